@@ -1,0 +1,302 @@
+//! Courses of the barrier on a wall (handbook 5.2).
+
+use crate::length::Length;
+use crate::surface::{Interval, Rect};
+use serde::Serialize;
+
+/// What the rule needs to know.
+#[derive(Clone, Debug)]
+pub struct CourseInput<'a> {
+    /// Width of the wall.
+    pub width: Length,
+    /// From the lower edge of the first course to the top of the wall.
+    pub height: Length,
+    /// Roll width.
+    pub roll_width: Length,
+    /// Roll length.
+    pub roll_length: Length,
+    /// Horizontal lap.
+    pub lap: Length,
+    /// Vertical lap.
+    pub side_lap: Length,
+    /// Vertical laps of neighbouring courses at least this far apart.
+    pub stagger: Length,
+    /// Vertical laps at least this far from opening corners.
+    pub corner_clear: Length,
+    /// No horizontal lap within this above a head.
+    pub clear_above: Length,
+    /// No horizontal lap within this below a sill.
+    pub clear_below: Length,
+    /// No strip narrower than this.
+    pub least_strip: Length,
+    /// Openings on the wall.
+    pub openings: &'a [Rect],
+}
+
+/// One length of barrier.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+pub struct Run {
+    /// Left end.
+    pub left: Length,
+    /// Right end.
+    pub right: Length,
+    /// From which roll, from 0.
+    pub roll: usize,
+}
+
+/// One course.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+pub struct Course {
+    /// Lower edge.
+    pub bottom: Length,
+    /// Upper edge.
+    pub top: Length,
+    /// Its lengths from left to right, lapped by the side lap.
+    pub runs: Vec<Run>,
+}
+
+/// The courses chosen, and what they cost.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+pub struct CoursePlan {
+    /// From the bottom up.
+    pub courses: Vec<Course>,
+    /// Whole rolls needed.
+    pub rolls: usize,
+    /// Laps that fall too near a head or sill: goal 1, zero where it can be met.
+    pub laps_near_openings: usize,
+    /// Strips narrower than asked: goal 2.
+    pub narrow_strips: usize,
+    /// Why these heights, in a sentence.
+    pub why: String,
+}
+
+/// The first course is tried at the roll width and at each inch less.
+const RIP_STEP: Length = Length::inch(1);
+
+/// Chooses the height of the first course so that, in this order, no horizontal lap falls too near a head or sill, no strip is too narrow,
+/// the fewest rolls are used, and the least is ripped off (handbook 5.2).
+pub fn plan_courses(input: &CourseInput) -> CoursePlan {
+    let mut best: Option<(CoursePlan, Length)> = None;
+    let mut first = input.roll_width.min(input.height);
+    let least = (input.lap + input.lap).max(RIP_STEP);
+    loop {
+        let plan = lay_out(input, first);
+        let cost = |p: &CoursePlan, f: Length| {
+            (p.laps_near_openings, p.narrow_strips, p.rolls, p.courses.len(), input.roll_width - f)
+        };
+        if best.as_ref().is_none_or(|(b, f)| cost(&plan, first) < cost(b, *f)) {
+            best = Some((plan, first));
+        }
+        first -= RIP_STEP;
+        if first < least {
+            break;
+        }
+    }
+    let (mut plan, first) = best.unwrap_or_else(|| (lay_out(input, input.height), input.height));
+    plan.why = reason(input, &plan, first);
+    plan
+}
+
+fn reason(input: &CourseInput, plan: &CoursePlan, first: Length) -> String {
+    let start = if first < input.roll_width.min(input.height) {
+        let full = lay_out(input, input.roll_width.min(input.height));
+        let gain = if full.laps_near_openings > plan.laps_near_openings {
+            "a full first course would put a lap too near a head or sill"
+        } else if full.narrow_strips > plan.narrow_strips {
+            "a full first course would leave too narrow a strip at the top"
+        } else {
+            "this takes fewer rolls"
+        };
+        format!("First course ripped to {first}: {gain}")
+    } else {
+        "First course at full roll width".to_owned()
+    };
+    let rest = match (plan.laps_near_openings, plan.narrow_strips) {
+        (0, 0) => "; every lap is clear of heads and sills and no strip is too narrow.".to_owned(),
+        (n, 0) => format!("; {n} lap(s) stay too near a head or sill with this roll width: try another width."),
+        (n, m) => format!(
+            "; {n} lap(s) too near an opening and {m} strip(s) under {}: try another roll width.",
+            input.least_strip
+        ),
+    };
+    start + &rest
+}
+
+fn lay_out(input: &CourseInput, first: Length) -> CoursePlan {
+    let mut bands = vec![Interval { lo: Length::ZERO, hi: first.min(input.height) }];
+    while let Some(last) = bands.last().copied().filter(|b| b.hi < input.height) {
+        let lo = last.hi - input.lap;
+        bands.push(Interval { lo, hi: (lo + input.roll_width).min(input.height) });
+    }
+    let laps = bands.windows(2).map(|w| Interval { lo: w[1].lo, hi: w[0].hi });
+    let near = |lap: &Interval| {
+        input.openings.iter().any(|o| {
+            let above = Interval { lo: o.v1, hi: o.v1 + input.clear_above };
+            let below = Interval { lo: o.v0 - input.clear_below, hi: o.v0 };
+            lap.overlap(above).is_some() || lap.overlap(below).is_some()
+        })
+    };
+    let laps_near_openings = laps.filter(near).count();
+    let narrow_strips = bands.iter().filter(|b| b.span() < input.least_strip).count();
+    let mut rolls = Rolls { length: input.roll_length, left: input.roll_length, used: 1, strips: Vec::new() };
+    let mut before: Vec<Length> = Vec::new();
+    let mut courses = Vec::new();
+    for band in bands {
+        let runs = lay_runs(input, band, &before, &mut rolls);
+        before = runs.windows(2).map(|w| w[0].right).collect();
+        courses.push(Course { bottom: band.lo, top: band.hi, runs });
+    }
+    CoursePlan { courses, rolls: rolls.used, laps_near_openings, narrow_strips, why: String::new() }
+}
+
+/// What is left on the rolls while courses are laid one after another.
+struct Rolls {
+    length: Length,
+    left: Length,
+    used: usize,
+    /// Narrow strips ripped off earlier lengths: width and length.
+    strips: Vec<(Length, Length, usize)>,
+}
+
+impl Rolls {
+    /// Takes up to `wanted` from the roll, a new one where it is empty: how much, and from which roll.
+    fn take(&mut self, wanted: Length) -> (Length, usize) {
+        if !self.left.is_positive() {
+            self.left = self.length;
+            self.used += 1;
+        }
+        let taken = wanted.min(self.left);
+        self.left -= taken;
+        (taken, self.used - 1)
+    }
+}
+
+/// One course from left to right. A strip is ripped from what earlier ripping left over where that is wide and long enough.
+fn lay_runs(input: &CourseInput, band: Interval, before: &[Length], rolls: &mut Rolls) -> Vec<Run> {
+    let width = band.span();
+    if width < input.roll_width
+        && let Some(strip) = rolls.strips.iter_mut().find(|s| s.0 >= width && s.1 >= input.width)
+    {
+        strip.1 -= input.width;
+        return vec![Run { left: Length::ZERO, right: input.width, roll: strip.2 }];
+    }
+    let mut runs: Vec<Run> = Vec::new();
+    let mut left = Length::ZERO;
+    loop {
+        let wanted = input.width - left;
+        let (taken, roll) = rolls.take(wanted);
+        if taken >= wanted {
+            runs.push(Run { left, right: input.width, roll });
+            break;
+        }
+        // The roll ends inside the course: the lap goes where it is clear, and never runs back past the start of this length.
+        let end = clear_lap(input, band, before, left + taken);
+        if end - left > input.side_lap {
+            runs.push(Run { left, right: end, roll });
+            left = end - input.side_lap;
+        }
+    }
+    let spare = input.roll_width - width;
+    if spare.is_positive() {
+        rolls.strips.extend(runs.iter().map(|r| (spare, r.right - r.left, r.roll)));
+    }
+    runs
+}
+
+/// The right end of a length, moved left until its lap is clear of opening corners and of the laps of the course below.
+fn clear_lap(input: &CourseInput, band: Interval, before: &[Length], end: Length) -> Length {
+    let near = |at: Length, other: Length, by: Length| at - other < by && other - at < by;
+    let mut at = end;
+    while at.is_positive() {
+        let corner = input
+            .openings
+            .iter()
+            .filter(|o| o.along_v().overlap(band).is_some())
+            .flat_map(|o| [o.u0, o.u1])
+            .any(|c| near(at, c, input.corner_clear));
+        if !corner && !before.iter().any(|b| near(at, *b, input.stagger)) {
+            return at;
+        }
+        at -= RIP_STEP;
+    }
+    end
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn input(openings: &[Rect]) -> CourseInput<'_> {
+        CourseInput {
+            width: Length::inch(40 * 12),
+            height: Length::inch(235),
+            roll_width: Length::inch(108),
+            roll_length: Length::inch(1200),
+            lap: Length::inch(4),
+            side_lap: Length::inch(6),
+            stagger: Length::inch(36),
+            corner_clear: Length::inch(12),
+            clear_above: Length::inch(6),
+            clear_below: Length::inch(6),
+            least_strip: Length::inch(12),
+            openings,
+        }
+    }
+
+    #[test]
+    fn the_worked_wall_takes_three_courses_the_last_27_in_tall() {
+        let plan = plan_courses(&input(&[]));
+        let bands: Vec<_> = plan.courses.iter().map(|c| (c.bottom, c.top)).collect();
+        let inch = Length::inch;
+        assert_eq!(bands, [(inch(0), inch(108)), (inch(104), inch(212)), (inch(208), inch(235))]);
+    }
+
+    #[test]
+    fn without_leftover_strips_the_worked_wall_takes_two_rolls_and_a_side_lap() {
+        let plan = plan_courses(&input(&[]));
+        assert_eq!(plan.rolls, 2);
+        assert_eq!(plan.courses[2].runs.len(), 2, "{:?}", plan.courses[2].runs);
+        let [a, b] = plan.courses[2].runs[..] else { panic!("two runs") };
+        assert_eq!(a.right - b.left, Length::inch(6));
+        assert_eq!(b.right, Length::inch(480));
+    }
+
+    #[test]
+    fn a_lap_that_would_fall_above_a_head_moves_away() {
+        // Head at 100 in: a full first course would lap at 104 to 108.
+        let window = [Rect::new(Length::inch(60), Length::inch(40), Length::inch(101), Length::inch(100))];
+        let plan = plan_courses(&input(&window));
+        assert_eq!(plan.laps_near_openings, 0);
+        assert!(
+            plan.courses[0].top <= Length::inch(100) || plan.courses[1].bottom >= Length::inch(106),
+            "{:?}",
+            plan.courses
+        );
+        assert!(plan.why.contains("ripped"), "{}", plan.why);
+    }
+
+    #[test]
+    fn a_ripped_strip_serves_a_narrow_course() {
+        let mut i = input(&[]);
+        (i.height, i.roll_width) = (Length::inch(150), Length::inch(100));
+        // Courses 0–100 and 96–150: 54 in wide, 46 in spare. A third wall-wide strip would fit in the spare.
+        let plan = lay_out(&i, Length::inch(40));
+        assert_eq!(plan.courses.len(), 3);
+        assert_eq!(plan.courses[0].runs[0].roll, plan.courses[2].runs[0].roll);
+        assert_eq!(plan.rolls, 1);
+    }
+
+    #[test]
+    fn a_wall_longer_than_a_roll_laps_clear_of_corners() {
+        let window = [Rect::new(Length::inch(1190), Length::inch(40), Length::inch(1240), Length::inch(90))];
+        let mut i = input(&window);
+        i.width = Length::inch(2000);
+        let first = &lay_out(&i, Length::inch(108)).courses[0];
+        let end = first.runs[0].right;
+        assert!(Length::inch(1190) - end >= Length::inch(12), "lap at {end}");
+        assert_eq!(first.runs.last().map(|r| r.right), Some(Length::inch(2000)));
+        for w in first.runs.windows(2) {
+            assert_eq!(w[0].right - w[1].left, Length::inch(6));
+        }
+    }
+}

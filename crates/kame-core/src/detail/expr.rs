@@ -1,0 +1,278 @@
+//! Sizes in recipes: arithmetic over named lengths and numbers, exact.
+
+use crate::length::Length;
+use std::collections::HashMap;
+
+/// A value: a length or a plain number.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub enum Value {
+    /// A length.
+    Length(Length),
+    /// A plain number, to multiply or divide with; 0 also stands for no length.
+    Number(f64),
+}
+
+/// Why an expression has no value.
+#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+pub enum ExprError {
+    /// A name that stands for nothing.
+    #[error("\"{name}\" in \"{expr}\" is not known")]
+    Unknown {
+        /// The name.
+        name: String,
+        /// The whole expression.
+        expr: String,
+    },
+    /// The text is no expression.
+    #[error("\"{expr}\" is not an expression (stuck at \"{at}\")")]
+    Syntax {
+        /// The whole expression.
+        expr: String,
+        /// Where reading stopped.
+        at: String,
+    },
+    /// Kinds that do not go together, such as a length times a length.
+    #[error("\"{expr}\" mixes lengths and numbers: {what}")]
+    Mixed {
+        /// The whole expression.
+        expr: String,
+        /// What was tried.
+        what: &'static str,
+    },
+}
+
+/// Named values.
+#[derive(Clone, Debug, Default)]
+pub struct Env {
+    names: HashMap<String, Value>,
+}
+
+impl Env {
+    /// Names a value.
+    pub fn set(&mut self, name: &str, value: Value) {
+        self.names.insert(name.to_owned(), value);
+    }
+
+    /// Evaluates to a length.
+    ///
+    /// # Errors
+    /// [`ExprError`] naming the expression.
+    pub fn length(&self, expr: &str) -> Result<Length, ExprError> {
+        match self.value(expr)? {
+            Value::Length(l) => Ok(l),
+            Value::Number(0.0) => Ok(Length::ZERO),
+            Value::Number(_) => {
+                Err(ExprError::Mixed { expr: expr.to_owned(), what: "a number where a length is needed" })
+            }
+        }
+    }
+
+    /// Evaluates to a value.
+    ///
+    /// # Errors
+    /// [`ExprError`] naming the expression.
+    pub fn value(&self, expr: &str) -> Result<Value, ExprError> {
+        let mut p = Parser { env: self, whole: expr, rest: expr.trim() };
+        let v = p.sum()?;
+        if p.rest.is_empty() { Ok(v) } else { Err(p.stuck()) }
+    }
+
+    /// A text with `{expression}` replaced by inches rounded to 1/16.
+    ///
+    /// # Errors
+    /// [`ExprError`] of the first expression that has no value.
+    pub fn fill(&self, text: &str) -> Result<String, ExprError> {
+        let mut out = String::with_capacity(text.len());
+        let mut rest = text;
+        while let Some((before, after)) = rest.split_once('{') {
+            let Some((expr, after)) = after.split_once('}') else {
+                return Err(ExprError::Syntax { expr: text.to_owned(), at: after.to_owned() });
+            };
+            out.push_str(before);
+            match self.value(expr)? {
+                Value::Length(l) => out.push_str(&format!("{}\"", l.inches(16))),
+                Value::Number(n) => out.push_str(&n.to_string()),
+            }
+            rest = after;
+        }
+        out.push_str(rest);
+        Ok(out)
+    }
+}
+
+struct Parser<'a> {
+    env: &'a Env,
+    whole: &'a str,
+    rest: &'a str,
+}
+
+impl<'a> Parser<'a> {
+    fn stuck(&self) -> ExprError {
+        ExprError::Syntax { expr: self.whole.to_owned(), at: self.rest.to_owned() }
+    }
+
+    fn mixed(&self, what: &'static str) -> ExprError {
+        ExprError::Mixed { expr: self.whole.to_owned(), what }
+    }
+
+    fn take(&mut self, c: char) -> bool {
+        match self.rest.strip_prefix(c) {
+            Some(rest) => {
+                self.rest = rest.trim_start();
+                true
+            }
+            None => false,
+        }
+    }
+
+    fn word(&mut self, test: impl Fn(char) -> bool) -> &'a str {
+        let end = self.rest.find(|c| !test(c)).unwrap_or(self.rest.len());
+        let (word, rest) = self.rest.split_at(end);
+        self.rest = rest.trim_start();
+        word
+    }
+
+    fn sum(&mut self) -> Result<Value, ExprError> {
+        let mut left = self.product()?;
+        loop {
+            let sign = if self.take('+') {
+                1
+            } else if self.take('-') {
+                -1
+            } else {
+                return Ok(left);
+            };
+            let right = self.product()?;
+            left = match (left, right) {
+                (Value::Length(a), Value::Length(b)) => Value::Length(a + b.times(sign)),
+                (Value::Number(a), Value::Number(b)) => Value::Number(a + sign as f64 * b),
+                (Value::Length(a), Value::Number(0.0)) => Value::Length(a),
+                (Value::Number(0.0), Value::Length(b)) => Value::Length(b.times(sign)),
+                _ => return Err(self.mixed("adding a number to a length")),
+            };
+        }
+    }
+
+    fn product(&mut self) -> Result<Value, ExprError> {
+        let mut left = self.unary()?;
+        loop {
+            let times = if self.take('*') {
+                true
+            } else if self.take('/') {
+                false
+            } else {
+                return Ok(left);
+            };
+            let right = self.unary()?;
+            let scale = |l: Length, n: f64| Value::Length(Length::from_units((l.units() as f64 * n).round() as i64));
+            left = match (left, right, times) {
+                (Value::Length(l), Value::Number(n), true) | (Value::Number(n), Value::Length(l), true) => scale(l, n),
+                (Value::Length(l), Value::Number(n), false) if n != 0.0 => scale(l, 1.0 / n),
+                (Value::Number(a), Value::Number(b), true) => Value::Number(a * b),
+                (Value::Number(a), Value::Number(b), false) if b != 0.0 => Value::Number(a / b),
+                _ => return Err(self.mixed("this product or quotient")),
+            };
+        }
+    }
+
+    fn unary(&mut self) -> Result<Value, ExprError> {
+        if self.take('-') {
+            return Ok(match self.unary()? {
+                Value::Length(l) => Value::Length(-l),
+                Value::Number(n) => Value::Number(-n),
+            });
+        }
+        if self.take('(') {
+            let v = self.sum()?;
+            return if self.take(')') { Ok(v) } else { Err(self.stuck()) };
+        }
+        let first = self.rest.chars().next().ok_or_else(|| self.stuck())?;
+        if first.is_ascii_digit() {
+            let at = self.stuck();
+            return self.word(|c| c.is_ascii_digit() || c == '.').parse().map(Value::Number).map_err(|_| at);
+        }
+        let name = self.word(|c| c.is_ascii_alphanumeric() || c == '_');
+        if name.is_empty() {
+            return Err(self.stuck());
+        }
+        if self.take('(') {
+            return self.function(name);
+        }
+        self.env
+            .names
+            .get(name)
+            .copied()
+            .ok_or_else(|| ExprError::Unknown { name: name.to_owned(), expr: self.whole.to_owned() })
+    }
+
+    /// `min(a, b, …)` and `max(a, b, …)` of lengths.
+    fn function(&mut self, name: &str) -> Result<Value, ExprError> {
+        let mut args = vec![self.sum()?];
+        while self.take(',') {
+            args.push(self.sum()?);
+        }
+        if !self.take(')') {
+            return Err(self.stuck());
+        }
+        let lengths: Option<Vec<Length>> = args
+            .iter()
+            .map(|a| match a {
+                Value::Length(l) => Some(*l),
+                Value::Number(0.0) => Some(Length::ZERO),
+                Value::Number(_) => None,
+            })
+            .collect();
+        let lengths = lengths.ok_or_else(|| self.mixed("a number among lengths"))?;
+        let chosen = match name {
+            "min" => lengths.into_iter().min(),
+            "max" => lengths.into_iter().max(),
+            _ => return Err(ExprError::Unknown { name: name.to_owned(), expr: self.whole.to_owned() }),
+        };
+        chosen.map(Value::Length).ok_or_else(|| self.stuck())
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn env() -> Env {
+        let mut env = Env::default();
+        env.set("width", Value::Length(Length::inch(41)));
+        env.set("flange", Value::Length(Length::inch_fraction(11, 8)));
+        env.set("n", Value::Number(3.0));
+        env
+    }
+
+    #[test]
+    fn lengths_add_and_scale_exactly() {
+        let is = |expr: &str, num: i64, den: i64| {
+            assert_eq!(env().length(expr), Ok(Length::inch_fraction(num, den)), "{expr}")
+        };
+        is("width + 2 * flange", 175, 4);
+        is("width - (flange + flange) / 2", 317, 8);
+        is("-flange", -11, 8);
+        is("min(width, flange * n)", 33, 8);
+        is("max(0, -flange)", 0, 1);
+        is("0", 0, 1);
+    }
+
+    #[test]
+    fn mistakes_in_recipe_data_are_named() {
+        let fails = |expr: &str| env().length(expr).expect_err(expr).to_string();
+        assert!(fails("widht").contains("\"widht\""));
+        assert!(fails("width *").contains("stuck"));
+        assert!(fails("width * flange").contains("mixes"));
+        assert!(fails("width + 3").contains("mixes"));
+        assert!(fails("(width").contains("stuck"));
+        assert!(fails("width / 0").contains("mixes"));
+        assert!(fails("5").contains("mixes"));
+        assert!(fails("sum(width)").contains("not known"));
+    }
+
+    #[test]
+    fn texts_carry_their_sizes() {
+        assert_eq!(env().fill("Cut {width + 2 * flange} long.").as_deref(), Ok("Cut 43 3/4\" long."));
+        assert!(env().fill("Cut {width").is_err());
+    }
+}

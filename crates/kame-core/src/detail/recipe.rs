@@ -1,0 +1,418 @@
+//! The shape of recipe data (TOML). Sizes are expressions over the opening and the profile; see [`super::expr`].
+
+use crate::layup::Bond;
+use crate::sequence::Phase;
+use serde::Deserialize;
+use std::collections::BTreeMap;
+
+/// Barrier first, loose sheet, flanged window, fold-in cut, one-piece stretch pan (handbook 3.2).
+const FLANGED_BARRIER_FIRST: &str = include_str!("../../data/recipes/flanged-barrier-first.toml");
+
+/// A rectangle on a surface, as four expressions left, bottom, right, top.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct RectSpec {
+    /// Surface: `wall` or one of the recipe's own.
+    pub on: String,
+    /// Left, bottom, right, top.
+    pub rect: [String; 4],
+}
+
+/// A surface of the detail.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct SurfaceSpec {
+    /// Name inside the recipe.
+    pub id: String,
+    /// Extent along `u`.
+    pub width: String,
+    /// Extent along `v`.
+    pub height: String,
+    /// How it slopes.
+    pub slope: SlopeSpec,
+    /// There only once this piece is placed.
+    pub with: Option<String>,
+    /// Level until this piece is placed.
+    pub sloped_by: Option<String>,
+}
+
+/// How a surface slopes.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Deserialize)]
+#[serde(rename_all = "lowercase")]
+pub enum SlopeSpec {
+    /// Upright.
+    Plumb,
+    /// Level.
+    Level,
+    /// By the profile's sill slope.
+    Sill,
+}
+
+/// One end of a stitch.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct StitchEndSpec {
+    /// Surface.
+    pub on: String,
+    /// First point.
+    pub from: [String; 2],
+    /// Second point.
+    pub to: [String; 2],
+    /// Which edge of the surface's material lies on it: `top`, `bottom`, `left`, `right`.
+    pub material: SideSpec,
+}
+
+/// Where the material lies, seen from the segment.
+#[derive(Clone, Copy, Debug, Deserialize)]
+#[serde(rename_all = "lowercase")]
+pub enum SideSpec {
+    /// Below it.
+    Below,
+    /// Above it.
+    Above,
+    /// Left of it.
+    Left,
+    /// Right of it.
+    Right,
+}
+
+/// Two joined segments.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct StitchSpec {
+    /// One end.
+    pub a: StitchEndSpec,
+    /// The other end.
+    pub b: StitchEndSpec,
+}
+
+/// What a piece is cut from, and how big.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct CutSizeSpec {
+    /// Along the roll.
+    pub length: String,
+    /// Across the roll.
+    pub width: String,
+    /// Length of a whole roll, `None` where it is not cut from a roll.
+    pub roll: Option<String>,
+    /// Stocked widths in inches to choose the smallest sufficient one of; empty: ripped or stocked to the width itself.
+    #[serde(default)]
+    pub stocked: Vec<String>,
+}
+
+/// What a piece does, for drawing and words.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Deserialize, serde::Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "kebab-case")]
+pub enum Role {
+    /// A course of the barrier.
+    Barrier,
+    /// Board, wedge or dam that shapes the sill.
+    Shape,
+    /// Sill pan.
+    Pan,
+    /// Lining of the opening.
+    Lining,
+    /// Window or door.
+    Unit,
+    /// Flashing at the jamb.
+    Jamb,
+    /// Flashing at the head.
+    Head,
+    /// Patch over a slit.
+    Patch,
+}
+
+/// One physical piece.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct PieceSpec {
+    /// Name inside the recipe.
+    pub id: String,
+    /// What people call it.
+    pub name: String,
+    /// What it does.
+    pub role: Role,
+    /// Letter on drawings.
+    pub letter: String,
+    /// What it is made of, generic.
+    pub product: String,
+    /// How it holds once pressed or cured.
+    pub bond: Bond,
+    /// A solid thing.
+    #[serde(default)]
+    pub solid: bool,
+    /// Where it lies.
+    pub regions: Vec<RectSpec>,
+    /// Its cut size.
+    pub cut: Option<CutSizeSpec>,
+}
+
+/// How a seal is reached.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Deserialize)]
+#[serde(rename_all = "lowercase")]
+pub enum ReachSpec {
+    /// Has to be there before the piece is placed.
+    Before,
+    /// From inside, once the piece is placed.
+    Inside,
+}
+
+/// A bead or smear.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct SealSpec {
+    /// Name inside the recipe.
+    pub id: String,
+    /// What people call it.
+    pub name: String,
+    /// Behind which piece.
+    pub behind: String,
+    /// How it is reached.
+    pub reach: ReachSpec,
+    /// Where.
+    pub rects: Vec<RectSpec>,
+}
+
+/// Part of a cut sheet that stays in its plane.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct FlapSpec {
+    /// Name inside the recipe.
+    pub id: String,
+    /// What people call it.
+    pub name: String,
+    /// Where.
+    pub rect: [String; 4],
+}
+
+/// Part of a cut sheet that is turned round an edge of the opening.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct FoldSpec {
+    /// Where it was before, on the wall.
+    pub rect: [String; 4],
+    /// Surface on which it comes to lie, by its stitch with the wall.
+    pub to: String,
+}
+
+/// A pattern in which the barrier is cut at an opening.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct CutSpec {
+    /// Name inside the recipe.
+    pub id: String,
+    /// What is cut away.
+    pub away: Vec<[String; 4]>,
+    /// Straight slits on the wall: from, to.
+    pub slits: Vec<[[String; 2]; 2]>,
+    /// Parts that can be lifted and dropped.
+    pub flaps: Vec<FlapSpec>,
+    /// Parts turned into the opening.
+    pub folds: Vec<FoldSpec>,
+}
+
+/// What is done; the same actions serve every recipe (handbook 3.1).
+#[derive(Clone, Debug, Deserialize)]
+#[serde(tag = "do", rename_all = "lowercase", deny_unknown_fields)]
+pub enum ActionSpec {
+    /// Place a piece, tucked under the loose edges of others where named.
+    Place {
+        /// Which.
+        piece: String,
+        /// Tucked under these.
+        #[serde(default)]
+        under: Vec<String>,
+    },
+    /// Set a unit.
+    Set {
+        /// Which.
+        piece: String,
+    },
+    /// Lift a flap and hold it up.
+    Lift {
+        /// Which.
+        flap: String,
+    },
+    /// Drop a lifted flap.
+    Drop {
+        /// Which.
+        flap: String,
+    },
+    /// Cut the barrier.
+    Cut {
+        /// By which pattern.
+        cut: String,
+    },
+    /// Press an adhered piece down.
+    Press {
+        /// Which.
+        piece: String,
+    },
+    /// Lay a bead or smear.
+    Seal {
+        /// Which.
+        seal: String,
+    },
+    /// Brush, roll or spray a coat.
+    Coat {
+        /// Which.
+        piece: String,
+        /// Wet thickness in mil.
+        wet_mil: f64,
+        /// How many.
+        coats: u32,
+    },
+    /// Drive fasteners.
+    Fasten {
+        /// What, where, spacing.
+        what: String,
+    },
+    /// Measure.
+    Measure {
+        /// What, target, tolerance.
+        what: String,
+    },
+    /// Somebody has to look before going on.
+    Hold {
+        /// At what.
+        what: String,
+    },
+    /// Wait for skin, cure or bond.
+    Wait {
+        /// Which coat has cured by then.
+        piece: Option<String>,
+        /// What for.
+        what: String,
+    },
+    /// Take something away.
+    Remove {
+        /// A temporary piece.
+        piece: Option<String>,
+        /// What.
+        what: String,
+    },
+}
+
+/// One step of the work: a card, and its actions.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct StepSpec {
+    /// Name inside the recipe.
+    pub id: String,
+    /// Title.
+    pub title: String,
+    /// Phase of the work.
+    pub phase: Phase,
+    /// What to do, in a sentence or two; `{…}` is filled in.
+    pub what: String,
+    /// What it goes over.
+    #[serde(default)]
+    pub over: String,
+    /// What to check before walking away.
+    pub check: String,
+    /// Why.
+    pub why: String,
+    /// The caution that stands beside it.
+    #[serde(default)]
+    pub caution: String,
+    /// What is done.
+    pub actions: Vec<ActionSpec>,
+}
+
+/// One piece has to lie over another.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct OverSpec {
+    /// Piece or flap nearer the weather.
+    pub upper: String,
+    /// Piece behind it; `barrier` is every course.
+    pub lower: String,
+    /// The fault it is if it does not.
+    pub fault: String,
+    /// Why.
+    pub because: String,
+}
+
+/// A place that should stay dry.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct TargetSpec {
+    /// Name inside the recipe.
+    pub id: String,
+    /// What people call it, as in "reaches …".
+    pub name: String,
+    /// True for gap 0 only.
+    #[serde(default)]
+    pub substrate: bool,
+    /// Where.
+    pub at: RectSpec,
+    /// Asked only while this surface is not there.
+    pub without: Option<String>,
+}
+
+/// Water that comes from elsewhere than rain.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct LeakSpec {
+    /// Name inside the recipe.
+    pub id: String,
+    /// What people call it.
+    pub name: String,
+    /// Behind which piece; `barrier` is the course that lies there.
+    pub under: String,
+    /// Where.
+    pub at: RectSpec,
+    /// Only targets that are not on the wall's own face count.
+    #[serde(default)]
+    pub openings_only: bool,
+}
+
+/// A recipe: data only.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Recipe {
+    /// Stable name.
+    pub id: String,
+    /// What people call it.
+    pub name: String,
+    /// Named sizes in order of definition: each may use those before it.
+    #[serde(rename = "let")]
+    pub lets: Vec<BTreeMap<String, String>>,
+    /// Own surfaces.
+    pub surface: Vec<SurfaceSpec>,
+    /// How they join.
+    pub stitch: Vec<StitchSpec>,
+    /// Pieces.
+    pub piece: Vec<PieceSpec>,
+    /// Seals.
+    pub seal: Vec<SealSpec>,
+    /// Cutting patterns.
+    pub cut: Vec<CutSpec>,
+    /// Steps in working order.
+    pub step: Vec<StepSpec>,
+    /// Required overs.
+    pub over: Vec<OverSpec>,
+    /// Places that should stay dry.
+    pub target: Vec<TargetSpec>,
+    /// Other water.
+    pub leak: Vec<LeakSpec>,
+}
+
+impl Recipe {
+    /// The shipped recipe of that name, as an opening's `recipe` field gives it.
+    ///
+    /// # Errors
+    /// A sentence naming what there is, or what is wrong in the data.
+    pub fn named(id: &str) -> Result<Self, String> {
+        let text = match id {
+            "flanged/barrier-first" => FLANGED_BARRIER_FIRST,
+            _ => return Err(format!("there is no recipe \"{id}\"; choose one of: {}", Self::NAMES.join(", "))),
+        };
+        toml::from_str(text).map_err(|e| format!("recipe data {id} does not read: {e}"))
+    }
+
+    /// Names of the shipped recipes.
+    pub const NAMES: [&'static str; 1] = ["flanged/barrier-first"];
+}

@@ -1,0 +1,176 @@
+//! Required overs, blocked actions and steps left out.
+
+use super::{Finding, Fix, Moment, Severity, words};
+use crate::detail::recipe::Role;
+use crate::plan::{Over, Part, Plan, SurfaceId};
+use crate::sequence::{Act, Laid, Stage};
+use crate::surface::Rect;
+
+/// A required over that does not hold, and where.
+pub struct Broken<'a> {
+    /// The over.
+    pub over: &'a Over,
+    /// Where the wrong lap is.
+    pub at: (SurfaceId, Rect),
+}
+
+fn is_of(plan: &Plan, part: Part, laid: &Laid) -> bool {
+    match part {
+        Part::Piece(p) => laid.piece == p,
+        Part::Flap(f) => laid.flap == Some(f),
+        Part::Barrier => laid.flap.is_none() && plan.pieces[laid.piece].role == Role::Barrier,
+    }
+}
+
+/// Overs whose upper part lies behind the lower one somewhere.
+pub fn broken_overs<'a>(plan: &'a Plan, stage: &Stage) -> Vec<Broken<'a>> {
+    let wrong = |over: &'a Over| {
+        let layers = &stage.layers;
+        layers.iter().enumerate().filter(|(_, l)| is_of(plan, over.upper, l)).find_map(|(i, upper)| {
+            layers[i + 1..].iter().filter(|l| is_of(plan, over.lower, l) && l.on == upper.on).find_map(|lower| {
+                let rect = upper.rect.intersection(lower.rect)?;
+                Some(Broken { over, at: (upper.on, rect) })
+            })
+        })
+    };
+    plan.overs.iter().filter_map(wrong).collect()
+}
+
+/// Overs whose upper part is not there although the lower one is.
+pub fn missing_overs<'a>(plan: &'a Plan, stage: &Stage) -> Vec<&'a Over> {
+    let there = |part: Part| stage.layers.iter().any(|l| is_of(plan, part, l));
+    plan.overs.iter().filter(|o| !there(o.upper) && (there(o.lower) || matches!(o.lower, Part::Flap(_)))).collect()
+}
+
+/// What to do so that a broken over holds: its upper step goes right behind its lower one.
+pub fn move_fix(plan: &Plan, over: &Over) -> Option<(Fix, String)> {
+    let upper = plan.step_of(over.upper)?;
+    let lower = match over.lower {
+        Part::Barrier => plan.steps.iter().rev().find(|s| s.id.starts_with("course-"))?,
+        part => plan.step_of(part)?,
+    };
+    let place = |id: &str| plan.order.iter().position(|&s| plan.steps[s].id == id);
+    let at = place(&lower.id)?;
+    let before = plan.order.get(at + 1).map(|&s| plan.steps[s].id.clone());
+    let remedy = format!("Do \"{}\" after \"{}\".", upper.title, lower.title);
+    Some((Fix::Move { step: upper.id.clone(), before }, remedy))
+}
+
+/// What to do so that something left out is done: its step or action restored, or the rail run on.
+pub fn restore_fix(plan: &Plan, part: Part) -> Option<(Fix, String)> {
+    let step = plan.step_of(part)?;
+    let name = plan.part_name(part);
+    if plan.is_removed(&step.id) {
+        return Some((Fix::Restore { step: step.id.clone() }, format!("Put the step \"{}\" back.", step.title)));
+    }
+    let action = step.actions.iter().find(|a| plan.is_removed(&a.id))?;
+    Some((Fix::Restore { step: action.id.clone() }, format!("Put \"{}\" back: the {name} is not there.", action.label)))
+}
+
+/// Findings that need no water: order, blocked actions, steps left out. What a water finding already says is not said again.
+pub fn findings(plan: &Plan, moment: &Moment, broken: &[Broken], said: &[Finding]) -> Vec<Finding> {
+    let mut out: Vec<Finding> = Vec::new();
+    for b in broken {
+        let fix = move_fix(plan, b.over);
+        if said.iter().any(|f| f.code == b.over.fault && f.fix.as_ref() == fix.as_ref().map(|(f, _)| f)) {
+            continue;
+        }
+        let (upper, lower) = (plan.part_name(b.over.upper), plan.part_name(b.over.lower));
+        let reason = format!(
+            "The {upper} lies behind the {lower}: {}. As long as the glue holds, no water shows it.",
+            b.over.because
+        );
+        let (fix, remedy) = fix.map_or((None, format!("Put the {upper} over the {lower}.")), |(f, r)| (Some(f), r));
+        let pieces = [b.over.upper, b.over.lower].into_iter().filter_map(|p| piece_id(plan, p)).collect();
+        let (code, place) = (b.over.fault.clone(), (b.at.0, b.at.1.to_inches()));
+        out.push(Finding {
+            code,
+            severity: Severity::Order,
+            scenario: String::new(),
+            pieces,
+            place,
+            head: None,
+            reason,
+            remedy,
+            fix,
+            way: None,
+        });
+    }
+    for blocked in &moment.stage.blocked {
+        let Some((step, action)) = plan.actions().find(|(_, a)| a.id == blocked.action) else { continue };
+        let pieces = acted_on(&action.act).and_then(|p| piece_id(plan, p)).into_iter().collect();
+        let reason = format!(
+            "\"{}\" cannot be done in \"{}\": {}.",
+            action.label,
+            plan.steps[step].title,
+            words::why_blocked(plan, &blocked.why)
+        );
+        let place = acted_on(&action.act).map_or((SurfaceId::WALL, [0.0; 4]), |p| place_of(plan, p));
+        let remedy = words::unblock(plan, &blocked.why);
+        out.push(Finding {
+            code: "S-BLOCKED".into(),
+            severity: Severity::Blocked,
+            scenario: String::new(),
+            pieces,
+            place,
+            head: None,
+            reason,
+            remedy,
+            fix: None,
+            way: None,
+        });
+    }
+    for step in plan.steps.iter().filter(|s| plan.is_removed(&s.id)) {
+        let restored = Fix::Restore { step: step.id.clone() };
+        if said.iter().any(|f| f.fix.as_ref() == Some(&restored)) {
+            continue;
+        }
+        let part = step.actions.iter().find_map(|a| acted_on(&a.act));
+        let place = part.map_or((SurfaceId::WALL, [0.0; 4]), |p| place_of(plan, p));
+        let reason = format!("\"{}\" is left out. {}", step.title, step.card.why);
+        let remedy = format!("Put the step \"{}\" back, or write down who decided against it.", step.title);
+        let pieces = part.and_then(|p| piece_id(plan, p)).into_iter().collect();
+        out.push(Finding {
+            code: "S-MISSING".into(),
+            severity: Severity::Missing,
+            scenario: String::new(),
+            pieces,
+            place,
+            head: None,
+            reason,
+            remedy,
+            fix: Some(restored),
+            way: None,
+        });
+    }
+    out
+}
+
+fn acted_on(act: &Act) -> Option<Part> {
+    match act {
+        Act::Place { piece, .. } | Act::Set { piece } | Act::Press { piece } | Act::Coat { piece, .. } => {
+            Some(Part::Piece(*piece))
+        }
+        Act::Lift { flap } | Act::Drop { flap } => Some(Part::Flap(*flap)),
+        _ => None,
+    }
+}
+
+fn piece_id(plan: &Plan, part: Part) -> Option<String> {
+    match part {
+        Part::Piece(p) => Some(plan.pieces[p].id.clone()),
+        Part::Flap(f) => Some(plan.flaps[f].id.clone()),
+        Part::Barrier => None,
+    }
+}
+
+fn place_of(plan: &Plan, part: Part) -> (SurfaceId, [f64; 4]) {
+    let first = match part {
+        Part::Piece(p) => plan.pieces[p].regions.first().copied(),
+        Part::Flap(f) => {
+            plan.cuts.iter().flat_map(|c| &c.flaps).find(|(i, _)| *i == f).map(|(_, r)| (SurfaceId::WALL, *r))
+        }
+        Part::Barrier => None,
+    };
+    first.map_or((SurfaceId::WALL, [0.0; 4]), |(s, r)| (s, r.to_inches()))
+}

@@ -1,0 +1,133 @@
+//! Findings that the water makes: one for each cause, not for each place it wets.
+
+use super::order::Broken;
+use super::{Finding, Fix, Moment, Severity, remedy, words};
+use crate::layup::{Glue, SheetId};
+use crate::length::Head;
+use crate::plan::{Over, Plan, SurfaceId};
+use crate::surface::Edge;
+use crate::water::answer::{Spot, spots, way_to};
+use crate::water::{PassageKind, Way};
+use std::collections::BTreeMap;
+
+/// What tells causes apart: behind which sheet the water first gets in, at which edge, and whether through a slit; `None` an open place.
+type Cause = Option<(SheetId, Edge, bool)>;
+
+/// One cause with the places it reaches.
+struct Caught {
+    head: Head,
+    way: Way,
+    /// Index of the plan's target and the least head there.
+    reached: BTreeMap<usize, Head>,
+}
+
+/// Leaks, glue and ponds.
+pub fn findings(plan: &Plan, moment: &Moment, broken: &[Broken], missing: &[&Over]) -> Vec<Finding> {
+    let mut out = Vec::new();
+    let mut leaking: Vec<Cause> = Vec::new();
+    for (s, scenario) in moment.asked.layup.scenarios.iter().enumerate() {
+        let lost = scenario.glue == Glue::Lost;
+        let floor = plan.figures.length(if lost { "floor_laps" } else { "floor_rain" });
+        let caught = caught(plan, moment, s, Head::from_inches(floor.to_inches_f64()));
+        for (cause, c) in caught {
+            if lost && leaking.contains(&cause) {
+                continue;
+            }
+            if !lost {
+                leaking.push(cause);
+            }
+            out.push(finding(plan, moment, s, &c, broken, missing));
+        }
+    }
+    for pond in &moment.answer.ponds {
+        let scenario = &moment.asked.layup.scenarios[pond.scenario];
+        if scenario.glue == Glue::Lost {
+            continue;
+        }
+        let surface = moment.asked.surfaces[pond.facet.0];
+        let on = pond.on.map(|s| moment.asked.pieces[s.0]);
+        let (reason, remedy) = words::pond(plan, surface, on, &words::water_name(plan, moment, pond.scenario));
+        out.push(Finding {
+            code: "W-POND".into(),
+            severity: Severity::Pond,
+            scenario: scenario.id.clone(),
+            pieces: on.map(|p| plan.pieces[p].id.clone()).into_iter().collect(),
+            place: (surface, pond.rect),
+            head: None,
+            reason,
+            remedy,
+            fix: None,
+            way: None,
+        });
+    }
+    out
+}
+
+fn caught(plan: &Plan, moment: &Moment, scenario: usize, floor: Head) -> Vec<(Cause, Caught)> {
+    let (layup, a) = (&moment.asked.layup, &moment.arrangement);
+    let spread = &moment.answer.spreads[scenario];
+    let openings_only = moment.asked.leaks[scenario].is_some_and(|l| plan.leaks[l].openings_only);
+    let mut found: BTreeMap<String, (Cause, Caught)> = BTreeMap::new();
+    for t in 0..layup.targets.len() {
+        let target = moment.asked.targets[t];
+        if openings_only && plan.targets[target].on == SurfaceId::WALL {
+            continue;
+        }
+        let wet = spots(layup, a, spread, t).filter(|(h, _)| h.inches() < floor.inches() - 1e-6);
+        for (head, spot) in wet {
+            let way = way_to(layup, a, spread, &spot);
+            let cause = cause(&way, &spot);
+            let entry = found
+                .entry(format!("{cause:?}"))
+                .or_insert_with(|| (cause, Caught { head, way: way.clone(), reached: BTreeMap::new() }));
+            let c = &mut entry.1;
+            // Of ways that are equally easy the plainest is told.
+            let tells_better = head.inches() == c.head.inches() && way.passages.len() < c.way.passages.len();
+            if head.inches() < c.head.inches() || tells_better {
+                (c.head, c.way) = (head, way);
+            }
+            let least = c.reached.entry(target).or_insert(head);
+            if head.inches() < least.inches() {
+                *least = head;
+            }
+        }
+    }
+    found.into_values().collect()
+}
+
+fn cause(way: &Way, spot: &Spot) -> Cause {
+    spot.front.and(way.entry()).map(|p| (p.sheet, p.edge, p.kind == PassageKind::InThroughCut))
+}
+
+fn finding(plan: &Plan, moment: &Moment, scenario: usize, c: &Caught, broken: &[Broken], missing: &[&Over]) -> Finding {
+    let lost = moment.asked.layup.scenarios[scenario].glue == Glue::Lost;
+    let r = remedy::for_way(plan, moment, &c.way, c.head, lost, broken, missing);
+    let pieces: Vec<String> = {
+        let mut seen: Vec<usize> = Vec::new();
+        for p in &c.way.passages {
+            let piece = moment.asked.pieces[p.sheet.0];
+            if !seen.contains(&piece) {
+                seen.push(piece);
+            }
+        }
+        seen.iter().map(|p| plan.pieces[*p].id.clone()).collect()
+    };
+    let code = r.code.unwrap_or_else(|| if lost { "W-GLUE".into() } else { "W-LEAK".into() });
+    let at = c.way.entry().and_then(|p| c.way.points.get(p.point)).or(c.way.points.first());
+    let place = at.map_or((SurfaceId::WALL, [0.0; 4]), |p| {
+        (moment.asked.surfaces[p.facet.0], [p.u - 1.0, p.v - 1.0, p.u + 1.0, p.v + 1.0])
+    });
+    let fix: Option<Fix> = r.fix;
+    Finding {
+        code,
+        severity: if lost { Severity::Glue } else { Severity::Leak },
+        scenario: moment.asked.layup.scenarios[scenario].id.clone(),
+        pieces,
+        place,
+        head: Some(c.head),
+        reason: words::leak(plan, moment, scenario, &c.way, &c.reached),
+        remedy: r.words,
+        fix,
+        way: Some(c.way.clone()),
+    }
+}

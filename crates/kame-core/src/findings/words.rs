@@ -1,0 +1,125 @@
+//! Sentences of findings, in one place.
+
+use super::Moment;
+use crate::layup::Glue;
+use crate::length::Head;
+use crate::plan::{Plan, SurfaceId};
+use crate::sequence::Why;
+use crate::surface::Edge;
+use crate::water::{PassageKind, Way};
+use std::collections::BTreeMap;
+
+fn edge(e: Edge) -> &'static str {
+    match e {
+        Edge::Left => "left edge",
+        Edge::Right => "right edge",
+        Edge::Bottom => "lower edge",
+        Edge::Top => "top edge",
+    }
+}
+
+/// What the water of a scenario is called at the start of a sentence.
+pub fn water_name(plan: &Plan, moment: &Moment, scenario: usize) -> String {
+    match moment.asked.leaks[scenario] {
+        Some(l) => plan.leaks[l].name.clone(),
+        None if moment.asked.layup.scenarios[scenario].glue == Glue::Lost => "With the glue lost, rain".into(),
+        None => "Rain".into(),
+    }
+}
+
+/// How hard it has to blow.
+pub fn pressure(head: Head) -> String {
+    if head.inches() <= 0.0 {
+        return "by gravity alone".into();
+    }
+    format!(
+        "once the wind holds {:.1} in of water ({:.0} Pa, about {:.0} m/s)",
+        head.inches(),
+        head.pascals(),
+        head.wind()
+    )
+}
+
+/// How the water gets in and what it reaches.
+pub fn leak(plan: &Plan, moment: &Moment, scenario: usize, way: &Way, reached: &BTreeMap<usize, Head>) -> String {
+    let name = |sheet: crate::layup::SheetId| plan.pieces[moment.asked.pieces[sheet.0]].name.as_str();
+    let least = reached.values().fold(f64::INFINITY, |least, h| least.min(h.inches()));
+    let here: Vec<&str> = reached
+        .iter()
+        .filter(|(_, h)| h.inches() <= least)
+        .map(|(t, _)| plan.targets[*t].name.as_str())
+        .take(2)
+        .collect();
+    let more = match reached.len() - here.len() {
+        0 => String::new(),
+        1 => "; one more place follows".into(),
+        n => format!("; {n} more places follow"),
+    };
+    let mut steps: Vec<String> = Vec::new();
+    for p in &way.passages {
+        let step = match p.kind {
+            PassageKind::InBehind => format!("behind the {} at its {}", name(p.sheet), edge(p.edge)),
+            PassageKind::InThroughCut => format!("through the slit in the {}", name(p.sheet)),
+            PassageKind::OutFrom | PassageKind::OutThroughCut => continue,
+        };
+        if !steps.contains(&step) {
+            steps.push(step);
+        }
+    }
+    // A long way is told by its first two edges and its last.
+    if steps.len() > 3 {
+        steps.drain(2..steps.len() - 1);
+        steps.insert(2, "on".into());
+    }
+    let who = water_name(plan, moment, scenario);
+    let told = steps.join(", then ");
+    let into = match (moment.asked.leaks[scenario].is_some(), steps.is_empty()) {
+        (false, true) => format!("{who} falls straight on an open place"),
+        (false, false) => format!("{who} gets in {told}"),
+        (true, true) => format!("{who}: the water runs on"),
+        (true, false) => format!("{who}: the water goes {told}"),
+    };
+    format!("{into} and reaches {} {}{more}.", here.join(" and "), pressure(Head::from_inches(least)))
+}
+
+/// Water that stands.
+pub fn pond(plan: &Plan, surface: SurfaceId, on: Option<usize>, water: &str) -> (String, String) {
+    let floor = on.map_or("the bare substrate".to_owned(), |p| format!("the {}", plan.pieces[p].name));
+    let place = plan.opening_of(surface).map_or_else(|| "on the wall".to_owned(), |o| format!("at {}", o.name));
+    (
+        format!("{water}: water stands on {floor} {place} and cannot run out."),
+        "Open the lower end: no seal or tape across the bottom flange, slope the sill to the outside, let the lower edge lie free.".to_owned(),
+    )
+}
+
+/// Why an action could not be done.
+pub fn why_blocked(plan: &Plan, why: &Why) -> String {
+    let name = |p: &usize| &plan.pieces[*p].name;
+    match why {
+        Why::AlreadyPlaced => "it is there already".into(),
+        Why::Behind { solid } => format!("the {} is in the way, and nothing gets behind it any more", name(solid)),
+        Why::NotCut => "the barrier still covers the opening".into(),
+        Why::NothingToCut => "there is no barrier to cut yet".into(),
+        Why::StuckUnder { piece } => format!("the {} is stuck down over it", name(piece)),
+        Why::NotPlaced { piece } => format!("the {} is not there", name(piece)),
+        Why::TooLateBehind { piece } => format!("the {} is set already, and a bead cannot get behind it", name(piece)),
+        Why::NoFlap => "there is no such flap in place: it has to be cut, and lifted before it can drop".into(),
+    }
+}
+
+/// What to do about it.
+pub fn unblock(plan: &Plan, why: &Why) -> String {
+    let before = |p: &usize| format!("Do this step before the {} goes in.", plan.pieces[*p].name);
+    match why {
+        Why::AlreadyPlaced => "Leave one of the two out.".into(),
+        Why::Behind { solid } => before(solid),
+        Why::StuckUnder { piece } => {
+            format!("Do this step before the {} is stuck down, or take that off first.", plan.pieces[*piece].name)
+        }
+        Why::NotCut => "Cut the opening first.".into(),
+        Why::NothingToCut => "Hang the courses first.".into(),
+        Why::NotPlaced { piece } => format!("Place the {} first.", plan.pieces[*piece].name),
+        Why::TooLateBehind { piece } => before(piece),
+        Why::NoFlap => "Cut and lift the flap first.".into(),
+    }
+}

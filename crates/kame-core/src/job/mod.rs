@@ -1,0 +1,256 @@
+//! The job as people keep it: a wall, its openings, its own figures, the order of work. The file format `kame-job`.
+
+mod edit;
+mod file;
+
+pub use edit::{Edit, apply};
+pub use file::{job_schema, read_job, write_job};
+
+use crate::length::{Length, LengthRange};
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
+
+/// Name of the format.
+pub const JOB_FORMAT: &str = "kame-job";
+/// Version this program reads and writes.
+pub const JOB_VERSION: u32 = 1;
+/// Most openings on one wall.
+pub const MOST_OPENINGS: usize = 200;
+/// Longest name in characters.
+pub const LONGEST_NAME: usize = 120;
+
+/// Width of a wall.
+pub const WALL_WIDTH: LengthRange = LengthRange {
+    what: "wall width",
+    least: Length::inch(24),
+    most: Length::inch(2400),
+    remedy: "measure the wall, or split it at a corner",
+};
+/// Height of a wall from the bottom plate.
+pub const WALL_HEIGHT: LengthRange = LengthRange {
+    what: "wall height",
+    least: Length::inch(24),
+    most: Length::inch(720),
+    remedy: "measure from the bottom plate to the top plate",
+};
+/// Width of a rough opening.
+pub const OPENING_WIDTH: LengthRange = LengthRange {
+    what: "opening width",
+    least: Length::inch(12),
+    most: Length::inch(240),
+    remedy: "measure the rough opening",
+};
+/// Height of a rough opening.
+pub const OPENING_HEIGHT: LengthRange = LengthRange {
+    what: "opening height",
+    least: Length::inch(12),
+    most: Length::inch(240),
+    remedy: "measure the rough opening",
+};
+/// Depth of the wall at an opening.
+pub const OPENING_DEPTH: LengthRange = LengthRange {
+    what: "wall depth",
+    least: Length::inch(2),
+    most: Length::inch(16),
+    remedy: "measure framing and sheathing",
+};
+/// Width of a flange.
+pub const FLANGE: LengthRange = LengthRange {
+    what: "flange width",
+    least: Length::inch(1),
+    most: Length::inch(3),
+    remedy: "measure from the frame to the outer edge of the flange",
+};
+
+/// A wall.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, schemars::JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct WallSpec {
+    /// What people call it.
+    pub name: String,
+    /// From corner to corner: 2 ft to 200 ft.
+    pub width: Length,
+    /// From the bottom plate up: 2 ft to 60 ft.
+    pub height: Length,
+}
+
+/// An opening.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, schemars::JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct OpeningSpec {
+    /// Short id, unique on the wall, such as `W1`.
+    pub id: String,
+    /// What people call it.
+    pub name: String,
+    /// Which recipe, such as `flanged/barrier-first`.
+    pub recipe: String,
+    /// From the wall's left end to the rough opening.
+    pub left: Length,
+    /// From the bottom plate up to the rough sill.
+    pub sill: Length,
+    /// Rough opening, 12 in to 20 ft.
+    pub width: Length,
+    /// Rough opening, 12 in to 20 ft.
+    pub height: Length,
+    /// Depth of the wall, 2 to 16 in.
+    pub depth: Length,
+    /// Width of the flange, 1 to 3 in.
+    pub flange: Length,
+}
+
+/// The order of work where it is not the recipes' own.
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, schemars::JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields, default)]
+pub struct SequenceSpec {
+    /// Step ids in working order; empty for the recipes' own order.
+    pub order: Vec<String>,
+    /// Ids of steps and actions left out.
+    pub removed: Vec<String>,
+}
+
+/// A job.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, schemars::JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Job {
+    /// `kame-job`.
+    pub format: String,
+    /// 1.
+    pub version: u32,
+    /// What people call it.
+    pub name: String,
+    /// The wall.
+    pub wall: WallSpec,
+    /// Figures of this job that differ from the profile's, by id.
+    #[serde(default)]
+    pub figures: BTreeMap<String, String>,
+    /// Openings.
+    #[serde(default)]
+    pub openings: Vec<OpeningSpec>,
+    /// The order of work.
+    #[serde(default)]
+    pub sequence: SequenceSpec,
+    /// Ids of pieces already cut.
+    #[serde(default)]
+    pub ticks: Vec<String>,
+}
+
+/// One thing wrong with a job: where, and a sentence with value, limit and remedy.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Problem {
+    /// JSON path such as `$.openings[0].width`.
+    pub path: String,
+    /// What is wrong and what to do.
+    pub message: String,
+}
+
+impl Problem {
+    /// From path and sentence.
+    pub fn new(path: impl Into<String>, message: impl Into<String>) -> Self {
+        Self { path: path.into(), message: message.into() }
+    }
+}
+
+impl Job {
+    /// A new wall with one window, sizes that are right for a start.
+    pub fn new(name: &str) -> Self {
+        let opening = OpeningSpec {
+            id: "W1".into(),
+            name: "Window 1".into(),
+            recipe: "flanged/barrier-first".into(),
+            left: Length::inch(52),
+            sill: Length::inch(32),
+            width: Length::inch(36),
+            height: Length::inch(48),
+            depth: Length::inch_fraction(11, 2),
+            flange: Length::inch_fraction(11, 8),
+        };
+        Self {
+            format: JOB_FORMAT.into(),
+            version: JOB_VERSION,
+            name: name.to_owned(),
+            wall: WallSpec { name: "Wall".into(), width: Length::inch(144), height: Length::inch(109) },
+            figures: BTreeMap::new(),
+            openings: vec![opening],
+            sequence: SequenceSpec::default(),
+            ticks: Vec::new(),
+        }
+    }
+
+    /// Checks names, ids and ranges; what needs geometry is checked when the plan is built.
+    pub fn problems(&self) -> Vec<Problem> {
+        let mut out = Vec::new();
+        if self.format != JOB_FORMAT {
+            out.push(Problem::new(
+                "$.format",
+                format!("found \"{}\", expected \"{JOB_FORMAT}\": is this another kind of file?", self.format),
+            ));
+        }
+        if self.version != JOB_VERSION {
+            out.push(Problem::new(
+                "$.version",
+                format!("found {}, expected {JOB_VERSION}: use a newer Kame for newer files", self.version),
+            ));
+        }
+        let mut name = |path: String, text: &str| {
+            let n = text.trim().chars().count();
+            if n == 0 || n > LONGEST_NAME || text.chars().any(char::is_control) {
+                out.push(Problem::new(
+                    path,
+                    format!(
+                        "a name has {n} characters; it needs 1 to {LONGEST_NAME} printable ones: shorten or fill it in"
+                    ),
+                ));
+            }
+        };
+        name("$.name".into(), &self.name);
+        name("$.wall.name".into(), &self.wall.name);
+        for (i, o) in self.openings.iter().enumerate() {
+            name(format!("$.openings[{i}].name"), &o.name);
+        }
+        let mut range = |path: String, r: &LengthRange, l: Length| {
+            if let Err(message) = r.check(l) {
+                out.push(Problem::new(path, message));
+            }
+        };
+        range("$.wall.width".into(), &WALL_WIDTH, self.wall.width);
+        range("$.wall.height".into(), &WALL_HEIGHT, self.wall.height);
+        for (i, o) in self.openings.iter().enumerate() {
+            let at = |field: &str| format!("$.openings[{i}].{field}");
+            range(at("width"), &OPENING_WIDTH, o.width);
+            range(at("height"), &OPENING_HEIGHT, o.height);
+            range(at("depth"), &OPENING_DEPTH, o.depth);
+            range(at("flange"), &FLANGE, o.flange);
+        }
+        if self.openings.len() > MOST_OPENINGS {
+            out.push(Problem::new(
+                "$.openings",
+                format!("found {} openings, at most {MOST_OPENINGS} on one wall: split the wall", self.openings.len()),
+            ));
+        }
+        for (i, o) in self.openings.iter().enumerate() {
+            let plain =
+                !o.id.is_empty() && o.id.len() <= 12 && o.id.chars().all(|c| c.is_ascii_alphanumeric() || c == '-');
+            if !plain {
+                out.push(Problem::new(
+                    format!("$.openings[{i}].id"),
+                    format!(
+                        "found \"{}\", expected 1 to 12 letters, digits or hyphens",
+                        o.id.chars().take(20).collect::<String>()
+                    ),
+                ));
+            }
+            if self.openings[..i].iter().any(|p| p.id == o.id) {
+                out.push(Problem::new(
+                    format!("$.openings[{i}].id"),
+                    format!("found \"{}\" again, expected an id no other opening has", o.id),
+                ));
+            }
+        }
+        out
+    }
+}

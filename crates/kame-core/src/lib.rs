@@ -1,0 +1,15 @@
+//! The trade, pure: exact lengths, surfaces, sheets, actions and water. No input or output, no clock, no interface; deterministic.
+#![warn(missing_docs)]
+
+pub mod detail;
+pub mod findings;
+pub mod job;
+pub mod layup;
+pub mod length;
+pub mod plan;
+pub mod profile;
+pub mod sequence;
+pub mod surface;
+pub mod takeoff;
+pub mod view;
+pub mod water;

@@ -1,0 +1,313 @@
+//! The plan of a job: surfaces, pieces and ordered steps. Everything else is computed from it.
+
+mod build;
+
+pub use build::build;
+
+use crate::detail::course::CoursePlan;
+use crate::detail::recipe::{ReachSpec, Role};
+use crate::layup::{Bond, Depth};
+use crate::length::Length;
+use crate::profile::Figures;
+use crate::sequence::{Action, Step};
+use crate::surface::{Edge, Facet, Rect, Segment, Side};
+
+/// Index of a surface in its plan. The wall is the first.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub struct SurfaceId(pub usize);
+
+impl SurfaceId {
+    /// The wall's own face.
+    pub const WALL: SurfaceId = SurfaceId(0);
+}
+
+/// A surface: a facet that may come to be, or come to slope, with a piece.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Surface {
+    /// The facet.
+    pub facet: Facet,
+    /// Its opening, `None` for the wall.
+    pub opening: Option<usize>,
+    /// There only once this piece is placed.
+    pub with: Option<usize>,
+    /// Level until this piece is placed.
+    pub sloped_by: Option<usize>,
+}
+
+/// One end of a stitch of the plan.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct PlanStitchEnd {
+    /// Surface.
+    pub on: SurfaceId,
+    /// First point.
+    pub from: (Length, Length),
+    /// Second point.
+    pub to: (Length, Length),
+    /// Where the material lies.
+    pub side: Side,
+}
+
+impl PlanStitchEnd {
+    fn segment(&self) -> Segment {
+        Segment { facet: crate::surface::FacetId(self.on.0), from: self.from, to: self.to }
+    }
+}
+
+/// Flat size of a piece and what it is cut from.
+#[derive(Clone, Debug, PartialEq)]
+pub struct CutSize {
+    /// Along the roll.
+    pub length: Length,
+    /// Across the roll.
+    pub width: Length,
+    /// Width of the stock it comes from: at least `width`.
+    pub stock_width: Length,
+    /// Length of a whole roll, `None` where it is not cut from a roll.
+    pub roll: Option<Length>,
+}
+
+/// One physical piece.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Piece {
+    /// Unique in the plan.
+    pub id: String,
+    /// What people call it.
+    pub name: String,
+    /// What it does.
+    pub role: Role,
+    /// Letter on drawings.
+    pub letter: String,
+    /// Generic material.
+    pub product: String,
+    /// How it holds once pressed or cured.
+    pub bond: Bond,
+    /// A solid thing.
+    pub solid: bool,
+    /// Where it lies.
+    pub regions: Vec<(SurfaceId, Rect)>,
+    /// Its cut size.
+    pub cut: Option<CutSize>,
+    /// At which opening.
+    pub opening: Option<usize>,
+}
+
+/// A bead or smear.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Seal {
+    /// Unique in the plan.
+    pub id: String,
+    /// What people call it.
+    pub name: String,
+    /// Behind which piece.
+    pub behind: usize,
+    /// How it is reached.
+    pub reach: ReachSpec,
+    /// Where.
+    pub rects: Vec<(SurfaceId, Rect)>,
+}
+
+/// A part of the barrier turned round an edge of the opening.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Fold {
+    /// Where it was on the wall.
+    pub from: Rect,
+    /// Where it comes to lie.
+    pub to: SurfaceId,
+    /// The edge it is turned round, on the wall.
+    pub wall: PlanStitchEnd,
+    /// The same edge on the other surface.
+    pub far: PlanStitchEnd,
+}
+
+impl Fold {
+    /// Where a part of `from` lies after the turn: distances along and away from the edge stay as they are.
+    pub fn landing(&self, part: Rect) -> Rect {
+        let (near, far) = (self.wall.segment(), self.far.segment());
+        let (along, away) =
+            if near.is_upright() { (part.along_v(), part.along_u()) } else { (part.along_u(), part.along_v()) };
+        let origin = if near.is_upright() { near.from.1 } else { near.from.0 };
+        let t = [along.lo - origin, along.hi - origin].map(|t| if near.is_backward() { -t } else { t });
+        let n = [away.lo - near.line(), away.hi - near.line()].map(|d| if d < Length::ZERO { -d } else { d });
+        let far_origin = if far.is_upright() { far.from.1 } else { far.from.0 };
+        let along = t.map(|t| if far.is_backward() { far_origin - t } else { far_origin + t });
+        let outward = matches!(self.far.side.edge(), Edge::Left | Edge::Bottom);
+        let away = n.map(|n| if outward { far.line() + n } else { far.line() - n });
+        let (u, v) = if far.is_upright() { (away, along) } else { (along, away) };
+        Rect::new(u[0].min(u[1]), v[0].min(v[1]), u[0].max(u[1]), v[0].max(v[1]))
+    }
+}
+
+/// A pattern in which the barrier is cut.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Cut {
+    /// What is cut away.
+    pub away: Vec<Rect>,
+    /// Slits on the wall.
+    pub slits: Vec<Segment>,
+    /// Flaps (index in the plan) and where they are.
+    pub flaps: Vec<(usize, Rect)>,
+    /// Parts turned in.
+    pub folds: Vec<Fold>,
+}
+
+/// What lies over or under in a required over: a piece, a flap, or every course.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Part {
+    /// A piece.
+    Piece(usize),
+    /// A flap.
+    Flap(usize),
+    /// Every course of the barrier.
+    Barrier,
+}
+
+/// A required over.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Over {
+    /// Nearer the weather.
+    pub upper: Part,
+    /// Behind it.
+    pub lower: Part,
+    /// Fault id where it does not hold.
+    pub fault: String,
+    /// Why.
+    pub because: String,
+    /// At which opening.
+    pub opening: Option<usize>,
+}
+
+/// A place that should stay dry.
+#[derive(Clone, Debug, PartialEq)]
+pub struct PlanTarget {
+    /// Unique in the plan.
+    pub id: String,
+    /// What people call it.
+    pub name: String,
+    /// Which gaps.
+    pub depth: Depth,
+    /// Surface.
+    pub on: SurfaceId,
+    /// Where.
+    pub rect: Rect,
+    /// Asked only while this surface is not there.
+    pub without: Option<SurfaceId>,
+}
+
+/// Water from elsewhere.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Leak {
+    /// Unique in the plan.
+    pub id: String,
+    /// What people call it.
+    pub name: String,
+    /// Behind one of these.
+    pub under: Vec<usize>,
+    /// Surface.
+    pub on: SurfaceId,
+    /// Where.
+    pub rect: Rect,
+    /// Only targets off the wall's own face count.
+    pub openings_only: bool,
+}
+
+/// An opening as it lies on the wall.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Opening {
+    /// Id in the job.
+    pub id: String,
+    /// What people call it.
+    pub name: String,
+    /// Rough opening on the wall surface.
+    pub rect: Rect,
+    /// The smallest rectangle around its pieces on the wall.
+    pub hull: Rect,
+}
+
+/// A part of the barrier that can be lifted.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Flap {
+    /// Unique in the plan.
+    pub id: String,
+    /// What people call it.
+    pub name: String,
+}
+
+/// Everything that is built, and in which order.
+#[derive(Clone, Debug)]
+pub struct Plan {
+    /// Surfaces, the wall first.
+    pub surfaces: Vec<Surface>,
+    /// How they join.
+    pub stitches: Vec<(PlanStitchEnd, PlanStitchEnd)>,
+    /// Openings.
+    pub openings: Vec<Opening>,
+    /// Pieces.
+    pub pieces: Vec<Piece>,
+    /// Seals.
+    pub seals: Vec<Seal>,
+    /// Cutting patterns.
+    pub cuts: Vec<Cut>,
+    /// Flaps.
+    pub flaps: Vec<Flap>,
+    /// Steps in the recipes' own order.
+    pub steps: Vec<Step>,
+    /// Order in force: indices into `steps`.
+    pub order: Vec<usize>,
+    /// Ids of steps and actions left out.
+    pub removed: Vec<String>,
+    /// Required overs.
+    pub overs: Vec<Over>,
+    /// Places that should stay dry.
+    pub targets: Vec<PlanTarget>,
+    /// Where water may leave the wall.
+    pub outlets: Vec<Rect>,
+    /// Other water.
+    pub leaks: Vec<Leak>,
+    /// Courses.
+    pub courses: CoursePlan,
+    /// Figures in force.
+    pub figures: Figures,
+    /// From the lower edge of the barrier up to the bottom plate: wall heights are measured from the plate.
+    pub plate: Length,
+}
+
+impl Plan {
+    /// The opening that a surface belongs to.
+    pub fn opening_of(&self, surface: SurfaceId) -> Option<&Opening> {
+        self.surfaces[surface.0].opening.map(|o| &self.openings[o])
+    }
+
+    /// True where a step or one of its actions is left out.
+    pub fn is_removed(&self, id: &str) -> bool {
+        self.removed.iter().any(|r| r == id)
+    }
+
+    /// The actions that are done, in the order in force, without those left out.
+    pub fn actions(&self) -> impl Iterator<Item = (usize, &Action)> {
+        self.order
+            .iter()
+            .filter(|s| !self.is_removed(&self.steps[**s].id))
+            .flat_map(|&s| self.steps[s].actions.iter().map(move |a| (s, a)))
+            .filter(|(_, a)| !self.is_removed(&a.id))
+    }
+
+    /// How a part is called.
+    pub fn part_name(&self, part: Part) -> &str {
+        match part {
+            Part::Piece(p) => &self.pieces[p].name,
+            Part::Flap(f) => &self.flaps[f].name,
+            Part::Barrier => "barrier",
+        }
+    }
+
+    /// The step that places a piece, or drops a flap.
+    pub fn step_of(&self, part: Part) -> Option<&Step> {
+        use crate::sequence::Act;
+        let places = |a: &Action| match (part, &a.act) {
+            (Part::Piece(p), Act::Place { piece, .. } | Act::Set { piece } | Act::Coat { piece, .. }) => p == *piece,
+            (Part::Flap(f), Act::Drop { flap }) => f == *flap,
+            _ => false,
+        };
+        self.steps.iter().find(|s| s.actions.iter().any(places))
+    }
+}

@@ -1,0 +1,254 @@
+//! Rule figures as data: every size, lap and tolerance with where it comes from (handbook README, standing rules).
+
+use crate::length::Length;
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
+
+/// The profile that ships with Kame.
+const GENERAL_PRACTICE: &str = include_str!("../../data/profile.toml");
+
+/// Where a figure comes from. The local code, the inspector and the makers' instructions come before all of them.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "lowercase")]
+pub enum FigureSource {
+    /// A model building code.
+    Code,
+    /// A standard.
+    Standard,
+    /// Typical of product instructions.
+    Maker,
+    /// What careful crews do.
+    Practice,
+    /// A choice Kame makes and explains.
+    Model,
+}
+
+/// What a figure counts.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "lowercase")]
+pub enum FigureKind {
+    /// A length.
+    Length,
+    /// A rise over run in percent.
+    Percent,
+}
+
+/// One figure of a profile.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Figure {
+    /// Stable name, used by recipes.
+    pub id: String,
+    /// What people call it.
+    pub name: String,
+    /// What it counts.
+    pub kind: FigureKind,
+    /// The value as text: a length, or a number.
+    pub value: String,
+    /// Least allowed value.
+    pub least: String,
+    /// Greatest allowed value.
+    pub most: String,
+    /// Where it comes from.
+    pub source: FigureSource,
+    /// Why it is what it is.
+    pub why: String,
+    /// Shown among the sizes a crew changes most.
+    #[serde(default)]
+    pub common: bool,
+}
+
+/// A named, versioned set of figures.
+#[derive(Clone, Debug, PartialEq, Deserialize)]
+pub struct Profile {
+    /// Stable name with version.
+    pub id: String,
+    /// What people call it.
+    pub name: String,
+    /// All figures.
+    #[serde(rename = "figure")]
+    pub figures: Vec<Figure>,
+}
+
+/// Why a profile cannot be used or changed.
+#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+pub enum ProfileError {
+    /// No figure of that name.
+    #[error("there is no figure \"{id}\" in the profile; choose one of: {known}")]
+    Unknown {
+        /// What was asked for.
+        id: String,
+        /// What there is.
+        known: String,
+    },
+    /// A value that cannot be read or lies outside.
+    #[error("{name} is {value}; it has to be between {least} and {most}{remark}")]
+    OutOfRange {
+        /// The figure's name.
+        name: String,
+        /// What was found.
+        value: String,
+        /// Least allowed value.
+        least: String,
+        /// Greatest allowed value.
+        most: String,
+        /// More, where there is more to say.
+        remark: String,
+    },
+    /// The shipped data does not read.
+    #[error("the profile data does not read: {0}")]
+    Data(String),
+}
+
+/// A value of a figure.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub enum FigureValue {
+    /// A length.
+    Length(Length),
+    /// A plain number.
+    Number(f64),
+}
+
+impl Figure {
+    fn read(&self, text: &str) -> Result<FigureValue, String> {
+        match self.kind {
+            FigureKind::Length => Length::parse(text).map(FigureValue::Length).map_err(|e| e.to_string()),
+            FigureKind::Percent => text
+                .trim()
+                .trim_end_matches('%')
+                .trim()
+                .parse()
+                .map(FigureValue::Number)
+                .map_err(|_| format!("\"{text}\" is not a number")),
+        }
+    }
+
+    /// The value in force, checked against the figure's own range.
+    ///
+    /// # Errors
+    /// [`ProfileError::OutOfRange`] with value and limits.
+    pub fn checked(&self, text: &str) -> Result<FigureValue, ProfileError> {
+        let out = |remark: String| ProfileError::OutOfRange {
+            name: self.name.clone(),
+            value: text.chars().take(40).collect(),
+            least: self.least.clone(),
+            most: self.most.clone(),
+            remark,
+        };
+        let value = self.read(text).map_err(|why| out(format!(" ({why})")))?;
+        let number = |v: FigureValue| match v {
+            FigureValue::Length(l) => l.to_inches_f64(),
+            FigureValue::Number(n) => n,
+        };
+        let (least, most) =
+            (self.read(&self.least).map_err(ProfileError::Data)?, self.read(&self.most).map_err(ProfileError::Data)?);
+        if !(number(least)..=number(most)).contains(&number(value)) {
+            return Err(out(String::new()));
+        }
+        Ok(value)
+    }
+}
+
+impl Profile {
+    /// The profile that ships with Kame.
+    ///
+    /// # Errors
+    /// [`ProfileError::Data`] if the data file were broken; a test keeps it whole.
+    pub fn general_practice() -> Result<Self, ProfileError> {
+        toml::from_str(GENERAL_PRACTICE).map_err(|e| ProfileError::Data(e.to_string()))
+    }
+
+    /// The figure of that name.
+    ///
+    /// # Errors
+    /// [`ProfileError::Unknown`] naming what there is.
+    pub fn figure(&self, id: &str) -> Result<&Figure, ProfileError> {
+        self.figures.iter().find(|f| f.id == id).ok_or_else(|| ProfileError::Unknown {
+            id: id.to_owned(),
+            known: self.figures.iter().map(|f| f.id.as_str()).collect::<Vec<_>>().join(", "),
+        })
+    }
+
+    /// All values, with a job's own ones in place of the profile's.
+    ///
+    /// # Errors
+    /// Unknown figures, and values outside their range.
+    pub fn values(&self, own: &BTreeMap<String, String>) -> Result<Figures, ProfileError> {
+        for id in own.keys() {
+            self.figure(id)?;
+        }
+        let values = self.figures.iter().map(|f| Ok((f.id.clone(), f.checked(own.get(&f.id).unwrap_or(&f.value))?)));
+        Ok(Figures { values: values.collect::<Result<_, ProfileError>>()? })
+    }
+}
+
+/// The figures in force for one job.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Figures {
+    values: BTreeMap<String, FigureValue>,
+}
+
+impl Figures {
+    /// All of them.
+    pub fn iter(&self) -> impl Iterator<Item = (&str, FigureValue)> {
+        self.values.iter().map(|(k, v)| (k.as_str(), *v))
+    }
+
+    /// A length; zero where there is no such figure (a test keeps every name that is used in the data).
+    pub fn length(&self, id: &str) -> Length {
+        match self.values.get(id) {
+            Some(FigureValue::Length(l)) => *l,
+            _ => Length::ZERO,
+        }
+    }
+
+    /// A plain number; zero where there is no such figure.
+    pub fn number(&self, id: &str) -> f64 {
+        match self.values.get(id) {
+            Some(FigureValue::Number(n)) => *n,
+            _ => 0.0,
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn every_shipped_figure_lies_in_its_own_range_and_says_why() {
+        let profile = Profile::general_practice().expect("profile data");
+        profile.values(&BTreeMap::new()).expect("values in range");
+        for f in &profile.figures {
+            assert!(!f.why.is_empty(), "{} has no reason", f.id);
+        }
+    }
+
+    #[test]
+    fn a_job_s_own_figure_takes_the_place_of_the_profile_s() {
+        let profile = Profile::general_practice().expect("profile data");
+        let own = BTreeMap::from([("jamb_tape_width".to_owned(), "9".to_owned())]);
+        let values = profile.values(&own).expect("in range");
+        assert_eq!(values.length("jamb_tape_width"), Length::inch(9));
+        assert_eq!(values.length("head_tape_width"), Length::inch(6));
+    }
+
+    #[test]
+    fn wrong_figures_are_refused_with_value_and_limit() {
+        let profile = Profile::general_practice().expect("profile data");
+        let refused = |id: &str, value: &str| {
+            profile.values(&BTreeMap::from([(id.to_owned(), value.to_owned())])).expect_err("refused").to_string()
+        };
+        assert!(
+            refused("jamb_tape_width", "99").contains("is 99; it has to be between 3 and 12"),
+            "{}",
+            refused("jamb_tape_width", "99")
+        );
+        assert!(refused("jamb_tape_width", "wide").contains("not a length"));
+        assert!(refused("sill_slope", "steep").contains("not a number"));
+        assert!(refused("sill_slope", "NaN").contains("between"));
+        assert!(refused("no_such", "1").contains("no figure \"no_such\""));
+    }
+}

@@ -1,0 +1,314 @@
+use super::Weather;
+use crate::detail::recipe::Role;
+use crate::findings::{HeadReading, Moment};
+use crate::layup::Glue;
+use crate::length::{Head, Length, UNITS_PER_INCH};
+use crate::plan::{Plan, SurfaceId};
+use crate::sequence::{Laid, RAIN, RAIN_NO_GLUE};
+use crate::surface::Rect;
+use serde::Serialize;
+
+/// How far into the drawing a return of the opening is shown, for each inch of its depth: it is drawn as seen from outside, foreshortened.
+const FORESHORTEN: f64 = 0.6;
+
+/// One visible part of a piece.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Shape {
+    /// Id of the piece.
+    pub piece: String,
+    /// What people call it.
+    pub name: String,
+    /// What it does: chooses hatch and edge.
+    pub role: Role,
+    /// Letter.
+    pub letter: String,
+    /// Where the letter stands.
+    pub label: [f64; 2],
+    /// True where a lifted part is held up.
+    pub held: bool,
+    /// Corners of its parts.
+    pub parts: Vec<Vec<[f64; 2]>>,
+    /// Its own edges, without the lines between its parts: x1, y1, x2, y2.
+    pub edges: Vec<[f64; 4]>,
+}
+
+/// An opening.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct OpeningView {
+    /// Id in the job.
+    pub id: String,
+    /// What people call it.
+    pub name: String,
+    /// Left, top, width, height on the drawing.
+    pub rect: [f64; 4],
+    /// From the wall's left end, as people read it.
+    pub left: String,
+    /// From the plate, as people read it.
+    pub sill: String,
+    /// Width as people read it.
+    pub width: String,
+    /// Height as people read it.
+    pub height: String,
+    /// Depth as people read it.
+    pub depth: String,
+    /// Covered by the barrier, open, or with its unit in.
+    pub state: OpeningState,
+    /// Frame and glass of the unit, where it is in: left, top, width, height.
+    pub glass: Option<[f64; 4]>,
+    /// Left, top, width, height around all its pieces on the wall.
+    pub hull: [f64; 4],
+}
+
+/// What an opening looks like.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "lowercase")]
+pub enum OpeningState {
+    /// Spanned by the barrier, not yet cut.
+    Covered,
+    /// Open.
+    Open,
+    /// The unit is in.
+    Set,
+}
+
+/// A wet place.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Mark {
+    /// Corners.
+    pub part: Vec<[f64; 2]>,
+    /// The least head there.
+    pub head: HeadReading,
+    /// 0 gravity alone, 1 below the least head asked for.
+    pub level: u8,
+}
+
+/// The elevation.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Elevation {
+    /// Width of the wall.
+    pub width: f64,
+    /// Height of what is drawn.
+    pub height: f64,
+    /// The bottom plate, from the top.
+    pub plate: f64,
+    /// Pieces in lap order, the outermost last.
+    pub shapes: Vec<Shape>,
+    /// Openings.
+    pub openings: Vec<OpeningView>,
+    /// Wet places behind the pieces.
+    pub marks: Vec<Mark>,
+}
+
+/// A point of a surface on the drawing. Returns are drawn inside the opening, as seen from outside.
+pub fn map(plan: &Plan, surface: SurfaceId, u: f64, v: f64) -> [f64; 2] {
+    let height = plan.surfaces[SurfaceId::WALL.0].facet.height.to_inches_f64();
+    let Some(opening) = plan.opening_of(surface) else { return [u, height - v] };
+    let [left, bottom, right, top] = opening.rect.to_inches();
+    let facet = &plan.surfaces[surface.0].facet;
+    let (w, h) = (facet.width.to_inches_f64(), facet.height.to_inches_f64());
+    let sill_depth = plan
+        .surfaces
+        .iter()
+        .zip(0..)
+        .find(|(s, i)| s.opening == plan.surfaces[surface.0].opening && *i != 0 && s.facet.id.ends_with("/sill"));
+    let depth = sill_depth.map_or(h, |(s, _)| s.facet.height.to_inches_f64());
+    // Along the edge of the opening, and how far inside: the farther inside, the nearer to its middle.
+    let (along, inside, side) = match facet.id.rsplit('/').next() {
+        Some("sill") => (u / w, v, Side::Sill),
+        Some("dam") => (u / w, depth + v, Side::Sill),
+        Some("head") => (u / w, h - v, Side::Head),
+        Some("jamb-left") => (v / h, u, Side::Left),
+        _ => (v / h, w - u, Side::Right),
+    };
+    let d = inside * FORESHORTEN;
+    let lerp = |a: f64, b: f64| a + (b - a) * along;
+    let (x, y) = match side {
+        Side::Sill => (lerp(left + d, right - d), bottom + d),
+        Side::Head => (lerp(left + d, right - d), top - d),
+        Side::Left => (left + d, lerp(bottom + d, top - d)),
+        Side::Right => (right - d, lerp(bottom + d, top - d)),
+    };
+    [x, height - y]
+}
+
+enum Side {
+    Sill,
+    Head,
+    Left,
+    Right,
+}
+
+fn corners(plan: &Plan, on: SurfaceId, r: Rect) -> Vec<[f64; 2]> {
+    let [u0, v0, u1, v1] = r.to_inches();
+    [(u0, v0), (u1, v0), (u1, v1), (u0, v1)].into_iter().map(|(u, v)| map(plan, on, u, v)).collect()
+}
+
+/// Draws a moment.
+pub fn draw(plan: &Plan, moment: &Moment, weather: Weather) -> Elevation {
+    let wall = &plan.surfaces[SurfaceId::WALL.0].facet;
+    let height = wall.height.to_inches_f64();
+    let box_of = |r: Rect| {
+        let [u0, _, u1, v1] = r.to_inches();
+        [u0, height - v1, u1 - u0, r.height().to_inches_f64()]
+    };
+    let openings = plan.openings.iter().enumerate().map(|(i, o)| {
+        let unit = plan
+            .pieces
+            .iter()
+            .zip(0..)
+            .find(|(p, index)| p.opening == Some(i) && p.role == Role::Unit && moment.stage.has(*index));
+        let state = match unit {
+            _ if moment.stage.is_covered(plan, o) => OpeningState::Covered,
+            Some(_) => OpeningState::Set,
+            None => OpeningState::Open,
+        };
+        let clearance = plan.figures.length("clearance");
+        let frame =
+            Rect::new(o.rect.u0 + clearance, o.rect.v0 + clearance, o.rect.u1 - clearance, o.rect.v1 - clearance);
+        let depth = plan
+            .surfaces
+            .iter()
+            .find(|s| s.opening == Some(i) && s.facet.id.ends_with("/sill"))
+            .map_or(Length::ZERO, |s| s.facet.height);
+        OpeningView {
+            id: o.id.clone(),
+            name: o.name.clone(),
+            rect: box_of(o.rect),
+            left: o.rect.u0.to_string(),
+            sill: (o.rect.v0 - plan.plate).to_string(),
+            width: o.rect.width().to_string(),
+            height: o.rect.height().to_string(),
+            depth: depth.to_string(),
+            state,
+            glass: (state == OpeningState::Set).then(|| box_of(frame)),
+            hull: box_of(o.hull),
+        }
+    });
+    Elevation {
+        width: wall.width.to_inches_f64(),
+        height,
+        plate: height - plan.plate.to_inches_f64(),
+        shapes: shapes(plan, moment),
+        openings: openings.collect(),
+        marks: marks(plan, moment, weather),
+    }
+}
+
+/// Layers of one piece that lie together are one shape; a flap dropped later is another.
+fn shapes(plan: &Plan, moment: &Moment) -> Vec<Shape> {
+    let mut groups: Vec<(usize, Option<usize>, Vec<Laid>)> = Vec::new();
+    for laid in &moment.stage.layers {
+        match groups.iter_mut().rev().find(|g| g.0 == laid.piece && g.1 == laid.flap) {
+            Some(g) => g.2.push(*laid),
+            None => groups.push((laid.piece, laid.flap, vec![*laid])),
+        }
+    }
+    let mut out: Vec<Shape> = groups.iter().map(|(piece, _, laid)| shape(plan, *piece, laid, false)).collect();
+    // A lifted part is held up: drawn turned over the line it hangs from.
+    for laid in &moment.stage.held {
+        let turned = Rect { v0: laid.rect.v1, v1: laid.rect.v1 + laid.rect.height(), ..laid.rect };
+        out.push(shape(plan, laid.piece, &[Laid { rect: turned, ..*laid }], true));
+    }
+    out
+}
+
+fn shape(plan: &Plan, piece: usize, laid: &[Laid], held: bool) -> Shape {
+    let p = &plan.pieces[piece];
+    let parts: Vec<Vec<[f64; 2]>> = laid.iter().map(|l| corners(plan, l.on, l.rect)).collect();
+    let mut edges = Vec::new();
+    for l in laid {
+        for stretch in outline(l, laid) {
+            let [a, b] = stretch.map(|(u, v)| map(plan, l.on, u.to_inches_f64(), v.to_inches_f64()));
+            edges.push([a[0], a[1], b[0], b[1]]);
+        }
+    }
+    let big =
+        laid.iter().max_by_key(|l| (l.on == SurfaceId::WALL, l.rect.width().units().min(l.rect.height().units())));
+    let label = big.map_or([0.0; 2], |l| {
+        let [u0, v0, u1, v1] = l.rect.to_inches();
+        map(plan, l.on, (u0 + u1) / 2.0, (v0 + v1) / 2.0)
+    });
+    Shape {
+        piece: p.id.clone(),
+        name: p.name.clone(),
+        role: p.role,
+        letter: p.letter.clone(),
+        label,
+        held,
+        parts,
+        edges,
+    }
+}
+
+type Point = (Length, Length);
+
+/// The stretches of a rectangle's edges that are not shared with another rectangle of the same shape.
+fn outline(l: &Laid, all: &[Laid]) -> Vec<[Point; 2]> {
+    use crate::surface::{Edge, Interval};
+    let mut out = Vec::new();
+    for edge in [Edge::Left, Edge::Right, Edge::Bottom, Edge::Top] {
+        let line = edge.line_of(l.rect);
+        let mut open = vec![edge.span_of(l.rect)];
+        for other in all.iter().filter(|o| o.on == l.on && edge.opposite().line_of(o.rect) == line) {
+            let shared = edge.span_of(other.rect);
+            open = open
+                .into_iter()
+                .flat_map(|s| match s.overlap(shared) {
+                    None => vec![s],
+                    Some(cut) => [Interval { lo: s.lo, hi: cut.lo }, Interval { lo: cut.hi, hi: s.hi }]
+                        .into_iter()
+                        .filter(|i| i.lo < i.hi)
+                        .collect(),
+                })
+                .collect();
+        }
+        out.extend(
+            open.into_iter()
+                .map(|s| if edge.is_upright() { [(line, s.lo), (line, s.hi)] } else { [(s.lo, line), (s.hi, line)] }),
+        );
+    }
+    out
+}
+
+/// Where water is behind the pieces at less than the least head asked for: on the wall at the sheathing, on returns anywhere.
+fn marks(plan: &Plan, moment: &Moment, weather: Weather) -> Vec<Mark> {
+    let wanted = match weather {
+        Weather::Dry => return Vec::new(),
+        Weather::Rain => RAIN,
+        Weather::Lost => RAIN_NO_GLUE,
+    };
+    let Some(s) = moment.asked.layup.scenarios.iter().position(|s| s.id == wanted) else { return Vec::new() };
+    let lost = moment.asked.layup.scenarios[s].glue == Glue::Lost;
+    let floor = plan.figures.length(if lost { "floor_laps" } else { "floor_rain" }).to_inches_f64();
+    let (a, spread) = (&moment.arrangement, &moment.answer.spreads[s]);
+    let mut out = Vec::new();
+    for (f, on) in moment.asked.surfaces.iter().enumerate() {
+        for cell in a.cells_of(crate::surface::FacetId(f)) {
+            let rect = a.cell(cell).rect;
+            let bare = *on == SurfaceId::WALL && a.stack(cell).is_empty();
+            let gaps = if *on == SurfaceId::WALL { 1 } else { a.stack(cell).len() + 1 };
+            let mut wet = bare.then(|| (0.0, rect.to_inches()));
+            for (_, kept) in (0..gaps).flat_map(|g| spread.fronts(a, cell, g)) {
+                let Some(part) = kept.front.within(rect, floor * UNITS_PER_INCH as f64) else { continue };
+                let part = part.map(|x| x / UNITS_PER_INCH as f64);
+                let (u, v) = kept.front.least_in(rect);
+                let head = Head::from_units(kept.front.at(u, v)).inches();
+                wet = Some(wet.map_or((head, part), |(h, r)| (h.min(head), hull(r, part))));
+            }
+            let Some((head, [u0, v0, u1, v1])) = wet.filter(|(h, _)| *h < floor - 1e-6) else { continue };
+            let part =
+                [(u0, v0), (u1, v0), (u1, v1), (u0, v1)].into_iter().map(|(u, v)| map(plan, *on, u, v)).collect();
+            out.push(Mark { part, head: Head::from_inches(head).into(), level: u8::from(head > 0.0) });
+        }
+    }
+    out
+}
+
+fn hull(a: [f64; 4], b: [f64; 4]) -> [f64; 4] {
+    [a[0].min(b[0]), a[1].min(b[1]), a[2].max(b[2]), a[3].max(b[3])]
+}

@@ -1,0 +1,326 @@
+//! Everything a screen shows of a wall at one moment, answered whole: the browser draws it and computes nothing.
+//!
+//! Drawing coordinates are inches with `x` to the right and `y` down; the wall's top left corner is the origin.
+
+mod elevation;
+mod section;
+mod svg;
+
+pub use elevation::{Elevation, Mark, OpeningView, Shape};
+pub use section::{Band, GapState, GapView, Section, SectionAsk, SectionKind};
+pub use svg::elevation_svg;
+
+use crate::findings::{Finding, Fix, HeadReading, Moment, Severity};
+use crate::job::{Job, Problem};
+use crate::plan::{Plan, build};
+use crate::sequence::{Phase, RAIN, RAIN_NO_GLUE, StepCard};
+use crate::takeoff::{CutGroup, cut_list};
+use crate::water::PassageKind;
+use serde::{Deserialize, Serialize};
+
+/// Which water is shown.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "lowercase")]
+pub enum Weather {
+    /// None.
+    #[default]
+    Dry,
+    /// Rain, glue holding.
+    Rain,
+    /// Rain, every bond and seal let go.
+    Lost,
+}
+
+/// What is asked of a wall.
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub struct Ask {
+    /// How many actions are done, `None` all.
+    pub done: Option<usize>,
+    /// Which water.
+    pub weather: Weather,
+    /// Which section.
+    pub section: Option<SectionAsk>,
+}
+
+/// An action on the rail.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct ActionView {
+    /// Unique id.
+    pub id: String,
+    /// In words.
+    pub label: String,
+    /// Left out.
+    pub removed: bool,
+    /// Its number when it is done, from 1; 0 where left out.
+    pub number: usize,
+}
+
+/// A step on the rail.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct StepView {
+    /// Unique id.
+    pub id: String,
+    /// Title.
+    pub title: String,
+    /// Phase.
+    pub phase: Phase,
+    /// At which opening, empty for the wall.
+    pub opening: String,
+    /// Left out.
+    pub removed: bool,
+    /// The card.
+    pub card: StepCard,
+    /// Its actions.
+    pub actions: Vec<ActionView>,
+    /// Number of actions done before it starts.
+    pub starts: usize,
+    /// Number of actions done when it is complete.
+    pub ends: usize,
+    /// Letters of the pieces it places, with their cut sizes.
+    pub cuts: Vec<StepCut>,
+}
+
+/// A piece that a step places.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct StepCut {
+    /// Letter on the drawing.
+    pub letter: String,
+    /// What people call it.
+    pub name: String,
+    /// Cut size as people read it, empty where it is not cut.
+    pub size: String,
+}
+
+/// A point of a drop's way on the drawing.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct DropPoint {
+    /// To the right, in.
+    pub x: f64,
+    /// Down, in.
+    pub y: f64,
+    /// Effort so far, in of water.
+    pub head: f64,
+    /// True where the water is behind something.
+    pub behind: bool,
+    /// True where it gets in behind something just here.
+    pub enters: bool,
+}
+
+/// A finding as the screen shows it.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct FindingView {
+    /// Number in the list, from 1; also stands on the drawing.
+    pub number: usize,
+    /// Stable code.
+    pub code: String,
+    /// How bad.
+    pub severity: Severity,
+    /// Under which water, empty where none is needed.
+    pub scenario: String,
+    /// Ids of the pieces concerned.
+    pub pieces: Vec<String>,
+    /// Where to look, on the drawing: x, y.
+    pub at: [f64; 2],
+    /// The least head at which it happens.
+    pub head: Option<HeadReading>,
+    /// What happens.
+    pub reason: String,
+    /// What to do.
+    pub remedy: String,
+    /// What Kame can do at once.
+    pub fix: Option<Fix>,
+    /// How the drop gets there; empty where no water shows it.
+    pub drop: Vec<DropPoint>,
+}
+
+/// A figure in force, for the panel of sizes.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct FigureView {
+    /// The figure with the profile's own value.
+    #[serde(flatten)]
+    pub figure: crate::profile::Figure,
+    /// The value in force, as people read it.
+    pub in_force: String,
+    /// True where the job has a value of its own.
+    pub own: bool,
+}
+
+/// The least heads of the moment shown.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Verdict {
+    /// Least head of all places in rain, `None` never.
+    pub rain: Option<HeadReading>,
+    /// The same with every bond and seal let go.
+    pub lost: Option<HeadReading>,
+    /// Least head asked for in rain.
+    pub floor_rain: f64,
+    /// Least head asked for with glue lost.
+    pub floor_laps: f64,
+    /// True where rain stays out at the head asked for, nothing stands, and nothing was blocked.
+    pub dry: bool,
+    /// True where it does so with glue lost too.
+    pub by_laps: bool,
+}
+
+/// A wall at one moment.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct WallView {
+    /// Number of actions done.
+    pub done: usize,
+    /// Number of all actions.
+    pub total: usize,
+    /// The elevation.
+    pub elevation: Elevation,
+    /// The rail, in the order in force.
+    pub steps: Vec<StepView>,
+    /// True where the order or the choice of steps is not the recipes' own.
+    pub reordered: bool,
+    /// The section asked for.
+    pub section: Option<Section>,
+    /// What is wrong at this moment.
+    pub findings: Vec<FindingView>,
+    /// The least heads at this moment.
+    pub verdict: Verdict,
+    /// The cut list.
+    pub cut_list: Vec<CutGroup>,
+    /// Why the courses are as they are.
+    pub courses_why: String,
+    /// Figures in force.
+    pub figures: Vec<FigureView>,
+}
+
+/// Answers for a wall.
+///
+/// # Errors
+/// What is wrong with the job.
+pub fn view(job: &Job, ask: &Ask) -> Result<WallView, Vec<Problem>> {
+    let plan = build(job)?;
+    view_plan(job, &plan, ask)
+}
+
+/// Answers for a wall whose plan is built already.
+///
+/// # Errors
+/// A sentence if the stage were no valid layup; that would be a mistake in recipe data.
+pub fn view_plan(job: &Job, plan: &Plan, ask: &Ask) -> Result<WallView, Vec<Problem>> {
+    let data = |m: String| vec![Problem::new("$", m)];
+    let moment = Moment::new(plan, ask.done.unwrap_or(usize::MAX)).map_err(data)?;
+    let elevation = elevation::draw(plan, &moment, ask.weather);
+    let found = moment.findings(plan);
+    let least = |scenario: &str| moment.least(scenario).map(HeadReading::from);
+    let (rain, lost) = (least(RAIN), least(RAIN_NO_GLUE));
+    let dry = found.iter().all(|f| f.severity == Severity::Glue);
+    let profile = crate::profile::Profile::general_practice().map_err(|e| data(e.to_string()))?;
+    let figures = profile.figures.into_iter().map(|figure| {
+        let own = job.figures.get(&figure.id);
+        FigureView { in_force: own.unwrap_or(&figure.value).clone(), own: own.is_some(), figure }
+    });
+    Ok(WallView {
+        done: moment.done,
+        total: plan.actions().count(),
+        steps: steps(plan),
+        reordered: !job.sequence.order.is_empty() || !job.sequence.removed.is_empty(),
+        section: ask.section.and_then(|s| section::cut(plan, &moment, ask.weather, &s)),
+        findings: found.iter().enumerate().map(|(i, f)| finding(plan, &moment, i + 1, f)).collect(),
+        verdict: Verdict {
+            rain,
+            lost,
+            floor_rain: plan.figures.length("floor_rain").to_inches_f64(),
+            floor_laps: plan.figures.length("floor_laps").to_inches_f64(),
+            dry,
+            by_laps: found.is_empty(),
+        },
+        cut_list: cut_list(plan, &job.ticks),
+        courses_why: plan.courses.why.clone(),
+        figures: figures.collect(),
+        elevation,
+    })
+}
+
+fn steps(plan: &Plan) -> Vec<StepView> {
+    let mut number = 0;
+    let mut out = Vec::new();
+    for &s in &plan.order {
+        let step = &plan.steps[s];
+        let removed = plan.is_removed(&step.id);
+        let starts = number;
+        let mut actions = Vec::new();
+        let mut cuts = Vec::new();
+        for a in &step.actions {
+            let left_out = removed || plan.is_removed(&a.id);
+            number += usize::from(!left_out);
+            actions.push(ActionView {
+                id: a.id.clone(),
+                label: a.label.clone(),
+                removed: left_out,
+                number: if left_out { 0 } else { number },
+            });
+            if let crate::sequence::Act::Place { piece, .. } | crate::sequence::Act::Set { piece } = &a.act {
+                let p = &plan.pieces[*piece];
+                let round = plan.figures.length("cut_round");
+                let size = p
+                    .cut
+                    .as_ref()
+                    .map(|c| format!("{} × {}", c.length.ceil_step(round), c.width.ceil_step(round)))
+                    .unwrap_or_default();
+                cuts.push(StepCut { letter: p.letter.clone(), name: p.name.clone(), size });
+            }
+        }
+        let (title, opening) = (step.title.clone(), step.opening.clone().unwrap_or_default());
+        out.push(StepView {
+            id: step.id.clone(),
+            title,
+            phase: step.phase,
+            opening,
+            removed,
+            card: step.card.clone(),
+            actions,
+            starts,
+            ends: number,
+            cuts,
+        });
+    }
+    out
+}
+
+fn finding(plan: &Plan, moment: &Moment, number: usize, f: &Finding) -> FindingView {
+    let [u0, v0, u1, v1] = f.place.1;
+    let drop = f.way.as_ref().map_or_else(Vec::new, |way| {
+        let enters = |i: usize| {
+            way.passages
+                .iter()
+                .any(|p| p.point == i && matches!(p.kind, PassageKind::InBehind | PassageKind::InThroughCut))
+        };
+        way.points
+            .iter()
+            .enumerate()
+            .map(|(i, p)| {
+                let surface = moment.asked.surfaces[p.facet.0];
+                let [x, y] = elevation::map(plan, surface, p.u, p.v);
+                DropPoint { x, y, head: p.head.inches(), behind: p.behind.is_some(), enters: enters(i) }
+            })
+            .collect()
+    });
+    FindingView {
+        number,
+        code: f.code.clone(),
+        severity: f.severity,
+        scenario: f.scenario.clone(),
+        pieces: f.pieces.clone(),
+        at: elevation::map(plan, f.place.0, (u0 + u1) / 2.0, (v0 + v1) / 2.0),
+        head: f.head.map(HeadReading::from),
+        reason: f.reason.clone(),
+        remedy: f.remedy.clone(),
+        fix: f.fix.clone(),
+        drop,
+    }
+}

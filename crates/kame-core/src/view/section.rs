@@ -1,0 +1,344 @@
+//! A cut through the wall at an opening: the same stack from the side, drawn apart so that each gap can be seen.
+
+use super::Weather;
+use crate::detail::recipe::Role;
+use crate::findings::Moment;
+use crate::layup::{Bond, Glue};
+use crate::length::{Head, Length};
+use crate::plan::{Plan, SurfaceId};
+use crate::sequence::{RAIN, RAIN_NO_GLUE};
+use crate::surface::{FacetId, Interval, Rect};
+use crate::water::{CellId, Spread};
+use serde::{Deserialize, Serialize};
+
+/// Which part of the opening is cut.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "lowercase")]
+pub enum SectionKind {
+    /// Upright cut through the sill.
+    Sill,
+    /// Upright cut through the head.
+    Head,
+    /// Level cut through the left jamb.
+    Jamb,
+}
+
+/// Which section is asked for.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct SectionAsk {
+    /// At which opening.
+    pub opening: usize,
+    /// Through what.
+    pub kind: SectionKind,
+    /// Where, as a share of the opening's width (sill, head) or height (jamb), 0 to 1.
+    pub at: f64,
+}
+
+/// Whether water can be in a gap.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "lowercase")]
+pub enum GapState {
+    /// Open.
+    Open,
+    /// Closed by adhesive.
+    Glued,
+    /// Closed by a bead or smear.
+    Sealed,
+    /// A coat or factory facing: nothing behind it.
+    Cured,
+}
+
+/// One sheet in the section, in one leg.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Band {
+    /// Id of the piece.
+    pub piece: String,
+    /// What people call it.
+    pub name: String,
+    /// What it does.
+    pub role: Role,
+    /// Letter.
+    pub letter: String,
+    /// Its middle line.
+    pub line: Vec<[f64; 2]>,
+    /// How thick it is drawn.
+    pub thick: f64,
+}
+
+/// A gap directly behind a sheet.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct GapView {
+    /// Its line.
+    pub line: [[f64; 2]; 2],
+    /// Whether water can be in it.
+    pub state: GapState,
+    /// The least head at which water is in it, where weather is shown and it is below the least head asked for.
+    pub head: Option<f64>,
+}
+
+/// A section.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Section {
+    /// Which.
+    pub kind: SectionKind,
+    /// Id of the opening.
+    pub opening: String,
+    /// The cut line on the elevation: x1, y1, x2, y2.
+    pub cut: [f64; 4],
+    /// Where it is, as people read it.
+    pub at: String,
+    /// Left, top, width, height of the drawing.
+    pub frame: [f64; 4],
+    /// Outline of framing and sheathing.
+    pub solid: Vec<[f64; 2]>,
+    /// Sheets, from inside to outside.
+    pub bands: Vec<Band>,
+    /// Gaps.
+    pub gaps: Vec<GapView>,
+}
+
+/// How much of the wall beside the opening is shown, in.
+const REACH: i64 = 12;
+/// Drawn thickness of a sheet, and of a solid thing.
+const SHEET: f64 = 0.34;
+const SOLID: f64 = 1.1;
+/// Drawn width of an open gap and of a closed one.
+const OPEN: f64 = 0.5;
+const CLOSED: f64 = 0.14;
+
+/// One straight leg of the cut: a stretch of a surface and how it lies in the drawing.
+struct Leg {
+    on: SurfaceId,
+    /// The coordinate that stays, and whether it is `u`.
+    fixed: (Length, bool),
+    span: Interval,
+    /// Drawing position of the start, direction along, direction out.
+    origin: [f64; 2],
+    along: [f64; 2],
+    out: [f64; 2],
+}
+
+/// Where a sheet runs in one cell of a leg.
+struct Piece {
+    piece: usize,
+    from: [f64; 2],
+    to: [f64; 2],
+    thick: f64,
+}
+
+/// Cuts a moment.
+pub fn cut(plan: &Plan, moment: &Moment, weather: Weather, ask: &SectionAsk) -> Option<Section> {
+    let opening = plan.openings.get(ask.opening)?;
+    let share = if ask.at.is_finite() { ask.at.clamp(0.02, 0.98) } else { 0.5 };
+    let r = opening.rect;
+    let part = |span: Length| Length::from_units((span.units() as f64 * share) as i64);
+    let height = plan.surfaces[0].facet.height;
+    let (legs, solid, frame) = legs(plan, ask, r, part(r.width()), part(r.height()));
+    let (u, v) = (r.u0 + part(r.width()), r.v0 + part(r.height()));
+    let reach = Length::inch(REACH);
+    let line = match ask.kind {
+        SectionKind::Sill => [u, height - (r.v0 + reach), u, height - (r.v0 - reach)],
+        SectionKind::Head => [u, height - (r.v1 + reach), u, height - (r.v1 - reach)],
+        SectionKind::Jamb => [r.u0 - reach, height - v, r.u0 + reach, height - v],
+    };
+    let at = match ask.kind {
+        SectionKind::Jamb => format!("{} above the sill", part(r.height())),
+        _ => format!("{} from the left jamb", part(r.width())),
+    };
+    let mut out = Section {
+        kind: ask.kind,
+        opening: opening.id.clone(),
+        cut: line.map(Length::to_inches_f64),
+        at,
+        frame,
+        solid,
+        bands: Vec::new(),
+        gaps: Vec::new(),
+    };
+    let water = match weather {
+        Weather::Dry => None,
+        Weather::Rain => Some((RAIN, Glue::Holds)),
+        Weather::Lost => Some((RAIN_NO_GLUE, Glue::Lost)),
+    };
+    let water = water.and_then(|(id, glue)| {
+        let s = moment.asked.layup.scenarios.iter().position(|s| s.id == id)?;
+        Some((&moment.answer.spreads[s], glue))
+    });
+    let mut runs: Vec<Piece> = Vec::new();
+    for leg in &legs {
+        leg_stack(plan, moment, leg, water, &mut runs, &mut out.gaps);
+    }
+    out.bands = join(plan, runs);
+    Some(out)
+}
+
+/// The legs of a cut, the framing they lie on, and the frame of the drawing.
+fn legs(plan: &Plan, ask: &SectionAsk, r: Rect, du: Length, dv: Length) -> (Vec<Leg>, Vec<[f64; 2]>, [f64; 4]) {
+    let find = |name: &str| {
+        let of =
+            |s: &crate::plan::Surface| s.opening == Some(ask.opening) && s.facet.id.rsplit('/').next() == Some(name);
+        plan.surfaces.iter().position(of).map(SurfaceId)
+    };
+    let size = |s: Option<SurfaceId>| {
+        s.map_or((Length::ZERO, Length::ZERO), |s| (plan.surfaces[s.0].facet.width, plan.surfaces[s.0].facet.height))
+    };
+    let inches = Length::to_inches_f64;
+    let reach = Length::inch(REACH);
+    let far = REACH as f64;
+    let whole = |hi: Length| Interval { lo: Length::ZERO, hi };
+    let leg = |on, fixed, span, origin, along, out| Leg { on, fixed, span, origin, along, out };
+    let mut legs = Vec::new();
+    match ask.kind {
+        SectionKind::Sill => {
+            let (sill, dam) = (find("sill"), find("dam"));
+            let (depth, dam_height) = (inches(size(sill).1), inches(size(dam).1));
+            let fall = (plan.figures.number("sill_slope") / 100.0).atan();
+            let low = (r.v0 - reach).max(Length::ZERO);
+            legs.push(leg(
+                SurfaceId::WALL,
+                (r.u0 + du, true),
+                Interval { lo: low, hi: r.v0 },
+                [0.0, inches(r.v0 - low)],
+                [0.0, -1.0],
+                [-1.0, 0.0],
+            ));
+            let (c, s) = (fall.cos(), fall.sin());
+            legs.extend(sill.map(|on| leg(on, (du, true), whole(size(sill).1), [0.0, 0.0], [c, -s], [-s, -c])));
+            let back = [depth * c, -depth * s];
+            legs.extend(dam.map(|on| leg(on, (du, true), whole(size(dam).1), back, [0.0, -1.0], [-1.0, 0.0])));
+            let solid = vec![
+                [0.0, far],
+                [0.0, 0.0],
+                back,
+                [back[0], back[1] - dam_height],
+                [back[0] + 0.8, back[1] - dam_height],
+                [back[0] + 0.8, far],
+            ];
+            (legs, solid, [-6.0, -8.0, depth + 9.0, far + 8.0])
+        }
+        SectionKind::Head => {
+            let head = find("head");
+            let depth = inches(size(head).1);
+            legs.extend(head.map(|on| leg(on, (du, true), whole(size(head).1), [depth, 0.0], [-1.0, 0.0], [0.0, 1.0])));
+            let top = (r.v1 + reach).min(plan.surfaces[0].facet.height);
+            legs.push(leg(
+                SurfaceId::WALL,
+                (r.u0 + du, true),
+                Interval { lo: r.v1, hi: top },
+                [0.0, 0.0],
+                [0.0, -1.0],
+                [-1.0, 0.0],
+            ));
+            let solid = vec![[0.0, -far], [0.0, 0.0], [depth, 0.0], [depth, -far]];
+            (legs, solid, [-6.0, -far, depth + 9.0, far + 8.0])
+        }
+        SectionKind::Jamb => {
+            let jamb = find("jamb-left");
+            let depth = inches(size(jamb).0);
+            let low = (r.u0 - reach).max(Length::ZERO);
+            legs.push(leg(
+                SurfaceId::WALL,
+                (r.v0 + dv, false),
+                Interval { lo: low, hi: r.u0 },
+                [-inches(r.u0 - low), 0.0],
+                [1.0, 0.0],
+                [0.0, 1.0],
+            ));
+            legs.extend(jamb.map(|on| leg(on, (dv, false), whole(size(jamb).0), [0.0, 0.0], [0.0, -1.0], [1.0, 0.0])));
+            let solid = vec![[-far, 0.0], [0.0, 0.0], [0.0, -depth], [-far, -depth]];
+            (legs, solid, [-far, -depth - 2.0, far + 9.0, depth + 9.0])
+        }
+    }
+}
+
+/// The stack of every cell that a leg passes, drawn outward from the surface.
+fn leg_stack(
+    plan: &Plan,
+    moment: &Moment,
+    leg: &Leg,
+    water: Option<(&Spread, Glue)>,
+    runs: &mut Vec<Piece>,
+    gaps: &mut Vec<GapView>,
+) {
+    let Some(facet) = moment.asked.surfaces.iter().position(|s| *s == leg.on).map(FacetId) else { return };
+    let a = &moment.arrangement;
+    let mut cells: Vec<(Interval, CellId)> = a
+        .cells_of(facet)
+        .filter_map(|id| {
+            let r = a.cell(id).rect;
+            let (across, along) = if leg.fixed.1 { (r.along_u(), r.along_v()) } else { (r.along_v(), r.along_u()) };
+            let hit = across.lo <= leg.fixed.0 && leg.fixed.0 < across.hi;
+            hit.then(|| along.overlap(leg.span)).flatten().map(|i| (i, id))
+        })
+        .collect();
+    cells.sort_by_key(|(i, _)| i.lo);
+    let point = |at: Length, off: f64| {
+        let t = (at - leg.span.lo).to_inches_f64();
+        [leg.origin[0] + leg.along[0] * t + leg.out[0] * off, leg.origin[1] + leg.along[1] * t + leg.out[1] * off]
+    };
+    for (span, id) in cells {
+        let mut off = 0.0;
+        for (gap, layer) in a.stack(id).iter().enumerate() {
+            let piece = moment.asked.pieces[layer.sheet.0];
+            let glue = water.map_or(Glue::Holds, |(_, g)| g);
+            let closed = a.is_closed(id, gap, glue);
+            let state = match moment.stage.bond(plan, piece) {
+                _ if !closed => GapState::Open,
+                Bond::Cured => GapState::Cured,
+                Bond::Full => GapState::Glued,
+                Bond::None => GapState::Sealed,
+            };
+            let width = if closed { CLOSED } else { OPEN };
+            let middle = off + width / 2.0;
+            let head = water
+                .and_then(|(spread, _)| spread.least(a, id, gap, part_of(a.cell(id).rect, leg, span)))
+                .map(|(e, ..)| Head::from_units(e).inches());
+            let floor =
+                plan.figures.length(if glue == Glue::Lost { "floor_laps" } else { "floor_rain" }).to_inches_f64();
+            gaps.push(GapView {
+                line: [point(span.lo, middle), point(span.hi, middle)],
+                state,
+                head: head.filter(|h| *h < floor),
+            });
+            let thick = if plan.pieces[piece].solid { SOLID } else { SHEET };
+            off += width + thick / 2.0;
+            runs.push(Piece { piece, from: point(span.lo, off), to: point(span.hi, off), thick });
+            off += thick / 2.0;
+        }
+    }
+}
+
+/// The part of a cell that a leg passes: a strip as long as the stretch.
+fn part_of(cell: Rect, leg: &Leg, span: Interval) -> Rect {
+    if leg.fixed.1 { Rect { v0: span.lo, v1: span.hi, ..cell } } else { Rect { u0: span.lo, u1: span.hi, ..cell } }
+}
+
+/// Stretches of one sheet that follow each other closely become one line.
+fn join(plan: &Plan, runs: Vec<Piece>) -> Vec<Band> {
+    let mut out: Vec<(usize, Band)> = Vec::new();
+    for run in runs {
+        let near = |b: &&mut (usize, Band)| {
+            b.0 == run.piece && b.1.line.last().is_some_and(|p| (p[0] - run.from[0]).hypot(p[1] - run.from[1]) < 4.0)
+        };
+        if let Some((_, band)) = out.iter_mut().rev().find(near) {
+            band.line.extend([run.from, run.to]);
+            continue;
+        }
+        let p = &plan.pieces[run.piece];
+        let band = Band {
+            piece: p.id.clone(),
+            name: p.name.clone(),
+            role: p.role,
+            letter: p.letter.clone(),
+            line: vec![run.from, run.to],
+            thick: run.thick,
+        };
+        out.push((run.piece, band));
+    }
+    out.into_iter().map(|(_, b)| b).collect()
+}

@@ -1,0 +1,169 @@
+//! Heads of targets, and ponds.
+
+use super::arrange::{Arrangement, CellId};
+use super::drain::Drainage;
+use super::spread::Spread;
+use super::way::Way;
+use crate::layup::{Depth, Layup, SheetId, Source};
+use crate::length::{Head, UNITS_PER_INCH};
+use crate::surface::FacetId;
+use serde_json::{Value, json};
+use std::collections::BTreeMap;
+
+/// The place at which a target is reached with the least effort.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Spot {
+    /// In which cell.
+    pub cell: CellId,
+    /// The front that reached it, `None` on the open face.
+    pub front: Option<u32>,
+    /// `(u, v)` in length units.
+    pub point: (f64, f64),
+}
+
+/// How hard one target is to reach in one scenario.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Reach {
+    /// Index of the scenario in the layup.
+    pub scenario: usize,
+    /// Index of the target in the layup.
+    pub target: usize,
+    /// The least head and where, `None` never.
+    pub least: Option<(Head, Spot)>,
+}
+
+/// Water that cannot leave.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Pond {
+    /// Index of the scenario in the layup.
+    pub scenario: usize,
+    /// On which facet.
+    pub facet: FacetId,
+    /// The sheet it stands on, `None` the substrate.
+    pub on: Option<SheetId>,
+    /// Left, bottom, right, top in inches, around all of it.
+    pub rect: [f64; 4],
+}
+
+/// All answers of a layup.
+#[derive(Clone, Debug)]
+pub struct WaterAnswer {
+    /// One for each scenario and target, scenarios first.
+    pub reach: Vec<Reach>,
+    /// All ponds.
+    pub ponds: Vec<Pond>,
+    /// How effort spread, one for each scenario.
+    pub spreads: Vec<Spread>,
+}
+
+/// Runs every scenario over an arrangement of the same layup.
+pub fn run(layup: &Layup, a: &Arrangement) -> WaterAnswer {
+    let mut out = WaterAnswer { reach: Vec::new(), ponds: Vec::new(), spreads: Vec::new() };
+    let mut drainages: Vec<(crate::layup::Glue, Drainage)> = Vec::new();
+    for (s, scenario) in layup.scenarios.iter().enumerate() {
+        let spread = Spread::new(layup, a, scenario);
+        for t in 0..layup.targets.len() {
+            out.reach.push(Reach {
+                scenario: s,
+                target: t,
+                least: spots(layup, a, &spread, t).min_by(|x, y| x.0.inches().total_cmp(&y.0.inches())),
+            });
+        }
+        let known = drainages.iter().position(|(g, _)| *g == scenario.glue).unwrap_or_else(|| {
+            drainages.push((scenario.glue, Drainage::new(layup, a, scenario.glue)));
+            drainages.len() - 1
+        });
+        out.ponds.extend(ponds(layup, a, s, &spread, &drainages[known].1));
+        out.spreads.push(spread);
+    }
+    out
+}
+
+/// For each cell and gap that a target asks about and water can reach: the least head there and where.
+pub fn spots<'a>(
+    layup: &'a Layup,
+    a: &'a Arrangement,
+    spread: &'a Spread,
+    target: usize,
+) -> impl Iterator<Item = (Head, Spot)> + 'a {
+    let target = &layup.targets[target];
+    a.cells_of(target.at.facet).flat_map(move |cell| {
+        let part = a.cell(cell).rect.intersection(target.at.rect);
+        let gaps = match target.depth {
+            Depth::Any => a.stack(cell).len() + 1,
+            Depth::Substrate => 1,
+        };
+        let found = part.into_iter().flat_map(move |part| {
+            (0..gaps).filter_map(move |gap| {
+                if spread.rain && a.is_open_face(cell, gap) {
+                    let point = (part.u0.units() as f64, part.v0.units() as f64);
+                    return Some((Head::ZERO, Spot { cell, front: None, point }));
+                }
+                let (effort, front, point) = spread.least(a, cell, gap, part)?;
+                Some((Head::from_units(effort), Spot { cell, front: Some(front), point }))
+            })
+        });
+        found.collect::<Vec<_>>()
+    })
+}
+
+/// The way to a spot.
+pub fn way_to(layup: &Layup, a: &Arrangement, spread: &Spread, spot: &Spot) -> Way {
+    match spot.front {
+        Some(front) => Way::to(layup, a, spread, front, spot.point),
+        None => Way::on_open_face(layup, a, spot.cell, spot.point),
+    }
+}
+
+/// What is wet at no more than the drain head and cannot leave, gathered by facet and by what it stands on.
+fn ponds(layup: &Layup, a: &Arrangement, scenario: usize, spread: &Spread, drainage: &Drainage) -> Vec<Pond> {
+    let limit = layup.scenarios[scenario].drain_head.units() as f64;
+    let mut found: BTreeMap<(FacetId, Option<SheetId>), [f64; 4]> = BTreeMap::new();
+    for kept in &spread.kept {
+        let gap = usize::from(kept.gap);
+        if a.is_open_face(kept.cell, gap) {
+            continue;
+        }
+        let Some(part) = drainage.trapped(layup, a, kept.cell, gap) else { continue };
+        let Some(wet) = kept.front.within(part, limit) else { continue };
+        let on = gap.checked_sub(1).map(|below| a.stack(kept.cell)[below].sheet);
+        let whole = found.entry((a.cell(kept.cell).facet, on)).or_insert(wet);
+        *whole = [whole[0].min(wet[0]), whole[1].min(wet[1]), whole[2].max(wet[2]), whole[3].max(wet[3])];
+    }
+    let inches = |r: [f64; 4]| r.map(|x| (x / UNITS_PER_INCH as f64 * 1e6).round() / 1e6);
+    found.into_iter().map(|((facet, on), rect)| Pond { scenario, facet, on, rect: inches(rect) }).collect()
+}
+
+impl WaterAnswer {
+    /// As `kame water` prints it (handbook 4.6).
+    pub fn to_json(&self, layup: &Layup) -> Value {
+        let reach: Vec<Value> = self
+            .reach
+            .iter()
+            .map(|r| {
+                let head = r.least.map(|(h, _)| h.inches());
+                json!({"scenario": layup.scenarios[r.scenario].id, "target": layup.targets[r.target].id, "head_in": head})
+            })
+            .collect();
+        let ponds: Vec<Value> = self
+            .ponds
+            .iter()
+            .map(|p| {
+                let on = p.on.map(|s| layup.sheets[s.0].id.as_str());
+                json!({"scenario": layup.scenarios[p.scenario].id, "facet": layup.facets[p.facet.0].id, "on": on, "rect": p.rect})
+            })
+            .collect();
+        json!({"reach": reach, "ponds": ponds})
+    }
+
+    /// The least head of a target in a scenario, by name; the outer `None` where there is no such pair.
+    pub fn head(&self, layup: &Layup, scenario: &str, target: &str) -> Option<Option<Head>> {
+        let hit = |r: &&Reach| layup.scenarios[r.scenario].id == scenario && layup.targets[r.target].id == target;
+        self.reach.iter().find(hit).map(|r| r.least.map(|(h, _)| h))
+    }
+}
+
+/// True where the scenario is rain.
+pub fn is_rain(source: &Source) -> bool {
+    matches!(source, Source::Rain)
+}

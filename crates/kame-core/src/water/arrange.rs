@@ -1,0 +1,504 @@
+//! Cells of constant stack, and the borders between them.
+
+use crate::layup::{Bond, Glue, Layup, Mistake, SheetId};
+use crate::length::Length;
+use crate::surface::{Edge, FacetId, Interval, Patch, Rect, Segment, StitchEnd};
+use std::collections::{BTreeSet, HashMap};
+use std::ops::Range;
+
+/// Index of a cell in its arrangement.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub struct CellId(pub u32);
+
+/// One sheet in the stack of a cell.
+#[derive(Clone, Copy, Debug)]
+pub struct Layer {
+    /// Which sheet.
+    pub sheet: SheetId,
+    /// A seal closes the gap directly behind it here.
+    pub sealed: bool,
+    /// A fault opens the gap directly behind it here.
+    pub faulted: bool,
+}
+
+/// A rectangle of a facet over which the stack of sheets is the same.
+#[derive(Clone, Debug)]
+pub struct Cell {
+    /// On which facet.
+    pub facet: FacetId,
+    /// Where.
+    pub rect: Rect,
+    stack: Range<usize>,
+    first_state: usize,
+}
+
+/// Two cells that share a border of some length, directly or across a stitch. Gap numbers change only here.
+#[derive(Clone, Debug)]
+pub struct Border {
+    /// One cell and the other.
+    pub cells: [CellId; 2],
+    /// On which edge of each the border lies.
+    pub edges: [Edge; 2],
+    /// The stretch of the border in each cell's own running coordinate.
+    pub spans: [Interval; 2],
+    /// True where the running coordinates go opposite ways.
+    pub flipped: bool,
+    continuous: Range<usize>,
+}
+
+/// The division of a layup into cells and borders. The same for every scenario.
+#[derive(Clone, Debug)]
+pub struct Arrangement {
+    /// All cells, grouped by facet.
+    pub cells: Vec<Cell>,
+    /// All borders.
+    pub borders: Vec<Border>,
+    /// `(border, which end is the cell)` of each cell, as ranges given by `border_ranges`.
+    touching: Vec<(u32, u8)>,
+    touching_ranges: Vec<Range<usize>>,
+    layers: Vec<Layer>,
+    /// `(place in the one stack, place in the other)` of sheets continuous across a border.
+    pairs: Vec<(u16, u16)>,
+    states: usize,
+    facet_cells: Vec<Range<usize>>,
+    bonds: Vec<(Bond, bool)>,
+    exposed: Vec<bool>,
+}
+
+#[derive(Clone, Copy)]
+enum What {
+    Void,
+    Sheet { sheet: SheetId, rank: f64 },
+    Seal(SheetId),
+    Fault(SheetId),
+    Hole(SheetId),
+    Line,
+}
+
+#[derive(Clone, Copy)]
+struct Item {
+    rect: Rect,
+    what: What,
+}
+
+/// Lists up to this long are split at the best of all candidate lines, longer ones at the median line.
+const SMALL_LIST: usize = 24;
+
+impl Arrangement {
+    /// Divides a layup.
+    ///
+    /// # Errors
+    /// One mistake for each pair of sheets with equal rank where they overlap, and for each sheet that overlaps itself.
+    pub fn new(layup: &Layup) -> Result<Self, Vec<Mistake>> {
+        let mut a = Arrangement {
+            cells: Vec::new(),
+            borders: Vec::new(),
+            touching: Vec::new(),
+            touching_ranges: Vec::new(),
+            layers: Vec::new(),
+            pairs: Vec::new(),
+            states: 0,
+            facet_cells: Vec::new(),
+            bonds: layup.sheets.iter().map(|s| (s.bond, s.cap)).collect(),
+            exposed: layup.facets.iter().map(|f| f.exposed).collect(),
+        };
+        let mut clashes = BTreeSet::new();
+        let mut by_facet = items_by_facet(layup);
+        for (f, items) in by_facet.iter_mut().enumerate() {
+            let start = a.cells.len();
+            let mut splitter = Splitter { items, facet: FacetId(f), out: &mut a, clashes: &mut clashes };
+            let all: Vec<u32> = (0..splitter.items.len() as u32).collect();
+            splitter.split(layup.facets[f].rect(), &all, &mut Vec::new());
+            a.facet_cells.push(start..a.cells.len());
+        }
+        if !clashes.is_empty() {
+            return Err(clashes.into_iter().map(|c| clash(layup, c)).collect());
+        }
+        a.join(layup);
+        Ok(a)
+    }
+
+    /// The sheets over a cell, from inside to outside.
+    pub fn stack(&self, cell: CellId) -> &[Layer] {
+        &self.layers[self.cells[cell.0 as usize].stack.clone()]
+    }
+
+    /// The cell itself.
+    pub fn cell(&self, cell: CellId) -> &Cell {
+        &self.cells[cell.0 as usize]
+    }
+
+    /// The cells of one facet.
+    pub fn cells_of(&self, facet: FacetId) -> impl Iterator<Item = CellId> + '_ {
+        self.facet_cells[facet.0].clone().map(|i| CellId(i as u32))
+    }
+
+    /// Number of `(cell, gap)` states.
+    pub fn states(&self) -> usize {
+        self.states
+    }
+
+    /// Index of the state "in this gap of this cell".
+    pub fn state(&self, cell: CellId, gap: usize) -> usize {
+        self.cell(cell).first_state + gap
+    }
+
+    /// The borders of a cell and at which end of each the cell stands.
+    pub fn borders_of(&self, cell: CellId) -> impl Iterator<Item = (&Border, u32, usize)> + '_ {
+        self.touching[self.touching_ranges[cell.0 as usize].clone()]
+            .iter()
+            .map(|&(b, end)| (&self.borders[b as usize], b, end as usize))
+    }
+
+    /// True where gap `gap` of the cell lies outside everything on a facet that faces the weather.
+    pub fn is_open_face(&self, cell: CellId, gap: usize) -> bool {
+        let c = self.cell(cell);
+        gap == c.stack.len() && self.exposed[c.facet.0]
+    }
+
+    /// True where water cannot be in that gap (handbook 4.3).
+    pub fn is_closed(&self, cell: CellId, gap: usize, glue: Glue) -> bool {
+        let stack = self.stack(cell);
+        match stack.get(gap) {
+            Some(layer) if layer.faulted => false,
+            Some(layer) => match self.bonds[layer.sheet.0].0 {
+                Bond::Cured => true,
+                Bond::Full => glue == Glue::Holds,
+                Bond::None => layer.sealed && glue == Glue::Holds,
+            },
+            None => stack.last().is_some_and(|top| self.bonds[top.sheet.0].1) && !self.exposed[self.cell(cell).facet.0],
+        }
+    }
+
+    /// The gaps of the far cell that water from gap `gap` at end `end` of the border may enter, closed ones not yet left out.
+    pub fn gaps_across(&self, border: &Border, end: usize, gap: usize) -> Range<usize> {
+        let (mut low, mut high) = (0, self.cell(border.cells[1 - end]).stack.len());
+        for &pair in &self.pairs[border.continuous.clone()] {
+            let (here, there) = if end == 0 { pair } else { (pair.1, pair.0) };
+            if usize::from(here) < gap {
+                low = low.max(usize::from(there) + 1);
+            } else {
+                high = high.min(usize::from(there));
+            }
+        }
+        low..(high + 1).max(low)
+    }
+
+    /// True where the sheet at place `here` of end `end`'s stack goes on across the border.
+    pub fn is_continuous(&self, border: &Border, end: usize, here: usize) -> bool {
+        self.pairs[border.continuous.clone()].iter().any(|&(a, b)| usize::from(if end == 0 { a } else { b }) == here)
+    }
+
+    fn join(&mut self, layup: &Layup) {
+        let mut edges: HashMap<(FacetId, Edge, Length), Vec<(Interval, CellId)>> = HashMap::new();
+        for (i, cell) in self.cells.iter().enumerate() {
+            for edge in [Edge::Left, Edge::Right, Edge::Bottom, Edge::Top] {
+                edges
+                    .entry((cell.facet, edge, edge.line_of(cell.rect)))
+                    .or_default()
+                    .push((edge.span_of(cell.rect), CellId(i as u32)));
+            }
+        }
+        for list in edges.values_mut() {
+            list.sort_by_key(|(span, _)| span.lo);
+        }
+        let mut cuts: HashMap<(FacetId, bool, Length), Vec<(Interval, SheetId)>> = HashMap::new();
+        for (s, sheet) in layup.sheets.iter().enumerate() {
+            for cut in &sheet.cuts {
+                cuts.entry((cut.facet, cut.is_upright(), cut.line())).or_default().push((cut.span(), SheetId(s)));
+            }
+        }
+        let none = Vec::new();
+        let cuts_on = |facet, upright, line| cuts.get(&(facet, upright, line)).unwrap_or(&none);
+        let mut keys: Vec<_> = edges.keys().filter(|k| matches!(k.1, Edge::Right | Edge::Top)).copied().collect();
+        keys.sort_by_key(|k| (k.0, k.1, k.2));
+        for (facet, edge, line) in keys {
+            let Some(far) = edges.get(&(facet, edge.opposite(), line)) else { continue };
+            let run = Run { edges: [edge, edge.opposite()], flipped: false, shift: Length::ZERO };
+            let cut_here: Vec<_> = cuts_on(facet, edge.is_upright(), line).clone();
+            self.merge(&edges[&(facet, edge, line)], far, &run, &cut_here);
+        }
+        for stitch in &layup.stitches {
+            let side = |end: &StitchEnd| {
+                let s: &Segment = &end.segment;
+                let list = edges.get(&(s.facet, end.side.edge(), s.line())).unwrap_or(&none_edges()).clone();
+                let within: Vec<_> =
+                    list.into_iter().filter_map(|(span, c)| Some((span.overlap(s.span())?, c))).collect();
+                (within, s.span(), cuts_on(s.facet, s.is_upright(), s.line()))
+            };
+            let (near, near_span, near_cuts) = side(&stitch.a);
+            let (far, far_span, far_cuts) = side(&stitch.b);
+            let flipped = stitch.a.segment.is_backward() != stitch.b.segment.is_backward();
+            // near + shift = far where both run the same way; shift − near = far where they run opposite ways.
+            let shift = if flipped { near_span.lo + far_span.hi } else { far_span.lo - near_span.lo };
+            let run = Run { edges: [stitch.a.side.edge(), stitch.b.side.edge()], flipped, shift };
+            let mut cut_here = near_cuts.clone();
+            cut_here.extend(far_cuts.iter().map(|(span, s)| (run.to_near(*span), *s)));
+            let mut far_as_near: Vec<_> = far.into_iter().map(|(span, c)| (run.to_near(span), c)).collect();
+            far_as_near.sort_by_key(|(span, _)| span.lo);
+            self.merge(&near, &far_as_near, &run, &cut_here);
+        }
+        let mut touching: Vec<Vec<(u32, u8)>> = vec![Vec::new(); self.cells.len()];
+        for (b, border) in self.borders.iter().enumerate() {
+            touching[border.cells[0].0 as usize].push((b as u32, 0));
+            touching[border.cells[1].0 as usize].push((b as u32, 1));
+        }
+        for list in touching {
+            let start = self.touching.len();
+            self.touching.extend(list);
+            self.touching_ranges.push(start..self.touching.len());
+        }
+    }
+
+    /// Borders wherever a cell of one list faces a cell of the other; both lists sorted, in the near running coordinate.
+    fn merge(
+        &mut self,
+        near: &[(Interval, CellId)],
+        far: &[(Interval, CellId)],
+        run: &Run,
+        cuts: &[(Interval, SheetId)],
+    ) {
+        let (mut i, mut j) = (0, 0);
+        while i < near.len() && j < far.len() {
+            if let Some(shared) = near[i].0.overlap(far[j].0) {
+                self.border(near[i].1, far[j].1, shared, run, cuts);
+            }
+            if near[i].0.hi <= far[j].0.hi { i += 1 } else { j += 1 }
+        }
+    }
+
+    /// One border, divided where a cut begins or ends on it.
+    fn border(&mut self, near: CellId, far: CellId, shared: Interval, run: &Run, cuts: &[(Interval, SheetId)]) {
+        let mut stops: Vec<Length> = vec![shared.lo, shared.hi];
+        stops.extend(cuts.iter().flat_map(|(c, _)| [c.lo, c.hi]).filter(|&t| t > shared.lo && t < shared.hi));
+        stops.sort_unstable();
+        stops.dedup();
+        for pair in stops.windows(2) {
+            let span = Interval { lo: pair[0], hi: pair[1] };
+            let start = self.pairs.len();
+            for (here, layer) in self.layers[self.cell(near).stack.clone()].iter().enumerate() {
+                let there = self.stack(far).iter().position(|l| l.sheet == layer.sheet);
+                let cut = cuts.iter().any(|(c, s)| *s == layer.sheet && c.overlap(span).is_some());
+                if let (Some(there), false) = (there, cut) {
+                    self.pairs.push((here as u16, there as u16));
+                }
+            }
+            self.borders.push(Border {
+                cells: [near, far],
+                edges: run.edges,
+                spans: [span, run.to_far(span)],
+                flipped: run.flipped,
+                continuous: start..self.pairs.len(),
+            });
+        }
+    }
+}
+
+fn none_edges() -> Vec<(Interval, CellId)> {
+    Vec::new()
+}
+
+/// How the running coordinates of two facing edges correspond.
+struct Run {
+    edges: [Edge; 2],
+    flipped: bool,
+    shift: Length,
+}
+
+impl Run {
+    fn to_far(&self, near: Interval) -> Interval {
+        if self.flipped {
+            Interval::new(self.shift - near.lo, self.shift - near.hi)
+        } else {
+            Interval::new(near.lo + self.shift, near.hi + self.shift)
+        }
+    }
+
+    fn to_near(&self, far: Interval) -> Interval {
+        if self.flipped {
+            Interval::new(self.shift - far.lo, self.shift - far.hi)
+        } else {
+            Interval::new(far.lo - self.shift, far.hi - self.shift)
+        }
+    }
+}
+
+impl Border {
+    /// A coordinate along the border, from end `end`'s running coordinate to the other end's.
+    pub fn across(&self, end: usize, at: f64) -> f64 {
+        let (from, to) = (self.spans[end], self.spans[1 - end]);
+        if self.flipped {
+            to.hi.units() as f64 - (at - from.lo.units() as f64)
+        } else {
+            to.lo.units() as f64 + (at - from.lo.units() as f64)
+        }
+    }
+}
+
+fn items_by_facet(layup: &Layup) -> Vec<Vec<Item>> {
+    let mut by_facet: Vec<Vec<Item>> = vec![Vec::new(); layup.facets.len()];
+    let mut add = |at: Patch, what| by_facet[at.facet.0].push(Item { rect: at.rect, what });
+    for v in &layup.voids {
+        add(*v, What::Void);
+    }
+    for (s, sheet) in layup.sheets.iter().enumerate() {
+        for r in &sheet.regions {
+            add(r.at, What::Sheet { sheet: SheetId(s), rank: r.rank });
+        }
+    }
+    for (list, what) in
+        [(&layup.seals, What::Seal as fn(SheetId) -> What), (&layup.faults, What::Fault), (&layup.holes, What::Hole)]
+    {
+        for o in list {
+            add(o.at, what(o.sheet));
+        }
+    }
+    let cuts = layup.sheets.iter().flat_map(|s| &s.cuts);
+    for s in cuts.chain(layup.stitches.iter().flat_map(|s| [&s.a.segment, &s.b.segment])) {
+        let rect = Rect::new(s.from.0.min(s.to.0), s.from.1.min(s.to.1), s.from.0.max(s.to.0), s.from.1.max(s.to.1));
+        add(Patch { facet: s.facet, rect }, What::Line);
+    }
+    by_facet
+}
+
+#[derive(PartialEq, Eq, PartialOrd, Ord)]
+enum Clash {
+    Twice(SheetId, FacetId),
+    SameRank(SheetId, SheetId, FacetId),
+}
+
+fn clash(layup: &Layup, clash: Clash) -> Mistake {
+    match clash {
+        Clash::Twice(s, f) => Mistake {
+            path: format!("$.sheets[{}].regions", s.0),
+            message: format!(
+                "sheet \"{}\" overlaps itself on facet \"{}\", expected regions of one sheet that at most touch",
+                layup.sheets[s.0].id, layup.facets[f.0].id
+            ),
+        },
+        Clash::SameRank(a, b, f) => Mistake {
+            path: format!("$.sheets[{}].regions", a.0),
+            message: format!(
+                "sheets \"{}\" and \"{}\" have the same rank where they overlap on facet \"{}\", expected distinct ranks",
+                layup.sheets[a.0].id, layup.sheets[b.0].id, layup.facets[f.0].id
+            ),
+        },
+    }
+}
+
+/// Divides one facet by the edges of what lies on it, until no edge crosses a part.
+struct Splitter<'a> {
+    items: &'a [Item],
+    facet: FacetId,
+    out: &'a mut Arrangement,
+    clashes: &'a mut BTreeSet<Clash>,
+}
+
+impl Splitter<'_> {
+    fn split(&mut self, part: Rect, list: &[u32], covering: &mut Vec<u32>) {
+        let mark = covering.len();
+        let mut crossing = Vec::with_capacity(list.len());
+        for &i in list {
+            let Item { rect, what } = self.items[i as usize];
+            if matches!(what, What::Line) {
+                if line_crosses(rect, part) {
+                    crossing.push(i);
+                }
+            } else if rect.contains(part) {
+                covering.push(i);
+            } else if rect.overlaps(part) {
+                crossing.push(i);
+            }
+        }
+        if !covering[mark..].iter().any(|&i| matches!(self.items[i as usize].what, What::Void)) {
+            match self.best_line(part, &crossing) {
+                None => self.leaf(part, covering),
+                Some((true, u)) => {
+                    self.split(Rect { u1: u, ..part }, &crossing, covering);
+                    self.split(Rect { u0: u, ..part }, &crossing, covering);
+                }
+                Some((false, v)) => {
+                    self.split(Rect { v1: v, ..part }, &crossing, covering);
+                    self.split(Rect { v0: v, ..part }, &crossing, covering);
+                }
+            }
+        }
+        covering.truncate(mark);
+    }
+
+    /// The line to divide a part at: `(upright, coordinate)`; `None` where no edge crosses it.
+    fn best_line(&self, part: Rect, crossing: &[u32]) -> Option<(bool, Length)> {
+        let mut uprights = Vec::new();
+        let mut levels = Vec::new();
+        for &i in crossing {
+            let r = self.items[i as usize].rect;
+            uprights.extend([r.u0, r.u1].into_iter().filter(|&u| u > part.u0 && u < part.u1));
+            levels.extend([r.v0, r.v1].into_iter().filter(|&v| v > part.v0 && v < part.v1));
+        }
+        if crossing.len() > SMALL_LIST {
+            let upright = !uprights.is_empty() && (levels.is_empty() || part.width() >= part.height());
+            let list = if upright { &mut uprights } else { &mut levels };
+            let middle = list.len() / 2;
+            let (_, median, _) = list.select_nth_unstable(middle);
+            return Some((upright, *median));
+        }
+        let score = |upright: bool, at: Length| {
+            let (mut low, mut high, mut both) = (0_i64, 0_i64, 0_i64);
+            for &i in crossing {
+                let r = self.items[i as usize].rect;
+                let span = if upright { r.along_u() } else { r.along_v() };
+                low += i64::from(span.hi <= at);
+                high += i64::from(span.lo >= at);
+                both += i64::from(span.lo < at && span.hi > at);
+            }
+            both * 3 + (low - high).abs()
+        };
+        let candidates = uprights.into_iter().map(|u| (true, u)).chain(levels.into_iter().map(|v| (false, v)));
+        candidates.min_by_key(|&(upright, at)| (score(upright, at), upright, at))
+    }
+
+    fn leaf(&mut self, part: Rect, covering: &[u32]) {
+        let whats = || covering.iter().map(|&i| self.items[i as usize].what);
+        let has = |test: &dyn Fn(What) -> bool| whats().any(test);
+        let mut stack: Vec<(f64, SheetId)> = Vec::new();
+        for what in whats() {
+            if let What::Sheet { sheet, rank } = what
+                && !has(&|w| matches!(w, What::Hole(s) if s == sheet))
+            {
+                stack.push((rank, sheet));
+            }
+        }
+        stack.sort_by(|a, b| a.0.total_cmp(&b.0).then(a.1.cmp(&b.1)));
+        for pair in stack.windows(2).filter(|p| p[0].0 == p[1].0 && p[0].1 != p[1].1) {
+            self.clashes.insert(Clash::SameRank(pair[0].1, pair[1].1, self.facet));
+        }
+        for (i, (_, sheet)) in stack.iter().enumerate() {
+            if stack[i + 1..].iter().any(|(_, other)| other == sheet) {
+                self.clashes.insert(Clash::Twice(*sheet, self.facet));
+            }
+        }
+        let start = self.out.layers.len();
+        let layers: Vec<Layer> = stack
+            .iter()
+            .map(|&(_, sheet)| Layer {
+                sheet,
+                sealed: has(&|w| matches!(w, What::Seal(s) if s == sheet)),
+                faulted: has(&|w| matches!(w, What::Fault(s) if s == sheet)),
+            })
+            .collect();
+        self.out.layers.extend(layers);
+        let stack = start..self.out.layers.len();
+        let first_state = self.out.states;
+        self.out.states += stack.len() + 1;
+        self.out.cells.push(Cell { facet: self.facet, rect: part, stack, first_state });
+    }
+}
+
+/// True where a degenerate rectangle runs through the inside of `part`.
+fn line_crosses(line: Rect, part: Rect) -> bool {
+    if line.u0 == line.u1 {
+        line.u0 > part.u0 && line.u0 < part.u1 && line.along_v().overlap(part.along_v()).is_some()
+    } else {
+        line.v0 > part.v0 && line.v0 < part.v1 && line.along_u().overlap(part.along_u()).is_some()
+    }
+}

@@ -1,0 +1,184 @@
+//! From a wet place back to the source: the line the water took, and the edges it passed.
+
+use super::arrange::{Arrangement, Border, CellId};
+use super::spread::{From, Spread};
+use crate::layup::{Layup, SheetId};
+use crate::length::Head;
+use crate::surface::{Edge, FacetId};
+
+/// A point of a way.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct WayPoint {
+    /// On which facet.
+    pub facet: FacetId,
+    /// Inches to the right on it.
+    pub u: f64,
+    /// Inches up on it.
+    pub v: f64,
+    /// In which gap, counted from the substrate.
+    pub gap: usize,
+    /// The sheet the water stands on, `None` the substrate.
+    pub on: Option<SheetId>,
+    /// The sheet directly outside the water, `None` nothing.
+    pub behind: Option<SheetId>,
+    /// Effort up to here.
+    pub head: Head,
+}
+
+/// What happens at a border.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum PassageKind {
+    /// In behind a sheet, past one of its edges.
+    InBehind,
+    /// Out from behind a sheet, past one of its edges.
+    OutFrom,
+    /// In through a cut of a sheet.
+    InThroughCut,
+    /// Out through a cut of a sheet.
+    OutThroughCut,
+}
+
+/// One edge that the water passed.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Passage {
+    /// How.
+    pub kind: PassageKind,
+    /// Whose edge.
+    pub sheet: SheetId,
+    /// Which edge of that sheet, on the facet of the point.
+    pub edge: Edge,
+    /// Index of the point in the way at which it happens.
+    pub point: usize,
+}
+
+/// How water got somewhere, from the source on.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct Way {
+    /// The line it took.
+    pub points: Vec<WayPoint>,
+    /// The edges it passed, in order.
+    pub passages: Vec<Passage>,
+}
+
+struct Tracer<'a> {
+    a: &'a Arrangement,
+    layup: &'a Layup,
+    way: Way,
+}
+
+impl Way {
+    /// The way to a point reached by a kept front.
+    pub fn to(layup: &Layup, a: &Arrangement, spread: &Spread, front: u32, point: (f64, f64)) -> Way {
+        // Backwards from the place, then turned round.
+        let mut legs = Vec::new();
+        let (mut at, mut index) = (point, front);
+        loop {
+            let kept = &spread.kept[index as usize];
+            let foot = kept.front.foot(at.0, at.1);
+            legs.push((index, at, foot));
+            match kept.from {
+                From::Source | From::OpenFace { .. } => break,
+                From::Front { front, border, end } => {
+                    at = across(a, &a.borders[border as usize], usize::from(end), foot);
+                    index = front;
+                }
+            }
+        }
+        let mut t = Tracer { a, layup, way: Way::default() };
+        for (index, at, foot) in legs.into_iter().rev() {
+            let kept = &spread.kept[index as usize];
+            let gap = usize::from(kept.gap);
+            let head = |p: (f64, f64)| Head::from_units(kept.front.at(p.0, p.1));
+            match kept.from {
+                From::Source => {}
+                From::OpenFace { border, end } => {
+                    let border = &a.borders[border as usize];
+                    let near = border.cells[usize::from(end)];
+                    let outside = a.stack(near).len();
+                    t.point(near, outside, across(a, border, usize::from(end), foot), Head::ZERO);
+                    t.passages(border, usize::from(end), outside, gap);
+                }
+                From::Front { front, border, end } => {
+                    let before = usize::from(spread.kept[front as usize].gap);
+                    t.passages(&a.borders[border as usize], usize::from(end), before, gap);
+                }
+            }
+            t.point(kept.cell, gap, foot, head(foot));
+            if at != foot {
+                t.point(kept.cell, gap, at, head(at));
+            }
+        }
+        t.way
+    }
+
+    /// The way of water that needed none: it stands on the open face there.
+    pub fn on_open_face(layup: &Layup, a: &Arrangement, cell: CellId, point: (f64, f64)) -> Way {
+        let mut t = Tracer { a, layup, way: Way::default() };
+        t.point(cell, a.stack(cell).len(), point, Head::ZERO);
+        t.way
+    }
+
+    /// The first sheet that the water got in behind, and at which edge.
+    pub fn entry(&self) -> Option<&Passage> {
+        self.passages.iter().find(|p| matches!(p.kind, PassageKind::InBehind | PassageKind::InThroughCut))
+    }
+}
+
+/// The point of the near cell's edge that lies on a point of the far cell's edge.
+fn across(a: &Arrangement, border: &Border, near_end: usize, far: (f64, f64)) -> (f64, f64) {
+    let along = if border.edges[1 - near_end].is_upright() { far.1 } else { far.0 };
+    let along = border.across(1 - near_end, along);
+    let edge = border.edges[near_end];
+    let line = edge.line_of(a.cell(border.cells[near_end]).rect).units() as f64;
+    if edge.is_upright() { (line, along) } else { (along, line) }
+}
+
+impl Tracer<'_> {
+    fn point(&mut self, cell: CellId, gap: usize, (u, v): (f64, f64), head: Head) {
+        let stack = self.a.stack(cell);
+        let inch = crate::length::UNITS_PER_INCH as f64;
+        debug_assert!(self.a.cell(cell).facet.0 < self.layup.facets.len());
+        self.way.points.push(WayPoint {
+            facet: self.a.cell(cell).facet,
+            u: u / inch,
+            v: v / inch,
+            gap,
+            on: gap.checked_sub(1).and_then(|g| stack.get(g)).map(|l| l.sheet),
+            behind: stack.get(gap).map(|l| l.sheet),
+            head,
+        });
+    }
+
+    /// Notes the edges passed between the last point and the next one.
+    fn passages(&mut self, border: &Border, near_end: usize, near_gap: usize, far_gap: usize) {
+        let (near, far) = (self.a.stack(border.cells[near_end]), self.a.stack(border.cells[1 - near_end]));
+        let (near_edge, far_edge) = (border.edges[near_end], border.edges[1 - near_end]);
+        let (last, next) = (self.way.points.len().saturating_sub(1), self.way.points.len());
+        for (here, layer) in near.iter().enumerate() {
+            if !self.a.is_continuous(border, near_end, here)
+                && !far.iter().any(|l| l.sheet == layer.sheet)
+                && here >= near_gap
+            {
+                self.way.passages.push(Passage {
+                    kind: PassageKind::OutFrom,
+                    sheet: layer.sheet,
+                    edge: near_edge,
+                    point: last,
+                });
+            }
+        }
+        for (there, layer) in far.iter().enumerate() {
+            if self.a.is_continuous(border, 1 - near_end, there) {
+                continue;
+            }
+            let inside = there >= far_gap;
+            let kind = match near.iter().position(|l| l.sheet == layer.sheet) {
+                None if inside => PassageKind::InBehind,
+                Some(here) if inside && here < near_gap => PassageKind::InThroughCut,
+                Some(here) if !inside && here >= near_gap => PassageKind::OutThroughCut,
+                _ => continue,
+            };
+            self.way.passages.push(Passage { kind, sheet: layer.sheet, edge: far_edge, point: next });
+        }
+    }
+}
