@@ -1,1 +1,168 @@
-fn main(){}
+//! The `kame` binary: thin faces of the core and the server.
+
+use anyhow::{Context, bail};
+use clap::{Parser, Subcommand, ValueEnum};
+use kame_core::{job, layup, water};
+use kame_store::Store;
+use std::io::Read;
+use std::net::SocketAddr;
+use std::path::{Path, PathBuf};
+use std::process::ExitCode;
+use std::sync::Arc;
+
+/// Plans the lapping of weather barriers and flashings piece by piece, and runs water over it before anyone cuts.
+#[derive(Parser)]
+#[command(version, about)]
+struct Cli {
+    #[command(subcommand)]
+    command: Command,
+}
+
+#[derive(Subcommand)]
+enum Command {
+    /// Serve Kame in a browser.
+    Serve(Place),
+    /// Serve Kame, with the demo job where no job was ever made.
+    Demo(Place),
+    /// Answer a layup file (`kame-layup`) with heads and ponds, as JSON. Exit 2 with one line per mistake where the file is wrong.
+    Water {
+        /// The file, or `-` for standard input.
+        file: PathBuf,
+        /// JSON on one line instead of indented.
+        #[arg(long)]
+        json: bool,
+    },
+    /// Print a published description.
+    Schema {
+        /// Of what.
+        of: Described,
+    },
+}
+
+#[derive(Clone, Copy, ValueEnum)]
+enum Described {
+    /// The job file.
+    Job,
+    /// The layup file.
+    Layup,
+    /// The REST interface.
+    Api,
+}
+
+#[derive(clap::Args)]
+struct Place {
+    /// Where to listen.
+    #[arg(long, env = "KAME_ADDR", default_value = "127.0.0.1:4600")]
+    addr: SocketAddr,
+    /// Folder that keeps the data.
+    #[arg(long, env = "KAME_DATA", default_value = "data")]
+    data: PathBuf,
+}
+
+fn main() -> ExitCode {
+    let outcome = match Cli::parse().command {
+        Command::Serve(place) => run(&place, false),
+        Command::Demo(place) => run(&place, true),
+        Command::Water { file, json } => return water(&file, json),
+        Command::Schema { of } => print(&match of {
+            Described::Job => job::job_schema(),
+            Described::Layup => layup::layup_schema(),
+            Described::Api => serde_json::to_value(kame_server::api::description()).unwrap_or_default(),
+        }),
+    };
+    match outcome {
+        Ok(()) => ExitCode::SUCCESS,
+        Err(e) => {
+            eprintln!("kame: {e:#}");
+            ExitCode::FAILURE
+        }
+    }
+}
+
+fn print(value: &serde_json::Value) -> anyhow::Result<()> {
+    println!("{}", serde_json::to_string_pretty(value)?);
+    Ok(())
+}
+
+/// The largest layup file that is read.
+const LARGEST_LAYUP: u64 = 256 * 1024 * 1024;
+
+fn read(file: &Path) -> anyhow::Result<Vec<u8>> {
+    let mut bytes = Vec::new();
+    let name = file.display();
+    if file.as_os_str() == "-" {
+        std::io::stdin().take(LARGEST_LAYUP + 1).read_to_end(&mut bytes).context("standard input")?;
+    } else {
+        std::fs::File::open(file).and_then(|f| f.take(LARGEST_LAYUP + 1).read_to_end(&mut bytes)).with_context(|| format!("{name}"))?;
+    }
+    if bytes.len() as u64 > LARGEST_LAYUP {
+        bail!("{name} is larger than 256 MB, the most that is read");
+    }
+    Ok(bytes)
+}
+
+fn water(file: &Path, compact: bool) -> ExitCode {
+    let mistakes = match read(file) {
+        Err(e) => vec![format!("{e:#}")],
+        Ok(bytes) => match answer(&bytes) {
+            Ok(answer) => {
+                let text = if compact { serde_json::to_string(&answer) } else { serde_json::to_string_pretty(&answer) };
+                println!("{}", text.unwrap_or_default());
+                return ExitCode::SUCCESS;
+            }
+            Err(mistakes) => mistakes,
+        },
+    };
+    for m in mistakes {
+        eprintln!("{m}");
+    }
+    ExitCode::from(2)
+}
+
+fn answer(bytes: &[u8]) -> Result<serde_json::Value, Vec<String>> {
+    let text = std::str::from_utf8(bytes).map_err(|e| vec![format!("$: found a byte that is not UTF-8 at {}, expected JSON text", e.valid_up_to())])?;
+    let doc: serde_json::Value = serde_json::from_str(text.trim_start_matches('\u{feff}')).map_err(|e| vec![format!("$: found no JSON ({e}), expected a kame-layup document")])?;
+    let told = |m: Vec<layup::Mistake>| m.iter().map(ToString::to_string).collect::<Vec<_>>();
+    let layup = layup::from_json(&doc).map_err(told)?;
+    Ok(water::solve(&layup).map_err(told)?.to_json(&layup))
+}
+
+#[tokio::main]
+async fn run(place: &Place, demo: bool) -> anyhow::Result<()> {
+    let filter = tracing_subscriber::EnvFilter::try_from_default_env().unwrap_or_else(|_| "info,tower_http=warn".into());
+    tracing_subscriber::fmt().json().with_env_filter(filter).with_writer(std::io::stderr).init();
+    std::fs::create_dir_all(&place.data).with_context(|| format!("the data folder {}", place.data.display()))?;
+    let file = place.data.join("kame.db");
+    let store = tokio::task::spawn_blocking(move || -> anyhow::Result<Store> {
+        let store = Store::open(&file).with_context(|| format!("the database {}", file.display()))?;
+        if demo && kame_server::load_demo(&store)? {
+            tracing::info!("demo job loaded");
+        }
+        Ok(store)
+    })
+    .await??;
+    let listener = tokio::net::TcpListener::bind(place.addr).await.with_context(|| format!("cannot listen on {}; is Kame running already? KAME_ADDR chooses another address", place.addr))?;
+    let address = listener.local_addr()?;
+    if !address.ip().is_loopback() {
+        tracing::warn!(%address, "anyone who reaches this address can read and change every job: Kame has no accounts yet");
+    }
+    println!("Kame is open at http://{address}");
+    kame_server::serve(listener, Arc::new(store), stopped()).await?;
+    tracing::info!("stopped");
+    Ok(())
+}
+
+/// Resolves on Ctrl-C or a polite request to end.
+async fn stopped() {
+    let mut end = match tokio::signal::unix::signal(tokio::signal::unix::SignalKind::terminate()) {
+        Ok(s) => s,
+        Err(e) => {
+            tracing::error!(error = %e, "no signals");
+            return std::future::pending().await;
+        }
+    };
+    tokio::select! {
+        _ = tokio::signal::ctrl_c() => {}
+        _ = end.recv() => {}
+    }
+}

@@ -4,11 +4,9 @@
 
 mod elevation;
 mod section;
-mod svg;
 
-pub use elevation::{Elevation, Mark, OpeningView, Shape};
+pub use elevation::{Elevation, Mark, OpeningState, OpeningView, Shape};
 pub use section::{Band, GapState, GapView, Section, SectionAsk, SectionKind};
-pub use svg::elevation_svg;
 
 use crate::findings::{Finding, Fix, HeadReading, Moment, Severity};
 use crate::job::{Job, Problem};

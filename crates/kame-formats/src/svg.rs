@@ -1,5 +1,5 @@
-use super::elevation::{Elevation, OpeningState};
-use crate::detail::recipe::Role;
+use kame_core::view::{Elevation, OpeningState};
+use kame_core::detail::recipe::Role;
 use std::fmt::Write;
 
 /// Hatch of each role: pattern id, tile size, path, fill. Told apart without colour by hatch and letter.

@@ -1,0 +1,81 @@
+//! Reading what comes in, so that every refusal is a sentence with a path.
+
+use super::LARGEST_BODY;
+use crate::problem::Fault;
+use axum::body::Bytes;
+use axum::extract::rejection::{BytesRejection, PathRejection, QueryRejection};
+use axum::extract::{FromRequest, FromRequestParts, Path, Query, Request};
+use axum::http::request::Parts;
+use axum::http::{StatusCode, header};
+use kame_core::job::Problem;
+use serde::de::DeserializeOwned;
+
+/// A whole body.
+pub struct Whole(pub Bytes);
+
+impl<S: Send + Sync> FromRequest<S> for Whole {
+    type Rejection = Fault;
+    async fn from_request(request: Request, state: &S) -> Result<Self, Fault> {
+        let read = Bytes::from_request(request, state).await;
+        read.map(Whole).map_err(|e: BytesRejection| {
+            if e.status() == StatusCode::PAYLOAD_TOO_LARGE {
+                return Fault::TooLarge(format!("the file is larger than {} MB, the most that is taken; a whole wall takes a few kB: is it the right file?", LARGEST_BODY >> 20));
+            }
+            Fault::Unreadable(format!("the body could not be read: {e}"))
+        })
+    }
+}
+
+/// A JSON body. The message names path, what was found and what is expected.
+pub struct Json<T>(pub T);
+
+impl<S: Send + Sync, T: DeserializeOwned> FromRequest<S> for Json<T> {
+    type Rejection = Fault;
+    async fn from_request(request: Request, state: &S) -> Result<Self, Fault> {
+        let Whole(bytes) = Whole::from_request(request, state).await?;
+        let mut de = serde_json::Deserializer::from_slice(&bytes);
+        serde_path_to_error::deserialize(&mut de).map(Json).map_err(|e| {
+            let inner = e.inner();
+            if inner.is_syntax() || inner.is_eof() {
+                return Fault::Unreadable(format!("the body is not JSON: {inner}"));
+            }
+            let path = e.path().to_string();
+            let path = if path == "." { "$".to_owned() } else { format!("$.{path}") };
+            Fault::Refused(vec![Problem::new(path, inner.to_string())])
+        })
+    }
+}
+
+/// The number of a job in the address.
+pub struct JobId(pub i64);
+
+impl<S: Send + Sync> FromRequestParts<S> for JobId {
+    type Rejection = Fault;
+    async fn from_request_parts(parts: &mut Parts, state: &S) -> Result<Self, Fault> {
+        let read = Path::<i64>::from_request_parts(parts, state).await;
+        read.map(|Path(id)| Self(id)).map_err(|_: PathRejection| Fault::NoSuchPlace(format!("{} names no job: jobs have numbers", parts.uri.path())))
+    }
+}
+
+/// The query of an address.
+pub struct Ask<T>(pub T);
+
+impl<S: Send + Sync, T: DeserializeOwned> FromRequestParts<S> for Ask<T> {
+    type Rejection = Fault;
+    async fn from_request_parts(parts: &mut Parts, state: &S) -> Result<Self, Fault> {
+        let read = Query::<T>::from_request_parts(parts, state).await;
+        read.map(|Query(q)| Self(q)).map_err(|e: QueryRejection| Fault::Refused(vec![Problem::new("$query", e.body_text())]))
+    }
+}
+
+/// The revision on which a change was made, from `If-Match: "5"`.
+pub struct Revision(pub i64);
+
+impl<S: Send + Sync> FromRequestParts<S> for Revision {
+    type Rejection = Fault;
+    async fn from_request_parts(parts: &mut Parts, _: &S) -> Result<Self, Fault> {
+        let given = parts.headers.get(header::IF_MATCH).ok_or(Fault::NoRevision)?;
+        let number = given.to_str().ok().and_then(|t| t.trim().trim_matches('"').parse().ok());
+        number.map(Revision).ok_or_else(|| Fault::Unreadable(format!("If-Match is {given:?}, expected a revision such as \"5\"")))
+    }
+}

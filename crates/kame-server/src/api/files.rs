@@ -1,0 +1,101 @@
+use super::body::{Ask, JobId, Json, Whole};
+use super::jobs::blocking;
+use super::types::{JobState, Moment};
+use crate::App;
+use crate::problem::{Fault, ProblemDocument};
+use axum::Json as Out;
+use axum::extract::State;
+use axum::http::{StatusCode, header};
+use axum::response::IntoResponse;
+use kame_core::findings::Moment as Worked;
+use kame_core::job::{Problem, read_job, write_job};
+use kame_core::layup::{Mistake, from_json, to_json};
+use kame_core::plan::build;
+use kame_core::view::view;
+use serde_json::Value;
+
+/// A file to save, named after the job.
+fn download(name: &str, ending: &str, kind: &'static str, text: String) -> impl IntoResponse + use<> {
+    let plain: String = name.chars().map(|c| if c.is_ascii_alphanumeric() { c.to_ascii_lowercase() } else { '-' }).collect();
+    let plain = plain.split('-').filter(|p| !p.is_empty()).collect::<Vec<_>>().join("-");
+    let plain = if plain.is_empty() { "job".to_owned() } else { plain };
+    ([(header::CONTENT_TYPE, kind.to_owned()), (header::CONTENT_DISPOSITION, format!("attachment; filename=\"{plain}{ending}\""))], text)
+}
+
+/// Takes a job file in as a new job. The whole file or nothing.
+#[utoipa::path(post, path = "/api/import", request_body(content = String, content_type = "application/json"), responses((status = 201, body = JobState), (status = 413, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
+pub async fn import(State(app): State<App>, Whole(bytes): Whole) -> Result<(StatusCode, Out<JobState>), Fault> {
+    blocking(&app, move |s| {
+        let job = read_job(&bytes)?;
+        build(&job)?;
+        Ok((StatusCode::CREATED, Out(s.create(&job)?.into())))
+    })
+    .await
+}
+
+/// The job as a file (`*.kame.json`).
+#[utoipa::path(get, path = "/api/jobs/{id}/file", params(("id" = i64, Path)), responses((status = 200, content_type = "application/json"), (status = 404, body = ProblemDocument)))]
+pub async fn export(State(app): State<App>, JobId(id): JobId) -> Result<impl IntoResponse, Fault> {
+    blocking(&app, move |s| {
+        let job = s.job(id)?.job;
+        Ok(download(&job.name, ".kame.json", "application/json", write_job(&job)))
+    })
+    .await
+}
+
+/// The cut list as CSV.
+#[utoipa::path(get, path = "/api/jobs/{id}/cut-list.csv", params(("id" = i64, Path)), responses((status = 200, content_type = "text/csv"), (status = 404, body = ProblemDocument)))]
+pub async fn cut_list(State(app): State<App>, JobId(id): JobId) -> Result<impl IntoResponse, Fault> {
+    blocking(&app, move |s| {
+        let job = s.job(id)?.job;
+        let list = view(&job, &Default::default())?.cut_list;
+        let text = kame_formats::cut_list_csv(&list).map_err(|e| Fault::Internal(e.to_string()))?;
+        Ok(download(&job.name, "-cut-list.csv", "text/csv; charset=utf-8", text))
+    })
+    .await
+}
+
+/// The elevation at the moment asked for as SVG.
+#[utoipa::path(get, path = "/api/jobs/{id}/elevation.svg", params(("id" = i64, Path), Moment), responses((status = 200, content_type = "image/svg+xml"), (status = 404, body = ProblemDocument)))]
+pub async fn elevation(State(app): State<App>, JobId(id): JobId, Ask(moment): Ask<Moment>) -> Result<impl IntoResponse, Fault> {
+    blocking(&app, move |s| {
+        let job = s.job(id)?.job;
+        let drawn = view(&job, &moment.ask())?.elevation;
+        Ok(download(&job.name, "-elevation.svg", "image/svg+xml", kame_formats::elevation_svg(&drawn, &job.name)))
+    })
+    .await
+}
+
+/// The wall at the moment asked for as a layup file (`kame-layup`).
+#[utoipa::path(get, path = "/api/jobs/{id}/layup", params(("id" = i64, Path), Moment), responses((status = 200, content_type = "application/json"), (status = 404, body = ProblemDocument)))]
+pub async fn layup(State(app): State<App>, JobId(id): JobId, Ask(moment): Ask<Moment>) -> Result<Out<Value>, Fault> {
+    blocking(&app, move |s| {
+        let plan = build(&s.job(id)?.job)?;
+        let worked = Worked::new(&plan, moment.done.unwrap_or(usize::MAX)).map_err(Fault::Internal)?;
+        Ok(Out(to_json(&worked.asked.layup)))
+    })
+    .await
+}
+
+/// Answers a layup file with heads and ponds.
+#[utoipa::path(post, path = "/api/water", request_body(content = Value, content_type = "application/json"), responses((status = 200, body = Value), (status = 422, body = ProblemDocument)))]
+pub async fn water(State(app): State<App>, Json(doc): Json<Value>) -> Result<Out<Value>, Fault> {
+    let told = |m: Vec<Mistake>| m.into_iter().map(|m| Problem::new(m.path, m.message)).collect::<Vec<_>>();
+    blocking(&app, move |_| {
+        let layup = from_json(&doc).map_err(told)?;
+        Ok(Out(kame_core::water::solve(&layup).map_err(told)?.to_json(&layup)))
+    })
+    .await
+}
+
+/// The JSON Schema of the job file.
+#[utoipa::path(get, path = "/api/schema/job.json", responses((status = 200, body = Value)))]
+pub async fn job_schema() -> Out<Value> {
+    Out(kame_core::job::job_schema())
+}
+
+/// The JSON Schema of the layup file.
+#[utoipa::path(get, path = "/api/schema/layup.json", responses((status = 200, body = Value)))]
+pub async fn layup_schema() -> Out<Value> {
+    Out(kame_core::layup::layup_schema())
+}

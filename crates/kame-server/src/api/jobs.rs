@@ -1,0 +1,122 @@
+use super::body::{Ask, JobId, Json, Revision};
+use super::types::{JobAnswer, JobState, JobSummary, Moment, NewJob, Preview};
+use crate::App;
+use crate::problem::{Fault, ProblemDocument};
+use axum::Json as Out;
+use axum::extract::State;
+use axum::http::StatusCode;
+use kame_core::job::{Edit, Job, apply};
+use kame_core::view::{WallView, view, view_plan};
+use kame_store::Store;
+use std::sync::Arc;
+
+/// Runs blocking work off the async threads.
+pub async fn blocking<T: Send + 'static>(app: &App, work: impl FnOnce(&Store) -> Result<T, Fault> + Send + 'static) -> Result<T, Fault> {
+    let store = Arc::clone(&app.store);
+    tokio::task::spawn_blocking(move || work(&store)).await.unwrap_or_else(|e| Err(Fault::Internal(e.to_string())))
+}
+
+fn answer(state: kame_store::JobState, moment: &Moment) -> Result<JobAnswer, Fault> {
+    let view = view(&state.job, &moment.ask())?;
+    Ok(JobAnswer { state: state.into(), view })
+}
+
+/// All jobs, the one changed last first.
+#[utoipa::path(get, path = "/api/jobs", responses((status = 200, body = Vec<JobSummary>)))]
+pub async fn list(State(app): State<App>) -> Result<Out<Vec<JobSummary>>, Fault> {
+    blocking(&app, |s| Ok(Out(s.jobs()?.into_iter().map(Into::into).collect()))).await
+}
+
+/// A new job: one wall, one window, sizes that are right for a start.
+#[utoipa::path(post, path = "/api/jobs", request_body = NewJob, responses((status = 201, body = JobState), (status = 422, body = ProblemDocument)))]
+pub async fn create(State(app): State<App>, Json(new): Json<NewJob>) -> Result<(StatusCode, Out<JobState>), Fault> {
+    blocking(&app, move |s| {
+        let job = Job::new(new.name.trim());
+        let problems = job.problems();
+        if !problems.is_empty() {
+            return Err(problems.into());
+        }
+        Ok((StatusCode::CREATED, Out(s.create(&job)?.into())))
+    })
+    .await
+}
+
+/// A job with its wall at the moment asked for.
+#[utoipa::path(get, path = "/api/jobs/{id}", params(("id" = i64, Path), Moment), responses((status = 200, body = JobAnswer), (status = 404, body = ProblemDocument)))]
+pub async fn read(State(app): State<App>, JobId(id): JobId, Ask(moment): Ask<Moment>) -> Result<Out<JobAnswer>, Fault> {
+    blocking(&app, move |s| Ok(Out(answer(s.job(id)?, &moment)?))).await
+}
+
+/// Takes a job off the list; `restore` puts it back.
+#[utoipa::path(delete, path = "/api/jobs/{id}", params(("id" = i64, Path)), responses((status = 204), (status = 404, body = ProblemDocument)))]
+pub async fn delete(State(app): State<App>, JobId(id): JobId) -> Result<StatusCode, Fault> {
+    blocking(&app, move |s| Ok(s.delete(id).map(|()| StatusCode::NO_CONTENT)?)).await
+}
+
+/// Puts a deleted job back.
+#[utoipa::path(post, path = "/api/jobs/{id}/restore", params(("id" = i64, Path)), responses((status = 200, body = JobState), (status = 404, body = ProblemDocument)))]
+pub async fn restore(State(app): State<App>, JobId(id): JobId) -> Result<Out<JobState>, Fault> {
+    blocking(&app, move |s| Ok(Out(s.restore(id)?.into()))).await
+}
+
+/// A copy of a job, without its history.
+#[utoipa::path(post, path = "/api/jobs/{id}/copy", params(("id" = i64, Path)), responses((status = 201, body = JobState), (status = 404, body = ProblemDocument)))]
+pub async fn copy(State(app): State<App>, JobId(id): JobId) -> Result<(StatusCode, Out<JobState>), Fault> {
+    blocking(&app, move |s| {
+        let mut job = s.job(id)?.job;
+        let suffix = " (copy)";
+        job.name = job.name.chars().take(kame_core::job::LONGEST_NAME - suffix.len()).collect::<String>() + suffix;
+        Ok((StatusCode::CREATED, Out(s.create(&job)?.into())))
+    })
+    .await
+}
+
+/// What undo calls an edit.
+fn label(edit: &Edit) -> &'static str {
+    match edit {
+        Edit::Rename { .. } => "rename",
+        Edit::SetWall { .. } => "wall size",
+        Edit::SetOpening { .. } => "window size or place",
+        Edit::AddOpening { .. } => "new window",
+        Edit::RemoveOpening { .. } => "window removed",
+        Edit::SetFigure { .. } => "size in the profile",
+        Edit::MoveStep { .. } => "order of steps",
+        Edit::RemoveStep { .. } => "step left out",
+        Edit::RestoreStep { .. } => "step put back",
+        Edit::RestoreOrder => "recipe's own order",
+        Edit::Tick { .. } => "tick",
+    }
+}
+
+/// Changes a job. `If-Match` carries the revision the change was made on.
+#[utoipa::path(post, path = "/api/jobs/{id}/edits", params(("id" = i64, Path), ("If-Match" = String, Header), Moment), request_body = Edit,
+    responses((status = 200, body = JobAnswer), (status = 412, body = ProblemDocument, description = "Changed meanwhile; `current` is the newer state"), (status = 422, body = ProblemDocument)))]
+pub async fn edit(State(app): State<App>, JobId(id): JobId, Revision(revision): Revision, Ask(moment): Ask<Moment>, Json(edit): Json<Edit>) -> Result<Out<JobAnswer>, Fault> {
+    blocking(&app, move |s| {
+        let state = s.change(id, revision, label(&edit), |job| apply(job, &edit).map(|(job, _)| job))?;
+        Ok(Out(answer(state, &moment)?))
+    })
+    .await
+}
+
+/// One change back.
+#[utoipa::path(post, path = "/api/jobs/{id}/undo", params(("id" = i64, Path), ("If-Match" = String, Header), Moment), responses((status = 200, body = JobAnswer), (status = 409, body = ProblemDocument), (status = 412, body = ProblemDocument)))]
+pub async fn undo(State(app): State<App>, JobId(id): JobId, Revision(revision): Revision, Ask(moment): Ask<Moment>) -> Result<Out<JobAnswer>, Fault> {
+    blocking(&app, move |s| Ok(Out(answer(s.undo(id, revision)?, &moment)?))).await
+}
+
+/// One change forward again.
+#[utoipa::path(post, path = "/api/jobs/{id}/redo", params(("id" = i64, Path), ("If-Match" = String, Header), Moment), responses((status = 200, body = JobAnswer), (status = 409, body = ProblemDocument), (status = 412, body = ProblemDocument)))]
+pub async fn redo(State(app): State<App>, JobId(id): JobId, Revision(revision): Revision, Ask(moment): Ask<Moment>) -> Result<Out<JobAnswer>, Fault> {
+    blocking(&app, move |s| Ok(Out(answer(s.redo(id, revision)?, &moment)?))).await
+}
+
+/// What a change would give, without keeping it: for dragging.
+#[utoipa::path(post, path = "/api/jobs/{id}/preview", params(("id" = i64, Path)), request_body = Preview, responses((status = 200, body = WallView), (status = 422, body = ProblemDocument)))]
+pub async fn preview(State(app): State<App>, JobId(id): JobId, Json(p): Json<Preview>) -> Result<Out<WallView>, Fault> {
+    blocking(&app, move |s| {
+        let (job, plan) = apply(&s.job(id)?.job, &p.change)?;
+        Ok(Out(view_plan(&job, &plan, &p.moment.ask())?))
+    })
+    .await
+}

@@ -1,0 +1,54 @@
+//! The REST interface. The route table stands here on one screen.
+
+mod body;
+mod files;
+mod jobs;
+mod types;
+
+pub use types::{JobAnswer, JobState};
+
+use crate::App;
+use axum::Router;
+use axum::extract::DefaultBodyLimit;
+use axum::routing::get;
+use utoipa::OpenApi;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+
+/// The largest body that is taken.
+pub const LARGEST_BODY: usize = 2 * 1024 * 1024;
+
+#[derive(OpenApi)]
+#[openapi(info(title = "Kame", description = "The wall as a sequence of actions, and everything computed from it. Lengths are text in feet-inches-fractions or metric; drawing coordinates are inches, x right, y down."))]
+struct Description;
+
+fn routes() -> OpenApiRouter<App> {
+    OpenApiRouter::with_openapi(Description::openapi())
+        .routes(routes!(jobs::list, jobs::create))
+        .routes(routes!(jobs::read, jobs::delete))
+        .routes(routes!(jobs::restore))
+        .routes(routes!(jobs::copy))
+        .routes(routes!(jobs::edit))
+        .routes(routes!(jobs::undo))
+        .routes(routes!(jobs::redo))
+        .routes(routes!(jobs::preview))
+        .routes(routes!(files::import))
+        .routes(routes!(files::export))
+        .routes(routes!(files::cut_list))
+        .routes(routes!(files::elevation))
+        .routes(routes!(files::layup))
+        .routes(routes!(files::water))
+        .routes(routes!(files::job_schema))
+        .routes(routes!(files::layup_schema))
+}
+
+/// The description of the interface, from the handlers.
+pub fn description() -> utoipa::openapi::OpenApi {
+    routes().into_openapi()
+}
+
+/// The interface as a router.
+pub fn router() -> Router<App> {
+    let (router, description) = routes().split_for_parts();
+    router.route("/api/openapi.json", get(async move || axum::Json(description))).layer(DefaultBodyLimit::max(LARGEST_BODY))
+}

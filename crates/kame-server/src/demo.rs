@@ -1,0 +1,21 @@
+//! The demo job, loaded where there is none.
+
+use kame_core::job::read_job;
+use kame_store::{Store, StoreError};
+
+/// Heron Spit field station, north wall of the bunkhouse: as it should be, and as it was found.
+const DEMO: [&str; 2] = [include_str!("../../../demo/heron-spit-as-found.kame.json"), include_str!("../../../demo/heron-spit.kame.json")];
+
+/// Loads the demo jobs into a store in which no job was ever made. Says whether it did.
+///
+/// # Errors
+/// What the store says.
+pub fn load_demo(store: &Store) -> Result<bool, StoreError> {
+    if !store.is_untouched()? {
+        return Ok(false);
+    }
+    for text in DEMO {
+        store.create(&read_job(text.as_bytes()).map_err(StoreError::Refused)?)?;
+    }
+    Ok(true)
+}

@@ -1,0 +1,127 @@
+//! Faults as problem documents (RFC 9457), the status beside each variant, in this one place.
+
+use axum::Json;
+use axum::body::Body;
+use axum::http::{HeaderValue, Response as HttpResponse, StatusCode, header};
+use axum::response::{IntoResponse, Response};
+use kame_core::job::Problem;
+use kame_store::StoreError;
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::api::JobState;
+
+/// A problem document.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct ProblemDocument {
+    /// Stable name of the kind of problem.
+    #[serde(rename = "type")]
+    pub kind: String,
+    /// HTTP status.
+    pub status: u16,
+    /// What is wrong and what to do.
+    pub detail: String,
+    /// Each single problem with its JSON path.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub problems: Vec<Problem>,
+    /// The newer state, where the change was made on an older one.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub current: Option<Box<JobState>>,
+}
+
+/// What a handler can fail with.
+#[derive(Debug)]
+pub enum Fault {
+    /// From the store.
+    Store(StoreError),
+    /// Input that was understood and refused.
+    Refused(Vec<Problem>),
+    /// Input that could not be read at all.
+    Unreadable(String),
+    /// More than is taken.
+    TooLarge(String),
+    /// No revision given with a change.
+    NoRevision,
+    /// Not from here.
+    Forbidden(String),
+    /// No such address.
+    NoSuchPlace(String),
+    /// Our own mistake.
+    Internal(String),
+}
+
+impl Fault {
+    /// Not from here.
+    pub fn forbidden(detail: String) -> Self {
+        Self::Forbidden(detail)
+    }
+}
+
+impl From<StoreError> for Fault {
+    fn from(e: StoreError) -> Self {
+        Self::Store(e)
+    }
+}
+
+impl From<Vec<Problem>> for Fault {
+    fn from(problems: Vec<Problem>) -> Self {
+        Self::Refused(problems)
+    }
+}
+
+fn sentence(problems: &[Problem]) -> String {
+    match problems {
+        [] => "the input was refused".into(),
+        [one] => one.message.clone(),
+        [first, rest @ ..] => format!("{} ({} more)", first.message, rest.len()),
+    }
+}
+
+impl Fault {
+    fn document(self) -> ProblemDocument {
+        let doc = |status: StatusCode, kind: &str, detail: String, problems| ProblemDocument { kind: kind.into(), status: status.as_u16(), detail, problems, current: None };
+        match self {
+            Self::Store(StoreError::Refused(problems)) | Self::Refused(problems) => doc(StatusCode::UNPROCESSABLE_ENTITY, "refused", sentence(&problems), problems),
+            Self::Store(e @ StoreError::NotFound { .. }) => doc(StatusCode::NOT_FOUND, "no-job", e.to_string(), vec![]),
+            Self::Store(e @ StoreError::NoHistory { .. }) => doc(StatusCode::CONFLICT, "no-history", e.to_string(), vec![]),
+            Self::Store(e @ StoreError::Stale { .. }) => {
+                let detail = e.to_string();
+                let StoreError::Stale { current, .. } = e else { return doc(StatusCode::PRECONDITION_FAILED, "stale", detail, vec![]) };
+                ProblemDocument { current: Some(Box::new((*current).into())), ..doc(StatusCode::PRECONDITION_FAILED, "stale", detail, vec![]) }
+            }
+            Self::Store(e) => {
+                tracing::error!(error = %e, "store");
+                doc(StatusCode::INTERNAL_SERVER_ERROR, "store", "the database could not be used; nothing was changed. See the log.".into(), vec![])
+            }
+            Self::Unreadable(detail) => doc(StatusCode::BAD_REQUEST, "unreadable", detail, vec![]),
+            Self::TooLarge(detail) => doc(StatusCode::PAYLOAD_TOO_LARGE, "too-large", detail, vec![]),
+            Self::NoRevision => doc(
+                StatusCode::PRECONDITION_REQUIRED,
+                "no-revision",
+                "the change does not say on which revision it was made; send the revision as If-Match: \"5\"".into(),
+                vec![],
+            ),
+            Self::Forbidden(detail) => doc(StatusCode::FORBIDDEN, "forbidden", detail, vec![]),
+            Self::NoSuchPlace(detail) => doc(StatusCode::NOT_FOUND, "no-such-place", detail, vec![]),
+            Self::Internal(detail) => {
+                tracing::error!(error = %detail, "internal");
+                doc(StatusCode::INTERNAL_SERVER_ERROR, "internal", "something went wrong in Kame; nothing was changed. See the log.".into(), vec![])
+            }
+        }
+    }
+}
+
+impl IntoResponse for Fault {
+    fn into_response(self) -> Response {
+        let doc = self.document();
+        let status = StatusCode::from_u16(doc.status).unwrap_or(StatusCode::INTERNAL_SERVER_ERROR);
+        let mut response = (status, Json(doc)).into_response();
+        response.headers_mut().insert(header::CONTENT_TYPE, HeaderValue::from_static("application/problem+json"));
+        response
+    }
+}
+
+/// The answer to a panic: a plain problem; what happened stands in the log.
+pub fn panicked(_: Box<dyn std::any::Any + Send + 'static>) -> HttpResponse<Body> {
+    Fault::Internal("a handler panicked".into()).into_response()
+}
