@@ -1,0 +1,31 @@
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema.gen";
+
+type Schemas = components["schemas"];
+export type JobState = Schemas["JobState"];
+export type JobAnswer = Schemas["JobAnswer"];
+export type JobSummary = Schemas["JobSummary"];
+export type WallView = Schemas["WallView"];
+export type Elevation = Schemas["Elevation"];
+export type OpeningView = Schemas["OpeningView"];
+export type Shape = Schemas["Shape"];
+export type StepView = Schemas["StepView"];
+export type Finding = Schemas["FindingView"];
+export type Section = Schemas["Section"];
+export type SectionKind = Schemas["SectionKind"];
+export type CutGroup = Schemas["CutGroup"];
+export type Figure = Schemas["FigureView"];
+export type Edit = Schemas["Edit"];
+export type Weather = Schemas["Weather"];
+export type Moment = Schemas["Moment"];
+export type ProblemDocument = Schemas["ProblemDocument"];
+
+export const api = createClient<paths>({ baseUrl: location.origin });
+
+/** The sentence of a failed answer. */
+export function sentence(problem: unknown, otherwise: string): string {
+  if (problem && typeof problem === "object" && "detail" in problem && typeof problem.detail === "string") {
+    return problem.detail;
+  }
+  return otherwise;
+}

@@ -1,0 +1,140 @@
+<script setup lang="ts">
+import Button from "primevue/button";
+import { nextTick, ref, watch } from "vue";
+import type { Edit, Finding } from "../api/client";
+import { useJob } from "../stores/job";
+import { s } from "../strings";
+
+const job = useJob();
+const list = ref<HTMLOListElement | null>(null);
+
+function show(f: Finding) {
+  if (job.finding === f.number) return;
+  job.finding = f.number;
+}
+/** Choosing a finding turns on the water that shows it. */
+function choose(f: Finding) {
+  show(f);
+  const wanted = f.scenario === "rain-no-glue" ? "lost" : f.drop.length ? "rain" : job.weather;
+  if (job.weather === "dry" || (wanted === "lost") !== (job.weather === "lost")) {
+    job.weather = wanted;
+    void job.refresh();
+  }
+}
+function fix(f: Finding) {
+  if (!f.fix) return;
+  const edit: Edit =
+    f.fix.do === "move"
+      ? { edit: "move_step", step: f.fix.step, before: f.fix.before }
+      : { edit: "restore_step", step: f.fix.step };
+  job.chosen = f.fix.step;
+  void job.change(edit, f.remedy);
+}
+watch(
+  () => job.finding,
+  async (n) => {
+    await nextTick();
+    list.value?.querySelector(`[data-finding="${n}"]`)?.scrollIntoView({ block: "nearest" });
+  },
+);
+</script>
+
+<template>
+  <section class="findings" :aria-label="s.findings.title">
+    <p v-if="job.view && job.view.findings.length === 0" class="none">{{ s.findings.none }}</p>
+    <ol v-else ref="list">
+      <li
+        v-for="f in job.view?.findings"
+        :key="f.number"
+        :class="[f.severity, { on: f.number === job.finding }]"
+        :data-finding="f.number"
+        data-test="finding"
+        @mouseenter="show(f)"
+      >
+        <button class="told" :aria-pressed="f.number === job.finding" @click="choose(f)" @focus="show(f)">
+          <span class="top">
+            <b class="number">{{ f.number }}</b>
+            <strong>{{ s.findings.severity[f.severity] }}</strong>
+            <span class="code">{{ f.code }}</span>
+          </span>
+          <span v-if="f.head" class="head">{{ s.findings.head(f.head) }}</span>
+          <span class="reason">{{ f.reason }}</span>
+        </button>
+        <p class="remedy">{{ f.remedy }}</p>
+        <Button v-if="f.fix" size="small" :label="s.findings.fix" data-test="fix" @click="fix(f)" @focus="show(f)" />
+      </li>
+    </ol>
+  </section>
+</template>
+
+<style scoped>
+ol {
+  margin: 0;
+  padding: 0;
+  list-style: none;
+}
+li {
+  padding: 10px 14px 12px;
+  border-bottom: 1px solid var(--line);
+  border-left: 5px solid var(--leak);
+}
+li.glue {
+  border-left: 5px dashed var(--glue);
+}
+li.on {
+  background: var(--sheet);
+}
+.told {
+  display: block;
+  width: 100%;
+  padding: 0;
+  font: inherit;
+  color: inherit;
+  text-align: left;
+  background: none;
+  border: 0;
+  cursor: pointer;
+}
+.top {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+}
+.number {
+  min-width: 24px;
+  height: 24px;
+  line-height: 22px;
+  text-align: center;
+  border: 1.5px solid var(--leak);
+  border-radius: 50%;
+  color: var(--leak);
+}
+.glue .number {
+  color: var(--glue);
+  border-color: var(--glue);
+  border-style: dashed;
+}
+.code {
+  margin-left: auto;
+  font-size: 0.8rem;
+  color: var(--ink-soft);
+}
+.head {
+  display: block;
+  font-weight: 650;
+  color: var(--water);
+}
+.reason {
+  display: block;
+}
+.remedy {
+  margin: 6px 0;
+  padding-left: 10px;
+  border-left: 3px solid var(--good);
+}
+.none {
+  padding: 14px 16px;
+  color: var(--good);
+  font-weight: 600;
+}
+</style>

@@ -1,0 +1,42 @@
+<template>
+  <!-- Each role by its own hatch, so that pieces are told apart without colour. -->
+  <defs>
+    <pattern id="h-barrier" width="9" height="9" patternUnits="userSpaceOnUse">
+      <rect width="9" height="9" fill="var(--f-barrier)" />
+      <path d="M0 9 9 0" stroke="var(--hatch)" stroke-width=".12" />
+    </pattern>
+    <pattern id="h-shape" width="5" height="1.6" patternUnits="userSpaceOnUse">
+      <rect width="5" height="1.6" fill="var(--f-shape)" />
+      <path d="M0 .8h5" stroke="var(--hatch)" stroke-width=".16" />
+    </pattern>
+    <pattern id="h-pan" width="2" height="2" patternUnits="userSpaceOnUse">
+      <rect width="2" height="2" fill="var(--f-pan)" />
+      <path d="M0 0 2 2M2 0 0 2" stroke="var(--hatch)" stroke-width=".14" />
+    </pattern>
+    <pattern id="h-lining" width="2.4" height="2.4" patternUnits="userSpaceOnUse">
+      <rect width="2.4" height="2.4" fill="var(--f-lining)" />
+      <circle cx="1.200" cy="1.200" r=".28" fill="var(--hatch)" />
+    </pattern>
+    <pattern id="h-unit" width="4" height="4" patternUnits="userSpaceOnUse">
+      <rect width="4" height="4" fill="var(--f-unit)" />
+    </pattern>
+    <pattern id="h-jamb" width="1.5" height="4" patternUnits="userSpaceOnUse">
+      <rect width="1.5" height="4" fill="var(--f-jamb)" />
+      <path d="M.75 0v4" stroke="var(--hatch)" stroke-width=".14" />
+    </pattern>
+    <pattern id="h-head" width="4" height="1.5" patternUnits="userSpaceOnUse">
+      <rect width="4" height="1.5" fill="var(--f-head)" />
+      <path d="M0 .75h4" stroke="var(--hatch)" stroke-width=".14" />
+    </pattern>
+    <pattern id="h-patch" width="1.6" height="1.6" patternUnits="userSpaceOnUse">
+      <rect width="1.6" height="1.6" fill="var(--f-patch)" />
+      <path d="M0 0 1.600 1.600" stroke="var(--hatch)" stroke-width=".14" />
+    </pattern>
+    <pattern id="h-wet" width="1.8" height="1.8" patternUnits="userSpaceOnUse" patternTransform="rotate(20)">
+      <path d="M.9 0v1.800" stroke="var(--water)" stroke-width=".55" />
+    </pattern>
+    <pattern id="h-wet-low" width="2.6" height="2.6" patternUnits="userSpaceOnUse" patternTransform="rotate(20)">
+      <circle cx="1.300" cy="1.300" r=".45" fill="var(--water)" />
+    </pattern>
+  </defs>
+</template>

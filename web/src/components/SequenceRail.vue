@@ -1,0 +1,292 @@
+<script setup lang="ts">
+import Button from "primevue/button";
+import { computed, nextTick, ref, watch } from "vue";
+import type { StepView } from "../api/client";
+import { useJob } from "../stores/job";
+import { s } from "../strings";
+
+const job = useJob();
+const steps = computed(() => job.shown?.steps ?? []);
+const list = ref<HTMLOListElement | null>(null);
+/** Where a dragged step would land: index of the step it would stand before. */
+const landing = ref<number | null>(null);
+const carried = ref<string | null>(null);
+
+/** The step the work stands in: the one whose actions were done last. */
+const current = computed(() => {
+  const done = job.view?.done ?? 0;
+  const begun = steps.value.filter((x) => !x.removed && x.starts < done);
+  return begun[begun.length - 1]?.id ?? null;
+});
+watch(
+  () => job.chosen ?? current.value,
+  async (id) => {
+    await nextTick();
+    list.value?.querySelector(`[data-step="${id}"]`)?.scrollIntoView({ block: "nearest" });
+  },
+);
+
+function choose(step: StepView) {
+  job.chosen = step.id;
+  if (!step.removed) void job.goTo(step.ends);
+}
+const isDone = (step: StepView) => !step.removed && step.ends <= (job.view?.done ?? 0);
+
+function moveBy(step: StepView, by: -1 | 1) {
+  const i = steps.value.findIndex((x) => x.id === step.id);
+  const before = by < 0 ? steps.value[i - 1] : steps.value[i + 2];
+  if ((by < 0 && i === 0) || (by > 0 && i === steps.value.length - 1)) return;
+  job.chosen = step.id;
+  void job.change({ edit: "move_step", step: step.id, before: before?.id ?? null }, step.title).then(focusChosen);
+}
+async function focusChosen() {
+  await nextTick();
+  list.value?.querySelector<HTMLElement>(`[data-step="${job.chosen}"] .name`)?.focus();
+}
+function toggle(step: { id: string; removed: boolean }, title: string) {
+  void job.change({ edit: step.removed ? "restore_step" : "remove_step", step: step.id }, title);
+}
+function keys(e: KeyboardEvent, step: StepView) {
+  if (e.altKey && (e.key === "ArrowUp" || e.key === "ArrowDown")) moveBy(step, e.key === "ArrowUp" ? -1 : 1);
+  else if (e.key === "Delete") toggle(step, step.title);
+  else if (!e.altKey && (e.key === "ArrowUp" || e.key === "ArrowDown")) {
+    const i = steps.value.findIndex((x) => x.id === step.id) + (e.key === "ArrowUp" ? -1 : 1);
+    list.value?.querySelectorAll<HTMLElement>(".name")[i]?.focus();
+  } else return;
+  e.preventDefault();
+  e.stopPropagation();
+}
+
+function carry(e: PointerEvent, step: StepView) {
+  carried.value = step.id;
+  (e.currentTarget as Element).setPointerCapture(e.pointerId);
+}
+function over(e: PointerEvent) {
+  if (!carried.value) return;
+  const rows = [...(list.value?.querySelectorAll<HTMLElement>("[data-step]") ?? [])];
+  const hit = rows.findIndex((r) => e.clientY < r.getBoundingClientRect().y + r.getBoundingClientRect().height / 2);
+  landing.value = hit < 0 ? rows.length : hit;
+}
+function land() {
+  const step = carried.value;
+  const at = landing.value;
+  carried.value = landing.value = null;
+  if (step === null || at === null) return;
+  const before = steps.value[at]?.id ?? null;
+  const from = steps.value.findIndex((x) => x.id === step);
+  if (before === step || at === from + 1) return;
+  job.chosen = step;
+  void job.change({ edit: "move_step", step, before }, s.rail.title);
+}
+</script>
+
+<template>
+  <section class="rail" :aria-label="s.rail.title">
+    <header>
+      <h2>{{ s.rail.title }}</h2>
+      <Button
+        v-if="job.shown?.reordered"
+        size="small"
+        text
+        :label="s.rail.restore"
+        :title="s.rail.restoreHelp"
+        data-test="restore-order"
+        @click="job.change({ edit: 'restore_order' }, s.rail.restore)"
+      />
+    </header>
+    <ol ref="list">
+      <li
+        v-for="(step, i) in steps"
+        :key="step.id"
+        :data-step="step.id"
+        :class="{
+          done: isDone(step),
+          current: step.id === current,
+          chosen: step.id === job.chosen,
+          removed: step.removed,
+          'lands-before': landing === i,
+          carried: carried === step.id,
+        }"
+      >
+        <span
+          class="drag"
+          :title="s.rail.drag"
+          data-test="drag"
+          @pointerdown="carry($event, step)"
+          @pointermove="over"
+          @pointerup="land"
+          @pointercancel="carried = landing = null"
+        >
+          <svg viewBox="0 0 8 14" aria-hidden="true">
+            <path d="M2 2h.01M6 2h.01M2 7h.01M6 7h.01M2 12h.01M6 12h.01" />
+          </svg>
+        </span>
+        <button
+          class="name"
+          :aria-current="step.id === current ? 'step' : undefined"
+          @click="choose(step)"
+          @keydown="keys($event, step)"
+        >
+          <span class="tick" aria-hidden="true">{{ step.removed ? "–" : isDone(step) ? "✓" : "" }}</span>
+          <span class="title">{{ step.title }}</span>
+          <span v-if="step.removed" class="out">{{ s.rail.out }}</span>
+          <span v-else class="letters">{{ [...new Set(step.cuts.map((c) => c.letter))].join(" ") }}</span>
+        </button>
+        <span v-if="step.id === (job.chosen ?? current)" class="tools">
+          <button :aria-label="`${s.rail.up}: ${step.title}`" :title="s.rail.up" @click="moveBy(step, -1)">↑</button>
+          <button :aria-label="`${s.rail.down}: ${step.title}`" :title="s.rail.down" @click="moveBy(step, 1)">↓</button>
+          <button
+            :aria-label="`${step.removed ? s.rail.putBack : s.rail.leaveOut}: ${step.title}`"
+            :title="step.removed ? s.rail.putBack : s.rail.leaveOut"
+            data-test="toggle-step"
+            @click="toggle(step, step.title)"
+          >
+            {{ step.removed ? "+" : "×" }}
+          </button>
+        </span>
+      </li>
+    </ol>
+  </section>
+</template>
+
+<style scoped>
+.rail {
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+  height: 100%;
+}
+header {
+  display: flex;
+  align-items: center;
+  justify-content: space-between;
+  gap: 8px;
+  min-height: 40px;
+  padding: 4px 12px;
+}
+h2 {
+  font-size: 0.95rem;
+}
+ol {
+  margin: 0;
+  padding: 0 0 8px;
+  list-style: none;
+  overflow-y: auto;
+}
+li {
+  position: relative;
+  display: flex;
+  align-items: stretch;
+  border-left: 4px solid transparent;
+}
+li.current {
+  background: var(--sheet);
+  border-left-color: var(--shell);
+}
+.kame-dark li.current {
+  border-left-color: var(--good);
+}
+li.chosen .title {
+  text-decoration: underline;
+  text-underline-offset: 3px;
+}
+li.carried {
+  opacity: 0.5;
+}
+li.lands-before::before {
+  content: "";
+  position: absolute;
+  inset: -2px 0 auto;
+  height: 4px;
+  background: var(--focus);
+}
+.drag {
+  flex: none;
+  width: 20px;
+  display: grid;
+  place-items: center;
+  cursor: grab;
+  touch-action: none;
+}
+.drag svg {
+  width: 8px;
+  stroke: var(--ink-soft);
+  stroke-width: 2;
+  stroke-linecap: round;
+}
+.name {
+  flex: 1;
+  min-width: 0;
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  padding: 7px 6px 7px 2px;
+  font: inherit;
+  color: inherit;
+  text-align: left;
+  background: none;
+  border: 0;
+  cursor: pointer;
+}
+.name:focus-visible {
+  outline-offset: -3px;
+}
+.tick {
+  flex: none;
+  width: 18px;
+  height: 18px;
+  border: 1.5px solid var(--ink-soft);
+  border-radius: 50%;
+  font-size: 12px;
+  line-height: 15px;
+  text-align: center;
+}
+.done .tick {
+  background: var(--shell);
+  border-color: var(--shell);
+  color: var(--shell-ink);
+}
+.title {
+  flex: 1;
+}
+.removed .title {
+  text-decoration: line-through;
+  color: var(--ink-soft);
+}
+.out {
+  font-size: 0.78rem;
+  font-weight: 600;
+  color: var(--leak);
+}
+.letters {
+  font-size: 0.8rem;
+  font-weight: 650;
+  color: var(--ink-soft);
+}
+.tools {
+  display: flex;
+}
+.tools button {
+  width: 26px;
+  font: inherit;
+  font-weight: 700;
+  color: inherit;
+  background: none;
+  border: 0;
+  cursor: pointer;
+}
+.tools button:hover {
+  background: var(--line);
+}
+@media (max-width: 760px) {
+  .name {
+    min-height: 44px;
+  }
+  .tools button {
+    width: 40px;
+  }
+  .drag {
+    width: 34px;
+  }
+}
+</style>

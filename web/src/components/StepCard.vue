@@ -1,0 +1,155 @@
+<script setup lang="ts">
+import { computed } from "vue";
+import { useJob } from "../stores/job";
+import { s } from "../strings";
+
+const job = useJob();
+const step = computed(() => {
+  const steps = job.shown?.steps ?? [];
+  const chosen = steps.find((x) => x.id === job.chosen);
+  if (chosen) return chosen;
+  const done = job.view?.done ?? 0;
+  const begun = steps.filter((x) => !x.removed && x.starts < done);
+  return begun[begun.length - 1] ?? null;
+});
+const rows = computed(() => {
+  const c = step.value?.card;
+  if (!c) return [];
+  return [
+    { name: s.card.do, text: c.what },
+    { name: s.card.over, text: c.over },
+    { name: s.card.check, text: c.check },
+    { name: s.card.why, text: c.why },
+  ].filter((r) => r.text);
+});
+</script>
+
+<template>
+  <article class="card" data-test="card">
+    <template v-if="step">
+      <h2>{{ step.title }}</h2>
+      <ul v-if="step.cuts.length" class="cuts">
+        <li v-for="(c, i) in step.cuts" :key="i">
+          <b>{{ c.letter }}</b>
+          <span>{{ c.name }}</span>
+          <strong v-if="c.size">{{ c.size }}</strong>
+        </li>
+      </ul>
+      <dl>
+        <template v-for="r in rows" :key="r.name">
+          <dt>{{ r.name }}</dt>
+          <dd>{{ r.text }}</dd>
+        </template>
+      </dl>
+      <p v-if="step.card.caution" class="caution">
+        <b>{{ s.card.caution }}</b> {{ step.card.caution }}
+      </p>
+      <ul class="actions" :aria-label="s.card.actions">
+        <li
+          v-for="a in step.actions"
+          :key="a.id"
+          :class="{ done: a.number > 0 && a.number <= (job.view?.done ?? 0), removed: a.removed }"
+        >
+          <span>{{ a.label }}</span>
+          <button
+            v-if="!step.removed && step.actions.length > 1"
+            :aria-label="`${a.removed ? s.rail.putBack : s.rail.leaveOut}: ${a.label}`"
+            @click="job.change({ edit: a.removed ? 'restore_step' : 'remove_step', step: a.id }, a.label)"
+          >
+            {{ a.removed ? s.rail.putBack : s.rail.leaveOut }}
+          </button>
+        </li>
+      </ul>
+    </template>
+    <p v-else>{{ s.card.start }}</p>
+  </article>
+</template>
+
+<style scoped>
+.card {
+  padding: 12px 16px 20px;
+}
+h2 {
+  font-size: 1.25rem;
+  margin-bottom: 8px;
+}
+.cuts {
+  margin: 0 0 10px;
+  padding: 0;
+  list-style: none;
+}
+.cuts li {
+  display: flex;
+  gap: 10px;
+  align-items: baseline;
+  padding: 5px 0;
+  border-top: 1px solid var(--line);
+}
+.cuts b {
+  flex: none;
+  min-width: 24px;
+  text-align: center;
+  border: 1.5px solid var(--ink);
+}
+.cuts span {
+  flex: 1;
+}
+.cuts strong {
+  font-size: 1.1rem;
+  white-space: nowrap;
+}
+dl {
+  margin: 0;
+  display: grid;
+  grid-template-columns: 56px 1fr;
+  gap: 8px 10px;
+}
+dt {
+  font-weight: 650;
+}
+dd {
+  margin: 0;
+}
+.caution {
+  margin-top: 12px;
+  padding: 8px 10px;
+  border: 2px solid var(--glue);
+  background: var(--glue-soft);
+  color: var(--ink);
+}
+.actions {
+  margin: 14px 0 0;
+  padding: 0;
+  list-style: none;
+  font-size: 0.9rem;
+}
+.actions li {
+  display: flex;
+  justify-content: space-between;
+  gap: 8px;
+  padding: 3px 0;
+}
+.actions li::before {
+  content: "○";
+}
+.actions li.done::before {
+  content: "●";
+}
+.actions li.removed::before {
+  content: "–";
+}
+.actions span {
+  flex: 1;
+}
+.actions .removed span {
+  text-decoration: line-through;
+}
+.actions button {
+  font: inherit;
+  color: var(--ink-soft);
+  text-decoration: underline;
+  background: none;
+  border: 0;
+  cursor: pointer;
+}
+</style>

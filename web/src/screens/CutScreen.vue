@@ -1,0 +1,205 @@
+<script setup lang="ts">
+import Button from "primevue/button";
+import Checkbox from "primevue/checkbox";
+import Message from "primevue/message";
+import { useEventListener } from "@vueuse/core";
+import { computed, watch } from "vue";
+import { useRoute, useRouter } from "vue-router";
+import type { CutGroup } from "../api/client";
+import KameMark from "../components/KameMark.vue";
+import StaleDialog from "../components/StaleDialog.vue";
+import { useJob } from "../stores/job";
+import { s } from "../strings";
+
+const job = useJob();
+const route = useRoute();
+const router = useRouter();
+const back = () => router.push({ name: "wall", params: { id: String(route.params.id) } });
+watch(
+  () => Number(route.params.id),
+  (id) => {
+    if (route.name === "cut" && job.state?.id !== id) void job.open(id);
+  },
+  { immediate: true },
+);
+const groups = computed(() => job.view?.cut_list ?? []);
+const all = computed(() => groups.value.flatMap((g) => g.pieces));
+function outcome(g: CutGroup) {
+  if (!g.outcome) return s.cut.stock;
+  return g.outcome.is === "proved" ? s.cut.proved : s.cut.within(g.outcome.rolls);
+}
+useEventListener(document, "keydown", (e: KeyboardEvent) => {
+  if ((e.target as HTMLElement).closest("[role=dialog]")) return;
+  if (e.key === "c" || e.key === "Escape") void back();
+});
+const print = () => window.print();
+</script>
+
+<template>
+  <div>
+    <header class="bar">
+      <RouterLink to="/" :aria-label="s.wall.back"><KameMark /></RouterLink>
+      <h1>
+        {{ s.cut.title }}<span v-if="job.state"> · {{ job.state.job.name }}</span>
+      </h1>
+      <nav class="no-print">
+        <Button text :label="s.wall.tabs.wall" data-test="to-wall" @click="back" />
+        <a class="csv" :href="`/api/jobs/${route.params.id}/cut-list.csv`">{{ s.cut.csv }}</a>
+        <Button text :label="s.cut.print" @click="print" />
+      </nav>
+    </header>
+    <Message v-if="job.error" severity="error">{{ job.error }}</Message>
+    <main v-if="job.view" class="page" data-test="cut-list">
+      <p class="quiet">{{ s.cut.done(all.filter((p) => p.cut).length, all.length) }}</p>
+      <p v-if="all.length === 0">{{ s.cut.empty }}</p>
+      <section v-for="g in groups" :key="g.product + g.stock_width">
+        <h2>{{ g.product }}</h2>
+        <p class="stock">
+          <template v-if="g.outcome">
+            <b>{{ s.cut.rolls(g.rolls, g.stock_width, g.roll_length) }}</b> · {{ outcome(g) }} · {{ g.total }}
+            {{ s.cut.total }}
+            <span v-if="g.leftovers.length"> · {{ s.cut.left }} {{ g.leftovers.join(", ") }}</span>
+          </template>
+          <template v-else>{{ s.cut.stock }}</template>
+        </p>
+        <p v-if="g.remark" class="remark" role="alert">{{ g.remark }}</p>
+        <table>
+          <thead>
+            <tr>
+              <th scope="col"><span class="visually-hidden">✓</span></th>
+              <th scope="col" class="letter"></th>
+              <th scope="col">{{ s.cut.piece }}</th>
+              <th scope="col" class="size">{{ s.cut.size }}</th>
+              <th scope="col" class="roll">{{ s.cut.roll }}</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="p in g.pieces" :key="p.id" :class="{ cut: p.cut }">
+              <td>
+                <Checkbox
+                  :model-value="p.cut"
+                  binary
+                  :input-id="p.id"
+                  :aria-label="p.name"
+                  size="large"
+                  @update:model-value="(v: boolean) => job.change({ edit: 'tick', piece: p.id, cut: v }, p.name)"
+                />
+              </td>
+              <td class="letter">
+                <b>{{ p.letter }}</b>
+              </td>
+              <td>
+                <label :for="p.id"
+                  >{{ p.name }}<span v-if="p.opening" class="quiet"> · {{ p.opening }}</span></label
+                >
+              </td>
+              <td class="size">{{ p.length_text }} × {{ p.width_text }}</td>
+              <td class="roll">{{ p.roll || "" }}</td>
+            </tr>
+          </tbody>
+        </table>
+      </section>
+    </main>
+    <p v-else class="page" aria-busy="true">{{ s.wall.loading }}</p>
+    <StaleDialog />
+  </div>
+</template>
+
+<style scoped>
+.bar {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 12px;
+  align-items: center;
+  padding: 6px 12px;
+  color: var(--shell-ink);
+  background: var(--shell);
+}
+h1 {
+  flex: 1;
+  font-size: 1rem;
+}
+nav {
+  display: flex;
+  align-items: center;
+}
+nav :deep(.p-button-text),
+.csv {
+  padding: 8px;
+  color: inherit;
+  text-decoration: none;
+}
+section {
+  margin-top: 24px;
+  break-inside: avoid;
+}
+h2 {
+  font-size: 1.15rem;
+}
+.stock {
+  margin: 2px 0 6px;
+}
+.remark {
+  padding: 6px 10px;
+  border-left: 5px solid var(--leak);
+  background: var(--leak-soft);
+}
+table {
+  width: 100%;
+  border-collapse: collapse;
+  background: var(--sheet);
+}
+th {
+  font-size: 0.82rem;
+  font-weight: 600;
+  text-align: left;
+  color: var(--ink-soft);
+}
+th,
+td {
+  padding: 8px 10px;
+  border-bottom: 1px solid var(--line);
+}
+td:first-child,
+th:first-child {
+  width: 44px;
+}
+.letter {
+  width: 44px;
+}
+.letter b {
+  display: inline-block;
+  min-width: 26px;
+  text-align: center;
+  border: 1.5px solid var(--ink);
+}
+.size {
+  text-align: right;
+  white-space: nowrap;
+}
+td.size {
+  font-size: 1.15rem;
+  font-weight: 650;
+}
+.roll {
+  width: 60px;
+  text-align: right;
+}
+tr.cut label {
+  text-decoration: line-through;
+}
+tr.cut td.size {
+  font-weight: 400;
+}
+@media (max-width: 760px) {
+  .roll {
+    display: none;
+  }
+}
+@media print {
+  .bar {
+    color: #000;
+    background: none;
+  }
+}
+</style>

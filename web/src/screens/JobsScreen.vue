@@ -1,0 +1,258 @@
+<script setup lang="ts">
+import Button from "primevue/button";
+import Dialog from "primevue/dialog";
+import InputText from "primevue/inputtext";
+import Message from "primevue/message";
+import { inject, onMounted, ref } from "vue";
+import { useRouter } from "vue-router";
+import { api, sentence, type JobSummary } from "../api/client";
+import KameMark from "../components/KameMark.vue";
+import { darkKey } from "../lib/theme-key";
+import { s } from "../strings";
+
+const router = useRouter();
+const dark = inject(darkKey, ref(false));
+const jobs = ref<JobSummary[] | null>(null);
+const error = ref<string | null>(null);
+const removed = ref<JobSummary | null>(null);
+const naming = ref<{ job: JobSummary | null; name: string } | null>(null);
+const picker = ref<HTMLInputElement | null>(null);
+
+/** Runs a request; its answer, or null with the sentence shown. */
+async function ask<T>(request: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T | true | null> {
+  try {
+    const { data, error: problem, response } = await request;
+    error.value = response.ok ? null : sentence(problem, s.errors.offline);
+    return response.ok ? (data ?? true) : null;
+  } catch {
+    error.value = s.errors.offline;
+    return null;
+  }
+}
+async function load() {
+  const list = await ask(api.GET("/api/jobs"));
+  if (Array.isArray(list)) jobs.value = list;
+}
+onMounted(load);
+
+const open = (id: number) => router.push({ name: "wall", params: { id: String(id) } });
+async function named() {
+  const n = naming.value;
+  if (!n) return;
+  if (n.job) {
+    const params = { path: { id: n.job.id }, header: { "If-Match": `"${n.job.revision}"` }, query: {} };
+    const kept = await ask(api.POST("/api/jobs/{id}/edits", { params, body: { edit: "rename", name: n.name } }));
+    if (kept) naming.value = null;
+    await load();
+  } else {
+    const made = await ask(api.POST("/api/jobs", { body: { name: n.name } }));
+    if (made && made !== true) await open(made.id);
+  }
+}
+async function copy(job: JobSummary) {
+  await ask(api.POST("/api/jobs/{id}/copy", { params: { path: { id: job.id } } }));
+  await load();
+}
+async function remove(job: JobSummary) {
+  if (await ask(api.DELETE("/api/jobs/{id}", { params: { path: { id: job.id } } }))) removed.value = job;
+  await load();
+}
+async function putBack() {
+  const job = removed.value;
+  removed.value = null;
+  if (job) await ask(api.POST("/api/jobs/{id}/restore", { params: { path: { id: job.id } } }));
+  await load();
+}
+async function imported(e: Event) {
+  const input = e.target as HTMLInputElement;
+  const file = input.files?.[0];
+  if (!file) return;
+  const made = await ask(api.POST("/api/import", { body: file as unknown as string, bodySerializer: (b) => b }));
+  input.value = "";
+  if (made && made !== true) await open(made.id);
+}
+const when = (iso: string) => new Date(iso).toLocaleString("en", { dateStyle: "medium", timeStyle: "short" });
+</script>
+
+<template>
+  <div>
+    <header class="bar">
+      <KameMark />
+      <div class="word">
+        <h1>{{ s.kame }}</h1>
+        <p>{{ s.tagline }}</p>
+      </div>
+      <Button text :label="dark ? s.wall.light : s.wall.dark" @click="dark = !dark" />
+    </header>
+    <main class="page">
+      <div class="head">
+        <h2>{{ s.jobs.title }}</h2>
+        <Button :label="s.jobs.new" data-test="new-job" @click="naming = { job: null, name: '' }" />
+        <Button severity="secondary" :label="s.jobs.import" data-test="import" @click="picker?.click()" />
+        <input
+          ref="picker"
+          type="file"
+          accept=".json,application/json"
+          class="visually-hidden"
+          tabindex="-1"
+          :aria-label="s.jobs.import"
+          data-test="import-file"
+          @change="imported"
+        />
+      </div>
+      <Message v-if="error" severity="error" data-test="error"
+        >{{ error }} <Button size="small" text :label="s.errors.retry" @click="load"
+      /></Message>
+      <Message v-if="removed" severity="secondary" data-test="removed"
+        >{{ s.jobs.removed(removed.name) }}
+        <Button size="small" text :label="s.jobs.undo" data-test="put-back" @click="putBack"
+      /></Message>
+      <p v-if="jobs === null && !error" aria-busy="true">{{ s.jobs.loading }}</p>
+      <div v-else-if="jobs?.length === 0" class="empty">
+        <h3>{{ s.jobs.empty }}</h3>
+        <p>{{ s.jobs.emptyHelp }}</p>
+      </div>
+      <ul v-else>
+        <li v-for="j in jobs" :key="j.id" data-test="job">
+          <button class="open" @click="open(j.id)">
+            <b>{{ j.name }}</b>
+            <span class="quiet"
+              >{{ j.wall }} · {{ s.jobs.openings(j.openings) }} · {{ s.jobs.changed }} {{ when(j.changed) }}</span
+            >
+          </button>
+          <span class="tools">
+            <Button size="small" text :label="s.jobs.copy" :aria-label="`${s.jobs.copy}: ${j.name}`" @click="copy(j)" />
+            <Button
+              size="small"
+              text
+              :label="s.jobs.rename"
+              :aria-label="`${s.jobs.rename}: ${j.name}`"
+              @click="naming = { job: j, name: j.name }"
+            />
+            <Button
+              size="small"
+              text
+              severity="danger"
+              :label="s.jobs.remove"
+              :aria-label="`${s.jobs.remove}: ${j.name}`"
+              @click="remove(j)"
+            />
+          </span>
+        </li>
+      </ul>
+      <p class="quiet model">{{ s.model }}</p>
+    </main>
+    <Dialog
+      :visible="naming !== null"
+      modal
+      :header="naming?.job ? s.jobs.rename : s.jobs.new"
+      :style="{ width: 'min(440px, 94vw)' }"
+      @update:visible="naming = null"
+    >
+      <form v-if="naming" class="naming" @submit.prevent="named">
+        <label for="job-name">{{ s.jobs.newName }}</label>
+        <InputText id="job-name" v-model="naming.name" autofocus maxlength="120" data-test="job-name" />
+        <p v-if="error" role="alert" class="bad">{{ error }}</p>
+        <div class="row">
+          <Button type="button" severity="secondary" :label="s.jobs.cancel" @click="naming = null" />
+          <Button
+            type="submit"
+            :label="naming.job ? s.jobs.save : s.jobs.create"
+            :disabled="!naming.name.trim()"
+            data-test="name-it"
+          />
+        </div>
+      </form>
+    </Dialog>
+  </div>
+</template>
+
+<style scoped>
+.bar {
+  display: flex;
+  gap: 14px;
+  align-items: center;
+  padding: 14px 20px;
+  color: var(--shell-ink);
+  background: var(--shell);
+}
+.bar :deep(.p-button-text) {
+  color: inherit;
+}
+.bar :deep(.mark) {
+  width: 44px;
+  height: 44px;
+}
+.word {
+  flex: 1;
+}
+h1 {
+  font-size: 1.5rem;
+  line-height: 1.1;
+}
+.head {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  align-items: center;
+  margin-bottom: 14px;
+}
+h2 {
+  flex: 1;
+}
+ul {
+  margin: 0;
+  padding: 0;
+  list-style: none;
+}
+li {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  background: var(--sheet);
+  border: 1px solid var(--line);
+  border-top: 3px solid var(--shell);
+  margin-bottom: 10px;
+}
+.open {
+  flex: 1 1 320px;
+  display: grid;
+  gap: 2px;
+  padding: 14px 16px;
+  font: inherit;
+  color: inherit;
+  text-align: left;
+  background: none;
+  border: 0;
+  cursor: pointer;
+}
+.open:hover b {
+  text-decoration: underline;
+}
+.open b {
+  font-size: 1.1rem;
+}
+.tools {
+  padding: 4px 8px;
+}
+.empty {
+  padding: 40px 20px;
+  text-align: center;
+  border: 2px dashed var(--line);
+}
+.model {
+  margin-top: 28px;
+}
+.naming {
+  display: grid;
+  gap: 8px;
+}
+.bad {
+  color: var(--leak);
+}
+.row {
+  display: flex;
+  gap: 8px;
+  justify-content: flex-end;
+}
+</style>

@@ -1,0 +1,207 @@
+import { defineStore } from "pinia";
+import { computed, ref, shallowRef } from "vue";
+import {
+  api,
+  sentence,
+  type Edit,
+  type Finding,
+  type JobAnswer,
+  type JobState,
+  type Moment,
+  type SectionKind,
+  type WallView,
+  type Weather,
+} from "../api/client";
+import { s } from "../strings";
+
+/** The moment as a query: what is not asked is left out. */
+type Query = { [K in keyof Moment]?: NonNullable<Moment[K]> };
+
+/** One job on the screen: its state, its wall at the moment shown, and every change to it. */
+export const useJob = defineStore("job", () => {
+  const state = shallowRef<JobState | null>(null);
+  const view = shallowRef<WallView | null>(null);
+  /** The wall under the pointer while something is dragged. */
+  const previewed = shallowRef<WallView | null>(null);
+  const done = ref<number | null>(null);
+  const weather = ref<Weather>("dry");
+  const section = ref<SectionKind | null>(null);
+  const cutAt = ref(0.5);
+  const opening = ref(0);
+  const chosen = ref<string | null>(null);
+  const finding = ref<number | null>(null);
+  const error = ref<string | null>(null);
+  const missing = ref(false);
+  /** The change that met a newer state. */
+  const stale = shallowRef<{ edit: Edit | null; what: string } | null>(null);
+
+  const shown = computed(() => previewed.value ?? view.value);
+  const moment = computed<Moment>(() => ({
+    done: done.value,
+    weather: weather.value,
+    section: section.value,
+    opening: opening.value,
+    at: cutAt.value,
+  }));
+  const query = () => {
+    const m: Query = { weather: weather.value, opening: opening.value, at: cutAt.value };
+    if (done.value !== null) m.done = done.value;
+    if (section.value !== null) m.section = section.value;
+    return m;
+  };
+  const currentFinding = computed<Finding | null>(
+    () => view.value?.findings.find((f) => f.number === finding.value) ?? null,
+  );
+
+  // Answers can overtake each other: only the newest asked is shown.
+  let asked = 0;
+  function take(number: number, answer: JobAnswer) {
+    if (number !== asked) return;
+    state.value = answer.state;
+    view.value = answer.view;
+    previewed.value = null;
+    error.value = null;
+    if (finding.value !== null && !answer.view.findings.some((f) => f.number === finding.value)) finding.value = null;
+  }
+
+  async function load(id: number) {
+    const mine = ++asked;
+    try {
+      const {
+        data,
+        error: problem,
+        response,
+      } = await api.GET("/api/jobs/{id}", { params: { path: { id }, query: query() } });
+      if (data) take(mine, data);
+      else {
+        missing.value = response.status === 404;
+        error.value = sentence(problem, s.errors.offline);
+      }
+    } catch {
+      error.value = s.errors.offline;
+    }
+  }
+
+  async function open(id: number) {
+    state.value = null;
+    view.value = null;
+    missing.value = false;
+    [done.value, finding.value, chosen.value, opening.value] = [null, null, null, 0];
+    await load(id);
+  }
+
+  /** Asks again for the moment shown. */
+  async function refresh() {
+    if (state.value) await load(state.value.id);
+  }
+
+  function changeFailed(problem: unknown, status: number, edit: Edit | null, what: string) {
+    previewed.value = null;
+    if (status === 412) {
+      stale.value = { edit, what };
+      void refresh();
+    } else {
+      error.value = sentence(problem, s.errors.offline);
+    }
+  }
+
+  /** One change; true where it was kept. */
+  async function change(edit: Edit, what = ""): Promise<boolean> {
+    const now = state.value;
+    if (!now) return false;
+    const mine = ++asked;
+    try {
+      const params = { path: { id: now.id }, header: { "If-Match": `"${now.revision}"` }, query: query() };
+      const { data, error: problem, response } = await api.POST("/api/jobs/{id}/edits", { params, body: edit });
+      if (data) take(mine, data);
+      else changeFailed(problem, response.status, edit, what);
+      return data !== undefined;
+    } catch {
+      previewed.value = null;
+      error.value = s.errors.offline;
+      return false;
+    }
+  }
+
+  async function travel(direction: "undo" | "redo") {
+    const now = state.value;
+    if (!now || !now[direction]) return;
+    const mine = ++asked;
+    try {
+      const params = { path: { id: now.id }, header: { "If-Match": `"${now.revision}"` }, query: query() };
+      const {
+        data,
+        error: problem,
+        response,
+      } = await (direction === "undo"
+        ? api.POST("/api/jobs/{id}/undo", { params })
+        : api.POST("/api/jobs/{id}/redo", { params }));
+      if (data) take(mine, data);
+      else changeFailed(problem, response.status, null, direction);
+    } catch {
+      error.value = s.errors.offline;
+    }
+  }
+
+  // While dragging one preview is under way at a time, and the newest wish waits.
+  let previewing = false;
+  let wish: Edit | null = null;
+  async function preview(change: Edit) {
+    wish = change;
+    if (previewing || !state.value) return;
+    previewing = true;
+    while (wish && state.value) {
+      const now: Edit = wish;
+      wish = null;
+      try {
+        const { data } = await api.POST("/api/jobs/{id}/preview", {
+          params: { path: { id: state.value.id } },
+          body: { change: now, moment: moment.value },
+        });
+        if (data && dragging.value) previewed.value = data;
+      } catch {
+        wish = null;
+      }
+    }
+    previewing = false;
+  }
+  const dragging = ref(false);
+  function endDrag() {
+    dragging.value = false;
+    wish = null;
+  }
+
+  const total = computed(() => view.value?.total ?? 0);
+  function goTo(n: number) {
+    const to = Math.max(0, Math.min(n, total.value));
+    done.value = to === total.value ? null : to;
+    return refresh();
+  }
+
+  return {
+    state,
+    view,
+    shown,
+    previewed,
+    done,
+    weather,
+    section,
+    cutAt,
+    opening,
+    chosen,
+    finding,
+    currentFinding,
+    error,
+    missing,
+    stale,
+    dragging,
+    total,
+    open,
+    refresh,
+    change,
+    travel,
+    preview,
+    endDrag,
+    goTo,
+  };
+});
