@@ -1,1 +1,256 @@
+//! A whole Kame and a whole browser for one test: own server, own data folder, own ChromeDriver, all on free ports.
+#![warn(missing_docs)]
 
+use anyhow::{Context, Result, bail};
+use fantoccini::elements::Element;
+use fantoccini::wd::Capabilities;
+use fantoccini::{Client, ClientBuilder, Locator};
+use hyper_util::client::legacy::connect::HttpConnector;
+use kame_store::Store;
+use serde_json::{Value, json};
+use std::path::Path;
+use std::process::Stdio;
+use std::sync::Arc;
+use std::time::Duration;
+use tempfile::TempDir;
+use tokio::io::{AsyncBufReadExt, BufReader};
+use tokio::net::TcpListener;
+use tokio::process::{Child, Command};
+use tokio::sync::oneshot;
+
+/// How long the page may take to come to what is waited for.
+const PATIENCE: Duration = Duration::from_secs(20);
+
+/// A running Kame.
+pub struct Kame {
+    /// Where it is open.
+    pub url: String,
+    stop: Option<oneshot::Sender<()>>,
+    _data: TempDir,
+}
+
+impl Kame {
+    /// Starts a server of its own, with the demo jobs or empty.
+    ///
+    /// # Errors
+    /// What the store or the listener says.
+    pub async fn start(demo: bool) -> Result<Self> {
+        let data = TempDir::new()?;
+        let store = Arc::new(Store::open(&data.path().join("kame.db"))?);
+        if demo {
+            kame_server::load_demo(&store)?;
+        }
+        let listener = TcpListener::bind("127.0.0.1:0").await?;
+        let url = format!("http://{}", listener.local_addr()?);
+        let (stop, stopped) = oneshot::channel::<()>();
+        tokio::spawn(kame_server::serve(listener, store, async {
+            stopped.await.ok();
+        }));
+        Ok(Self { url, stop: Some(stop), _data: data })
+    }
+}
+
+impl Drop for Kame {
+    fn drop(&mut self) {
+        if let Some(stop) = self.stop.take() {
+            stop.send(()).ok();
+        }
+    }
+}
+
+/// A running browser.
+pub struct Browser {
+    /// The client that drives it.
+    pub client: Client,
+    driver: String,
+    _process: Child,
+    _profile: TempDir,
+}
+
+impl Browser {
+    /// Starts a browser of its own with a viewport of that size.
+    ///
+    /// # Errors
+    /// What ChromeDriver says.
+    pub async fn start(width: u32, height: u32) -> Result<Self> {
+        let browser = Self::with(json!({}), width, height).await?;
+        browser.resize(width, height).await?;
+        Ok(browser)
+    }
+
+    /// Starts a browser that shows pages as a phone of that size does.
+    ///
+    /// # Errors
+    /// What ChromeDriver says.
+    pub async fn phone(width: u32, height: u32) -> Result<Self> {
+        let metrics = json!({"width": width, "height": height, "pixelRatio": 2.0, "touch": true});
+        Self::with(json!({"mobileEmulation": {"deviceMetrics": metrics}}), 600, 1000).await
+    }
+
+    async fn with(mut options: Value, width: u32, height: u32) -> Result<Self> {
+        let mut process = Command::new("chromedriver")
+            .args(["--port=0"])
+            .stdout(Stdio::piped())
+            .stderr(Stdio::null())
+            .kill_on_drop(true)
+            .spawn()
+            .context("chromedriver (Debian package chromium-driver)")?;
+        let out = process.stdout.take().context("chromedriver's output")?;
+        let mut lines = BufReader::new(out).lines();
+        let port = loop {
+            let Some(line) = lines.next_line().await? else { bail!("chromedriver ended before it named its port") };
+            if let Some(port) = line.split("started successfully on port ").nth(1) {
+                break port.trim_end_matches('.').to_owned();
+            }
+        };
+        // What it prints later has to be read, or it would stop at a full pipe.
+        tokio::spawn(async move { while let Ok(Some(_)) = lines.next_line().await {} });
+        let driver = format!("http://127.0.0.1:{port}");
+        let profile = TempDir::new()?;
+        let flags = [
+            "--headless=new",
+            "--no-sandbox",
+            "--disable-gpu",
+            "--disable-quic",
+            "--no-first-run",
+            "--disable-background-networking",
+            "--disable-component-update",
+            "--disable-sync",
+            "--disable-dev-shm-usage",
+            "--force-color-profile=srgb",
+            "--force-prefers-reduced-motion",
+        ];
+        let mut args: Vec<String> = flags.iter().map(ToString::to_string).collect();
+        args.push(format!("--window-size={width},{height}"));
+        args.push(format!("--user-data-dir={}", profile.path().display()));
+        let mut capabilities = Capabilities::new();
+        options["args"] = json!(args);
+        capabilities.insert("goog:chromeOptions".into(), options);
+        let client = ClientBuilder::new(HttpConnector::new()).capabilities(capabilities).connect(&driver).await?;
+        Ok(Self { client, driver, _process: process, _profile: profile })
+    }
+
+    /// Gives the page itself that size: a window's frame takes some of the window's.
+    async fn resize(&self, width: u32, height: u32) -> Result<()> {
+        self.client.set_window_size(width, height).await?;
+        let frame = self
+            .client
+            .execute("return [window.outerWidth - window.innerWidth, window.outerHeight - window.innerHeight]", vec![])
+            .await?;
+        let part = |i: usize| frame[i].as_u64().unwrap_or(0) as u32;
+        self.client.set_window_size(width + part(0), height + part(1)).await?;
+        Ok(())
+    }
+
+    /// Waits for an element.
+    ///
+    /// # Errors
+    /// Where it does not come.
+    pub async fn wait(&self, css: &str) -> Result<Element> {
+        self.client
+            .wait()
+            .at_most(PATIENCE)
+            .for_element(Locator::Css(css))
+            .await
+            .with_context(|| format!("waiting for {css}"))
+    }
+
+    /// Waits until a script answers true.
+    ///
+    /// # Errors
+    /// Where it does not; with what the script says then.
+    pub async fn until(&self, script: &str) -> Result<()> {
+        let looped = format!(
+            "const done = arguments[arguments.length - 1]; const end = Date.now() + {};
+             const look = () => {{ let v = false; try {{ v = (() => {{ {script} }})(); }} catch (e) {{ v = String(e); }}
+               if (v === true) done(true); else if (Date.now() > end) done(v === undefined ? 'undefined' : v); else requestAnimationFrame(look); }}; look();",
+            PATIENCE.as_millis()
+        );
+        let answer = self.client.execute_async(&looped, vec![]).await?;
+        if answer == Value::Bool(true) { Ok(()) } else { bail!("never came true: {script}\nlast: {answer}") }
+    }
+
+    /// Waits until the page's text contains something.
+    ///
+    /// # Errors
+    /// Where it does not.
+    pub async fn until_text(&self, css: &str, text: &str) -> Result<()> {
+        let script = format!(
+            "const e = document.querySelector({}); return e ? (e.textContent.includes({}) || e.textContent) : 'no element';",
+            json!(css),
+            json!(text)
+        );
+        self.until(&script).await
+    }
+
+    /// Clicks an element once it is there.
+    ///
+    /// # Errors
+    /// Where it is not.
+    pub async fn click(&self, css: &str) -> Result<()> {
+        self.wait(css).await?.click().await.with_context(|| format!("clicking {css}"))
+    }
+
+    /// Presses keys with nothing but the page focused.
+    ///
+    /// # Errors
+    /// What the browser says.
+    pub async fn press(&self, keys: &str) -> Result<()> {
+        self.client.active_element().await?.send_keys(keys).await?;
+        Ok(())
+    }
+
+    /// Writes a value into a field and sets it with Enter.
+    ///
+    /// # Errors
+    /// Where the field is not there.
+    pub async fn fill(&self, css: &str, text: &str) -> Result<()> {
+        let field = self.wait(css).await?;
+        field.click().await?;
+        field.send_keys("\u{e009}a\u{e000}").await?;
+        field.send_keys(&format!("{text}\u{e007}")).await?;
+        Ok(())
+    }
+
+    /// The text of an element.
+    ///
+    /// # Errors
+    /// Where it is not there.
+    pub async fn text(&self, css: &str) -> Result<String> {
+        Ok(self.wait(css).await?.text().await?)
+    }
+
+    /// What a script returns.
+    ///
+    /// # Errors
+    /// What the browser says.
+    pub async fn eval(&self, script: &str) -> Result<Value> {
+        Ok(self.client.execute(script, vec![]).await?)
+    }
+
+    /// Saves a picture of the page.
+    ///
+    /// # Errors
+    /// What the browser or the disk says.
+    pub async fn picture(&self, file: &Path) -> Result<()> {
+        // Two frames, so that what was just set is drawn.
+        self.client
+            .execute_async(
+                "const d = arguments[0]; requestAnimationFrame(() => requestAnimationFrame(() => d(true)))",
+                vec![],
+            )
+            .await?;
+        std::fs::write(file, self.client.screenshot().await?)?;
+        Ok(())
+    }
+
+    /// Ends browser and driver.
+    ///
+    /// # Errors
+    /// What the browser says.
+    pub async fn end(self) -> Result<()> {
+        self.client.close().await?;
+        reqwest::get(format!("{}/shutdown", self.driver)).await.ok();
+        Ok(())
+    }
+}

@@ -1,1 +1,78 @@
-fn main() {}
+//! Water on generated walls of 1, 10 and 100 windows, and what an edit costs on a wall with one.
+use criterion::{BatchSize, BenchmarkId, Criterion, criterion_group, criterion_main};
+use kame_core::findings::Moment;
+use kame_core::job::{Edit, Job, apply};
+use kame_core::length::Length;
+use kame_core::plan::build;
+use kame_core::view::{Ask, Weather, view_plan};
+use kame_core::water::{Arrangement, run};
+use std::hint::black_box;
+
+/// A wall with windows in rows of ten, none aligned with another, so that no coordinate is shared.
+fn wall(windows: i64) -> Job {
+    let mut job = Job::new("bench");
+    let like = job.openings[0].clone();
+    let rows = (windows + 9) / 10;
+    job.wall.width = Length::inch(if windows > 1 { 760 } else { 144 });
+    job.wall.height = Length::inch(rows * 70 + 4);
+    job.openings.clear();
+    for i in 0..windows {
+        let (row, column) = (i / 10, i % 10);
+        let mut o = like.clone();
+        o.id = format!("W{}", i + 1);
+        o.left = Length::inch(20 + column * 74) + Length::inch_fraction((i * 7) % 13, 8);
+        o.sill = Length::inch(12 + row * 70) + Length::inch_fraction((i * 5) % 11, 8);
+        (o.width, o.height) = (Length::inch(30) + Length::inch_fraction(i % 7, 4), Length::inch(36));
+        job.openings.push(o);
+    }
+    job
+}
+
+fn water(c: &mut Criterion) {
+    let mut group = c.benchmark_group("water");
+    group.sample_size(10);
+    for windows in [1, 10, 100] {
+        let plan = build(&wall(windows)).expect("a plan");
+        let asked = Moment::new(&plan, usize::MAX).expect("a moment").asked;
+        group.bench_with_input(BenchmarkId::new("divide into cells", windows), &asked, |b, asked| {
+            b.iter(|| Arrangement::new(black_box(&asked.layup)).expect("cells"));
+        });
+        let arrangement = Arrangement::new(&asked.layup).expect("cells");
+        group.bench_with_input(BenchmarkId::new("all scenarios", windows), &asked, |b, asked| {
+            b.iter(|| run(black_box(&asked.layup), &arrangement));
+        });
+    }
+    group.finish();
+}
+
+fn edit(c: &mut Criterion) {
+    let mut group = c.benchmark_group("edit");
+    for windows in [1, 10] {
+        let job = wall(windows);
+        group.bench_function(BenchmarkId::new("drag a window and see everything", windows), |b| {
+            let ask = Ask { weather: Weather::Rain, ..Ask::default() };
+            let change = Edit::SetOpening {
+                id: "W1".into(),
+                name: None,
+                left: None,
+                sill: None,
+                width: Some(Length::inch_fraction(65, 2)),
+                height: None,
+                depth: None,
+                flange: None,
+            };
+            b.iter_batched(
+                || job.clone(),
+                |job| {
+                    let (job, plan) = apply(&job, &change).expect("fits");
+                    view_plan(&job, &plan, &ask).expect("a view")
+                },
+                BatchSize::SmallInput,
+            );
+        });
+    }
+    group.finish();
+}
+
+criterion_group!(benches, water, edit);
+criterion_main!(benches);

@@ -46,7 +46,7 @@ fn every_public_case_agrees() {
                 .expect("an answer");
             let ours = reach[at]["head_in"].as_f64();
             let agrees = match (e["head_in"].as_f64(), ours) {
-                (Some(x), Some(y)) if x == 0.0 => y == 0.0,
+                (Some(0.0), Some(y)) => y == 0.0,
                 (Some(x), Some(y)) if (x - y).abs() <= 0.5 => true,
                 (Some(x), Some(y)) => {
                     let [half, quarter] = grids.get_or_insert_with(|| {

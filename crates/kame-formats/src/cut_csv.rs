@@ -2,8 +2,20 @@ use kame_core::length::Length;
 use kame_core::takeoff::CutGroup;
 
 /// Column names of the cut list, in order.
-pub const COLUMNS: [&str; 12] =
-    ["product", "stock width", "roll", "letter", "piece", "opening", "length", "width", "length (in)", "width (in)", "length (mm)", "cut"];
+pub const COLUMNS: [&str; 12] = [
+    "product",
+    "stock width",
+    "roll",
+    "letter",
+    "piece",
+    "opening",
+    "length",
+    "width",
+    "length (in)",
+    "width (in)",
+    "length (mm)",
+    "cut",
+];
 
 /// The cut list as CSV (RFC 4180): one line a piece, in cutting order. Text that a spreadsheet would take for a formula is quoted with an
 /// apostrophe.

@@ -1,5 +1,5 @@
-use kame_core::view::{Elevation, OpeningState};
 use kame_core::detail::recipe::Role;
+use kame_core::view::{Elevation, OpeningState};
 use std::fmt::Write;
 
 /// Hatch of each role: pattern id, tile size, path, fill. Told apart without colour by hatch and letter.
@@ -80,11 +80,10 @@ pub fn elevation_svg(e: &Elevation, title: &str) -> String {
         );
     }
     for s in &e.shapes {
+        let Some([x, y]) = s.label else { continue };
         let _ = write!(
             out,
-            "<text x=\"{:.3}\" y=\"{:.3}\" font-size=\"3\" text-anchor=\"middle\" dominant-baseline=\"central\" stroke=\"#fff\" stroke-width=\"0.8\" paint-order=\"stroke\">{}</text>",
-            s.label[0],
-            s.label[1],
+            "<text x=\"{x:.3}\" y=\"{y:.3}\" font-size=\"3\" text-anchor=\"middle\" dominant-baseline=\"central\" stroke=\"#fff\" stroke-width=\"0.8\" paint-order=\"stroke\">{}</text>",
             escape(&s.letter)
         );
     }

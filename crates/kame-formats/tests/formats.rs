@@ -42,7 +42,11 @@ fn the_drawing_has_every_visible_piece_in_lap_order() {
     let job = Job::new("svg");
     let e = view(&job, &Ask::default()).expect("a view").elevation;
     let svg = elevation_svg(&e, "drawing");
-    let places: Vec<usize> = e.shapes.iter().map(|s| svg.find(&format!("<title>{}</title>", s.name)).unwrap_or_else(|| panic!("{} is not drawn", s.name))).collect();
+    let places: Vec<usize> = e
+        .shapes
+        .iter()
+        .map(|s| svg.find(&format!("<title>{}</title>", s.name)).unwrap_or_else(|| panic!("{} is not drawn", s.name)))
+        .collect();
     assert!(svg.starts_with("<svg") && svg.trim_end().ends_with("</svg>"));
     let pan = e.shapes.iter().position(|s| s.name == "sill pan").expect("pan");
     let patch = e.shapes.iter().position(|s| s.name == "left slit patch").expect("patch");

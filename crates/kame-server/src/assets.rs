@@ -14,7 +14,12 @@ struct Dist;
 pub async fn serve(method: Method, uri: Uri) -> Response {
     let path = uri.path().trim_start_matches('/');
     if path == "api" || path.starts_with("api/") || method != Method::GET {
-        return Fault::NoSuchPlace(format!("there is nothing at {} {}; /api/openapi.json lists what there is", method, uri.path())).into_response();
+        return Fault::NoSuchPlace(format!(
+            "there is nothing at {} {}; /api/openapi.json lists what there is",
+            method,
+            uri.path()
+        ))
+        .into_response();
     }
     let (name, file) = match Dist::get(path) {
         Some(file) => (path, Some(file)),
@@ -22,7 +27,8 @@ pub async fn serve(method: Method, uri: Uri) -> Response {
         None => ("index.html", Dist::get("index.html")),
     };
     let Some(file) = file else {
-        return Fault::NoSuchPlace(format!("there is no {name}; the front end may not be built: run make demo")).into_response();
+        return Fault::NoSuchPlace(format!("there is no {name}; the front end may not be built: run make demo"))
+            .into_response();
     };
     // Built names carry a hash, so they never change; the page itself may.
     let cache = if name.starts_with("assets/") { "public, max-age=31536000, immutable" } else { "no-cache" };

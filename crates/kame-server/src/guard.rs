@@ -17,13 +17,18 @@ pub async fn same_origin(State(app): State<App>, request: Request, next: Next) -
     if app.address.ip().is_loopback() {
         let name = host.rsplit_once(':').map_or(host, |(name, _)| name);
         if !matches!(name, "127.0.0.1" | "localhost" | "[::1]") {
-            return Fault::forbidden(format!("the request names the host \"{host}\"; open Kame as http://{}", app.address)).into_response();
+            return Fault::forbidden(format!(
+                "the request names the host \"{host}\"; open Kame as http://{}",
+                app.address
+            ))
+            .into_response();
         }
     }
     if !matches!(*request.method(), Method::GET | Method::HEAD) {
         let origin = text(request.headers(), header::ORIGIN);
         if let Some(from) = origin.filter(|o| o.split_once("://").is_none_or(|(_, h)| h != host)) {
-            return Fault::forbidden(format!("the request comes from {from}; only Kame's own pages may change jobs")).into_response();
+            return Fault::forbidden(format!("the request comes from {from}; only Kame's own pages may change jobs"))
+                .into_response();
         }
     }
     next.run(request).await

@@ -35,7 +35,9 @@ const CONTENT_SECURITY_POLICY: &str = "default-src 'self'; script-src 'self'; st
 
 /// The whole application.
 pub fn router(app: App) -> Router {
-    let header = |name: HeaderName, value: &'static str| SetResponseHeaderLayer::overriding(name, HeaderValue::from_static(value));
+    let header = |name: HeaderName, value: &'static str| {
+        SetResponseHeaderLayer::overriding(name, HeaderValue::from_static(value))
+    };
     api::router()
         .fallback(assets::serve)
         .layer(axum::middleware::from_fn_with_state(app.clone(), guard::same_origin))
@@ -54,7 +56,11 @@ pub fn router(app: App) -> Router {
 ///
 /// # Errors
 /// What the listener says.
-pub async fn serve(listener: TcpListener, store: Arc<Store>, stop: impl Future<Output = ()> + Send + 'static) -> std::io::Result<()> {
+pub async fn serve(
+    listener: TcpListener,
+    store: Arc<Store>,
+    stop: impl Future<Output = ()> + Send + 'static,
+) -> std::io::Result<()> {
     let address = listener.local_addr()?;
     axum::serve(listener, router(App { store, address })).with_graceful_shutdown(stop).await
 }

@@ -93,7 +93,9 @@ fn read(file: &Path) -> anyhow::Result<Vec<u8>> {
     if file.as_os_str() == "-" {
         std::io::stdin().take(LARGEST_LAYUP + 1).read_to_end(&mut bytes).context("standard input")?;
     } else {
-        std::fs::File::open(file).and_then(|f| f.take(LARGEST_LAYUP + 1).read_to_end(&mut bytes)).with_context(|| format!("{name}"))?;
+        std::fs::File::open(file)
+            .and_then(|f| f.take(LARGEST_LAYUP + 1).read_to_end(&mut bytes))
+            .with_context(|| format!("{name}"))?;
     }
     if bytes.len() as u64 > LARGEST_LAYUP {
         bail!("{name} is larger than 256 MB, the most that is read");
@@ -120,8 +122,10 @@ fn water(file: &Path, compact: bool) -> ExitCode {
 }
 
 fn answer(bytes: &[u8]) -> Result<serde_json::Value, Vec<String>> {
-    let text = std::str::from_utf8(bytes).map_err(|e| vec![format!("$: found a byte that is not UTF-8 at {}, expected JSON text", e.valid_up_to())])?;
-    let doc: serde_json::Value = serde_json::from_str(text.trim_start_matches('\u{feff}')).map_err(|e| vec![format!("$: found no JSON ({e}), expected a kame-layup document")])?;
+    let text = std::str::from_utf8(bytes)
+        .map_err(|e| vec![format!("$: found a byte that is not UTF-8 at {}, expected JSON text", e.valid_up_to())])?;
+    let doc: serde_json::Value = serde_json::from_str(text.trim_start_matches('\u{feff}'))
+        .map_err(|e| vec![format!("$: found no JSON ({e}), expected a kame-layup document")])?;
     let told = |m: Vec<layup::Mistake>| m.iter().map(ToString::to_string).collect::<Vec<_>>();
     let layup = layup::from_json(&doc).map_err(told)?;
     Ok(water::solve(&layup).map_err(told)?.to_json(&layup))
@@ -129,7 +133,8 @@ fn answer(bytes: &[u8]) -> Result<serde_json::Value, Vec<String>> {
 
 #[tokio::main]
 async fn run(place: &Place, demo: bool) -> anyhow::Result<()> {
-    let filter = tracing_subscriber::EnvFilter::try_from_default_env().unwrap_or_else(|_| "info,tower_http=warn".into());
+    let filter =
+        tracing_subscriber::EnvFilter::try_from_default_env().unwrap_or_else(|_| "info,tower_http=warn".into());
     tracing_subscriber::fmt().json().with_env_filter(filter).with_writer(std::io::stderr).init();
     std::fs::create_dir_all(&place.data).with_context(|| format!("the data folder {}", place.data.display()))?;
     let file = place.data.join("kame.db");
@@ -141,7 +146,9 @@ async fn run(place: &Place, demo: bool) -> anyhow::Result<()> {
         Ok(store)
     })
     .await??;
-    let listener = tokio::net::TcpListener::bind(place.addr).await.with_context(|| format!("cannot listen on {}; is Kame running already? KAME_ADDR chooses another address", place.addr))?;
+    let listener = tokio::net::TcpListener::bind(place.addr).await.with_context(|| {
+        format!("cannot listen on {}; is Kame running already? KAME_ADDR chooses another address", place.addr)
+    })?;
     let address = listener.local_addr()?;
     if !address.ip().is_loopback() {
         tracing::warn!(%address, "anyone who reaches this address can read and change every job: Kame has no accounts yet");

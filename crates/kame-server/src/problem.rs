@@ -79,19 +79,39 @@ fn sentence(problems: &[Problem]) -> String {
 
 impl Fault {
     fn document(self) -> ProblemDocument {
-        let doc = |status: StatusCode, kind: &str, detail: String, problems| ProblemDocument { kind: kind.into(), status: status.as_u16(), detail, problems, current: None };
+        let doc = |status: StatusCode, kind: &str, detail: String, problems| ProblemDocument {
+            kind: kind.into(),
+            status: status.as_u16(),
+            detail,
+            problems,
+            current: None,
+        };
         match self {
-            Self::Store(StoreError::Refused(problems)) | Self::Refused(problems) => doc(StatusCode::UNPROCESSABLE_ENTITY, "refused", sentence(&problems), problems),
+            Self::Store(StoreError::Refused(problems)) | Self::Refused(problems) => {
+                doc(StatusCode::UNPROCESSABLE_ENTITY, "refused", sentence(&problems), problems)
+            }
             Self::Store(e @ StoreError::NotFound { .. }) => doc(StatusCode::NOT_FOUND, "no-job", e.to_string(), vec![]),
-            Self::Store(e @ StoreError::NoHistory { .. }) => doc(StatusCode::CONFLICT, "no-history", e.to_string(), vec![]),
+            Self::Store(e @ StoreError::NoHistory { .. }) => {
+                doc(StatusCode::CONFLICT, "no-history", e.to_string(), vec![])
+            }
             Self::Store(e @ StoreError::Stale { .. }) => {
                 let detail = e.to_string();
-                let StoreError::Stale { current, .. } = e else { return doc(StatusCode::PRECONDITION_FAILED, "stale", detail, vec![]) };
-                ProblemDocument { current: Some(Box::new((*current).into())), ..doc(StatusCode::PRECONDITION_FAILED, "stale", detail, vec![]) }
+                let StoreError::Stale { current, .. } = e else {
+                    return doc(StatusCode::PRECONDITION_FAILED, "stale", detail, vec![]);
+                };
+                ProblemDocument {
+                    current: Some(Box::new((*current).into())),
+                    ..doc(StatusCode::PRECONDITION_FAILED, "stale", detail, vec![])
+                }
             }
             Self::Store(e) => {
                 tracing::error!(error = %e, "store");
-                doc(StatusCode::INTERNAL_SERVER_ERROR, "store", "the database could not be used; nothing was changed. See the log.".into(), vec![])
+                doc(
+                    StatusCode::INTERNAL_SERVER_ERROR,
+                    "store",
+                    "the database could not be used; nothing was changed. See the log.".into(),
+                    vec![],
+                )
             }
             Self::Unreadable(detail) => doc(StatusCode::BAD_REQUEST, "unreadable", detail, vec![]),
             Self::TooLarge(detail) => doc(StatusCode::PAYLOAD_TOO_LARGE, "too-large", detail, vec![]),
@@ -105,7 +125,12 @@ impl Fault {
             Self::NoSuchPlace(detail) => doc(StatusCode::NOT_FOUND, "no-such-place", detail, vec![]),
             Self::Internal(detail) => {
                 tracing::error!(error = %detail, "internal");
-                doc(StatusCode::INTERNAL_SERVER_ERROR, "internal", "something went wrong in Kame; nothing was changed. See the log.".into(), vec![])
+                doc(
+                    StatusCode::INTERNAL_SERVER_ERROR,
+                    "internal",
+                    "something went wrong in Kame; nothing was changed. See the log.".into(),
+                    vec![],
+                )
             }
         }
     }

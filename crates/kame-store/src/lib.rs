@@ -172,7 +172,10 @@ impl Store {
         self.write(|tx| {
             tx.execute("INSERT INTO job (name, position, revision) VALUES (?1, 0, 1)", [&job.name])?;
             let id = tx.last_insert_rowid();
-            tx.execute("INSERT INTO history (job_id, position, label, job) VALUES (?1, 0, 'made', ?2)", params![id, write_job(job)])?;
+            tx.execute(
+                "INSERT INTO history (job_id, position, label, job) VALUES (?1, 0, 'made', ?2)",
+                params![id, write_job(job)],
+            )?;
             state(tx, id)
         })
     }
@@ -181,7 +184,13 @@ impl Store {
     ///
     /// # Errors
     /// [`StoreError::Stale`] with the newer state; [`StoreError::Refused`] with what `change` says.
-    pub fn change(&self, id: i64, revision: i64, label: &str, change: impl FnOnce(&Job) -> Result<Job, Vec<Problem>>) -> Result<JobState, StoreError> {
+    pub fn change(
+        &self,
+        id: i64,
+        revision: i64,
+        label: &str,
+        change: impl FnOnce(&Job) -> Result<Job, Vec<Problem>>,
+    ) -> Result<JobState, StoreError> {
         self.write(|tx| {
             let now = fresh(tx, id, revision)?;
             let next = change(&now.job).map_err(StoreError::Refused)?;
@@ -190,7 +199,10 @@ impl Store {
             }
             let position: i64 = tx.query_row("SELECT position FROM job WHERE id = ?1", [id], |r| r.get(0))?;
             tx.execute("DELETE FROM history WHERE job_id = ?1 AND position > ?2", [id, position])?;
-            tx.execute("INSERT INTO history (job_id, position, label, job) VALUES (?1, ?2, ?3, ?4)", params![id, position + 1, label, write_job(&next)])?;
+            tx.execute(
+                "INSERT INTO history (job_id, position, label, job) VALUES (?1, ?2, ?3, ?4)",
+                params![id, position + 1, label, write_job(&next)],
+            )?;
             tx.execute("DELETE FROM history WHERE job_id = ?1 AND position <= ?2", [id, position + 1 - HISTORY])?;
             stand_at(tx, id, position + 1)
         })
@@ -229,9 +241,14 @@ impl Store {
     /// # Errors
     /// [`StoreError::NotFound`].
     pub fn delete(&self, id: i64) -> Result<(), StoreError> {
-        self.write(|tx| match tx.execute("UPDATE job SET deleted = strftime('%Y-%m-%dT%H:%M:%fZ') WHERE id = ?1 AND deleted IS NULL", [id])? {
-            0 => Err(StoreError::NotFound { id }),
-            _ => Ok(()),
+        self.write(|tx| {
+            match tx.execute(
+                "UPDATE job SET deleted = strftime('%Y-%m-%dT%H:%M:%fZ') WHERE id = ?1 AND deleted IS NULL",
+                [id],
+            )? {
+                0 => Err(StoreError::NotFound { id }),
+                _ => Ok(()),
+            }
         })
     }
 
@@ -254,7 +271,10 @@ fn fresh(connection: &Connection, id: i64, revision: i64) -> Result<JobState, St
 }
 
 fn stand_at(tx: &Transaction, id: i64, position: i64) -> Result<JobState, StoreError> {
-    tx.execute("UPDATE job SET position = ?2, revision = revision + 1, changed = strftime('%Y-%m-%dT%H:%M:%fZ') WHERE id = ?1", [id, position])?;
+    tx.execute(
+        "UPDATE job SET position = ?2, revision = revision + 1, changed = strftime('%Y-%m-%dT%H:%M:%fZ') WHERE id = ?1",
+        [id, position],
+    )?;
     let now = state(tx, id)?;
     tx.execute("UPDATE job SET name = ?2 WHERE id = ?1", params![id, now.job.name])?;
     Ok(now)
@@ -270,7 +290,10 @@ fn state(connection: &Connection, id: i64) -> Result<JobState, StoreError> {
                  WHERE j.id = ?1 AND j.deleted IS NULL";
     let row = connection.query_row(query, [id], |r| Ok((r.get(0)?, r.get(1)?, r.get(2)?, r.get(3)?))).optional()?;
     let (revision, position, doc, last): (i64, i64, String, String) = row.ok_or(StoreError::NotFound { id })?;
-    let why = |p: Vec<Problem>| StoreError::Damaged { id, why: p.into_iter().map(|p| format!("{}: {}", p.path, p.message)).collect::<Vec<_>>().join("; ") };
+    let why = |p: Vec<Problem>| StoreError::Damaged {
+        id,
+        why: p.into_iter().map(|p| format!("{}: {}", p.path, p.message)).collect::<Vec<_>>().join("; "),
+    };
     let job = read_job(doc.as_bytes()).map_err(why)?;
     let undo = if label(connection, id, position - 1)?.is_some() { last } else { String::new() };
     let redo = label(connection, id, position + 1)?.unwrap_or_default();

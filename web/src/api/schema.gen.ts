@@ -853,8 +853,8 @@ export interface components {
       edges: number[][];
       /** @description True where a lifted part is held up. */
       held: boolean;
-      /** @description Where the letter stands. */
-      label: number[];
+      /** @description Where the letter stands: in the middle of the largest part that can be seen; nowhere where none can. */
+      label?: number[] | null;
       /** @description Letter. */
       letter: string;
       /** @description What people call it. */

@@ -153,7 +153,18 @@ const handles: { handle: Handle; rect: (r: number[]) => number[]; cursor: string
   { handle: "top", rect: ([x = 0, y = 0, w = 0]) => [x, y - 1, w, 2], cursor: "ns-resize" },
   { handle: "bottom", rect: ([x = 0, y = 0, w = 0, h = 0]) => [x, y + h - 1, w, 2], cursor: "ns-resize" },
 ];
-const marked = computed(() => (job.view?.findings ?? []).filter((f) => job.weather !== "dry" || f.severity !== "glue"));
+const lettered = computed(() => elevation.value?.shapes.filter((shape) => shape.label) ?? []);
+/** Findings on the drawing: those that the chosen water shows, side by side where they fall together, the chosen one on top. */
+const marked = computed(() => {
+  const shown = (job.view?.findings ?? []).filter((f) => f.severity !== "glue" || job.weather === "lost");
+  const placed = shown.map((f, i) => {
+    const near = shown
+      .slice(0, i)
+      .filter((g) => Math.hypot((g.at[0] ?? 0) - (f.at[0] ?? 0), (g.at[1] ?? 0) - (f.at[1] ?? 0)) < letter.value * 2);
+    return { ...f, x: (f.at[0] ?? 0) - near.length * letter.value * 2.4, y: f.at[1] ?? 0 };
+  });
+  return placed.sort((a, b) => Number(a.number === job.finding) - Number(b.number === job.finding));
+});
 </script>
 
 <template>
@@ -293,13 +304,7 @@ const marked = computed(() => (job.view?.findings ?? []).filter((f) => job.weath
         />
       </g>
       <g class="letters" pointer-events="none">
-        <text
-          v-for="(shape, i) in elevation.shapes"
-          :key="i"
-          :x="shape.label[0]"
-          :y="shape.label[1]"
-          :font-size="letter"
-        >
+        <text v-for="(shape, i) in lettered" :key="i" :x="shape.label?.[0]" :y="shape.label?.[1]" :font-size="letter">
           {{ shape.letter }}
         </text>
       </g>
@@ -336,7 +341,7 @@ const marked = computed(() => (job.view?.findings ?? []).filter((f) => job.weath
         <g
           v-for="f in marked"
           :key="f.number"
-          :transform="`translate(${f.at[0]} ${f.at[1]})`"
+          :transform="`translate(${f.x} ${f.y})`"
           :class="['flag', f.severity, { on: f.number === job.finding }]"
           role="button"
           :aria-label="`${f.number}: ${f.reason}`"

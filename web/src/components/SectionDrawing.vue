@@ -87,7 +87,13 @@ const labels = computed(() =>
         >
           <title>{{ g.head }} in</title>
         </line>
-        <line :class="['gap', g.state]" :x1="g.line[0]?.[0]" :y1="g.line[0]?.[1]" :x2="g.line[1]?.[0]" :y2="g.line[1]?.[1]" />
+        <line
+          :class="['gap', g.state]"
+          :x1="g.line[0]?.[0]"
+          :y1="g.line[0]?.[1]"
+          :x2="g.line[1]?.[0]"
+          :y2="g.line[1]?.[1]"
+        />
       </g>
       <g v-for="(b, i) in section.bands" :key="`b${i}`">
         <title>{{ b.name }}</title>
@@ -99,12 +105,12 @@ const labels = computed(() =>
           :stroke-width="Math.max(0.1, b.thick - 0.1)"
         />
       </g>
-      <text v-for="(l, i) in labels" :key="`l${i}`" :x="l.x" :y="l.y" font-size=".85">{{ l.letter }}</text>
+      <text v-for="(l, i) in labels" :key="`l${i}`" :x="l.x" :y="l.y" font-size=".6">{{ l.letter }}</text>
       <text
         class="side"
         :x="(section.frame[0] ?? 0) + 3"
         :y="(section.frame[1] ?? 0) + (section.frame[3] ?? 0) - 0.8"
-        font-size="1"
+        font-size=".7"
       >
         {{ section.kind === "jamb" ? s.section.outside + " ↓" : "← " + s.section.outside }}
       </text>

@@ -11,6 +11,10 @@ import SizeField from "./SizeField.vue";
 const job = useJob();
 const spec = computed(() => job.state?.job.openings?.[job.opening] ?? null);
 const drawn = computed(() => job.shown?.elevation.openings[job.opening] ?? null);
+const plain = (text: string) => text.replace(/ in$/, "");
+/** While it is dragged the size under the pointer, else the exact one. */
+const size = (field: "left" | "sill" | "width" | "height" | "depth") =>
+  plain((job.dragging ? drawn.value?.[field] : spec.value?.[field]) ?? "");
 const wall = computed(() => job.state?.job.wall ?? null);
 const common = computed(() => job.view?.figures.filter((f) => f.common) ?? []);
 const quick = ref("");
@@ -31,7 +35,6 @@ async function setQuick() {
   );
   if (kept) quick.value = "";
 }
-const plain = (text: string) => text.replace(/ in$/, "");
 function setFigure(f: Figure, text: string | null) {
   void job.change({ edit: "set_figure", id: f.id, value: text }, f.name);
 }
@@ -78,16 +81,11 @@ function add() {
     <template v-if="spec && drawn">
       <h3>{{ s.sizes.window }} {{ spec.id }}</h3>
       <SizeField :label="s.sizes.name" :value="spec.name" @set="(t) => setOpening('name', t)" />
-      <SizeField :label="s.sizes.width" :value="plain(drawn.width)" test="width" @set="(t) => setOpening('width', t)" />
-      <SizeField
-        :label="s.sizes.height"
-        :value="plain(drawn.height)"
-        test="height"
-        @set="(t) => setOpening('height', t)"
-      />
-      <SizeField :label="s.sizes.left" :value="plain(drawn.left)" test="left" @set="(t) => setOpening('left', t)" />
-      <SizeField :label="s.sizes.sill" :value="plain(drawn.sill)" test="sill" @set="(t) => setOpening('sill', t)" />
-      <SizeField :label="s.sizes.depth" :value="plain(drawn.depth)" @set="(t) => setOpening('depth', t)" />
+      <SizeField :label="s.sizes.width" :value="size('width')" test="width" @set="(t) => setOpening('width', t)" />
+      <SizeField :label="s.sizes.height" :value="size('height')" test="height" @set="(t) => setOpening('height', t)" />
+      <SizeField :label="s.sizes.left" :value="size('left')" test="left" @set="(t) => setOpening('left', t)" />
+      <SizeField :label="s.sizes.sill" :value="size('sill')" test="sill" @set="(t) => setOpening('sill', t)" />
+      <SizeField :label="s.sizes.depth" :value="size('depth')" @set="(t) => setOpening('depth', t)" />
       <SizeField :label="s.sizes.flange" :value="plain(spec.flange)" @set="(t) => setOpening('flange', t)" />
     </template>
     <p class="row">

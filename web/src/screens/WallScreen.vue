@@ -263,8 +263,10 @@ useEventListener(document, "keydown", (e: KeyboardEvent) => {
     <main v-if="job.view">
       <aside class="left"><SequenceRail /></aside>
       <div class="middle">
-        <div class="picture"><ElevationDrawing ref="drawing" /></div>
-        <div v-if="job.section" class="cut"><SectionDrawing /></div>
+        <div class="pictures">
+          <div class="picture"><ElevationDrawing ref="drawing" /></div>
+          <div v-if="job.section" class="cut"><SectionDrawing /></div>
+        </div>
         <footer class="scrub">
           <div class="row">
             <Button
@@ -408,14 +410,19 @@ main {
   min-height: 0;
   min-width: 0;
 }
-.picture {
-  flex: 1.2;
+.pictures {
+  flex: 1;
+  display: flex;
   min-height: 0;
 }
-.cut {
+.picture {
   flex: 1;
-  min-height: 0;
-  border-top: 2px solid var(--ink);
+  min-width: 0;
+}
+.cut {
+  flex: 1.15;
+  min-width: 0;
+  border-left: 2px solid var(--ink);
 }
 .scrub {
   padding: 8px 12px;
@@ -526,11 +533,16 @@ main {
   .left {
     display: none;
   }
+  .pictures {
+    display: block;
+  }
   .picture {
     height: 46dvh;
   }
   .cut {
-    height: 46dvh;
+    height: 60dvh;
+    border: 0;
+    border-top: 2px solid var(--ink);
   }
   .scrub {
     position: sticky;

@@ -17,6 +17,7 @@ type Cause = Option<(SheetId, Edge, bool)>;
 struct Caught {
     head: Head,
     way: Way,
+    spot: Spot,
     /// Index of the plan's target and the least head there.
     reached: BTreeMap<usize, Head>,
 }
@@ -39,6 +40,7 @@ pub fn findings(plan: &Plan, moment: &Moment, broken: &[Broken], missing: &[&Ove
             out.push(finding(plan, moment, s, &c, broken, missing));
         }
     }
+    merge(&mut out);
     for pond in &moment.answer.ponds {
         let scenario = &moment.asked.layup.scenarios[pond.scenario];
         if scenario.glue == Glue::Lost {
@@ -79,12 +81,13 @@ fn caught(plan: &Plan, moment: &Moment, scenario: usize, floor: Head) -> Vec<(Ca
             let cause = cause(&way, &spot);
             let entry = found
                 .entry(format!("{cause:?}"))
-                .or_insert_with(|| (cause, Caught { head, way: way.clone(), reached: BTreeMap::new() }));
+                .or_insert_with(|| (cause, Caught { head, way: way.clone(), spot, reached: BTreeMap::new() }));
             let c = &mut entry.1;
-            // Of ways that are equally easy the plainest is told.
-            let tells_better = head.inches() == c.head.inches() && way.passages.len() < c.way.passages.len();
+            // Of ways that are equally easy the plainest is told, and of those the one that runs farthest down.
+            let telling = |w: &Way| (w.passages.len(), w.points.last().map_or(f64::INFINITY, |p| p.v));
+            let tells_better = head.inches() == c.head.inches() && telling(&way) < telling(&c.way);
             if head.inches() < c.head.inches() || tells_better {
-                (c.head, c.way) = (head, way);
+                (c.head, c.way, c.spot) = (head, way, spot);
             }
             let least = c.reached.entry(target).or_insert(head);
             if head.inches() < least.inches() {
@@ -97,6 +100,28 @@ fn caught(plan: &Plan, moment: &Moment, scenario: usize, floor: Head) -> Vec<(Ca
 
 fn cause(way: &Way, spot: &Spot) -> Cause {
     spot.front.and(way.entry()).map(|p| (p.sheet, p.edge, p.kind == PassageKind::InThroughCut))
+}
+
+/// What one remedy mends is one finding, told by its easiest way.
+fn merge(found: &mut Vec<Finding>) {
+    let mut kept: Vec<Finding> = Vec::new();
+    for f in found.drain(..) {
+        let same = |k: &&mut Finding| k.fix.is_some() && k.fix == f.fix && k.code == f.code && k.scenario == f.scenario;
+        match kept.iter_mut().find(same) {
+            Some(k) if f.head < k.head => *k = f,
+            Some(_) => {}
+            None => kept.push(f),
+        }
+    }
+    *found = kept;
+}
+
+/// The way with what the water does next.
+fn run_on(moment: &Moment, scenario: usize, c: &Caught) -> Way {
+    let Some(front) = c.spot.front else { return c.way.clone() };
+    let kept = &moment.answer.spreads[scenario].kept[front as usize];
+    let glue = moment.asked.layup.scenarios[scenario].glue;
+    c.way.clone().run_on(&moment.asked.layup, &moment.arrangement, glue, kept.cell, usize::from(kept.gap), c.spot.point)
 }
 
 fn finding(plan: &Plan, moment: &Moment, scenario: usize, c: &Caught, broken: &[Broken], missing: &[&Over]) -> Finding {
@@ -128,6 +153,6 @@ fn finding(plan: &Plan, moment: &Moment, scenario: usize, c: &Caught, broken: &[
         reason: words::leak(plan, moment, scenario, &c.way, &c.reached),
         remedy: r.words,
         fix,
-        way: Some(c.way.clone()),
+        way: Some(run_on(moment, scenario, c)),
     }
 }

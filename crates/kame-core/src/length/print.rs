@@ -1,6 +1,8 @@
 use super::{Length, UNITS_PER_INCH, UNITS_PER_MM};
 use std::fmt;
 
+/// From here on lengths are told in feet and inches: openings and their pieces are measured in inches.
+const FEET_FROM: i64 = 96 * UNITS_PER_INCH;
 /// The finest fraction of an inch people write.
 const FINEST: i64 = 64;
 
@@ -18,11 +20,11 @@ impl Length {
         }
     }
 
-    /// As on a drawing: `40 1/2"` below four feet, `19'-6"` from there.
+    /// As on a drawing: `62 1/2"` below eight feet, `19'-6"` from there.
     pub fn feet_inches(self, denominator: i64) -> String {
         let rounded = self.round_to(denominator);
         let units = rounded.units().abs();
-        if units < 48 * UNITS_PER_INCH {
+        if units < FEET_FROM {
             return format!("{}\"", self.inches(denominator));
         }
         let sign = if rounded.units() < 0 { "-" } else { "" };

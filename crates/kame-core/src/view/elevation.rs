@@ -23,8 +23,8 @@ pub struct Shape {
     pub role: Role,
     /// Letter.
     pub letter: String,
-    /// Where the letter stands.
-    pub label: [f64; 2],
+    /// Where the letter stands: in the middle of the largest part that can be seen; nowhere where none can.
+    pub label: Option<[f64; 2]>,
     /// True where a lifted part is held up.
     pub held: bool,
     /// Corners of its parts.
@@ -208,16 +208,38 @@ fn shapes(plan: &Plan, moment: &Moment) -> Vec<Shape> {
             None => groups.push((laid.piece, laid.flap, vec![*laid])),
         }
     }
-    let mut out: Vec<Shape> = groups.iter().map(|(piece, _, laid)| shape(plan, *piece, laid, false)).collect();
+    let mut out: Vec<Shape> =
+        groups.iter().map(|(piece, _, laid)| shape(plan, *piece, laid, &seen(plan, moment, laid), false)).collect();
     // A lifted part is held up: drawn turned over the line it hangs from.
     for laid in &moment.stage.held {
         let turned = Rect { v0: laid.rect.v1, v1: laid.rect.v1 + laid.rect.height(), ..laid.rect };
-        out.push(shape(plan, laid.piece, &[Laid { rect: turned, ..*laid }], true));
+        let turned = Laid { rect: turned, ..*laid };
+        out.push(shape(plan, laid.piece, &[turned], &[turned], true));
     }
     out
 }
 
-fn shape(plan: &Plan, piece: usize, laid: &[Laid], held: bool) -> Shape {
+/// The parts that nothing laid later covers. What is inside an opening is hidden once its unit is in.
+fn seen(plan: &Plan, moment: &Moment, laid: &[Laid]) -> Vec<Laid> {
+    let layers = &moment.stage.layers;
+    let hidden = |on: SurfaceId| {
+        let opening = plan.surfaces[on.0].opening;
+        opening.is_some()
+            && layers.iter().any(|l| plan.pieces[l.piece].solid && plan.pieces[l.piece].opening == opening)
+    };
+    let visible = laid.iter().filter(|l| !hidden(l.on)).flat_map(|l| {
+        let at = layers.iter().position(|x| x == l).unwrap_or(0);
+        let over = layers[at + 1..].iter().filter(|x| x.on == l.on);
+        let mut open = vec![l.rect];
+        for x in over {
+            open = open.into_iter().flat_map(|r| r.minus(x.rect)).collect();
+        }
+        open.into_iter().map(|rect| Laid { rect, ..*l })
+    });
+    visible.collect()
+}
+
+fn shape(plan: &Plan, piece: usize, laid: &[Laid], seen: &[Laid], held: bool) -> Shape {
     let p = &plan.pieces[piece];
     let parts: Vec<Vec<[f64; 2]>> = laid.iter().map(|l| corners(plan, l.on, l.rect)).collect();
     let mut edges = Vec::new();
@@ -227,9 +249,8 @@ fn shape(plan: &Plan, piece: usize, laid: &[Laid], held: bool) -> Shape {
             edges.push([a[0], a[1], b[0], b[1]]);
         }
     }
-    let big =
-        laid.iter().max_by_key(|l| (l.on == SurfaceId::WALL, l.rect.width().units().min(l.rect.height().units())));
-    let label = big.map_or([0.0; 2], |l| {
+    let big = seen.iter().max_by_key(|l| l.rect.width().units().min(l.rect.height().units()));
+    let label = big.map(|l| {
         let [u0, v0, u1, v1] = l.rect.to_inches();
         map(plan, l.on, (u0 + u1) / 2.0, (v0 + v1) / 2.0)
     });

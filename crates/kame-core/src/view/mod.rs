@@ -244,6 +244,9 @@ pub fn view_plan(job: &Job, plan: &Plan, ask: &Ask) -> Result<WallView, Vec<Prob
     })
 }
 
+/// How far above its entry a drop is first drawn, in.
+const RAIN_COMES_FROM: f64 = 5.0;
+
 fn steps(plan: &Plan) -> Vec<StepView> {
     let mut number = 0;
     let mut out = Vec::new();
@@ -298,15 +301,17 @@ fn finding(plan: &Plan, moment: &Moment, number: usize, f: &Finding) -> FindingV
                 .iter()
                 .any(|p| p.point == i && matches!(p.kind, PassageKind::InBehind | PassageKind::InThroughCut))
         };
-        way.points
-            .iter()
-            .enumerate()
-            .map(|(i, p)| {
-                let surface = moment.asked.surfaces[p.facet.0];
-                let [x, y] = elevation::map(plan, surface, p.u, p.v);
-                DropPoint { x, y, head: p.head.inches(), behind: p.behind.is_some(), enters: enters(i) }
-            })
-            .collect()
+        let drawn = way.points.iter().enumerate().map(|(i, p)| {
+            let surface = moment.asked.surfaces[p.facet.0];
+            let [x, y] = elevation::map(plan, surface, p.u, p.v);
+            DropPoint { x, y, head: p.head.inches(), behind: p.behind.is_some(), enters: enters(i) }
+        });
+        let mut drawn: Vec<DropPoint> = drawn.collect();
+        // Rain comes down the face before it gets in.
+        if let Some(first) = drawn.first().copied().filter(|p| !p.behind) {
+            drawn.insert(0, DropPoint { y: first.y - RAIN_COMES_FROM, enters: false, ..first });
+        }
+        drawn
     });
     FindingView {
         number,

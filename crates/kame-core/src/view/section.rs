@@ -103,13 +103,16 @@ pub struct Section {
 }
 
 /// How much of the wall beside the opening is shown, in.
-const REACH: i64 = 12;
+const REACH: i64 = 7;
 /// Drawn thickness of a sheet, and of a solid thing.
 const SHEET: f64 = 0.34;
 const SOLID: f64 = 1.1;
 /// Drawn width of an open gap and of a closed one.
 const OPEN: f64 = 0.5;
 const CLOSED: f64 = 0.14;
+
+/// Ends of one sheet that are nearer than this are joined by a line, in.
+const JOINED: f64 = 6.0;
 
 /// One straight leg of the cut: a stretch of a surface and how it lies in the drawing.
 struct Leg {
@@ -219,7 +222,7 @@ fn legs(plan: &Plan, ask: &SectionAsk, r: Rect, du: Length, dv: Length) -> (Vec<
                 [back[0] + 0.8, back[1] - dam_height],
                 [back[0] + 0.8, far],
             ];
-            (legs, solid, [-6.0, -8.0, depth + 9.0, far + 8.0])
+            (legs, solid, [-4.5, -5.5, depth + 6.5, far + 5.5])
         }
         SectionKind::Head => {
             let head = find("head");
@@ -235,7 +238,7 @@ fn legs(plan: &Plan, ask: &SectionAsk, r: Rect, du: Length, dv: Length) -> (Vec<
                 [-1.0, 0.0],
             ));
             let solid = vec![[0.0, -far], [0.0, 0.0], [depth, 0.0], [depth, -far]];
-            (legs, solid, [-6.0, -far, depth + 9.0, far + 8.0])
+            (legs, solid, [-5.5, -far, depth + 7.5, far + 3.5])
         }
         SectionKind::Jamb => {
             let jamb = find("jamb-left");
@@ -251,7 +254,7 @@ fn legs(plan: &Plan, ask: &SectionAsk, r: Rect, du: Length, dv: Length) -> (Vec<
             ));
             legs.extend(jamb.map(|on| leg(on, (dv, false), whole(size(jamb).0), [0.0, 0.0], [0.0, -1.0], [1.0, 0.0])));
             let solid = vec![[-far, 0.0], [0.0, 0.0], [0.0, -depth], [-far, -depth]];
-            (legs, solid, [-far, -depth - 2.0, far + 9.0, depth + 9.0])
+            (legs, solid, [-far, -depth, far + 6.0, depth + 5.0])
         }
     }
 }
@@ -323,7 +326,7 @@ fn join(plan: &Plan, runs: Vec<Piece>) -> Vec<Band> {
     let mut out: Vec<(usize, Band)> = Vec::new();
     for run in runs {
         let near = |b: &&mut (usize, Band)| {
-            b.0 == run.piece && b.1.line.last().is_some_and(|p| (p[0] - run.from[0]).hypot(p[1] - run.from[1]) < 4.0)
+            b.0 == run.piece && b.1.line.last().is_some_and(|p| (p[0] - run.from[0]).hypot(p[1] - run.from[1]) < JOINED)
         };
         if let Some((_, band)) = out.iter_mut().rev().find(near) {
             band.line.extend([run.from, run.to]);

@@ -2,7 +2,7 @@
 
 use super::arrange::{Arrangement, Border, CellId};
 use super::spread::{From, Spread};
-use crate::layup::{Layup, SheetId};
+use crate::layup::{Glue, Layup, SheetId};
 use crate::length::Head;
 use crate::surface::{Edge, FacetId};
 
@@ -107,6 +107,49 @@ impl Way {
             if at != foot {
                 t.point(kept.cell, gap, at, head(at));
             }
+        }
+        t.way
+    }
+
+    /// The same way, run on: what has got in falls on by gravity, behind what it is behind, until it is out or stands.
+    pub fn run_on(
+        mut self,
+        layup: &Layup,
+        a: &Arrangement,
+        glue: Glue,
+        cell: CellId,
+        gap: usize,
+        point: (f64, f64),
+    ) -> Way {
+        let (mut cell, mut gap, mut at) = (cell, gap, point);
+        let head = self.points.last().map_or(Head::ZERO, |p| p.head);
+        let mut t = Tracer { a, layup, way: std::mem::take(&mut self) };
+        // Each turn goes down or across to another facet; a wall has fewer cells than this in any column.
+        for _ in 0..a.cells.len() {
+            let facet = &layup.facets[a.cell(cell).facet.0];
+            if a.is_open_face(cell, gap) || facet.rise <= 0.0 {
+                break;
+            }
+            let foot = a.cell(cell).rect.v0.units() as f64;
+            if foot < at.1 {
+                at.1 = foot;
+                t.point(cell, gap, at, head);
+            }
+            let below = a.borders_of(cell).find_map(|(border, _, end)| {
+                let span = border.spans[end];
+                let here = border.edges[end] == Edge::Bottom
+                    && span.lo.units() as f64 <= at.0
+                    && at.0 <= span.hi.units() as f64;
+                if !here {
+                    return None;
+                }
+                let far = border.cells[1 - end];
+                let next = a.gaps_across(border, end, gap).find(|g| !a.is_closed(far, *g, glue))?;
+                Some((far, next, across(a, border, 1 - end, at)))
+            });
+            let Some((far, next, there)) = below else { break };
+            (cell, gap, at) = (far, next, there);
+            t.point(cell, gap, at, head);
         }
         t.way
     }

@@ -10,6 +10,8 @@ use std::collections::{BTreeSet, BinaryHeap, HashMap, HashSet};
 type Square = (usize, i64, i64);
 /// Facet, upright, line, place along it.
 type Line = (usize, bool, i64, i64);
+/// Edge left by, line passed, square entered, edge entered by, line passed there.
+type Across = (Edge, Line, Square, Edge, Line);
 
 /// One answer of the grid: heads by scenario and target, ponds by scenario, facet and sheet.
 pub struct GridAnswer {
@@ -27,7 +29,7 @@ struct Grid<'a> {
     seals: HashSet<(usize, Square)>,
     faults: HashSet<(usize, Square)>,
     cuts: HashSet<(usize, Line)>,
-    stitches: HashMap<Square, Vec<(Edge, Line, Square, Edge, Line)>>,
+    stitches: HashMap<Square, Vec<Across>>,
 }
 
 /// Solves on squares of `step`; every coordinate has to be a multiple of it.

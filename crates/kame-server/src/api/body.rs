@@ -53,7 +53,9 @@ impl<S: Send + Sync> FromRequestParts<S> for JobId {
     type Rejection = Fault;
     async fn from_request_parts(parts: &mut Parts, state: &S) -> Result<Self, Fault> {
         let read = Path::<i64>::from_request_parts(parts, state).await;
-        read.map(|Path(id)| Self(id)).map_err(|_: PathRejection| Fault::NoSuchPlace(format!("{} names no job: jobs have numbers", parts.uri.path())))
+        read.map(|Path(id)| Self(id)).map_err(|_: PathRejection| {
+            Fault::NoSuchPlace(format!("{} names no job: jobs have numbers", parts.uri.path()))
+        })
     }
 }
 
@@ -64,7 +66,8 @@ impl<S: Send + Sync, T: DeserializeOwned> FromRequestParts<S> for Ask<T> {
     type Rejection = Fault;
     async fn from_request_parts(parts: &mut Parts, state: &S) -> Result<Self, Fault> {
         let read = Query::<T>::from_request_parts(parts, state).await;
-        read.map(|Query(q)| Self(q)).map_err(|e: QueryRejection| Fault::Refused(vec![Problem::new("$query", e.body_text())]))
+        read.map(|Query(q)| Self(q))
+            .map_err(|e: QueryRejection| Fault::Refused(vec![Problem::new("$query", e.body_text())]))
     }
 }
 
@@ -76,6 +79,8 @@ impl<S: Send + Sync> FromRequestParts<S> for Revision {
     async fn from_request_parts(parts: &mut Parts, _: &S) -> Result<Self, Fault> {
         let given = parts.headers.get(header::IF_MATCH).ok_or(Fault::NoRevision)?;
         let number = given.to_str().ok().and_then(|t| t.trim().trim_matches('"').parse().ok());
-        number.map(Revision).ok_or_else(|| Fault::Unreadable(format!("If-Match is {given:?}, expected a revision such as \"5\"")))
+        number
+            .map(Revision)
+            .ok_or_else(|| Fault::Unreadable(format!("If-Match is {given:?}, expected a revision such as \"5\"")))
     }
 }

@@ -16,10 +16,17 @@ use serde_json::Value;
 
 /// A file to save, named after the job.
 fn download(name: &str, ending: &str, kind: &'static str, text: String) -> impl IntoResponse + use<> {
-    let plain: String = name.chars().map(|c| if c.is_ascii_alphanumeric() { c.to_ascii_lowercase() } else { '-' }).collect();
+    let plain: String =
+        name.chars().map(|c| if c.is_ascii_alphanumeric() { c.to_ascii_lowercase() } else { '-' }).collect();
     let plain = plain.split('-').filter(|p| !p.is_empty()).collect::<Vec<_>>().join("-");
     let plain = if plain.is_empty() { "job".to_owned() } else { plain };
-    ([(header::CONTENT_TYPE, kind.to_owned()), (header::CONTENT_DISPOSITION, format!("attachment; filename=\"{plain}{ending}\""))], text)
+    (
+        [
+            (header::CONTENT_TYPE, kind.to_owned()),
+            (header::CONTENT_DISPOSITION, format!("attachment; filename=\"{plain}{ending}\"")),
+        ],
+        text,
+    )
 }
 
 /// Takes a job file in as a new job. The whole file or nothing.
@@ -57,7 +64,11 @@ pub async fn cut_list(State(app): State<App>, JobId(id): JobId) -> Result<impl I
 
 /// The elevation at the moment asked for as SVG.
 #[utoipa::path(get, path = "/api/jobs/{id}/elevation.svg", params(("id" = i64, Path), Moment), responses((status = 200, content_type = "image/svg+xml"), (status = 404, body = ProblemDocument)))]
-pub async fn elevation(State(app): State<App>, JobId(id): JobId, Ask(moment): Ask<Moment>) -> Result<impl IntoResponse, Fault> {
+pub async fn elevation(
+    State(app): State<App>,
+    JobId(id): JobId,
+    Ask(moment): Ask<Moment>,
+) -> Result<impl IntoResponse, Fault> {
     blocking(&app, move |s| {
         let job = s.job(id)?.job;
         let drawn = view(&job, &moment.ask())?.elevation;

@@ -11,7 +11,10 @@ use kame_store::Store;
 use std::sync::Arc;
 
 /// Runs blocking work off the async threads.
-pub async fn blocking<T: Send + 'static>(app: &App, work: impl FnOnce(&Store) -> Result<T, Fault> + Send + 'static) -> Result<T, Fault> {
+pub async fn blocking<T: Send + 'static>(
+    app: &App,
+    work: impl FnOnce(&Store) -> Result<T, Fault> + Send + 'static,
+) -> Result<T, Fault> {
     let store = Arc::clone(&app.store);
     tokio::task::spawn_blocking(move || work(&store)).await.unwrap_or_else(|e| Err(Fault::Internal(e.to_string())))
 }
@@ -91,7 +94,13 @@ fn label(edit: &Edit) -> &'static str {
 /// Changes a job. `If-Match` carries the revision the change was made on.
 #[utoipa::path(post, path = "/api/jobs/{id}/edits", params(("id" = i64, Path), ("If-Match" = String, Header), Moment), request_body = Edit,
     responses((status = 200, body = JobAnswer), (status = 412, body = ProblemDocument, description = "Changed meanwhile; `current` is the newer state"), (status = 422, body = ProblemDocument)))]
-pub async fn edit(State(app): State<App>, JobId(id): JobId, Revision(revision): Revision, Ask(moment): Ask<Moment>, Json(edit): Json<Edit>) -> Result<Out<JobAnswer>, Fault> {
+pub async fn edit(
+    State(app): State<App>,
+    JobId(id): JobId,
+    Revision(revision): Revision,
+    Ask(moment): Ask<Moment>,
+    Json(edit): Json<Edit>,
+) -> Result<Out<JobAnswer>, Fault> {
     blocking(&app, move |s| {
         let state = s.change(id, revision, label(&edit), |job| apply(job, &edit).map(|(job, _)| job))?;
         Ok(Out(answer(state, &moment)?))
@@ -101,13 +110,23 @@ pub async fn edit(State(app): State<App>, JobId(id): JobId, Revision(revision): 
 
 /// One change back.
 #[utoipa::path(post, path = "/api/jobs/{id}/undo", params(("id" = i64, Path), ("If-Match" = String, Header), Moment), responses((status = 200, body = JobAnswer), (status = 409, body = ProblemDocument), (status = 412, body = ProblemDocument)))]
-pub async fn undo(State(app): State<App>, JobId(id): JobId, Revision(revision): Revision, Ask(moment): Ask<Moment>) -> Result<Out<JobAnswer>, Fault> {
+pub async fn undo(
+    State(app): State<App>,
+    JobId(id): JobId,
+    Revision(revision): Revision,
+    Ask(moment): Ask<Moment>,
+) -> Result<Out<JobAnswer>, Fault> {
     blocking(&app, move |s| Ok(Out(answer(s.undo(id, revision)?, &moment)?))).await
 }
 
 /// One change forward again.
 #[utoipa::path(post, path = "/api/jobs/{id}/redo", params(("id" = i64, Path), ("If-Match" = String, Header), Moment), responses((status = 200, body = JobAnswer), (status = 409, body = ProblemDocument), (status = 412, body = ProblemDocument)))]
-pub async fn redo(State(app): State<App>, JobId(id): JobId, Revision(revision): Revision, Ask(moment): Ask<Moment>) -> Result<Out<JobAnswer>, Fault> {
+pub async fn redo(
+    State(app): State<App>,
+    JobId(id): JobId,
+    Revision(revision): Revision,
+    Ask(moment): Ask<Moment>,
+) -> Result<Out<JobAnswer>, Fault> {
     blocking(&app, move |s| Ok(Out(answer(s.redo(id, revision)?, &moment)?))).await
 }
 

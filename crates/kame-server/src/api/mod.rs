@@ -19,7 +19,10 @@ use utoipa_axum::routes;
 pub const LARGEST_BODY: usize = 2 * 1024 * 1024;
 
 #[derive(OpenApi)]
-#[openapi(info(title = "Kame", description = "The wall as a sequence of actions, and everything computed from it. Lengths are text in feet-inches-fractions or metric; drawing coordinates are inches, x right, y down."))]
+#[openapi(info(
+    title = "Kame",
+    description = "The wall as a sequence of actions, and everything computed from it. Lengths are text in feet-inches-fractions or metric; drawing coordinates are inches, x right, y down."
+))]
 struct Description;
 
 fn routes() -> OpenApiRouter<App> {
@@ -50,5 +53,7 @@ pub fn description() -> utoipa::openapi::OpenApi {
 /// The interface as a router.
 pub fn router() -> Router<App> {
     let (router, description) = routes().split_for_parts();
-    router.route("/api/openapi.json", get(async move || axum::Json(description))).layer(DefaultBodyLimit::max(LARGEST_BODY))
+    router
+        .route("/api/openapi.json", get(async move || axum::Json(description)))
+        .layer(DefaultBodyLimit::max(LARGEST_BODY))
 }

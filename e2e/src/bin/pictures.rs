@@ -1,0 +1,60 @@
+//! Makes the pictures of the documentation from the demo job: `cargo run -p kame-e2e --bin pictures -- docs/screenshots`.
+
+use anyhow::Result;
+use kame_e2e::{Browser, Kame};
+use std::path::PathBuf;
+
+#[tokio::main]
+async fn main() -> Result<()> {
+    let folder = PathBuf::from(std::env::args().nth(1).unwrap_or_else(|| "docs/screenshots".into()));
+    let kame = Kame::start(true).await?;
+    let b = Browser::start(1280, 800).await?;
+    let shot = |name: &str| folder.join(format!("{name}.png"));
+    b.client.goto(&kame.url).await?;
+    b.wait("[data-test=job]").await?;
+    b.picture(&shot("jobs")).await?;
+
+    b.client.goto(&format!("{}/jobs/2", kame.url)).await?;
+    b.wait("[data-test=verdict]").await?;
+    b.picture(&shot("wall")).await?;
+    b.eval("document.querySelector('[data-step=\"W1/pan\"] .name').click()").await?;
+    b.until_text("[data-test=card]", "stretch membrane").await?;
+    b.until("return !document.querySelector('[data-piece=\"W1/unit\"]') && !!document.querySelector('[data-piece=\"W1/pan\"]')").await?;
+    b.picture(&shot("step")).await?;
+    b.press("\u{e010}").await?;
+    b.press("s").await?;
+    b.press("r").await?;
+    b.press("r").await?;
+    b.until("return document.querySelectorAll('[data-test=finding]').length > 0 && !!document.querySelector('[data-test=section] svg')").await?;
+    b.picture(&shot("section")).await?;
+
+    b.client.goto(&format!("{}/jobs/1", kame.url)).await?;
+    b.wait("[data-test=verdict]").await?;
+    b.press("r").await?;
+    b.wait("[data-test=way]").await?;
+    b.picture(&shot("leak")).await?;
+    b.press("w").await?;
+    b.wait("[data-test=quick]").await?;
+    b.picture(&shot("sizes")).await?;
+    b.client.goto(&format!("{}/jobs/2/cut-list", kame.url)).await?;
+    b.wait("[data-test=cut-list] table").await?;
+    b.picture(&shot("cut-list")).await?;
+
+    b.client.goto(&format!("{}/jobs/1", kame.url)).await?;
+    b.wait("[data-test=verdict]").await?;
+    b.eval("document.documentElement.classList.add('kame-dark')").await?;
+    b.press("r").await?;
+    b.wait("[data-test=way]").await?;
+    b.picture(&shot("dark")).await?;
+    b.eval("document.documentElement.classList.remove('kame-dark')").await?;
+
+    b.end().await?;
+
+    let b = Browser::phone(390, 844).await?;
+    b.client.goto(&format!("{}/jobs/1", kame.url)).await?;
+    b.wait("[data-test=verdict]").await?;
+    b.eval("document.querySelectorAll('[data-test=weather] button')[1].click()").await?;
+    b.wait("[data-test=way]").await?;
+    b.picture(&shot("phone")).await?;
+    b.end().await
+}
