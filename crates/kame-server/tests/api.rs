@@ -204,8 +204,8 @@ async fn bad_input_gets_a_sentence_with_a_path_and_changes_nothing() {
     refused(width("wide"), "width", "not a length").await;
     refused(json!({"edit": "set_opening", "id": "W1", "width": [4]}), "width", "expected a length").await;
     refused(json!({"edit": "set_opening", "id": "W7", "width": "40"}), "id", "no opening \"W7\"").await;
-    refused(json!({"edit": "paint"}), "$", "unknown variant").await;
-    refused(json!({"edit": "set_opening", "id": "W1", "colour": "red"}), "$", "unknown field").await;
+    refused(json!({"edit": "paint"}), "$.edit", "unknown variant").await;
+    refused(json!({"edit": "set_opening", "id": "W1", "colour": "red"}), "$.colour", "unknown field").await;
     let (status, problem) = s.raw("/api/jobs", b"{\"name\": ".to_vec()).await;
     assert_eq!(status, StatusCode::BAD_REQUEST);
     assert!(problem["detail"].as_str().is_some_and(|d| d.contains("not JSON")), "{problem}");

@@ -1,7 +1,7 @@
 use super::Weather;
 use crate::detail::recipe::Role;
 use crate::findings::{HeadReading, Moment};
-use crate::layup::Glue;
+use crate::layup::{Depth, Glue};
 use crate::length::{Head, Length, UNITS_PER_INCH};
 use crate::plan::{Plan, SurfaceId};
 use crate::sequence::{Laid, RAIN, RAIN_NO_GLUE};
@@ -296,23 +296,25 @@ fn outline(l: &Laid, all: &[Laid]) -> Vec<[Point; 2]> {
     out
 }
 
-/// Where water is behind the pieces at less than the least head asked for: on the wall at the sheathing, on returns anywhere.
+/// Where water gets at what should stay dry, at less than the least head asked for.
 fn marks(plan: &Plan, moment: &Moment, weather: Weather) -> Vec<Mark> {
     let wanted = match weather {
         Weather::Dry => return Vec::new(),
         Weather::Rain => RAIN,
         Weather::Lost => RAIN_NO_GLUE,
     };
-    let Some(s) = moment.asked.layup.scenarios.iter().position(|s| s.id == wanted) else { return Vec::new() };
-    let lost = moment.asked.layup.scenarios[s].glue == Glue::Lost;
+    let layup = &moment.asked.layup;
+    let Some(s) = layup.scenarios.iter().position(|s| s.id == wanted) else { return Vec::new() };
+    let lost = layup.scenarios[s].glue == Glue::Lost;
     let floor = plan.figures.length(if lost { "floor_laps" } else { "floor_rain" }).to_inches_f64();
     let (a, spread) = (&moment.arrangement, &moment.answer.spreads[s]);
     let mut out = Vec::new();
-    for (f, on) in moment.asked.surfaces.iter().enumerate() {
-        for cell in a.cells_of(crate::surface::FacetId(f)) {
-            let rect = a.cell(cell).rect;
-            let bare = *on == SurfaceId::WALL && a.stack(cell).is_empty();
-            let gaps = if *on == SurfaceId::WALL { 1 } else { a.stack(cell).len() + 1 };
+    for target in &layup.targets {
+        let on = moment.asked.surfaces[target.at.facet.0];
+        for cell in a.cells_of(target.at.facet) {
+            let Some(rect) = a.cell(cell).rect.intersection(target.at.rect) else { continue };
+            let gaps = if target.depth == Depth::Substrate { 1 } else { a.stack(cell).len() + 1 };
+            let bare = (0..gaps).any(|g| a.is_open_face(cell, g));
             let mut wet = bare.then(|| (0.0, rect.to_inches()));
             for (_, kept) in (0..gaps).flat_map(|g| spread.fronts(a, cell, g)) {
                 let Some(part) = kept.front.within(rect, floor * UNITS_PER_INCH as f64) else { continue };
@@ -322,8 +324,7 @@ fn marks(plan: &Plan, moment: &Moment, weather: Weather) -> Vec<Mark> {
                 wet = Some(wet.map_or((head, part), |(h, r)| (h.min(head), hull(r, part))));
             }
             let Some((head, [u0, v0, u1, v1])) = wet.filter(|(h, _)| *h < floor - 1e-6) else { continue };
-            let part =
-                [(u0, v0), (u1, v0), (u1, v1), (u0, v1)].into_iter().map(|(u, v)| map(plan, *on, u, v)).collect();
+            let part = [(u0, v0), (u1, v0), (u1, v1), (u0, v1)].into_iter().map(|(u, v)| map(plan, on, u, v)).collect();
             out.push(Mark { part, head: Head::from_inches(head).into(), level: u8::from(head > 0.0) });
         }
     }

@@ -40,10 +40,27 @@ impl<S: Send + Sync, T: DeserializeOwned> FromRequest<S> for Json<T> {
                 return Fault::Unreadable(format!("the body is not JSON: {inner}"));
             }
             let path = e.path().to_string();
-            let path = if path == "." { "$".to_owned() } else { format!("$.{path}") };
+            let path = if path == "." {
+                field_at_fault::<T>(&bytes, &inner.to_string()).map_or("$".into(), |f| format!("$.{f}"))
+            } else {
+                format!("$.{path}")
+            };
             Fault::Refused(vec![Problem::new(path, inner.to_string())])
         })
     }
+}
+
+/// Values that choose their own shape by a tag are read in one go, so the path ends at the whole. The field at fault is the one without
+/// which it reads, or at least the complaint is another.
+fn field_at_fault<T: DeserializeOwned>(bytes: &[u8], complaint: &str) -> Option<String> {
+    let whole: serde_json::Map<String, serde_json::Value> = serde_json::from_slice(bytes).ok()?;
+    let without = |key: &String| {
+        let mut rest = whole.clone();
+        rest.remove(key);
+        serde_json::from_value::<T>(rest.into()).map_err(|e| e.to_string())
+    };
+    let cures = whole.keys().find(|k| without(k).is_ok());
+    cures.or_else(|| whole.keys().find(|k| without(k).is_err_and(|e| e != complaint))).cloned()
 }
 
 /// The number of a job in the address.
