@@ -5,7 +5,7 @@ use kame_core::job::{Edit, Job, apply};
 use kame_core::length::Length;
 use kame_core::plan::build;
 use kame_core::view::{Ask, Weather, view_plan};
-use kame_core::water::{Arrangement, run};
+use kame_core::water::{Arrangement, run, run_within};
 use std::hint::black_box;
 
 /// A wall with windows in rows of ten, none aligned with another, so that no coordinate is shared.
@@ -38,8 +38,17 @@ fn water(c: &mut Criterion) {
             b.iter(|| Arrangement::new(black_box(&asked.layup)).expect("cells"));
         });
         let arrangement = Arrangement::new(&asked.layup).expect("cells");
-        group.bench_with_input(BenchmarkId::new("all scenarios", windows), &asked, |b, asked| {
-            b.iter(|| run(black_box(&asked.layup), &arrangement));
+        let mut rain = asked.layup.clone();
+        rain.scenarios.truncate(2);
+        group.bench_with_input(
+            BenchmarkId::new("rain, glue held and lost, without limit", windows),
+            &rain,
+            |b, rain| {
+                b.iter(|| run(black_box(rain), &arrangement));
+            },
+        );
+        group.bench_with_input(BenchmarkId::new("all scenarios of the plan, to 12 in", windows), &asked, |b, asked| {
+            b.iter(|| run_within(black_box(&asked.layup), &arrangement, Some(Length::inch(12))));
         });
     }
     group.finish();

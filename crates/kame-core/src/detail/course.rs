@@ -27,6 +27,8 @@ pub struct CourseInput<'a> {
     pub clear_above: Length,
     /// No horizontal lap within this below a sill.
     pub clear_below: Length,
+    /// No horizontal lap from a sill up to this: beside the pan's corner the edge of a course is one edge too many.
+    pub pan_up_turn: Length,
     /// No strip narrower than this.
     pub least_strip: Length,
     /// Openings on the wall.
@@ -132,7 +134,7 @@ fn lay_out(input: &CourseInput, first: Length) -> CoursePlan {
     let near = |lap: &Interval| {
         input.openings.iter().any(|o| {
             let above = Interval { lo: o.v1, hi: o.v1 + input.clear_above };
-            let below = Interval { lo: o.v0 - input.clear_below, hi: o.v0 };
+            let below = Interval { lo: o.v0 - input.clear_below, hi: (o.v0 + input.pan_up_turn).min(o.v1) };
             lap.overlap(above).is_some() || lap.overlap(below).is_some()
         })
     };
@@ -238,6 +240,7 @@ mod tests {
             corner_clear: Length::inch(12),
             clear_above: Length::inch(6),
             clear_below: Length::inch(6),
+            pan_up_turn: Length::inch(6),
             least_strip: Length::inch(12),
             openings,
         }

@@ -5,7 +5,7 @@ mod remedy;
 mod water;
 mod words;
 
-use crate::length::Head;
+use crate::length::{Head, Length};
 use crate::plan::{Plan, SurfaceId};
 use crate::sequence::{Action, Stage, StageLayup};
 use crate::water::{Arrangement, WaterAnswer, Way};
@@ -96,6 +96,9 @@ pub struct Finding {
     pub way: Option<Way>,
 }
 
+/// Heads above this are not followed: 12 in of water is about 3 kPa, a wind of 70 m/s (model).
+const BEYOND_ANY_WIND: Length = Length::inch(12);
+
 /// A moment of the work with its water.
 #[derive(Clone, Debug)]
 pub struct Moment {
@@ -125,7 +128,7 @@ impl Moment {
         let asked = stage.layup(plan);
         let arrangement = Arrangement::new(&asked.layup)
             .map_err(|m| m.iter().map(ToString::to_string).collect::<Vec<_>>().join("; "))?;
-        let answer = crate::water::run(&asked.layup, &arrangement);
+        let answer = crate::water::run_within(&asked.layup, &arrangement, Some(BEYOND_ANY_WIND));
         Ok(Self { done, finished: done == actions.len(), stage, asked, arrangement, answer })
     }
 

@@ -70,31 +70,29 @@ fn caught(plan: &Plan, moment: &Moment, scenario: usize, floor: Head) -> Vec<(Ca
     let spread = &moment.answer.spreads[scenario];
     let openings_only = moment.asked.leaks[scenario].is_some_and(|l| plan.leaks[l].openings_only);
     let mut found: BTreeMap<String, (Cause, Caught)> = BTreeMap::new();
-    for t in 0..layup.targets.len() {
+    spots(layup, a, spread, |t, head, spot| {
         let target = moment.asked.targets[t];
-        if openings_only && plan.targets[target].on == SurfaceId::WALL {
-            continue;
+        let other = openings_only && plan.targets[target].on == SurfaceId::WALL;
+        if other || head.inches() >= floor.inches() - 1e-6 {
+            return;
         }
-        let wet = spots(layup, a, spread, t).filter(|(h, _)| h.inches() < floor.inches() - 1e-6);
-        for (head, spot) in wet {
-            let way = way_to(layup, a, spread, &spot);
-            let cause = cause(&way, &spot);
-            let entry = found
-                .entry(format!("{cause:?}"))
-                .or_insert_with(|| (cause, Caught { head, way: way.clone(), spot, reached: BTreeMap::new() }));
-            let c = &mut entry.1;
-            // Of ways that are equally easy the plainest is told, and of those the one that runs farthest down.
-            let telling = |w: &Way| (w.passages.len(), w.points.last().map_or(f64::INFINITY, |p| p.v));
-            let tells_better = head.inches() == c.head.inches() && telling(&way) < telling(&c.way);
-            if head.inches() < c.head.inches() || tells_better {
-                (c.head, c.way, c.spot) = (head, way, spot);
-            }
-            let least = c.reached.entry(target).or_insert(head);
-            if head.inches() < least.inches() {
-                *least = head;
-            }
+        let way = way_to(layup, a, spread, &spot);
+        let cause = cause(&way, &spot);
+        let entry = found
+            .entry(format!("{cause:?}"))
+            .or_insert_with(|| (cause, Caught { head, way: way.clone(), spot, reached: BTreeMap::new() }));
+        let c = &mut entry.1;
+        let least = c.reached.entry(target).or_insert(head);
+        if head.inches() < least.inches() {
+            *least = head;
         }
-    }
+        // Of ways that are equally easy the plainest is told, and of those the one that runs farthest down.
+        let telling = |w: &Way| (w.passages.len(), w.points.last().map_or(f64::INFINITY, |p| p.v));
+        let tells_better = head.inches() == c.head.inches() && telling(&way) < telling(&c.way);
+        if head.inches() < c.head.inches() || tells_better {
+            (c.head, c.way, c.spot) = (head, way, spot);
+        }
+    });
     found.into_values().collect()
 }
 

@@ -49,6 +49,7 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
             .length("course_clear_of_opening")
             .max(figures.length("flap_slit_up") + figures.length("patch_past")),
         clear_below: figures.length("course_clear_of_opening"),
+        pan_up_turn: figures.length("pan_up_turn"),
         least_strip: figures.length("course_least_strip"),
         openings: &rects,
     });

@@ -4,8 +4,8 @@ use super::arrange::{Arrangement, CellId};
 use super::drain::Drainage;
 use super::spread::Spread;
 use super::way::Way;
-use crate::layup::{Depth, Layup, SheetId, Source};
-use crate::length::{Head, UNITS_PER_INCH};
+use crate::layup::{Depth, Glue, Layup, SheetId};
+use crate::length::{Head, Length, UNITS_PER_INCH};
 use crate::surface::FacetId;
 use serde_json::{Value, json};
 use std::collections::BTreeMap;
@@ -58,17 +58,22 @@ pub struct WaterAnswer {
 
 /// Runs every scenario over an arrangement of the same layup.
 pub fn run(layup: &Layup, a: &Arrangement) -> WaterAnswer {
+    run_within(layup, a, None)
+}
+
+/// Runs every scenario as far as an effort of `limit`; what is harder to reach counts as never reached.
+pub fn run_within(layup: &Layup, a: &Arrangement, limit: Option<Length>) -> WaterAnswer {
     let mut out = WaterAnswer { reach: Vec::new(), ponds: Vec::new(), spreads: Vec::new() };
-    let mut drainages: Vec<(crate::layup::Glue, Drainage)> = Vec::new();
+    let mut drainages: Vec<(Glue, Drainage)> = Vec::new();
     for (s, scenario) in layup.scenarios.iter().enumerate() {
-        let spread = Spread::new(layup, a, scenario);
-        for t in 0..layup.targets.len() {
-            out.reach.push(Reach {
-                scenario: s,
-                target: t,
-                least: spots(layup, a, &spread, t).min_by(|x, y| x.0.inches().total_cmp(&y.0.inches())),
-            });
-        }
+        let spread = Spread::within(layup, a, scenario, limit);
+        let mut least: Vec<Option<(Head, Spot)>> = vec![None; layup.targets.len()];
+        spots(layup, a, &spread, |target, head, spot| {
+            if least[target].is_none_or(|(known, _)| head.inches() < known.inches()) {
+                least[target] = Some((head, spot));
+            }
+        });
+        out.reach.extend(least.into_iter().enumerate().map(|(target, least)| Reach { scenario: s, target, least }));
         let known = drainages.iter().position(|(g, _)| *g == scenario.glue).unwrap_or_else(|| {
             drainages.push((scenario.glue, Drainage::new(layup, a, scenario.glue)));
             drainages.len() - 1
@@ -79,32 +84,37 @@ pub fn run(layup: &Layup, a: &Arrangement) -> WaterAnswer {
     out
 }
 
-/// For each cell and gap that a target asks about and water can reach: the least head there and where.
-pub fn spots<'a>(
-    layup: &'a Layup,
-    a: &'a Arrangement,
-    spread: &'a Spread,
-    target: usize,
-) -> impl Iterator<Item = (Head, Spot)> + 'a {
-    let target = &layup.targets[target];
-    a.cells_of(target.at.facet).flat_map(move |cell| {
-        let part = a.cell(cell).rect.intersection(target.at.rect);
-        let gaps = match target.depth {
-            Depth::Any => a.stack(cell).len() + 1,
-            Depth::Substrate => 1,
-        };
-        let found = part.into_iter().flat_map(move |part| {
-            (0..gaps).filter_map(move |gap| {
-                if spread.rain && a.is_open_face(cell, gap) {
+/// Tells every place at which a target is reached: its index, the head there and where. The work is in proportion to what is wet.
+pub fn spots(layup: &Layup, a: &Arrangement, spread: &Spread, mut tell: impl FnMut(usize, Head, Spot)) {
+    let mut on_facet: Vec<Vec<usize>> = vec![Vec::new(); layup.facets.len()];
+    for (t, target) in layup.targets.iter().enumerate() {
+        on_facet[target.at.facet.0].push(t);
+    }
+    let asked = |t: usize, cell: CellId, gap: usize| {
+        let target = &layup.targets[t];
+        let part = a.cell(cell).rect.intersection(target.at.rect)?;
+        (target.depth == Depth::Any || gap == 0).then_some(part)
+    };
+    for (i, kept) in spread.kept.iter().enumerate() {
+        for &t in &on_facet[a.cell(kept.cell).facet.0] {
+            let Some(part) = asked(t, kept.cell, usize::from(kept.gap)) else { continue };
+            let point = kept.front.least_in(part);
+            let head = Head::from_units(kept.front.at(point.0, point.1));
+            tell(t, head, Spot { cell: kept.cell, front: Some(i as u32), point });
+        }
+    }
+    for (f, targets) in
+        on_facet.iter().enumerate().filter(|(f, t)| spread.rain && layup.facets[*f].exposed && !t.is_empty())
+    {
+        for cell in a.cells_of(FacetId(f)) {
+            for &t in targets {
+                if let Some(part) = asked(t, cell, a.stack(cell).len()) {
                     let point = (part.u0.units() as f64, part.v0.units() as f64);
-                    return Some((Head::ZERO, Spot { cell, front: None, point }));
+                    tell(t, Head::ZERO, Spot { cell, front: None, point });
                 }
-                let (effort, front, point) = spread.least(a, cell, gap, part)?;
-                Some((Head::from_units(effort), Spot { cell, front: Some(front), point }))
-            })
-        });
-        found.collect::<Vec<_>>()
-    })
+            }
+        }
+    }
 }
 
 /// The way to a spot.
@@ -161,9 +171,4 @@ impl WaterAnswer {
         let hit = |r: &&Reach| layup.scenarios[r.scenario].id == scenario && layup.targets[r.target].id == target;
         self.reach.iter().find(hit).map(|r| r.least.map(|(h, _)| h))
     }
-}
-
-/// True where the scenario is rain.
-pub fn is_rain(source: &Source) -> bool {
-    matches!(source, Source::Rain)
 }

@@ -7,6 +7,7 @@
 use super::SIDEWAYS_PER_CLIMB;
 use super::arrange::{Arrangement, CellId};
 use crate::layup::{Glue, Layup, Scenario, Source};
+use crate::length::Length;
 use crate::surface::{Edge, Rect};
 use std::cmp::Ordering;
 use std::collections::BinaryHeap;
@@ -192,6 +193,8 @@ pub struct Kept {
     pub gap: u16,
     /// Its predecessor.
     pub from: From,
+    /// The front kept before it in the same gap of the same cell.
+    previous: Option<u32>,
 }
 
 /// The least efforts of one scenario over the whole arrangement.
@@ -199,7 +202,8 @@ pub struct Kept {
 pub struct Spread {
     /// All fronts that were kept, in the order in which they were settled.
     pub kept: Vec<Kept>,
-    by_state: Vec<Vec<u32>>,
+    /// The front kept last in each gap of each cell.
+    latest: Vec<Option<u32>>,
     /// True where open faces are wet from the start.
     pub rain: bool,
 }
@@ -234,14 +238,27 @@ struct Run<'a> {
     spread: Spread,
     queue: BinaryHeap<Waiting>,
     order: u32,
+    limit: f64,
 }
 
 impl Spread {
     /// Spreads one scenario.
     pub fn new(layup: &Layup, a: &Arrangement, scenario: &Scenario) -> Self {
-        let spread =
-            Spread { kept: Vec::new(), by_state: vec![Vec::new(); a.states()], rain: scenario.source == Source::Rain };
-        let mut run = Run { layup, a, glue: scenario.glue, spread, queue: BinaryHeap::new(), order: 0 };
+        Self::within(layup, a, scenario, None)
+    }
+
+    /// Spreads one scenario as far as an effort of `limit`; what is harder to reach counts as never reached.
+    pub fn within(layup: &Layup, a: &Arrangement, scenario: &Scenario, limit: Option<Length>) -> Self {
+        let spread = Spread { kept: Vec::new(), latest: vec![None; a.states()], rain: scenario.source == Source::Rain };
+        let mut run = Run {
+            layup,
+            a,
+            glue: scenario.glue,
+            spread,
+            queue: BinaryHeap::new(),
+            order: 0,
+            limit: limit.map_or(f64::INFINITY, |l| l.units() as f64),
+        };
         match &scenario.source {
             Source::Rain => run.rain(),
             Source::Leak { at, under } => {
@@ -266,7 +283,8 @@ impl Spread {
 
     /// The fronts kept in one gap of one cell.
     pub fn fronts(&self, a: &Arrangement, cell: CellId, gap: usize) -> impl Iterator<Item = (u32, &Kept)> + '_ {
-        self.by_state[a.state(cell, gap)].iter().map(|&i| (i, &self.kept[i as usize]))
+        let latest = self.latest[a.state(cell, gap)];
+        std::iter::successors(latest, |i| self.kept[*i as usize].previous).map(|i| (i, &self.kept[i as usize]))
     }
 
     /// The least effort in `part` of one gap of one cell, with the front and the point that give it.
@@ -324,18 +342,23 @@ impl Run<'_> {
 
     fn is_beaten(&self, front: &Front, cell: CellId, gap: usize) -> bool {
         let rect = self.a.cell(cell).rect;
-        self.spread.by_state[self.a.state(cell, gap)]
-            .iter()
-            .any(|&i| self.spread.kept[i as usize].front.beats(front, rect))
+        self.spread.fronts(self.a, cell, gap).any(|(_, k)| k.front.beats(front, rect))
     }
 
     fn offer(&mut self, front: Front, cell: CellId, gap: usize, from: From) {
         if self.a.is_closed(cell, gap, self.glue) || self.is_beaten(&front, cell, gap) {
             return;
         }
-        self.order += 1;
         let least = front.least(self.a.cell(cell).rect);
-        self.queue.push(Waiting { least, order: self.order, kept: Kept { front, cell, gap: gap as u16, from } });
+        if least > self.limit {
+            return;
+        }
+        self.order += 1;
+        self.queue.push(Waiting {
+            least,
+            order: self.order,
+            kept: Kept { front, cell, gap: gap as u16, from, previous: None },
+        });
     }
 
     fn settle(&mut self) {
@@ -345,8 +368,9 @@ impl Run<'_> {
                 continue;
             }
             let index = self.spread.kept.len() as u32;
-            self.spread.by_state[self.a.state(kept.cell, gap)].push(index);
-            self.spread.kept.push(kept);
+            let latest = &mut self.spread.latest[self.a.state(kept.cell, gap)];
+            let previous = latest.replace(index);
+            self.spread.kept.push(Kept { previous, ..kept });
             // Water that reaches an open face is out (a leak) or was there already (rain).
             if !self.a.is_open_face(kept.cell, gap) {
                 self.cross(index, &kept);
