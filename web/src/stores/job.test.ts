@@ -1,0 +1,149 @@
+import { createPinia, setActivePinia } from "pinia";
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+
+/** The server as the store meets it: what it is asked, and what it answers next. */
+const asked: { method: string; url: string; match: string | null; body: unknown }[] = [];
+const answers: { status: number; body: unknown }[] = [];
+
+function answer(revision: number, done = 5, total = 5, findings: { number: number }[] = []) {
+  return {
+    state: { id: 7, revision, undo: revision > 1 ? "rename" : "", redo: "", job: { name: "n", openings: [] } },
+    view: { done, total, findings, steps: [], elevation: { openings: [] } },
+  };
+}
+
+vi.stubGlobal("location", { origin: "http://kame.test" });
+vi.stubGlobal("fetch", async (request: Request) => {
+  const text = await request.text();
+  asked.push({
+    method: request.method,
+    url: request.url,
+    match: request.headers.get("If-Match"),
+    body: text ? JSON.parse(text) : null,
+  });
+  const next = answers.shift();
+  if (!next) throw new TypeError("no connection");
+  return new Response(JSON.stringify(next.body), {
+    status: next.status,
+    headers: { "Content-Type": "application/json" },
+  });
+});
+
+const { useJob } = await import("./job");
+
+async function opened() {
+  answers.push({ status: 200, body: answer(1) });
+  const job = useJob();
+  await job.open(7);
+  return job;
+}
+
+beforeEach(() => {
+  setActivePinia(createPinia());
+  asked.length = 0;
+});
+afterEach(() => {
+  answers.length = 0;
+});
+
+describe("the job on the screen", () => {
+  it("asks for the finished wall first and for a moment when it is scrubbed", async () => {
+    const job = await opened();
+    expect(asked[0]?.url).toContain("/api/jobs/7?");
+    expect(asked[0]?.url).not.toContain("done=");
+    answers.push({ status: 200, body: answer(1, 2) });
+    await job.goTo(2);
+    expect(asked[1]?.url).toContain("done=2");
+    expect(job.view?.done).toBe(2);
+  });
+
+  it("keeps the number of actions within what there is", async () => {
+    const job = await opened();
+    answers.push({ status: 200, body: answer(1, 0) }, { status: 200, body: answer(1) });
+    await job.goTo(-3);
+    expect(job.done).toBe(0);
+    await job.goTo(99);
+    expect(job.done).toBeNull();
+  });
+
+  it("sends each change with the revision it was made on", async () => {
+    const job = await opened();
+    answers.push({ status: 200, body: answer(2) });
+    expect(await job.change({ edit: "rename", name: "x" })).toBe(true);
+    expect(asked[1]).toMatchObject({ method: "POST", match: '"1"', body: { edit: "rename", name: "x" } });
+    expect(job.state?.revision).toBe(2);
+  });
+
+  it("keeps a stale change and shows the newer state", async () => {
+    const job = await opened();
+    answers.push({ status: 412, body: { detail: "changed meanwhile" } }, { status: 200, body: answer(4) });
+    expect(await job.change({ edit: "rename", name: "mine" }, "rename")).toBe(false);
+    await vi.waitFor(() => expect(job.state?.revision).toBe(4));
+    expect(job.stale).toEqual({ edit: { edit: "rename", name: "mine" }, what: "rename" });
+  });
+
+  it("shows the sentence of a refusal and changes nothing", async () => {
+    const job = await opened();
+    answers.push({ status: 422, body: { detail: "opening width is 0" } });
+    expect(await job.change({ edit: "rename", name: "" })).toBe(false);
+    expect(job.error).toBe("opening width is 0");
+    expect(job.state?.revision).toBe(1);
+  });
+
+  it("says plainly when the server does not answer", async () => {
+    const job = await opened();
+    expect(await job.change({ edit: "rename", name: "x" })).toBe(false);
+    expect(job.error).toContain("does not answer");
+  });
+
+  it("knows a job that is not there", async () => {
+    answers.push({ status: 404, body: { detail: "there is no job 9" } });
+    const job = useJob();
+    await job.open(9);
+    expect(job.missing).toBe(true);
+    expect(job.error).toBe("there is no job 9");
+  });
+
+  it("undoes only what there is to undo", async () => {
+    const job = await opened();
+    await job.travel("undo");
+    expect(asked).toHaveLength(1);
+    answers.push({ status: 200, body: answer(2) }, { status: 200, body: answer(3) });
+    await job.change({ edit: "rename", name: "x" });
+    await job.travel("undo");
+    expect(asked[2]).toMatchObject({ method: "POST", match: '"2"' });
+    expect(asked[2]?.url).toContain("/undo");
+  });
+
+  it("forgets a chosen finding that is gone", async () => {
+    answers.push({ status: 200, body: answer(1, 5, 5, [{ number: 1 }, { number: 2 }]) });
+    const job = useJob();
+    await job.open(7);
+    job.finding = 2;
+    expect(job.currentFinding?.number).toBe(2);
+    answers.push({ status: 200, body: answer(2, 5, 5, [{ number: 1 }]) });
+    await job.change({ edit: "restore_order" });
+    expect(job.finding).toBeNull();
+  });
+
+  it("shows what a drag would give, and lets it go again", async () => {
+    const job = await opened();
+    job.dragging = true;
+    answers.push({ status: 200, body: { ...answer(1).view, done: 1 } });
+    await job.preview({ edit: "set_opening", id: "W1", width: "40" });
+    expect(job.shown?.done).toBe(1);
+    expect(asked[1]?.url).toContain("/preview");
+    job.endDrag();
+    answers.push({ status: 200, body: answer(2) });
+    await job.change({ edit: "set_opening", id: "W1", width: "40" });
+    expect(job.previewed).toBeNull();
+    expect(job.shown?.done).toBe(5);
+  });
+
+  it("shows only the newest answer when answers overtake each other", async () => {
+    const job = await opened();
+    answers.push({ status: 200, body: answer(1, 3) }, { status: 200, body: answer(1, 4) });
+    await Promise.all([job.goTo(3), job.goTo(4)]);
+    expect(job.view?.done).toBe(4);
+  });
+});
