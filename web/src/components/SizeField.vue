@@ -9,11 +9,17 @@ const id = useId();
 const text = ref(props.value);
 watch(
   () => props.value,
-  (v) => (text.value = v),
+  (v) => {
+    text.value = v;
+    sent = "";
+  },
 );
+/** What was sent last: leaving the field after Enter does not send it again. */
+let sent = "";
 function set() {
   const wanted = text.value.trim();
-  if (wanted && wanted !== props.value) emit("set", wanted);
+  if (wanted && wanted === sent) return;
+  if (wanted && wanted !== props.value) emit("set", (sent = wanted));
   else text.value = props.value;
 }
 </script>

@@ -74,6 +74,15 @@ describe("the job on the screen", () => {
     expect(job.state?.revision).toBe(2);
   });
 
+  it("lets quick changes wait for each other instead of meeting their own newer state", async () => {
+    const job = await opened();
+    answers.push({ status: 200, body: answer(2) }, { status: 200, body: answer(3) });
+    await Promise.all([job.change({ edit: "rename", name: "a" }), job.change({ edit: "rename", name: "b" })]);
+    expect(asked.slice(1).map((a) => a.match)).toEqual(['"1"', '"2"']);
+    expect(job.state?.revision).toBe(3);
+    expect(job.stale).toBeNull();
+  });
+
   it("keeps a stale change and shows the newer state", async () => {
     const job = await opened();
     answers.push({ status: 412, body: { detail: "changed meanwhile" } }, { status: 200, body: answer(4) });

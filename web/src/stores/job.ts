@@ -105,8 +105,19 @@ export const useJob = defineStore("job", () => {
     }
   }
 
+  // Changes wait for each other, so that quick hands never meet their own newer state.
+  let last: Promise<unknown> = Promise.resolve();
+  function inTurn<T>(work: () => Promise<T>): Promise<T> {
+    const turn = last.then(work, work);
+    last = turn;
+    return turn;
+  }
+
   /** One change; true where it was kept. */
-  async function change(edit: Edit, what = ""): Promise<boolean> {
+  function change(edit: Edit, what = ""): Promise<boolean> {
+    return inTurn(() => send(edit, what));
+  }
+  async function send(edit: Edit, what: string): Promise<boolean> {
     const now = state.value;
     if (!now) return false;
     const mine = ++asked;
@@ -123,7 +134,10 @@ export const useJob = defineStore("job", () => {
     }
   }
 
-  async function travel(direction: "undo" | "redo") {
+  function travel(direction: "undo" | "redo") {
+    return inTurn(() => go(direction));
+  }
+  async function go(direction: "undo" | "redo") {
     const now = state.value;
     if (!now || !now[direction]) return;
     const mine = ++asked;
