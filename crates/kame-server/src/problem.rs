@@ -5,11 +5,9 @@ use axum::body::Body;
 use axum::http::{HeaderValue, Response as HttpResponse, StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use kame_core::job::Problem;
-use kame_store::StoreError;
+use kame_store::{JobState, StoreError};
 use serde::Serialize;
 use utoipa::ToSchema;
-
-use crate::api::JobState;
 
 /// A problem document.
 #[derive(Debug, Serialize, ToSchema)]
@@ -100,7 +98,7 @@ impl Fault {
                     return doc(StatusCode::PRECONDITION_FAILED, "stale", detail, vec![]);
                 };
                 ProblemDocument {
-                    current: Some(Box::new((*current).into())),
+                    current: Some(current),
                     ..doc(StatusCode::PRECONDITION_FAILED, "stale", detail, vec![])
                 }
             }

@@ -57,10 +57,11 @@ pub enum StoreError {
 
 /// A job with its place in its own history.
 #[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct JobState {
     /// Number of the job.
     pub id: i64,
-    /// Grows with every change, undo and redo included.
+    /// Grows with every change, undo and redo included; send it as `If-Match: "5"` with the next one.
     pub revision: i64,
     /// What undo would take back, empty where there is nothing.
     pub undo: String,
@@ -72,6 +73,7 @@ pub struct JobState {
 
 /// A line of the list of jobs.
 #[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct JobSummary {
     /// Number of the job.
     pub id: i64,

@@ -642,7 +642,7 @@ export interface components {
       redo: string;
       /**
        * Format: int64
-       * @description Grows with every change; send it as `If-Match: "5"` with the next one.
+       * @description Grows with every change, undo and redo included; send it as `If-Match: "5"` with the next one.
        */
       revision: number;
       /** @description What undo would take back, empty where there is nothing. */

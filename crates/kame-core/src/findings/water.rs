@@ -100,13 +100,20 @@ fn cause(way: &Way, spot: &Spot) -> Cause {
     spot.front.and(way.entry()).map(|p| (p.sheet, p.edge, p.kind == PassageKind::InThroughCut))
 }
 
+/// True where the first is easier for the water, or as easy and runs farther down.
+fn tells_more(a: &Finding, b: &Finding) -> bool {
+    let inches = |f: &Finding| f.head.map_or(f64::INFINITY, Head::inches);
+    let foot = |f: &Finding| f.way.as_ref().and_then(|w| w.points.last()).map_or(f64::INFINITY, |p| p.v);
+    (inches(a), foot(a)) < (inches(b), foot(b))
+}
+
 /// What one remedy mends is one finding, told by its easiest way.
 fn merge(found: &mut Vec<Finding>) {
     let mut kept: Vec<Finding> = Vec::new();
     for f in found.drain(..) {
         let same = |k: &&mut Finding| k.fix.is_some() && k.fix == f.fix && k.code == f.code && k.scenario == f.scenario;
         match kept.iter_mut().find(same) {
-            Some(k) if f.head < k.head => *k = f,
+            Some(k) if tells_more(&f, k) => *k = f,
             Some(_) => {}
             None => kept.push(f),
         }

@@ -11,6 +11,9 @@ use serde::Serialize;
 /// How far into the drawing a return of the opening is shown, for each inch of its depth: it is drawn as seen from outside, foreshortened.
 const FORESHORTEN: f64 = 0.6;
 
+/// What is seen of a piece less wide than this carries no letter.
+const LEAST_LETTERED: Length = Length::inch_fraction(3, 4);
+
 /// One visible part of a piece.
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
@@ -249,7 +252,8 @@ fn shape(plan: &Plan, piece: usize, laid: &[Laid], seen: &[Laid], held: bool) ->
             edges.push([a[0], a[1], b[0], b[1]]);
         }
     }
-    let big = seen.iter().max_by_key(|l| l.rect.width().units().min(l.rect.height().units()));
+    let narrow = |l: &&Laid| l.rect.width().min(l.rect.height());
+    let big = seen.iter().filter(|l| narrow(l) >= LEAST_LETTERED).max_by_key(narrow);
     let label = big.map(|l| {
         let [u0, v0, u1, v1] = l.rect.to_inches();
         map(plan, l.on, (u0 + u1) / 2.0, (v0 + v1) / 2.0)

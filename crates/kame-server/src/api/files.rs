@@ -1,6 +1,6 @@
 use super::body::{Ask, JobId, Json, Whole};
 use super::jobs::blocking;
-use super::types::{JobState, Moment};
+use super::types::Moment;
 use crate::App;
 use crate::problem::{Fault, ProblemDocument};
 use axum::Json as Out;
@@ -12,6 +12,7 @@ use kame_core::job::{Problem, read_job, write_job};
 use kame_core::layup::{Mistake, from_json, to_json};
 use kame_core::plan::build;
 use kame_core::view::view;
+use kame_store::JobState;
 use serde_json::Value;
 
 /// A file to save, named after the job.
@@ -35,7 +36,7 @@ pub async fn import(State(app): State<App>, Whole(bytes): Whole) -> Result<(Stat
     blocking(&app, move |s| {
         let job = read_job(&bytes)?;
         build(&job)?;
-        Ok((StatusCode::CREATED, Out(s.create(&job)?.into())))
+        Ok((StatusCode::CREATED, Out(s.create(&job)?)))
     })
     .await
 }

@@ -1,5 +1,5 @@
 use super::body::{Ask, JobId, Json, Revision};
-use super::types::{JobAnswer, JobState, JobSummary, Moment, NewJob, Preview};
+use super::types::{JobAnswer, Moment, NewJob, Preview};
 use crate::App;
 use crate::problem::{Fault, ProblemDocument};
 use axum::Json as Out;
@@ -7,7 +7,7 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use kame_core::job::{Edit, Job, apply};
 use kame_core::view::{WallView, view, view_plan};
-use kame_store::Store;
+use kame_store::{JobState, JobSummary, Store};
 use std::sync::Arc;
 
 /// Runs blocking work off the async threads.
@@ -19,15 +19,15 @@ pub async fn blocking<T: Send + 'static>(
     tokio::task::spawn_blocking(move || work(&store)).await.unwrap_or_else(|e| Err(Fault::Internal(e.to_string())))
 }
 
-fn answer(state: kame_store::JobState, moment: &Moment) -> Result<JobAnswer, Fault> {
+fn answer(state: JobState, moment: &Moment) -> Result<JobAnswer, Fault> {
     let view = view(&state.job, &moment.ask())?;
-    Ok(JobAnswer { state: state.into(), view })
+    Ok(JobAnswer { state, view })
 }
 
 /// All jobs, the one changed last first.
 #[utoipa::path(get, path = "/api/jobs", responses((status = 200, body = Vec<JobSummary>)))]
 pub async fn list(State(app): State<App>) -> Result<Out<Vec<JobSummary>>, Fault> {
-    blocking(&app, |s| Ok(Out(s.jobs()?.into_iter().map(Into::into).collect()))).await
+    blocking(&app, |s| Ok(Out(s.jobs()?))).await
 }
 
 /// A new job: one wall, one window, sizes that are right for a start.
@@ -39,7 +39,7 @@ pub async fn create(State(app): State<App>, Json(new): Json<NewJob>) -> Result<(
         if !problems.is_empty() {
             return Err(problems.into());
         }
-        Ok((StatusCode::CREATED, Out(s.create(&job)?.into())))
+        Ok((StatusCode::CREATED, Out(s.create(&job)?)))
     })
     .await
 }
@@ -59,7 +59,7 @@ pub async fn delete(State(app): State<App>, JobId(id): JobId) -> Result<StatusCo
 /// Puts a deleted job back.
 #[utoipa::path(post, path = "/api/jobs/{id}/restore", params(("id" = i64, Path)), responses((status = 200, body = JobState), (status = 404, body = ProblemDocument)))]
 pub async fn restore(State(app): State<App>, JobId(id): JobId) -> Result<Out<JobState>, Fault> {
-    blocking(&app, move |s| Ok(Out(s.restore(id)?.into()))).await
+    blocking(&app, move |s| Ok(Out(s.restore(id)?))).await
 }
 
 /// A copy of a job, without its history.
@@ -69,7 +69,7 @@ pub async fn copy(State(app): State<App>, JobId(id): JobId) -> Result<(StatusCod
         let mut job = s.job(id)?.job;
         let suffix = " (copy)";
         job.name = job.name.chars().take(kame_core::job::LONGEST_NAME - suffix.len()).collect::<String>() + suffix;
-        Ok((StatusCode::CREATED, Out(s.create(&job)?.into())))
+        Ok((StatusCode::CREATED, Out(s.create(&job)?)))
     })
     .await
 }

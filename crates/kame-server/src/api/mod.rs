@@ -5,7 +5,7 @@ mod files;
 mod jobs;
 mod types;
 
-pub use types::{JobAnswer, JobState};
+pub use types::JobAnswer;
 
 use crate::App;
 use axum::Router;

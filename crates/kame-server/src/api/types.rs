@@ -1,51 +1,8 @@
-use kame_core::job::{Edit, Job};
+use kame_core::job::Edit;
 use kame_core::view::{Ask, SectionAsk, SectionKind, WallView, Weather};
+use kame_store::JobState;
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
-
-/// A job with its place in its own history.
-#[derive(Clone, Debug, Serialize, ToSchema)]
-pub struct JobState {
-    /// Number of the job.
-    pub id: i64,
-    /// Grows with every change; send it as `If-Match: "5"` with the next one.
-    pub revision: i64,
-    /// What undo would take back, empty where there is nothing.
-    pub undo: String,
-    /// What redo would do again, empty where there is nothing.
-    pub redo: String,
-    /// The job.
-    pub job: Job,
-}
-
-impl From<kame_store::JobState> for JobState {
-    fn from(s: kame_store::JobState) -> Self {
-        Self { id: s.id, revision: s.revision, undo: s.undo, redo: s.redo, job: s.job }
-    }
-}
-
-/// A line of the list of jobs.
-#[derive(Clone, Debug, Serialize, ToSchema)]
-pub struct JobSummary {
-    /// Number of the job.
-    pub id: i64,
-    /// Name.
-    pub name: String,
-    /// Name of its wall.
-    pub wall: String,
-    /// Number of openings.
-    pub openings: usize,
-    /// When it was last changed, RFC 3339, UTC.
-    pub changed: String,
-    /// Its revision.
-    pub revision: i64,
-}
-
-impl From<kame_store::JobSummary> for JobSummary {
-    fn from(s: kame_store::JobSummary) -> Self {
-        Self { id: s.id, name: s.name, wall: s.wall, openings: s.openings, changed: s.changed, revision: s.revision }
-    }
-}
 
 /// A job with its wall at the moment asked for.
 #[derive(Clone, Debug, Serialize, ToSchema)]

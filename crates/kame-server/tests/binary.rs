@@ -1,0 +1,83 @@
+//! The program as it is started: address, data folder, a hard end, a polite end.
+
+use serde_json::{Value, json};
+use std::io::{BufRead, BufReader};
+use std::path::Path;
+use std::process::{Child, Command, Stdio};
+use tempfile::TempDir;
+
+struct Running {
+    child: Child,
+    url: String,
+}
+
+fn start(command: &str, data: &Path) -> Running {
+    let mut child = Command::new(env!("CARGO_BIN_EXE_kame"))
+        .arg(command)
+        .env("KAME_ADDR", "127.0.0.1:0")
+        .env("KAME_DATA", data)
+        .stdout(Stdio::piped())
+        .stderr(Stdio::null())
+        .spawn()
+        .expect("kame starts");
+    let mut line = String::new();
+    BufReader::new(child.stdout.take().expect("a pipe")).read_line(&mut line).expect("a line");
+    let url = line.trim().strip_prefix("Kame is open at ").unwrap_or_else(|| panic!("{line}")).to_owned();
+    Running { child, url }
+}
+
+async fn get(url: &str) -> Value {
+    reqwest::get(url).await.expect("an answer").json().await.expect("JSON")
+}
+
+#[tokio::test]
+async fn what_was_acknowledged_survives_a_hard_end() {
+    let data = TempDir::new().expect("a folder");
+    let mut first = start("demo", data.path());
+    let edit = reqwest::Client::new()
+        .post(format!("{}/api/jobs/2/edits", first.url))
+        .header("If-Match", "\"1\"")
+        .json(&json!({"edit": "set_opening", "id": "W1", "width": "44"}))
+        .send()
+        .await
+        .expect("an answer");
+    assert!(edit.status().is_success());
+    first.child.kill().expect("killed");
+    first.child.wait().expect("ended");
+
+    let mut second = start("demo", data.path());
+    let jobs = get(&format!("{}/api/jobs", second.url)).await;
+    assert_eq!(jobs.as_array().map(Vec::len), Some(2), "the demo is loaded once");
+    let job = get(&format!("{}/api/jobs/2", second.url)).await;
+    assert_eq!(
+        (job["state"]["revision"].as_i64(), job["state"]["job"]["openings"][0]["width"].as_str()),
+        (Some(2), Some("44 in"))
+    );
+
+    let asked = Command::new("kill").arg(second.child.id().to_string()).status().expect("kill runs");
+    assert!(asked.success());
+    assert!(second.child.wait().expect("ended").success(), "asked politely, it ends well");
+}
+
+#[tokio::test]
+async fn serve_starts_empty() {
+    let data = TempDir::new().expect("a folder");
+    let mut kame = start("serve", &data.path().join("not/yet/there"));
+    assert_eq!(get(&format!("{}/api/jobs", kame.url)).await, json!([]));
+    kame.child.kill().expect("killed");
+    kame.child.wait().expect("ended");
+}
+
+#[test]
+fn an_address_that_is_taken_is_said_plainly() {
+    let data = TempDir::new().expect("a folder");
+    let taken = std::net::TcpListener::bind("127.0.0.1:0").expect("a port");
+    let out = Command::new(env!("CARGO_BIN_EXE_kame"))
+        .args(["serve", "--addr", &taken.local_addr().expect("an address").to_string(), "--data"])
+        .arg(data.path())
+        .output()
+        .expect("kame runs");
+    assert_eq!(out.status.code(), Some(1));
+    let told = String::from_utf8_lossy(&out.stderr);
+    assert!(told.contains("cannot listen on") && told.contains("KAME_ADDR"), "{told}");
+}
