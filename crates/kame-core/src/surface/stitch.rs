@@ -139,3 +139,44 @@ pub struct Stitch {
     /// The other end.
     pub b: StitchEnd,
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn at(u: i64, v: i64) -> (Length, Length) {
+        (Length::inch(u), Length::inch(v))
+    }
+
+    #[test]
+    fn a_segment_knows_its_line_span_and_direction() {
+        let up = Segment { facet: FacetId(0), from: at(3, 1), to: at(3, 9) };
+        assert!(up.is_upright() && !up.is_backward());
+        assert_eq!((up.line(), up.length()), (Length::inch(3), Length::inch(8)));
+        let back = Segment { from: at(9, 4), to: at(2, 4), ..up };
+        assert!(!back.is_upright() && back.is_backward());
+        assert_eq!(back.span(), Interval { lo: Length::inch(2), hi: Length::inch(9) });
+    }
+
+    #[test]
+    fn material_below_a_segment_ends_there_with_its_top_edge() {
+        for (side, edge) in [
+            (Side::Below, Edge::Top),
+            (Side::Above, Edge::Bottom),
+            (Side::Left, Edge::Right),
+            (Side::Right, Edge::Left),
+        ] {
+            assert_eq!(side.edge(), edge);
+            assert_eq!(edge.opposite().opposite(), edge);
+            assert_eq!(edge.is_upright(), edge.opposite().is_upright());
+        }
+    }
+
+    #[test]
+    fn edges_of_a_rectangle_stand_where_they_should() {
+        let r = Rect::new(Length::inch(1), Length::inch(2), Length::inch(5), Length::inch(9));
+        assert_eq!(Edge::Top.line_of(r), Length::inch(9));
+        assert_eq!(Edge::Left.span_of(r), r.along_v());
+        assert_eq!(Edge::Bottom.span_of(r).span(), r.width());
+    }
+}
