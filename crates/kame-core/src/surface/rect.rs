@@ -92,14 +92,15 @@ impl Rect {
         Self::new(self.u0.min(o.u0), self.v0.min(o.v0), self.u1.max(o.u1), self.v1.max(o.v1))
     }
 
-    /// What is left of this one without `o`: up to four rectangles that do not overlap.
+    /// What is left of this one without `o`: up to four rectangles that do not overlap, those beside `o` as high as this one. A long
+    /// course cut at several openings so keeps each cut within its own reach.
     pub fn minus(self, o: Self) -> Vec<Self> {
         let Some(cut) = self.intersection(o) else { return vec![self] };
         [
-            Self::new(self.u0, self.v0, self.u1, cut.v0),
-            Self::new(self.u0, cut.v0, cut.u0, cut.v1),
-            Self::new(cut.u1, cut.v0, self.u1, cut.v1),
-            Self::new(self.u0, cut.v1, self.u1, self.v1),
+            Self::new(self.u0, self.v0, cut.u0, self.v1),
+            Self::new(cut.u0, self.v0, cut.u1, cut.v0),
+            Self::new(cut.u0, cut.v1, cut.u1, self.v1),
+            Self::new(cut.u1, self.v0, self.u1, self.v1),
         ]
         .into_iter()
         .filter(|r| r.has_area())

@@ -7,6 +7,7 @@ use super::way::Way;
 use crate::layup::{Depth, Glue, Layup, SheetId};
 use crate::length::{Head, Length, UNITS_PER_INCH};
 use crate::surface::FacetId;
+use rayon::prelude::*;
 use serde_json::{Value, json};
 use std::collections::BTreeMap;
 
@@ -63,25 +64,35 @@ pub fn run(layup: &Layup, a: &Arrangement) -> WaterAnswer {
 
 /// Runs every scenario as far as an effort of `limit`; what is harder to reach counts as never reached.
 pub fn run_within(layup: &Layup, a: &Arrangement, limit: Option<Length>) -> WaterAnswer {
+    let (holds, lost) = rayon::join(|| Drainage::new(layup, a, Glue::Holds), || Drainage::new(layup, a, Glue::Lost));
+    let answers: Vec<(Spread, Vec<Reach>, Vec<Pond>)> = (0..layup.scenarios.len())
+        .into_par_iter()
+        .map(|s| {
+            let scenario = &layup.scenarios[s];
+            let spread = Spread::within(layup, a, scenario, limit);
+            let drainage = if scenario.glue == Glue::Holds { &holds } else { &lost };
+            let (reach, ponds) = (reach(layup, a, s, &spread), ponds(layup, a, s, &spread, drainage));
+            (spread, reach, ponds)
+        })
+        .collect();
     let mut out = WaterAnswer { reach: Vec::new(), ponds: Vec::new(), spreads: Vec::new() };
-    let mut drainages: Vec<(Glue, Drainage)> = Vec::new();
-    for (s, scenario) in layup.scenarios.iter().enumerate() {
-        let spread = Spread::within(layup, a, scenario, limit);
-        let mut least: Vec<Option<(Head, Spot)>> = vec![None; layup.targets.len()];
-        spots(layup, a, &spread, |target, head, spot| {
-            if least[target].is_none_or(|(known, _)| head.inches() < known.inches()) {
-                least[target] = Some((head, spot));
-            }
-        });
-        out.reach.extend(least.into_iter().enumerate().map(|(target, least)| Reach { scenario: s, target, least }));
-        let known = drainages.iter().position(|(g, _)| *g == scenario.glue).unwrap_or_else(|| {
-            drainages.push((scenario.glue, Drainage::new(layup, a, scenario.glue)));
-            drainages.len() - 1
-        });
-        out.ponds.extend(ponds(layup, a, s, &spread, &drainages[known].1));
+    for (spread, reach, ponds) in answers {
         out.spreads.push(spread);
+        out.reach.extend(reach);
+        out.ponds.extend(ponds);
     }
     out
+}
+
+/// The least head of every target in one scenario.
+fn reach(layup: &Layup, a: &Arrangement, scenario: usize, spread: &Spread) -> Vec<Reach> {
+    let mut least: Vec<Option<(Head, Spot)>> = vec![None; layup.targets.len()];
+    spots(layup, a, spread, |target, head, spot| {
+        if least[target].is_none_or(|(known, _)| head.inches() < known.inches()) {
+            least[target] = Some((head, spot));
+        }
+    });
+    least.into_iter().enumerate().map(|(target, least)| Reach { scenario, target, least }).collect()
 }
 
 /// Tells every place at which a target is reached: its index, the head there and where. The work is in proportion to what is wet.

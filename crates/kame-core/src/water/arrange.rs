@@ -81,8 +81,8 @@ struct Item {
     what: What,
 }
 
-/// Lists up to this long are split at the best of all candidate lines, longer ones at the median line.
-const SMALL_LIST: usize = 24;
+/// How much an item on both sides of a line counts against it, measured in items by which its sides differ.
+const STRADDLING: usize = 3;
 
 impl Arrangement {
     /// Divides a layup.
@@ -427,34 +427,32 @@ impl Splitter<'_> {
     }
 
     /// The line to divide a part at: `(upright, coordinate)`; `None` where no edge crosses it.
+    ///
+    /// Of all edges inside the part, the one that the fewest items straddle for what it takes off the work that is left: what straddles
+    /// a line is divided again on both its sides, so lines that run between things come first and things are left whole.
     fn best_line(&self, part: Rect, crossing: &[u32]) -> Option<(bool, Length)> {
-        let mut uprights = Vec::new();
-        let mut levels = Vec::new();
-        for &i in crossing {
-            let r = self.items[i as usize].rect;
-            uprights.extend([r.u0, r.u1].into_iter().filter(|&u| u > part.u0 && u < part.u1));
-            levels.extend([r.v0, r.v1].into_iter().filter(|&v| v > part.v0 && v < part.v1));
-        }
-        if crossing.len() > SMALL_LIST {
-            let upright = !uprights.is_empty() && (levels.is_empty() || part.width() >= part.height());
-            let list = if upright { &mut uprights } else { &mut levels };
-            let middle = list.len() / 2;
-            let (_, median, _) = list.select_nth_unstable(middle);
-            return Some((upright, *median));
-        }
-        let score = |upright: bool, at: Length| {
-            let (mut low, mut high, mut both) = (0_i64, 0_i64, 0_i64);
-            for &i in crossing {
+        let best_of = |upright: bool| {
+            let within = if upright { part.along_u() } else { part.along_v() };
+            let spans = crossing.iter().map(|&i| {
                 let r = self.items[i as usize].rect;
-                let span = if upright { r.along_u() } else { r.along_v() };
-                low += i64::from(span.hi <= at);
-                high += i64::from(span.lo >= at);
-                both += i64::from(span.lo < at && span.hi > at);
-            }
-            both * 3 + (low - high).abs()
+                if upright { r.along_u() } else { r.along_v() }
+            });
+            let (mut begins, mut ends): (Vec<Length>, Vec<Length>) = spans.map(|s| (s.lo, s.hi)).unzip();
+            begins.sort_unstable();
+            ends.sort_unstable();
+            let mut candidates: Vec<Length> =
+                begins.iter().chain(&ends).copied().filter(|&at| at > within.lo && at < within.hi).collect();
+            candidates.sort_unstable();
+            candidates.dedup();
+            let cost = |at: Length| {
+                let before = ends.partition_point(|&end| end <= at);
+                let after = begins.len() - begins.partition_point(|&begin| begin < at);
+                let straddling = crossing.len().saturating_sub(before + after);
+                straddling * STRADDLING + before.abs_diff(after)
+            };
+            candidates.into_iter().map(|at| (cost(at), upright, at)).min()
         };
-        let candidates = uprights.into_iter().map(|u| (true, u)).chain(levels.into_iter().map(|v| (false, v)));
-        candidates.min_by_key(|&(upright, at)| (score(upright, at), upright, at))
+        best_of(true).into_iter().chain(best_of(false)).min().map(|(_, upright, at)| (upright, at))
     }
 
     fn leaf(&mut self, part: Rect, covering: &[u32]) {

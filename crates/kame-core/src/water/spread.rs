@@ -10,7 +10,7 @@ use crate::layup::{Glue, Layup, Scenario, Source};
 use crate::length::Length;
 use crate::surface::{Edge, Rect};
 use std::cmp::Ordering;
-use std::collections::BinaryHeap;
+use std::collections::{BinaryHeap, HashMap};
 
 /// Efforts that differ by less than this many length units (a forty-millionth of an inch) count as equal.
 const SAME: f64 = 0.025;
@@ -202,16 +202,38 @@ pub struct Kept {
 pub struct Spread {
     /// All fronts that were kept, in the order in which they were settled.
     pub kept: Vec<Kept>,
-    /// The front kept last in each gap of each cell.
-    latest: Vec<Option<u32>>,
+    latest: Latest,
     /// True where open faces are wet from the start.
     pub rain: bool,
 }
 
+/// The front kept last in each gap of each cell. Rain wets most of a wall, a leak little of it.
+#[derive(Clone, Debug)]
+enum Latest {
+    Everywhere(Vec<Option<u32>>),
+    Here(HashMap<usize, u32>),
+}
+
+impl Latest {
+    fn get(&self, state: usize) -> Option<u32> {
+        match self {
+            Self::Everywhere(all) => all[state],
+            Self::Here(some) => some.get(&state).copied(),
+        }
+    }
+
+    fn replace(&mut self, state: usize, front: u32) -> Option<u32> {
+        match self {
+            Self::Everywhere(all) => all[state].replace(front),
+            Self::Here(some) => some.insert(state, front),
+        }
+    }
+}
+
+/// A front that was offered, by its place in the list of those; the least effort and the earliest offer come first.
 struct Waiting {
     least: f64,
-    order: u32,
-    kept: Kept,
+    offer: u32,
 }
 
 impl PartialEq for Waiting {
@@ -227,7 +249,7 @@ impl PartialOrd for Waiting {
 }
 impl Ord for Waiting {
     fn cmp(&self, other: &Self) -> Ordering {
-        other.least.total_cmp(&self.least).then(other.order.cmp(&self.order))
+        other.least.total_cmp(&self.least).then(other.offer.cmp(&self.offer))
     }
 }
 
@@ -237,7 +259,7 @@ struct Run<'a> {
     glue: Glue,
     spread: Spread,
     queue: BinaryHeap<Waiting>,
-    order: u32,
+    offered: Vec<Kept>,
     limit: f64,
 }
 
@@ -249,14 +271,16 @@ impl Spread {
 
     /// Spreads one scenario as far as an effort of `limit`; what is harder to reach counts as never reached.
     pub fn within(layup: &Layup, a: &Arrangement, scenario: &Scenario, limit: Option<Length>) -> Self {
-        let spread = Spread { kept: Vec::new(), latest: vec![None; a.states()], rain: scenario.source == Source::Rain };
+        let rain = scenario.source == Source::Rain;
+        let latest = if rain { Latest::Everywhere(vec![None; a.states()]) } else { Latest::Here(HashMap::new()) };
+        let spread = Spread { kept: Vec::new(), latest, rain };
         let mut run = Run {
             layup,
             a,
             glue: scenario.glue,
             spread,
             queue: BinaryHeap::new(),
-            order: 0,
+            offered: Vec::new(),
             limit: limit.map_or(f64::INFINITY, |l| l.units() as f64),
         };
         match &scenario.source {
@@ -283,7 +307,7 @@ impl Spread {
 
     /// The fronts kept in one gap of one cell.
     pub fn fronts(&self, a: &Arrangement, cell: CellId, gap: usize) -> impl Iterator<Item = (u32, &Kept)> + '_ {
-        let latest = self.latest[a.state(cell, gap)];
+        let latest = self.latest.get(a.state(cell, gap));
         std::iter::successors(latest, |i| self.kept[*i as usize].previous).map(|i| (i, &self.kept[i as usize]))
     }
 
@@ -353,23 +377,19 @@ impl Run<'_> {
         if least > self.limit {
             return;
         }
-        self.order += 1;
-        self.queue.push(Waiting {
-            least,
-            order: self.order,
-            kept: Kept { front, cell, gap: gap as u16, from, previous: None },
-        });
+        self.queue.push(Waiting { least, offer: self.offered.len() as u32 });
+        self.offered.push(Kept { front, cell, gap: gap as u16, from, previous: None });
     }
 
     fn settle(&mut self) {
-        while let Some(Waiting { kept, .. }) = self.queue.pop() {
+        while let Some(Waiting { offer, .. }) = self.queue.pop() {
+            let kept = self.offered[offer as usize];
             let gap = usize::from(kept.gap);
             if self.is_beaten(&kept.front, kept.cell, gap) {
                 continue;
             }
             let index = self.spread.kept.len() as u32;
-            let latest = &mut self.spread.latest[self.a.state(kept.cell, gap)];
-            let previous = latest.replace(index);
+            let previous = self.spread.latest.replace(self.a.state(kept.cell, gap), index);
             self.spread.kept.push(Kept { previous, ..kept });
             // Water that reaches an open face is out (a leak) or was there already (rain).
             if !self.a.is_open_face(kept.cell, gap) {
