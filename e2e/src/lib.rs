@@ -191,6 +191,22 @@ impl Browser {
         self.wait(css).await?.click().await.with_context(|| format!("clicking {css}"))
     }
 
+    /// Opens a drop-down and takes the option whose text contains something.
+    ///
+    /// # Errors
+    /// Where there is no such option.
+    pub async fn choose(&self, css: &str, text: &str) -> Result<()> {
+        self.click(css).await?;
+        // The list comes to rest before it can be hit.
+        self.until("const o = document.querySelector('[role=option]'); return !!o && !document.querySelector('.p-anchored-overlay-enter-active, .p-connected-overlay-enter-active')").await?;
+        let script = format!(
+            "const o = [...document.querySelectorAll('[role=option]')].find(o => o.textContent.includes({0}));
+             if (!o) return false; o.scrollIntoView({{block: 'nearest'}}); o.dispatchEvent(new MouseEvent('mousedown', {{bubbles: true}})); return true;",
+            json!(text)
+        );
+        if self.eval(&script).await? == Value::Bool(true) { Ok(()) } else { bail!("no option \"{text}\" in {css}") }
+    }
+
     /// Presses keys with nothing but the page focused.
     ///
     /// # Errors

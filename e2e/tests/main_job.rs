@@ -27,7 +27,7 @@ async fn the_demo_appears_and_opens() -> Result<()> {
     let kame = Kame::start(true).await?;
     let b = open(&kame, "/").await?;
     b.wait("[data-test=job]").await?;
-    assert_eq!(b.client.find_all(Locator::Css("[data-test=job]")).await?.len(), 2);
+    assert_eq!(b.client.find_all(Locator::Css("[data-test=job]")).await?.len(), 3);
     b.click("[data-test=job] .open").await?;
     b.until_text("h1", "Heron Spit field station").await?;
     b.until("return document.querySelectorAll('.shape').length > 8").await?;
@@ -224,8 +224,8 @@ async fn the_main_job_works_by_keys_alone() -> Result<()> {
     let kame = Kame::start(true).await?;
     let b = open(&kame, "/").await?;
     b.wait("[data-test=job]").await?;
-    // Tab to the first job and open it.
-    b.until("document.querySelector('[data-test=job] .open').focus(); return true").await?;
+    // Tab to the right wall and open it.
+    b.until("[...document.querySelectorAll('[data-test=job] .open')].find(e => e.textContent.includes('north wall') && !e.textContent.includes('found')).focus(); return true").await?;
     b.press("\u{e007}").await?;
     b.wait("[data-test=verdict]").await?;
     b.press("?").await?;

@@ -2,6 +2,7 @@
 
 use kame_core::detail::course::{CourseInput, plan_courses};
 use kame_core::detail::recipe::{ActionSpec, Recipe};
+use kame_core::detail::schools::{Answers, Schools};
 use kame_core::job::{Edit, Job, apply};
 use kame_core::length::Length;
 use kame_core::plan::{Part, SurfaceId, build};
@@ -10,49 +11,79 @@ use kame_core::surface::Rect;
 use proptest::prelude::*;
 use std::collections::BTreeSet;
 
+/// Recipes in which every answer to every question comes up at least once, with the answers that make them.
+fn recipes() -> Vec<(Answers, Recipe)> {
+    let schools = Schools::shipped().expect("school data");
+    let mut fresh = BTreeSet::new();
+    let mut out = Vec::new();
+    for answers in schools.combinations() {
+        let new = answers.iter().fold(false, |new, (q, c)| fresh.insert((q.clone(), c.clone())) || new);
+        if new {
+            out.push((answers.clone(), schools.recipe(&answers)));
+        }
+    }
+    for q in &schools.questions {
+        // What is refused whatever else is answered is there to be told why.
+        for c in q.choice.iter().filter(|c| c.refuse.iter().all(|r| !r.when.is_empty())) {
+            assert!(fresh.contains(&(q.id.clone(), c.id.clone())), "{}: {} can never be built", q.id, c.id);
+        }
+    }
+    out
+}
+
 #[test]
-fn every_shipped_recipe_reads_and_names_each_thing_once() {
-    for name in Recipe::NAMES {
-        let r = Recipe::named(name).unwrap_or_else(|e| panic!("{e}"));
-        assert_eq!(r.id, name);
+fn every_answer_makes_a_recipe_that_names_each_thing_once() {
+    for (answers, r) in recipes() {
         let once = |what: &str, ids: Vec<&str>| {
             let set: BTreeSet<&&str> = ids.iter().collect();
-            assert_eq!(set.len(), ids.len(), "{name}: {what} {ids:?}");
+            assert_eq!(set.len(), ids.len(), "{answers:?}: {what} {ids:?}");
         };
         once("surfaces", r.surface.iter().map(|s| s.id.as_str()).collect());
         once("pieces", r.piece.iter().map(|s| s.id.as_str()).collect());
+        once("seals", r.seal.iter().map(|s| s.id.as_str()).collect());
+        once("cuts", r.cut.iter().map(|s| s.id.as_str()).collect());
         once("steps", r.step.iter().map(|s| s.id.as_str()).collect());
         once("targets", r.target.iter().map(|s| s.id.as_str()).collect());
+        assert!(r.step.windows(2).all(|w| w[0].at <= w[1].at));
     }
-    assert!(Recipe::named("roof").expect_err("unknown").contains("choose one of: flanged/barrier-first"));
 }
 
 #[test]
 fn every_piece_is_placed_every_adhered_one_rolled_every_seal_laid_once() {
-    for name in Recipe::NAMES {
-        let r = Recipe::named(name).unwrap_or_else(|e| panic!("{e}"));
+    for (name, r) in recipes() {
         let actions: Vec<&ActionSpec> = r.step.iter().flat_map(|s| &s.actions).collect();
         for p in &r.piece {
             let placed = actions.iter().filter(|a| matches!(a, ActionSpec::Place { piece, .. } | ActionSpec::Set { piece } | ActionSpec::Coat { piece, .. } if *piece == p.id)).count();
-            assert_eq!(placed, 1, "{name}: {}", p.id);
+            assert_eq!(placed, 1, "{name:?}: {}", p.id);
             let rolled = actions.iter().filter(|a| matches!(a, ActionSpec::Press { piece } if *piece == p.id)).count();
-            assert_eq!(rolled, usize::from(p.bond == kame_core::layup::Bond::Full), "{name}: {}", p.id);
+            assert_eq!(rolled, usize::from(p.bond == kame_core::layup::Bond::Full), "{name:?}: {}", p.id);
+            let cured = actions
+                .iter()
+                .filter(|a| matches!(a, ActionSpec::Wait { piece: Some(piece), .. } if *piece == p.id))
+                .count();
+            assert_eq!(cured, usize::from(p.bond == kame_core::layup::Bond::Cured), "{name:?}: {}", p.id);
         }
         for s in &r.seal {
-            assert_eq!(
-                actions.iter().filter(|a| matches!(a, ActionSpec::Seal { seal } if *seal == s.id)).count(),
-                1,
-                "{name}: {}",
-                s.id
-            );
+            let laid = actions.iter().filter(|a| matches!(a, ActionSpec::Seal { seal } if *seal == s.id)).count();
+            assert_eq!(laid, 1, "{name:?}: {}", s.id);
+        }
+    }
+}
+
+#[test]
+fn every_step_says_what_to_check_and_why_in_few_words() {
+    for (name, r) in recipes() {
+        for s in &r.step {
+            assert!(!s.check.is_empty() && !s.why.is_empty() && !s.actions.is_empty(), "{name:?}: {}", s.id);
+            assert!(s.what.chars().count() <= 340, "{name:?}: {} is too long for a ladder", s.id);
         }
     }
 }
 
 #[test]
 fn faults_of_required_overs_are_of_the_catalogue() {
-    for name in Recipe::NAMES {
-        for o in Recipe::named(name).unwrap_or_else(|e| panic!("{e}")).over {
+    for (_, r) in recipes() {
+        for o in r.over {
             let number: u32 = o.fault.strip_prefix('F').and_then(|n| n.parse().ok()).unwrap_or(0);
             assert!((1..=40).contains(&number) && !o.because.is_empty(), "{} over {}", o.upper, o.lower);
         }

@@ -3,9 +3,12 @@
 use kame_core::job::read_job;
 use kame_store::{Store, StoreError};
 
-/// Heron Spit field station, north wall of the bunkhouse: as it should be, and as it was found.
-const DEMO: [&str; 2] =
-    [include_str!("../../../demo/heron-spit-as-found.kame.json"), include_str!("../../../demo/heron-spit.kame.json")];
+/// Heron Spit field station: the north wall of the bunkhouse as it was found and as it should be, and its west wall with four openings.
+const DEMO: [&str; 3] = [
+    include_str!("../../../demo/heron-spit-as-found.kame.json"),
+    include_str!("../../../demo/heron-spit.kame.json"),
+    include_str!("../../../demo/heron-spit-four-openings.kame.json"),
+];
 
 /// Loads the demo jobs into a store in which no job was ever made. Says whether it did.
 ///

@@ -48,6 +48,40 @@ async fn main() -> Result<()> {
     b.picture(&shot("dark")).await?;
     b.eval("document.documentElement.classList.remove('kame-dark')").await?;
 
+    // Four openings in four recipes: how they are made, evenings, the stack drawn apart, schools side by side, a step sheet, the strategy.
+    b.client.goto(&format!("{}/jobs/3", kame.url)).await?;
+    b.wait("[data-test=verdict]").await?;
+    b.press("0").await?;
+    b.press("n").await?;
+    b.wait("[data-test=night]").await?;
+    b.eval("document.querySelector('[data-step=\"W3/head\"] .name').click()").await?;
+    b.until_text("[data-test=night-card]", "Cover Reading window").await?;
+    b.picture(&shot("tonight")).await?;
+    b.press("n").await?;
+    b.press("\u{e010}").await?;
+    b.eval("[...document.querySelectorAll('[data-test=panels] button')].at(-1).click()").await?;
+    b.wait("[data-question=sill]").await?;
+    for _ in 0..4 {
+        b.press("s").await?;
+    }
+    b.wait("[data-test=exploded]").await?;
+    b.picture(&shot("apart")).await?;
+    b.client.goto(&format!("{}/jobs/2/compare", kame.url)).await?;
+    b.wait("[data-test=comparison]").await?;
+    b.choose("#c-sill", "Soldered metal pan").await?;
+    b.until_text("[data-test=comparison]", "Soldered metal pan").await?;
+    b.picture(&shot("compare")).await?;
+    b.client.goto(&format!("{}/jobs/3/steps", kame.url)).await?;
+    b.wait("[data-test=sheet] [data-test=exploded]").await?;
+    b.picture(&shot("step-sheet")).await?;
+    b.client.goto(&format!("{}/jobs/3/start", kame.url)).await?;
+    for answer in
+        ["lap", "windy", "wet", "cool", "months", "one", "soon", "middle", "tight", "used", "plain", "none", "3 1/2"]
+    {
+        b.click(&format!("[data-answer=\"{answer}\"]")).await?;
+    }
+    b.wait("[data-test=advice]").await?;
+    b.picture(&shot("strategy")).await?;
     b.end().await?;
 
     let b = Browser::phone(390, 844).await?;

@@ -18,6 +18,16 @@ export type Figure = Schemas["FigureView"];
 export type Edit = Schemas["Edit"];
 export type Weather = Schemas["Weather"];
 export type Moment = Schemas["Moment"];
+export type Question = Schemas["QuestionView"];
+export type Choice = Schemas["ChoiceView"];
+export type Night = Schemas["NightView"];
+export type Exploded = Schemas["Exploded"];
+export type Comparison = Schemas["Comparison"];
+export type Side = Schemas["Side"];
+export type StrategyAnswer = Schemas["StrategyAnswer"];
+export type Strategy = Schemas["Strategy"];
+export type Advice = Schemas["Advice"];
+export type Fix = Schemas["Fix"];
 export type ProblemDocument = Schemas["ProblemDocument"];
 
 export const api = createClient<paths>({ baseUrl: location.origin });

@@ -57,6 +57,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/jobs/{id}/compare": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Schools side by side on one opening of a job. */
+    post: operations["compare"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/jobs/{id}/copy": {
     parameters: {
       query?: never;
@@ -159,6 +176,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/jobs/{id}/nights": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** For every step: may it be left like this tonight, and what keeps the rain out where it may not. */
+    get: operations["nights"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/jobs/{id}/preview": {
     parameters: {
       query?: never;
@@ -204,6 +238,23 @@ export interface paths {
     put?: never;
     /** Puts a deleted job back. */
     post: operations["restore"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/jobs/{id}/strategy": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** The strategy interview of a job with the advice that follows from it. */
+    get: operations["strategy"];
+    put?: never;
+    post?: never;
     delete?: never;
     options?: never;
     head?: never;
@@ -293,6 +344,24 @@ export interface components {
       /** @description Left out. */
       removed: boolean;
     };
+    /** @description One advice: all options, the best first; the second is the runner-up. */
+    Advice: {
+      /** @description What it is about. */
+      about: string;
+      /** @description What is in force: the best, or what was decided otherwise. */
+      chosen: string;
+      /** @description `A1` to `A11`. */
+      id: string;
+      /** @description Options, the best first. */
+      ranked: components["schemas"]["Ranked"][];
+      /** @description Why it was decided otherwise; empty where it was not, or no reason was given. */
+      reason: string;
+      /** @description The school question that it answers, where it does. */
+      sets?: string | null;
+    };
+    BTreeMap: {
+      [key: string]: string;
+    };
     /** @description One sheet in the section, in one leg. */
     Band: {
       /** @description Letter. */
@@ -310,6 +379,54 @@ export interface components {
        * @description How thick it is drawn.
        */
       thick: number;
+    };
+    /** @description An answer that can be given, or why it cannot. */
+    ChoiceView: {
+      /** @description What it asks. */
+      asks: string;
+      /** @description What it is good for. */
+      good: string;
+      /** @description Stable name. */
+      id: string;
+      /** @description What people call it. */
+      name: string;
+      /** @description Why it cannot be built here; empty where it can. */
+      refused: string;
+    };
+    /** @description Two or more sets of answers to hold against each other at one opening. */
+    Compared: {
+      /** @description The question whose answer stays where others cannot be built with it. */
+      keep?: string | null;
+      /** @description Id of the opening. */
+      opening: string;
+      /** @description Answers by question, one set a side, 2 to 4 of them. */
+      sides: {
+        [key: string]: string;
+      }[];
+    };
+    /** @description An answer of one side. */
+    ComparedAnswer: {
+      /** @description What is asked. */
+      ask: string;
+      /** @description What it asks. */
+      asks: string;
+      /** @description The answer's stable name. */
+      choice: string;
+      /** @description True where the other side answers otherwise. */
+      differs: boolean;
+      /** @description What it is good for. */
+      good: string;
+      /** @description What people call it. */
+      name: string;
+      /** @description The question. */
+      question: string;
+    };
+    /** @description Both sides. */
+    Comparison: {
+      /** @description Id of the opening. */
+      opening: string;
+      /** @description The opening as the job has it, with other answers on each side. */
+      sides: components["schemas"]["Side"][];
     };
     /** @description All pieces of one product and stock width. */
     CutGroup: {
@@ -358,6 +475,25 @@ export interface components {
       /** @description Width as people read it. */
       width_text: string;
     };
+    /** @description What a builder decided otherwise than advised. */
+    Decision: {
+      /** @description Which option. */
+      choice: string;
+      /** @description Why. */
+      reason?: string;
+    };
+    /** @description A piece done other than planned: found on the wall, or tried on purpose. */
+    Deviation: {
+      /** @description How. */
+      kind: components["schemas"]["DeviationKind"];
+      /** @description Id of the piece. */
+      piece: string;
+    };
+    /**
+     * @description How a piece was done other than planned.
+     * @enum {string}
+     */
+    DeviationKind: "fish-mouth" | "sealed-bottom";
     /** @description A point of a drop's way on the drawing. */
     DropPoint: {
       /** @description True where the water is behind something. */
@@ -411,6 +547,26 @@ export interface components {
           width?: components["schemas"]["Length"] | null;
         }
       | {
+          /** @description The answer. */
+          choice?: string | null;
+          /** @enum {string} */
+          edit: "set_school";
+          /** @description At which opening; without one, for the wall. */
+          opening?: string | null;
+          /** @description Which question. */
+          question: string;
+        }
+      | {
+          /** @description Answers by question. */
+          answers: {
+            [key: string]: string;
+          };
+          /** @enum {string} */
+          edit: "take_schools";
+          /** @description At which opening. */
+          opening: string;
+        }
+      | {
           /** @enum {string} */
           edit: "add_opening";
           /** @description All of it. */
@@ -452,7 +608,29 @@ export interface components {
         }
       | {
           /** @enum {string} */
+          edit: "put_right";
+        }
+      | {
+          /** @enum {string} */
+          edit: "set_strategy";
+          /** @description All of it. */
+          strategy: components["schemas"]["Strategy"];
+        }
+      | {
+          /** @enum {string} */
+          edit: "follow_advice";
+        }
+      | {
+          /** @enum {string} */
           edit: "restore_order";
+        }
+      | {
+          /** @description Which and how. */
+          deviation: components["schemas"]["Deviation"];
+          /** @enum {string} */
+          edit: "set_as_built";
+          /** @description True where it is so. */
+          so: boolean;
         }
       | {
           /** @description Cut or not. */
@@ -486,8 +664,40 @@ export interface components {
        */
       width: number;
     };
+    /** @description The drawing. */
+    Exploded: {
+      /** @description Left, top, width, height. */
+      frame: number[];
+      /** @description Id of the opening. */
+      opening: string;
+      /** @description Pieces, from the wall outward. */
+      pieces: components["schemas"]["ExplodedPiece"][];
+    };
+    /** @description One piece in the drawing. */
+    ExplodedPiece: {
+      /** @description Its faces, each a closed outline in drawing coordinates. */
+      faces: number[][][];
+      /** @description Lines along which it is folded. */
+      folds: number[][][];
+      /** @description Where its letter stands. */
+      label: number[];
+      /** @description Letter. */
+      letter: string;
+      /** @description How many lifts off the wall, from 0. */
+      lift: number;
+      /** @description What people call it. */
+      name: string;
+      /** @description Id of the piece. */
+      piece: string;
+      /** @description What it does. */
+      role: components["schemas"]["Role"];
+      /** @description Title of the step that places it. */
+      step: string;
+    };
     /** @description One figure of a profile. */
     Figure: {
+      /** @description The fault of the catalogue that a smaller value is, where it is one. */
+      below?: string;
       /** @description Shown among the sizes a crew changes most. */
       common?: boolean;
       /** @description Stable name, used by recipes. */
@@ -511,7 +721,7 @@ export interface components {
      * @description What a figure counts.
      * @enum {string}
      */
-    FigureKind: "length" | "percent";
+    FigureKind: "length" | "percent" | "mil" | "minutes";
     /**
      * @description Where a figure comes from. The local code, the inspector and the makers' instructions come before all of them.
      * @enum {string}
@@ -562,6 +772,18 @@ export interface components {
           do: "restore";
           /** @description Which. */
           step: string;
+        }
+      | {
+          /** @description What was done other than planned. */
+          deviation: components["schemas"]["Deviation"];
+          /** @enum {string} */
+          do: "put-right";
+        }
+      | {
+          /** @enum {string} */
+          do: "figure";
+          /** @description Which. */
+          id: string;
         };
     /**
      * @description Whether water can be in a gap.
@@ -598,8 +820,26 @@ export interface components {
        */
       wind: number;
     };
+    /** @description An answer of the interview. */
+    InterviewOption: {
+      /** @description Stable name. */
+      id: string;
+      /** @description What people call it. */
+      name: string;
+    };
+    /** @description A question of the interview. */
+    InterviewQuestion: {
+      /** @description What is asked. */
+      ask: string;
+      /** @description Stable name. */
+      id: string;
+      /** @description Its answers. */
+      options: components["schemas"]["InterviewOption"][];
+    };
     /** @description A job. */
     Job: {
+      /** @description What was done other than planned. */
+      as_built?: components["schemas"]["Deviation"][];
       /** @description Figures of this job that differ from the profile's, by id. */
       figures?: {
         [key: string]: string;
@@ -612,11 +852,13 @@ export interface components {
       openings?: components["schemas"]["OpeningSpec"][];
       /** @description The order of work. */
       sequence?: components["schemas"]["SequenceSpec"];
+      /** @description The strategy interview: what was answered, and what was decided otherwise than advised. */
+      strategy?: components["schemas"]["Strategy"];
       /** @description Ids of pieces already cut. */
       ticks?: string[];
       /**
        * Format: int32
-       * @description 1.
+       * @description 2; files of version 1 are read as well.
        */
       version: number;
       /** @description The wall. */
@@ -683,6 +925,18 @@ export interface components {
       /** @description Corners. */
       part: number[][];
     };
+    /** @description What one side takes of one material. */
+    MaterialUse: {
+      /**
+       * Format: double
+       * @description Their area in ft², as cut.
+       */
+      area: number;
+      /** @description Number of pieces. */
+      pieces: number;
+      /** @description Generic material. */
+      product: string;
+    };
     /** @description Which moment, which water, which section. */
     Moment: {
       /**
@@ -692,6 +946,8 @@ export interface components {
       at?: number | null;
       /** @description Number of actions done; all where it is left out. */
       done?: number | null;
+      /** @description True where that opening's stack is drawn apart. */
+      exploded?: boolean;
       /** @description Index of the opening that is cut. */
       opening?: number;
       section?: components["schemas"]["SectionKind"] | null;
@@ -702,6 +958,28 @@ export interface components {
     NewJob: {
       /** @description What people call it. */
       name: string;
+    };
+    /**
+     * @description How a step may be left overnight.
+     * @enum {string}
+     */
+    NightState: "bare" | "dry" | "tape" | "cover" | "open";
+    /** @description One evening. */
+    NightView: {
+      /** @description Number of actions done by then. */
+      done: number;
+      /** @description Title of the step after which it may be left as it is; empty where there is none. */
+      or_go_on: string;
+      /** @description Where that goes on the drawing: x, y, width, height each. */
+      places: number[][];
+      /** @description What to put on it, in words. */
+      put: string[];
+      /** @description Whether it may be left. */
+      state: components["schemas"]["NightState"];
+      /** @description After which step. */
+      step: string;
+      /** @description What rain does to it; empty where it stays dry. */
+      why: string;
     };
     /** @description An opening. */
     OpeningSpec: {
@@ -717,8 +995,8 @@ export interface components {
       left: components["schemas"]["Length"];
       /** @description What people call it. */
       name: string;
-      /** @description Which recipe, such as `flanged/barrier-first`. */
-      recipe: string;
+      /** @description Answers to the school questions of an opening, such as `"sill": "stretch"`; what is not answered is the first that can be built. */
+      schools?: components["schemas"]["BTreeMap"];
       /** @description From the bottom plate up to the rough sill. */
       sill: components["schemas"]["Length"];
       /** @description Rough opening, 12 in to 20 ft. */
@@ -754,6 +1032,15 @@ export interface components {
       /** @description Width as people read it. */
       width: string;
     };
+    /** @description What is said about the order in force. */
+    OrderView: {
+      /** @description Circles of required overs, each with the lift that breaks it, in words. */
+      circles: string[];
+      /** @description What putting it right moves, in words; empty where it works. */
+      moves: string[];
+      /** @description True where every step can be done and every required over holds in this order. */
+      works: boolean;
+    };
     /** @description How good a nesting is known to be; never more than was proved. */
     Outcome:
       | {
@@ -770,7 +1057,7 @@ export interface components {
      * @description Phase of the work, in working order (handbook 1).
      * @enum {string}
      */
-    Phase: "survey" | "barrier" | "preparation" | "unit" | "flashing" | "inside" | "check";
+    Phase: "survey" | "barrier" | "preparation" | "unit" | "flashing" | "inside" | "check" | "cover";
     /** @description A change that is only looked at. */
     Preview: {
       /** @description The change. */
@@ -800,11 +1087,66 @@ export interface components {
       /** @description Stable name of the kind of problem. */
       type: string;
     };
+    /** @description A question with its answers. */
+    QuestionView: {
+      /** @description What is asked. */
+      ask: string;
+      /** @description The answer in force. */
+      choice: string;
+      /** @description Answers. */
+      choices: components["schemas"]["ChoiceView"][];
+      /** @description Stable name. */
+      id: string;
+      /** @description Id of the opening; empty for the wall. */
+      opening: string;
+      /** @description True where the job gives it, false where it is the usual. */
+      own: boolean;
+    };
+    /** @description One option of an advice with its weight. */
+    Ranked: {
+      /** @description Stable name. */
+      id: string;
+      /** @description What people call it. */
+      name: string;
+      /** @description Its reasons. */
+      reasons: components["schemas"]["Reason"][];
+      /**
+       * Format: int32
+       * @description Sum of the weights of its reasons.
+       */
+      score: number;
+    };
+    /** @description One reason for or against an option. */
+    Reason: {
+      /** @description Where it comes from. */
+      source: components["schemas"]["FigureSource"];
+      /** @description The reason, as a sentence. */
+      text: string;
+      /**
+       * Format: int32
+       * @description What it weighs; below zero it speaks against.
+       */
+      weight: number;
+    };
     /**
      * @description What a piece does, for drawing and words.
      * @enum {string}
      */
-    Role: "barrier" | "shape" | "pan" | "lining" | "unit" | "jamb" | "head" | "patch";
+    Role:
+      | "barrier"
+      | "shape"
+      | "pan"
+      | "lining"
+      | "unit"
+      | "jamb"
+      | "head"
+      | "patch"
+      | "corner"
+      | "apron"
+      | "cap"
+      | "joint"
+      | "band"
+      | "cover";
     /** @description A section. */
     Section: {
       /** @description Where it is, as people read it. */
@@ -846,7 +1188,7 @@ export interface components {
      * @description How bad a finding is; the first is the worst.
      * @enum {string}
      */
-    Severity: "leak" | "pond" | "blocked" | "order" | "missing" | "glue";
+    Severity: "leak" | "pond" | "blocked" | "order" | "missing" | "glue" | "note";
     /** @description One visible part of a piece. */
     Shape: {
       /** @description Its own edges, without the lines between its parts: x1, y1, x2, y2. */
@@ -865,6 +1207,37 @@ export interface components {
       piece: string;
       /** @description What it does: chooses hatch and edge. */
       role: components["schemas"]["Role"];
+    };
+    /** @description One side. */
+    Side: {
+      /** @description Its answers. */
+      answers: components["schemas"]["ComparedAnswer"][];
+      /** @description True where laps alone hold. */
+      by_laps: boolean;
+      exploded?: components["schemas"]["Exploded"] | null;
+      /** @description Places that hold only while glue does. */
+      glue_places: number;
+      lost?: components["schemas"]["HeadReading"] | null;
+      /** @description Material. */
+      material: components["schemas"]["MaterialUse"][];
+      /**
+       * Format: double
+       * @description Minutes of work on the opening.
+       */
+      minutes: number;
+      /** @description Number of pieces of the opening. */
+      pieces: number;
+      /** @description Places where water stands. */
+      ponds: number;
+      rain?: components["schemas"]["HeadReading"] | null;
+      /** @description Sections through head, sill and jamb. */
+      sections: components["schemas"]["Section"][];
+      /** @description Number of steps of the opening. */
+      steps: number;
+      /** @description Surface temperatures at which it can be worked. */
+      temperatures: components["schemas"]["TemperatureWindow"];
+      /** @description Anything else that is wrong, as sentences. */
+      wrong: string[];
     };
     /** @description What stands on the card of a step. */
     StepCard: {
@@ -911,12 +1284,55 @@ export interface components {
       /** @description Title. */
       title: string;
     };
+    /** @description The interview as it stands. */
+    Strategy: {
+      /**
+       * @description Answers by question, such as `"cladding": "lap"`.
+       * @default {}
+       */
+      answers: {
+        [key: string]: string;
+      };
+      /**
+       * @description Decisions by advice, such as `"A1"`.
+       * @default {}
+       */
+      decisions: {
+        [key: string]: components["schemas"]["Decision"];
+      };
+    };
+    /** @description The strategy of a job: what is asked, what was answered, and the advice that follows. */
+    StrategyAnswer: {
+      /** @description The advice. */
+      advice: components["schemas"]["Advice"][];
+      /** @description What is asked. */
+      questions: components["schemas"]["InterviewQuestion"][];
+      /** @description What was answered and decided. */
+      strategy: components["schemas"]["Strategy"];
+    };
+    /** @description One end of a range of surface temperatures. */
+    TemperatureLimit: {
+      /**
+       * Format: double
+       * @description °F.
+       */
+      degrees: number;
+      /** @description The material that sets it. */
+      product: string;
+    };
+    /** @description Surface temperatures at which everything of an opening can be worked, °F, with the material that sets each end. */
+    TemperatureWindow: {
+      least?: components["schemas"]["TemperatureLimit"] | null;
+      most?: components["schemas"]["TemperatureLimit"] | null;
+    };
     /** @description The least heads of the moment shown. */
     Verdict: {
       /** @description True where it does so with glue lost too. */
       by_laps: boolean;
       /** @description True where rain stays out at the head asked for, nothing stands, and nothing was blocked. */
       dry: boolean;
+      /** @description True where every step is done. */
+      finished: boolean;
       /**
        * Format: double
        * @description Least head asked for with glue lost.
@@ -936,6 +1352,8 @@ export interface components {
       height: components["schemas"]["Length"];
       /** @description What people call it. */
       name: string;
+      /** @description Answers to the school questions of a wall, such as `"barrier": "loose"`; what is not answered is the first that can be built. */
+      schools?: components["schemas"]["BTreeMap"];
       /** @description From corner to corner: 2 ft to 200 ft. */
       width: components["schemas"]["Length"];
     };
@@ -949,12 +1367,17 @@ export interface components {
       done: number;
       /** @description The elevation. */
       elevation: components["schemas"]["Elevation"];
+      exploded?: components["schemas"]["Exploded"] | null;
       /** @description Figures in force. */
       figures: components["schemas"]["FigureView"][];
       /** @description What is wrong at this moment. */
       findings: components["schemas"]["FindingView"][];
+      /** @description What is said about the order in force. */
+      order: components["schemas"]["OrderView"];
       /** @description True where the order or the choice of steps is not the recipes' own. */
       reordered: boolean;
+      /** @description The school questions, the wall's first. */
+      schools: components["schemas"]["QuestionView"][];
       section?: components["schemas"]["Section"] | null;
       /** @description The rail, in the order in force. */
       steps: components["schemas"]["StepView"][];
@@ -1077,6 +1500,8 @@ export interface operations {
         section?: components["schemas"]["SectionKind"];
         /** @description Index of the opening that is cut. */
         opening?: number;
+        /** @description True where that opening's stack is drawn apart. */
+        exploded?: boolean;
         /** @description Where it is cut, as a share of the opening's width or height, 0 to 1; the middle where it is left out. */
         at?: number;
       };
@@ -1124,6 +1549,47 @@ export interface operations {
         content?: never;
       };
       404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  compare: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Compared"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Comparison"];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
         headers: {
           [name: string]: unknown;
         };
@@ -1202,6 +1668,8 @@ export interface operations {
         section?: components["schemas"]["SectionKind"];
         /** @description Index of the opening that is cut. */
         opening?: number;
+        /** @description True where that opening's stack is drawn apart. */
+        exploded?: boolean;
         /** @description Where it is cut, as a share of the opening's width or height, 0 to 1; the middle where it is left out. */
         at?: number;
       };
@@ -1257,6 +1725,8 @@ export interface operations {
         section?: components["schemas"]["SectionKind"];
         /** @description Index of the opening that is cut. */
         opening?: number;
+        /** @description True where that opening's stack is drawn apart. */
+        exploded?: boolean;
         /** @description Where it is cut, as a share of the opening's width or height, 0 to 1; the middle where it is left out. */
         at?: number;
       };
@@ -1326,6 +1796,8 @@ export interface operations {
         section?: components["schemas"]["SectionKind"];
         /** @description Index of the opening that is cut. */
         opening?: number;
+        /** @description True where that opening's stack is drawn apart. */
+        exploded?: boolean;
         /** @description Where it is cut, as a share of the opening's width or height, 0 to 1; the middle where it is left out. */
         at?: number;
       };
@@ -1343,6 +1815,35 @@ export interface operations {
         };
         content: {
           "application/json": unknown;
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  nights: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["NightView"][];
         };
       };
       404: {
@@ -1399,6 +1900,8 @@ export interface operations {
         section?: components["schemas"]["SectionKind"];
         /** @description Index of the opening that is cut. */
         opening?: number;
+        /** @description True where that opening's stack is drawn apart. */
+        exploded?: boolean;
         /** @description Where it is cut, as a share of the opening's width or height, 0 to 1; the middle where it is left out. */
         at?: number;
       };
@@ -1467,6 +1970,35 @@ export interface operations {
       };
     };
   };
+  strategy: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["StrategyAnswer"];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
   undo: {
     parameters: {
       query?: {
@@ -1478,6 +2010,8 @@ export interface operations {
         section?: components["schemas"]["SectionKind"];
         /** @description Index of the opening that is cut. */
         opening?: number;
+        /** @description True where that opening's stack is drawn apart. */
+        exploded?: boolean;
         /** @description Where it is cut, as a share of the opening's width or height, 0 to 1; the middle where it is left out. */
         at?: number;
       };

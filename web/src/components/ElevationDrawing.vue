@@ -303,6 +303,18 @@ const marked = computed(() => {
           :data-level="m.level"
         />
       </g>
+      <g v-if="job.nights" class="tonight" pointer-events="none">
+        <rect
+          v-for="(p, i) in job.tonight?.places ?? []"
+          :key="i"
+          :x="p[0]"
+          :y="p[1]"
+          :width="p[2]"
+          :height="p[3]"
+          :stroke-width="stroke * 3"
+          :stroke-dasharray="`${stroke * 8} ${stroke * 5}`"
+        />
+      </g>
       <g class="letters" pointer-events="none">
         <text v-for="(shape, i) in lettered" :key="i" :x="shape.label?.[0]" :y="shape.label?.[1]" :font-size="letter">
           {{ shape.letter }}
@@ -364,6 +376,11 @@ const marked = computed(() => {
 </template>
 
 <style scoped>
+.tonight rect {
+  fill: var(--glue-soft);
+  fill-opacity: 0.45;
+  stroke: var(--glue);
+}
 .drawing {
   position: relative;
   height: 100%;

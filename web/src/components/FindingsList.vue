@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import Button from "primevue/button";
 import { nextTick, ref, watch } from "vue";
-import type { Edit, Finding } from "../api/client";
+import type { Finding } from "../api/client";
+import { editOf, stepOf } from "../lib/fix";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
+import TryMistake from "./TryMistake.vue";
 
 const job = useJob();
 const list = ref<HTMLOListElement | null>(null);
@@ -23,12 +25,8 @@ function choose(f: Finding) {
 }
 function fix(f: Finding) {
   if (!f.fix) return;
-  const edit: Edit =
-    f.fix.do === "move"
-      ? { edit: "move_step", step: f.fix.step, before: f.fix.before }
-      : { edit: "restore_step", step: f.fix.step };
-  job.chosen = f.fix.step;
-  void job.change(edit, f.remedy);
+  job.chosen = stepOf(f.fix) ?? job.chosen;
+  void job.change(editOf(f.fix), f.remedy);
 }
 watch(
   () => job.finding,
@@ -64,6 +62,7 @@ watch(
         <Button v-if="f.fix" size="small" :label="s.findings.fix" data-test="fix" @click="fix(f)" @focus="show(f)" />
       </li>
     </ol>
+    <TryMistake />
   </section>
 </template>
 

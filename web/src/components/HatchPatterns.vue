@@ -32,6 +32,36 @@
       <rect width="1.6" height="1.6" fill="var(--f-patch)" />
       <path d="M0 0 1.600 1.600" stroke="var(--hatch)" stroke-width=".14" />
     </pattern>
+    <pattern id="h-corner" width="1.8" height="1.8" patternUnits="userSpaceOnUse">
+      <rect width="1.800" height="1.800" fill="var(--f-patch)" />
+      <path d="M.9 0v1.800M0 .9h1.800" stroke="var(--hatch)" stroke-width=".14" />
+    </pattern>
+    <pattern id="h-apron" width="6" height="3" patternUnits="userSpaceOnUse">
+      <rect width="6" height="3" fill="var(--f-barrier)" />
+      <path d="M0 1.500h3.500" stroke="var(--hatch)" stroke-width=".16" />
+    </pattern>
+    <pattern id="h-cap" width="3" height="1" patternUnits="userSpaceOnUse">
+      <rect width="3" height="1" fill="var(--f-cap)" />
+      <path d="M0 .3h3M0 .6h3" stroke="var(--hatch)" stroke-width=".1" />
+    </pattern>
+    <pattern id="h-joint" width="2" height="2" patternUnits="userSpaceOnUse">
+      <rect width="2" height="2" fill="var(--f-jamb)" />
+      <path d="M0 2 2 0" stroke="var(--hatch)" stroke-width=".16" />
+    </pattern>
+    <pattern id="h-band" width="3" height="3" patternUnits="userSpaceOnUse">
+      <rect width="3" height="3" fill="var(--f-lining)" />
+      <circle cx=".8" cy=".8" r=".2" fill="var(--hatch)" />
+      <circle cx="2.200" cy="2" r=".32" fill="var(--hatch)" />
+    </pattern>
+    <pattern id="h-cover" width="7" height="7" patternUnits="userSpaceOnUse">
+      <rect width="7" height="7" fill="var(--f-shape)" />
+      <path
+        d="M0 1.750q1.750-1.750 3.500 0t3.500 0M0 5.250q1.750-1.750 3.500 0t3.500 0"
+        fill="none"
+        stroke="var(--hatch)"
+        stroke-width=".14"
+      />
+    </pattern>
     <pattern id="h-wet" width="1.8" height="1.8" patternUnits="userSpaceOnUse" patternTransform="rotate(20)">
       <path d="M.9 0v1.800" stroke="var(--water)" stroke-width=".55" />
     </pattern>

@@ -30,6 +30,10 @@ function choose(step: StepView) {
   job.chosen = step.id;
   if (!step.removed) void job.goTo(step.ends);
 }
+/** With several openings each step says at which. */
+const many = computed(() => (job.shown?.elevation.openings.length ?? 0) > 1);
+const order = computed(() => job.shown?.order ?? null);
+const night = (step: StepView) => job.nights?.find((n) => n.step === step.id);
 const isDone = (step: StepView) => !step.removed && step.ends <= (job.view?.done ?? 0);
 
 function moveBy(step: StepView, by: -1 | 1) {
@@ -94,6 +98,15 @@ function land() {
         @click="job.change({ edit: 'restore_order' }, s.rail.restore)"
       />
     </header>
+    <div v-if="order && !order.works" class="wrong" data-test="order-wrong">
+      <p>{{ s.order.moves }}: {{ order.moves.join("; ") }}.</p>
+      <Button
+        size="small"
+        :label="s.order.right"
+        data-test="put-right"
+        @click="job.change({ edit: 'put_right' }, s.order.right)"
+      />
+    </div>
     <ol ref="list">
       <li
         v-for="(step, i) in steps"
@@ -128,8 +141,17 @@ function land() {
           @keydown="keys($event, step)"
         >
           <span class="tick" aria-hidden="true">{{ step.removed ? "–" : isDone(step) ? "✓" : "" }}</span>
-          <span class="title">{{ step.title }}</span>
+          <span class="title"
+            >{{ step.title }}<small v-if="many && step.opening">{{ step.opening }}</small></span
+          >
           <span v-if="step.removed" class="out">{{ s.rail.out }}</span>
+          <span
+            v-else-if="night(step)"
+            :class="['night', night(step)?.state]"
+            :title="s.night.state[night(step)!.state]"
+            data-test="night"
+            >{{ s.night.mark[night(step)!.state] }}</span
+          >
           <span v-else class="letters">{{ [...new Set(step.cuts.map((c) => c.letter))].join(" ") }}</span>
         </button>
         <span v-if="step.id === (job.chosen ?? current)" class="tools">
@@ -249,6 +271,10 @@ li.lands-before::before {
 .title {
   flex: 1;
 }
+.title small {
+  margin-left: 6px;
+  color: var(--ink-soft);
+}
 .removed .title {
   text-decoration: line-through;
   color: var(--ink-soft);
@@ -262,6 +288,40 @@ li.lands-before::before {
   font-size: 0.8rem;
   font-weight: 650;
   color: var(--ink-soft);
+}
+.wrong {
+  padding: 8px 12px;
+  color: var(--leak);
+  background: var(--leak-soft);
+  font-size: 0.88rem;
+}
+.wrong p {
+  margin-bottom: 6px;
+}
+.night {
+  min-width: 22px;
+  padding: 0 5px;
+  border: 1.5px solid var(--ink-soft);
+  border-radius: 4px;
+  font-size: 0.8rem;
+  font-weight: 700;
+  text-align: center;
+}
+.night.dry {
+  color: var(--good);
+  background: var(--good-soft);
+  border-color: var(--good);
+}
+.night.cover,
+.night.tape {
+  background: var(--glue-soft);
+  border-color: var(--glue);
+  color: var(--ink);
+}
+.night.open {
+  color: var(--leak);
+  background: var(--leak-soft);
+  border-color: var(--leak);
 }
 .tools {
   display: flex;

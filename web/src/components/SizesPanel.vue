@@ -44,7 +44,6 @@ function add() {
   const id = Array.from({ length: 201 }, (_, i) => `W${i + 1}`).find((n) => !used.includes(n)) ?? "W1";
   const opening = {
     ...(like ?? {
-      recipe: "flanged/barrier-first",
       left: "52",
       sill: "32",
       width: "36",

@@ -12,6 +12,13 @@ const step = computed(() => {
   const begun = steps.filter((x) => !x.removed && x.starts < done);
   return begun[begun.length - 1] ?? null;
 });
+/** The circle is told where the flap is lifted or dropped. */
+const circles = computed(() => {
+  const here = step.value;
+  const flap = here?.actions.some((a) => a.label.startsWith("lift the") || a.label.startsWith("drop the"));
+  const own = (c: string) => c.startsWith(`${here?.opening}: `);
+  return flap ? (job.shown?.order.circles.filter(own) ?? []) : [];
+});
 const rows = computed(() => {
   const c = step.value?.card;
   if (!c) return [];
@@ -44,6 +51,15 @@ const rows = computed(() => {
       <p v-if="step.card.caution" class="caution">
         <b>{{ s.card.caution }}</b> {{ step.card.caution }}
       </p>
+      <section v-if="job.tonight" class="night" data-test="night-card">
+        <h3>{{ s.night.title }}: {{ s.night.state[job.tonight.state] }}</h3>
+        <p v-if="job.tonight.why">{{ job.tonight.why }}</p>
+        <p v-for="(p, i) in job.tonight.put" :key="i">
+          <b>{{ p }}</b>
+        </p>
+        <p v-if="job.tonight.state !== 'dry' && job.tonight.or_go_on">{{ s.night.or(job.tonight.or_go_on) }}</p>
+      </section>
+      <p v-for="(c, i) in circles" :key="`c${i}`" class="quiet">{{ c }}</p>
       <ul class="actions" :aria-label="s.card.actions">
         <li
           v-for="a in step.actions"
@@ -116,6 +132,14 @@ dd {
   border: 2px solid var(--glue);
   background: var(--glue-soft);
   color: var(--ink);
+}
+.night {
+  margin-top: 12px;
+  padding: 8px 10px;
+  border: 2px solid var(--ink-soft);
+}
+.night h3 {
+  font-size: 1rem;
 }
 .actions {
   margin: 14px 0 0;

@@ -6,7 +6,7 @@ import { useEventListener } from "@vueuse/core";
 import { computed, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import type { CutGroup } from "../api/client";
-import KameMark from "../components/KameMark.vue";
+import PageBar from "../components/PageBar.vue";
 import StaleDialog from "../components/StaleDialog.vue";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
@@ -37,17 +37,10 @@ const print = () => window.print();
 
 <template>
   <div>
-    <header class="bar">
-      <RouterLink to="/" :aria-label="s.wall.back"><KameMark /></RouterLink>
-      <h1>
-        {{ s.cut.title }}<span v-if="job.state"> · {{ job.state.job.name }}</span>
-      </h1>
-      <nav class="no-print">
-        <Button text :label="s.wall.tabs.wall" data-test="to-wall" @click="back" />
-        <a class="csv" :href="`/api/jobs/${route.params.id}/cut-list.csv`">{{ s.cut.csv }}</a>
-        <Button text :label="s.cut.print" @click="print" />
-      </nav>
-    </header>
+    <PageBar :title="s.cut.title" :job="job.state?.job.name">
+      <a class="csv" :href="`/api/jobs/${route.params.id}/cut-list.csv`">{{ s.cut.csv }}</a>
+      <Button text :label="s.cut.print" @click="print" />
+    </PageBar>
     <Message v-if="job.error" severity="error">{{ job.error }}</Message>
     <main v-if="job.view" class="page" data-test="cut-list">
       <p class="quiet">{{ s.cut.done(all.filter((p) => p.cut).length, all.length) }}</p>
@@ -106,29 +99,6 @@ const print = () => window.print();
 </template>
 
 <style scoped>
-.bar {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px 12px;
-  align-items: center;
-  padding: 6px 12px;
-  color: var(--shell-ink);
-  background: var(--shell);
-}
-h1 {
-  flex: 1;
-  font-size: 1rem;
-}
-nav {
-  display: flex;
-  align-items: center;
-}
-nav :deep(.p-button-text),
-.csv {
-  padding: 8px;
-  color: inherit;
-  text-decoration: none;
-}
 section {
   margin-top: 24px;
   break-inside: avoid;
@@ -194,12 +164,6 @@ tr.cut td.size {
 @media (max-width: 760px) {
   .roll {
     display: none;
-  }
-}
-@media print {
-  .bar {
-    color: #000;
-    background: none;
   }
 }
 </style>

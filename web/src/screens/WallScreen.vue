@@ -12,10 +12,12 @@ import FindingsList from "../components/FindingsList.vue";
 import HelpSheet from "../components/HelpSheet.vue";
 import KameMark from "../components/KameMark.vue";
 import SectionDrawing from "../components/SectionDrawing.vue";
+import SchoolsPanel from "../components/SchoolsPanel.vue";
 import SequenceRail from "../components/SequenceRail.vue";
 import SizesPanel from "../components/SizesPanel.vue";
 import StaleDialog from "../components/StaleDialog.vue";
 import StepCard from "../components/StepCard.vue";
+import { editOf, stepOf } from "../lib/fix";
 import { darkKey } from "../lib/theme-key";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
@@ -27,7 +29,7 @@ const dark = inject(darkKey, ref(false));
 const drawing = ref<InstanceType<typeof ElevationDrawing> | null>(null);
 const files = ref<InstanceType<typeof Menu> | null>(null);
 const help = ref(false);
-type Panel = "card" | "findings" | "sizes" | "rail";
+type Panel = "card" | "findings" | "sizes" | "made" | "rail";
 const panel = ref<Panel>("card");
 
 watch(
@@ -61,17 +63,20 @@ const verdict = computed(() => {
   const v = job.view;
   if (!v) return null;
   const glue = v.findings.filter((f) => f.severity === "glue").length;
-  const unfinished = v.done < v.total;
+  const notes = v.findings.filter((f) => f.severity === "note").length;
+  const held = glue ? s.verdict.glue(glue) : s.verdict.laps;
+  const more = v.verdict.finished || v.verdict.dry ? held : s.verdict.asItStands;
   return {
-    kind: v.verdict.dry ? "good" : unfinished ? "open" : "bad",
-    text: unfinished && !v.verdict.dry ? s.verdict.unfinished : v.verdict.dry ? s.verdict.dry : s.verdict.leaks,
-    more: glue ? s.verdict.glue(glue) : s.verdict.laps,
+    kind: v.verdict.dry ? "good" : v.verdict.finished ? "bad" : "open",
+    text: v.verdict.dry ? s.verdict.dry : v.verdict.finished ? s.verdict.leaks : s.verdict.unfinished,
+    more: notes ? `${more} · ${s.verdict.notes(notes)}` : more,
   };
 });
 const panels = computed(() => [
   { label: s.card.title, value: "card" as Panel },
   { label: `${s.findings.title} ${job.view?.findings.length ?? ""}`, value: "findings" as Panel },
   { label: s.sizes.title, value: "sizes" as Panel },
+  { label: s.made.title, value: "made" as Panel },
 ]);
 const narrowPanels = computed(() => [...panels.value, { label: s.rail.title, value: "rail" as Panel }]);
 const download = (what: string) => () => window.location.assign(`/api/jobs/${job.state?.id}/${what}`);
@@ -110,8 +115,15 @@ function go(n: number) {
 }
 function toggleSection() {
   const order: (SectionKind | null)[] = [null, "sill", "head", "jamb"];
-  job.section = order[(order.indexOf(job.section) + 1) % order.length] ?? null;
+  // After the jamb the stack is drawn apart, and then the pane closes.
+  if (job.apart) job.apart = false;
+  else if (job.section === "jamb") [job.section, job.apart] = [null, true];
+  else job.section = order[(order.indexOf(job.section) + 1) % order.length] ?? null;
   void job.refresh();
+}
+function toggleNights() {
+  if (job.nights) job.nights = null;
+  else void job.loadNights();
 }
 function nextFinding() {
   const all = job.view?.findings ?? [];
@@ -139,11 +151,8 @@ function stepBy(by: -1 | 1) {
 function doFix() {
   const f = job.currentFinding?.fix;
   if (!f) return;
-  job.chosen = f.step;
-  void job.change(
-    f.do === "move" ? { edit: "move_step", step: f.step, before: f.before } : { edit: "restore_step", step: f.step },
-    s.findings.fix,
-  );
+  job.chosen = stepOf(f) ?? job.chosen;
+  void job.change(editOf(f), s.findings.fix);
 }
 function chosenStep(act: "up" | "down" | "toggle") {
   const steps = job.view?.steps ?? [];
@@ -181,6 +190,7 @@ useEventListener(document, "keydown", (e: KeyboardEvent) => {
   else if (key === " " && !on.closest("button, a")) play();
   else if (key === "r") void rain(({ dry: "rain", rain: "lost", lost: "dry" } as const)[job.weather]);
   else if (key === "s") toggleSection();
+  else if (key === "n") toggleNights();
   else if (key === "f") nextFinding();
   else if (key === "g") doFix();
   else if (key === "[") stepBy(-1);
@@ -198,7 +208,7 @@ useEventListener(document, "keydown", (e: KeyboardEvent) => {
 </script>
 
 <template>
-  <div class="wall-screen" :class="{ sectioned: job.section }">
+  <div class="wall-screen" :class="{ sectioned: job.section || job.apart }">
     <header class="bar">
       <RouterLink to="/" class="home" :aria-label="s.wall.back"><KameMark /></RouterLink>
       <h1 :title="job.state?.job.name">{{ job.state?.job.name ?? s.kame }}</h1>
@@ -233,9 +243,22 @@ useEventListener(document, "keydown", (e: KeyboardEvent) => {
         <Button
           text
           :label="s.section.show"
-          :aria-pressed="job.section !== null"
+          :aria-pressed="job.section !== null || job.apart"
           data-test="section-toggle"
           @click="toggleSection"
+        />
+        <Button
+          text
+          :label="s.night.show"
+          :aria-pressed="job.nights !== null"
+          data-test="tonight"
+          @click="toggleNights"
+        />
+        <Button
+          text
+          :label="s.start.open"
+          data-test="to-start"
+          @click="router.push({ name: 'start', params: { id: String(route.params.id) } })"
         />
         <Button
           text
@@ -265,7 +288,7 @@ useEventListener(document, "keydown", (e: KeyboardEvent) => {
       <div class="middle">
         <div class="pictures">
           <div class="picture"><ElevationDrawing ref="drawing" /></div>
-          <div v-if="job.section" class="cut"><SectionDrawing /></div>
+          <div v-if="job.section || job.apart" class="cut"><SectionDrawing /></div>
         </div>
         <footer class="scrub">
           <div class="row">
@@ -329,6 +352,7 @@ useEventListener(document, "keydown", (e: KeyboardEvent) => {
           <StepCard v-if="panel === 'card'" />
           <FindingsList v-else-if="panel === 'findings'" />
           <SizesPanel v-else-if="panel === 'sizes'" />
+          <SchoolsPanel v-else-if="panel === 'made'" />
           <SequenceRail v-else />
         </div>
       </aside>

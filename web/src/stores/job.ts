@@ -8,6 +8,7 @@ import {
   type JobAnswer,
   type JobState,
   type Moment,
+  type Night,
   type SectionKind,
   type WallView,
   type Weather,
@@ -28,6 +29,10 @@ export const useJob = defineStore("job", () => {
   const section = ref<SectionKind | null>(null);
   const cutAt = ref(0.5);
   const opening = ref(0);
+  /** True where the stack is drawn apart in place of a section. */
+  const apart = ref(false);
+  /** Every evening of the order in force; null until it is asked for. */
+  const nights = shallowRef<Night[] | null>(null);
   const chosen = ref<string | null>(null);
   const finding = ref<number | null>(null);
   const error = ref<string | null>(null);
@@ -41,10 +46,11 @@ export const useJob = defineStore("job", () => {
     weather: weather.value,
     section: section.value,
     opening: opening.value,
+    exploded: apart.value,
     at: cutAt.value,
   }));
   const query = () => {
-    const m: Query = { weather: weather.value, opening: opening.value, at: cutAt.value };
+    const m: Query = { weather: weather.value, opening: opening.value, at: cutAt.value, exploded: apart.value };
     if (done.value !== null) m.done = done.value;
     if (section.value !== null) m.section = section.value;
     return m;
@@ -57,6 +63,7 @@ export const useJob = defineStore("job", () => {
   let asked = 0;
   function take(number: number, answer: JobAnswer) {
     if (number !== asked) return;
+    if (nights.value && answer.state.revision !== state.value?.revision) void loadNights(answer.state.id);
     state.value = answer.state;
     view.value = answer.view;
     previewed.value = null;
@@ -82,10 +89,24 @@ export const useJob = defineStore("job", () => {
     }
   }
 
+  /** Asks for the evenings; they are asked again after every change until they are put away. */
+  async function loadNights(id = state.value?.id) {
+    if (id === undefined) return;
+    try {
+      const { data, error: problem } = await api.GET("/api/jobs/{id}/nights", { params: { path: { id } } });
+      if (data) nights.value = data;
+      else error.value = sentence(problem, s.errors.offline);
+    } catch {
+      error.value = s.errors.offline;
+    }
+  }
+  const tonight = computed<Night | null>(() => nights.value?.find((n) => n.done >= (view.value?.done ?? 0)) ?? null);
+
   async function open(id: number) {
     state.value = null;
     view.value = null;
     missing.value = false;
+    nights.value = null;
     [done.value, finding.value, chosen.value, opening.value] = [null, null, null, 0];
     await load(id);
   }
@@ -202,6 +223,10 @@ export const useJob = defineStore("job", () => {
     section,
     cutAt,
     opening,
+    apart,
+    nights,
+    tonight,
+    loadNights,
     chosen,
     finding,
     currentFinding,

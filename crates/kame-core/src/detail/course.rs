@@ -58,7 +58,7 @@ pub struct Course {
 }
 
 /// The courses chosen, and what they cost.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+#[derive(Default, Clone, Debug, PartialEq, Eq, Serialize)]
 pub struct CoursePlan {
     /// From the bottom up.
     pub courses: Vec<Course>,

@@ -5,9 +5,9 @@ use super::recipe::{ActionSpec, PieceSpec, Recipe, RectSpec, SideSpec, SlopeSpec
 use crate::layup::Depth;
 use crate::length::Length;
 use crate::plan::{
-    Cut, CutSize, Flap, Fold, Leak, Over, Part, Piece, Plan, PlanStitchEnd, PlanTarget, Seal, Surface, SurfaceId,
+    Cut, CutSize, Fit, Flap, Fold, Leak, Over, Part, Piece, Plan, PlanStitchEnd, PlanTarget, Seal, Surface, SurfaceId,
 };
-use crate::profile::FigureValue;
+use crate::profile::{FigureValue, Figures};
 use crate::sequence::{Act, Action, Step, StepCard};
 use crate::surface::{Facet, Rect, Segment, Side};
 use std::collections::HashMap;
@@ -46,13 +46,13 @@ struct Builder<'a> {
     flaps: HashMap<&'a str, usize>,
 }
 
-/// Builds a recipe at an opening into the plan. Courses are in the plan already.
+/// All sizes that a recipe names at an opening.
 ///
 /// # Errors
 /// [`ExprError`] where recipe data names something that is not there.
-pub fn instantiate(plan: &mut Plan, recipe: &Recipe, opening: &OpeningSize) -> Result<Detail, ExprError> {
+pub fn sizes(figures: &Figures, recipe: &Recipe, opening: &OpeningSize) -> Result<Env, ExprError> {
     let mut env = Env::default();
-    for (name, value) in plan.figures.iter() {
+    for (name, value) in figures.iter() {
         env.set(
             name,
             match value {
@@ -79,6 +79,15 @@ pub fn instantiate(plan: &mut Plan, recipe: &Recipe, opening: &OpeningSize) -> R
         let value = env.value(expr)?;
         env.set(name, value);
     }
+    Ok(env)
+}
+
+/// Builds a recipe at an opening into the plan. Courses are in the plan already.
+///
+/// # Errors
+/// [`ExprError`] where recipe data names something that is not there.
+pub fn instantiate(plan: &mut Plan, recipe: &Recipe, opening: &OpeningSize) -> Result<Detail, ExprError> {
+    let env = sizes(&plan.figures, recipe, opening)?;
     let mut b = Builder {
         plan,
         env,
@@ -94,6 +103,7 @@ pub fn instantiate(plan: &mut Plan, recipe: &Recipe, opening: &OpeningSize) -> R
     b.bind_surfaces(recipe)?;
     b.seals(recipe)?;
     b.cuts(recipe)?;
+    b.fits(recipe)?;
     b.overs(recipe)?;
     b.questions(recipe)?;
     b.steps(recipe)
@@ -149,7 +159,7 @@ impl<'a> Builder<'a> {
                 SlopeSpec::Sill => (self.plan.figures.number("sill_slope") / 100.0).atan().sin(),
             };
             let id = (width.is_positive() && height.is_positive()).then(|| {
-                let facet = Facet { id: self.id(&s.id), width, height, rise, exposed: false };
+                let facet = Facet { id: self.id(&s.id), width, height, rise, exposed: s.exposed };
                 self.plan.surfaces.push(Surface {
                     facet,
                     opening: Some(self.opening.index),
@@ -206,7 +216,8 @@ impl<'a> Builder<'a> {
         let (length, width) = (self.env.length(&c.length)?, self.env.length(&c.width)?);
         let stocked = c.stocked.iter().filter_map(|s| Length::parse(s).ok()).filter(|s| *s >= width).min();
         let roll = c.roll.as_deref().map(|r| self.env.length(r)).transpose()?;
-        let size = CutSize { length, width, stock_width: stocked.unwrap_or(width), roll };
+        let widest = c.stocked.iter().filter_map(|s| Length::parse(s).ok()).max();
+        let size = CutSize { length, width, stock_width: stocked.unwrap_or(width), roll, widest };
         Ok((length.is_positive() && width.is_positive()).then_some(size))
     }
 
@@ -276,6 +287,22 @@ impl<'a> Builder<'a> {
         Ok(())
     }
 
+    fn fits(&mut self, recipe: &Recipe) -> Result<(), ExprError> {
+        for f in &recipe.fit {
+            let away: Result<Vec<Rect>, _> = f.away.iter().map(|r| self.rect(r)).collect();
+            let point = |p: &[String; 2]| Ok((self.env.length(&p[0])?, self.env.length(&p[1])?));
+            let slit = |[from, to]: &[[String; 2]; 2]| {
+                Ok(Segment { facet: crate::surface::FacetId(0), from: point(from)?, to: point(to)? })
+            };
+            let slits: Result<Vec<Segment>, ExprError> = f.slits.iter().map(slit).collect();
+            let tuck: Result<Vec<(usize, Rect)>, ExprError> =
+                f.tuck.iter().map(|t| Ok((self.piece(&t.under)?, self.rect(&t.rect)?))).collect();
+            let fit = Fit { of: f.of, unit: self.piece("unit")?, away: away?, slits: slits?, tuck: tuck? };
+            self.plan.fits.push(fit);
+        }
+        Ok(())
+    }
+
     fn part(&self, name: &str) -> Result<Part, ExprError> {
         if name == "barrier" {
             return Ok(Part::Barrier);
@@ -309,6 +336,7 @@ impl<'a> Builder<'a> {
         }
         for l in &recipe.leak {
             let Some((on, rect)) = self.place(&l.at)? else { continue };
+            let Some(rect) = rect.intersection(self.plan.surfaces[on.0].facet.rect()) else { continue };
             let under = match self.part(&l.under)? {
                 Part::Piece(p) => vec![p],
                 _ => (0..self.plan.pieces.len())
@@ -348,6 +376,7 @@ impl<'a> Builder<'a> {
                 id,
                 title: s.title.clone(),
                 phase: s.phase,
+                at: s.at,
                 opening: Some(self.opening.id.clone()),
                 card,
                 actions,
@@ -378,7 +407,7 @@ impl<'a> Builder<'a> {
             }
             ActionSpec::Cut { cut } => {
                 let cut = self.cuts.get(cut.as_str()).copied().ok_or_else(|| unknown(cut, "a cut"))?;
-                (Act::Cut { cut }, "cut the barrier and fold it in".into())
+                (Act::Cut { cut }, "cut the barrier".into())
             }
             ActionSpec::Press { piece } => {
                 let piece = self.piece(piece)?;

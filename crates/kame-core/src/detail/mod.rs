@@ -4,7 +4,9 @@
 pub mod course;
 pub mod expr;
 pub mod instance;
+mod mirror;
 pub mod recipe;
+pub mod schools;
 
 pub use instance::{Detail, instantiate};
 pub use recipe::Recipe;

@@ -1,12 +1,11 @@
-//! The shape of recipe data (TOML). Sizes are expressions over the opening and the profile; see [`super::expr`].
+//! The shape of recipe data (TOML). Sizes are expressions over the opening and the profile; see [`super::expr`]. Everything may carry a
+//! `when` such as `unit:frame,door cut!flush`: it belongs to the recipe only where the answers to the school questions are so. What is
+//! marked `mirror` is there a second time on the other side, with `left` and `right` exchanged.
 
 use crate::layup::Bond;
 use crate::sequence::Phase;
 use serde::Deserialize;
 use std::collections::BTreeMap;
-
-/// Barrier first, loose sheet, flanged window, fold-in cut, one-piece stretch pan (handbook 3.2).
-const FLANGED_BARRIER_FIRST: &str = include_str!("../../data/recipes/flanged-barrier-first.toml");
 
 /// A rectangle on a surface, as four expressions left, bottom, right, top.
 #[derive(Clone, Debug, Deserialize)]
@@ -16,6 +15,12 @@ pub struct RectSpec {
     pub on: String,
     /// Left, bottom, right, top.
     pub rect: [String; 4],
+    /// Under which answers; empty always.
+    #[serde(default)]
+    pub when: String,
+    /// There on the other side too.
+    #[serde(default)]
+    pub mirror: bool,
 }
 
 /// A surface of the detail.
@@ -30,10 +35,19 @@ pub struct SurfaceSpec {
     pub height: String,
     /// How it slopes.
     pub slope: SlopeSpec,
+    /// True where it faces the weather: a return outside the unit.
+    #[serde(default)]
+    pub exposed: bool,
     /// There only once this piece is placed.
     pub with: Option<String>,
     /// Level until this piece is placed.
     pub sloped_by: Option<String>,
+    /// Under which answers; empty always.
+    #[serde(default)]
+    pub when: String,
+    /// There on the other side too.
+    #[serde(default)]
+    pub mirror: bool,
 }
 
 /// How a surface slopes.
@@ -84,6 +98,12 @@ pub struct StitchSpec {
     pub a: StitchEndSpec,
     /// The other end.
     pub b: StitchEndSpec,
+    /// Under which answers; empty always.
+    #[serde(default)]
+    pub when: String,
+    /// There on the other side too.
+    #[serde(default)]
+    pub mirror: bool,
 }
 
 /// What a piece is cut from, and how big.
@@ -122,6 +142,25 @@ pub enum Role {
     Head,
     /// Patch over a slit.
     Patch,
+    /// Corner piece of a pan.
+    Corner,
+    /// Apron under the sill, loose until a course goes under it.
+    Apron,
+    /// Drip cap.
+    Cap,
+    /// Tape over a joint of panels or the edge of a course.
+    Joint,
+    /// A coat at the opening.
+    Band,
+    /// What is hung outside the barrier: second layer, insulation.
+    Cover,
+}
+
+impl Role {
+    /// True for what the barrier of the wall consists of: it spans openings until it is cut.
+    pub fn is_barrier(self) -> bool {
+        matches!(self, Self::Barrier | Self::Joint)
+    }
 }
 
 /// One physical piece.
@@ -147,6 +186,12 @@ pub struct PieceSpec {
     pub regions: Vec<RectSpec>,
     /// Its cut size.
     pub cut: Option<CutSizeSpec>,
+    /// Under which answers; empty always.
+    #[serde(default)]
+    pub when: String,
+    /// There on the other side too.
+    #[serde(default)]
+    pub mirror: bool,
 }
 
 /// How a seal is reached.
@@ -155,8 +200,8 @@ pub struct PieceSpec {
 pub enum ReachSpec {
     /// Has to be there before the piece is placed.
     Before,
-    /// From inside, once the piece is placed.
-    Inside,
+    /// Once the piece is placed.
+    After,
 }
 
 /// A bead or smear.
@@ -173,6 +218,9 @@ pub struct SealSpec {
     pub reach: ReachSpec,
     /// Where.
     pub rects: Vec<RectSpec>,
+    /// Under which answers; empty always.
+    #[serde(default)]
+    pub when: String,
 }
 
 /// Part of a cut sheet that stays in its plane.
@@ -195,6 +243,9 @@ pub struct FoldSpec {
     pub rect: [String; 4],
     /// Surface on which it comes to lie, by its stitch with the wall.
     pub to: String,
+    /// Under which answers; empty always.
+    #[serde(default)]
+    pub when: String,
 }
 
 /// A pattern in which the barrier is cut at an opening.
@@ -206,11 +257,17 @@ pub struct CutSpec {
     /// What is cut away.
     pub away: Vec<[String; 4]>,
     /// Straight slits on the wall: from, to.
+    #[serde(default)]
     pub slits: Vec<[[String; 2]; 2]>,
     /// Parts that can be lifted and dropped.
+    #[serde(default)]
     pub flaps: Vec<FlapSpec>,
     /// Parts turned into the opening.
+    #[serde(default)]
     pub folds: Vec<FoldSpec>,
+    /// Under which answers; empty always.
+    #[serde(default)]
+    pub when: String,
 }
 
 /// What is done; the same actions serve every recipe (handbook 3.1).
@@ -301,6 +358,8 @@ pub enum ActionSpec {
 pub struct StepSpec {
     /// Name inside the recipe.
     pub id: String,
+    /// Place in the order of work; steps of all answers are sorted by it.
+    pub at: u32,
     /// Title.
     pub title: String,
     /// Phase of the work.
@@ -319,6 +378,9 @@ pub struct StepSpec {
     pub caution: String,
     /// What is done.
     pub actions: Vec<ActionSpec>,
+    /// Under which answers; empty always.
+    #[serde(default)]
+    pub when: String,
 }
 
 /// One piece has to lie over another.
@@ -333,6 +395,12 @@ pub struct OverSpec {
     pub fault: String,
     /// Why.
     pub because: String,
+    /// Under which answers; empty always.
+    #[serde(default)]
+    pub when: String,
+    /// There on the other side too.
+    #[serde(default)]
+    pub mirror: bool,
 }
 
 /// A place that should stay dry.
@@ -350,6 +418,12 @@ pub struct TargetSpec {
     pub at: RectSpec,
     /// Asked only while this surface is not there.
     pub without: Option<String>,
+    /// Under which answers; empty always.
+    #[serde(default)]
+    pub when: String,
+    /// There on the other side too.
+    #[serde(default)]
+    pub mirror: bool,
 }
 
 /// Water that comes from elsewhere than rain.
@@ -367,19 +441,60 @@ pub struct LeakSpec {
     /// Only targets that are not on the wall's own face count.
     #[serde(default)]
     pub openings_only: bool,
+    /// Under which answers; empty always.
+    #[serde(default)]
+    pub when: String,
 }
 
-/// A recipe: data only.
+/// What is fitted round an opening.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Deserialize)]
+#[serde(rename_all = "lowercase")]
+pub enum FitOf {
+    /// Courses that are hung when the unit stands already.
+    Courses,
+    /// What is hung outside the barrier.
+    Cover,
+}
+
+/// How what comes later is fitted round an opening.
 #[derive(Clone, Debug, Deserialize)]
 #[serde(deny_unknown_fields)]
+pub struct FitSpec {
+    /// What is fitted.
+    pub of: FitOf,
+    /// What they leave free on the wall.
+    pub away: Vec<[String; 4]>,
+    /// Slits in them: from, to.
+    #[serde(default)]
+    pub slits: Vec<[[String; 2]; 2]>,
+    /// Parts that go under the loose edge of a piece.
+    #[serde(default)]
+    pub tuck: Vec<TuckSpec>,
+    /// Under which answers; empty always.
+    #[serde(default)]
+    pub when: String,
+}
+
+/// A part of a course that goes under a loose edge.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct TuckSpec {
+    /// Under which piece.
+    pub under: String,
+    /// Which part, on the wall.
+    pub rect: [String; 4],
+}
+
+/// Named sizes; the entry `when` says under which answers.
+pub type LetSpec = BTreeMap<String, String>;
+
+/// A recipe, or the part of one that an answer to a school question adds: data only.
+#[derive(Clone, Debug, Default, Deserialize)]
+#[serde(deny_unknown_fields, default)]
 pub struct Recipe {
-    /// Stable name.
-    pub id: String,
-    /// What people call it.
-    pub name: String,
     /// Named sizes in order of definition: each may use those before it.
     #[serde(rename = "let")]
-    pub lets: Vec<BTreeMap<String, String>>,
+    pub lets: Vec<LetSpec>,
     /// Own surfaces.
     pub surface: Vec<SurfaceSpec>,
     /// How they join.
@@ -390,6 +505,8 @@ pub struct Recipe {
     pub seal: Vec<SealSpec>,
     /// Cutting patterns.
     pub cut: Vec<CutSpec>,
+    /// How later courses are fitted.
+    pub fit: Vec<FitSpec>,
     /// Steps in working order.
     pub step: Vec<StepSpec>,
     /// Required overs.
@@ -398,21 +515,4 @@ pub struct Recipe {
     pub target: Vec<TargetSpec>,
     /// Other water.
     pub leak: Vec<LeakSpec>,
-}
-
-impl Recipe {
-    /// The shipped recipe of that name, as an opening's `recipe` field gives it.
-    ///
-    /// # Errors
-    /// A sentence naming what there is, or what is wrong in the data.
-    pub fn named(id: &str) -> Result<Self, String> {
-        let text = match id {
-            "flanged/barrier-first" => FLANGED_BARRIER_FIRST,
-            _ => return Err(format!("there is no recipe \"{id}\"; choose one of: {}", Self::NAMES.join(", "))),
-        };
-        toml::from_str(text).map_err(|e| format!("recipe data {id} does not read: {e}"))
-    }
-
-    /// Names of the shipped recipes.
-    pub const NAMES: [&'static str; 1] = ["flanged/barrier-first"];
 }

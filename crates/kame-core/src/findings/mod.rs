@@ -1,10 +1,12 @@
 //! What is wrong with a wall, or leans on glue: data with a reason made from the water's way, and a remedy that can be done.
 
+mod notes;
 mod order;
 mod remedy;
 mod water;
 mod words;
 
+use crate::job::Deviation;
 use crate::length::{Head, Length};
 use crate::plan::{Plan, SurfaceId};
 use crate::sequence::{Action, Stage, StageLayup};
@@ -28,6 +30,8 @@ pub enum Severity {
     Missing,
     /// Dry only while glue holds.
     Glue,
+    /// Should be known, though no water shows it.
+    Note,
 }
 
 /// What can be done about a finding at once.
@@ -46,6 +50,17 @@ pub enum Fix {
     Restore {
         /// Which.
         step: String,
+    },
+    /// Make a piece as it was planned.
+    #[serde(rename = "put-right")]
+    PutRight {
+        /// What was done other than planned.
+        deviation: Deviation,
+    },
+    /// Let the profile's figure be in force again.
+    Figure {
+        /// Which.
+        id: String,
     },
 }
 
@@ -126,10 +141,29 @@ impl Moment {
         let done = done.min(actions.len());
         let stage = Stage::after(plan, actions[..done].iter().copied());
         let asked = stage.layup(plan);
+        Self::asked(stage, asked, done, done == actions.len(), BEYOND_ANY_WIND)
+    }
+
+    /// The moment after `done` actions with something laid on it for the night, asked about rain only, as far as the profile's floor.
+    ///
+    /// # Errors
+    /// A sentence if the stage were no valid layup.
+    pub fn tonight(plan: &Plan, done: usize, lay: impl FnOnce(&mut Stage)) -> Result<Self, String> {
+        let actions: Vec<&Action> = plan.actions().map(|(_, a)| a).take(done).collect();
+        let mut stage = Stage::after(plan, actions);
+        lay(&mut stage);
+        let mut asked = stage.layup(plan);
+        asked.layup.scenarios.truncate(1);
+        asked.leaks.truncate(1);
+        let floor = plan.figures.length("floor_rain");
+        Self::asked(stage, asked, done, false, floor)
+    }
+
+    fn asked(stage: Stage, asked: StageLayup, done: usize, finished: bool, limit: Length) -> Result<Self, String> {
         let arrangement = Arrangement::new(&asked.layup)
             .map_err(|m| m.iter().map(ToString::to_string).collect::<Vec<_>>().join("; "))?;
-        let answer = crate::water::run_within(&asked.layup, &arrangement, Some(BEYOND_ANY_WIND));
-        Ok(Self { done, finished: done == actions.len(), stage, asked, arrangement, answer })
+        let answer = crate::water::run_within(&asked.layup, &arrangement, Some(limit));
+        Ok(Self { done, finished, stage, asked, arrangement, answer })
     }
 
     /// Everything found, the worst first.
@@ -138,6 +172,7 @@ impl Moment {
         let missing = order::missing_overs(plan, &self.stage);
         let mut out = water::findings(plan, self, &broken, &missing);
         out.extend(order::findings(plan, self, &broken, &out));
+        out.extend(notes::findings(plan, &out));
         out.sort_by(|a, b| {
             let head = |f: &Finding| f.head.map_or(f64::INFINITY, Head::inches);
             a.severity

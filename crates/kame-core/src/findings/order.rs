@@ -3,7 +3,7 @@
 use super::{Finding, Fix, Moment, Severity, words};
 use crate::detail::recipe::Role;
 use crate::plan::{Over, Part, Plan, SurfaceId};
-use crate::sequence::{Act, Laid, Stage};
+use crate::sequence::{Act, Laid, Stage, Step};
 use crate::surface::Rect;
 
 /// A required over that does not hold, and where.
@@ -46,7 +46,7 @@ pub fn missing_overs<'a>(plan: &'a Plan, stage: &Stage) -> Vec<&'a Over> {
 pub fn move_fix(plan: &Plan, over: &Over) -> Option<(Fix, String)> {
     let upper = plan.step_of(over.upper)?;
     let lower = match over.lower {
-        Part::Barrier => plan.steps.iter().rev().find(|s| s.id.starts_with("course-"))?,
+        Part::Barrier => plan.order.iter().rev().map(|&s| &plan.steps[s]).find(|s| hangs_barrier(plan, s))?,
         part => plan.step_of(part)?,
     };
     let place = |id: &str| plan.order.iter().position(|&s| plan.steps[s].id == id);
@@ -54,6 +54,11 @@ pub fn move_fix(plan: &Plan, over: &Over) -> Option<(Fix, String)> {
     let before = plan.order.get(at + 1).map(|&s| plan.steps[s].id.clone());
     let remedy = format!("Do \"{}\" after \"{}\".", upper.title, lower.title);
     Some((Fix::Move { step: upper.id.clone(), before }, remedy))
+}
+
+fn hangs_barrier(plan: &Plan, step: &Step) -> bool {
+    let barrier = |p: usize| plan.pieces[p].role == Role::Barrier;
+    step.actions.iter().any(|a| matches!(a.act, Act::Place { piece, .. } | Act::Coat { piece, .. } if barrier(piece)))
 }
 
 /// What to do so that something left out is done: its step or action restored, or the rail run on.
@@ -139,6 +144,31 @@ pub fn findings(plan: &Plan, moment: &Moment, broken: &[Broken], said: &[Finding
             head: None,
             reason,
             remedy,
+            fix: Some(restored),
+            way: None,
+        });
+    }
+    for (step, a) in plan.steps.iter().flat_map(|s| s.actions.iter().map(move |a| (s, a))) {
+        let restored = Fix::Restore { step: a.id.clone() };
+        let part = acted_on(&a.act).or(match a.act {
+            Act::Seal { seal } => Some(Part::Piece(plan.seals[seal].behind)),
+            _ => None,
+        });
+        if plan.is_removed(&step.id)
+            || !plan.is_removed(&a.id)
+            || said.iter().any(|f| f.fix.as_ref() == Some(&restored))
+        {
+            continue;
+        }
+        out.push(Finding {
+            code: "S-MISSING".into(),
+            severity: Severity::Missing,
+            scenario: String::new(),
+            pieces: part.and_then(|p| piece_id(plan, p)).into_iter().collect(),
+            place: part.map_or((SurfaceId::WALL, [0.0; 4]), |p| place_of(plan, p)),
+            head: None,
+            reason: format!("In \"{}\" one thing is left out: {}. {}", step.title, a.label, step.card.why),
+            remedy: format!("Put \"{}\" back, or write down who decided against it.", a.label),
             fix: Some(restored),
             way: None,
         });

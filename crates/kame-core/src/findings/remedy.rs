@@ -1,13 +1,13 @@
 //! What to do about a leak, from the edges its water passed.
 
 use super::order::{Broken, move_fix, restore_fix};
-use super::{Fix, Moment};
+use super::{Fix, Moment, notes};
 use crate::layup::Bond;
 use crate::length::Head;
-use crate::plan::{Over, Part, Plan, SurfaceId};
+use crate::plan::{AsBuilt, Over, Part, Plan, SurfaceId};
 use crate::sequence::Act;
 use crate::surface::Edge;
-use crate::water::{PassageKind, Way};
+use crate::water::{PassageKind, Way, WayPoint};
 
 /// A remedy in words, with what Kame can do at once.
 pub struct Remedy {
@@ -32,6 +32,26 @@ pub fn for_way(
     broken: &[Broken],
     missing: &[&Over],
 ) -> Remedy {
+    for a in plan.as_built.iter().filter(|_| !lost) {
+        let AsBuilt::Mouth { piece, on, rect } = *a else { continue };
+        let [u0, v0, u1, v1] = rect.to_inches();
+        let through = |p: &WayPoint| {
+            moment.asked.surfaces[p.facet.0] == on
+                && p.u >= u0 - NEAR
+                && p.u <= u1 + NEAR
+                && p.v >= v0 - NEAR
+                && p.v <= v1 + NEAR
+        };
+        if way.points.iter().any(through) {
+            let (deviation, code) = notes::deviation(plan, a);
+            let name = &plan.pieces[piece].name;
+            return Remedy {
+                words: format!("Cut the fish-mouth in the {name} flat, press it and patch it: it is a funnel."),
+                fix: Some(Fix::PutRight { deviation }),
+                code: Some(code.into()),
+            };
+        }
+    }
     for passage in way.passages.iter().filter(|p| matches!(p.kind, PassageKind::InBehind | PassageKind::InThroughCut)) {
         let Some(point) = way.points.get(passage.point) else { continue };
         let surface = moment.asked.surfaces[point.facet.0];

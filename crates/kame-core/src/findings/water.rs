@@ -1,10 +1,10 @@
 //! Findings that the water makes: one for each cause, not for each place it wets.
 
 use super::order::Broken;
-use super::{Finding, Fix, Moment, Severity, remedy, words};
+use super::{Finding, Fix, Moment, Severity, notes, remedy, words};
 use crate::layup::{Glue, SheetId};
 use crate::length::Head;
-use crate::plan::{Over, Plan, SurfaceId};
+use crate::plan::{AsBuilt, Over, Plan, SurfaceId};
 use crate::surface::Edge;
 use crate::water::answer::{Spot, spots, way_to};
 use crate::water::{PassageKind, Way};
@@ -48,9 +48,19 @@ pub fn findings(plan: &Plan, moment: &Moment, broken: &[Broken], missing: &[&Ove
         }
         let surface = moment.asked.surfaces[pond.facet.0];
         let on = pond.on.map(|s| moment.asked.pieces[s.0]);
-        let (reason, remedy) = words::pond(plan, surface, on, &words::water_name(plan, moment, pond.scenario));
+        let (reason, mut remedy) = words::pond(plan, surface, on, &words::water_name(plan, moment, pond.scenario));
+        let bead = plan.as_built.iter().find(|a| matches!(a, AsBuilt::Bead { .. }));
+        let (mut code, mut fix) = ("W-POND", None);
+        if let Some(bead) = bead {
+            let (deviation, fault) = notes::deviation(plan, bead);
+            remedy = format!(
+                "Take the bead out from under the {}: what gets into the pan has to get out.",
+                words::piece(plan, &deviation.piece)
+            );
+            (code, fix) = (fault, Some(Fix::PutRight { deviation }));
+        }
         out.push(Finding {
-            code: "W-POND".into(),
+            code: code.into(),
             severity: Severity::Pond,
             scenario: scenario.id.clone(),
             pieces: on.map(|p| plan.pieces[p].id.clone()).into_iter().collect(),
@@ -58,11 +68,25 @@ pub fn findings(plan: &Plan, moment: &Moment, broken: &[Broken], missing: &[&Ove
             head: None,
             reason,
             remedy,
-            fix: None,
+            fix,
             way: None,
         });
     }
+    merge_ponds(&mut out);
     out
+}
+
+/// Ponds that one remedy drains are one finding.
+fn merge_ponds(found: &mut Vec<Finding>) {
+    let mut drained: Vec<Fix> = Vec::new();
+    found.retain(|f| match &f.fix {
+        Some(fix) if f.severity == Severity::Pond => {
+            let new = !drained.contains(fix);
+            drained.extend(new.then(|| fix.clone()));
+            new
+        }
+        _ => true,
+    });
 }
 
 fn caught(plan: &Plan, moment: &Moment, scenario: usize, floor: Head) -> Vec<(Cause, Caught)> {

@@ -18,6 +18,11 @@ fn edge(e: Edge) -> &'static str {
     }
 }
 
+/// How a piece is called, by its id.
+pub fn piece<'a>(plan: &'a Plan, id: &'a str) -> &'a str {
+    plan.pieces.iter().find(|p| p.id == id).map_or(id, |p| &p.name)
+}
+
 /// What the water of a scenario is called at the start of a sentence.
 pub fn water_name(plan: &Plan, moment: &Moment, scenario: usize) -> String {
     match moment.asked.leaks[scenario] {

@@ -1,7 +1,12 @@
-use super::{Job, OpeningSpec, Problem, SequenceSpec};
+use super::{Deviation, Job, OpeningSpec, Problem, SequenceSpec};
+use crate::advice::{Strategy, follow};
+use crate::detail::schools::{Answers, Schools, Scope};
 use crate::length::Length;
 use crate::plan::{Plan, build};
+use crate::profile::Profile;
+use crate::sequence::nearest_working_order;
 use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
 
 /// One change to a job. What is left out stays as it is.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
@@ -51,6 +56,25 @@ pub enum Edit {
         #[serde(default)]
         flange: Option<Length>,
     },
+    /// Another answer to a school question; without one the usual is in force again. What the new answer rules out among the others goes
+    /// back to the usual too.
+    SetSchool {
+        /// At which opening; without one, for the wall.
+        #[serde(default)]
+        opening: Option<String>,
+        /// Which question.
+        question: String,
+        /// The answer.
+        #[serde(default)]
+        choice: Option<String>,
+    },
+    /// All answers at once, for the wall and one opening; what is not given is the usual.
+    TakeSchools {
+        /// At which opening.
+        opening: String,
+        /// Answers by question.
+        answers: BTreeMap<String, String>,
+    },
     /// One more opening.
     AddOpening {
         /// All of it.
@@ -87,8 +111,24 @@ pub enum Edit {
         /// Id of the step or action.
         step: String,
     },
+    /// The nearest order in which every step can be done and every required over holds.
+    PutRight,
+    /// Another answer to the strategy interview, or another decision about an advice.
+    SetStrategy {
+        /// All of it.
+        strategy: Strategy,
+    },
+    /// Everything set as the strategy advises or as was decided.
+    FollowAdvice,
     /// The recipes' own order, nothing left out.
     RestoreOrder,
+    /// A piece done other than planned, or put right again.
+    SetAsBuilt {
+        /// Which and how.
+        deviation: Deviation,
+        /// True where it is so.
+        so: bool,
+    },
     /// A piece ticked off at the bench, or not.
     Tick {
         /// Id of the piece.
@@ -113,6 +153,7 @@ where
 /// What is wrong with the job that would result.
 pub fn apply(job: &Job, edit: &Edit) -> Result<(Job, Plan), Vec<Problem>> {
     let mut next = job.clone();
+    next.make_current();
     let no = |path: &str, message: String| Err(vec![Problem::new(path, message)]);
     match edit {
         Edit::Rename { name } => next.name = name.trim().to_owned(),
@@ -139,6 +180,20 @@ pub fn apply(job: &Job, edit: &Edit) -> Result<(Job, Plan), Vec<Problem>> {
             ] {
                 set(slot, value);
             }
+        }
+        Edit::SetSchool { opening, question, choice } => {
+            set_school(&mut next, opening.as_deref(), question, choice.as_deref())?;
+        }
+        Edit::TakeSchools { opening, answers } => {
+            let schools = Schools::shipped().map_err(|m| vec![Problem::new("$", m)])?;
+            let of_wall = |q: &String| schools.question(q).is_some_and(|q| q.scope == Scope::Wall);
+            let (wall, own): (Answers, Answers) = answers.clone().into_iter().partition(|(q, _)| of_wall(q));
+            let Some(at) = next.openings.iter().position(|o| o.id == *opening) else {
+                return no("$.opening", format!("there is no opening \"{opening}\" on this wall"));
+            };
+            next.openings[at].schools = own;
+            next.wall.schools = wall;
+            settle_openings(&mut next, schools, Some(at));
         }
         Edit::AddOpening { opening } => next.openings.push(opening.clone()),
         Edit::RemoveOpening { id } => {
@@ -169,7 +224,27 @@ pub fn apply(job: &Job, edit: &Edit) -> Result<(Job, Plan), Vec<Problem>> {
             }
         }
         Edit::RestoreStep { step } => next.sequence.removed.retain(|s| s != step),
+        Edit::PutRight => {
+            let plan = build(job)?;
+            let right = nearest_working_order(&plan);
+            let ids: Vec<String> = right.order.iter().map(|&s| plan.steps[s].id.clone()).collect();
+            let own: Vec<&String> = plan.steps.iter().map(|s| &s.id).collect();
+            next.sequence.order = if ids.iter().eq(own) { Vec::new() } else { ids };
+        }
+        Edit::SetStrategy { strategy } => next.strategy = strategy.clone(),
+        Edit::FollowAdvice => {
+            let data = |m: String| vec![Problem::new("$", m)];
+            let profile = Profile::general_practice().map_err(|e| data(e.to_string()))?;
+            let figures = profile.values(&job.figures).map_err(|e| vec![Problem::new("$.figures", e.to_string())])?;
+            next = follow(&next, &figures).map_err(data)?;
+        }
         Edit::RestoreOrder => next.sequence = SequenceSpec::default(),
+        Edit::SetAsBuilt { deviation, so } => {
+            next.as_built.retain(|d| d != deviation);
+            if *so {
+                next.as_built.push(deviation.clone());
+            }
+        }
         Edit::Tick { piece, cut } => {
             next.ticks.retain(|p| p != piece);
             if *cut {
@@ -183,6 +258,9 @@ pub fn apply(job: &Job, edit: &Edit) -> Result<(Job, Plan), Vec<Problem>> {
             }
         }
     }
+    if !matches!(edit, Edit::SetAsBuilt { .. }) {
+        forget_lost_deviations(&mut next)?;
+    }
     let plan = build(&next)?;
     // What no longer exists is forgotten, so that it does not come back to life under an old name.
     let alive = |id: &String| plan.steps.iter().any(|s| s.id == *id || s.actions.iter().any(|a| a.id == *id));
@@ -190,6 +268,70 @@ pub fn apply(job: &Job, edit: &Edit) -> Result<(Job, Plan), Vec<Problem>> {
     next.sequence.removed.retain(alive);
     next.ticks.retain(|t| plan.pieces.iter().any(|p| p.id == *t));
     Ok((next, plan))
+}
+
+/// Answers a question, and forgets answers that cannot be built with it.
+fn set_school(job: &mut Job, opening: Option<&str>, question: &str, choice: Option<&str>) -> Result<(), Vec<Problem>> {
+    let schools = Schools::shipped().map_err(|m| vec![Problem::new("$", m)])?;
+    let no = |path: &str, message: String| vec![Problem::new(path, message)];
+    let scope = if opening.is_some() { Scope::Opening } else { Scope::Wall };
+    if schools.question(question).is_none_or(|q| q.scope != scope) {
+        let known: Vec<&str> = schools.questions.iter().filter(|q| q.scope == scope).map(|q| q.id.as_str()).collect();
+        return Err(no(
+            "$.question",
+            format!("there is no question \"{question}\" here; choose one of: {}", known.join(", ")),
+        ));
+    }
+    let own = match opening {
+        None => &mut job.wall.schools,
+        Some(id) => {
+            let o = job.openings.iter_mut().find(|o| o.id == id);
+            &mut o.ok_or_else(|| no("$.opening", format!("there is no opening \"{id}\" on this wall")))?.schools
+        }
+    };
+    match choice {
+        None => own.remove(question),
+        Some(choice) => {
+            if schools.choice(question, choice).is_none() {
+                return Err(no("$.choice", format!("there is no answer \"{choice}\" to \"{question}\"")));
+            }
+            own.insert(question.to_owned(), choice.to_owned())
+        }
+    };
+    // The answer itself may be refused; every other that is goes back to the usual.
+    if scope == Scope::Wall {
+        job.wall.schools = schools.settled(&job.wall.schools, Some(question));
+    }
+    let wall = job.wall.schools.clone();
+    for o in job.openings.iter_mut().filter(|o| opening.is_none_or(|id| o.id == id)) {
+        let settled = schools.settled(&given_with(&wall, &o.schools), Some(question));
+        o.schools.retain(|q, _| q == question || settled.contains_key(q));
+    }
+    Ok(())
+}
+
+/// Openings other than the one to keep give up answers that cannot be built on this wall.
+fn settle_openings(job: &mut Job, schools: &Schools, keep: Option<usize>) {
+    let wall = job.wall.schools.clone();
+    for (_, o) in job.openings.iter_mut().enumerate().filter(|(i, _)| keep != Some(*i)) {
+        let settled = schools.settled(&given_with(&wall, &o.schools), None);
+        o.schools.retain(|q, _| settled.contains_key(q));
+    }
+}
+
+fn given_with(wall: &Answers, own: &Answers) -> Answers {
+    wall.iter().chain(own).map(|(q, c)| (q.clone(), c.clone())).collect()
+}
+
+/// A deviation of a piece that the change took away goes with it.
+fn forget_lost_deviations(job: &mut Job) -> Result<(), Vec<Problem>> {
+    if !job.as_built.is_empty() {
+        let listed = std::mem::take(&mut job.as_built);
+        let plan = build(job)?;
+        let there = |d: &Deviation| plan.pieces.iter().any(|p| p.id == d.piece);
+        job.as_built = listed.into_iter().filter(there).collect();
+    }
+    Ok(())
 }
 
 fn known_step(job: &Job, id: &str) -> Result<Plan, Vec<Problem>> {

@@ -11,14 +11,18 @@ pub fn read_job(bytes: &[u8]) -> Result<Job, Vec<Problem>> {
         one("$".into(), format!("the file is not UTF-8 text (byte {}): save it as UTF-8 JSON", e.valid_up_to()))
     })?;
     let mut de = serde_json::Deserializer::from_str(text.trim_start_matches('\u{feff}'));
-    let job: Job = serde_path_to_error::deserialize(&mut de).map_err(|e| {
+    let mut job: Job = serde_path_to_error::deserialize(&mut de).map_err(|e| {
         let path = e.path().to_string();
         let path = if path == "." { "$".to_owned() } else { format!("$.{path}") };
         one(path, format!("{}; this is not a whole Kame job file", e.inner()))
     })?;
     de.end().map_err(|e| one("$".into(), format!("{e}; nothing may follow the job")))?;
     let problems = job.problems();
-    if problems.is_empty() { Ok(job) } else { Err(problems) }
+    if !problems.is_empty() {
+        return Err(problems);
+    }
+    job.make_current();
+    Ok(job)
 }
 
 /// The job as a file: readable JSON, from which exactly this job is read again.

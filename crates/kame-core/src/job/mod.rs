@@ -6,14 +6,18 @@ mod file;
 pub use edit::{Edit, apply};
 pub use file::{job_schema, read_job, write_job};
 
+use crate::advice::Strategy;
+use crate::detail::schools::Answers;
 use crate::length::{Length, LengthRange};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 
 /// Name of the format.
 pub const JOB_FORMAT: &str = "kame-job";
-/// Version this program reads and writes.
-pub const JOB_VERSION: u32 = 1;
+/// Version this program writes.
+pub const JOB_VERSION: u32 = 2;
+/// Oldest version this program reads.
+pub const OLDEST_JOB_VERSION: u32 = 1;
 /// Most openings on one wall.
 pub const MOST_OPENINGS: usize = 200;
 /// Longest name in characters.
@@ -73,6 +77,9 @@ pub struct WallSpec {
     pub width: Length,
     /// From the bottom plate up: 2 ft to 60 ft.
     pub height: Length,
+    /// Answers to the school questions of a wall, such as `"barrier": "loose"`; what is not answered is the first that can be built.
+    #[serde(default)]
+    pub schools: Answers,
 }
 
 /// An opening.
@@ -84,8 +91,12 @@ pub struct OpeningSpec {
     pub id: String,
     /// What people call it.
     pub name: String,
-    /// Which recipe, such as `flanged/barrier-first`.
-    pub recipe: String,
+    /// Answers to the school questions of an opening, such as `"sill": "stretch"`; what is not answered is the first that can be built.
+    #[serde(default)]
+    pub schools: Answers,
+    /// Read from version 1, in which there was one recipe, and not written.
+    #[serde(default, skip_serializing)]
+    pub recipe: Option<String>,
     /// From the wall's left end to the rough opening.
     pub left: Length,
     /// From the bottom plate up to the rough sill.
@@ -111,6 +122,28 @@ pub struct SequenceSpec {
     pub removed: Vec<String>,
 }
 
+/// How a piece was done other than planned.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, schemars::JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "kebab-case")]
+pub enum DeviationKind {
+    /// A fish-mouth in the middle of its upper edge.
+    FishMouth,
+    /// A bead or tape along its lower edge.
+    SealedBottom,
+}
+
+/// A piece done other than planned: found on the wall, or tried on purpose.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, schemars::JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Deviation {
+    /// How.
+    pub kind: DeviationKind,
+    /// Id of the piece.
+    pub piece: String,
+}
+
 /// A job.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, schemars::JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
@@ -118,7 +151,7 @@ pub struct SequenceSpec {
 pub struct Job {
     /// `kame-job`.
     pub format: String,
-    /// 1.
+    /// 2; files of version 1 are read as well.
     pub version: u32,
     /// What people call it.
     pub name: String,
@@ -133,6 +166,12 @@ pub struct Job {
     /// The order of work.
     #[serde(default)]
     pub sequence: SequenceSpec,
+    /// What was done other than planned.
+    #[serde(default)]
+    pub as_built: Vec<Deviation>,
+    /// The strategy interview: what was answered, and what was decided otherwise than advised.
+    #[serde(default)]
+    pub strategy: Strategy,
     /// Ids of pieces already cut.
     #[serde(default)]
     pub ticks: Vec<String>,
@@ -161,7 +200,8 @@ impl Job {
         let opening = OpeningSpec {
             id: "W1".into(),
             name: "Window 1".into(),
-            recipe: "flanged/barrier-first".into(),
+            schools: Answers::new(),
+            recipe: None,
             left: Length::inch(52),
             sill: Length::inch(32),
             width: Length::inch(36),
@@ -173,11 +213,26 @@ impl Job {
             format: JOB_FORMAT.into(),
             version: JOB_VERSION,
             name: name.to_owned(),
-            wall: WallSpec { name: "Wall".into(), width: Length::inch(144), height: Length::inch(109) },
+            wall: WallSpec {
+                name: "Wall".into(),
+                width: Length::inch(144),
+                height: Length::inch(109),
+                schools: Answers::new(),
+            },
             figures: BTreeMap::new(),
             openings: vec![opening],
             sequence: SequenceSpec::default(),
+            as_built: Vec::new(),
+            strategy: Strategy::default(),
             ticks: Vec::new(),
+        }
+    }
+
+    /// Turns a job of an older version into one of this version. Version 1 had one recipe, which is what unanswered questions give.
+    pub(crate) fn make_current(&mut self) {
+        self.version = JOB_VERSION;
+        for o in &mut self.openings {
+            o.recipe = None;
         }
     }
 
@@ -190,10 +245,13 @@ impl Job {
                 format!("found \"{}\", expected \"{JOB_FORMAT}\": is this another kind of file?", self.format),
             ));
         }
-        if self.version != JOB_VERSION {
+        if !(OLDEST_JOB_VERSION..=JOB_VERSION).contains(&self.version) {
             out.push(Problem::new(
                 "$.version",
-                format!("found {}, expected {JOB_VERSION}: use a newer Kame for newer files", self.version),
+                format!(
+                    "found {}, expected {OLDEST_JOB_VERSION} to {JOB_VERSION}: use a newer Kame for newer files",
+                    self.version
+                ),
             ));
         }
         let mut name = |path: String, text: &str| {
@@ -226,6 +284,7 @@ impl Job {
             range(at("depth"), &OPENING_DEPTH, o.depth);
             range(at("flange"), &FLANGE, o.flange);
         }
+        out.extend(self.strategy.problems());
         if self.openings.len() > MOST_OPENINGS {
             out.push(Problem::new(
                 "$.openings",

@@ -1,13 +1,15 @@
-use super::{CutSize, Opening, Over, Part, Piece, Plan, PlanTarget, Surface, SurfaceId};
-use crate::detail::course::{Course, CourseInput, plan_courses};
-use crate::detail::instance::{OpeningSize, instantiate};
-use crate::detail::recipe::{Recipe, Role};
-use crate::job::{Job, Problem};
-use crate::layup::{Bond, Depth};
+use super::barrier::{barrier_steps, cover_steps};
+use super::{AsBuilt, Note, Opening, Plan, PlanTarget, Surface, SurfaceId};
+use crate::detail::course::{CourseInput, CoursePlan, plan_courses};
+use crate::detail::instance::{OpeningSize, instantiate, sizes};
+use crate::detail::schools::{Answers, BarrierKind, Schools, Scope};
+use crate::job::{DeviationKind, Job, OpeningSpec, Problem};
+use crate::layup::Depth;
 use crate::length::Length;
 use crate::profile::{Figures, Profile};
-use crate::sequence::{Act, Action, Phase, Step, StepCard};
+use crate::sequence::Step;
 use crate::surface::{Facet, Rect};
+use std::collections::BTreeSet;
 
 /// Water that runs off the foot of the wall has left it: the lowest part counts as outlet.
 const FOOT: Length = Length::inch_fraction(1, 2);
@@ -35,24 +37,75 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
     if !problems.is_empty() {
         return Err(problems);
     }
-    let courses = plan_courses(&CourseInput {
-        width: wall.width(),
-        height: wall.height(),
-        roll_width: figures.length("barrier_roll_width"),
-        roll_length: figures.length("barrier_roll_length"),
-        lap: figures.length("lap_horizontal"),
-        side_lap: figures.length("lap_vertical"),
-        stagger: figures.length("course_stagger"),
-        corner_clear: figures.length("opening_corner_clear"),
-        // The flap and its patches want one whole course above the head, which may ask for more than the general figure.
-        clear_above: figures
-            .length("course_clear_of_opening")
-            .max(figures.length("flap_slit_up") + figures.length("patch_past")),
-        clear_below: figures.length("course_clear_of_opening"),
-        pan_up_turn: figures.length("pan_up_turn"),
-        least_strip: figures.length("course_least_strip"),
-        openings: &rects,
-    });
+    let wall_answers = &job.wall.schools;
+    let mut answers = Vec::new();
+    let mut recipes = Vec::new();
+    let mut problems = Vec::new();
+    let schools = Schools::shipped().map_err(data)?;
+    for (i, o) in job.openings.iter().enumerate() {
+        let mut given = wall_answers.clone();
+        given.extend(o.schools.clone());
+        match schools.complete(&given) {
+            Ok(all) => {
+                recipes.push(schools.recipe(&all));
+                answers.push(all);
+            }
+            Err(refused) => problems.extend(refused.into_iter().map(|r| {
+                let path = if wall_answers.contains_key(&r.question) && !o.schools.contains_key(&r.question) {
+                    format!("$.wall.schools.{}", r.question)
+                } else {
+                    format!("$.openings[{i}].schools.{}", r.question)
+                };
+                Problem::new(path, format!("{}: {}", o.name, r.message))
+            })),
+        }
+        problems.extend(misplaced_answers(schools, &o.schools, i));
+    }
+    let general = schools.complete(wall_answers).map_err(|refused| {
+        refused
+            .into_iter()
+            .map(|r| Problem::new(format!("$.wall.schools.{}", r.question), r.message))
+            .collect::<Vec<_>>()
+    })?;
+    problems.extend(shallow(job, &answers, &figures));
+    if !problems.is_empty() {
+        return Err(problems);
+    }
+    let spec = schools.barrier(&general).ok_or_else(|| data("no answer says what the barrier is".into()))?;
+    let openings = || job.openings.iter().zip(&rects).enumerate();
+    let size_of = |(i, (o, rect)): (usize, (&OpeningSpec, &Rect))| OpeningSize {
+        index: i,
+        id: o.id.clone(),
+        rect: *rect,
+        depth: o.depth,
+        flange: o.flange,
+    };
+    let mut clear_above = figures.length("course_clear_of_opening");
+    for (at, recipe) in openings().zip(&recipes) {
+        let env = sizes(&figures, recipe, &size_of(at)).map_err(|e| data(e.to_string()))?;
+        clear_above = clear_above.max(env.length("clear_above").map_err(|e| data(e.to_string()))?);
+    }
+    let in_courses = spec.kind == BarrierKind::Courses;
+    let courses = if in_courses {
+        plan_courses(&CourseInput {
+            width: wall.width(),
+            height: wall.height(),
+            roll_width: figures.length("barrier_roll_width"),
+            roll_length: figures.length("barrier_roll_length"),
+            lap: figures.length("lap_horizontal"),
+            side_lap: figures.length("lap_vertical"),
+            stagger: figures.length("course_stagger"),
+            corner_clear: figures.length("opening_corner_clear"),
+            // The flap and its patches want one whole course above the head, which may ask for more than the general figure.
+            clear_above,
+            clear_below: figures.length("course_clear_of_opening"),
+            pan_up_turn: figures.length("pan_up_turn"),
+            least_strip: figures.length("course_least_strip"),
+            openings: &rects,
+        })
+    } else {
+        CoursePlan::default()
+    };
     let facet = Facet { id: "wall".into(), width: wall.width(), height: wall.height(), rise: 1.0, exposed: true };
     let mut plan = Plan {
         surfaces: vec![Surface { facet, opening: None, with: None, sloped_by: None }],
@@ -61,6 +114,7 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
         pieces: Vec::new(),
         seals: Vec::new(),
         cuts: Vec::new(),
+        fits: Vec::new(),
         flaps: Vec::new(),
         steps: Vec::new(),
         order: Vec::new(),
@@ -76,30 +130,153 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
         }],
         outlets: vec![Rect { v1: FOOT, ..wall }],
         leaks: Vec::new(),
+        notes: Vec::new(),
+        as_built: Vec::new(),
         courses,
         figures,
         plate,
     };
-    let barrier = barrier_steps(&mut plan);
-    let mut details = Vec::new();
-    for (i, (o, rect)) in job.openings.iter().zip(&rects).enumerate() {
-        let recipe = Recipe::named(&o.recipe).map_err(|m| vec![Problem::new(format!("$.openings[{i}].recipe"), m)])?;
+    let mut steps = barrier_steps(&mut plan, spec, &rects);
+    let on_wall = steps.len();
+    for (at, (recipe, answers)) in openings().zip(recipes.iter().zip(answers)) {
+        let size = size_of(at);
         let first = plan.pieces.len();
-        plan.openings.push(Opening { id: o.id.clone(), name: o.name.clone(), rect: *rect, hull: *rect });
-        let size = OpeningSize { index: i, id: o.id.clone(), rect: *rect, depth: o.depth, flange: o.flange };
-        details.push(instantiate(&mut plan, &recipe, &size).map_err(|e| data(format!("recipe {}: {e}", o.recipe)))?);
+        let (i, rect, o) = (size.index, size.rect, &job.openings[size.index]);
+        plan.openings.push(Opening { id: o.id.clone(), name: o.name.clone(), rect, hull: rect, answers });
+        steps.extend(
+            instantiate(&mut plan, recipe, &size).map_err(|e| data(format!("the recipe of {}: {e}", o.name)))?.steps,
+        );
         let on_wall = plan.pieces[first..].iter().flat_map(|p| &p.regions).filter(|(s, _)| *s == SurfaceId::WALL);
-        plan.openings[i].hull = on_wall.fold(*rect, |hull, (_, r)| hull.hull(*r));
+        plan.openings[i].hull = on_wall.fold(rect, |hull, (_, r)| hull.hull(*r));
     }
     let problems = crowded(job, &plan, wall);
     if !problems.is_empty() {
         return Err(problems);
     }
-    let (survey, rest): (Vec<Step>, Vec<Step>) =
-        details.into_iter().flat_map(|d| d.steps).partition(|s| s.phase == Phase::Survey);
-    plan.steps = survey.into_iter().chain(barrier).chain(rest).collect();
+    let boards = general.get("outside").is_some_and(|a| a == "boards");
+    steps.splice(on_wall..on_wall, cover_steps(&mut plan, spec, boards));
+    plan.steps = in_working_order(steps, general.get("first").is_some_and(|a| a == "windows"));
     plan.order = order(&plan.steps, &job.sequence.order);
+    plan.notes = notes(&plan, &profile, job);
+    plan.as_built = as_built(&plan, job)?;
     Ok(plan)
+}
+
+/// Steps of the wall and of all openings: the wall's own steps stand where their recipe puts them, and between two of them one opening is
+/// worked after the other. Where windows go first, what is done at an opening until it is flashed comes before the barrier.
+fn in_working_order(mut steps: Vec<Step>, windows_first: bool) -> Vec<Step> {
+    let at = |s: &Step| match s.at {
+        PREPARED..FLASHED if windows_first && s.opening.is_some() => BEFORE_BARRIER + (s.at - PREPARED) / 10,
+        at => at,
+    };
+    let breaks: BTreeSet<u32> = steps.iter().filter(|s| s.opening.is_none()).map(at).collect();
+    // Stable: openings stay in the job's order.
+    let part = |s: &Step| breaks.iter().filter(|b| **b <= at(s)).count();
+    steps.sort_by_key(|s| (part(s), s.opening.is_some()));
+    steps
+}
+
+/// From where to where in the order of work an opening is prepared, its unit set and flashed.
+const PREPARED: u32 = 300;
+const FLASHED: u32 = 600;
+/// Where that comes when windows go first.
+const BEFORE_BARRIER: u32 = 110;
+
+/// Figures that fall short of the profile's, and pieces wider than any stocked width.
+fn notes(plan: &Plan, profile: &Profile, job: &Job) -> Vec<Note> {
+    let short = profile.fallen_short(&job.figures).into_iter().map(|(f, own)| Note {
+        code: f.below.clone(),
+        piece: None,
+        figure: Some(f.id.clone()),
+        reason: format!("{} is {own}, the profile asks {}: {}", f.name, f.value, f.why),
+        remedy: format!("Set it to {} or more, or write down who decided and why.", f.value),
+    });
+    let wide = plan.pieces.iter().enumerate().filter_map(|(i, p)| {
+        let cut = p.cut.as_ref()?;
+        let widest = cut.widest?;
+        (cut.width > widest).then(|| Note {
+            code: "S-STOCK".into(),
+            piece: Some(i),
+            figure: None,
+            reason: format!("The {} has to be {} wide, and the widest stocked is {widest}.", p.name, cut.width),
+            remedy: format!(
+                "Make it of two strips, the inner one first and the outer one lapped over it by {} or more; or take a formed pan or a coat.",
+                plan.figures.length("lining_lap")
+            ),
+        })
+    });
+    short.chain(wide).collect()
+}
+
+/// What was done other than planned, on the pieces there are.
+fn as_built(plan: &Plan, job: &Job) -> Result<Vec<AsBuilt>, Vec<Problem>> {
+    let mut out = Vec::new();
+    let inch = Length::inch(1);
+    for (i, d) in job.as_built.iter().enumerate() {
+        let at = |field: &str| format!("$.as_built[{i}].{field}");
+        let Some(piece) = plan.pieces.iter().position(|p| p.id == d.piece) else {
+            return Err(vec![Problem::new(
+                at("piece"),
+                format!("there is no piece \"{}\"; name a piece of this job", d.piece),
+            )]);
+        };
+        let on_wall = plan.pieces[piece].regions.iter().filter(|(on, _)| *on == SurfaceId::WALL).map(|(_, r)| *r);
+        let Some(widest) = on_wall.clone().max_by_key(|r| r.width()) else {
+            return Err(vec![Problem::new(
+                at("piece"),
+                format!("the {} does not lie on the face of the wall", plan.pieces[piece].name),
+            )]);
+        };
+        let middle = widest.u0 + Length::from_units(widest.width().units() / 2);
+        out.push(match d.kind {
+            DeviationKind::FishMouth => {
+                let low = widest.v1 - plan.figures.length("mouth_depth");
+                let rect = Rect::new(middle - inch, low.max(widest.v0), middle + inch, widest.v1);
+                AsBuilt::Mouth { piece, on: SurfaceId::WALL, rect }
+            }
+            DeviationKind::SealedBottom => {
+                let lowest = on_wall.clone().min_by_key(|r| r.v0).unwrap_or(widest);
+                let v0 = lowest.v0
+                    + plan
+                        .figures
+                        .length("bed_inset")
+                        .min(lowest.height() - plan.figures.length("bed_bead"))
+                        .max(Length::ZERO);
+                let rect = Rect::new(lowest.u0, v0, lowest.u1, (v0 + plan.figures.length("bed_bead")).min(lowest.v1));
+                AsBuilt::Bead { piece, on: SurfaceId::WALL, rect }
+            }
+        });
+    }
+    Ok(out)
+}
+
+/// Answers of an opening to questions that are decided for the whole wall.
+fn misplaced_answers(schools: &Schools, own: &Answers, i: usize) -> Vec<Problem> {
+    let of_wall = |q: &&String| schools.question(q).is_some_and(|q| q.scope == Scope::Wall);
+    own.keys()
+        .filter(of_wall)
+        .map(|q| {
+            let message =
+                "this is decided for the whole wall, so that everything goes to one plane: set it on the wall.";
+            Problem::new(format!("$.openings[{i}].schools.{q}"), message)
+        })
+        .collect()
+}
+
+/// Units that cannot stand back because the wall is no deeper than they are.
+fn shallow(job: &Job, answers: &[Answers], figures: &Figures) -> Vec<Problem> {
+    let frame = figures.length("frame_depth");
+    let too = |(i, (o, a)): (usize, (&OpeningSpec, &Answers))| {
+        let back = a.get("position").is_some_and(|p| p != "out");
+        (back && o.depth <= frame).then(|| {
+            let message = format!(
+                "{} stands back from the face, but the wall is {} deep and its frame {frame}: put it at the face, or make the wall deeper than {frame}.",
+                o.name, o.depth
+            );
+            Problem::new(format!("$.openings[{i}].depth"), message)
+        })
+    };
+    job.openings.iter().zip(answers).enumerate().filter_map(too).collect()
 }
 
 /// Steps in the job's own order; steps it does not name stand behind the step they follow in the recipes.
@@ -196,96 +373,4 @@ fn crowded(job: &Job, plan: &Plan, wall: Rect) -> Vec<Problem> {
         }
     }
     out
-}
-
-/// The courses as pieces, one step each, with the laps they need.
-fn barrier_steps(plan: &mut Plan) -> Vec<Step> {
-    let figures = plan.figures.clone();
-    let courses = plan.courses.courses.clone();
-    let mut steps = Vec::new();
-    let mut below: Vec<usize> = Vec::new();
-    for (n, course) in courses.iter().enumerate() {
-        let mut here = Vec::new();
-        for (k, run) in course.runs.iter().enumerate() {
-            let number = n + 1;
-            let (id, name) = if course.runs.len() == 1 {
-                (format!("course-{number}"), format!("barrier (course {number})"))
-            } else {
-                (format!("course-{number}-{}", k + 1), format!("barrier (course {number}, length {})", k + 1))
-            };
-            let rect = Rect::new(run.left, course.bottom, run.right, course.top);
-            let cut = CutSize {
-                length: rect.width(),
-                width: rect.height(),
-                stock_width: figures.length("barrier_roll_width"),
-                roll: Some(figures.length("barrier_roll_length")),
-            };
-            let piece = Piece {
-                id,
-                name,
-                role: Role::Barrier,
-                letter: format!("C{number}"),
-                product: "Loose barrier sheet".into(),
-                bond: Bond::None,
-                solid: false,
-                regions: vec![(SurfaceId::WALL, rect)],
-                cut: Some(cut),
-                opening: None,
-            };
-            let index = plan.pieces.len();
-            plan.pieces.push(piece);
-            let lowers = below.iter().chain(here.last());
-            let overs: Vec<Over> = lowers
-                .map(|&lower| Over {
-                    upper: Part::Piece(index),
-                    lower: Part::Piece(lower),
-                    fault: "F01".into(),
-                    because: "the upper course has to lap over the lower one".into(),
-                    opening: None,
-                })
-                .collect();
-            plan.overs.extend(overs);
-            here.push(index);
-        }
-        steps.push(course_step(plan, &figures, course, n, &here));
-        below = here;
-    }
-    steps
-}
-
-fn course_step(plan: &Plan, figures: &Figures, course: &Course, n: usize, pieces: &[usize]) -> Step {
-    let number = n + 1;
-    let id = format!("course-{number}");
-    let lap = figures.length("lap_horizontal");
-    let height = course.top - course.bottom;
-    let mut actions = Vec::new();
-    for &piece in pieces {
-        actions.push(Action {
-            id: format!("{id}/{}", actions.len() + 1),
-            act: Act::Place { piece, under: Vec::new() },
-            label: format!("hang the {}", plan.pieces[piece].name),
-        });
-    }
-    actions.push(Action {
-        id: format!("{id}/{}", actions.len() + 1),
-        act: Act::Fasten,
-        label: "fasten: one per 3 square feet, at most 16 in apart at edges and laps".into(),
-    });
-    let ripped =
-        if height < figures.length("barrier_roll_width") { format!(" Rip it to {height}.") } else { String::new() };
-    let card = StepCard {
-        what: format!(
-            "Hang the sheet with its lower edge at {} from the foot, its upper edge at {}.{ripped} Keep it level and flat, fasten near the studs.",
-            course.bottom, course.top
-        ),
-        over: if n == 0 { String::new() } else { format!("Over the course below by {lap}.") },
-        check: format!("Level; lap {lap}; no wrinkles at edges. Leave the opening covered until it is cut."),
-        why: if n == 0 {
-            "From the bottom up: each course sheds over the one below. The first laps over the base flashing.".into()
-        } else {
-            "Water running down meets only edges it falls off.".into()
-        },
-        caution: "Ladder or scaffold: a loose sheet is a sail. Not in wind over 20 mph, not alone.".into(),
-    };
-    Step { id, title: format!("Course {number}"), phase: Phase::Barrier, opening: None, card, actions }
 }

@@ -1,11 +1,13 @@
 //! The plan of a job: surfaces, pieces and ordered steps. Everything else is computed from it.
 
+mod barrier;
 mod build;
 
 pub use build::build;
 
 use crate::detail::course::CoursePlan;
-use crate::detail::recipe::{ReachSpec, Role};
+use crate::detail::recipe::{FitOf, ReachSpec, Role};
+use crate::detail::schools::Answers;
 use crate::layup::{Bond, Depth};
 use crate::length::Length;
 use crate::profile::Figures;
@@ -64,6 +66,8 @@ pub struct CutSize {
     pub stock_width: Length,
     /// Length of a whole roll, `None` where it is not cut from a roll.
     pub roll: Option<Length>,
+    /// Widest stocked width, `None` where it is not a matter of stock.
+    pub widest: Option<Length>,
 }
 
 /// One physical piece.
@@ -150,6 +154,21 @@ pub struct Cut {
     pub folds: Vec<Fold>,
 }
 
+/// How what comes later is fitted round an opening.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Fit {
+    /// What is fitted.
+    pub of: FitOf,
+    /// The unit that has to stand already for courses to be fitted.
+    pub unit: usize,
+    /// What they leave free on the wall.
+    pub away: Vec<Rect>,
+    /// Slits in them.
+    pub slits: Vec<Segment>,
+    /// Parts that go under the loose edge of a piece.
+    pub tuck: Vec<(usize, Rect)>,
+}
+
 /// What lies over or under in a required over: a piece, a flap, or every course.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Part {
@@ -221,6 +240,8 @@ pub struct Opening {
     pub rect: Rect,
     /// The smallest rectangle around its pieces on the wall.
     pub hull: Rect,
+    /// The answers to the school questions, all of them.
+    pub answers: Answers,
 }
 
 /// A part of the barrier that can be lifted.
@@ -230,6 +251,44 @@ pub struct Flap {
     pub id: String,
     /// What people call it.
     pub name: String,
+}
+
+/// Something that can be built but should be known.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Note {
+    /// Fault id, or `S-STOCK`.
+    pub code: String,
+    /// The piece it is about, where it is about one.
+    pub piece: Option<usize>,
+    /// The figure of the job it is about, where it is about one.
+    pub figure: Option<String>,
+    /// What it is.
+    pub reason: String,
+    /// What to do.
+    pub remedy: String,
+}
+
+/// A way in which the work was done other than planned.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub enum AsBuilt {
+    /// The gap behind a bonded piece stands open at an edge: a fish-mouth, wrinkle or bridge.
+    Mouth {
+        /// Which piece.
+        piece: usize,
+        /// Surface.
+        on: SurfaceId,
+        /// Where.
+        rect: Rect,
+    },
+    /// A bead where there should be none.
+    Bead {
+        /// Behind which piece.
+        piece: usize,
+        /// Surface.
+        on: SurfaceId,
+        /// Where.
+        rect: Rect,
+    },
 }
 
 /// Everything that is built, and in which order.
@@ -247,6 +306,8 @@ pub struct Plan {
     pub seals: Vec<Seal>,
     /// Cutting patterns.
     pub cuts: Vec<Cut>,
+    /// How later layers are fitted.
+    pub fits: Vec<Fit>,
     /// Flaps.
     pub flaps: Vec<Flap>,
     /// Steps in the recipes' own order.
@@ -263,8 +324,12 @@ pub struct Plan {
     pub outlets: Vec<Rect>,
     /// Other water.
     pub leaks: Vec<Leak>,
-    /// Courses.
+    /// Courses; empty where the barrier is of panels or a coat.
     pub courses: CoursePlan,
+    /// What should be known.
+    pub notes: Vec<Note>,
+    /// What was done other than planned.
+    pub as_built: Vec<AsBuilt>,
     /// Figures in force.
     pub figures: Figures,
     /// From the lower edge of the barrier up to the bottom plate: wall heights are measured from the plate.

@@ -33,6 +33,10 @@ pub enum FigureKind {
     Length,
     /// A rise over run in percent.
     Percent,
+    /// A thickness in 1/1000 in.
+    Mil,
+    /// Minutes.
+    Minutes,
 }
 
 /// One figure of a profile.
@@ -55,6 +59,9 @@ pub struct Figure {
     pub source: FigureSource,
     /// Why it is what it is.
     pub why: String,
+    /// The fault of the catalogue that a smaller value is, where it is one.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub below: String,
     /// Shown among the sizes a crew changes most.
     #[serde(default)]
     pub common: bool,
@@ -115,7 +122,7 @@ impl Figure {
     fn read(&self, text: &str) -> Result<FigureValue, String> {
         match self.kind {
             FigureKind::Length => Length::parse(text).map(FigureValue::Length).map_err(|e| e.to_string()),
-            FigureKind::Percent => text
+            FigureKind::Percent | FigureKind::Mil | FigureKind::Minutes => text
                 .trim()
                 .trim_end_matches('%')
                 .trim()
@@ -169,6 +176,20 @@ impl Profile {
             id: id.to_owned(),
             known: self.figures.iter().map(|f| f.id.as_str()).collect::<Vec<_>>().join(", "),
         })
+    }
+
+    /// Figures of a job that are smaller than the profile's where that is a fault: figure, own value, profile's value.
+    pub fn fallen_short<'a>(&'a self, own: &'a BTreeMap<String, String>) -> Vec<(&'a Figure, &'a str)> {
+        let number = |f: &Figure, text: &str| match f.checked(text) {
+            Ok(FigureValue::Length(l)) => Some(l.to_inches_f64()),
+            Ok(FigureValue::Number(n)) => Some(n),
+            Err(_) => None,
+        };
+        let short = |f: &&Figure| {
+            let value = own.get(&f.id).and_then(|own| number(f, own));
+            !f.below.is_empty() && value.is_some_and(|v| number(f, &f.value).is_some_and(|asked| v < asked))
+        };
+        self.figures.iter().filter(short).map(|f| (f, own[&f.id].as_str())).collect()
     }
 
     /// All values, with a job's own ones in place of the profile's.

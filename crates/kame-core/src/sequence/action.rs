@@ -19,6 +19,8 @@ pub enum Phase {
     Inside,
     /// Look and test.
     Check,
+    /// What is hung outside the barrier.
+    Cover,
 }
 
 /// What one action does. Indices are those of the plan.
@@ -124,6 +126,8 @@ pub struct Step {
     pub title: String,
     /// Phase.
     pub phase: Phase,
+    /// Place in the order of work that its recipe gives it.
+    pub at: u32,
     /// At which opening, `None` the wall.
     pub opening: Option<String>,
     /// The card.

@@ -1,7 +1,7 @@
 use super::action::{Act, Action};
-use crate::detail::recipe::{ReachSpec, Role};
+use crate::detail::recipe::{FitOf, ReachSpec, Role};
 use crate::layup::{Bond, Glue, Layup, OnSheet, Region, Scenario, Sheet, SheetId, Source, Target};
-use crate::plan::{Opening, Plan, SurfaceId};
+use crate::plan::{AsBuilt, Fit, Opening, Plan, SurfaceId};
 use crate::surface::{FacetId, Patch, Rect, Segment};
 
 /// A rectangle of a piece as it lies. Its place in the list of layers is its rank.
@@ -107,7 +107,7 @@ impl Stage {
     /// True where the barrier still spans the whole opening.
     pub fn is_covered(&self, plan: &Plan, opening: &Opening) -> bool {
         let mut open = vec![opening.rect];
-        for l in self.layers.iter().filter(|l| l.on == SurfaceId::WALL && plan.pieces[l.piece].role == Role::Barrier) {
+        for l in self.layers.iter().filter(|l| l.on == SurfaceId::WALL && plan.pieces[l.piece].role.is_barrier()) {
             open = open.into_iter().flat_map(|r| r.minus(l.rect)).collect();
         }
         open.is_empty()
@@ -120,7 +120,13 @@ impl Stage {
 
     fn perform(&mut self, plan: &Plan, action: &Action) -> Result<(), Why> {
         match &action.act {
-            Act::Place { piece, under } => self.place(plan, *piece, under),
+            Act::Place { piece, under } => {
+                // A factory facing has nothing to cure.
+                if plan.pieces[*piece].bond == Bond::Cured {
+                    self.cured.push(*piece);
+                }
+                self.place(plan, *piece, under)
+            }
             Act::Set { piece } | Act::Coat { piece, .. } => self.place(plan, *piece, &[]),
             Act::Lift { flap } => self.lift(plan, *flap),
             Act::Drop { flap } => self.drop_flap(*flap),
@@ -156,15 +162,42 @@ impl Stage {
                     parts = parts.into_iter().flat_map(|p| p.minus(l.rect)).collect();
                 }
             }
-            for rect in parts {
+            let mut tucked = Vec::new();
+            if on == SurfaceId::WALL && plan.pieces[piece].role == Role::Barrier {
+                (parts, tucked) = self.fitted(plan, piece, parts);
+            }
+            let loose = parts.into_iter().map(|rect| (rect, None));
+            for (rect, edge) in loose.chain(tucked.into_iter().map(|(rect, edge)| (rect, Some(edge)))) {
                 let laid = Laid { piece, flap: None, on, rect };
-                match self.tuck_at(plan, &laid, under) {
+                let under: Vec<usize> = under.iter().copied().chain(edge).collect();
+                match self.tuck_at(plan, &laid, &under) {
                     Ok(at) => self.layers.insert(at, laid),
                     Err(why) => trouble = Some(why),
                 }
             }
         }
         trouble.map_or(Ok(()), Err)
+    }
+
+    /// Parts of a course fitted round units that stand already: what lies free, and what goes under a loose edge.
+    fn fitted(&mut self, plan: &Plan, piece: usize, mut parts: Vec<Rect>) -> (Vec<Rect>, Vec<(Rect, usize)>) {
+        let mut tucked: Vec<(Rect, usize)> = Vec::new();
+        let fits: Vec<&Fit> = plan.fits.iter().filter(|f| f.of == FitOf::Courses && self.has(f.unit)).collect();
+        for fit in fits {
+            let reached = |r: &Rect| parts.iter().any(|p| p.overlaps(*r));
+            if !fit.away.iter().chain(fit.tuck.iter().map(|(_, r)| r)).any(reached) {
+                continue;
+            }
+            for away in &fit.away {
+                parts = parts.into_iter().flat_map(|p| p.minus(*away)).collect();
+            }
+            for (under, rect) in fit.tuck.iter().filter(|(under, _)| self.has(*under)) {
+                tucked.extend(parts.iter().filter_map(|p| Some((p.intersection(*rect)?, *under))));
+                parts = parts.into_iter().flat_map(|p| p.minus(*rect)).collect();
+            }
+            self.slits.extend(fit.slits.iter().map(|s| (piece, *s)));
+        }
+        (parts, tucked)
     }
 
     /// The rank at which a rectangle comes to lie: outermost, or inside the loose pieces it is tucked under.
@@ -216,7 +249,7 @@ impl Stage {
         let mut out = Vec::with_capacity(self.layers.len() + 8);
         for laid in std::mem::take(&mut self.layers) {
             let reached = laid.on == SurfaceId::WALL
-                && plan.pieces[laid.piece].role == Role::Barrier
+                && plan.pieces[laid.piece].role.is_barrier()
                 && (cut.away.iter().any(|r| r.overlaps(laid.rect))
                     || cut.flaps.iter().any(|(_, r)| r.overlaps(laid.rect)));
             if !reached {
@@ -248,7 +281,7 @@ impl Stage {
         let spec = &plan.seals[seal];
         match (spec.reach, self.has(spec.behind)) {
             (ReachSpec::Before, true) => return Err(Why::TooLateBehind { piece: spec.behind }),
-            (ReachSpec::Inside, false) => return Err(Why::NotPlaced { piece: spec.behind }),
+            (ReachSpec::After, false) => return Err(Why::NotPlaced { piece: spec.behind }),
             _ => {}
         }
         self.seals.push(seal);
@@ -283,7 +316,7 @@ impl Stage {
             if s.sloped_by.is_some_and(|piece| !self.has(piece)) {
                 f.rise = 0.0;
             }
-            f.exposed = i == SurfaceId::WALL.0;
+            f.exposed |= i == SurfaceId::WALL.0;
             layup.facets.push(f);
         }
         let end = |s: &crate::plan::PlanStitchEnd| {
@@ -322,6 +355,12 @@ impl Stage {
             let spec = &plan.seals[seal];
             let Some(sheet) = sheet_of[spec.behind] else { continue };
             layup.seals.extend(spec.rects.iter().filter_map(|(on, r)| Some(OnSheet { sheet, at: patch(*on, *r)? })));
+        }
+        for as_built in &plan.as_built {
+            let (AsBuilt::Mouth { piece, on, rect } | AsBuilt::Bead { piece, on, rect }) = *as_built;
+            let Some((sheet, at)) = sheet_of[piece].zip(patch(on, rect)) else { continue };
+            let list = if matches!(as_built, AsBuilt::Mouth { .. }) { &mut layup.faults } else { &mut layup.seals };
+            list.push(OnSheet { sheet, at });
         }
         let mut targets = Vec::new();
         for (i, t) in plan.targets.iter().enumerate() {

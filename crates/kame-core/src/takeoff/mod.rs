@@ -1,8 +1,10 @@
 //! What to cut, and from which rolls (handbook 5.1, 5.4).
 
 mod nest;
+mod time;
 
 pub use nest::{Nesting, Outcome, Roll, nest};
+pub use time::{Product, TemperatureLimit, TemperatureWindow, minutes, products, temperatures};
 
 use crate::detail::recipe::Role;
 use crate::length::Length;

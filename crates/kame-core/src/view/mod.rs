@@ -2,11 +2,19 @@
 //!
 //! Drawing coordinates are inches with `x` to the right and `y` down; the wall's top left corner is the origin.
 
+mod compare;
 mod elevation;
+mod exploded;
+mod schools;
 mod section;
+mod tonight;
 
+pub use compare::{ComparedAnswer, Comparison, MaterialUse, Side, compare};
 pub use elevation::{Elevation, Mark, OpeningState, OpeningView, Shape};
+pub use exploded::{Exploded, ExplodedPiece, explode};
+pub use schools::{ChoiceView, OrderView, QuestionView, order_view, school_views};
 pub use section::{Band, GapState, GapView, Section, SectionAsk, SectionKind};
+pub use tonight::{NightView, night_views};
 
 use crate::findings::{Finding, Fix, HeadReading, Moment, Severity};
 use crate::job::{Job, Problem};
@@ -39,6 +47,8 @@ pub struct Ask {
     pub weather: Weather,
     /// Which section.
     pub section: Option<SectionAsk>,
+    /// Which opening is drawn apart.
+    pub exploded: Option<usize>,
 }
 
 /// An action on the rail.
@@ -166,6 +176,8 @@ pub struct Verdict {
     pub dry: bool,
     /// True where it does so with glue lost too.
     pub by_laps: bool,
+    /// True where every step is done.
+    pub finished: bool,
 }
 
 /// A wall at one moment.
@@ -184,6 +196,12 @@ pub struct WallView {
     pub reordered: bool,
     /// The section asked for.
     pub section: Option<Section>,
+    /// The stack of the chosen opening drawn apart, where asked for.
+    pub exploded: Option<Exploded>,
+    /// The school questions, the wall's first.
+    pub schools: Vec<QuestionView>,
+    /// What is said about the order in force.
+    pub order: OrderView,
     /// What is wrong at this moment.
     pub findings: Vec<FindingView>,
     /// The least heads at this moment.
@@ -216,7 +234,12 @@ pub fn view_plan(job: &Job, plan: &Plan, ask: &Ask) -> Result<WallView, Vec<Prob
     let found = moment.findings(plan);
     let least = |scenario: &str| moment.least(scenario).map(HeadReading::from);
     let (rain, lost) = (least(RAIN), least(RAIN_NO_GLUE));
-    let dry = found.iter().all(|f| f.severity == Severity::Glue);
+    let dry = found.iter().all(|f| matches!(f.severity, Severity::Glue | Severity::Note));
+    let by_laps = found.iter().all(|f| f.severity == Severity::Note);
+    // On a wall that is still being built, water is shown when it is asked for.
+    let told = |f: &&Finding| {
+        moment.finished || ask.weather != Weather::Dry || f.way.is_none() && f.severity != Severity::Pond
+    };
     let profile = crate::profile::Profile::general_practice().map_err(|e| data(e.to_string()))?;
     let figures = profile.figures.into_iter().map(|figure| {
         let own = job.figures.get(&figure.id);
@@ -228,20 +251,34 @@ pub fn view_plan(job: &Job, plan: &Plan, ask: &Ask) -> Result<WallView, Vec<Prob
         steps: steps(plan),
         reordered: !job.sequence.order.is_empty() || !job.sequence.removed.is_empty(),
         section: ask.section.and_then(|s| section::cut(plan, &moment, ask.weather, &s)),
-        findings: found.iter().enumerate().map(|(i, f)| finding(plan, &moment, i + 1, f)).collect(),
+        exploded: ask.exploded.and_then(|o| exploded::explode(plan, &moment, o)),
+        schools: questions(job, plan).map_err(data)?,
+        order: order_view(plan),
+        findings: found.iter().filter(told).enumerate().map(|(i, f)| finding(plan, &moment, i + 1, f)).collect(),
         verdict: Verdict {
             rain,
             lost,
             floor_rain: plan.figures.length("floor_rain").to_inches_f64(),
             floor_laps: plan.figures.length("floor_laps").to_inches_f64(),
             dry,
-            by_laps: found.is_empty(),
+            by_laps,
+            finished: moment.finished,
         },
         cut_list: cut_list(plan, &job.ticks),
         courses_why: plan.courses.why.clone(),
         figures: figures.collect(),
         elevation,
     })
+}
+
+fn questions(job: &Job, plan: &Plan) -> Result<Vec<QuestionView>, String> {
+    let schools = crate::detail::schools::Schools::shipped()?;
+    let refused =
+        |r: Vec<crate::detail::schools::Refused>| r.into_iter().map(|r| r.message).collect::<Vec<_>>().join(" ");
+    let general = schools.complete(&job.wall.schools).map_err(refused)?;
+    let openings = job.openings.iter().zip(&plan.openings);
+    let openings: Vec<_> = openings.map(|(o, p)| (o.id.clone(), o.schools.clone(), p.answers.clone())).collect();
+    Ok(school_views(schools, &job.wall.schools, &openings, &general))
 }
 
 /// How far above its entry a drop is first drawn, in.

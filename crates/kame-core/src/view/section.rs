@@ -198,8 +198,9 @@ fn legs(plan: &Plan, ask: &SectionAsk, r: Rect, du: Length, dv: Length) -> (Vec<
     let mut legs = Vec::new();
     match ask.kind {
         SectionKind::Sill => {
-            let (sill, dam) = (find("sill"), find("dam"));
-            let (depth, dam_height) = (inches(size(sill).1), inches(size(dam).1));
+            let (out, sill, dam) = (find("sill-out"), find("sill"), find("dam"));
+            let (deep, depth, dam_height) = (inches(size(out).1), inches(size(sill).1), inches(size(dam).1));
+            let depth = deep + depth;
             let fall = (plan.figures.number("sill_slope") / 100.0).atan();
             let low = (r.v0 - reach).max(Length::ZERO);
             legs.push(leg(
@@ -211,8 +212,10 @@ fn legs(plan: &Plan, ask: &SectionAsk, r: Rect, du: Length, dv: Length) -> (Vec<
                 [-1.0, 0.0],
             ));
             let (c, s) = (fall.cos(), fall.sin());
-            legs.extend(sill.map(|on| leg(on, (du, true), whole(size(sill).1), [0.0, 0.0], [c, -s], [-s, -c])));
-            let back = [depth * c, -depth * s];
+            let turn = |at: f64| [at * c, -at * s];
+            legs.extend(out.map(|on| leg(on, (du, true), whole(size(out).1), turn(0.0), [c, -s], [-s, -c])));
+            legs.extend(sill.map(|on| leg(on, (du, true), whole(size(sill).1), turn(deep), [c, -s], [-s, -c])));
+            let back = turn(depth);
             legs.extend(dam.map(|on| leg(on, (du, true), whole(size(dam).1), back, [0.0, -1.0], [-1.0, 0.0])));
             let solid = vec![
                 [0.0, far],
@@ -225,9 +228,11 @@ fn legs(plan: &Plan, ask: &SectionAsk, r: Rect, du: Length, dv: Length) -> (Vec<
             (legs, solid, [-4.5, -5.5, depth + 6.5, far + 5.5])
         }
         SectionKind::Head => {
-            let head = find("head");
-            let depth = inches(size(head).1);
+            let (out, head) = (find("head-out"), find("head"));
+            let deep = inches(size(out).1);
+            let depth = deep + inches(size(head).1);
             legs.extend(head.map(|on| leg(on, (du, true), whole(size(head).1), [depth, 0.0], [-1.0, 0.0], [0.0, 1.0])));
+            legs.extend(out.map(|on| leg(on, (du, true), whole(size(out).1), [deep, 0.0], [-1.0, 0.0], [0.0, 1.0])));
             let top = (r.v1 + reach).min(plan.surfaces[0].facet.height);
             legs.push(leg(
                 SurfaceId::WALL,
@@ -241,8 +246,9 @@ fn legs(plan: &Plan, ask: &SectionAsk, r: Rect, du: Length, dv: Length) -> (Vec<
             (legs, solid, [-5.5, -far, depth + 7.5, far + 3.5])
         }
         SectionKind::Jamb => {
-            let jamb = find("jamb-left");
-            let depth = inches(size(jamb).0);
+            let (out, jamb) = (find("jamb-left-out"), find("jamb-left"));
+            let deep = inches(size(out).0);
+            let depth = deep + inches(size(jamb).0);
             let low = (r.u0 - reach).max(Length::ZERO);
             legs.push(leg(
                 SurfaceId::WALL,
@@ -252,7 +258,10 @@ fn legs(plan: &Plan, ask: &SectionAsk, r: Rect, du: Length, dv: Length) -> (Vec<
                 [1.0, 0.0],
                 [0.0, 1.0],
             ));
-            legs.extend(jamb.map(|on| leg(on, (dv, false), whole(size(jamb).0), [0.0, 0.0], [0.0, -1.0], [1.0, 0.0])));
+            legs.extend(out.map(|on| leg(on, (dv, false), whole(size(out).0), [0.0, 0.0], [0.0, -1.0], [1.0, 0.0])));
+            legs.extend(
+                jamb.map(|on| leg(on, (dv, false), whole(size(jamb).0), [0.0, -deep], [0.0, -1.0], [1.0, 0.0])),
+            );
             let solid = vec![[-far, 0.0], [0.0, 0.0], [0.0, -depth], [-far, -depth]];
             (legs, solid, [-far, -depth, far + 6.0, depth + 5.0])
         }

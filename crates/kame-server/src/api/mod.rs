@@ -3,6 +3,7 @@
 mod body;
 mod files;
 mod jobs;
+mod schools;
 mod types;
 
 pub use types::JobAnswer;
@@ -35,6 +36,9 @@ fn routes() -> OpenApiRouter<App> {
         .routes(routes!(jobs::undo))
         .routes(routes!(jobs::redo))
         .routes(routes!(jobs::preview))
+        .routes(routes!(schools::nights))
+        .routes(routes!(schools::compare))
+        .routes(routes!(schools::strategy))
         .routes(routes!(files::import))
         .routes(routes!(files::export))
         .routes(routes!(files::cut_list))

@@ -1,7 +1,9 @@
+use kame_core::advice::{Advice, InterviewQuestion, Strategy};
 use kame_core::job::Edit;
 use kame_core::view::{Ask, SectionAsk, SectionKind, WallView, Weather};
 use kame_store::JobState;
 use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
 use utoipa::{IntoParams, ToSchema};
 
 /// A job with its wall at the moment asked for.
@@ -30,6 +32,9 @@ pub struct Moment {
     /// Index of the opening that is cut.
     #[serde(default)]
     pub opening: usize,
+    /// True where that opening's stack is drawn apart.
+    #[serde(default)]
+    pub exploded: bool,
     /// Where it is cut, as a share of the opening's width or height, 0 to 1; the middle where it is left out.
     #[serde(default)]
     pub at: Option<f64>,
@@ -39,7 +44,7 @@ impl Moment {
     /// As the core is asked.
     pub fn ask(&self) -> Ask {
         let section = self.section.map(|kind| SectionAsk { opening: self.opening, kind, at: self.at.unwrap_or(0.5) });
-        Ask { done: self.done, weather: self.weather, section }
+        Ask { done: self.done, weather: self.weather, section, exploded: self.exploded.then_some(self.opening) }
     }
 }
 
@@ -49,6 +54,30 @@ impl Moment {
 pub struct NewJob {
     /// What people call it.
     pub name: String,
+}
+
+/// Two or more sets of answers to hold against each other at one opening.
+#[derive(Clone, Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Compared {
+    /// Id of the opening.
+    pub opening: String,
+    /// Answers by question, one set a side, 2 to 4 of them.
+    pub sides: Vec<BTreeMap<String, String>>,
+    /// The question whose answer stays where others cannot be built with it.
+    #[serde(default)]
+    pub keep: Option<String>,
+}
+
+/// The strategy of a job: what is asked, what was answered, and the advice that follows.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct StrategyAnswer {
+    /// What is asked.
+    pub questions: Vec<InterviewQuestion>,
+    /// What was answered and decided.
+    pub strategy: Strategy,
+    /// The advice.
+    pub advice: Vec<Advice>,
 }
 
 /// A change that is only looked at.

@@ -1,0 +1,367 @@
+//! The schools: questions on which practitioners differ, their answers as data, and the recipe that a set of answers makes.
+//!
+//! Every answer adds a part of a recipe (`data/schools/*.toml`). Answers that cannot be built together are refused in data too, with the
+//! reason and the nearest thing that can.
+
+use super::mirror::add_other_sides;
+use super::recipe::Recipe;
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
+use std::sync::OnceLock;
+
+/// Questions in the order in which they are decided; an answer may be refused because of those before it.
+const DATA: [&str; 12] = [
+    include_str!("../../data/schools/00-common.toml"),
+    include_str!("../../data/schools/01-barrier.toml"),
+    include_str!("../../data/schools/02-first.toml"),
+    include_str!("../../data/schools/03-outside.toml"),
+    include_str!("../../data/schools/04-unit.toml"),
+    include_str!("../../data/schools/05-position.toml"),
+    include_str!("../../data/schools/06-cut.toml"),
+    include_str!("../../data/schools/07-seat.toml"),
+    include_str!("../../data/schools/08-sill.toml"),
+    include_str!("../../data/schools/09-flange.toml"),
+    include_str!("../../data/schools/10-bottom.toml"),
+    include_str!("../../data/schools/11-head.toml"),
+];
+
+/// Answers by question.
+pub type Answers = BTreeMap<String, String>;
+
+/// What a question is decided for.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "lowercase")]
+pub enum Scope {
+    /// The whole wall: everything goes to one plane.
+    Wall,
+    /// One opening.
+    Opening,
+}
+
+/// Why an answer cannot be built under certain others.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Refusal {
+    /// Under which answers.
+    pub when: String,
+    /// Why, as a sentence.
+    pub because: String,
+}
+
+/// One answer to a question.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Choice {
+    /// Stable name.
+    pub id: String,
+    /// What people call it.
+    pub name: String,
+    /// What it protects against, or is good for.
+    pub good: String,
+    /// What it asks, or where it is weak.
+    pub asks: String,
+    /// When it cannot be built.
+    #[serde(default)]
+    pub refuse: Vec<Refusal>,
+    /// How the barrier of the wall is made, where the question decides that.
+    pub barrier: Option<BarrierSpec>,
+    /// What it adds to the recipe.
+    #[serde(default)]
+    pub recipe: Recipe,
+}
+
+/// How the barrier of a wall is made.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct BarrierSpec {
+    /// In which shape it comes.
+    pub kind: BarrierKind,
+    /// What it is called.
+    pub name: String,
+    /// Generic material.
+    pub product: String,
+    /// How it holds.
+    pub bond: crate::layup::Bond,
+    /// Generic material over joints, where there are any.
+    #[serde(default)]
+    pub joint: String,
+    /// How the joints hold.
+    #[serde(default = "glued")]
+    pub joint_bond: crate::layup::Bond,
+    /// A second layer over everything: generic material.
+    #[serde(default)]
+    pub second: String,
+    /// Added to the cards of its steps.
+    #[serde(default)]
+    pub check: String,
+    /// The caution on the cards of its steps.
+    #[serde(default)]
+    pub caution: String,
+}
+
+fn glued() -> crate::layup::Bond {
+    crate::layup::Bond::Full
+}
+
+/// In which shape a barrier comes.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Deserialize)]
+#[serde(rename_all = "lowercase")]
+pub enum BarrierKind {
+    /// From rolls, lapped.
+    Courses,
+    /// Panels or boards with treated joints.
+    Panels,
+    /// A coat.
+    Coat,
+}
+
+/// A question with its answers; the first that is not refused is the default.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Question {
+    /// Stable name.
+    pub id: String,
+    /// What is asked.
+    pub ask: String,
+    /// For what it is decided.
+    pub scope: Scope,
+    /// Answers.
+    #[serde(default)]
+    pub choice: Vec<Choice>,
+    /// What every recipe has, whatever is answered.
+    #[serde(default)]
+    pub recipe: Recipe,
+}
+
+/// An answer that cannot be built.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Refused {
+    /// The question.
+    pub question: String,
+    /// Why, and the nearest answer that can, as a sentence.
+    pub message: String,
+}
+
+/// All questions.
+#[derive(Clone, Debug)]
+pub struct Schools {
+    /// In the order in which they are decided.
+    pub questions: Vec<Question>,
+}
+
+/// True where a condition such as `unit:frame,door cut!flush` holds: every part names a question and the answers it may (`:`) or may not (`!`) have.
+pub fn holds(when: &str, answers: &Answers) -> bool {
+    when.split_whitespace().all(|part| {
+        let is = |question: &str, list: &str| {
+            answers.get(question).is_some_and(|answer| list.split(',').any(|choice| choice == answer))
+        };
+        match (part.split_once(':'), part.split_once('!')) {
+            (Some((question, list)), _) => is(question, list),
+            (_, Some((question, list))) => !is(question, list),
+            _ => false,
+        }
+    })
+}
+
+impl Schools {
+    /// The shipped ones.
+    ///
+    /// # Errors
+    /// What does not read, if the data were broken; a test keeps it whole.
+    pub fn shipped() -> Result<&'static Self, String> {
+        static SHIPPED: OnceLock<Result<Schools, String>> = OnceLock::new();
+        let read = || {
+            let read = |text: &str| {
+                toml::from_str::<Question>(text).map_err(|e| format!("school data {:.40} does not read: {e}", text))
+            };
+            Ok(Schools { questions: DATA.into_iter().map(read).collect::<Result<_, _>>()? })
+        };
+        SHIPPED.get_or_init(read).as_ref().map_err(Clone::clone)
+    }
+
+    /// The question of that name.
+    pub fn question(&self, id: &str) -> Option<&Question> {
+        self.questions.iter().find(|q| q.id == id)
+    }
+
+    /// All answers: those given, and for the rest the first that can be built with those before it.
+    ///
+    /// # Errors
+    /// Questions and answers that do not exist, and answers that cannot be built, each with the nearest that can.
+    pub fn complete(&self, given: &Answers) -> Result<Answers, Vec<Refused>> {
+        let mut out = Answers::new();
+        let mut refused = Vec::new();
+        for id in given.keys().filter(|id| self.question(id).is_none_or(|q| q.choice.is_empty())) {
+            let known = self.questions.iter().filter(|q| !q.choice.is_empty()).map(|q| q.id.as_str());
+            let known = known.collect::<Vec<_>>().join(", ");
+            let message = format!("there is no question \"{id}\"; choose one of: {known}");
+            refused.push(Refused { question: id.clone(), message });
+        }
+        for q in self.questions.iter().filter(|q| !q.choice.is_empty()) {
+            let can = |c: &&Choice| refusal(c, &out).is_none();
+            let nearest = q.choice.iter().find(can);
+            let answer = match given.get(&q.id) {
+                None => nearest.unwrap_or(&q.choice[0]),
+                Some(id) => match q.choice.iter().find(|c| c.id == *id) {
+                    None => {
+                        let known = q.choice.iter().map(|c| c.id.as_str()).collect::<Vec<_>>().join(", ");
+                        let message = format!("there is no answer \"{id}\" to \"{}\"; choose one of: {known}", q.ask);
+                        refused.push(Refused { question: q.id.clone(), message });
+                        nearest.unwrap_or(&q.choice[0])
+                    }
+                    Some(c) => {
+                        if let Some(because) = refusal(c, &out) {
+                            let instead =
+                                nearest.map_or(String::new(), |n| format!(" The nearest that can: {}.", n.name));
+                            let message = format!("{} cannot be built here: {because}{instead}", c.name);
+                            refused.push(Refused { question: q.id.clone(), message });
+                        }
+                        c
+                    }
+                },
+            };
+            out.insert(q.id.clone(), answer.id.clone());
+        }
+        if refused.is_empty() { Ok(out) } else { Err(refused) }
+    }
+
+    /// The answers given without those that cannot be built with the rest; the one to `keep` stays.
+    pub fn settled(&self, given: &Answers, keep: Option<&str>) -> Answers {
+        let mut own = given.clone();
+        while let Err(refused) = self.complete(&own) {
+            let drop = refused.into_iter().find(|r| keep != Some(r.question.as_str()) && own.contains_key(&r.question));
+            let Some(r) = drop else { break };
+            own.remove(&r.question);
+        }
+        own
+    }
+
+    /// Why an answer cannot be built with the other answers given, by those decided before it; `None` where it can.
+    pub fn refusal(&self, question: &str, choice: &str, answers: &Answers) -> Option<&str> {
+        refusal(self.choice(question, choice)?, answers)
+    }
+
+    /// One answer.
+    pub fn choice(&self, question: &str, choice: &str) -> Option<&Choice> {
+        self.question(question)?.choice.iter().find(|c| c.id == choice)
+    }
+
+    /// The answers given, in the order of the questions.
+    pub fn chosen<'a>(&'a self, answers: &'a Answers) -> impl Iterator<Item = (&'a Question, &'a Choice)> {
+        self.questions.iter().filter_map(|q| Some((q, self.choice(&q.id, answers.get(&q.id)?)?)))
+    }
+
+    /// Every set of answers that can be built.
+    pub fn combinations(&self) -> Vec<Answers> {
+        let mut all = vec![Answers::new()];
+        for q in self.questions.iter().filter(|q| !q.choice.is_empty()) {
+            let with = |a: &Answers, c: &Choice| {
+                let mut next = a.clone();
+                next.insert(q.id.clone(), c.id.clone());
+                next
+            };
+            let buildable = |a: &Answers| {
+                q.choice.iter().filter(|c| refusal(c, a).is_none()).map(|c| with(a, c)).collect::<Vec<_>>()
+            };
+            all = all.iter().flat_map(buildable).collect();
+        }
+        all
+    }
+
+    /// The recipe that a full set of answers makes.
+    pub fn recipe(&self, answers: &Answers) -> Recipe {
+        let mut out = Recipe::default();
+        for q in &self.questions {
+            append(&mut out, &q.recipe, answers);
+            if let Some(c) = answers.get(&q.id).and_then(|id| q.choice.iter().find(|c| c.id == *id)) {
+                append(&mut out, &c.recipe, answers);
+            }
+        }
+        add_other_sides(&mut out);
+        out.step.sort_by_key(|s| s.at);
+        out
+    }
+
+    /// How the barrier of the wall is made under these answers.
+    pub fn barrier<'a>(&'a self, answers: &'a Answers) -> Option<&'a BarrierSpec> {
+        self.chosen(answers).find_map(|(_, c)| c.barrier.as_ref())
+    }
+
+    /// The answers in a line, as people say it.
+    pub fn said(&self, answers: &Answers) -> String {
+        let names = self.chosen(answers).filter(|(q, c)| q.choice.first().is_none_or(|first| first.id != c.id));
+        let names: Vec<&str> = names.map(|(_, c)| c.name.as_str()).collect();
+        if names.is_empty() { "the usual way".into() } else { names.join(", ") }
+    }
+}
+
+fn refusal<'a>(choice: &'a Choice, answers: &Answers) -> Option<&'a str> {
+    choice.refuse.iter().find(|r| holds(&r.when, answers)).map(|r| r.because.as_str())
+}
+
+/// Adds what belongs to these answers.
+fn append(out: &mut Recipe, part: &Recipe, answers: &Answers) {
+    let is = |when: &str| holds(when, answers);
+    let lets = part.lets.iter().filter(|l| l.get("when").is_none_or(|w| is(w)));
+    out.lets
+        .extend(lets.map(|l| l.iter().filter(|(k, _)| *k != "when").map(|(k, v)| (k.clone(), v.clone())).collect()));
+    out.surface.extend(part.surface.iter().filter(|x| is(&x.when)).cloned());
+    out.stitch.extend(part.stitch.iter().filter(|x| is(&x.when)).cloned());
+    out.piece.extend(part.piece.iter().filter(|x| is(&x.when)).cloned().map(|mut p| {
+        p.regions.retain(|r| is(&r.when));
+        p
+    }));
+    out.seal.extend(part.seal.iter().filter(|x| is(&x.when)).cloned().map(|mut s| {
+        s.rects.retain(|r| is(&r.when));
+        s
+    }));
+    out.cut.extend(part.cut.iter().filter(|x| is(&x.when)).cloned().map(|mut c| {
+        c.folds.retain(|f| is(&f.when));
+        c
+    }));
+    out.fit.extend(part.fit.iter().filter(|x| is(&x.when)).cloned());
+    out.step.extend(part.step.iter().filter(|x| is(&x.when)).cloned());
+    out.over.extend(part.over.iter().filter(|x| is(&x.when)).cloned());
+    out.target.extend(part.target.iter().filter(|x| is(&x.when)).cloned());
+    out.leak.extend(part.leak.iter().filter(|x| is(&x.when)).cloned());
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn answers(list: &[(&str, &str)]) -> Answers {
+        list.iter().map(|(q, c)| ((*q).to_owned(), (*c).to_owned())).collect()
+    }
+
+    #[test]
+    fn a_condition_holds_where_every_part_does() {
+        let a = answers(&[("unit", "frame"), ("cut", "flush")]);
+        assert!(holds("", &a) && holds("unit:frame,door", &a) && holds("unit:frame cut!fold-in", &a));
+        assert!(!holds("unit:door", &a) && !holds("unit:frame cut!flush", &a) && !holds("head:cap", &a));
+        assert!(holds("head!cap", &a), "what is not answered is not that answer");
+    }
+
+    #[test]
+    fn what_is_not_answered_is_the_first_that_can_be_built() {
+        let schools = Schools::shipped().expect("school data");
+        let all = schools.complete(&Answers::new()).expect("defaults");
+        assert_eq!(all.len(), schools.questions.iter().filter(|q| !q.choice.is_empty()).count());
+        assert_eq!(
+            (all["barrier"].as_str(), all["unit"].as_str(), all["cut"].as_str()),
+            ("loose", "flanged", "fold-in")
+        );
+        let panel = schools.complete(&answers(&[("barrier", "panel")])).expect("panel");
+        assert_eq!(panel["cut"], "flush");
+    }
+
+    #[test]
+    fn unknown_questions_and_answers_are_named_with_what_there_is() {
+        let schools = Schools::shipped().expect("school data");
+        let refused = schools.complete(&answers(&[("roof", "flat"), ("unit", "tent")])).expect_err("refused");
+        assert_eq!(refused.len(), 2);
+        assert!(refused[0].message.contains("no question \"roof\"") && refused[0].message.contains("barrier"));
+        assert!(refused[1].message.contains("\"tent\"") && refused[1].message.contains("flanged"));
+    }
+}

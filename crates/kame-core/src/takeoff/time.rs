@@ -1,0 +1,97 @@
+//! Minutes of work, and the surface temperatures at which it can be done (handbook 5.7, 6.1).
+
+use crate::plan::Plan;
+use crate::sequence::Act;
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeSet;
+use std::sync::OnceLock;
+
+const DATA: &str = include_str!("../../data/products.toml");
+
+/// A generic material.
+#[derive(Clone, Debug, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Product {
+    /// What people call it.
+    pub name: String,
+    /// Least surface temperature in °F, where it has one.
+    pub least_f: Option<f64>,
+    /// Greatest surface temperature in °F, where it has one.
+    pub most_f: Option<f64>,
+    /// What it asks of surface and hand.
+    #[serde(default)]
+    pub asks: String,
+}
+
+/// All generic materials.
+///
+/// # Errors
+/// A sentence if the shipped data were broken; a test keeps it whole.
+pub fn products() -> Result<&'static [Product], String> {
+    #[derive(Deserialize)]
+    struct Library {
+        product: Vec<Product>,
+    }
+    static READ: OnceLock<Result<Library, String>> = OnceLock::new();
+    let read = || toml::from_str(DATA).map_err(|e| format!("the product data does not read: {e}"));
+    READ.get_or_init(read).as_ref().map(|l| l.product.as_slice()).map_err(Clone::clone)
+}
+
+/// One end of a range of surface temperatures.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct TemperatureLimit {
+    /// °F.
+    pub degrees: f64,
+    /// The material that sets it.
+    pub product: String,
+}
+
+/// Surface temperatures at which everything of an opening can be worked, °F, with the material that sets each end.
+#[derive(Clone, Debug, Default, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct TemperatureWindow {
+    /// Least.
+    pub least: Option<TemperatureLimit>,
+    /// Greatest.
+    pub most: Option<TemperatureLimit>,
+}
+
+/// The window of everything that an opening's pieces are made of.
+///
+/// # Errors
+/// A sentence if the shipped data were broken.
+pub fn temperatures(plan: &Plan, opening: usize) -> Result<TemperatureWindow, String> {
+    let used: BTreeSet<&str> =
+        plan.pieces.iter().filter(|p| p.opening == Some(opening)).map(|p| p.product.as_str()).collect();
+    let mut out = TemperatureWindow::default();
+    for p in products()?.iter().filter(|p| used.contains(p.name.as_str())) {
+        if let Some(f) = p.least_f.filter(|f| out.least.as_ref().is_none_or(|known| *f > known.degrees)) {
+            out.least = Some(TemperatureLimit { degrees: f, product: p.name.clone() });
+        }
+        if let Some(f) = p.most_f.filter(|f| out.most.as_ref().is_none_or(|known| *f < known.degrees)) {
+            out.most = Some(TemperatureLimit { degrees: f, product: p.name.clone() });
+        }
+    }
+    Ok(out)
+}
+
+/// Minutes of the steps of one opening, by the profile: so much for each action, and for each foot of a piece that is placed.
+pub fn minutes(plan: &Plan, opening: usize) -> f64 {
+    let figure = |id: &str| plan.figures.number(id);
+    let id = &plan.openings[opening].id;
+    let feet = |piece: usize| plan.pieces[piece].cut.as_ref().map_or(0.0, |c| c.length.to_inches_f64() / 12.0);
+    let of = |act: &Act| match act {
+        Act::Place { piece, .. } => figure("min_place") + figure("min_foot") * feet(*piece),
+        Act::Set { .. } => figure("min_set"),
+        Act::Press { .. } => figure("min_press"),
+        Act::Seal { .. } => figure("min_seal"),
+        Act::Coat { .. } => figure("min_coat"),
+        Act::Cut { .. } | Act::Lift { .. } | Act::Drop { .. } => figure("min_cut"),
+        Act::Fasten => figure("min_fasten"),
+        Act::Measure | Act::Hold => figure("min_measure"),
+        Act::Wait { .. } | Act::Remove { .. } => 0.0,
+    };
+    let own = |s: usize| plan.steps[s].opening.as_ref() == Some(id);
+    plan.actions().filter(|(s, _)| own(*s)).map(|(_, a)| of(&a.act)).sum()
+}

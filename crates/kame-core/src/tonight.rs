@@ -1,0 +1,277 @@
+//! May it be left like this tonight? Each step of the order, rained on as it stands; and where rain gets in, the tape or cover that keeps it
+//! out until the morning, tried before it is proposed.
+
+use crate::detail::recipe::{ReachSpec, Role};
+use crate::findings::{Finding, Moment, Severity};
+use crate::layup::{Bond, Depth};
+use crate::length::Length;
+use crate::plan::{Piece, Plan, PlanTarget, Seal, SurfaceId};
+use crate::sequence::{Laid, Stage};
+use crate::surface::{Edge, FacetId, Rect};
+use rayon::prelude::*;
+
+/// How a step may be left overnight.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, serde::Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "lowercase")]
+pub enum NightState {
+    /// The barrier is not up: the wall itself is bare.
+    Bare,
+    /// As it is.
+    Dry,
+    /// With temporary tape.
+    Tape,
+    /// With a temporary cover over an opening.
+    Cover,
+    /// Neither helps: go on, or keep the rain off altogether.
+    Open,
+}
+
+/// A temporary piece for one night.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Temporary {
+    /// True for a cover over an opening, false for a tape.
+    pub cover: bool,
+    /// Where on the wall.
+    pub rect: Rect,
+    /// What to do.
+    pub words: String,
+}
+
+/// One evening.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Night {
+    /// After which step, as an index into the plan's steps.
+    pub step: usize,
+    /// Number of actions done by then.
+    pub done: usize,
+    /// Whether it may be left.
+    pub state: NightState,
+    /// What rain does to it as it is; empty where it stays dry.
+    pub why: String,
+    /// The next step after which it may be left as it is; `None` where there is none.
+    pub dry_after: Option<usize>,
+    /// What to put on it for the night.
+    pub temporary: Vec<Temporary>,
+}
+
+/// Most tapes that are proposed for one evening; beyond that a cover is quicker.
+const MOST_TAPES: usize = 4;
+
+/// Every evening of the order in force.
+///
+/// # Errors
+/// A sentence if a stage were no valid layup; that would be a mistake in recipe data.
+pub fn nights(plan: &Plan) -> Result<Vec<Night>, String> {
+    let mut ends: Vec<(usize, usize)> = Vec::new();
+    for (done, (step, _)) in plan.actions().enumerate() {
+        match ends.last_mut() {
+            Some((last, end)) if *last == step => *end = done + 1,
+            _ => ends.push((step, done + 1)),
+        }
+    }
+    let mut all: Vec<Night> =
+        ends.into_par_iter().map(|(step, done)| night(plan, step, done)).collect::<Result<_, _>>()?;
+    let mut next = None;
+    for n in all.iter_mut().rev() {
+        n.dry_after = next;
+        if n.state == NightState::Dry {
+            next = Some(n.step);
+        }
+    }
+    Ok(all)
+}
+
+fn night(plan: &Plan, step: usize, done: usize) -> Result<Night, String> {
+    let mut out =
+        Night { step, done, state: NightState::Dry, why: String::new(), dry_after: None, temporary: Vec::new() };
+    let (moment, first) = leaks(plan, done, &[])?;
+    if is_bare(plan, &moment) {
+        out.state = NightState::Bare;
+        out.why = "The wall is still bare in places: rain falls on the sheathing.".into();
+        return Ok(out);
+    }
+    let Some(worst) = first.first() else { return Ok(out) };
+    out.why.clone_from(&worst.reason);
+    if let Some(tapes) = taped(plan, done, Vec::new())? {
+        (out.state, out.temporary) = (NightState::Tape, tapes);
+        return Ok(out);
+    }
+    let covers = covers(plan, &first);
+    let found = if covers.is_empty() { None } else { taped(plan, done, covers)? };
+    (out.state, out.temporary) = match found {
+        Some(both) => (NightState::Cover, both),
+        None => (NightState::Open, Vec::new()),
+    };
+    Ok(out)
+}
+
+/// Rain that gets in at less than the floor, with temporary pieces on the wall.
+fn leaks(plan: &Plan, done: usize, temporary: &[Temporary]) -> Result<(Moment, Vec<Finding>), String> {
+    let mut plan = plan.clone();
+    let mut on = Vec::new();
+    for t in temporary {
+        on.push((add(&mut plan, t), t.cover));
+    }
+    let moment = Moment::tonight(&plan, done, |stage| {
+        for &(piece, cover) in &on {
+            lay(&plan, stage, piece, cover);
+        }
+    })?;
+    let found = moment.findings(&plan).into_iter().filter(|f| f.severity == Severity::Leak).collect();
+    Ok((moment, found))
+}
+
+/// Adds a temporary piece to the plan: a tape sticks over its whole area, a cover hangs loose and is taped at its top and sides.
+fn add(plan: &mut Plan, t: &Temporary) -> usize {
+    let piece = plan.pieces.len();
+    let (role, bond, name) = if t.cover {
+        (Role::Barrier, Bond::None, "temporary cover")
+    } else {
+        (Role::Patch, Bond::Full, "temporary tape")
+    };
+    plan.pieces.push(Piece {
+        id: format!("tonight-{piece}"),
+        name: name.into(),
+        role,
+        letter: "·".into(),
+        product: name.into(),
+        bond,
+        solid: false,
+        regions: vec![(SurfaceId::WALL, t.rect)],
+        cut: None,
+        opening: None,
+    });
+    if t.cover {
+        let tape = plan.figures.length("night_tape");
+        let r = t.rect;
+        let rects = [Rect { v0: r.v1 - tape, ..r }, Rect { u1: r.u0 + tape, ..r }, Rect { u0: r.u1 - tape, ..r }];
+        plan.seals.push(Seal {
+            id: format!("tonight-{piece}/tape"),
+            name: "tape round the cover".into(),
+            behind: piece,
+            reach: ReachSpec::After,
+            rects: rects.map(|r| (SurfaceId::WALL, r)).to_vec(),
+        });
+        let behind: Vec<PlanTarget> = plan
+            .openings
+            .iter()
+            .filter(|o| t.rect.contains(o.rect))
+            .map(|o| PlanTarget {
+                id: format!("{}/tonight", o.id),
+                name: format!("the open {}", o.name),
+                depth: Depth::Substrate,
+                on: SurfaceId::WALL,
+                rect: o.rect,
+                without: None,
+            })
+            .collect();
+        plan.targets.extend(behind);
+    }
+    piece
+}
+
+fn lay(plan: &Plan, stage: &mut Stage, piece: usize, cover: bool) {
+    let rect = plan.pieces[piece].regions[0].1;
+    stage.layers.push(Laid { piece, flap: None, on: SurfaceId::WALL, rect });
+    if cover {
+        stage.seals.extend(plan.seals.iter().position(|s| s.behind == piece));
+    } else {
+        stage.pressed.push(piece);
+    }
+}
+
+/// True where the face of the wall lies bare away from every opening.
+fn is_bare(plan: &Plan, moment: &Moment) -> bool {
+    let Some(wall) = moment.asked.surfaces.iter().position(|s| *s == SurfaceId::WALL) else { return false };
+    let a = &moment.arrangement;
+    a.cells_of(FacetId(wall)).any(|c| {
+        let rect = a.cell(c).rect;
+        a.stack(c).is_empty() && plan.openings.iter().all(|o| !o.hull.contains(rect))
+    })
+}
+
+/// Adds one tape after another over the edges where rain gets in, until none does; `None` where that does not help.
+fn taped(plan: &Plan, done: usize, mut on: Vec<Temporary>) -> Result<Option<Vec<Temporary>>, String> {
+    let covers = on.len();
+    loop {
+        let (_, found) = leaks(plan, done, &on)?;
+        if found.is_empty() {
+            return Ok(Some(on));
+        }
+        if on.len() - covers >= MOST_TAPES {
+            return Ok(None);
+        }
+        match found.iter().find_map(|f| tape_over(plan, f)).filter(|t| !on.contains(t)) {
+            Some(tape) => on.push(tape),
+            None => return Ok(None),
+        }
+    }
+}
+
+/// The tape over the edge at which a finding's water gets in.
+fn tape_over(plan: &Plan, f: &Finding) -> Option<Temporary> {
+    let way = f.way.as_ref()?;
+    let entry = way.entry()?;
+    let point = way.points.get(entry.point)?;
+    // The finding names the piece first that its water passes first.
+    let piece = plan.pieces.iter().find(|p| Some(&p.id) == f.pieces.first())?;
+    let side = plan.figures.length("night_tape");
+    let near = |l: Length, at: f64| (l.to_inches_f64() - at).abs() < 0.05;
+    let (_, r) =
+        piece.regions.iter().filter(|(on, _)| *on == f.place.0 && *on == SurfaceId::WALL).find(|(_, r)| match entry
+            .edge
+        {
+            Edge::Top => near(r.v1, point.v),
+            Edge::Bottom => near(r.v0, point.v),
+            Edge::Left => near(r.u0, point.u),
+            Edge::Right => near(r.u1, point.u),
+        })?;
+    let rect = match entry.edge {
+        Edge::Top => Rect::new(r.u0 - side, r.v1 - side, r.u1 + side, r.v1 + side),
+        Edge::Left => Rect::new(r.u0 - side, r.v0, r.u0 + side, r.v1 + side),
+        Edge::Right => Rect::new(r.u1 - side, r.v0, r.u1 + side, r.v1 + side),
+        Edge::Bottom => return None,
+    };
+    let rect =
+        plan.openings.iter().fold(vec![rect], |parts, o| parts.into_iter().flat_map(|p| p.minus(o.rect)).collect());
+    let rect = rect.into_iter().max_by_key(|r| r.width().units().max(r.height().units()))?;
+    let rect = rect.intersection(plan.surfaces[0].facet.rect())?;
+    let edge = match entry.edge {
+        Edge::Left => "left edge",
+        Edge::Right => "right edge",
+        _ => "top edge",
+    };
+    let run = rect.width().max(rect.height()).inches(16);
+    Some(Temporary { cover: false, rect, words: format!("Tape {run}\" along the {edge} of the {}.", piece.name) })
+}
+
+/// A cover over each opening that a finding concerns.
+fn covers(plan: &Plan, found: &[Finding]) -> Vec<Temporary> {
+    let of_opening = |i: usize| {
+        let o = &plan.openings[i];
+        found.iter().any(|f| {
+            let reached = plan.surfaces[f.place.0.0].opening == Some(i);
+            let [u0, v0, u1, v1] = o.hull.to_inches();
+            let at = |p: &crate::water::WayPoint| p.u >= u0 && p.u <= u1 && p.v >= v0 && p.v <= v1;
+            reached || f.way.as_ref().is_some_and(|w| w.points.iter().any(at))
+        })
+    };
+    (0..plan.openings.len())
+        .filter(|i| of_opening(*i))
+        .filter_map(|i| {
+            let o = &plan.openings[i];
+            let more = plan.figures.length("night_cover");
+            let r = o.hull;
+            let rect = Rect::new(r.u0 - more, r.v0 - more, r.u1 + more, r.v1 + more)
+                .intersection(plan.surfaces[0].facet.rect())?;
+            let words = format!(
+                "Cover {}: a sheet {}\" × {}\" over the opening, taped along its top and both sides, lower edge free.",
+                o.name,
+                rect.width().inches(16),
+                rect.height().inches(16)
+            );
+            Some(Temporary { cover: true, rect, words })
+        })
+        .collect()
+}

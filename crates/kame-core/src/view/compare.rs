@@ -1,0 +1,164 @@
+//! Two schools on one opening, side by side: water, pieces, material, minutes, temperatures, and what each protects against.
+
+use super::{Exploded, Section, SectionAsk, SectionKind, Weather, exploded, section};
+use crate::detail::schools::{Answers, Schools, Scope};
+use crate::findings::{HeadReading, Moment, Severity};
+use crate::job::{Job, Problem};
+use crate::plan::{Plan, build};
+use crate::sequence::{RAIN, RAIN_NO_GLUE};
+use crate::takeoff::{TemperatureWindow, minutes, temperatures};
+use serde::Serialize;
+use std::collections::BTreeMap;
+
+/// An answer of one side.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct ComparedAnswer {
+    /// The question.
+    pub question: String,
+    /// What is asked.
+    pub ask: String,
+    /// The answer's stable name.
+    pub choice: String,
+    /// What people call it.
+    pub name: String,
+    /// What it is good for.
+    pub good: String,
+    /// What it asks.
+    pub asks: String,
+    /// True where the other side answers otherwise.
+    pub differs: bool,
+}
+
+/// What one side takes of one material.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct MaterialUse {
+    /// Generic material.
+    pub product: String,
+    /// Number of pieces.
+    pub pieces: usize,
+    /// Their area in ft², as cut.
+    pub area: f64,
+}
+
+/// One side.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Side {
+    /// Its answers.
+    pub answers: Vec<ComparedAnswer>,
+    /// Least head in rain, `None` never.
+    pub rain: Option<HeadReading>,
+    /// The same with every bond and seal let go.
+    pub lost: Option<HeadReading>,
+    /// True where laps alone hold.
+    pub by_laps: bool,
+    /// Places that hold only while glue does.
+    pub glue_places: usize,
+    /// Places where water stands.
+    pub ponds: usize,
+    /// Anything else that is wrong, as sentences.
+    pub wrong: Vec<String>,
+    /// Number of pieces of the opening.
+    pub pieces: usize,
+    /// Number of steps of the opening.
+    pub steps: usize,
+    /// Minutes of work on the opening.
+    pub minutes: f64,
+    /// Surface temperatures at which it can be worked.
+    pub temperatures: TemperatureWindow,
+    /// Material.
+    pub material: Vec<MaterialUse>,
+    /// Sections through head, sill and jamb.
+    pub sections: Vec<Section>,
+    /// The stack drawn apart.
+    pub exploded: Option<Exploded>,
+}
+
+/// Both sides.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Comparison {
+    /// Id of the opening.
+    pub opening: String,
+    /// The opening as the job has it, with other answers on each side.
+    pub sides: Vec<Side>,
+}
+
+/// Compares sets of answers at one opening of a job; each replaces the answers of wall and opening. What cannot be built with the answer to
+/// the question `keep` goes back to the usual.
+///
+/// # Errors
+/// What cannot be built, with the side in the path.
+pub fn compare(job: &Job, opening: &str, sides: &[Answers], keep: Option<&str>) -> Result<Comparison, Vec<Problem>> {
+    let schools = Schools::shipped().map_err(|m| vec![Problem::new("$", m)])?;
+    let Some(index) = job.openings.iter().position(|o| o.id == opening) else {
+        return Err(vec![Problem::new("$.opening", format!("there is no opening \"{opening}\" on this wall"))]);
+    };
+    let built = sides.iter().enumerate().map(|(n, answers)| {
+        let mut job = job.clone();
+        // The side stands alone on the wall: what others are made of does not matter here.
+        job.openings = vec![job.openings[index].clone()];
+        (job.sequence, job.as_built) = Default::default();
+        let of_wall = |q: &String| schools.question(q).is_some_and(|q| q.scope == Scope::Wall);
+        let (wall, own): (Answers, Answers) = schools.settled(answers, keep).into_iter().partition(|(q, _)| of_wall(q));
+        job.wall.schools = wall;
+        job.openings[0].schools = own;
+        let beside = |p: Problem| Problem::new(format!("$.sides[{n}]{}", p.path.trim_start_matches('$')), p.message);
+        build(&job).map_err(|list| list.into_iter().map(beside).collect::<Vec<_>>())
+    });
+    let plans: Vec<Plan> = built.collect::<Result<_, _>>()?;
+    let all: Vec<&Answers> = plans.iter().map(|p| &p.openings[0].answers).collect();
+    let sides: Result<Vec<Side>, String> = plans.iter().map(|p| side(schools, p, &all)).collect();
+    Ok(Comparison { opening: opening.to_owned(), sides: sides.map_err(|m| vec![Problem::new("$", m)])? })
+}
+
+fn side(schools: &Schools, plan: &Plan, all: &[&Answers]) -> Result<Side, String> {
+    let moment = Moment::new(plan, usize::MAX)?;
+    let found = moment.findings(plan);
+    let count = |s: Severity| found.iter().filter(|f| f.severity == s).count();
+    let answers = &plan.openings[0].answers;
+    let said = schools.chosen(answers).map(|(q, c)| ComparedAnswer {
+        question: q.id.clone(),
+        ask: q.ask.clone(),
+        choice: c.id.clone(),
+        name: c.name.clone(),
+        good: c.good.clone(),
+        asks: c.asks.clone(),
+        differs: all.iter().any(|a| a.get(&q.id) != Some(&c.id)),
+    });
+    let mut material: BTreeMap<&str, (usize, f64)> = BTreeMap::new();
+    let own = || plan.pieces.iter().filter(|p| p.opening == Some(0));
+    for p in own() {
+        let area = p.cut.as_ref().map_or(0.0, |c| c.length.to_inches_f64() * c.width.to_inches_f64() / 144.0);
+        let sum = material.entry(&p.product).or_default();
+        *sum = (sum.0 + 1, sum.1 + area);
+    }
+    let cut = |kind| section::cut(plan, &moment, Weather::Dry, &SectionAsk { opening: 0, kind, at: 0.5 });
+    let head = |scenario: &str| moment.least(scenario).map(HeadReading::from);
+    let bad = |s: Severity| !matches!(s, Severity::Glue | Severity::Pond | Severity::Note);
+    Ok(Side {
+        answers: said.collect(),
+        rain: head(RAIN),
+        lost: head(RAIN_NO_GLUE),
+        by_laps: found.iter().all(|f| f.severity == Severity::Note),
+        glue_places: count(Severity::Glue),
+        ponds: count(Severity::Pond),
+        wrong: found.iter().filter(|f| bad(f.severity)).map(|f| f.reason.clone()).collect(),
+        pieces: own().count(),
+        steps: plan.steps.iter().filter(|s| s.opening.is_some()).count(),
+        minutes: minutes(plan, 0),
+        temperatures: temperatures(plan, 0)?,
+        material: material
+            .into_iter()
+            .map(|(product, (pieces, area))| MaterialUse {
+                product: product.to_owned(),
+                pieces,
+                area: (area * 10.0).round() / 10.0,
+            })
+            .collect(),
+        sections: [SectionKind::Head, SectionKind::Sill, SectionKind::Jamb].into_iter().filter_map(cut).collect(),
+        exploded: exploded::explode(plan, &moment, 0),
+    })
+}

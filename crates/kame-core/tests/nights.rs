@@ -1,0 +1,75 @@
+//! What may be left overnight, and what keeps the rain out where it may not.
+
+use kame_core::detail::schools::Answers;
+use kame_core::job::{Edit, Job, apply};
+use kame_core::plan::{Plan, build};
+use kame_core::tonight::{Night, NightState, nights};
+
+fn plan(answers: &[(&str, &str)]) -> Plan {
+    let mut job = Job::new("nights");
+    for (q, c) in answers {
+        let own: &mut Answers = if ["barrier", "first", "outside"].contains(q) {
+            &mut job.wall.schools
+        } else {
+            &mut job.openings[0].schools
+        };
+        own.insert((*q).to_owned(), (*c).to_owned());
+    }
+    build(&job).unwrap_or_else(|p| panic!("{p:?}"))
+}
+
+#[track_caller]
+fn at<'a>(plan: &Plan, nights: &'a [Night], step: &str) -> &'a Night {
+    nights.iter().find(|n| plan.steps[n.step].id == step).unwrap_or_else(|| panic!("no step {step}"))
+}
+
+#[test]
+fn the_usual_window_may_be_left_covered_until_its_inside_seal() {
+    let plan = plan(&[]);
+    let list = nights(&plan).expect("nights");
+    let state = |step: &str| at(&plan, &list, step).state;
+    assert_eq!((state("W1/survey"), state("course-1")), (NightState::Bare, NightState::Bare));
+    assert_eq!(state("course-2"), NightState::Dry, "the opening is not cut yet");
+    for step in ["W1/cut", "W1/pan", "W1/set", "W1/jambs", "W1/head"] {
+        assert_eq!(state(step), NightState::Cover, "{step}");
+    }
+    assert_eq!((state("W1/inside"), state("W1/look")), (NightState::Dry, NightState::Dry));
+    let head = at(&plan, &list, "W1/head");
+    assert_eq!(head.dry_after.map(|s| plan.steps[s].id.as_str()), Some("W1/inside"));
+    assert!(head.temporary[0].words.starts_with("Cover Window 1: a sheet"), "{:?}", head.temporary);
+}
+
+#[test]
+fn every_evening_says_why_or_stays_dry_in_every_school() {
+    for answers in [
+        vec![("first", "windows")],
+        vec![("barrier", "panel")],
+        vec![("barrier", "fluid"), ("flange", "liquid")],
+        vec![("barrier", "adhered")],
+        vec![("barrier", "plaster")],
+        vec![("unit", "frame"), ("position", "in"), ("head", "cap")],
+        vec![("outside", "boards"), ("sill", "formed")],
+    ] {
+        let plan = plan(&answers);
+        let list = nights(&plan).expect("nights");
+        assert_eq!(list.len(), plan.steps.len());
+        assert_eq!(list.last().map(|n| n.state), Some(NightState::Dry), "{answers:?}");
+        for n in &list {
+            assert_eq!(n.state == NightState::Dry, n.why.is_empty(), "{answers:?} {n:?}");
+            let proposed = matches!(n.state, NightState::Tape | NightState::Cover);
+            assert_eq!(proposed, !n.temporary.is_empty());
+            assert_ne!(n.state, NightState::Open, "{answers:?} {}: {}", plan.steps[n.step].id, n.why);
+        }
+    }
+}
+
+#[test]
+fn an_unpatched_slit_may_be_left_with_tape() {
+    let (job, _) =
+        apply(&Job::new("slit"), &Edit::RemoveStep { step: "W1/patches".into() }).unwrap_or_else(|p| panic!("{p:?}"));
+    let plan = build(&job).expect("a plan");
+    let list = nights(&plan).expect("nights");
+    let last = list.last().expect("an evening");
+    assert!(matches!(last.state, NightState::Tape | NightState::Cover), "{last:?}");
+    assert!(!last.why.is_empty() && !last.temporary.is_empty());
+}

@@ -1,0 +1,91 @@
+//! Every set of answers that can be built, checked by water: a sample here, all of them with `KAME_SWEEP=all`.
+
+use kame_core::detail::schools::{Answers, Schools};
+use kame_core::findings::{Moment, Severity};
+use kame_core::job::Job;
+use kame_core::length::Length;
+use kame_core::mistakes::{self, Mistake, Outcome, Right};
+use kame_core::plan::{Plan, build};
+
+/// One opening in the middle of a wall with room for every apron and flashing.
+fn job(answers: &Answers) -> Job {
+    let schools = Schools::shipped().expect("school data");
+    let mut job = Job::new("schools");
+    job.wall.width = Length::inch(120);
+    let o = &mut job.openings[0];
+    (o.left, o.sill, o.width, o.height) = (Length::inch(42), Length::inch(34), Length::inch(36), Length::inch(40));
+    for (q, c) in answers {
+        let scope = schools.question(q).expect("a question").scope;
+        let own = if scope == kame_core::detail::schools::Scope::Wall { &mut job.wall.schools } else { &mut o.schools };
+        own.insert(q.clone(), c.clone());
+    }
+    job
+}
+
+fn plan(answers: &Answers) -> Plan {
+    build(&job(answers)).unwrap_or_else(|p| panic!("{answers:?}: {p:?}"))
+}
+
+/// The combinations to check: all of them, or every so many, always with every answer among them.
+fn sample(step: usize) -> Vec<Answers> {
+    let all = Schools::shipped().expect("school data").combinations();
+    if std::env::var("KAME_SWEEP").is_ok_and(|v| v == "all") {
+        return all;
+    }
+    let mut seen = std::collections::BTreeSet::new();
+    let fresh = |a: &Answers, seen: &mut std::collections::BTreeSet<(String, String)>| {
+        a.iter().fold(false, |new, (q, c)| seen.insert((q.clone(), c.clone())) || new)
+    };
+    all.into_iter().enumerate().filter(|(i, a)| fresh(a, &mut seen) || i % step == 0).map(|(_, a)| a).collect()
+}
+
+#[test]
+fn every_combination_done_right_runs_dry() {
+    let list = sample(97);
+    let mut wrong = std::collections::BTreeMap::new();
+    for answers in &list {
+        let plan = plan(answers);
+        let moment = Moment::new(&plan, usize::MAX).unwrap_or_else(|e| panic!("{answers:?}: {e}"));
+        for f in moment.findings(&plan).iter().filter(|f| f.severity != Severity::Glue) {
+            let entry = wrong.entry((f.severity, f.code.clone(), f.reason.clone())).or_insert((0, answers.clone()));
+            entry.0 += 1;
+        }
+    }
+    for ((s, c, r), (n, a)) in &wrong {
+        println!(
+            "{n}× {s:?} {c} {r}\n      {}",
+            a.iter().map(|(q, c)| format!("{q}:{c}")).collect::<Vec<_>>().join(" ")
+        );
+    }
+    println!("{} combinations", list.len());
+    assert!(wrong.is_empty());
+}
+
+#[test]
+fn every_single_mistake_is_told_or_has_a_reason_why_it_does_not_matter() {
+    let mut harmless = std::collections::BTreeMap::new();
+    let (mut told, mut refused) = (std::collections::BTreeMap::new(), 0);
+    for answers in sample(usize::MAX) {
+        let job = job(&answers);
+        let plan = build(&job).unwrap_or_else(|p| panic!("{answers:?}: {p:?}"));
+        let right = Right::new(&job, &plan).expect("a right wall");
+        for mistake in mistakes::all(&plan) {
+            match right.with(&mistake).unwrap_or_else(|e| panic!("{answers:?} {mistake:?}: {e}")) {
+                Outcome::Told { code, .. } => *told.entry(code).or_insert(0) += 1,
+                Outcome::Refused { .. } => refused += 1,
+                Outcome::Harmless { reason } => {
+                    *harmless.entry(format!("{mistake:?}")).or_insert(0) += 1;
+                    assert!(reason.contains("rain stays out"));
+                    assert!(
+                        !matches!(mistake, Mistake::LeftOut { .. } | Mistake::Short { .. } | Mistake::AsBuilt(_)),
+                        "{answers:?} {mistake:?}"
+                    );
+                }
+            }
+        }
+    }
+    println!("told {told:?}, refused {refused}, harmless {harmless:#?}");
+    for fault in ["F01", "F03", "F04", "F05", "F06", "F08", "F09", "F10", "F11", "F13", "F14", "F15", "F17"] {
+        assert!(told.contains_key(fault), "{fault} is never told");
+    }
+}

@@ -1,0 +1,74 @@
+<script setup lang="ts">
+import Button from "primevue/button";
+import Select from "primevue/select";
+import { computed } from "vue";
+import { useRouter } from "vue-router";
+import type { Question } from "../api/client";
+import { useJob } from "../stores/job";
+import { s } from "../strings";
+import SchoolQuestion from "./SchoolQuestion.vue";
+
+const job = useJob();
+const router = useRouter();
+const questions = computed(() => job.view?.schools ?? []);
+const openings = computed(() =>
+  (job.view?.elevation.openings ?? []).map((o, i) => ({ label: `${o.id} · ${name(o.id)}`, value: i, id: o.id })),
+);
+const name = (id: string) => job.state?.job.openings?.find((o) => o.id === id)?.name ?? "";
+const here = computed(() => openings.value[job.opening]?.id ?? "");
+const groups = computed(() => [
+  { title: s.made.wall, list: questions.value.filter((q) => q.opening === "") },
+  { title: here.value, list: questions.value.filter((q) => q.opening !== "" && q.opening === here.value) },
+]);
+function answer(q: Question, choice: string | null) {
+  void job.change({ edit: "set_school", opening: q.opening || null, question: q.id, choice }, q.ask);
+}
+function pick(i: number) {
+  job.opening = i;
+  void job.refresh();
+}
+const go = (route: string) => router.push({ name: route, params: { id: String(job.state?.id) } });
+</script>
+
+<template>
+  <section class="schools" :aria-label="s.made.title">
+    <p class="row">
+      <Select
+        v-if="openings.length > 1"
+        :model-value="job.opening"
+        :options="openings"
+        option-label="label"
+        option-value="value"
+        size="small"
+        :aria-label="s.made.opening"
+        data-test="which-opening"
+        @update:model-value="pick"
+      />
+      <Button size="small" severity="secondary" :label="s.made.compare" data-test="to-compare" @click="go('compare')" />
+      <Button size="small" severity="secondary" :label="s.made.sheet" data-test="to-sheet" @click="go('sheet')" />
+    </p>
+    <template v-for="g in groups" :key="g.title">
+      <h3 v-if="g.list.length">{{ g.title }}</h3>
+      <SchoolQuestion v-for="q in g.list" :key="q.opening + q.id" :question="q" @answer="(c) => answer(q, c)" />
+    </template>
+  </section>
+</template>
+
+<style scoped>
+.schools {
+  padding: 12px 16px 24px;
+}
+.row {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+}
+.row :deep(.p-select) {
+  flex: 1 0 100%;
+}
+h3 {
+  margin: 16px 0 4px;
+  font-size: 1rem;
+  border-bottom: 1.5px solid var(--ink);
+}
+</style>

@@ -1,0 +1,28 @@
+import { describe, expect, it } from "vitest";
+import type { JobState, Question } from "../api/client";
+import { ownAnswers, questionsOf } from "./answers";
+
+const state = {
+  job: {
+    wall: { schools: { barrier: "loose" } },
+    openings: [
+      { id: "W1", schools: { sill: "metal" } },
+      { id: "W2", schools: {} },
+    ],
+  },
+} as unknown as JobState;
+
+describe("answers of one opening", () => {
+  it("are the wall's and its own", () => {
+    expect(ownAnswers(state, "W1")).toEqual({ barrier: "loose", sill: "metal" });
+    expect(ownAnswers(state, "W2")).toEqual({ barrier: "loose" });
+  });
+  it("are asked by the wall's questions and its own", () => {
+    const all = [
+      { id: "barrier", opening: "" },
+      { id: "sill", opening: "W1" },
+      { id: "sill", opening: "W2" },
+    ] as Question[];
+    expect(questionsOf(all, "W2").map((q) => q.opening + q.id)).toEqual(["barrier", "W2sill"]);
+  });
+});

@@ -1,0 +1,182 @@
+<script setup lang="ts">
+import Button from "primevue/button";
+import Message from "primevue/message";
+import Select from "primevue/select";
+import { computed, shallowRef, watch } from "vue";
+import { useRoute } from "vue-router";
+import { api, type Comparison } from "../api/client";
+import ExplodedDrawing from "../components/ExplodedDrawing.vue";
+import HatchPatterns from "../components/HatchPatterns.vue";
+import PageBar from "../components/PageBar.vue";
+import SectionPicture from "../components/SectionPicture.vue";
+import { ownAnswers } from "../lib/answers";
+import { useJob } from "../stores/job";
+import { s } from "../strings";
+
+const job = useJob();
+const route = useRoute();
+/** The pictures of the finished opening: one side held against itself. */
+const pictures = shallowRef<Comparison["sides"][number] | null>(null);
+
+watch(
+  () => Number(route.params.id),
+  async (id) => {
+    if (route.name === "sheet" && job.state?.id !== id) await job.open(id);
+  },
+  { immediate: true },
+);
+const openings = computed(() =>
+  (job.state?.job.openings ?? []).map((o, i) => ({ label: `${o.id} · ${o.name}`, value: i, id: o.id, name: o.name })),
+);
+const opening = computed(() => openings.value[job.opening] ?? openings.value[0]);
+const steps = computed(() => (job.view?.steps ?? []).filter((x) => x.opening === opening.value?.id && !x.removed));
+const made = computed(() =>
+  (job.view?.schools ?? [])
+    .filter((q) => q.opening === "" || q.opening === opening.value?.id)
+    .map((q) => q.choices.find((c) => c.id === q.choice)?.name ?? ""),
+);
+watch(
+  () => [job.state?.revision, opening.value?.id] as const,
+  async () => {
+    const now = job.state;
+    const id = opening.value?.id;
+    if (!now || !id) return;
+    const own = ownAnswers(now, id);
+    const { data } = await api
+      .POST("/api/jobs/{id}/compare", {
+        params: { path: { id: now.id } },
+        body: { opening: id, sides: [own, own] },
+      })
+      .catch(() => ({ data: undefined }));
+    pictures.value = data?.sides[0] ?? null;
+  },
+  { immediate: true },
+);
+const print = () => window.print();
+</script>
+
+<template>
+  <div>
+    <PageBar :title="s.sheet.title" :job="job.state?.job.name">
+      <Button text :label="s.sheet.print" @click="print" />
+    </PageBar>
+    <Message v-if="job.error" severity="error">{{ job.error }}</Message>
+    <svg class="hatches" aria-hidden="true"><HatchPatterns /></svg>
+    <main v-if="job.view && opening" class="sheet" data-test="sheet">
+      <p v-if="openings.length > 1" class="no-print">
+        <Select
+          v-model="job.opening"
+          :options="openings"
+          option-label="label"
+          option-value="value"
+          :aria-label="s.made.opening"
+        />
+      </p>
+      <h2>{{ opening.id }} · {{ opening.name }}</h2>
+      <p class="quiet">{{ s.sheet.made }}: {{ made.join(" · ") }}</p>
+      <div v-if="pictures" class="pictures">
+        <figure v-for="sec in pictures.sections" :key="sec.kind">
+          <SectionPicture :section="sec" shared />
+          <figcaption>{{ s.section[sec.kind] }}</figcaption>
+        </figure>
+        <figure>
+          <ExplodedDrawing :exploded="pictures.exploded ?? null" shared />
+          <figcaption>{{ s.apart.title }}</figcaption>
+        </figure>
+      </div>
+      <ol>
+        <li v-for="step in steps" :key="step.id">
+          <h3>{{ step.title }}</h3>
+          <p v-for="(c, i) in step.cuts" :key="i" class="cut">
+            <b>{{ c.letter }}</b> {{ c.name }} <strong>{{ c.size }}</strong>
+          </p>
+          <p>{{ step.card.what }}</p>
+          <p v-if="step.card.over">
+            <b>{{ s.card.over }}:</b> {{ step.card.over }}
+          </p>
+          <p>
+            <b>{{ s.card.check }}:</b> {{ step.card.check }}
+          </p>
+          <p class="quiet">
+            <b>{{ s.card.why }}:</b> {{ step.card.why }}
+          </p>
+          <p v-if="step.card.caution" class="caution">
+            <b>{{ s.card.caution }}:</b> {{ step.card.caution }}
+          </p>
+        </li>
+      </ol>
+      <p class="quiet">{{ s.sizes.authority }}</p>
+    </main>
+    <p v-else class="page" aria-busy="true">{{ s.wall.loading }}</p>
+  </div>
+</template>
+
+<style scoped>
+.hatches {
+  position: absolute;
+  width: 0;
+  height: 0;
+}
+.sheet {
+  max-width: 1060px;
+  margin: 0 auto;
+  padding: 12px 16px 40px;
+}
+.pictures {
+  display: grid;
+  grid-template-columns: repeat(4, 1fr);
+  gap: 8px;
+  margin: 10px 0;
+}
+figure {
+  display: flex;
+  flex-direction: column;
+  height: 220px;
+  margin: 0;
+  border: 1px solid var(--line);
+}
+figcaption {
+  text-align: center;
+  font-size: 0.8rem;
+}
+ol {
+  columns: 2;
+  column-gap: 28px;
+  padding-left: 22px;
+}
+li {
+  break-inside: avoid;
+  margin-bottom: 12px;
+}
+li::marker {
+  font-weight: 700;
+}
+h3 {
+  font-size: 1rem;
+}
+.cut strong {
+  font-size: 1.1rem;
+}
+.caution {
+  padding-left: 8px;
+  border-left: 4px solid var(--glue);
+}
+@media (max-width: 760px) {
+  ol {
+    columns: 1;
+  }
+  .pictures {
+    grid-template-columns: 1fr 1fr;
+  }
+}
+@media print {
+  .sheet {
+    max-width: none;
+    padding: 0;
+    font-size: 0.72rem;
+  }
+  .caution {
+    border-left-color: #000;
+  }
+}
+</style>

@@ -1,0 +1,280 @@
+<script setup lang="ts">
+import Button from "primevue/button";
+import InputText from "primevue/inputtext";
+import Message from "primevue/message";
+import { computed, ref, shallowRef, watch } from "vue";
+import { useRoute, useRouter } from "vue-router";
+import { api, sentence, type Advice, type Strategy, type StrategyAnswer } from "../api/client";
+import PageBar from "../components/PageBar.vue";
+import StaleDialog from "../components/StaleDialog.vue";
+import { useJob } from "../stores/job";
+import { s } from "../strings";
+
+const job = useJob();
+const route = useRoute();
+const router = useRouter();
+const answer = shallowRef<StrategyAnswer | null>(null);
+const problem = ref<string | null>(null);
+/** The question on show; as many as there are questions shows the advice. */
+const at = ref(0);
+
+async function load() {
+  const now = job.state;
+  if (!now) return;
+  try {
+    const { data, error } = await api.GET("/api/jobs/{id}/strategy", { params: { path: { id: now.id } } });
+    if (data) answer.value = data;
+    else problem.value = sentence(error, s.errors.offline);
+  } catch {
+    problem.value = s.errors.offline;
+  }
+}
+watch(
+  () => Number(route.params.id),
+  async (id) => {
+    if (route.name !== "start") return;
+    if (job.state?.id !== id) await job.open(id);
+    await load();
+    const answered = Object.keys(strategy.value.answers ?? {}).length;
+    if (answered > 0) at.value = questions.value.length;
+  },
+  { immediate: true },
+);
+const questions = computed(() => answer.value?.questions ?? []);
+const strategy = computed<Strategy>(() => answer.value?.strategy ?? { answers: {}, decisions: {} });
+const question = computed(() => questions.value[at.value]);
+
+async function keep(next: Strategy) {
+  if (await job.change({ edit: "set_strategy", strategy: next }, s.start.open)) await load();
+}
+async function choose(id: string) {
+  const q = question.value;
+  if (!q) return;
+  await keep({ ...strategy.value, answers: { ...strategy.value.answers, [q.id]: id } });
+  at.value += 1;
+}
+function decide(a: Advice, choice: string) {
+  const others = Object.entries(strategy.value.decisions ?? {}).filter(([id]) => id !== a.id);
+  const decisions = Object.fromEntries(others);
+  if (choice !== a.ranked[0]?.id) decisions[a.id] = { choice, reason: a.reason };
+  void keep({ ...strategy.value, decisions });
+}
+function because(a: Advice, reason: string) {
+  if (reason === a.reason) return;
+  void keep({
+    ...strategy.value,
+    decisions: { ...strategy.value.decisions, [a.id]: { choice: a.chosen, reason: reason.slice(0, 300) } },
+  });
+}
+const name = (a: Advice) => a.ranked.find((r) => r.id === a.chosen)?.name ?? a.chosen;
+const reasons = (a: Advice, rank: number, sign: 1 | -1) =>
+  (a.ranked[rank]?.reasons ?? []).filter((r) => r.weight * sign > 0);
+async function follow() {
+  if (await job.change({ edit: "follow_advice" }, s.start.follow))
+    await router.push({ name: "wall", params: { id: String(route.params.id) } });
+}
+</script>
+
+<template>
+  <div>
+    <PageBar :title="s.start.title" :job="job.state?.job.name" />
+    <Message v-if="problem || job.error" severity="error" data-test="error">{{ problem ?? job.error }}</Message>
+    <main v-if="answer" class="start">
+      <section v-if="question" class="ask" data-test="interview">
+        <p v-if="at === 0" class="quiet">{{ s.start.lead }}</p>
+        <p class="quiet">{{ s.start.of(at + 1, questions.length) }}</p>
+        <progress :value="at" :max="questions.length" :aria-label="s.start.of(at + 1, questions.length)" />
+        <h2>{{ question.ask }}</h2>
+        <div class="options">
+          <button
+            v-for="o in question.options"
+            :key="o.id"
+            :class="{ on: strategy.answers?.[question.id] === o.id }"
+            :aria-pressed="strategy.answers?.[question.id] === o.id"
+            :data-answer="o.id"
+            @click="choose(o.id)"
+          >
+            {{ o.name }}
+          </button>
+        </div>
+        <p class="row">
+          <Button v-if="at > 0" text :label="s.start.back" @click="at -= 1" />
+          <Button text :label="s.start.skip" data-test="skip" @click="at += 1" />
+        </p>
+      </section>
+      <section v-else class="advice" data-test="advice">
+        <header>
+          <h2>{{ s.start.advice }}</h2>
+          <Button text :label="s.start.again" @click="at = 0" />
+          <Button :label="s.start.follow" data-test="follow" @click="follow" />
+        </header>
+        <article v-for="a in answer.advice" :key="a.id" :data-advice="a.id">
+          <h3>
+            <span class="code">{{ a.id }}</span> {{ a.about }}
+          </h3>
+          <div class="two">
+            <div>
+              <p class="best">{{ name(a) }}</p>
+              <template v-if="a.chosen === a.ranked[0]?.id">
+                <ul>
+                  <li v-for="(r, i) in reasons(a, 0, 1)" :key="i">
+                    {{ r.text }} <i>({{ s.sizes.source[r.source] }})</i>
+                  </li>
+                  <li v-for="(r, i) in reasons(a, 0, -1)" :key="`n${i}`" class="against">
+                    {{ s.start.against }}: {{ r.text }}
+                  </li>
+                </ul>
+                <p v-if="!a.ranked[0]?.reasons.length" class="quiet">{{ s.start.nothing }}</p>
+              </template>
+              <label v-else class="why">
+                {{ s.start.why }}
+                <InputText
+                  :default-value="a.reason"
+                  size="small"
+                  maxlength="300"
+                  @change="(e: Event) => because(a, (e.target as HTMLInputElement).value)"
+                />
+              </label>
+            </div>
+            <div v-if="a.ranked[1]" class="second">
+              <p>
+                <b>{{ s.start.runnerUp }}:</b> {{ a.ranked[1].name }}
+              </p>
+              <ul>
+                <li v-for="(r, i) in reasons(a, 1, 1)" :key="i">{{ r.text }}</li>
+                <li v-for="(r, i) in reasons(a, 1, -1)" :key="`n${i}`" class="against">
+                  {{ s.start.against }}: {{ r.text }}
+                </li>
+              </ul>
+            </div>
+          </div>
+          <div class="options small">
+            <button
+              v-for="r in a.ranked"
+              :key="r.id"
+              :class="{ on: r.id === a.chosen }"
+              :aria-pressed="r.id === a.chosen"
+              :data-option="r.id"
+              @click="decide(a, r.id)"
+            >
+              {{ r.name }} <small>{{ r.score > 0 ? `+${r.score}` : r.score }}</small>
+            </button>
+          </div>
+        </article>
+        <p class="quiet">{{ s.sizes.authority }}</p>
+      </section>
+    </main>
+    <p v-else class="page" aria-busy="true">{{ s.wall.loading }}</p>
+    <StaleDialog />
+  </div>
+</template>
+
+<style scoped>
+.start {
+  max-width: 900px;
+  margin: 0 auto;
+  padding: 20px 16px 48px;
+}
+.ask {
+  max-width: 560px;
+  margin: 4vh auto 0;
+}
+progress {
+  width: 100%;
+  height: 6px;
+  accent-color: var(--shell);
+}
+.ask h2 {
+  margin: 18px 0 12px;
+  font-size: 1.5rem;
+}
+.options {
+  display: grid;
+  gap: 8px;
+}
+.options button {
+  min-height: 52px;
+  padding: 8px 16px;
+  font: inherit;
+  font-size: 1.05rem;
+  color: inherit;
+  text-align: left;
+  background: var(--sheet);
+  border: 1.5px solid var(--ink-soft);
+  border-radius: 6px;
+  cursor: pointer;
+}
+.options button:hover,
+.options button.on {
+  border-color: var(--ink);
+  box-shadow: inset 6px 0 0 var(--shell);
+}
+.kame-dark .options button:hover,
+.kame-dark .options button.on {
+  box-shadow: inset 6px 0 0 var(--good);
+}
+.options.small {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+  margin-top: 8px;
+}
+.options.small button {
+  min-height: 36px;
+  padding: 4px 12px;
+  font-size: 0.88rem;
+}
+.row {
+  margin-top: 14px;
+}
+.advice header {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+}
+.advice h2 {
+  flex: 1;
+}
+article {
+  margin-top: 16px;
+  padding-top: 10px;
+  border-top: 1.5px solid var(--ink);
+}
+h3 {
+  font-size: 1rem;
+  font-weight: 500;
+}
+.code {
+  font-size: 0.85rem;
+  color: var(--ink-soft);
+}
+.best {
+  font-size: 1.15rem;
+  font-weight: 650;
+}
+.two {
+  display: grid;
+  grid-template-columns: 3fr 2fr;
+  gap: 20px;
+}
+ul {
+  margin: 2px 0;
+  padding-left: 18px;
+}
+.second {
+  font-size: 0.88rem;
+  color: var(--ink-soft);
+}
+.against {
+  list-style: "– ";
+}
+.why {
+  display: grid;
+  gap: 4px;
+}
+@media (max-width: 760px) {
+  .two {
+    grid-template-columns: 1fr;
+  }
+}
+</style>
