@@ -269,6 +269,8 @@ async fn jobs_are_made_deleted_and_put_back() -> Result<()> {
     b.wait("[data-test=job-name]").await?.send_keys("Boat store, east wall").await?;
     b.click("[data-test=name-it]").await?;
     b.until_text("h1", "Boat store, east wall").await?;
+    b.wait("[data-test=interview]").await?;
+    b.click("[data-test=to-wall]").await?;
     b.until_text("[data-test=verdict]", "Dry by this order").await?;
     b.client.goto(&kame.url).await?;
     b.click("[aria-label^=Delete]").await?;
@@ -323,5 +325,26 @@ async fn axe_finds_nothing_serious_on_any_screen() -> Result<()> {
     b.client.goto(&kame.url).await?;
     b.wait("[data-test=job]").await?;
     check("the jobs").await?;
+    b.client.goto(&format!("{}/jobs/3", kame.url)).await?;
+    b.click("[data-test=tonight]").await?;
+    b.wait("[data-test=night]").await?;
+    b.eval("[...document.querySelectorAll('[data-test=panels] button')].at(-1).click()").await?;
+    b.wait("[data-question=sill]").await?;
+    check("evenings and how it is made").await?;
+    b.client.goto(&format!("{}{RIGHT}/compare", kame.url)).await?;
+    b.wait("[data-test=comparison] svg").await?;
+    check("side by side").await?;
+    b.client.goto(&format!("{}/jobs/3/steps", kame.url)).await?;
+    b.wait("[data-test=sheet] [data-test=exploded]").await?;
+    check("the step sheet").await?;
+    b.client.goto(&format!("{}/jobs/3/start", kame.url)).await?;
+    b.wait("[data-test=interview]").await?;
+    check("the interview").await?;
+    b.click("[data-answer=lap]").await?;
+    for _ in 0..12 {
+        b.click("[data-test=skip]").await?;
+    }
+    b.wait("[data-test=advice]").await?;
+    check("the advice").await?;
     b.end().await
 }

@@ -149,6 +149,7 @@ export const s = {
   verdict: {
     dry: "Dry by this order",
     leaks: "Water gets in",
+    stands: "Water stands and cannot get out",
     laps: "held by laps",
     glue: (n: number) => `leans on glue at ${n} ${n === 1 ? "place" : "places"}`,
     unfinished: "Not finished",

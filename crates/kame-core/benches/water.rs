@@ -1,9 +1,10 @@
 //! Water on generated walls of 1, 10 and 100 windows, and what an edit costs on a wall with one.
 use criterion::{BatchSize, BenchmarkId, Criterion, criterion_group, criterion_main};
 use kame_core::findings::Moment;
-use kame_core::job::{Edit, Job, apply};
+use kame_core::job::{Edit, Job, apply, read_job};
 use kame_core::length::Length;
 use kame_core::plan::build;
+use kame_core::tonight::nights;
 use kame_core::view::{Ask, Weather, view_plan};
 use kame_core::water::{Arrangement, run, run_within};
 use std::hint::black_box;
@@ -83,5 +84,32 @@ fn edit(c: &mut Criterion) {
     group.finish();
 }
 
-criterion_group!(benches, water, edit);
+/// The demo wall with four openings: one edge moved, and every evening of the order rained on again.
+fn demo(c: &mut Criterion) {
+    let text = include_bytes!("../../../demo/heron-spit-four-openings.kame.json");
+    let job = read_job(text).expect("the demo job");
+    let change = Edit::SetOpening {
+        id: "W1".into(),
+        name: None,
+        left: None,
+        sill: None,
+        width: Some(Length::inch_fraction(73, 2)),
+        height: None,
+        depth: None,
+        flange: None,
+    };
+    let mut group = c.benchmark_group("demo wall, four openings");
+    let (moved, plan) = apply(&job, &change).expect("fits");
+    group.bench_function("plan", |b| b.iter(|| apply(black_box(&job), &change).expect("fits")));
+    group.bench_function("finished wall: water, findings, drawing, cut list", |b| {
+        let ask = Ask { weather: Weather::Rain, ..Ask::default() };
+        b.iter(|| view_plan(black_box(&moved), &plan, &ask).expect("a view"));
+    });
+    group.bench_function("every evening with its temporary covers", |b| {
+        b.iter(|| nights(black_box(&plan)).expect("evenings"));
+    });
+    group.finish();
+}
+
+criterion_group!(benches, water, edit, demo);
 criterion_main!(benches);

@@ -10,13 +10,11 @@ use crate::sequence::{Laid, Stage};
 use crate::surface::{Edge, FacetId, Rect};
 use rayon::prelude::*;
 
-/// How a step may be left overnight.
+/// How a step may be left overnight, the best first.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, serde::Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "lowercase")]
 pub enum NightState {
-    /// The barrier is not up: the wall itself is bare.
-    Bare,
     /// As it is.
     Dry,
     /// With temporary tape.
@@ -25,6 +23,8 @@ pub enum NightState {
     Cover,
     /// Neither helps: go on, or keep the rain off altogether.
     Open,
+    /// The barrier is not up: the wall itself is bare.
+    Bare,
 }
 
 /// A temporary piece for one night.
@@ -70,8 +70,35 @@ pub fn nights(plan: &Plan) -> Result<Vec<Night>, String> {
             _ => ends.push((step, done + 1)),
         }
     }
-    let mut all: Vec<Night> =
-        ends.into_par_iter().map(|(step, done)| night(plan, step, done)).collect::<Result<_, _>>()?;
+    // Openings do not lie on each other: what gets in at one is found there first. So each is rained on for itself, whenever something
+    // was done at it or on the wall, and an evening is as good as its worst opening.
+    let at = |step: usize, o: usize| plan.steps[step].opening.as_ref().is_none_or(|id| *id == plan.openings[o].id);
+    let places: Vec<Option<usize>> =
+        if plan.openings.is_empty() { vec![None] } else { (0..plan.openings.len()).map(Some).collect() };
+    let asked: Vec<(Option<usize>, usize, usize)> = places
+        .iter()
+        .flat_map(|o| ends.iter().filter(move |(s, _)| o.is_none_or(|o| at(*s, o))).map(move |(s, d)| (*o, *s, *d)))
+        .collect();
+    let each: Vec<(Option<usize>, Night)> = asked
+        .into_par_iter()
+        .map(|(o, step, done)| Ok((o, night(plan, o, step, done)?)))
+        .collect::<Result<_, String>>()?;
+    let worst = |(step, done): &(usize, usize)| {
+        let latest = |o: &Option<usize>| each.iter().rfind(|(at, n)| at == o && n.done <= *done).map(|(_, n)| n);
+        let now: Vec<&Night> = places.iter().filter_map(latest).collect();
+        let told = now.iter().max_by_key(|n| n.state);
+        let temporary = now.iter().flat_map(|n| n.temporary.clone());
+        let state = told.map_or(NightState::Dry, |n| n.state);
+        Night {
+            step: *step,
+            done: *done,
+            state,
+            why: told.map(|n| n.why.clone()).unwrap_or_default(),
+            dry_after: None,
+            temporary: if state == NightState::Bare { Vec::new() } else { temporary.collect() },
+        }
+    };
+    let mut all: Vec<Night> = ends.iter().map(worst).collect();
     let mut next = None;
     for n in all.iter_mut().rev() {
         n.dry_after = next;
@@ -82,10 +109,10 @@ pub fn nights(plan: &Plan) -> Result<Vec<Night>, String> {
     Ok(all)
 }
 
-fn night(plan: &Plan, step: usize, done: usize) -> Result<Night, String> {
+fn night(plan: &Plan, only: Option<usize>, step: usize, done: usize) -> Result<Night, String> {
     let mut out =
         Night { step, done, state: NightState::Dry, why: String::new(), dry_after: None, temporary: Vec::new() };
-    let (moment, first) = leaks(plan, done, &[])?;
+    let (moment, first) = leaks(plan, only, done, &[])?;
     if is_bare(plan, &moment) {
         out.state = NightState::Bare;
         out.why = "The wall is still bare in places: rain falls on the sheathing.".into();
@@ -93,12 +120,12 @@ fn night(plan: &Plan, step: usize, done: usize) -> Result<Night, String> {
     }
     let Some(worst) = first.first() else { return Ok(out) };
     out.why.clone_from(&worst.reason);
-    if let Some(tapes) = taped(plan, done, Vec::new())? {
+    if let Some(tapes) = taped(plan, only, done, Vec::new())? {
         (out.state, out.temporary) = (NightState::Tape, tapes);
         return Ok(out);
     }
     let covers = covers(plan, &first);
-    let found = if covers.is_empty() { None } else { taped(plan, done, covers)? };
+    let found = if covers.is_empty() { None } else { taped(plan, only, done, covers)? };
     (out.state, out.temporary) = match found {
         Some(both) => (NightState::Cover, both),
         None => (NightState::Open, Vec::new()),
@@ -107,13 +134,18 @@ fn night(plan: &Plan, step: usize, done: usize) -> Result<Night, String> {
 }
 
 /// Rain that gets in at less than the floor, with temporary pieces on the wall.
-fn leaks(plan: &Plan, done: usize, temporary: &[Temporary]) -> Result<(Moment, Vec<Finding>), String> {
-    let mut plan = plan.clone();
+fn leaks(
+    plan: &Plan,
+    only: Option<usize>,
+    done: usize,
+    temporary: &[Temporary],
+) -> Result<(Moment, Vec<Finding>), String> {
+    let mut plan = std::borrow::Cow::Borrowed(plan);
     let mut on = Vec::new();
     for t in temporary {
-        on.push((add(&mut plan, t), t.cover));
+        on.push((add(plan.to_mut(), t), t.cover));
     }
-    let moment = Moment::tonight(&plan, done, |stage| {
+    let moment = Moment::tonight(&plan, done, only, |stage| {
         for &(piece, cover) in &on {
             lay(&plan, stage, piece, cover);
         }
@@ -192,10 +224,15 @@ fn is_bare(plan: &Plan, moment: &Moment) -> bool {
 }
 
 /// Adds one tape after another over the edges where rain gets in, until none does; `None` where that does not help.
-fn taped(plan: &Plan, done: usize, mut on: Vec<Temporary>) -> Result<Option<Vec<Temporary>>, String> {
+fn taped(
+    plan: &Plan,
+    only: Option<usize>,
+    done: usize,
+    mut on: Vec<Temporary>,
+) -> Result<Option<Vec<Temporary>>, String> {
     let covers = on.len();
     loop {
-        let (_, found) = leaks(plan, done, &on)?;
+        let (_, found) = leaks(plan, only, done, &on)?;
         if found.is_empty() {
             return Ok(Some(on));
         }

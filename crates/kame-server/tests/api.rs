@@ -266,3 +266,163 @@ async fn the_description_lists_what_there_is() {
     assert!(s.json("/api/schema/job.json").await["properties"]["openings"].is_object());
     assert_eq!(s.json("/api/schema/layup.json").await["title"], "kame-layup");
 }
+
+fn school(opening: Option<&str>, question: &str, choice: &str) -> Value {
+    json!({"edit": "set_school", "opening": opening, "question": question, "choice": choice})
+}
+
+#[tokio::test]
+async fn another_school_is_taken_and_what_it_rules_out_goes_back_to_the_usual() {
+    let s = Server::start().await;
+    let (status, answer) = s.post("/api/jobs/2/edits", Some(1), school(Some("W1"), "cut", "cut-back")).await;
+    assert_eq!(status, StatusCode::OK);
+    assert_eq!(answer["state"]["job"]["openings"][0]["schools"]["cut"], "cut-back");
+    assert_eq!(answer["view"]["verdict"]["dry"], true);
+    // A panel cannot be cut back: the opening goes back to the usual cut, which for a panel is flush.
+    let (status, answer) = s.post("/api/jobs/2/edits", Some(2), school(None, "barrier", "panel")).await;
+    assert_eq!(status, StatusCode::OK);
+    assert_eq!(answer["state"]["job"]["openings"][0]["schools"], json!({}));
+    let questions = answer["view"]["schools"].as_array().expect("questions");
+    let cut = questions.iter().find(|q| q["id"] == "cut").expect("the cut");
+    assert_eq!(cut["choice"], "flush");
+    let refused = |choice: &str| {
+        let c = cut["choices"].as_array().and_then(|l| l.iter().find(|c| c["id"] == choice)).expect("a choice");
+        c["refused"].as_str().unwrap_or_default().to_owned()
+    };
+    assert!(refused("fold-in").contains("cannot be folded"), "{}", refused("fold-in"));
+    assert_eq!(refused("flush"), "");
+    assert_eq!(answer["view"]["verdict"]["dry"], true);
+}
+
+#[tokio::test]
+async fn what_cannot_be_built_is_refused_with_the_reason_and_the_nearest_that_can() {
+    let s = Server::start().await;
+    let refused = async |edit: Value, path: &str, words: &[&str]| {
+        let (status, problem) = s.post("/api/jobs/2/edits", Some(1), edit).await;
+        assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY, "{problem}");
+        let text = problem.to_string();
+        assert!(text.contains(path), "{path}: {text}");
+        for w in words {
+            assert!(text.contains(w), "{w}: {text}");
+        }
+    };
+    refused(
+        school(Some("W1"), "bottom", "sealed"),
+        "$.openings[0].schools.bottom",
+        &["F05", "The nearest that can: Open"],
+    )
+    .await;
+    refused(school(Some("W1"), "sill", "fluid-alone"), "$.openings[0].schools.sill", &["F33", "Stretch membrane"])
+        .await;
+    refused(school(Some("W1"), "cut", "martini"), "$.openings[0].schools.cut", &["F12", "Fold in"]).await;
+    refused(school(Some("W1"), "position", "in"), "$.openings[0].schools.position", &["a flange sits on the face"])
+        .await;
+    refused(school(Some("W1"), "barrier", "panel"), "$.question", &["there is no question"]).await;
+    refused(school(None, "barrier", "straw"), "$.choice", &["straw"]).await;
+    refused(school(Some("W9"), "cut", "flush"), "$.opening", &["W9"]).await;
+    let planes = json!({"edit": "take_schools", "opening": "W1", "answers": {"barrier": "insulation-face", "outside": "boards"}});
+    refused(planes, "outside", &["one drainage plane"]).await;
+    let deep = json!({"edit": "take_schools", "opening": "W1", "answers": {"unit": "frame", "position": "between"}});
+    let (status, _) = s.post("/api/jobs/2/edits", Some(1), deep).await;
+    assert_eq!(status, StatusCode::OK);
+    let (status, problem) =
+        s.post("/api/jobs/2/edits", Some(2), json!({"edit": "set_opening", "id": "W1", "depth": "2 1/2"})).await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(problem.to_string().contains("put it at the face, or make the wall deeper"), "{problem}");
+}
+
+#[tokio::test]
+async fn evenings_say_where_the_wall_may_be_left() {
+    let s = Server::start().await;
+    let nights = s.json("/api/jobs/3/nights").await;
+    let state = |step: &str| {
+        let n = nights.as_array().and_then(|l| l.iter().find(|n| n["step"] == step)).expect("a step");
+        (n["state"].as_str().unwrap_or_default().to_owned(), n.clone())
+    };
+    assert_eq!(state("course-1").0, "bare");
+    let (covered, n) = state("W3/set");
+    assert_eq!(covered, "cover");
+    assert!(n["put"][0].as_str().is_some_and(|p| p.starts_with("Cover Reading window")), "{n}");
+    assert_eq!(n["places"].as_array().map(Vec::len), Some(1));
+    assert_eq!(n["or_go_on"], "Inside seal");
+    assert_eq!(state("D1/look").0, "dry");
+    assert_eq!(s.get("/api/jobs/99/nights").await.status(), StatusCode::NOT_FOUND);
+}
+
+#[tokio::test]
+async fn schools_stand_side_by_side() {
+    let s = Server::start().await;
+    let ask = json!({"opening": "W1", "sides": [{}, {"sill": "metal", "barrier": "adhered"}], "keep": "sill"});
+    let (status, both) = s.post("/api/jobs/2/compare", None, ask).await;
+    assert_eq!(status, StatusCode::OK, "{both}");
+    let differs = |side: usize| -> Vec<String> {
+        let answers = both["sides"][side]["answers"].as_array().expect("answers");
+        answers
+            .iter()
+            .filter(|a| a["differs"] == true)
+            .map(|a| a["choice"].as_str().unwrap_or_default().to_owned())
+            .collect()
+    };
+    assert_eq!(differs(0), ["loose", "fold-in", "stretch"]);
+    assert_eq!(differs(1), ["adhered", "martini", "metal"]);
+    for side in both["sides"].as_array().expect("sides") {
+        assert_eq!((side["ponds"].as_u64(), side["sections"].as_array().map(Vec::len)), (Some(0), Some(3)));
+        assert!(side["minutes"].as_f64().is_some_and(|m| m > 30.0));
+        assert!(side["exploded"]["pieces"].as_array().is_some_and(|p| p.len() > 8));
+    }
+    let least = |side: usize| both["sides"][side]["temperatures"]["least"]["product"].clone();
+    assert_eq!(least(0), "Stretch flashing membrane");
+    let (status, problem) = s.post("/api/jobs/2/compare", None, json!({"opening": "W1", "sides": [{}]})).await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(problem.to_string().contains("found 1 sides, expected 2 to 4"), "{problem}");
+    let unknown = json!({"opening": "W7", "sides": [{}, {}]});
+    assert_eq!(s.post("/api/jobs/2/compare", None, unknown).await.0, StatusCode::UNPROCESSABLE_ENTITY);
+    let cannot = json!({"opening": "W1", "sides": [{}, {"sill": "fluid-strip"}], "keep": "sill"});
+    let (_, problem) = s.post("/api/jobs/2/compare", None, cannot).await;
+    assert!(problem.to_string().contains("$.sides[1]"), "{problem}");
+}
+
+#[tokio::test]
+async fn the_strategy_is_asked_advised_decided_and_followed() {
+    let s = Server::start().await;
+    let before = s.json("/api/jobs/2/strategy").await;
+    assert!(before["questions"].as_array().is_some_and(|q| q.len() >= 10));
+    assert_eq!(before["advice"].as_array().map(Vec::len), Some(11));
+    let strategy = json!({
+        "answers": {"exposure": "tall", "airtight": "tight", "season": "warm", "budget": "high", "cladding": "battens", "trim": "5 1/2"},
+        "decisions": {"A4": {"choice": "metal", "reason": "salt air"}}
+    });
+    let set = json!({"edit": "set_strategy", "strategy": strategy});
+    assert_eq!(s.post("/api/jobs/2/edits", Some(1), set).await.0, StatusCode::OK);
+    let after = s.json("/api/jobs/2/strategy").await;
+    let advice =
+        |id: &str| after["advice"].as_array().and_then(|l| l.iter().find(|a| a["id"] == id)).expect("advice").clone();
+    assert_eq!(advice("A1")["chosen"], "adhered");
+    assert_eq!((advice("A4")["chosen"].as_str(), advice("A4")["reason"].as_str()), (Some("metal"), Some("salt air")));
+    assert_eq!(advice("A3")["ranked"][0]["id"], "9", "5 1/2 trim, 1 1/2 past it and 1/4 on the frame is 7 1/4");
+    let (status, done) = s.post("/api/jobs/2/edits", Some(2), json!({"edit": "follow_advice"})).await;
+    assert_eq!(status, StatusCode::OK, "{done}");
+    assert_eq!(done["state"]["job"]["wall"]["schools"]["barrier"], "adhered");
+    assert_eq!(done["state"]["job"]["openings"][0]["schools"]["sill"], "metal");
+    assert_eq!(done["state"]["job"]["figures"]["jamb_tape_width"], "9");
+    assert_eq!(done["view"]["verdict"]["dry"], true);
+    let wrong = json!({"edit": "set_strategy", "strategy": {"answers": {"cladding": "glass"}}});
+    let (status, problem) = s.post("/api/jobs/2/edits", Some(3), wrong).await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(problem.to_string().contains("$.strategy.answers.cladding"), "{problem}");
+}
+
+#[tokio::test]
+async fn a_mistake_on_purpose_is_found_and_put_right() {
+    let s = Server::start().await;
+    let made = |so: bool, kind: &str, piece: &str| json!({"edit": "set_as_built", "deviation": {"kind": kind, "piece": piece}, "so": so});
+    let (_, sealed) = s.post("/api/jobs/2/edits", Some(1), made(true, "sealed-bottom", "W1/unit")).await;
+    let first = &sealed["view"]["findings"][0];
+    assert_eq!((first["code"].as_str(), first["severity"].as_str()), (Some("F05"), Some("pond")));
+    assert_eq!(first["fix"]["do"], "put-right");
+    let (_, right) = s.post("/api/jobs/2/edits", Some(2), made(false, "sealed-bottom", "W1/unit")).await;
+    assert_eq!(right["view"]["verdict"]["dry"], true);
+    let (status, problem) = s.post("/api/jobs/2/edits", Some(3), made(true, "fish-mouth", "W1/roof")).await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(problem.to_string().contains("no piece"), "{problem}");
+}

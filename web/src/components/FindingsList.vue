@@ -32,6 +32,8 @@ watch(
   () => job.finding,
   async (n) => {
     await nextTick();
+    // What is under the hand stays there: a button that moves away while it is pressed is never clicked.
+    if (list.value?.matches(":hover, :focus-within")) return;
     list.value?.querySelector(`[data-finding="${n}"]`)?.scrollIntoView({ block: "nearest" });
   },
 );

@@ -87,7 +87,9 @@ const rows = computed(() => {
     line(s.compare.pieces, (x) => `${x.pieces}, ${x.steps}`),
     line(s.compare.minutes, (x) => x.minutes.toFixed(0)),
     line(s.compare.window, window),
-    line(s.compare.material, (x) => x.material.map((m) => `${m.product}: ${m.pieces}${m.area ? ` (${m.area} ft²)` : ""}`).join("; ")),
+    line(s.compare.material, (x) =>
+      x.material.map((m) => `${m.product}: ${m.pieces}${m.area ? ` (${m.area} ft²)` : ""}`).join("; "),
+    ),
     line(s.compare.wrong, (x) => x.wrong.join(" ") || s.compare.none),
   ];
 });

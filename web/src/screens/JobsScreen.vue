@@ -46,7 +46,8 @@ async function named() {
     await load();
   } else {
     const made = await ask(api.POST("/api/jobs", { body: { name: n.name } }));
-    if (made && made !== true) await open(made.id);
+    // A new wall starts with its strategy.
+    if (made && made !== true) await router.push({ name: "start", params: { id: String(made.id) } });
   }
 }
 async function copy(job: JobSummary) {

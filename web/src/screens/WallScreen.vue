@@ -64,11 +64,13 @@ const verdict = computed(() => {
   if (!v) return null;
   const glue = v.findings.filter((f) => f.severity === "glue").length;
   const notes = v.findings.filter((f) => f.severity === "note").length;
+  const leaks = v.findings.some((f) => f.severity === "leak");
+  const wrong = !leaks && v.findings.some((f) => f.severity === "pond") ? s.verdict.stands : s.verdict.leaks;
   const held = glue ? s.verdict.glue(glue) : s.verdict.laps;
   const more = v.verdict.finished || v.verdict.dry ? held : s.verdict.asItStands;
   return {
     kind: v.verdict.dry ? "good" : v.verdict.finished ? "bad" : "open",
-    text: v.verdict.dry ? s.verdict.dry : v.verdict.finished ? s.verdict.leaks : s.verdict.unfinished,
+    text: v.verdict.dry ? s.verdict.dry : v.verdict.finished ? wrong : s.verdict.unfinished,
     more: notes ? `${more} · ${s.verdict.notes(notes)}` : more,
   };
 });

@@ -144,15 +144,23 @@ impl Moment {
         Self::asked(stage, asked, done, done == actions.len(), BEYOND_ANY_WIND)
     }
 
-    /// The moment after `done` actions with something laid on it for the night, asked about rain only, as far as the profile's floor.
+    /// The moment after `done` actions with something laid on it for the night, asked about rain only, as far as the profile's floor; with
+    /// `only`, the wall with the work at one opening and none at others.
     ///
     /// # Errors
     /// A sentence if the stage were no valid layup.
-    pub fn tonight(plan: &Plan, done: usize, lay: impl FnOnce(&mut Stage)) -> Result<Self, String> {
-        let actions: Vec<&Action> = plan.actions().map(|(_, a)| a).take(done).collect();
+    pub fn tonight(
+        plan: &Plan,
+        done: usize,
+        only: Option<usize>,
+        lay: impl FnOnce(&mut Stage),
+    ) -> Result<Self, String> {
+        let of = |s: usize| plan.steps[s].opening.as_ref();
+        let wanted = |s: usize| only.is_none() || of(s).is_none() || of(s) == only.map(|o| &plan.openings[o].id);
+        let actions: Vec<&Action> = plan.actions().take(done).filter(|(s, _)| wanted(*s)).map(|(_, a)| a).collect();
         let mut stage = Stage::after(plan, actions);
         lay(&mut stage);
-        let mut asked = stage.layup(plan);
+        let mut asked = stage.layup_at(plan, only);
         asked.layup.scenarios.truncate(1);
         asked.leaks.truncate(1);
         let floor = plan.figures.length("floor_rain");

@@ -3,6 +3,7 @@
 use crate::length::Length;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
+use std::sync::OnceLock;
 
 /// The profile that ships with Kame.
 const GENERAL_PRACTICE: &str = include_str!("../../data/profile.toml");
@@ -163,8 +164,10 @@ impl Profile {
     ///
     /// # Errors
     /// [`ProfileError::Data`] if the data file were broken; a test keeps it whole.
-    pub fn general_practice() -> Result<Self, ProfileError> {
-        toml::from_str(GENERAL_PRACTICE).map_err(|e| ProfileError::Data(e.to_string()))
+    pub fn general_practice() -> Result<&'static Self, ProfileError> {
+        static READ: OnceLock<Result<Profile, ProfileError>> = OnceLock::new();
+        let read = || toml::from_str(GENERAL_PRACTICE).map_err(|e| ProfileError::Data(e.to_string()));
+        READ.get_or_init(read).as_ref().map_err(Clone::clone)
     }
 
     /// The figure of that name.

@@ -288,15 +288,16 @@ impl Stage {
         Ok(())
     }
 
-    /// The surfaces of the plan that are there now, and their numbers in the layup.
-    fn surfaces(&self, plan: &Plan) -> Vec<Option<FacetId>> {
+    /// The surfaces of the plan that are there now, and their numbers in the layup. Where only one opening is asked about, others have none.
+    fn surfaces(&self, plan: &Plan, only: Option<usize>) -> Vec<Option<FacetId>> {
         let mut next = 0;
         plan.surfaces
             .iter()
             .enumerate()
             .map(|(i, s)| {
                 let open = plan.opening_of(SurfaceId(i)).is_none_or(|o| !self.is_covered(plan, o));
-                let there = open && s.with.is_none_or(|piece| self.has(piece));
+                let asked = only.is_none() || s.opening.is_none() || s.opening == only;
+                let there = asked && open && s.with.is_none_or(|piece| self.has(piece));
                 there.then(|| {
                     next += 1;
                     FacetId(next - 1)
@@ -307,7 +308,12 @@ impl Stage {
 
     /// What the water model is asked about this stage, with the plan's piece behind each sheet.
     pub fn layup(&self, plan: &Plan) -> StageLayup {
-        let facets = self.surfaces(plan);
+        self.layup_at(plan, None)
+    }
+
+    /// What the water model is asked about the wall and one opening; other openings are holes into which nothing is asked.
+    pub fn layup_at(&self, plan: &Plan, only: Option<usize>) -> StageLayup {
+        let facets = self.surfaces(plan, only);
         let facet = |s: SurfaceId| facets[s.0];
         let patch = |s: SurfaceId, rect: Rect| facet(s).map(|facet| Patch { facet, rect });
         let mut layup = Layup::default();

@@ -241,9 +241,9 @@ pub fn view_plan(job: &Job, plan: &Plan, ask: &Ask) -> Result<WallView, Vec<Prob
         moment.finished || ask.weather != Weather::Dry || f.way.is_none() && f.severity != Severity::Pond
     };
     let profile = crate::profile::Profile::general_practice().map_err(|e| data(e.to_string()))?;
-    let figures = profile.figures.into_iter().map(|figure| {
+    let figures = profile.figures.iter().map(|figure| {
         let own = job.figures.get(&figure.id);
-        FigureView { in_force: own.unwrap_or(&figure.value).clone(), own: own.is_some(), figure }
+        FigureView { in_force: own.unwrap_or(&figure.value).clone(), own: own.is_some(), figure: figure.clone() }
     });
     Ok(WallView {
         done: moment.done,

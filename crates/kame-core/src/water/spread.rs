@@ -417,7 +417,7 @@ impl Run<'_> {
             let slopes = self.metric(far).slopes(far_edge.is_upright());
             let pieces = pieces_on(along, span.lo.units() as f64, span.hi.units() as f64);
             let turned = pieces.into_iter().flatten().map(|p| p.turned(|x| border.across(end, x), border.flipped));
-            let mut turned: Vec<Piece> = turned.collect();
+            let mut turned: Pieces = turned.collect();
             if border.flipped {
                 turned.reverse();
             }
@@ -444,6 +444,9 @@ struct Piece {
     slope: f64,
 }
 
+/// A flank has at most three pieces.
+type Pieces = smallvec::SmallVec<[Piece; 3]>;
+
 impl Piece {
     /// The same piece in the far running coordinate.
     fn turned(self, map: impl Fn(f64) -> f64, flipped: bool) -> Self {
@@ -467,14 +470,14 @@ fn pieces_on(f: &Flank, lo: f64, hi: f64) -> [Option<Piece>; 3] {
 
 /// What a convex effort along a border becomes where moving along it costs by the far side's slopes: the pieces whose slope lies strictly
 /// between those stay; where there is none, the one point at which the slope passes from too falling to too rising.
-fn closure(pieces: &[Piece], (least, most): (f64, f64)) -> Vec<Piece> {
-    let inner: Vec<Piece> = pieces.iter().filter(|p| p.slope > least && p.slope < most).copied().collect();
+fn closure(pieces: &[Piece], (least, most): (f64, f64)) -> Pieces {
+    let inner: Pieces = pieces.iter().filter(|p| p.slope > least && p.slope < most).copied().collect();
     if !inner.is_empty() {
         return inner;
     }
-    let point = |at: f64, value: f64| vec![Piece { lo: at, hi: at, value, slope: 0.0 }];
+    let point = |at: f64, value: f64| Pieces::from_iter([Piece { lo: at, hi: at, value, slope: 0.0 }]);
     match pieces.iter().find(|p| p.slope >= most) {
         Some(p) => point(p.lo, p.value),
-        None => pieces.last().map_or_else(Vec::new, |p| point(p.hi, p.value + p.slope * (p.hi - p.lo))),
+        None => pieces.last().map_or_else(Pieces::new, |p| point(p.hi, p.value + p.slope * (p.hi - p.lo))),
     }
 }
