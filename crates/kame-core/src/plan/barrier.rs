@@ -237,22 +237,25 @@ fn course_step(
     step(&format!("course-{number}"), at::BARRIER, &format!("Course {number}"), Phase::Barrier, card, acts)
 }
 
-/// Where the upright joints of panels stand: the first start that keeps them clear of opening corners, or the one with the fewest that are not.
+/// Where the upright joints of panels stand: the first start with the fewest joints near opening corners, then the fewest narrow strips at
+/// the ends, then the fewest panels.
 fn panel_joints(width: Length, figures: &Figures, openings: &[Rect]) -> Vec<Length> {
     let (panel, clear) = (figures.length("panel_width"), figures.length("panel_corner_clear"));
     let least = figures.length("course_least_strip");
     let joints = |first: Length| {
-        std::iter::successors(Some(first), |x| Some(*x + panel)).take_while(|x| *x + least <= width).collect::<Vec<_>>()
+        std::iter::successors(Some(first), |x| Some(*x + panel)).take_while(|x| *x < width).collect::<Vec<_>>()
     };
     let near = |x: &Length| {
         openings.iter().flat_map(|o| [o.u0, o.u1]).filter(|c| (*x - *c).units().abs() < clear.units()).count()
     };
-    let steps = (panel.units() / Length::inch(1).units()).max(1);
-    (0..steps)
-        .map(|k| panel - Length::inch(k))
-        .filter(|first| *first >= least)
-        .map(joints)
-        .min_by_key(|list| (list.iter().map(near).sum::<usize>(), list.len()))
+    let narrow = |list: &[Length]| {
+        let ends = [list.first().copied(), list.last().map(|x| width - *x)];
+        ends.into_iter().flatten().filter(|strip| *strip < least).count()
+    };
+    let starts = (panel.units() / Length::inch(1).units()).max(1);
+    (0..starts)
+        .map(|k| joints(panel - Length::inch(k)))
+        .min_by_key(|list| (list.iter().map(near).sum::<usize>(), narrow(list), list.len()))
         .unwrap_or_default()
 }
 
