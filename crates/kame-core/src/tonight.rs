@@ -183,6 +183,7 @@ fn add(plan: &mut Plan, t: &Temporary) -> usize {
             name: "tape round the cover".into(),
             behind: piece,
             reach: ReachSpec::After,
+            fault: "F17".into(),
             rects: rects.map(|r| (SurfaceId::WALL, r)).to_vec(),
         });
         let behind: Vec<PlanTarget> = plan

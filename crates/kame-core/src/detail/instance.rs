@@ -240,6 +240,7 @@ impl<'a> Builder<'a> {
                 name: s.name.clone(),
                 behind: self.piece(&s.behind)?,
                 reach: s.reach,
+                fault: s.fault.clone(),
                 rects: self.places(&s.rects)?,
             };
             self.seals.insert(&s.id, self.plan.seals.len());

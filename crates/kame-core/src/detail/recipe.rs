@@ -204,6 +204,10 @@ pub enum ReachSpec {
     After,
 }
 
+fn skipped() -> String {
+    "F17".into()
+}
+
 /// A bead or smear.
 #[derive(Clone, Debug, Deserialize)]
 #[serde(deny_unknown_fields)]
@@ -216,6 +220,9 @@ pub struct SealSpec {
     pub behind: String,
     /// How it is reached.
     pub reach: ReachSpec,
+    /// The fault it is where it is missing.
+    #[serde(default = "skipped")]
+    pub fault: String,
     /// Where.
     pub rects: Vec<RectSpec>,
     /// Under which answers; empty always.

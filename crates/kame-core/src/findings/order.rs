@@ -136,7 +136,17 @@ pub fn findings(plan: &Plan, moment: &Moment, broken: &[Broken], said: &[Finding
         let remedy = format!("Put the step \"{}\" back, or write down who decided against it.", step.title);
         let pieces = part.and_then(|p| piece_id(plan, p)).into_iter().collect();
         out.push(Finding {
-            code: "S-MISSING".into(),
+            // A step that places nothing is the fault that its bead or its wait is.
+            code: match step.actions.iter().any(|a| placed(&a.act)) {
+                true => NOT_DONE.into(),
+                false => step
+                    .actions
+                    .iter()
+                    .map(|a| fault_of(plan, &a.act))
+                    .find(|c| *c != NOT_DONE)
+                    .unwrap_or(NOT_DONE)
+                    .into(),
+            },
             severity: Severity::Missing,
             scenario: String::new(),
             pieces,
@@ -161,7 +171,7 @@ pub fn findings(plan: &Plan, moment: &Moment, broken: &[Broken], said: &[Finding
             continue;
         }
         out.push(Finding {
-            code: "S-MISSING".into(),
+            code: fault_of(plan, &a.act).to_owned(),
             severity: Severity::Missing,
             scenario: String::new(),
             pieces: part.and_then(|p| piece_id(plan, p)).into_iter().collect(),
@@ -174,6 +184,23 @@ pub fn findings(plan: &Plan, moment: &Moment, broken: &[Broken], said: &[Finding
         });
     }
     out
+}
+
+/// Code of something left out that is no fault of the catalogue.
+const NOT_DONE: &str = "S-MISSING";
+
+fn placed(act: &Act) -> bool {
+    matches!(act, Act::Place { .. } | Act::Set { .. } | Act::Coat { .. })
+}
+
+/// The fault that it is to leave an action out.
+fn fault_of<'a>(plan: &'a Plan, act: &Act) -> &'a str {
+    match act {
+        Act::Press { .. } => "F15",
+        Act::Seal { seal } => &plan.seals[*seal].fault,
+        Act::Wait { piece: Some(_) } => "F32",
+        _ => NOT_DONE,
+    }
 }
 
 fn acted_on(act: &Act) -> Option<Part> {

@@ -105,7 +105,7 @@ pub fn for_way(
             return Remedy {
                 words: format!("Lay the {name}: without it the gap behind the {} is open.", plan.pieces[piece].name),
                 fix,
-                code: Some("F17".into()),
+                code: Some(seal.fault.clone()),
             };
         }
     }

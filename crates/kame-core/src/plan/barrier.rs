@@ -27,8 +27,9 @@ pub fn barrier_steps(plan: &mut Plan, spec: &BarrierSpec, openings: &[Rect]) -> 
     }
 }
 
-/// What is hung outside the barrier once the openings are flashed: a second layer, insulation.
-pub fn cover_steps(plan: &mut Plan, spec: &BarrierSpec, boards: bool) -> Vec<Step> {
+/// What is hung outside the barrier once the openings are flashed: a second layer, insulation. `placed` is what is there by then, with its
+/// place in the order of work.
+pub fn cover_steps(plan: &mut Plan, spec: &BarrierSpec, boards: bool, placed: &[(usize, u32)]) -> Vec<Step> {
     let mut steps = Vec::new();
     let free: Vec<Rect> = plan.openings.iter().map(|o| o.rect).collect();
     if !spec.second.is_empty() {
@@ -53,6 +54,14 @@ pub fn cover_steps(plan: &mut Plan, spec: &BarrierSpec, boards: bool) -> Vec<Ste
                 widest: None,
             };
             plan.pieces[piece].cut = Some(cut);
+            hangs_over(
+                plan,
+                piece,
+                placed,
+                at::SECOND,
+                "F34",
+                "the outer layer lies over the inner one and every flashing",
+            );
             if let Some(lower) = below.replace(piece) {
                 plan.overs.push(over(piece, lower));
             }
@@ -80,6 +89,14 @@ pub fn cover_steps(plan: &mut Plan, spec: &BarrierSpec, boards: bool) -> Vec<Ste
             "Insulation board",
             minus(wall, &free),
         );
+        hangs_over(
+            plan,
+            piece,
+            placed,
+            at::INSULATION,
+            "F01",
+            "the plane is at the sheathing: insulation lies outside what is flashed to it",
+        );
         let acts = vec![
             (Act::Place { piece, under: Vec::new() }, "hang the insulation boards".to_owned()),
             (Act::Fasten, "two temporary fasteners each with washers of at least 2 in".to_owned()),
@@ -95,6 +112,22 @@ pub fn cover_steps(plan: &mut Plan, spec: &BarrierSpec, boards: bool) -> Vec<Ste
         steps.push(step("insulation", at::INSULATION, "Insulation boards", Phase::Cover, card, acts));
     }
     steps
+}
+
+/// Required overs of a cover over everything that is placed before it and that it meets.
+fn hangs_over(plan: &mut Plan, cover: usize, placed: &[(usize, u32)], at: u32, fault: &str, because: &str) {
+    let meets = |p: usize| {
+        let (a, b) = (&plan.pieces[cover].regions, &plan.pieces[p].regions);
+        a.iter().any(|(on, r)| b.iter().any(|(other, q)| on == other && r.overlaps(*q)))
+    };
+    let lowers: Vec<usize> = placed.iter().filter(|(p, when)| *when < at && meets(*p)).map(|(p, _)| *p).collect();
+    plan.overs.extend(lowers.into_iter().map(|lower| Over {
+        upper: Part::Piece(cover),
+        lower: Part::Piece(lower),
+        fault: fault.to_owned(),
+        because: because.to_owned(),
+        opening: None,
+    }));
 }
 
 fn minus(rect: Rect, free: &[Rect]) -> Vec<(SurfaceId, Rect)> {
@@ -344,6 +377,13 @@ fn panel_steps(plan: &mut Plan, spec: &BarrierSpec, openings: &[Rect]) -> Vec<St
             opening: None,
         });
         let piece = plan.pieces.len() - 1;
+        plan.overs.push(Over {
+            upper: Part::Piece(piece),
+            lower: Part::Barrier,
+            fault: "F32".into(),
+            because: "a joint is treated on the faces of both panels".into(),
+            opening: None,
+        });
         let name = plan.pieces[piece].name.clone();
         if liquid {
             acts.push((

@@ -7,7 +7,7 @@ use crate::job::{DeviationKind, Job, OpeningSpec, Problem};
 use crate::layup::Depth;
 use crate::length::Length;
 use crate::profile::{Figures, Profile};
-use crate::sequence::Step;
+use crate::sequence::{Act, Action, Step};
 use crate::surface::{Facet, Rect};
 use std::collections::BTreeSet;
 
@@ -154,7 +154,8 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
         return Err(problems);
     }
     let boards = general.get("outside").is_some_and(|a| a == "boards");
-    steps.splice(on_wall..on_wall, cover_steps(&mut plan, spec, boards));
+    let flashed = placed_by(&steps);
+    steps.splice(on_wall..on_wall, cover_steps(&mut plan, spec, boards, &flashed));
     plan.steps = in_working_order(steps, general.get("first").is_some_and(|a| a == "windows"));
     plan.order = order(&plan.steps, &job.sequence.order);
     plan.notes = notes(&plan, &profile, job);
@@ -181,6 +182,15 @@ const PREPARED: u32 = 300;
 const FLASHED: u32 = 600;
 /// Where that comes when windows go first.
 const BEFORE_BARRIER: u32 = 110;
+
+/// Pieces that steps place, with the steps' places in the order of work.
+fn placed_by(steps: &[Step]) -> Vec<(usize, u32)> {
+    let placed = |a: &Action| match a.act {
+        Act::Place { piece, .. } | Act::Set { piece } | Act::Coat { piece, .. } => Some(piece),
+        _ => None,
+    };
+    steps.iter().flat_map(|s| s.actions.iter().filter_map(placed).map(|p| (p, s.at))).collect()
+}
 
 /// Figures that fall short of the profile's, and pieces wider than any stocked width.
 fn notes(plan: &Plan, profile: &Profile, job: &Job) -> Vec<Note> {

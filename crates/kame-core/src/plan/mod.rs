@@ -106,6 +106,8 @@ pub struct Seal {
     pub behind: usize,
     /// How it is reached.
     pub reach: ReachSpec,
+    /// The fault it is where it is missing.
+    pub fault: String,
     /// Where.
     pub rects: Vec<(SurfaceId, Rect)>,
 }

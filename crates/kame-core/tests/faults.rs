@@ -1,0 +1,100 @@
+//! The fault catalogue, id by id, as far as it is about openings: each is made on purpose and told by its id (docs/FAULTS.md).
+
+use kame_core::findings::Moment;
+use kame_core::job::{Deviation, DeviationKind, Edit, Job, apply};
+use kame_core::length::Length;
+
+fn school(opening: bool, question: &str, choice: &str) -> Edit {
+    let opening = opening.then(|| "W1".to_owned());
+    Edit::SetSchool { opening, question: question.into(), choice: Some(choice.into()) }
+}
+
+fn without(step: &str) -> Edit {
+    Edit::RemoveStep { step: step.into() }
+}
+
+fn before(step: &str, other: &str) -> Edit {
+    Edit::MoveStep { step: step.into(), before: Some(other.into()) }
+}
+
+fn figure(id: &str, value: &str) -> Edit {
+    Edit::SetFigure { id: id.into(), value: Some(value.into()) }
+}
+
+fn done(kind: DeviationKind, piece: &str) -> Edit {
+    Edit::SetAsBuilt { deviation: Deviation { kind, piece: piece.into() }, so: true }
+}
+
+/// Each fault with the edits that make it, the last one being the mistake.
+fn made() -> Vec<(&'static str, Vec<Edit>)> {
+    let (barrier, cut, sill, head, flange) = ("barrier", "cut", "sill", "head", "flange");
+    vec![
+        ("F01", vec![before("W1/jambs", "W1/set")]),
+        ("F02", vec![figure("lap_horizontal", "2")]),
+        ("F03", vec![figure("head_past", "0")]),
+        ("F04", vec![before("W1/head", "W1/jambs")]),
+        ("F05", vec![done(DeviationKind::SealedBottom, "W1/unit")]),
+        ("F06", vec![before("W1/set", "W1/pan")]),
+        ("F07", vec![figure("back_dam", "0")]),
+        ("F08", vec![school(true, sill, "gussets"), without("W1/corners")]),
+        ("F09", vec![before("W1/lining", "W1/pan")]),
+        ("F10", vec![before("W1/drop-flap", "W1/head")]),
+        ("F11", vec![without("W1/patches")]),
+        ("F12", vec![school(true, cut, "martini")]),
+        ("F13", vec![school(true, head, "cap"), before("W1/cap", "W1/head")]),
+        ("F14", vec![done(DeviationKind::FishMouth, "W1/head-flashing")]),
+        ("F15", vec![without("W1/jambs/2")]),
+        ("F17", vec![school(true, flange, "butter"), without("W1/bed")]),
+        ("F25", vec![figure("opening_corner_clear", "0")]),
+        ("F32", vec![school(false, barrier, "panel"), before("joints", "panels")]),
+        ("F33", vec![school(true, sill, "fluid-alone")]),
+        ("F34", vec![school(false, barrier, "plaster"), before("second", "W1/patches")]),
+        ("F40", vec![without("W1/inside")]),
+    ]
+}
+
+/// What is said of a job after some edits: the codes of its findings, or the sentences that refuse it.
+fn said(edits: &[Edit]) -> Result<Vec<String>, String> {
+    let mut job = Job::new("faults");
+    job.wall.width = Length::inch(160);
+    let mut plan = None;
+    for edit in edits {
+        let (next, built) =
+            apply(&job, edit).map_err(|p| p.into_iter().map(|p| p.message).collect::<Vec<_>>().join(" "))?;
+        (job, plan) = (next, Some(built));
+    }
+    let plan = plan.expect("an edit");
+    Ok(Moment::new(&plan, usize::MAX).expect("a layup").findings(&plan).into_iter().map(|f| f.code).collect())
+}
+
+#[test]
+fn every_fault_of_openings_is_told_by_its_id() {
+    for (fault, edits) in made() {
+        match said(&edits) {
+            Ok(codes) => assert!(codes.iter().any(|c| c == fault), "{fault}: {codes:?}"),
+            Err(refused) => assert!(refused.contains(fault), "{fault}: {refused}"),
+        }
+    }
+}
+
+#[test]
+fn a_right_wall_is_told_none_of_them() {
+    for (fault, edits) in made() {
+        let (_, right) = edits.split_last().expect("a mistake");
+        let codes = if right.is_empty() { vec![] } else { said(right).expect("a right wall") };
+        assert!(codes.iter().all(|c| c != fault || c == "W-GLUE"), "{fault} before it is made: {codes:?}");
+    }
+}
+
+#[test]
+fn the_table_names_every_fault_of_openings() {
+    let path = concat!(env!("CARGO_MANIFEST_DIR"), "/../../docs/FAULTS.md");
+    let table = std::fs::read_to_string(path).expect("docs/FAULTS.md");
+    let row = |id: &str| table.lines().find(|l| l.starts_with(&format!("| {id} |"))).map(str::to_owned);
+    for n in (1..=20).chain([25, 27, 32, 33, 34, 38, 39, 40]) {
+        let id = format!("F{n:02}");
+        let row = row(&id).unwrap_or_else(|| panic!("{id} is not in the table"));
+        let told = made().iter().any(|(fault, _)| *fault == id);
+        assert_eq!(row.contains("| told |"), told, "{row}");
+    }
+}
