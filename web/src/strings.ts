@@ -158,6 +158,7 @@ export const s = {
   },
   rail: {
     title: "Order of work",
+    short: "Order",
     play: "Play",
     pause: "Pause",
     back: "One action back",

@@ -217,3 +217,20 @@ proptest! {
         }
     }
 }
+
+#[test]
+fn the_document_of_schools_names_every_answer() {
+    let path = concat!(env!("CARGO_MANIFEST_DIR"), "/../../docs/SCHOOLS.md");
+    let text = std::fs::read_to_string(path).expect("docs/SCHOOLS.md");
+    for q in &Schools::shipped().expect("school data").questions {
+        assert!(text.contains(&q.ask), "{}", q.ask);
+        for c in &q.choice {
+            assert!(
+                text.contains(&format!("| **{}** `{}` | {} | {} |", c.name, c.id, c.good, c.asks)),
+                "{} {}",
+                q.id,
+                c.id
+            );
+        }
+    }
+}

@@ -80,7 +80,7 @@ const panels = computed(() => [
   { label: s.sizes.title, value: "sizes" as Panel },
   { label: s.made.title, value: "made" as Panel },
 ]);
-const narrowPanels = computed(() => [...panels.value, { label: s.rail.title, value: "rail" as Panel }]);
+const narrowPanels = computed(() => [...panels.value, { label: s.rail.short, value: "rail" as Panel }]);
 const download = (what: string) => () => window.location.assign(`/api/jobs/${job.state?.id}/${what}`);
 const at = () => (job.done === null ? "" : `?done=${job.done}`);
 const fileItems = [
@@ -550,8 +550,16 @@ main {
     overflow-x: auto;
   }
   .buttons :deep(button) {
+    flex: none;
     min-height: 44px;
     white-space: nowrap;
+  }
+  .tabs {
+    overflow-x: auto;
+  }
+  .tabs :deep(button) {
+    flex: 1 0 auto;
+    padding-inline: 6px;
   }
   main {
     display: block;
