@@ -111,6 +111,30 @@ pub struct Finding {
     pub way: Option<Way>,
 }
 
+impl Finding {
+    /// One that needs no water to be seen: no scenario, no head, no way; it can be told more closely with `..`.
+    fn seen(
+        code: &str,
+        severity: Severity,
+        pieces: Vec<String>,
+        place: (SurfaceId, [f64; 4]),
+        fix: Option<Fix>,
+    ) -> Self {
+        Self {
+            code: code.to_owned(),
+            severity,
+            scenario: String::new(),
+            pieces,
+            place,
+            head: None,
+            reason: String::new(),
+            remedy: String::new(),
+            fix,
+            way: None,
+        }
+    }
+}
+
 /// Heads above this are not followed: 12 in of water is about 3 kPa, a wind of 70 m/s (model).
 const BEYOND_ANY_WIND: Length = Length::inch(12);
 

@@ -15,18 +15,6 @@ pub fn deviation(plan: &Plan, as_built: &AsBuilt) -> (Deviation, &'static str) {
 
 /// Notes of the plan, and deviations that no other finding tells.
 pub fn findings(plan: &Plan, said: &[Finding]) -> Vec<Finding> {
-    let note = |code: &str, pieces: Vec<String>, place, reason: String, remedy: String, fix| Finding {
-        code: code.to_owned(),
-        severity: Severity::Note,
-        scenario: String::new(),
-        pieces,
-        place,
-        head: None,
-        reason,
-        remedy,
-        fix,
-        way: None,
-    };
     let nowhere = (SurfaceId::WALL, [0.0; 4]);
     let mut out = Vec::new();
     for n in &plan.notes {
@@ -34,7 +22,8 @@ pub fn findings(plan: &Plan, said: &[Finding]) -> Vec<Finding> {
         let place = piece.and_then(|p| p.regions.first()).map_or(nowhere, |(on, r)| (*on, r.to_inches()));
         let fix = n.figure.clone().map(|id| Fix::Figure { id });
         let pieces = piece.map(|p| p.id.clone()).into_iter().collect();
-        out.push(note(&n.code, pieces, place, n.reason.clone(), n.remedy.clone(), fix));
+        let (reason, remedy) = (n.reason.clone(), n.remedy.clone());
+        out.push(Finding { reason, remedy, ..Finding::seen(&n.code, Severity::Note, pieces, place, fix) });
     }
     for a in &plan.as_built {
         let (deviation, code) = deviation(plan, a);
@@ -58,7 +47,9 @@ pub fn findings(plan: &Plan, said: &[Finding]) -> Vec<Finding> {
                 format!("Take the bead out from under the {name}."),
             ),
         };
-        out.push(note(code, vec![plan.pieces[piece].id.clone()], (on, rect.to_inches()), reason, remedy, Some(fix)));
+        let pieces = vec![plan.pieces[piece].id.clone()];
+        let seen = Finding::seen(code, Severity::Note, pieces, (on, rect.to_inches()), Some(fix));
+        out.push(Finding { reason, remedy, ..seen });
     }
     out
 }

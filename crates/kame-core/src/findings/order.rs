@@ -88,18 +88,7 @@ pub fn findings(plan: &Plan, moment: &Moment, broken: &[Broken], said: &[Finding
         let (fix, remedy) = fix.map_or((None, format!("Put the {upper} over the {lower}.")), |(f, r)| (Some(f), r));
         let pieces = [b.over.upper, b.over.lower].into_iter().filter_map(|p| piece_id(plan, p)).collect();
         let (code, place) = (b.over.fault.clone(), (b.at.0, b.at.1.to_inches()));
-        out.push(Finding {
-            code,
-            severity: Severity::Order,
-            scenario: String::new(),
-            pieces,
-            place,
-            head: None,
-            reason,
-            remedy,
-            fix,
-            way: None,
-        });
+        out.push(Finding { reason, remedy, ..Finding::seen(&code, Severity::Order, pieces, place, fix) });
     }
     for blocked in &moment.stage.blocked {
         let Some((step, action)) = plan.actions().find(|(_, a)| a.id == blocked.action) else { continue };
@@ -112,18 +101,8 @@ pub fn findings(plan: &Plan, moment: &Moment, broken: &[Broken], said: &[Finding
         );
         let place = acted_on(&action.act).map_or((SurfaceId::WALL, [0.0; 4]), |p| place_of(plan, p));
         let remedy = words::unblock(plan, &blocked.why);
-        out.push(Finding {
-            code: "S-BLOCKED".into(),
-            severity: Severity::Blocked,
-            scenario: String::new(),
-            pieces,
-            place,
-            head: None,
-            reason,
-            remedy,
-            fix: None,
-            way: None,
-        });
+        let seen = Finding::seen("S-BLOCKED", Severity::Blocked, pieces, place, None);
+        out.push(Finding { reason, remedy, ..seen });
     }
     for step in plan.steps.iter().filter(|s| plan.is_removed(&s.id)) {
         let restored = Fix::Restore { step: step.id.clone() };
@@ -135,28 +114,15 @@ pub fn findings(plan: &Plan, moment: &Moment, broken: &[Broken], said: &[Finding
         let reason = format!("\"{}\" is left out. {}", step.title, step.card.why);
         let remedy = format!("Put the step \"{}\" back, or write down who decided against it.", step.title);
         let pieces = part.and_then(|p| piece_id(plan, p)).into_iter().collect();
-        out.push(Finding {
-            // A step that places nothing is the fault that its bead or its wait is.
-            code: match step.actions.iter().any(|a| placed(&a.act)) {
-                true => NOT_DONE.into(),
-                false => step
-                    .actions
-                    .iter()
-                    .map(|a| fault_of(plan, &a.act))
-                    .find(|c| *c != NOT_DONE)
-                    .unwrap_or(NOT_DONE)
-                    .into(),
-            },
-            severity: Severity::Missing,
-            scenario: String::new(),
-            pieces,
-            place,
-            head: None,
-            reason,
-            remedy,
-            fix: Some(restored),
-            way: None,
-        });
+        // A step that places nothing is the fault that its bead or its wait is.
+        let faults = step.actions.iter().map(|a| fault_of(plan, &a.act));
+        let code = if step.actions.iter().any(|a| placed(&a.act)) {
+            None
+        } else {
+            faults.into_iter().find(|c| *c != NOT_DONE)
+        };
+        let seen = Finding::seen(code.unwrap_or(NOT_DONE), Severity::Missing, pieces, place, Some(restored));
+        out.push(Finding { reason, remedy, ..seen });
     }
     for (step, a) in plan.steps.iter().flat_map(|s| s.actions.iter().map(move |a| (s, a))) {
         let restored = Fix::Restore { step: a.id.clone() };
@@ -170,17 +136,12 @@ pub fn findings(plan: &Plan, moment: &Moment, broken: &[Broken], said: &[Finding
         {
             continue;
         }
+        let pieces = part.and_then(|p| piece_id(plan, p)).into_iter().collect();
+        let place = part.map_or((SurfaceId::WALL, [0.0; 4]), |p| place_of(plan, p));
         out.push(Finding {
-            code: fault_of(plan, &a.act).to_owned(),
-            severity: Severity::Missing,
-            scenario: String::new(),
-            pieces: part.and_then(|p| piece_id(plan, p)).into_iter().collect(),
-            place: part.map_or((SurfaceId::WALL, [0.0; 4]), |p| place_of(plan, p)),
-            head: None,
             reason: format!("In \"{}\" one thing is left out: {}. {}", step.title, a.label, step.card.why),
             remedy: format!("Put \"{}\" back, or write down who decided against it.", a.label),
-            fix: Some(restored),
-            way: None,
+            ..Finding::seen(fault_of(plan, &a.act), Severity::Missing, pieces, place, Some(restored))
         });
     }
     out

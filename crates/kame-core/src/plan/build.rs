@@ -158,7 +158,7 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
     steps.splice(on_wall..on_wall, cover_steps(&mut plan, spec, boards, &flashed));
     plan.steps = in_working_order(steps, general.get("first").is_some_and(|a| a == "windows"));
     plan.order = order(&plan.steps, &job.sequence.order);
-    plan.notes = notes(&plan, &profile, job);
+    plan.notes = notes(&plan, profile, job);
     plan.as_built = as_built(&plan, job)?;
     Ok(plan)
 }
