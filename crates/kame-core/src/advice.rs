@@ -5,6 +5,7 @@ use crate::detail::schools::{Answers, Schools, holds};
 use crate::job::{Job, Problem};
 use crate::length::Length;
 use crate::profile::{FigureSource, Figures};
+use crate::water::SIDEWAYS_PER_CLIMB;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use std::sync::OnceLock;
@@ -86,6 +87,7 @@ struct AdviceSpec {
 
 #[derive(Clone, Debug, Deserialize)]
 struct Data {
+    tapes: Vec<String>,
     question: Vec<InterviewQuestion>,
     advice: Vec<AdviceSpec>,
 }
@@ -176,8 +178,18 @@ impl Strategy {
         for (id, d) in &self.decisions {
             let path = format!("$.strategy.decisions.{id}");
             let known = data.advice.iter().find(|a| a.id == *id);
-            if id != TAPE_ADVICE && known.is_none_or(|a| a.option.iter().all(|o| o.id != d.choice)) {
-                out.push(Problem::new(path, format!("there is no option \"{}\" of advice \"{id}\"", d.choice)));
+            let options: Vec<&str> = match known {
+                _ if id == TAPE_ADVICE => data.tapes.iter().map(String::as_str).collect(),
+                Some(a) => a.option.iter().map(|o| o.id.as_str()).collect(),
+                None => Vec::new(),
+            };
+            if !options.contains(&d.choice.as_str()) {
+                let message = format!(
+                    "there is no option \"{}\" of advice \"{id}\"; choose one of: {}",
+                    d.choice,
+                    options.join(", ")
+                );
+                out.push(Problem::new(path, message));
             } else if d.reason.chars().count() > LONGEST_REASON {
                 let n = d.reason.chars().count();
                 out.push(Problem::new(
@@ -228,7 +240,8 @@ pub fn advise(strategy: &Strategy, figures: &Figures) -> Result<Vec<Advice>, Str
             sets: spec.sets.clone(),
         });
     }
-    out.insert(TAPE_PLACE.min(out.len()), tape_width(strategy, figures));
+    let windows_first = out.iter().any(|a| a.sets.as_deref() == Some("first") && a.chosen == "windows");
+    out.insert(TAPE_PLACE.min(out.len()), tape_width(strategy, figures, &data()?.tapes, windows_first));
     Ok(out)
 }
 
@@ -238,20 +251,24 @@ fn answered(part: &str, known: &Answers) -> bool {
 }
 
 /// A3: the smallest stocked width that clears the trim's outer edge by the margin, and laps on the barrier.
-fn tape_width(strategy: &Strategy, figures: &Figures) -> Advice {
+fn tape_width(strategy: &Strategy, figures: &Figures, tapes: &[String], windows_first: bool) -> Advice {
     let trim = strategy.answers.get("trim").and_then(|t| Length::parse(t).ok()).unwrap_or(Length::ZERO);
     let on_frame = figures.length("tape_on_frame");
     let past_trim = trim + figures.length("trim_margin") + on_frame;
-    let past_flange = Length::inch_fraction(11, 8) + figures.length("tape_on_barrier") + on_frame;
+    // Where units go first, later courses end on the flashing: their side lap has to hold the floor sideways.
+    let floor = figures.length("floor_rain").to_inches_f64() * SIDEWAYS_PER_CLIMB;
+    let side_lap = Length::from_inches_f64(floor).filter(|_| windows_first).unwrap_or(Length::ZERO);
+    let on_barrier = figures.length("tape_on_barrier").max(side_lap);
+    let past_flange = figures.length("flange_usual") + on_barrier + on_frame;
     let needed = past_trim.max(past_flange);
-    let stocked = ["4", "6", "9", "12"].map(|w| Length::parse(w).unwrap_or(Length::ZERO));
-    let option = |w: &Length| {
-        let enough = *w >= needed;
+    let stocked = tapes.iter().filter_map(|w| Length::parse(w).ok());
+    let option = |w: Length| {
+        let enough = w >= needed;
         let text = if enough {
             format!(
                 "{w} clears {needed}: trim {trim}, {} past it so that the joint of siding and trim has tape behind it, {on_frame} on the frame; at least {} on the barrier.",
                 figures.length("trim_margin"),
-                figures.length("tape_on_barrier")
+                on_barrier
             )
         } else {
             format!("{w} is short of {needed}: the joint between trim and siding would have no tape behind it.")
@@ -260,7 +277,7 @@ fn tape_width(strategy: &Strategy, figures: &Figures) -> Advice {
         let reasons = vec![Reason { text, source: FigureSource::Practice, weight }];
         Ranked { id: w.inches(16).to_string(), name: format!("{w} tape"), score: weight, reasons }
     };
-    let mut ranked: Vec<Ranked> = stocked.iter().map(option).collect();
+    let mut ranked: Vec<Ranked> = stocked.map(option).collect();
     ranked.sort_by_key(|r| -r.score);
     let decided = strategy.decisions.get(TAPE_ADVICE);
     Advice {

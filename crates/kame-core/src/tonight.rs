@@ -120,12 +120,17 @@ fn night(plan: &Plan, only: Option<usize>, step: usize, done: usize) -> Result<N
     }
     let Some(worst) = first.first() else { return Ok(out) };
     out.why.clone_from(&worst.reason);
-    if let Some(tapes) = taped(plan, only, done, Vec::new())? {
+    let covers = covers(plan, &first);
+    if let Some(tapes) = taped(plan, only, done, Vec::new(), first)? {
         (out.state, out.temporary) = (NightState::Tape, tapes);
         return Ok(out);
     }
-    let covers = covers(plan, &first);
-    let found = if covers.is_empty() { None } else { taped(plan, only, done, covers)? };
+    let found = if covers.is_empty() {
+        None
+    } else {
+        let left = leaks(plan, only, done, &covers)?.1;
+        taped(plan, only, done, covers, left)?
+    };
     (out.state, out.temporary) = match found {
         Some(both) => (NightState::Cover, both),
         None => (NightState::Open, Vec::new()),
@@ -224,27 +229,27 @@ fn is_bare(plan: &Plan, moment: &Moment) -> bool {
     })
 }
 
-/// Adds one tape after another over the edges where rain gets in, until none does; `None` where that does not help.
+/// Adds one tape after another over the edges where rain gets in, until none does; `None` where that does not help. `found` is what gets in
+/// with what is on already.
 fn taped(
     plan: &Plan,
     only: Option<usize>,
     done: usize,
     mut on: Vec<Temporary>,
+    mut found: Vec<Finding>,
 ) -> Result<Option<Vec<Temporary>>, String> {
     let covers = on.len();
-    loop {
-        let (_, found) = leaks(plan, only, done, &on)?;
-        if found.is_empty() {
-            return Ok(Some(on));
-        }
-        if on.len() - covers >= MOST_TAPES {
-            return Ok(None);
-        }
-        match found.iter().find_map(|f| tape_over(plan, f)).filter(|t| !on.contains(t)) {
+    while !found.is_empty() {
+        // A tape for each, or none at all: one place that cannot be taped lets the rain in all the same.
+        let tapes: Option<Vec<Temporary>> = found.iter().map(|f| tape_over(plan, f)).collect();
+        let next = tapes.unwrap_or_default().into_iter().find(|t| !on.contains(t));
+        match next.filter(|_| on.len() - covers < MOST_TAPES) {
             Some(tape) => on.push(tape),
             None => return Ok(None),
         }
+        found = leaks(plan, only, done, &on)?.1;
     }
+    Ok(Some(on))
 }
 
 /// The tape over the edge at which a finding's water gets in.

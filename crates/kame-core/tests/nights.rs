@@ -1,7 +1,8 @@
 //! What may be left overnight, and what keeps the rain out where it may not.
 
 use kame_core::detail::schools::Answers;
-use kame_core::job::{Edit, Job, apply};
+use kame_core::findings::{Moment, Severity};
+use kame_core::job::{Edit, Job, apply, read_job};
 use kame_core::plan::{Plan, build};
 use kame_core::tonight::{Night, NightState, nights};
 
@@ -72,4 +73,33 @@ fn an_unpatched_slit_may_be_left_with_tape() {
     let last = list.last().expect("an evening");
     assert!(matches!(last.state, NightState::Tape | NightState::Cover), "{last:?}");
     assert!(!last.why.is_empty() && !last.temporary.is_empty());
+}
+
+#[test]
+fn openings_asked_one_by_one_say_what_the_whole_wall_says() {
+    let path = concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/heron-spit-four-openings.kame.json");
+    let mut job = read_job(&std::fs::read(path).expect("demo file")).unwrap_or_else(|p| panic!("{p:?}"));
+    // One mistake that stays to the end, so that one opening leaks while others are worked at.
+    for edit in [Edit::RemoveStep { step: "W1/patches".into() }, Edit::RemoveStep { step: "W2/drop-flap".into() }] {
+        job = apply(&job, &edit).unwrap_or_else(|p| panic!("{p:?}")).0;
+        let plan = build(&job).expect("a plan");
+        for n in nights(&plan).expect("nights") {
+            let whole = Moment::tonight(&plan, n.done, None, |_| ()).expect("a layup");
+            let leaks = whole.findings(&plan).iter().any(|f| f.severity == Severity::Leak);
+            assert_eq!(leaks, n.state != NightState::Dry, "{}: {}", plan.steps[n.step].id, n.why);
+        }
+    }
+}
+
+#[test]
+fn what_is_proposed_covers_what_it_names() {
+    let plan = plan(&[]);
+    for n in nights(&plan).expect("nights") {
+        for t in &n.temporary {
+            let wall = plan.surfaces[0].facet.rect();
+            assert!(wall.contains(t.rect), "{}", t.words);
+            assert_eq!(t.cover, t.words.starts_with("Cover"), "{}", t.words);
+            assert!(!t.cover || t.rect.contains(plan.openings[0].hull), "{}", t.words);
+        }
+    }
 }

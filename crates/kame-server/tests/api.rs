@@ -377,6 +377,10 @@ async fn schools_stand_side_by_side() {
     assert!(problem.to_string().contains("found 1 sides, expected 2 to 4"), "{problem}");
     let unknown = json!({"opening": "W7", "sides": [{}, {}]});
     assert_eq!(s.post("/api/jobs/2/compare", None, unknown).await.0, StatusCode::UNPROCESSABLE_ENTITY);
+    let nonsense = json!({"opening": "W1", "sides": [{"roof": "flat"}, {"sill": "straw"}]});
+    let (status, problem) = s.post("/api/jobs/2/compare", None, nonsense).await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(problem.to_string().contains("there is no question"), "{problem}");
     let cannot = json!({"opening": "W1", "sides": [{}, {"sill": "fluid-strip"}], "keep": "sill"});
     let (_, problem) = s.post("/api/jobs/2/compare", None, cannot).await;
     assert!(problem.to_string().contains("$.sides[1]"), "{problem}");

@@ -960,10 +960,10 @@ export interface components {
       name: string;
     };
     /**
-     * @description How a step may be left overnight.
+     * @description How a step may be left overnight, the best first.
      * @enum {string}
      */
-    NightState: "bare" | "dry" | "tape" | "cover" | "open";
+    NightState: "dry" | "tape" | "cover" | "open" | "bare";
     /** @description One evening. */
     NightView: {
       /** @description Number of actions done by then. */

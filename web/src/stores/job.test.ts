@@ -156,3 +156,64 @@ describe("the job on the screen", () => {
     expect(job.view?.done).toBe(4);
   });
 });
+
+describe("evenings", () => {
+  const night = (done: number, state: string) => ({ step: `s${done}`, done, state, why: "", put: [], places: [] });
+
+  it("are asked for once, and shown for the moment on the screen", async () => {
+    const job = await opened();
+    expect(job.tonight).toBeNull();
+    answers.push({ status: 200, body: [night(2, "bare"), night(4, "cover"), night(5, "dry")] });
+    await job.loadNights();
+    expect(asked[1]?.url).toContain("/api/jobs/7/nights");
+    expect(job.tonight?.state).toBe("dry");
+    answers.push({ status: 200, body: answer(1, 3) });
+    await job.goTo(3);
+    expect(job.tonight?.state).toBe("cover");
+    expect(asked).toHaveLength(3);
+  });
+
+  it("are asked again after a change, and not while they are put away", async () => {
+    const job = await opened();
+    answers.push({ status: 200, body: answer(2) });
+    await job.change({ edit: "put_right" });
+    expect(asked.filter((a) => a.url.includes("nights"))).toHaveLength(0);
+    answers.push({ status: 200, body: [night(5, "dry")] });
+    await job.loadNights();
+    answers.push({ status: 200, body: answer(3) }, { status: 200, body: [night(5, "open")] });
+    await job.change({ edit: "put_right" });
+    await vi.waitUntil(() => job.tonight?.state === "open");
+    expect(asked.filter((a) => a.url.includes("nights"))).toHaveLength(2);
+  });
+
+  it("that cannot be had are told and change nothing", async () => {
+    const job = await opened();
+    answers.push({ status: 500, body: { detail: "the evenings went wrong" } });
+    await job.loadNights();
+    expect(job.error).toBe("the evenings went wrong");
+    expect(job.nights).toBeNull();
+    await job.loadNights();
+    expect(job.error).toContain("does not answer");
+  });
+
+  it("are forgotten with the job they belong to", async () => {
+    const job = await opened();
+    answers.push({ status: 200, body: [night(5, "dry")] }, { status: 200, body: answer(1) });
+    await job.loadNights();
+    await job.open(7);
+    expect(job.nights).toBeNull();
+  });
+});
+
+describe("the stack drawn apart", () => {
+  it("is asked for with the moment only while it is on show", async () => {
+    const job = await opened();
+    expect(asked[0]?.url).toContain("exploded=false");
+    job.apart = true;
+    job.opening = 2;
+    answers.push({ status: 200, body: answer(1) });
+    await job.refresh();
+    expect(asked[1]?.url).toContain("exploded=true");
+    expect(asked[1]?.url).toContain("opening=2");
+  });
+});

@@ -230,7 +230,9 @@ impl Schools {
     pub fn settled(&self, given: &Answers, keep: Option<&str>) -> Answers {
         let mut own = given.clone();
         while let Err(refused) = self.complete(&own) {
-            let drop = refused.into_iter().find(|r| keep != Some(r.question.as_str()) && own.contains_key(&r.question));
+            // What does not exist is not settled: it stays, to be refused by name.
+            let known = |q: &str| own.get(q).is_some_and(|c| self.choice(q, c).is_some());
+            let drop = refused.into_iter().find(|r| keep != Some(r.question.as_str()) && known(&r.question));
             let Some(r) = drop else { break };
             own.remove(&r.question);
         }
@@ -354,6 +356,22 @@ mod tests {
         );
         let panel = schools.complete(&answers(&[("barrier", "panel")])).expect("panel");
         assert_eq!(panel["cut"], "flush");
+    }
+
+    #[test]
+    fn settling_drops_what_cannot_be_built_and_keeps_what_does_not_exist_to_be_refused() {
+        let schools = Schools::shipped().expect("school data");
+        let given = answers(&[("barrier", "panel"), ("cut", "fold-in"), ("sill", "metal")]);
+        let settled = schools.settled(&given, Some("barrier"));
+        assert_eq!(settled, answers(&[("barrier", "panel"), ("sill", "metal")]));
+        assert_eq!(schools.settled(&settled, None), settled, "settled once is settled");
+        for nonsense in [answers(&[("roof", "flat")]), answers(&[("unit", "tent")])] {
+            assert_eq!(schools.settled(&nonsense, None), nonsense);
+            assert!(schools.complete(&nonsense).is_err());
+        }
+        // The one to keep stays although it cannot be built.
+        let kept = answers(&[("bottom", "sealed")]);
+        assert_eq!(schools.settled(&kept, Some("bottom")), kept);
     }
 
     #[test]
