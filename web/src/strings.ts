@@ -62,7 +62,6 @@ export const s = {
   made: {
     title: "How",
     wall: "The wall",
-    usual: "usual",
     good: "Good for",
     asks: "Asks",
     refused: "Cannot be built here",
@@ -88,7 +87,6 @@ export const s = {
     right: "Put it right",
     works: "This order works.",
     moves: "Putting it right moves",
-    circle: "Circle",
   },
   apart: {
     show: "Apart",
@@ -131,12 +129,9 @@ export const s = {
     again: "Change answers",
     advice: "Advice",
     runnerUp: "Runner-up",
-    for: "For it",
     against: "Against it",
-    decided: "You chose",
     why: "Why otherwise?",
     follow: "Plan the wall this way",
-    followed: "The wall is planned this way now.",
     nothing: "Nothing answered yet speaks for or against.",
     to: "To the wall",
   },

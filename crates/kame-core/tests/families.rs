@@ -146,6 +146,23 @@ fn what_was_done_other_than_planned_goes_with_its_piece() {
 }
 
 #[test]
+fn each_sealed_bottom_is_told_at_its_own_opening() {
+    let mut two = job(&[], &[]);
+    two.wall.width = Length::inch(260);
+    let second = kame_core::job::OpeningSpec { id: "W2".into(), left: Length::inch(160), ..two.openings[0].clone() };
+    two.openings.push(second);
+    let sealed = |id: &str| Deviation { kind: DeviationKind::SealedBottom, piece: format!("{id}/unit") };
+    let told = |as_built: Vec<Deviation>| -> Vec<Option<Fix>> {
+        let plan = build(&Job { as_built, ..two.clone() }).unwrap_or_else(|p| panic!("{p:?}"));
+        found(&plan).into_iter().filter(|f| f.code == "F05").map(|f| f.fix).collect()
+    };
+    let right = |id: &str| Some(Fix::PutRight { deviation: sealed(id) });
+    assert_eq!(told(vec![sealed("W2")]), [right("W2")]);
+    let both = told(vec![sealed("W1"), sealed("W2")]);
+    assert!(both.len() == 2 && both.contains(&right("W1")) && both.contains(&right("W2")), "{both:?}");
+}
+
+#[test]
 fn minutes_add_up_and_every_material_is_in_the_library() {
     let usual = plan(&[], &[]);
     let (_, without) =

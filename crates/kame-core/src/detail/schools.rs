@@ -289,13 +289,6 @@ impl Schools {
     pub fn barrier<'a>(&'a self, answers: &'a Answers) -> Option<&'a BarrierSpec> {
         self.chosen(answers).find_map(|(_, c)| c.barrier.as_ref())
     }
-
-    /// The answers in a line, as people say it.
-    pub fn said(&self, answers: &Answers) -> String {
-        let names = self.chosen(answers).filter(|(q, c)| q.choice.first().is_none_or(|first| first.id != c.id));
-        let names: Vec<&str> = names.map(|(_, c)| c.name.as_str()).collect();
-        if names.is_empty() { "the usual way".into() } else { names.join(", ") }
-    }
 }
 
 fn refusal<'a>(choice: &'a Choice, answers: &Answers) -> Option<&'a str> {

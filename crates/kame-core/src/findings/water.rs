@@ -49,7 +49,10 @@ pub fn findings(plan: &Plan, moment: &Moment, broken: &[Broken], missing: &[&Ove
         let surface = moment.asked.surfaces[pond.facet.0];
         let on = pond.on.map(|s| moment.asked.pieces[s.0]);
         let (reason, mut remedy) = words::pond(plan, surface, on, &words::water_name(plan, moment, pond.scenario));
-        let bead = plan.as_built.iter().find(|a| matches!(a, AsBuilt::Bead { .. }));
+        // A bead dams the opening it is at, and no other.
+        let here = plan.surfaces[surface.0].opening.or_else(|| on.and_then(|p| plan.pieces[p].opening));
+        let dams = |a: &&AsBuilt| matches!(**a, AsBuilt::Bead { piece, .. } if plan.pieces[piece].opening == here);
+        let bead = plan.as_built.iter().find(dams);
         let (mut code, mut fix) = ("W-POND", None);
         if let Some(bead) = bead {
             let (deviation, fault) = notes::deviation(plan, bead);
