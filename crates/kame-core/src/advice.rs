@@ -320,12 +320,7 @@ pub fn follow(job: &Job, figures: &Figures) -> Result<Job, String> {
             given = with;
         }
     }
-    // An answer may be buildable only with one that came after it.
-    while let Err(refused) = schools.complete(&given) {
-        for r in refused {
-            given.remove(&r.question);
-        }
-    }
+    let given = schools.settled(&given, None);
     let of_wall = |q: &String| schools.question(q).is_some_and(|q| q.scope == crate::detail::schools::Scope::Wall);
     let (wall, opening): (Answers, Answers) = given.into_iter().partition(|(q, _)| of_wall(q));
     next.wall.schools = wall;
@@ -334,10 +329,8 @@ pub fn follow(job: &Job, figures: &Figures) -> Result<Job, String> {
         o.schools.extend(opening.clone());
         let all =
             |o: &Answers| next.wall.schools.iter().chain(o).map(|(q, c)| (q.clone(), c.clone())).collect::<Answers>();
-        while let Err(refused) = schools.complete(&all(&o.schools)) {
-            let Some(r) = refused.iter().find(|r| o.schools.contains_key(&r.question)) else { break };
-            o.schools.remove(&r.question);
-        }
+        let settled = schools.settled(&all(&o.schools), None);
+        o.schools.retain(|q, _| settled.contains_key(q));
     }
     Ok(next)
 }

@@ -67,7 +67,10 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
             .map(|r| Problem::new(format!("$.wall.schools.{}", r.question), r.message))
             .collect::<Vec<_>>()
     })?;
-    problems.extend(shallow(job, &answers, &figures));
+    // Every opening has its answers only where none was refused.
+    if problems.is_empty() {
+        problems = shallow(job, &answers, &figures);
+    }
     if !problems.is_empty() {
         return Err(problems);
     }
