@@ -4,8 +4,8 @@ use kame_core::findings::Moment;
 use kame_core::job::{Edit, Job, apply, read_job};
 use kame_core::length::Length;
 use kame_core::plan::build;
-use kame_core::tonight::nights;
-use kame_core::view::{Ask, Weather, view_plan};
+use kame_core::tonight::{Known, nights};
+use kame_core::view::{Ask, Weather, view_plan, view_with_nights};
 use kame_core::water::{Arrangement, run, run_within};
 use std::hint::black_box;
 
@@ -105,8 +105,21 @@ fn demo(c: &mut Criterion) {
         let ask = Ask { weather: Weather::Rain, ..Ask::default() };
         b.iter(|| view_plan(black_box(&moved), &plan, &ask).expect("a view"));
     });
-    group.bench_function("every evening with its temporary covers", |b| {
-        b.iter(|| nights(black_box(&plan)).expect("evenings"));
+    let (before, all) = (build(&job).expect("a plan"), Ask { weather: Weather::Rain, ..Ask::default() });
+    group.bench_function("every evening with its temporary covers, from nothing", |b| {
+        b.iter(|| nights(black_box(&plan), &Known::default()).expect("evenings"));
+    });
+    group.bench_function("an edge moved: plan, finished wall, every evening", |b| {
+        let as_it_was = || {
+            let known = Known::default();
+            nights(&before, &known).expect("evenings");
+            known
+        };
+        let answer = |known: Known| {
+            let (moved, plan) = apply(black_box(&job), &change).expect("fits");
+            (view_with_nights(&moved, &plan, &all, &known).expect("a view"), known)
+        };
+        b.iter_batched(as_it_was, answer, BatchSize::SmallInput);
     });
     group.finish();
 }

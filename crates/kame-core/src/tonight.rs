@@ -6,9 +6,14 @@ use crate::findings::{Finding, Moment, Severity};
 use crate::layup::{Bond, Depth};
 use crate::length::Length;
 use crate::plan::{Piece, Plan, PlanTarget, Seal, SurfaceId};
-use crate::sequence::{Laid, Stage};
-use crate::surface::{Edge, FacetId, Rect};
+use crate::sequence::{Act, Laid, Stage};
+use crate::surface::{Edge, Rect};
+use lru::LruCache;
 use rayon::prelude::*;
+use std::fmt::{self, Write};
+use std::hash::{DefaultHasher, Hasher};
+use std::num::NonZeroUsize;
+use std::sync::{Arc, Mutex, PoisonError};
 
 /// How a step may be left overnight, the best first.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, serde::Serialize)]
@@ -58,11 +63,37 @@ pub struct Night {
 /// Most tapes that are proposed for one evening; beyond that a cover is quicker.
 const MOST_TAPES: usize = 4;
 
+/// Evenings that were computed already, kept by everything they follow from: after a change at one opening those of the others are known.
+#[derive(Debug)]
+pub struct Known(Mutex<LruCache<u64, Arc<Vec<Night>>>>);
+
+/// How many openings' evenings are kept: a building of some hundred openings, and what it was before the last changes.
+const KEPT: NonZeroUsize = NonZeroUsize::new(1024).unwrap();
+
+impl Default for Known {
+    fn default() -> Self {
+        Self(Mutex::new(LruCache::new(KEPT)))
+    }
+}
+
+impl Known {
+    fn or_ask(&self, key: u64, ask: impl FnOnce() -> Result<Vec<Night>, String>) -> Result<Arc<Vec<Night>>, String> {
+        // What is kept is never half written, so a lock that another thread left in a panic can be taken.
+        let kept = || self.0.lock().unwrap_or_else(PoisonError::into_inner);
+        if let Some(known) = kept().get(&key) {
+            return Ok(Arc::clone(known));
+        }
+        let asked = Arc::new(ask()?);
+        kept().put(key, Arc::clone(&asked));
+        Ok(asked)
+    }
+}
+
 /// Every evening of the order in force.
 ///
 /// # Errors
 /// A sentence if a stage were no valid layup; that would be a mistake in recipe data.
-pub fn nights(plan: &Plan) -> Result<Vec<Night>, String> {
+pub fn nights(plan: &Plan, known: &Known) -> Result<Vec<Night>, String> {
     let mut ends: Vec<(usize, usize)> = Vec::new();
     for (done, (step, _)) in plan.actions().enumerate() {
         match ends.last_mut() {
@@ -75,17 +106,20 @@ pub fn nights(plan: &Plan) -> Result<Vec<Night>, String> {
     let at = |step: usize, o: usize| plan.steps[step].opening.as_ref().is_none_or(|id| *id == plan.openings[o].id);
     let places: Vec<Option<usize>> =
         if plan.openings.is_empty() { vec![None] } else { (0..plan.openings.len()).map(Some).collect() };
-    let asked: Vec<(Option<usize>, usize, usize)> = places
-        .iter()
-        .flat_map(|o| ends.iter().filter(move |(s, _)| o.is_none_or(|o| at(*s, o))).map(move |(s, d)| (*o, *s, *d)))
-        .collect();
-    let each: Vec<(Option<usize>, Night)> = asked
+    let asked = |o: Option<usize>| -> Vec<(usize, usize)> {
+        ends.iter().filter(|(s, _)| o.is_none_or(|o| at(*s, o))).copied().collect()
+    };
+    let each: Vec<Arc<Vec<Night>>> = places
         .into_par_iter()
-        .map(|(o, step, done)| Ok((o, night(plan, o, step, done)?)))
+        .map(|o| {
+            let asked = asked(o);
+            let all = || asked.par_iter().map(|(step, done)| night(plan, o, *step, *done)).collect();
+            known.or_ask(fingerprint(plan, o, &asked), all)
+        })
         .collect::<Result<_, String>>()?;
     let worst = |(step, done): &(usize, usize)| {
-        let latest = |o: &Option<usize>| each.iter().rfind(|(at, n)| at == o && n.done <= *done).map(|(_, n)| n);
-        let now: Vec<&Night> = places.iter().filter_map(latest).collect();
+        let latest = |of: &Arc<Vec<Night>>| of.iter().rfind(|n| n.done <= *done).cloned();
+        let now: Vec<Night> = each.iter().filter_map(latest).collect();
         let told = now.iter().max_by_key(|n| n.state);
         let temporary = now.iter().flat_map(|n| n.temporary.clone());
         let state = told.map_or(NightState::Dry, |n| n.state);
@@ -109,18 +143,62 @@ pub fn nights(plan: &Plan) -> Result<Vec<Night>, String> {
     Ok(all)
 }
 
+/// A hash of everything the evenings at one opening follow from: what is on the wall, what is at the opening, and nothing of the others.
+fn fingerprint(plan: &Plan, only: Option<usize>, asked: &[(usize, usize)]) -> u64 {
+    struct Text(DefaultHasher);
+    impl Write for Text {
+        fn write_str(&mut self, s: &str) -> fmt::Result {
+            self.0.write(s.as_bytes());
+            Ok(())
+        }
+    }
+    let mut text = Text(DefaultHasher::new());
+    let mut add = |what: &dyn fmt::Debug| {
+        // Hashing cannot fail.
+        let _ = write!(text, "{what:?};");
+    };
+    let here = |o: Option<usize>| o.is_none() || only.is_none() || o == only;
+    let on = |s: SurfaceId| here(plan.surfaces[s.0].opening);
+    let of = |p: usize| here(plan.pieces[p].opening);
+    add(&asked);
+    plan.counted(only).into_iter().for_each(|o| add(&(o, &plan.openings[o])));
+    plan.surfaces.iter().enumerate().filter(|(_, s)| here(s.opening)).for_each(|s| add(&s));
+    plan.stitches.iter().filter(|(a, b)| on(a.on) && on(b.on)).for_each(|s| add(s));
+    plan.pieces.iter().enumerate().filter(|(_, p)| here(p.opening)).for_each(|p| add(&p));
+    plan.seals.iter().enumerate().filter(|(_, s)| of(s.behind)).for_each(|s| add(&s));
+    plan.fits.iter().filter(|f| of(f.unit)).for_each(|f| add(f));
+    plan.overs.iter().filter(|o| here(o.opening)).for_each(|o| add(o));
+    plan.targets.iter().filter(|t| on(t.on)).for_each(|t| add(t));
+    let steps = plan.steps.iter().filter(|s| match (&s.opening, only) {
+        (Some(id), Some(o)) => *id == plan.openings[o].id,
+        _ => true,
+    });
+    for step in steps {
+        add(&(&step.id, &step.title, plan.is_removed(&step.id)));
+        for a in &step.actions {
+            add(&(a, plan.is_removed(&a.id)));
+            match a.act {
+                Act::Cut { cut } => add(&plan.cuts[cut]),
+                Act::Lift { flap } | Act::Drop { flap } => add(&plan.flaps[flap]),
+                _ => {}
+            }
+        }
+    }
+    add(&(&plan.outlets, &plan.as_built, &plan.figures));
+    text.0.finish()
+}
+
 fn night(plan: &Plan, only: Option<usize>, step: usize, done: usize) -> Result<Night, String> {
     let mut out =
         Night { step, done, state: NightState::Dry, why: String::new(), dry_after: None, temporary: Vec::new() };
-    let (moment, first) = leaks(plan, only, done, &[])?;
-    if is_bare(plan, &moment) {
+    let Some(first) = leaks(plan, only, done, &[])? else {
         out.state = NightState::Bare;
         out.why = "The wall is still bare in places: rain falls on the sheathing.".into();
         return Ok(out);
-    }
+    };
     let Some(worst) = first.first() else { return Ok(out) };
     out.why.clone_from(&worst.reason);
-    let covers = covers(plan, &first);
+    let covers = covers(plan, only, &first);
     if let Some(tapes) = taped(plan, only, done, Vec::new(), first)? {
         (out.state, out.temporary) = (NightState::Tape, tapes);
         return Ok(out);
@@ -128,7 +206,7 @@ fn night(plan: &Plan, only: Option<usize>, step: usize, done: usize) -> Result<N
     let found = if covers.is_empty() {
         None
     } else {
-        let left = leaks(plan, only, done, &covers)?.1;
+        let left = leaks(plan, only, done, &covers)?.unwrap_or_default();
         taped(plan, only, done, covers, left)?
     };
     (out.state, out.temporary) = match found {
@@ -138,29 +216,28 @@ fn night(plan: &Plan, only: Option<usize>, step: usize, done: usize) -> Result<N
     Ok(out)
 }
 
-/// Rain that gets in at less than the floor, with temporary pieces on the wall.
+/// Rain that gets in at less than the floor, with temporary pieces on the wall; `None` where the wall itself is bare.
 fn leaks(
     plan: &Plan,
     only: Option<usize>,
     done: usize,
     temporary: &[Temporary],
-) -> Result<(Moment, Vec<Finding>), String> {
+) -> Result<Option<Vec<Finding>>, String> {
     let mut plan = std::borrow::Cow::Borrowed(plan);
     let mut on = Vec::new();
     for t in temporary {
-        on.push((add(plan.to_mut(), t), t.cover));
+        on.push((add(plan.to_mut(), only, t), t.cover));
     }
     let moment = Moment::tonight(&plan, done, only, |stage| {
         for &(piece, cover) in &on {
             lay(&plan, stage, piece, cover);
         }
     })?;
-    let found = moment.findings(&plan).into_iter().filter(|f| f.severity == Severity::Leak).collect();
-    Ok((moment, found))
+    Ok(moment.map(|m| m.findings(&plan).into_iter().filter(|f| f.severity == Severity::Leak).collect()))
 }
 
 /// Adds a temporary piece to the plan: a tape sticks over its whole area, a cover hangs loose and is taped at its top and sides.
-fn add(plan: &mut Plan, t: &Temporary) -> usize {
+fn add(plan: &mut Plan, only: Option<usize>, t: &Temporary) -> usize {
     let piece = plan.pieces.len();
     let (role, bond, name) = if t.cover {
         (Role::Barrier, Bond::None, "temporary cover")
@@ -192,8 +269,9 @@ fn add(plan: &mut Plan, t: &Temporary) -> usize {
             rects: rects.map(|r| (SurfaceId::WALL, r)).to_vec(),
         });
         let behind: Vec<PlanTarget> = plan
-            .openings
-            .iter()
+            .counted(only)
+            .into_iter()
+            .map(|o| &plan.openings[o])
             .filter(|o| t.rect.contains(o.rect))
             .map(|o| PlanTarget {
                 id: format!("{}/tonight", o.id),
@@ -219,16 +297,6 @@ fn lay(plan: &Plan, stage: &mut Stage, piece: usize, cover: bool) {
     }
 }
 
-/// True where the face of the wall lies bare away from every opening.
-fn is_bare(plan: &Plan, moment: &Moment) -> bool {
-    let Some(wall) = moment.asked.surfaces.iter().position(|s| *s == SurfaceId::WALL) else { return false };
-    let a = &moment.arrangement;
-    a.cells_of(FacetId(wall)).any(|c| {
-        let rect = a.cell(c).rect;
-        a.stack(c).is_empty() && plan.openings.iter().all(|o| !o.hull.contains(rect))
-    })
-}
-
 /// Adds one tape after another over the edges where rain gets in, until none does; `None` where that does not help. `found` is what gets in
 /// with what is on already.
 fn taped(
@@ -241,19 +309,19 @@ fn taped(
     let covers = on.len();
     while !found.is_empty() {
         // A tape for each, or none at all: one place that cannot be taped lets the rain in all the same.
-        let tapes: Option<Vec<Temporary>> = found.iter().map(|f| tape_over(plan, f)).collect();
+        let tapes: Option<Vec<Temporary>> = found.iter().map(|f| tape_over(plan, only, f)).collect();
         let next = tapes.unwrap_or_default().into_iter().find(|t| !on.contains(t));
         match next.filter(|_| on.len() - covers < MOST_TAPES) {
             Some(tape) => on.push(tape),
             None => return Ok(None),
         }
-        found = leaks(plan, only, done, &on)?.1;
+        found = leaks(plan, only, done, &on)?.unwrap_or_default();
     }
     Ok(Some(on))
 }
 
 /// The tape over the edge at which a finding's water gets in.
-fn tape_over(plan: &Plan, f: &Finding) -> Option<Temporary> {
+fn tape_over(plan: &Plan, only: Option<usize>, f: &Finding) -> Option<Temporary> {
     let way = f.way.as_ref()?;
     let entry = way.entry()?;
     let point = way.points.get(entry.point)?;
@@ -276,8 +344,8 @@ fn tape_over(plan: &Plan, f: &Finding) -> Option<Temporary> {
         Edge::Right => Rect::new(r.u1 - side, r.v0, r.u1 + side, r.v1 + side),
         Edge::Bottom => return None,
     };
-    let rect =
-        plan.openings.iter().fold(vec![rect], |parts, o| parts.into_iter().flat_map(|p| p.minus(o.rect)).collect());
+    let openings = plan.counted(only).into_iter().map(|o| plan.openings[o].rect);
+    let rect = openings.fold(vec![rect], |parts, o| parts.into_iter().flat_map(|p| p.minus(o)).collect());
     let rect = rect.into_iter().max_by_key(|r| r.width().units().max(r.height().units()))?;
     let rect = rect.intersection(plan.surfaces[0].facet.rect())?;
     let edge = match entry.edge {
@@ -290,7 +358,7 @@ fn tape_over(plan: &Plan, f: &Finding) -> Option<Temporary> {
 }
 
 /// A cover over each opening that a finding concerns.
-fn covers(plan: &Plan, found: &[Finding]) -> Vec<Temporary> {
+fn covers(plan: &Plan, only: Option<usize>, found: &[Finding]) -> Vec<Temporary> {
     let of_opening = |i: usize| {
         let o = &plan.openings[i];
         found.iter().any(|f| {
@@ -301,7 +369,7 @@ fn covers(plan: &Plan, found: &[Finding]) -> Vec<Temporary> {
         })
     };
     (0..plan.openings.len())
-        .filter(|i| of_opening(*i))
+        .filter(|i| only.is_none_or(|o| o == *i) && of_opening(*i))
         .filter_map(|i| {
             let o = &plan.openings[i];
             let more = plan.figures.length("night_cover");

@@ -346,6 +346,9 @@ async fn evenings_say_where_the_wall_may_be_left() {
     assert_eq!(n["places"].as_array().map(Vec::len), Some(1));
     assert_eq!(n["or_go_on"], "Inside seal");
     assert_eq!(state("D1/look").0, "dry");
+    let with = s.json("/api/jobs/3?nights=true").await;
+    assert_eq!((&with["nights"], with["view"]["done"].as_u64()), (&nights, with["view"]["total"].as_u64()));
+    assert!(s.json("/api/jobs/3").await["nights"].is_null());
     assert_eq!(s.get("/api/jobs/99/nights").await.status(), StatusCode::NOT_FOUND);
 }
 

@@ -866,6 +866,8 @@ export interface components {
     };
     /** @description A job with its wall at the moment asked for. */
     JobAnswer: {
+      /** @description Every evening of the order, where asked for. */
+      nights?: components["schemas"]["NightView"][] | null;
       /** @description The job. */
       state: components["schemas"]["JobState"];
       /** @description Everything the screens show. */
@@ -948,6 +950,8 @@ export interface components {
       done?: number | null;
       /** @description True where that opening's stack is drawn apart. */
       exploded?: boolean;
+      /** @description True where every evening is asked for too. */
+      nights?: boolean;
       /** @description Index of the opening that is cut. */
       opening?: number;
       section?: components["schemas"]["SectionKind"] | null;
@@ -1504,6 +1508,8 @@ export interface operations {
         exploded?: boolean;
         /** @description Where it is cut, as a share of the opening's width or height, 0 to 1; the middle where it is left out. */
         at?: number;
+        /** @description True where every evening is asked for too. */
+        nights?: boolean;
       };
       header?: never;
       path: {
@@ -1672,6 +1678,8 @@ export interface operations {
         exploded?: boolean;
         /** @description Where it is cut, as a share of the opening's width or height, 0 to 1; the middle where it is left out. */
         at?: number;
+        /** @description True where every evening is asked for too. */
+        nights?: boolean;
       };
       header: {
         "If-Match": string;
@@ -1729,6 +1737,8 @@ export interface operations {
         exploded?: boolean;
         /** @description Where it is cut, as a share of the opening's width or height, 0 to 1; the middle where it is left out. */
         at?: number;
+        /** @description True where every evening is asked for too. */
+        nights?: boolean;
       };
       header?: never;
       path: {
@@ -1800,6 +1810,8 @@ export interface operations {
         exploded?: boolean;
         /** @description Where it is cut, as a share of the opening's width or height, 0 to 1; the middle where it is left out. */
         at?: number;
+        /** @description True where every evening is asked for too. */
+        nights?: boolean;
       };
       header?: never;
       path: {
@@ -1904,6 +1916,8 @@ export interface operations {
         exploded?: boolean;
         /** @description Where it is cut, as a share of the opening's width or height, 0 to 1; the middle where it is left out. */
         at?: number;
+        /** @description True where every evening is asked for too. */
+        nights?: boolean;
       };
       header: {
         "If-Match": string;
@@ -2014,6 +2028,8 @@ export interface operations {
         exploded?: boolean;
         /** @description Where it is cut, as a share of the opening's width or height, 0 to 1; the middle where it is left out. */
         at?: number;
+        /** @description True where every evening is asked for too. */
+        nights?: boolean;
       };
       header: {
         "If-Match": string;

@@ -53,6 +53,7 @@ export const useJob = defineStore("job", () => {
     const m: Query = { weather: weather.value, opening: opening.value, at: cutAt.value, exploded: apart.value };
     if (done.value !== null) m.done = done.value;
     if (section.value !== null) m.section = section.value;
+    if (nights.value) m.nights = true;
     return m;
   };
   const currentFinding = computed<Finding | null>(
@@ -63,7 +64,8 @@ export const useJob = defineStore("job", () => {
   let asked = 0;
   function take(number: number, answer: JobAnswer) {
     if (number !== asked) return;
-    if (nights.value && answer.state.revision !== state.value?.revision) void loadNights(answer.state.id);
+    // Evenings come with every answer until they are put away.
+    if (nights.value && answer.nights) nights.value = answer.nights;
     state.value = answer.state;
     view.value = answer.view;
     previewed.value = null;
@@ -89,7 +91,7 @@ export const useJob = defineStore("job", () => {
     }
   }
 
-  /** Asks for the evenings; they are asked again after every change until they are put away. */
+  /** Asks for the evenings; they come with every answer after that until they are put away. */
   async function loadNights(id = state.value?.id) {
     if (id === undefined) return;
     try {

@@ -7,9 +7,11 @@ mod water;
 mod words;
 
 use crate::job::Deviation;
+use crate::layup::Layup;
 use crate::length::{Head, Length};
 use crate::plan::{Plan, SurfaceId};
 use crate::sequence::{Action, Stage, StageLayup};
+use crate::surface::FacetId;
 use crate::water::{Arrangement, WaterAnswer, Way};
 use serde::Serialize;
 
@@ -135,6 +137,20 @@ impl Finding {
     }
 }
 
+fn cells(layup: &Layup) -> Result<Arrangement, String> {
+    Arrangement::new(layup).map_err(|m| m.iter().map(ToString::to_string).collect::<Vec<_>>().join("; "))
+}
+
+/// True where the face of the wall lies bare away from every opening.
+fn is_bare(plan: &Plan, only: Option<usize>, asked: &StageLayup, a: &Arrangement) -> bool {
+    let openings = plan.counted(only);
+    let Some(wall) = asked.surfaces.iter().position(|s| *s == SurfaceId::WALL) else { return false };
+    a.cells_of(FacetId(wall)).any(|c| {
+        let rect = a.cell(c).rect;
+        a.stack(c).is_empty() && openings.iter().all(|o| !plan.openings[*o].hull.contains(rect))
+    })
+}
+
 /// Heads above this are not followed: 12 in of water is about 3 kPa, a wind of 70 m/s (model).
 const BEYOND_ANY_WIND: Length = Length::inch(12);
 
@@ -165,11 +181,13 @@ impl Moment {
         let done = done.min(actions.len());
         let stage = Stage::after(plan, actions[..done].iter().copied());
         let asked = stage.layup(plan);
-        Self::asked(stage, asked, done, done == actions.len(), BEYOND_ANY_WIND)
+        let arrangement = cells(&asked.layup)?;
+        let answer = crate::water::run_within(&asked.layup, &arrangement, Some(BEYOND_ANY_WIND));
+        Ok(Self { done, finished: done == actions.len(), stage, asked, arrangement, answer })
     }
 
-    /// The moment after `done` actions with something laid on it for the night, asked about rain only, as far as the profile's floor; with
-    /// `only`, the wall with the work at one opening and none at others.
+    /// The moment after `done` actions with something laid on it for the night, asked about the heads of rain only, as far as the profile's
+    /// floor; with `only`, the wall with the work at one opening and none at others. `None` where the wall itself is bare.
     ///
     /// # Errors
     /// A sentence if the stage were no valid layup.
@@ -178,7 +196,7 @@ impl Moment {
         done: usize,
         only: Option<usize>,
         lay: impl FnOnce(&mut Stage),
-    ) -> Result<Self, String> {
+    ) -> Result<Option<Self>, String> {
         let of = |s: usize| plan.steps[s].opening.as_ref();
         let wanted = |s: usize| only.is_none() || of(s).is_none() || of(s) == only.map(|o| &plan.openings[o].id);
         let actions: Vec<&Action> = plan.actions().take(done).filter(|(s, _)| wanted(*s)).map(|(_, a)| a).collect();
@@ -187,15 +205,13 @@ impl Moment {
         let mut asked = stage.layup_at(plan, only);
         asked.layup.scenarios.truncate(1);
         asked.leaks.truncate(1);
+        let arrangement = cells(&asked.layup)?;
+        if is_bare(plan, only, &asked, &arrangement) {
+            return Ok(None);
+        }
         let floor = plan.figures.length("floor_rain");
-        Self::asked(stage, asked, done, false, floor)
-    }
-
-    fn asked(stage: Stage, asked: StageLayup, done: usize, finished: bool, limit: Length) -> Result<Self, String> {
-        let arrangement = Arrangement::new(&asked.layup)
-            .map_err(|m| m.iter().map(ToString::to_string).collect::<Vec<_>>().join("; "))?;
-        let answer = crate::water::run_within(&asked.layup, &arrangement, Some(limit));
-        Ok(Self { done, finished, stage, asked, arrangement, answer })
+        let answer = crate::water::heads_within(&asked.layup, &arrangement, floor);
+        Ok(Some(Self { done, finished: false, stage, asked, arrangement, answer }))
     }
 
     /// Everything found, the worst first.

@@ -358,6 +358,20 @@ impl Plan {
             .filter(|(_, a)| !self.is_removed(&a.id))
     }
 
+    /// The openings that count where only one is asked about: that one, and those that the barrier as planned leaves free.
+    pub fn counted(&self, only: Option<usize>) -> Vec<usize> {
+        let barrier = || {
+            let pieces = self.pieces.iter().filter(|p| p.role.is_barrier() && p.opening.is_none());
+            pieces.flat_map(|p| &p.regions).filter(|(on, _)| *on == SurfaceId::WALL).map(|(_, r)| *r)
+        };
+        let left_free = |o: &Opening| {
+            let uncovered = |parts: Vec<Rect>, r| parts.into_iter().flat_map(|p| p.minus(r)).collect();
+            !barrier().fold(vec![o.rect], uncovered).is_empty()
+        };
+        let counts = |(i, o): &(usize, &Opening)| only.is_none_or(|only| only == *i || left_free(o));
+        self.openings.iter().enumerate().filter(counts).map(|(i, _)| i).collect()
+    }
+
     /// How a part is called.
     pub fn part_name(&self, part: Part) -> &str {
         match part {

@@ -333,8 +333,9 @@ impl Stage {
             .stitches
             .extend(plan.stitches.iter().filter_map(|(a, b)| Some(crate::surface::Stitch { a: end(a)?, b: end(b)? })));
         layup.voids = plan
-            .openings
-            .iter()
+            .counted(only)
+            .into_iter()
+            .map(|o| &plan.openings[o])
             .filter(|o| !self.is_covered(plan, o))
             .filter_map(|o| patch(SurfaceId::WALL, o.rect))
             .collect();

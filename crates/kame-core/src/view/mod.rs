@@ -21,6 +21,7 @@ use crate::job::{Job, Problem};
 use crate::plan::{Plan, build};
 use crate::sequence::{Phase, RAIN, RAIN_NO_GLUE, StepCard};
 use crate::takeoff::{CutGroup, cut_list};
+use crate::tonight::Known;
 use crate::water::PassageKind;
 use serde::{Deserialize, Serialize};
 
@@ -269,6 +270,20 @@ pub fn view_plan(job: &Job, plan: &Plan, ask: &Ask) -> Result<WallView, Vec<Prob
         figures: figures.collect(),
         elevation,
     })
+}
+
+/// Answers for a wall and all its evenings at once, with what is known of them from before.
+///
+/// # Errors
+/// A sentence if a stage were no valid layup; that would be a mistake in recipe data.
+pub fn view_with_nights(
+    job: &Job,
+    plan: &Plan,
+    ask: &Ask,
+    known: &Known,
+) -> Result<(WallView, Vec<NightView>), Vec<Problem>> {
+    let (view, nights) = rayon::join(|| view_plan(job, plan, ask), || night_views(plan, known));
+    Ok((view?, nights.map_err(|m| vec![Problem::new("$", m)])?))
 }
 
 fn questions(job: &Job, plan: &Plan) -> Result<Vec<QuestionView>, String> {

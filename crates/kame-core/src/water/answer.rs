@@ -64,14 +64,30 @@ pub fn run(layup: &Layup, a: &Arrangement) -> WaterAnswer {
 
 /// Runs every scenario as far as an effort of `limit`; what is harder to reach counts as never reached.
 pub fn run_within(layup: &Layup, a: &Arrangement, limit: Option<Length>) -> WaterAnswer {
-    let (holds, lost) = rayon::join(|| Drainage::new(layup, a, Glue::Holds), || Drainage::new(layup, a, Glue::Lost));
+    let asked = |glue| layup.scenarios.iter().any(|s| s.glue == glue);
+    let drained = |glue| asked(glue).then(|| Drainage::new(layup, a, glue));
+    let (holds, lost) = rayon::join(|| drained(Glue::Holds), || drained(Glue::Lost));
+    answers(layup, a, limit, &|glue| if glue == Glue::Holds { holds.as_ref() } else { lost.as_ref() })
+}
+
+/// Runs every scenario for its heads alone, as far as an effort of `limit`; what stands and cannot leave is not asked.
+pub fn heads_within(layup: &Layup, a: &Arrangement, limit: Length) -> WaterAnswer {
+    answers(layup, a, Some(limit), &|_| None)
+}
+
+fn answers<'d>(
+    layup: &Layup,
+    a: &Arrangement,
+    limit: Option<Length>,
+    drained: &(impl Fn(Glue) -> Option<&'d Drainage> + Sync),
+) -> WaterAnswer {
     let answers: Vec<(Spread, Vec<Reach>, Vec<Pond>)> = (0..layup.scenarios.len())
         .into_par_iter()
         .map(|s| {
             let scenario = &layup.scenarios[s];
             let spread = Spread::within(layup, a, scenario, limit);
-            let drainage = if scenario.glue == Glue::Holds { &holds } else { &lost };
-            let (reach, ponds) = (reach(layup, a, s, &spread), ponds(layup, a, s, &spread, drainage));
+            let ponds = drained(scenario.glue).map_or_else(Vec::new, |d| ponds(layup, a, s, &spread, d));
+            let reach = reach(layup, a, s, &spread);
             (spread, reach, ponds)
         })
         .collect();

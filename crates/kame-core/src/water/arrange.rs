@@ -59,9 +59,9 @@ pub struct Arrangement {
     layers: Vec<Layer>,
     /// `(place in the one stack, place in the other)` of sheets continuous across a border.
     pairs: Vec<(u16, u16)>,
-    states: usize,
+    /// For each state whether it is closed while glue holds, and when it is lost.
+    closed: Vec<[bool; 2]>,
     facet_cells: Vec<Range<usize>>,
-    bonds: Vec<(Bond, bool)>,
     exposed: Vec<bool>,
 }
 
@@ -97,16 +97,15 @@ impl Arrangement {
             touching_ranges: Vec::new(),
             layers: Vec::new(),
             pairs: Vec::new(),
-            states: 0,
+            closed: Vec::new(),
             facet_cells: Vec::new(),
-            bonds: layup.sheets.iter().map(|s| (s.bond, s.cap)).collect(),
             exposed: layup.facets.iter().map(|f| f.exposed).collect(),
         };
         let mut clashes = BTreeSet::new();
         let mut by_facet = items_by_facet(layup);
         for (f, items) in by_facet.iter_mut().enumerate() {
             let start = a.cells.len();
-            let mut splitter = Splitter { items, facet: FacetId(f), out: &mut a, clashes: &mut clashes };
+            let mut splitter = Splitter { layup, items, facet: FacetId(f), out: &mut a, clashes: &mut clashes };
             let all: Vec<u32> = (0..splitter.items.len() as u32).collect();
             splitter.split(layup.facets[f].rect(), &all, &mut Vec::new());
             a.facet_cells.push(start..a.cells.len());
@@ -135,7 +134,7 @@ impl Arrangement {
 
     /// Number of `(cell, gap)` states.
     pub fn states(&self) -> usize {
-        self.states
+        self.closed.len()
     }
 
     /// Index of the state "in this gap of this cell".
@@ -158,16 +157,7 @@ impl Arrangement {
 
     /// True where water cannot be in that gap (handbook 4.3).
     pub fn is_closed(&self, cell: CellId, gap: usize, glue: Glue) -> bool {
-        let stack = self.stack(cell);
-        match stack.get(gap) {
-            Some(layer) if layer.faulted => false,
-            Some(layer) => match self.bonds[layer.sheet.0].0 {
-                Bond::Cured => true,
-                Bond::Full => glue == Glue::Holds,
-                Bond::None => layer.sealed && glue == Glue::Holds,
-            },
-            None => stack.last().is_some_and(|top| self.bonds[top.sheet.0].1) && !self.exposed[self.cell(cell).facet.0],
-        }
+        self.closed[self.state(cell, gap)][usize::from(glue == Glue::Lost)]
     }
 
     /// The gaps of the far cell that water from gap `gap` at end `end` of the border may enter, closed ones not yet left out.
@@ -388,6 +378,7 @@ fn clash(layup: &Layup, clash: Clash) -> Mistake {
 
 /// Divides one facet by the edges of what lies on it, until no edge crosses a part.
 struct Splitter<'a> {
+    layup: &'a Layup,
     items: &'a [Item],
     facet: FacetId,
     out: &'a mut Arrangement,
@@ -486,8 +477,16 @@ impl Splitter<'_> {
             .collect();
         self.out.layers.extend(layers);
         let stack = start..self.out.layers.len();
-        let first_state = self.out.states;
-        self.out.states += stack.len() + 1;
+        let first_state = self.out.closed.len();
+        let behind = self.out.layers[stack.clone()].iter().map(|layer| match self.layup.sheets[layer.sheet.0].bond {
+            _ if layer.faulted => [false; 2],
+            Bond::Cured => [true; 2],
+            Bond::Full => [true, false],
+            Bond::None => [layer.sealed, false],
+        });
+        let top = self.out.layers[stack.clone()].last();
+        let capped = top.is_some_and(|l| self.layup.sheets[l.sheet.0].cap) && !self.out.exposed[self.facet.0];
+        self.out.closed.extend(behind.chain([[capped; 2]]));
         self.out.cells.push(Cell { facet: self.facet, rect: part, stack, first_state });
     }
 }

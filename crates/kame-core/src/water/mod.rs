@@ -12,7 +12,7 @@ pub mod drain;
 pub mod spread;
 pub mod way;
 
-pub use answer::{Pond, Reach, WaterAnswer, run, run_within};
+pub use answer::{Pond, Reach, WaterAnswer, heads_within, run, run_within};
 pub use arrange::{Arrangement, CellId};
 pub use spread::Spread;
 pub use way::{Passage, PassageKind, Way, WayPoint};

@@ -6,7 +6,9 @@ use axum::Json as Out;
 use axum::extract::State;
 use axum::http::StatusCode;
 use kame_core::job::{Edit, Job, apply};
-use kame_core::view::{WallView, view, view_plan};
+use kame_core::plan::{Plan, build};
+use kame_core::tonight::Known;
+use kame_core::view::{WallView, view_plan, view_with_nights};
 use kame_store::{JobState, JobSummary, Store};
 use std::sync::Arc;
 
@@ -19,9 +21,29 @@ pub async fn blocking<T: Send + 'static>(
     tokio::task::spawn_blocking(move || work(&store)).await.unwrap_or_else(|e| Err(Fault::Internal(e.to_string())))
 }
 
-fn answer(state: JobState, moment: &Moment) -> Result<JobAnswer, Fault> {
-    let view = view(&state.job, &moment.ask())?;
-    Ok(JobAnswer { state, view })
+fn answer(state: JobState, plan: &Plan, moment: &Moment, evenings: &Known) -> Result<JobAnswer, Fault> {
+    let (view, nights) = if moment.nights {
+        let (view, nights) = view_with_nights(&state.job, plan, &moment.ask(), evenings)?;
+        (view, Some(nights))
+    } else {
+        (view_plan(&state.job, plan, &moment.ask())?, None)
+    };
+    Ok(JobAnswer { state, view, nights })
+}
+
+/// A job as the store gives it, answered for the moment asked for.
+async fn answered(
+    app: &App,
+    moment: Moment,
+    state: impl FnOnce(&Store) -> Result<JobState, Fault> + Send + 'static,
+) -> Result<Out<JobAnswer>, Fault> {
+    let evenings = Arc::clone(&app.evenings);
+    blocking(app, move |s| {
+        let state = state(s)?;
+        let plan = build(&state.job)?;
+        Ok(Out(answer(state, &plan, &moment, &evenings)?))
+    })
+    .await
 }
 
 /// All jobs, the one changed last first.
@@ -47,7 +69,7 @@ pub async fn create(State(app): State<App>, Json(new): Json<NewJob>) -> Result<(
 /// A job with its wall at the moment asked for.
 #[utoipa::path(get, path = "/api/jobs/{id}", params(("id" = i64, Path), Moment), responses((status = 200, body = JobAnswer), (status = 404, body = ProblemDocument)))]
 pub async fn read(State(app): State<App>, JobId(id): JobId, Ask(moment): Ask<Moment>) -> Result<Out<JobAnswer>, Fault> {
-    blocking(&app, move |s| Ok(Out(answer(s.job(id)?, &moment)?))).await
+    answered(&app, moment, move |s| Ok(s.job(id)?)).await
 }
 
 /// Takes a job off the list; `restore` puts it back.
@@ -106,9 +128,17 @@ pub async fn edit(
     Ask(moment): Ask<Moment>,
     Json(edit): Json<Edit>,
 ) -> Result<Out<JobAnswer>, Fault> {
+    let evenings = Arc::clone(&app.evenings);
     blocking(&app, move |s| {
-        let state = s.change(id, revision, label(&edit), |job| apply(job, &edit).map(|(job, _)| job))?;
-        Ok(Out(answer(state, &moment)?))
+        let mut built = None;
+        let state = s.change(id, revision, label(&edit), |job| {
+            apply(job, &edit).map(|(job, plan)| {
+                built = Some(plan);
+                job
+            })
+        })?;
+        let plan = built.map_or_else(|| build(&state.job), Ok)?;
+        Ok(Out(answer(state, &plan, &moment, &evenings)?))
     })
     .await
 }
@@ -121,7 +151,7 @@ pub async fn undo(
     Revision(revision): Revision,
     Ask(moment): Ask<Moment>,
 ) -> Result<Out<JobAnswer>, Fault> {
-    blocking(&app, move |s| Ok(Out(answer(s.undo(id, revision)?, &moment)?))).await
+    answered(&app, moment, move |s| Ok(s.undo(id, revision)?)).await
 }
 
 /// One change forward again.
@@ -132,7 +162,7 @@ pub async fn redo(
     Revision(revision): Revision,
     Ask(moment): Ask<Moment>,
 ) -> Result<Out<JobAnswer>, Fault> {
-    blocking(&app, move |s| Ok(Out(answer(s.redo(id, revision)?, &moment)?))).await
+    answered(&app, moment, move |s| Ok(s.redo(id, revision)?)).await
 }
 
 /// What a change would give, without keeping it: for dragging.

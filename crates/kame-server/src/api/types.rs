@@ -1,6 +1,6 @@
 use kame_core::advice::{Advice, InterviewQuestion, Strategy};
 use kame_core::job::Edit;
-use kame_core::view::{Ask, SectionAsk, SectionKind, WallView, Weather};
+use kame_core::view::{Ask, NightView, SectionAsk, SectionKind, WallView, Weather};
 use kame_store::JobState;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -13,6 +13,8 @@ pub struct JobAnswer {
     pub state: JobState,
     /// Everything the screens show.
     pub view: WallView,
+    /// Every evening of the order, where asked for.
+    pub nights: Option<Vec<NightView>>,
 }
 
 /// Which moment, which water, which section.
@@ -38,6 +40,9 @@ pub struct Moment {
     /// Where it is cut, as a share of the opening's width or height, 0 to 1; the middle where it is left out.
     #[serde(default)]
     pub at: Option<f64>,
+    /// True where every evening is asked for too.
+    #[serde(default)]
+    pub nights: bool,
 }
 
 impl Moment {
