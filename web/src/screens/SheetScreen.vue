@@ -92,7 +92,7 @@ const print = () => window.print();
           </p>
           <p>{{ step.card.what }}</p>
           <p v-if="step.card.over">
-            <b>{{ s.card.over }}:</b> {{ step.card.over }}
+            <b>{{ step.card.over }}</b>
           </p>
           <p>
             <b>{{ s.card.check }}:</b> {{ step.card.check }}
@@ -161,7 +161,7 @@ h3 {
   padding-left: 8px;
   border-left: 4px solid var(--glue);
 }
-@media (max-width: 760px) {
+@media screen and (max-width: 760px) {
   ol {
     columns: 1;
   }
@@ -173,7 +173,19 @@ h3 {
   .sheet {
     max-width: none;
     padding: 0;
-    font-size: 0.72rem;
+    font-size: 0.66rem;
+  }
+  h3 {
+    font-size: 0.8rem;
+  }
+  .cut strong {
+    font-size: 0.85rem;
+  }
+  figure {
+    height: 170px;
+  }
+  li {
+    margin-bottom: 8px;
   }
   .caution {
     border-left-color: #000;
