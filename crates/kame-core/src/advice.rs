@@ -1,7 +1,7 @@
 //! Strategy: what is asked before anything is planned, and the advice drawn from it (A1 to A11). Scores and reasons are data
 //! (`data/advice.toml`); the runner-up is always told, and what the builder decides otherwise is kept with the reason.
 
-use crate::detail::schools::{Answers, Schools, holds};
+use crate::detail::schools::{Answers, Feature, Schools, holds};
 use crate::job::{Job, Problem};
 use crate::length::Length;
 use crate::profile::{FigureSource, Figures};
@@ -324,7 +324,15 @@ pub fn follow(job: &Job, figures: &Figures) -> Result<Job, String> {
     let of_wall = |q: &String| schools.question(q).is_some_and(|q| q.scope == crate::detail::schools::Scope::Wall);
     let (wall, opening): (Answers, Answers) = given.into_iter().partition(|(q, _)| of_wall(q));
     next.wall.schools = wall;
+    // What comes through otherwise has questions of its own; it keeps its answers where they can still be built.
     for o in &mut next.openings {
+        let of = Schools::of(o.feature)?;
+        if o.feature != Feature::Opening {
+            let wall = next.wall.schools.clone();
+            let settled = of.settled(&wall.into_iter().chain(o.schools.clone()).collect(), None);
+            o.schools.retain(|q, _| settled.contains_key(q));
+            continue;
+        }
         o.schools.retain(|q, _| !opening.contains_key(q));
         o.schools.extend(opening.clone());
         let all =

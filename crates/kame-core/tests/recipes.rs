@@ -180,6 +180,8 @@ proptest! {
             pan_up_turn: Length::inch(6),
             least_strip: Length::inch(12),
             openings: &openings,
+            corners: &[],
+            corner_wrap: Length::inch(12),
         };
         let plan = plan_courses(&input);
         prop_assert_eq!(plan.courses[0].bottom, Length::ZERO);

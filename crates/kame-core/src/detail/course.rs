@@ -33,6 +33,10 @@ pub struct CourseInput<'a> {
     pub least_strip: Length,
     /// Openings on the wall.
     pub openings: &'a [Rect],
+    /// Where the wall turns a corner.
+    pub corners: &'a [Length],
+    /// A sheet is turned at least this far past a corner.
+    pub corner_wrap: Length,
 }
 
 /// One length of barrier.
@@ -216,7 +220,9 @@ fn clear_lap(input: &CourseInput, band: Interval, before: &[Length], end: Length
             .filter(|o| o.along_v().overlap(band).is_some())
             .flat_map(|o| [o.u0, o.u1])
             .any(|c| near(at, c, input.corner_clear));
-        if !corner && !before.iter().any(|b| near(at, *b, input.stagger)) {
+        let turned =
+            input.corners.iter().all(|c| at <= *c - input.corner_wrap || at - input.side_lap >= *c + input.corner_wrap);
+        if !corner && turned && !before.iter().any(|b| near(at, *b, input.stagger)) {
             return at;
         }
         at -= RIP_STEP;
@@ -243,6 +249,24 @@ mod tests {
             pan_up_turn: Length::inch(6),
             least_strip: Length::inch(12),
             openings,
+            corners: &[],
+            corner_wrap: Length::inch(12),
+        }
+    }
+
+    #[test]
+    fn laps_keep_off_the_corners_a_sheet_is_turned_round() {
+        let mut i = input(&[]);
+        i.width = Length::inch(2400);
+        let corners = [Length::inch(1195), Length::inch(1700)];
+        i.corners = &corners;
+        for course in plan_courses(&i).courses {
+            for w in course.runs.windows(2) {
+                for c in corners {
+                    let clear = w[0].right <= c - Length::inch(12) || w[1].left >= c + Length::inch(12);
+                    assert!(clear, "lap {} to {} at the corner {c}", w[1].left, w[0].right);
+                }
+            }
         }
     }
 

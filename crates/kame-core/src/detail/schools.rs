@@ -25,6 +25,27 @@ const DATA: [&str; 12] = [
     include_str!("../../data/schools/11-head.toml"),
 ];
 
+/// Questions about what comes through the barrier other than windows and doors; those of the wall come before them.
+const PENETRATIONS: [&str; 5] = [
+    include_str!("../../data/penetrations/00-common.toml"),
+    include_str!("../../data/penetrations/01-thing.toml"),
+    include_str!("../../data/penetrations/02-moment.toml"),
+    include_str!("../../data/penetrations/03-face.toml"),
+    include_str!("../../data/penetrations/04-bottom.toml"),
+];
+
+/// What a feature of the wall is: each has questions and recipes of its own over the same actions.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash, Serialize, Deserialize, schemars::JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "lowercase")]
+pub enum Feature {
+    /// A window or door.
+    #[default]
+    Opening,
+    /// A pipe, cable, box, vent, duct, bracket or beam.
+    Penetration,
+}
+
 /// Answers by question.
 pub type Answers = BTreeMap<String, String>;
 
@@ -49,6 +70,21 @@ pub struct Refusal {
     pub because: String,
 }
 
+/// What should be known of an answer although it can be built.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct NoteSpec {
+    /// Fault id.
+    pub code: String,
+    /// What it is.
+    pub reason: String,
+    /// What to do.
+    pub remedy: String,
+    /// Under which answers; empty always.
+    #[serde(default)]
+    pub when: String,
+}
+
 /// One answer to a question.
 #[derive(Clone, Debug, Deserialize)]
 #[serde(deny_unknown_fields)]
@@ -64,6 +100,9 @@ pub struct Choice {
     /// When it cannot be built.
     #[serde(default)]
     pub refuse: Vec<Refusal>,
+    /// What should be known of it.
+    #[serde(default)]
+    pub note: Vec<NoteSpec>,
     /// How the barrier of the wall is made, where the question decides that.
     pub barrier: Option<BarrierSpec>,
     /// What it adds to the recipe.
@@ -171,13 +210,33 @@ impl Schools {
     /// What does not read, if the data were broken; a test keeps it whole.
     pub fn shipped() -> Result<&'static Self, String> {
         static SHIPPED: OnceLock<Result<Schools, String>> = OnceLock::new();
+        SHIPPED.get_or_init(|| Ok(Schools { questions: questions(&DATA)? })).as_ref().map_err(Clone::clone)
+    }
+
+    /// Those of a kind of feature, the wall's questions included; what those add to the recipe of an opening they add to no other.
+    ///
+    /// # Errors
+    /// What does not read, if the data were broken; a test keeps it whole.
+    pub fn of(feature: Feature) -> Result<&'static Self, String> {
+        static PENETRATION: OnceLock<Result<Schools, String>> = OnceLock::new();
         let read = || {
-            let read = |text: &str| {
-                toml::from_str::<Question>(text).map_err(|e| format!("school data {:.40} does not read: {e}", text))
-            };
-            Ok(Schools { questions: DATA.into_iter().map(read).collect::<Result<_, _>>()? })
+            let mut all: Vec<Question> = questions(&DATA)?.into_iter().filter(|q| q.scope == Scope::Wall).collect();
+            for q in &mut all {
+                q.recipe = Recipe::default();
+                q.choice.iter_mut().for_each(|c| c.recipe = Recipe::default());
+            }
+            all.extend(questions(&PENETRATIONS)?);
+            Ok(Schools { questions: all })
         };
-        SHIPPED.get_or_init(read).as_ref().map_err(Clone::clone)
+        match feature {
+            Feature::Opening => Self::shipped(),
+            Feature::Penetration => PENETRATION.get_or_init(read).as_ref().map_err(Clone::clone),
+        }
+    }
+
+    /// What should be known of the answers given.
+    pub fn notes<'a>(&'a self, answers: &'a Answers) -> impl Iterator<Item = &'a NoteSpec> {
+        self.chosen(answers).flat_map(|(_, c)| &c.note).filter(|n| holds(&n.when, answers))
     }
 
     /// The question of that name.
@@ -289,6 +348,13 @@ impl Schools {
     pub fn barrier<'a>(&'a self, answers: &'a Answers) -> Option<&'a BarrierSpec> {
         self.chosen(answers).find_map(|(_, c)| c.barrier.as_ref())
     }
+}
+
+fn questions(data: &[&str]) -> Result<Vec<Question>, String> {
+    let read = |text: &&str| {
+        toml::from_str::<Question>(text).map_err(|e| format!("school data {:.40} does not read: {e}", text))
+    };
+    data.iter().map(read).collect()
 }
 
 fn refusal<'a>(choice: &'a Choice, answers: &Answers) -> Option<&'a str> {

@@ -1,6 +1,6 @@
-use super::{Deviation, Job, OpeningSpec, Problem, SequenceSpec};
+use super::{CornerSpec, Deviation, Job, OpeningSpec, Problem, SequenceSpec, feature};
 use crate::advice::{Strategy, follow};
-use crate::detail::schools::{Answers, Schools, Scope};
+use crate::detail::schools::{Answers, Feature, Schools, Scope};
 use crate::length::Length;
 use crate::plan::{Plan, build};
 use crate::profile::Profile;
@@ -29,6 +29,9 @@ pub enum Edit {
         /// From the bottom plate.
         #[serde(default)]
         height: Option<Length>,
+        /// All corners, from left to right.
+        #[serde(default)]
+        corners: Option<Vec<CornerSpec>>,
     },
     /// Another place or size of an opening.
     SetOpening {
@@ -79,6 +82,26 @@ pub enum Edit {
     AddOpening {
         /// All of it.
         opening: OpeningSpec,
+    },
+    /// One more of a kind of thing, with sizes to start from; where it goes is the first free place unless it is said.
+    AddFeature {
+        /// Which kind.
+        kind: String,
+        /// From the wall's left end.
+        #[serde(default)]
+        left: Option<Length>,
+        /// From the bottom plate.
+        #[serde(default)]
+        sill: Option<Length>,
+    },
+    /// Copies of an opening or penetration, side by side.
+    CopyOpening {
+        /// Of which.
+        id: String,
+        /// How many.
+        times: u32,
+        /// From one to the next.
+        step: Length,
     },
     /// An opening less.
     RemoveOpening {
@@ -157,7 +180,8 @@ pub fn apply(job: &Job, edit: &Edit) -> Result<(Job, Plan), Vec<Problem>> {
     let no = |path: &str, message: String| Err(vec![Problem::new(path, message)]);
     match edit {
         Edit::Rename { name } => next.name = name.trim().to_owned(),
-        Edit::SetWall { name, width, height } => {
+        Edit::SetWall { name, width, height, corners } => {
+            set(&mut next.wall.corners, corners);
             set(&mut next.wall.name, name);
             set(&mut next.wall.width, width);
             set(&mut next.wall.height, height);
@@ -185,17 +209,19 @@ pub fn apply(job: &Job, edit: &Edit) -> Result<(Job, Plan), Vec<Problem>> {
             set_school(&mut next, opening.as_deref(), question, choice.as_deref())?;
         }
         Edit::TakeSchools { opening, answers } => {
-            let schools = Schools::shipped().map_err(|m| vec![Problem::new("$", m)])?;
-            let of_wall = |q: &String| schools.question(q).is_some_and(|q| q.scope == Scope::Wall);
-            let (wall, own): (Answers, Answers) = answers.clone().into_iter().partition(|(q, _)| of_wall(q));
             let Some(at) = next.openings.iter().position(|o| o.id == *opening) else {
                 return no("$.opening", format!("there is no opening \"{opening}\" on this wall"));
             };
+            let schools = schools_of(next.openings[at].feature)?;
+            let of_wall = |q: &String| schools.question(q).is_some_and(|q| q.scope == Scope::Wall);
+            let (wall, own): (Answers, Answers) = answers.clone().into_iter().partition(|(q, _)| of_wall(q));
             next.openings[at].schools = own;
             next.wall.schools = wall;
-            settle_openings(&mut next, schools, Some(at));
+            settle_openings(&mut next, Some(at))?;
         }
         Edit::AddOpening { opening } => next.openings.push(opening.clone()),
+        Edit::AddFeature { kind, left, sill } => next.openings.push(feature::one_more(job, kind, *left, *sill)?),
+        Edit::CopyOpening { id, times, step } => next.openings.extend(feature::copies(job, id, *times, *step)?),
         Edit::RemoveOpening { id } => {
             let before = next.openings.len();
             next.openings.retain(|o| o.id != *id);
@@ -272,8 +298,9 @@ pub fn apply(job: &Job, edit: &Edit) -> Result<(Job, Plan), Vec<Problem>> {
 
 /// Answers a question, and forgets answers that cannot be built with it.
 fn set_school(job: &mut Job, opening: Option<&str>, question: &str, choice: Option<&str>) -> Result<(), Vec<Problem>> {
-    let schools = Schools::shipped().map_err(|m| vec![Problem::new("$", m)])?;
     let no = |path: &str, message: String| vec![Problem::new(path, message)];
+    let asked = opening.map(|id| job.openings.iter().find(|o| o.id == id));
+    let schools = schools_of(asked.flatten().map(|o| o.feature).unwrap_or_default())?;
     let scope = if opening.is_some() { Scope::Opening } else { Scope::Wall };
     if schools.question(question).is_none_or(|q| q.scope != scope) {
         let known: Vec<&str> = schools.questions.iter().filter(|q| q.scope == scope).map(|q| q.id.as_str()).collect();
@@ -304,19 +331,24 @@ fn set_school(job: &mut Job, opening: Option<&str>, question: &str, choice: Opti
     }
     let wall = job.wall.schools.clone();
     for o in job.openings.iter_mut().filter(|o| opening.is_none_or(|id| o.id == id)) {
-        let settled = schools.settled(&given_with(&wall, &o.schools), Some(question));
+        let settled = schools_of(o.feature)?.settled(&given_with(&wall, &o.schools), Some(question));
         o.schools.retain(|q, _| q == question || settled.contains_key(q));
     }
     Ok(())
 }
 
 /// Openings other than the one to keep give up answers that cannot be built on this wall.
-fn settle_openings(job: &mut Job, schools: &Schools, keep: Option<usize>) {
+fn settle_openings(job: &mut Job, keep: Option<usize>) -> Result<(), Vec<Problem>> {
     let wall = job.wall.schools.clone();
     for (_, o) in job.openings.iter_mut().enumerate().filter(|(i, _)| keep != Some(*i)) {
-        let settled = schools.settled(&given_with(&wall, &o.schools), None);
+        let settled = schools_of(o.feature)?.settled(&given_with(&wall, &o.schools), None);
         o.schools.retain(|q, _| settled.contains_key(q));
     }
+    Ok(())
+}
+
+fn schools_of(feature: Feature) -> Result<&'static Schools, Vec<Problem>> {
+    Schools::of(feature).map_err(|m| vec![Problem::new("$", m)])
 }
 
 fn given_with(wall: &Answers, own: &Answers) -> Answers {

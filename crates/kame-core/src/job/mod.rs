@@ -1,13 +1,15 @@
 //! The job as people keep it: a wall, its openings, its own figures, the order of work. The file format `kame-job`.
 
 mod edit;
+mod feature;
 mod file;
 
 pub use edit::{Edit, apply};
+pub use feature::{FeatureKind, feature_kinds};
 pub use file::{job_schema, read_job, write_job};
 
 use crate::advice::Strategy;
-use crate::detail::schools::Answers;
+use crate::detail::schools::{Answers, Feature};
 use crate::length::{Length, LengthRange};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -18,8 +20,8 @@ pub const JOB_FORMAT: &str = "kame-job";
 pub const JOB_VERSION: u32 = 2;
 /// Oldest version this program reads.
 pub const OLDEST_JOB_VERSION: u32 = 1;
-/// Most openings on one wall.
-pub const MOST_OPENINGS: usize = 200;
+/// Most openings and penetrations in one job.
+pub const MOST_OPENINGS: usize = 1500;
 /// Longest name in characters.
 pub const LONGEST_NAME: usize = 120;
 
@@ -27,8 +29,15 @@ pub const LONGEST_NAME: usize = 120;
 pub const WALL_WIDTH: LengthRange = LengthRange {
     what: "wall width",
     least: Length::inch(24),
-    most: Length::inch(2400),
-    remedy: "measure the wall, or split it at a corner",
+    most: Length::inch(12_000),
+    remedy: "measure all walls of the building, corner to corner, and add them up",
+};
+/// Width of a wall between two corners.
+pub const WALL_BETWEEN: LengthRange = LengthRange {
+    what: "wall from corner to corner",
+    least: Length::inch(24),
+    most: Length::inch(12_000),
+    remedy: "give corners from left to right, each at least 2 ft from the one before",
 };
 /// Height of a wall from the bottom plate.
 pub const WALL_HEIGHT: LengthRange = LengthRange {
@@ -36,6 +45,13 @@ pub const WALL_HEIGHT: LengthRange = LengthRange {
     least: Length::inch(24),
     most: Length::inch(720),
     remedy: "measure from the bottom plate to the top plate",
+};
+/// Width or height of what comes through the barrier other than a window or door.
+pub const PENETRATION_SIZE: LengthRange = LengthRange {
+    what: "size of a penetration",
+    least: Length::inch_fraction(1, 4),
+    most: Length::inch(48),
+    remedy: "measure the outline of the thing where it comes through",
 };
 /// Width of a rough opening.
 pub const OPENING_WIDTH: LengthRange = LengthRange {
@@ -66,6 +82,30 @@ pub const FLANGE: LengthRange = LengthRange {
     remedy: "measure from the frame to the outer edge of the flange",
 };
 
+/// Which way a wall turns.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, schemars::JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "lowercase")]
+pub enum CornerKind {
+    /// Away from who looks at it.
+    Outside,
+    /// Toward who looks at it.
+    Inside,
+}
+
+/// A corner of the building: the wall is unfolded, and goes on at its other side.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, schemars::JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct CornerSpec {
+    /// From the left end of the unfolded wall.
+    pub at: Length,
+    /// Which way it turns.
+    pub kind: CornerKind,
+    /// What people call the wall to its right.
+    pub name: String,
+}
+
 /// A wall.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, schemars::JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
@@ -73,10 +113,13 @@ pub const FLANGE: LengthRange = LengthRange {
 pub struct WallSpec {
     /// What people call it.
     pub name: String,
-    /// From corner to corner: 2 ft to 200 ft.
+    /// All of it, unfolded round its corners: 2 ft to 1000 ft.
     pub width: Length,
     /// From the bottom plate up: 2 ft to 60 ft.
     pub height: Length,
+    /// Corners from left to right; the walls between them are one unfolded face.
+    #[serde(default)]
+    pub corners: Vec<CornerSpec>,
     /// Answers to the school questions of a wall, such as `"barrier": "loose"`; what is not answered is the first that can be built.
     #[serde(default)]
     pub schools: Answers,
@@ -91,19 +134,22 @@ pub struct OpeningSpec {
     pub id: String,
     /// What people call it.
     pub name: String,
+    /// What it is: a window or door, or something else that comes through the barrier.
+    #[serde(default)]
+    pub feature: Feature,
     /// Answers to the school questions of an opening, such as `"sill": "stretch"`; what is not answered is the first that can be built.
     #[serde(default)]
     pub schools: Answers,
     /// Read from version 1, in which there was one recipe, and not written.
     #[serde(default, skip_serializing)]
     pub recipe: Option<String>,
-    /// From the wall's left end to the rough opening.
+    /// From the wall's left end to the rough opening, or to the outline of the thing.
     pub left: Length,
     /// From the bottom plate up to the rough sill.
     pub sill: Length,
-    /// Rough opening, 12 in to 20 ft.
+    /// Rough opening, 12 in to 20 ft; of a penetration 1/4 in to 4 ft.
     pub width: Length,
-    /// Rough opening, 12 in to 20 ft.
+    /// Rough opening, 12 in to 20 ft; of a penetration 1/4 in to 4 ft.
     pub height: Length,
     /// Depth of the wall, 2 to 16 in.
     pub depth: Length,
@@ -200,6 +246,7 @@ impl Job {
         let opening = OpeningSpec {
             id: "W1".into(),
             name: "Window 1".into(),
+            feature: Feature::Opening,
             schools: Answers::new(),
             recipe: None,
             left: Length::inch(52),
@@ -217,6 +264,7 @@ impl Job {
                 name: "Wall".into(),
                 width: Length::inch(144),
                 height: Length::inch(109),
+                corners: Vec::new(),
                 schools: Answers::new(),
             },
             figures: BTreeMap::new(),
@@ -267,6 +315,9 @@ impl Job {
         };
         name("$.name".into(), &self.name);
         name("$.wall.name".into(), &self.wall.name);
+        for (i, c) in self.wall.corners.iter().enumerate() {
+            name(format!("$.wall.corners[{i}].name"), &c.name);
+        }
         for (i, o) in self.openings.iter().enumerate() {
             name(format!("$.openings[{i}].name"), &o.name);
         }
@@ -275,12 +326,22 @@ impl Job {
                 out.push(Problem::new(path, message));
             }
         };
+        let ends = [Length::ZERO].into_iter().chain(self.wall.corners.iter().map(|c| c.at)).chain([self.wall.width]);
+        let ends: Vec<Length> = ends.collect();
+        for (i, w) in ends.windows(2).enumerate().filter(|_| !self.wall.corners.is_empty()) {
+            let n = i.min(self.wall.corners.len() - 1);
+            range(format!("$.wall.corners[{n}].at"), &WALL_BETWEEN, w[1] - w[0]);
+        }
         range("$.wall.width".into(), &WALL_WIDTH, self.wall.width);
         range("$.wall.height".into(), &WALL_HEIGHT, self.wall.height);
         for (i, o) in self.openings.iter().enumerate() {
             let at = |field: &str| format!("$.openings[{i}].{field}");
-            range(at("width"), &OPENING_WIDTH, o.width);
-            range(at("height"), &OPENING_HEIGHT, o.height);
+            let (width, height) = match o.feature {
+                Feature::Opening => (&OPENING_WIDTH, &OPENING_HEIGHT),
+                Feature::Penetration => (&PENETRATION_SIZE, &PENETRATION_SIZE),
+            };
+            range(at("width"), width, o.width);
+            range(at("height"), height, o.height);
             range(at("depth"), &OPENING_DEPTH, o.depth);
             range(at("flange"), &FLANGE, o.flange);
         }
@@ -288,7 +349,7 @@ impl Job {
         if self.openings.len() > MOST_OPENINGS {
             out.push(Problem::new(
                 "$.openings",
-                format!("found {} openings, at most {MOST_OPENINGS} on one wall: split the wall", self.openings.len()),
+                format!("found {} openings, at most {MOST_OPENINGS} in one job: split the job", self.openings.len()),
             ));
         }
         for (i, o) in self.openings.iter().enumerate() {

@@ -13,6 +13,7 @@ use crate::surface::Rect;
 /// Places of the wall's own steps in the order of work.
 mod at {
     pub const BARRIER: u32 = 200;
+    pub const CORNERS: u32 = 210;
     pub const COAT: u32 = 314;
     pub const SECOND: u32 = 680;
     pub const INSULATION: u32 = 800;
@@ -20,6 +21,34 @@ mod at {
 
 /// The barrier as pieces, with its steps.
 pub fn barrier_steps(plan: &mut Plan, spec: &BarrierSpec, openings: &[Rect]) -> Vec<Step> {
+    let mut steps = hung_steps(plan, spec, openings);
+    if !plan.corners.is_empty() {
+        steps.push(corner_step(plan, spec));
+    }
+    steps
+}
+
+/// What is looked at where the wall turns.
+fn corner_step(plan: &Plan, spec: &BarrierSpec) -> Step {
+    let wrap = plan.figures.length("corner_wrap");
+    let names: Vec<&str> = plan.corners.iter().map(|c| c.name.as_str()).collect();
+    let what = match spec.kind {
+        BarrierKind::Courses => format!("Turn every course at least {wrap} past the corner, creased tight, before the next length is lapped on."),
+        BarrierKind::Panels => "Tape each corner half to one side and half to the other, creased tight, bottom to top.".into(),
+        BarrierKind::Coat => "Liquid flashing 2 in to each side of the corner, 20 to 40 mil wet, before the field coat. Inside corners that move: bond-breaker tape under sealant, at least 1/4 in beyond it.".into(),
+    };
+    let card = StepCard {
+        what,
+        over: String::new(),
+        check: format!("At each corner ({}): nothing bridged or bulging, nothing short.", names.join(", ")),
+        why: "A corner works with the framing: what ends near it opens first.".into(),
+        caution: "Ladder at a corner: foot it on both sides, three points of contact.".into(),
+    };
+    let acts = vec![(Act::Measure, "measure how far past the corner".to_owned())];
+    step("corners", at::CORNERS, "Corners", Phase::Barrier, card, acts)
+}
+
+fn hung_steps(plan: &mut Plan, spec: &BarrierSpec, openings: &[Rect]) -> Vec<Step> {
     match spec.kind {
         BarrierKind::Courses => course_steps(plan, spec),
         BarrierKind::Panels => panel_steps(plan, spec, openings),
@@ -297,7 +326,18 @@ fn panel_steps(plan: &mut Plan, spec: &BarrierSpec, openings: &[Rect]) -> Vec<St
     let figures = plan.figures.clone();
     let wall = plan.surfaces[0].facet.rect();
     let (gap, length) = (figures.length("panel_gap"), figures.length("panel_length"));
-    let columns = panel_joints(wall.u1, &figures, openings);
+    // Each wall between two corners starts anew; at a corner panels meet, and the joint is taped half to each side.
+    let ends: Vec<Length> = [wall.u0].into_iter().chain(plan.corners.iter().map(|c| c.at)).chain([wall.u1]).collect();
+    let mut columns = Vec::new();
+    for w in ends.windows(2) {
+        let here: Vec<Rect> = openings
+            .iter()
+            .filter(|o| o.u0 >= w[0] && o.u1 <= w[1])
+            .map(|o| Rect { u0: o.u0 - w[0], u1: o.u1 - w[0], ..*o })
+            .collect();
+        columns.extend(panel_joints(w[1] - w[0], &figures, &here).into_iter().map(|x| x + w[0]));
+        columns.extend((w[1] < wall.u1).then_some(w[1]));
+    }
     let rows: Vec<Length> =
         std::iter::successors(Some(length), |v| Some(*v + length)).take_while(|v| *v < wall.v1).collect();
     let half = Length::from_units(gap.units() / 2);

@@ -42,12 +42,21 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
     let mut recipes = Vec::new();
     let mut problems = Vec::new();
     let schools = Schools::shipped().map_err(data)?;
+    let mut known = Vec::new();
     for (i, o) in job.openings.iter().enumerate() {
+        let schools = Schools::of(o.feature).map_err(data)?;
         let mut given = wall_answers.clone();
         given.extend(o.schools.clone());
         match schools.complete(&given) {
             Ok(all) => {
                 recipes.push(schools.recipe(&all));
+                known.extend(schools.notes(&all).map(|n| Note {
+                    code: n.code.clone(),
+                    piece: None,
+                    figure: None,
+                    reason: format!("{}: {}", o.name, n.reason),
+                    remedy: n.remedy.clone(),
+                }));
                 answers.push(all);
             }
             Err(refused) => problems.extend(refused.into_iter().map(|r| {
@@ -88,6 +97,7 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
         let env = sizes(&figures, recipe, &size_of(at)).map_err(|e| data(e.to_string()))?;
         clear_above = clear_above.max(env.length("clear_above").map_err(|e| data(e.to_string()))?);
     }
+    let corners: Vec<Length> = job.wall.corners.iter().map(|c| c.at).collect();
     let in_courses = spec.kind == BarrierKind::Courses;
     let courses = if in_courses {
         plan_courses(&CourseInput {
@@ -105,6 +115,8 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
             pan_up_turn: figures.length("pan_up_turn"),
             least_strip: figures.length("course_least_strip"),
             openings: &rects,
+            corners: &corners,
+            corner_wrap: figures.length("corner_wrap"),
         })
     } else {
         CoursePlan::default()
@@ -136,6 +148,7 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
         notes: Vec::new(),
         as_built: Vec::new(),
         courses,
+        corners: job.wall.corners.clone(),
         figures,
         plate,
     };
@@ -145,7 +158,14 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
         let size = size_of(at);
         let first = plan.pieces.len();
         let (i, rect, o) = (size.index, size.rect, &job.openings[size.index]);
-        plan.openings.push(Opening { id: o.id.clone(), name: o.name.clone(), rect, hull: rect, answers });
+        plan.openings.push(Opening {
+            id: o.id.clone(),
+            name: o.name.clone(),
+            feature: o.feature,
+            rect,
+            hull: rect,
+            answers,
+        });
         steps.extend(
             instantiate(&mut plan, recipe, &size).map_err(|e| data(format!("the recipe of {}: {e}", o.name)))?.steps,
         );
@@ -162,6 +182,7 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
     plan.steps = in_working_order(steps, general.get("first").is_some_and(|a| a == "windows"));
     plan.order = order(&plan.steps, &job.sequence.order);
     plan.notes = notes(&plan, profile, job);
+    plan.notes.extend(known);
     plan.as_built = as_built(&plan, job)?;
     Ok(plan)
 }
@@ -373,6 +394,14 @@ fn crowded(job: &Job, plan: &Plan, wall: Rect) -> Vec<Problem> {
                 );
                 out.push(Problem::new(format!("$.openings[{i}].{field}"), message));
             }
+        }
+        for c in plan.corners.iter().filter(|c| h.u0 < c.at && c.at < h.u1) {
+            let over = (c.at - h.u0).min(h.u1 - c.at);
+            let message = format!(
+                "the flashings of {} reach {over} round the corner at {}: move it {over} away from the corner, or make it smaller.",
+                job.openings[i].name, c.at
+            );
+            out.push(Problem::new(format!("$.openings[{i}].left"), message));
         }
         for p in &plan.openings[..i] {
             if let Some(shared) = p.hull.intersection(h) {

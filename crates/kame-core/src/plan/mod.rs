@@ -7,7 +7,8 @@ pub use build::build;
 
 use crate::detail::course::CoursePlan;
 use crate::detail::recipe::{FitOf, ReachSpec, Role};
-use crate::detail::schools::Answers;
+use crate::detail::schools::{Answers, Feature};
+use crate::job::CornerSpec;
 use crate::layup::{Bond, Depth};
 use crate::length::Length;
 use crate::profile::Figures;
@@ -238,7 +239,9 @@ pub struct Opening {
     pub id: String,
     /// What people call it.
     pub name: String,
-    /// Rough opening on the wall surface.
+    /// What it is.
+    pub feature: Feature,
+    /// Rough opening on the wall surface, or the outline of what comes through.
     pub rect: Rect,
     /// The smallest rectangle around its pieces on the wall.
     pub hull: Rect,
@@ -328,6 +331,8 @@ pub struct Plan {
     pub leaks: Vec<Leak>,
     /// Courses; empty where the barrier is of panels or a coat.
     pub courses: CoursePlan,
+    /// Where the wall turns a corner: its face goes on unbroken, as a sheet does that is turned round it.
+    pub corners: Vec<CornerSpec>,
     /// What should be known.
     pub notes: Vec<Note>,
     /// What was done other than planned.

@@ -1,5 +1,6 @@
 use super::action::{Act, Action};
 use crate::detail::recipe::{FitOf, ReachSpec, Role};
+use crate::detail::schools::Feature;
 use crate::layup::{Bond, Glue, Layup, OnSheet, Region, Scenario, Sheet, SheetId, Source, Target};
 use crate::plan::{AsBuilt, Fit, Opening, Plan, SurfaceId};
 use crate::surface::{FacetId, Patch, Rect, Segment};
@@ -336,7 +337,7 @@ impl Stage {
             .counted(only)
             .into_iter()
             .map(|o| &plan.openings[o])
-            .filter(|o| !self.is_covered(plan, o))
+            .filter(|o| o.feature == Feature::Opening && !self.is_covered(plan, o))
             .filter_map(|o| patch(SurfaceId::WALL, o.rect))
             .collect();
         let mut sheet_of = vec![None; plan.pieces.len()];

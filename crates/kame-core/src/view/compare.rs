@@ -92,10 +92,10 @@ pub struct Comparison {
 /// # Errors
 /// What cannot be built, with the side in the path.
 pub fn compare(job: &Job, opening: &str, sides: &[Answers], keep: Option<&str>) -> Result<Comparison, Vec<Problem>> {
-    let schools = Schools::shipped().map_err(|m| vec![Problem::new("$", m)])?;
     let Some(index) = job.openings.iter().position(|o| o.id == opening) else {
         return Err(vec![Problem::new("$.opening", format!("there is no opening \"{opening}\" on this wall"))]);
     };
+    let schools = Schools::of(job.openings[index].feature).map_err(|m| vec![Problem::new("$", m)])?;
     let built = sides.iter().enumerate().map(|(n, answers)| {
         let mut job = job.clone();
         // The side stands alone on the wall: what others are made of does not matter here.

@@ -1,6 +1,8 @@
 use super::Weather;
 use crate::detail::recipe::Role;
+use crate::detail::schools::Feature;
 use crate::findings::{HeadReading, Moment};
+use crate::job::CornerKind;
 use crate::layup::{Depth, Glue};
 use crate::length::{Head, Length, UNITS_PER_INCH};
 use crate::plan::{Plan, SurfaceId};
@@ -44,6 +46,8 @@ pub struct OpeningView {
     pub id: String,
     /// What people call it.
     pub name: String,
+    /// What it is.
+    pub feature: Feature,
     /// Left, top, width, height on the drawing.
     pub rect: [f64; 4],
     /// From the wall's left end, as people read it.
@@ -89,6 +93,18 @@ pub struct Mark {
     pub level: u8,
 }
 
+/// A corner of the unfolded wall.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct CornerView {
+    /// From the left.
+    pub x: f64,
+    /// Which way it turns.
+    pub kind: CornerKind,
+    /// The wall to its right.
+    pub name: String,
+}
+
 /// The elevation.
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
@@ -101,6 +117,8 @@ pub struct Elevation {
     pub plate: f64,
     /// Pieces in lap order, the outermost last.
     pub shapes: Vec<Shape>,
+    /// Corners, from left to right.
+    pub corners: Vec<CornerView>,
     /// Openings.
     pub openings: Vec<OpeningView>,
     /// Wet places behind the pieces.
@@ -181,6 +199,7 @@ pub fn draw(plan: &Plan, moment: &Moment, weather: Weather) -> Elevation {
         OpeningView {
             id: o.id.clone(),
             name: o.name.clone(),
+            feature: o.feature,
             rect: box_of(o.rect),
             left: o.rect.u0.to_string(),
             sill: (o.rect.v0 - plan.plate).to_string(),
@@ -188,7 +207,7 @@ pub fn draw(plan: &Plan, moment: &Moment, weather: Weather) -> Elevation {
             height: o.rect.height().to_string(),
             depth: depth.to_string(),
             state,
-            glass: (state == OpeningState::Set).then(|| box_of(frame)),
+            glass: (state == OpeningState::Set && o.feature == Feature::Opening).then(|| box_of(frame)),
             hull: box_of(o.hull),
         }
     });
@@ -197,6 +216,11 @@ pub fn draw(plan: &Plan, moment: &Moment, weather: Weather) -> Elevation {
         height,
         plate: height - plan.plate.to_inches_f64(),
         shapes: shapes(plan, moment),
+        corners: plan
+            .corners
+            .iter()
+            .map(|c| CornerView { x: c.at.to_inches_f64(), kind: c.kind, name: c.name.clone() })
+            .collect(),
         openings: openings.collect(),
         marks: marks(plan, moment, weather),
     }

@@ -10,14 +10,14 @@ mod section;
 mod tonight;
 
 pub use compare::{ComparedAnswer, Comparison, MaterialUse, Side, compare};
-pub use elevation::{Elevation, Mark, OpeningState, OpeningView, Shape};
+pub use elevation::{CornerView, Elevation, Mark, OpeningState, OpeningView, Shape};
 pub use exploded::{Exploded, ExplodedPiece, explode};
-pub use schools::{ChoiceView, OrderView, QuestionView, order_view, school_views};
+pub use schools::{ChoiceView, OpeningAnswers, OrderView, QuestionView, order_view, school_views};
 pub use section::{Band, GapState, GapView, Section, SectionAsk, SectionKind};
 pub use tonight::{NightView, night_views};
 
 use crate::findings::{Finding, Fix, HeadReading, Moment, Severity};
-use crate::job::{Job, Problem};
+use crate::job::{Job, OpeningSpec, Problem};
 use crate::plan::{Plan, build};
 use crate::sequence::{Phase, RAIN, RAIN_NO_GLUE, StepCard};
 use crate::takeoff::{CutGroup, cut_list};
@@ -292,7 +292,11 @@ fn questions(job: &Job, plan: &Plan) -> Result<Vec<QuestionView>, String> {
         |r: Vec<crate::detail::schools::Refused>| r.into_iter().map(|r| r.message).collect::<Vec<_>>().join(" ");
     let general = schools.complete(&job.wall.schools).map_err(refused)?;
     let openings = job.openings.iter().zip(&plan.openings);
-    let openings: Vec<_> = openings.map(|(o, p)| (o.id.clone(), o.schools.clone(), p.answers.clone())).collect();
+    let of = |(o, p): (&OpeningSpec, &crate::plan::Opening)| {
+        let schools = crate::detail::schools::Schools::of(o.feature)?;
+        Ok(OpeningAnswers { schools, id: o.id.clone(), own: o.schools.clone(), all: p.answers.clone() })
+    };
+    let openings = openings.map(of).collect::<Result<Vec<_>, String>>()?;
     Ok(school_views(schools, &job.wall.schools, &openings, &general))
 }
 

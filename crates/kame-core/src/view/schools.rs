@@ -39,14 +39,27 @@ pub struct QuestionView {
     pub choices: Vec<ChoiceView>,
 }
 
+/// What an opening answers.
+#[derive(Clone, Debug)]
+pub struct OpeningAnswers {
+    /// The questions of its kind of feature.
+    pub schools: &'static Schools,
+    /// Id of the opening.
+    pub id: String,
+    /// Answers of its own.
+    pub own: Answers,
+    /// All answers in force.
+    pub all: Answers,
+}
+
 /// All questions: the wall's, then each opening's.
 pub fn school_views(
     schools: &Schools,
     wall: &Answers,
-    openings: &[(String, Answers, Answers)],
+    openings: &[OpeningAnswers],
     general: &Answers,
 ) -> Vec<QuestionView> {
-    let view = |opening: &str, own: &Answers, all: &Answers, scope: Scope| -> Vec<QuestionView> {
+    let view = |schools: &Schools, opening: &str, own: &Answers, all: &Answers, scope: Scope| -> Vec<QuestionView> {
         let asked = schools.questions.iter().filter(|q| q.scope == scope && !q.choice.is_empty());
         asked
             .map(|q| QuestionView {
@@ -69,9 +82,9 @@ pub fn school_views(
             })
             .collect()
     };
-    let mut out = view("", wall, general, Scope::Wall);
-    for (id, own, all) in openings {
-        out.extend(view(id, own, all, Scope::Opening));
+    let mut out = view(schools, "", wall, general, Scope::Wall);
+    for o in openings {
+        out.extend(view(o.schools, &o.id, &o.own, &o.all, Scope::Opening));
     }
     out
 }

@@ -1,0 +1,108 @@
+//! Walls that turn corners: one unfolded face, whose sheets are turned round.
+
+use kame_core::findings::Moment;
+use kame_core::job::{CornerKind, CornerSpec, Edit, Job, apply};
+use kame_core::length::Length;
+use kame_core::plan::{Plan, build};
+use kame_core::surface::Rect;
+
+fn corner(at: i64, kind: CornerKind, name: &str) -> CornerSpec {
+    CornerSpec { at: Length::inch(at), kind, name: name.into() }
+}
+
+/// Three walls round an outside and an inside corner, one window on the second.
+fn job(barrier: &str) -> Job {
+    let mut job = Job::new("corners");
+    (job.wall.width, job.wall.height) = (Length::inch(480), Length::inch(109));
+    job.wall.corners = vec![corner(144, CornerKind::Outside, "East wall"), corner(336, CornerKind::Inside, "Wing")];
+    job.wall.schools.insert("barrier".into(), barrier.into());
+    job.openings[0].left = Length::inch(220);
+    job
+}
+
+fn plan(job: &Job) -> Plan {
+    build(job).unwrap_or_else(|p| panic!("{p:?}"))
+}
+
+fn heads(plan: &Plan) -> Vec<(String, Option<f64>)> {
+    let moment = Moment::new(plan, usize::MAX).expect("a layup");
+    let layup = &moment.asked.layup;
+    moment
+        .answer
+        .reach
+        .iter()
+        .map(|r| {
+            let id = format!("{} {}", layup.scenarios[r.scenario].id, layup.targets[r.target].id);
+            (id, r.least.map(|(h, _)| h.inches()))
+        })
+        .collect()
+}
+
+#[test]
+fn a_sheet_turned_round_a_corner_keeps_the_water_out_as_on_the_flat() {
+    for barrier in ["loose", "adhered", "fluid"] {
+        let bent = job(barrier);
+        let mut flat = bent.clone();
+        flat.wall.corners.clear();
+        assert_eq!(heads(&plan(&bent)), heads(&plan(&flat)), "{barrier}");
+    }
+}
+
+#[test]
+fn panels_meet_at_every_corner_under_tape_half_on_each_side() {
+    let plan = plan(&job("panel"));
+    for c in [144, 336] {
+        let at = Length::inch(c);
+        let ends = plan.pieces.iter().filter(|p| p.id.starts_with("panel-")).flat_map(|p| &p.regions);
+        assert!(ends.clone().all(|(_, r)| r.u1 <= at || r.u0 >= at), "a panel is bent round {c}");
+        let half = |r: &Rect| (r.u0 + r.u1 == at + at) && r.height() > r.width();
+        assert!(plan.pieces.iter().filter(|p| p.id.starts_with("joint-")).any(|p| half(&p.regions[0].1)), "{c}");
+    }
+}
+
+#[test]
+fn a_card_says_how_far_to_turn_and_a_shorter_turn_is_f28() {
+    let mut job = job("loose");
+    let right = plan(&job);
+    let card = &right.steps.iter().find(|s| s.id == "corners").expect("corners").card;
+    assert!(card.what.contains("12\" past the corner") && card.check.contains("East wall, Wing"), "{card:?}");
+    assert!(right.notes.is_empty(), "{:?}", right.notes);
+    job.figures.insert("corner_wrap".into(), "6".into());
+    let short = plan(&job);
+    assert!(short.notes.iter().any(|n| n.code == "F28"), "{:?}", short.notes);
+}
+
+#[test]
+fn openings_keep_off_corners_and_corners_keep_their_order() {
+    let job = job("loose");
+    let moved = |left: i64| {
+        let to = Edit::SetOpening {
+            id: "W1".into(),
+            name: None,
+            left: Some(Length::inch(left)),
+            sill: None,
+            width: None,
+            height: None,
+            depth: None,
+            flange: None,
+        };
+        apply(&job, &to)
+    };
+    assert!(moved(200).is_ok());
+    let near = moved(146).expect_err("too near");
+    assert!(near[0].message.contains("round the corner at") && near[0].message.contains("away"), "{near:?}");
+    let across = moved(130).expect_err("across");
+    assert!(across[0].path == "$.openings[0].left", "{across:?}");
+    let corners = |list: Vec<CornerSpec>| {
+        apply(&job, &Edit::SetWall { name: None, width: None, height: None, corners: Some(list) })
+    };
+    assert!(corners(Vec::new()).is_ok());
+    let backward = corners(vec![corner(300, CornerKind::Outside, "B"), corner(100, CornerKind::Outside, "C")]);
+    let said = backward.expect_err("backward");
+    assert!(
+        said.iter().any(|p| p.path.starts_with("$.wall.corners") && p.message.contains("left to right")),
+        "{said:?}"
+    );
+    assert!(corners(vec![corner(600, CornerKind::Outside, "B")]).is_err(), "past the end");
+    assert!(corners(vec![corner(144, CornerKind::Outside, " ")]).is_err(), "no name");
+}

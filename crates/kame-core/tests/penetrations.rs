@@ -1,0 +1,157 @@
+//! What comes through the barrier: every set of answers that can be built is rained on, and every single mistake is told.
+
+use kame_core::detail::schools::{Answers, Feature, Schools, Scope};
+use kame_core::findings::{Moment, Severity};
+use kame_core::job::{Edit, Job, apply, feature_kinds};
+use kame_core::length::Length;
+use kame_core::mistakes::{self, Mistake, Outcome, Right};
+use kame_core::plan::{Plan, build};
+use std::collections::{BTreeMap, BTreeSet};
+
+/// One thing in the middle of a wall.
+fn job(answers: &Answers) -> Job {
+    let schools = Schools::of(Feature::Penetration).expect("school data");
+    let mut job = Job::new("penetrations");
+    job.openings.clear();
+    (job.wall.width, job.wall.height) = (Length::inch(96), Length::inch(96));
+    let add = Edit::AddFeature { kind: "pipe".into(), left: Some(Length::inch(40)), sill: Some(Length::inch(40)) };
+    let mut job = apply(&job, &add).unwrap_or_else(|p| panic!("{p:?}")).0;
+    for (q, c) in answers {
+        let scope = schools.question(q).expect("a question").scope;
+        let own = if scope == Scope::Wall { &mut job.wall.schools } else { &mut job.openings[0].schools };
+        own.insert(q.clone(), c.clone());
+    }
+    job
+}
+
+fn plan(answers: &Answers) -> Plan {
+    build(&job(answers)).unwrap_or_else(|p| panic!("{answers:?}: {p:?}"))
+}
+
+fn combinations() -> Vec<Answers> {
+    Schools::of(Feature::Penetration).expect("school data").combinations()
+}
+
+/// Those in which an answer comes up that did not before.
+fn sample() -> Vec<Answers> {
+    let mut seen = BTreeSet::new();
+    let mut fresh = |a: &Answers| {
+        a.iter().fold(false, |new, (q, c)| seen.insert((q.clone(), c.clone(), a["barrier"].clone())) || new)
+    };
+    combinations().into_iter().filter(|a| fresh(a)).collect()
+}
+
+#[test]
+fn every_combination_done_right_runs_dry_but_for_the_surface_patch() {
+    let mut wrong = BTreeMap::new();
+    let mut count = 0;
+    for answers in combinations() {
+        count += 1;
+        let plan = plan(&answers);
+        let moment = Moment::new(&plan, usize::MAX).unwrap_or_else(|e| panic!("{answers:?}: {e}"));
+        let found = moment.findings(&plan);
+        if answers["face"] == "patch" {
+            assert!(found.iter().any(|f| f.code == "F24"), "{answers:?}");
+            continue;
+        }
+        for f in found.iter().filter(|f| f.severity != Severity::Glue) {
+            let entry = wrong.entry((f.severity, f.code.clone(), f.reason.clone())).or_insert((0, answers.clone()));
+            entry.0 += 1;
+        }
+    }
+    for ((s, c, r), (n, a)) in &wrong {
+        let answers = a.iter().map(|(q, c)| format!("{q}:{c}")).collect::<Vec<_>>().join(" ");
+        println!("{n}× {s:?} {c} {r}\n      {answers}");
+    }
+    println!("{count} combinations");
+    assert!(wrong.is_empty());
+}
+
+#[test]
+fn every_single_mistake_at_a_penetration_is_told_or_has_a_reason_why_it_does_not_matter() {
+    let (mut told, mut harmless) = (BTreeMap::new(), BTreeMap::new());
+    for answers in sample().into_iter().filter(|a| a["face"] != "patch") {
+        let job = job(&answers);
+        let plan = build(&job).unwrap_or_else(|p| panic!("{answers:?}: {p:?}"));
+        let right = Right::new(&job, &plan).expect("a right wall");
+        for mistake in mistakes::all(&plan) {
+            match right.with(&mistake).unwrap_or_else(|e| panic!("{answers:?} {mistake:?}: {e}")) {
+                Outcome::Told { code, .. } => *told.entry(code).or_insert(0) += 1,
+                Outcome::Refused { .. } => {}
+                Outcome::Harmless { reason } => {
+                    *harmless.entry(format!("{mistake:?}")).or_insert(0) += 1;
+                    assert!(reason.contains("rain stays out"));
+                    assert!(matches!(mistake, Mistake::Swapped { .. }), "{answers:?} {mistake:?}");
+                }
+            }
+        }
+    }
+    println!("told {told:?}, harmless {harmless:#?}");
+    for fault in ["F22", "F23", "F10", "F11", "F14", "F15"] {
+        assert!(told.contains_key(fault), "{fault} is never told");
+    }
+}
+
+#[test]
+fn every_kind_finds_its_own_place_and_copies_stand_side_by_side() {
+    let mut job = Job::new("kinds");
+    job.wall.width = Length::inch(600);
+    for kind in feature_kinds().expect("kinds") {
+        let add = Edit::AddFeature { kind: kind.id.clone(), left: None, sill: None };
+        job = apply(&job, &add).unwrap_or_else(|p| panic!("{}: {p:?}", kind.id)).0;
+    }
+    let ids: BTreeSet<&String> = job.openings.iter().map(|o| &o.id).collect();
+    assert_eq!(ids.len(), 1 + feature_kinds().expect("kinds").len());
+    let before = job.openings.len();
+    job.wall.width = Length::inch(2000);
+    let copy = |times, step| Edit::CopyOpening { id: "P1".into(), times, step: Length::inch(step) };
+    // The original stands among others: its copies start past them.
+    let far = Edit::SetOpening {
+        id: "P1".into(),
+        name: None,
+        left: Some(Length::inch(700)),
+        sill: None,
+        width: None,
+        height: None,
+        depth: None,
+        flange: None,
+    };
+    job = apply(&job, &far).unwrap_or_else(|p| panic!("{p:?}")).0;
+    let (with, plan) = apply(&job, &copy(6, 36)).unwrap_or_else(|p| panic!("{p:?}"));
+    let lefts: Vec<Length> = with.openings[before..].iter().map(|o| o.left).collect();
+    assert_eq!(lefts, (1..=6).map(|n| Length::inch(700 + 36 * n)).collect::<Vec<_>>());
+    assert_eq!(plan.openings.len(), before + 6);
+    for (edit, says) in [(copy(0, 36), "expected 1 to 50"), (copy(3, 10), "fall on each other")] {
+        let refused = apply(&job, &edit).expect_err("refused");
+        assert!(refused.iter().any(|p| p.message.contains(says)), "{refused:?}");
+    }
+    let nothing = Edit::AddFeature { kind: "chimney".into(), left: None, sill: None };
+    assert!(apply(&job, &nothing).expect_err("refused")[0].message.contains("choose one of: window, door, pipe"));
+    let small = Job::new("full");
+    let full = apply(&small, &Edit::AddFeature { kind: "window".into(), left: None, sill: None }).expect_err("no room");
+    assert!(full[0].message.contains("no free place"), "{full:?}");
+}
+
+#[test]
+fn how_far_it_stands_proud_follows_from_what_hangs_outside() {
+    let card = |answers: &Answers| {
+        let plan = plan(answers);
+        plan.steps.iter().find(|s| s.id.ends_with("/set")).expect("a set").card.what.clone()
+    };
+    assert!(card(&Answers::new()).contains("1 3/4\" proud"), "{}", card(&Answers::new()));
+    let boards = Answers::from([("outside".to_owned(), "boards".to_owned())]);
+    assert!(card(&boards).contains("3 1/4\" proud"), "{}", card(&boards));
+}
+
+#[test]
+fn sizes_of_openings_and_penetrations_have_their_own_limits() {
+    let mut job = job(&Answers::new());
+    job.openings[0].width = Length::inch(50);
+    let refused = build(&job).expect_err("too large");
+    assert!(
+        refused[0].path == "$.openings[0].width" && refused[0].message.contains("size of a penetration"),
+        "{refused:?}"
+    );
+    job.openings[0].width = Length::ZERO;
+    assert!(build(&job).is_err());
+}
