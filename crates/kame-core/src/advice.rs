@@ -323,20 +323,23 @@ pub fn follow(job: &Job, figures: &Figures) -> Result<Job, String> {
     let given = schools.settled(&given, None);
     let of_wall = |q: &String| schools.question(q).is_some_and(|q| q.scope == crate::detail::schools::Scope::Wall);
     let (wall, opening): (Answers, Answers) = given.into_iter().partition(|(q, _)| of_wall(q));
-    next.wall.schools = wall;
+    next.wall.schools.retain(|q, _| schools.question(q).is_none());
+    next.wall.schools.extend(wall);
+    next.wall.schools = Schools::of_wall()?.settled(&next.wall.schools, None);
     // What comes through otherwise has questions of its own; it keeps its answers where they can still be built.
     for o in &mut next.openings {
         let of = Schools::of(o.feature)?;
         if o.feature != Feature::Opening {
-            let wall = next.wall.schools.clone();
+            let wall = of.asked(&next.wall.schools);
             let settled = of.settled(&wall.into_iter().chain(o.schools.clone()).collect(), None);
             o.schools.retain(|q, _| settled.contains_key(q));
             continue;
         }
         o.schools.retain(|q, _| !opening.contains_key(q));
         o.schools.extend(opening.clone());
-        let all =
-            |o: &Answers| next.wall.schools.iter().chain(o).map(|(q, c)| (q.clone(), c.clone())).collect::<Answers>();
+        let all = |o: &Answers| {
+            schools.asked(&next.wall.schools).iter().chain(o).map(|(q, c)| (q.clone(), c.clone())).collect::<Answers>()
+        };
         let settled = schools.settled(&all(&o.schools), None);
         o.schools.retain(|q, _| settled.contains_key(q));
     }

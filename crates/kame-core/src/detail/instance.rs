@@ -15,11 +15,11 @@ use std::collections::HashMap;
 /// What an opening gives to a recipe.
 #[derive(Clone, Debug)]
 pub struct OpeningSize {
-    /// Index in the plan.
-    pub index: usize,
-    /// Id in the job.
+    /// Index in the plan; `None` for the wall itself.
+    pub index: Option<usize>,
+    /// Id in the job, `wall` for the wall itself.
     pub id: String,
-    /// Rough opening on the wall.
+    /// Rough opening on the wall; all of the wall for the wall itself.
     pub rect: Rect,
     /// Depth of the wall at the opening.
     pub depth: Length,
@@ -160,12 +160,7 @@ impl<'a> Builder<'a> {
             };
             let id = (width.is_positive() && height.is_positive()).then(|| {
                 let facet = Facet { id: self.id(&s.id), width, height, rise, exposed: s.exposed };
-                self.plan.surfaces.push(Surface {
-                    facet,
-                    opening: Some(self.opening.index),
-                    with: None,
-                    sloped_by: None,
-                });
+                self.plan.surfaces.push(Surface { facet, opening: self.opening.index, with: None, sloped_by: None });
                 SurfaceId(self.plan.surfaces.len() - 1)
             });
             self.surfaces.insert(&s.id, id);
@@ -202,7 +197,7 @@ impl<'a> Builder<'a> {
                 solid: p.solid,
                 regions: self.places(&p.regions)?,
                 cut: self.cut_size(p)?,
-                opening: Some(self.opening.index),
+                opening: self.opening.index,
             };
             self.pieces.insert(&p.id, self.plan.pieces.len());
             self.plan.pieces.push(piece);
@@ -318,7 +313,7 @@ impl<'a> Builder<'a> {
                 lower: self.part(&o.lower)?,
                 fault: o.fault.clone(),
                 because: o.because.clone(),
-                opening: Some(self.opening.index),
+                opening: self.opening.index,
             };
             self.plan.overs.push(over);
         }
@@ -378,7 +373,7 @@ impl<'a> Builder<'a> {
                 title: s.title.clone(),
                 phase: s.phase,
                 at: s.at,
-                opening: Some(self.opening.id.clone()),
+                opening: self.opening.index.map(|_| self.opening.id.clone()),
                 card,
                 actions,
             });

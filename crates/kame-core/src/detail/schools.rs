@@ -34,6 +34,25 @@ const PENETRATIONS: [&str; 5] = [
     include_str!("../../data/penetrations/04-bottom.toml"),
 ];
 
+/// Questions about the wall itself beyond those that decide how openings are made; those come before them.
+const WALL: [&str; 7] = [
+    include_str!("../../data/wall/00-base.toml"),
+    include_str!("../../data/wall/01-top.toml"),
+    include_str!("../../data/wall/02-cladding.toml"),
+    include_str!("../../data/wall/03-gap.toml"),
+    include_str!("../../data/wall/04-furring.toml"),
+    include_str!("../../data/wall/05-fixing.toml"),
+    include_str!("../../data/wall/06-ends.toml"),
+];
+
+/// Questions about what runs along a wall.
+const LINES: [&str; 4] = [
+    include_str!("../../data/lines/00-common.toml"),
+    include_str!("../../data/lines/01-line.toml"),
+    include_str!("../../data/lines/02-flashed.toml"),
+    include_str!("../../data/lines/03-foot.toml"),
+];
+
 /// What a feature of the wall is: each has questions and recipes of its own over the same actions.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash, Serialize, Deserialize, schemars::JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
@@ -44,6 +63,8 @@ pub enum Feature {
     Opening,
     /// A pipe, cable, box, vent, duct, bracket or beam.
     Penetration,
+    /// What runs along the wall: a change of material, a belt course, a deck, a roof line.
+    Line,
 }
 
 /// Answers by question.
@@ -219,19 +240,26 @@ impl Schools {
     /// What does not read, if the data were broken; a test keeps it whole.
     pub fn of(feature: Feature) -> Result<&'static Self, String> {
         static PENETRATION: OnceLock<Result<Schools, String>> = OnceLock::new();
-        let read = || {
-            let mut all: Vec<Question> = questions(&DATA)?.into_iter().filter(|q| q.scope == Scope::Wall).collect();
-            for q in &mut all {
-                q.recipe = Recipe::default();
-                q.choice.iter_mut().for_each(|c| c.recipe = Recipe::default());
-            }
-            all.extend(questions(&PENETRATIONS)?);
-            Ok(Schools { questions: all })
-        };
+        static LINE: OnceLock<Result<Schools, String>> = OnceLock::new();
         match feature {
             Feature::Opening => Self::shipped(),
-            Feature::Penetration => PENETRATION.get_or_init(read).as_ref().map_err(Clone::clone),
+            Feature::Penetration => with_the_wall(&PENETRATION, &PENETRATIONS),
+            Feature::Line => with_the_wall(&LINE, &LINES),
         }
+    }
+
+    /// Those of the wall itself.
+    ///
+    /// # Errors
+    /// What does not read, if the data were broken; a test keeps it whole.
+    pub fn of_wall() -> Result<&'static Self, String> {
+        static ITSELF: OnceLock<Result<Schools, String>> = OnceLock::new();
+        with_the_wall(&ITSELF, &WALL)
+    }
+
+    /// The answers given to questions that are asked here.
+    pub fn asked(&self, given: &Answers) -> Answers {
+        given.iter().filter(|(q, _)| self.question(q).is_some()).map(|(q, c)| (q.clone(), c.clone())).collect()
     }
 
     /// What should be known of the answers given.
@@ -348,6 +376,20 @@ impl Schools {
     pub fn barrier<'a>(&'a self, answers: &'a Answers) -> Option<&'a BarrierSpec> {
         self.chosen(answers).find_map(|(_, c)| c.barrier.as_ref())
     }
+}
+
+/// The wall's questions, which add nothing to these recipes, and those of `data`.
+fn with_the_wall(kept: &'static OnceLock<Result<Schools, String>>, data: &[&str]) -> Result<&'static Schools, String> {
+    let read = || {
+        let mut all: Vec<Question> = questions(&DATA)?.into_iter().filter(|q| q.scope == Scope::Wall).collect();
+        for q in &mut all {
+            q.recipe = Recipe::default();
+            q.choice.iter_mut().for_each(|c| c.recipe = Recipe::default());
+        }
+        all.extend(questions(data)?);
+        Ok(Schools { questions: all })
+    };
+    kept.get_or_init(read).as_ref().map_err(Clone::clone)
 }
 
 fn questions(data: &[&str]) -> Result<Vec<Question>, String> {

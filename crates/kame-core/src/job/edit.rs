@@ -216,7 +216,11 @@ pub fn apply(job: &Job, edit: &Edit) -> Result<(Job, Plan), Vec<Problem>> {
             let of_wall = |q: &String| schools.question(q).is_some_and(|q| q.scope == Scope::Wall);
             let (wall, own): (Answers, Answers) = answers.clone().into_iter().partition(|(q, _)| of_wall(q));
             next.openings[at].schools = own;
-            next.wall.schools = wall;
+            // Answers about the wall alone are not asked here, and stay where they can still be built.
+            next.wall.schools.retain(|q, _| schools.question(q).is_none());
+            next.wall.schools.extend(wall);
+            next.wall.schools =
+                Schools::of_wall().map_err(|m| vec![Problem::new("$", m)])?.settled(&next.wall.schools, None);
             settle_openings(&mut next, Some(at))?;
         }
         Edit::AddOpening { opening } => next.openings.push(opening.clone()),
@@ -300,7 +304,10 @@ pub fn apply(job: &Job, edit: &Edit) -> Result<(Job, Plan), Vec<Problem>> {
 fn set_school(job: &mut Job, opening: Option<&str>, question: &str, choice: Option<&str>) -> Result<(), Vec<Problem>> {
     let no = |path: &str, message: String| vec![Problem::new(path, message)];
     let asked = opening.map(|id| job.openings.iter().find(|o| o.id == id));
-    let schools = schools_of(asked.flatten().map(|o| o.feature).unwrap_or_default())?;
+    let schools = match opening {
+        None => Schools::of_wall().map_err(|m| no("$", m))?,
+        Some(_) => schools_of(asked.flatten().map(|o| o.feature).unwrap_or_default())?,
+    };
     let scope = if opening.is_some() { Scope::Opening } else { Scope::Wall };
     if schools.question(question).is_none_or(|q| q.scope != scope) {
         let known: Vec<&str> = schools.questions.iter().filter(|q| q.scope == scope).map(|q| q.id.as_str()).collect();
@@ -331,7 +338,8 @@ fn set_school(job: &mut Job, opening: Option<&str>, question: &str, choice: Opti
     }
     let wall = job.wall.schools.clone();
     for o in job.openings.iter_mut().filter(|o| opening.is_none_or(|id| o.id == id)) {
-        let settled = schools_of(o.feature)?.settled(&given_with(&wall, &o.schools), Some(question));
+        let schools = schools_of(o.feature)?;
+        let settled = schools.settled(&given_with(&schools.asked(&wall), &o.schools), Some(question));
         o.schools.retain(|q, _| q == question || settled.contains_key(q));
     }
     Ok(())
@@ -341,7 +349,8 @@ fn set_school(job: &mut Job, opening: Option<&str>, question: &str, choice: Opti
 fn settle_openings(job: &mut Job, keep: Option<usize>) -> Result<(), Vec<Problem>> {
     let wall = job.wall.schools.clone();
     for (_, o) in job.openings.iter_mut().enumerate().filter(|(i, _)| keep != Some(*i)) {
-        let settled = schools_of(o.feature)?.settled(&given_with(&wall, &o.schools), None);
+        let schools = schools_of(o.feature)?;
+        let settled = schools.settled(&given_with(&schools.asked(&wall), &o.schools), None);
         o.schools.retain(|q, _| settled.contains_key(q));
     }
     Ok(())

@@ -63,6 +63,7 @@ fn room(job: &Job, thing: &OpeningSpec) -> Result<Option<Length>, Vec<Problem>> 
     // What its flashings reach is what they reach on a wall with room all round.
     let spare = Length::inch(100);
     let mut alone = job.clone();
+    alone.wall.corners.clear();
     (alone.wall.width, alone.wall.height) = (thing.width + spare + spare, thing.height + spare + spare);
     alone.openings = vec![OpeningSpec { left: spare, sill: spare, ..thing.clone() }];
     (alone.sequence, alone.as_built) = Default::default();
@@ -108,7 +109,8 @@ pub(super) fn one_more(
     };
     // What cannot be built on this wall goes back to the usual.
     let schools = Schools::of(kind.feature).map_err(|m| vec![Problem::new("$", m)])?;
-    let settled = schools.settled(&job.wall.schools.clone().into_iter().chain(thing.schools.clone()).collect(), None);
+    let settled =
+        schools.settled(&schools.asked(&job.wall.schools).into_iter().chain(thing.schools.clone()).collect(), None);
     thing.schools.retain(|q, _| settled.contains_key(q));
     if left.is_none() {
         thing.left = room(job, &thing)?.ok_or_else(|| {

@@ -53,6 +53,20 @@ pub const PENETRATION_SIZE: LengthRange = LengthRange {
     most: Length::inch(48),
     remedy: "measure the outline of the thing where it comes through",
 };
+/// Length of what runs along a wall.
+pub const LINE_LENGTH: LengthRange = LengthRange {
+    what: "length of a line",
+    least: Length::inch(4),
+    most: Length::inch(12_000),
+    remedy: "measure it from end to end along the wall",
+};
+/// Height of what runs along a wall.
+pub const LINE_HEIGHT: LengthRange = LengthRange {
+    what: "height of a line",
+    least: Length::inch_fraction(1, 4),
+    most: Length::inch(480),
+    remedy: "measure the height of the ledger or joint, or the rise of the roof line",
+};
 /// Width of a rough opening.
 pub const OPENING_WIDTH: LengthRange = LengthRange {
     what: "opening width",
@@ -339,6 +353,7 @@ impl Job {
             let (width, height) = match o.feature {
                 Feature::Opening => (&OPENING_WIDTH, &OPENING_HEIGHT),
                 Feature::Penetration => (&PENETRATION_SIZE, &PENETRATION_SIZE),
+                Feature::Line => (&LINE_LENGTH, &LINE_HEIGHT),
             };
             range(at("width"), width, o.width);
             range(at("height"), height, o.height);

@@ -3,7 +3,7 @@
 use super::{CutSize, Over, Part, Piece, Plan, SurfaceId};
 use crate::detail::course::Course;
 use crate::detail::recipe::{FitOf, Role};
-use crate::detail::schools::{BarrierKind, BarrierSpec};
+use crate::detail::schools::{BarrierKind, BarrierSpec, Feature};
 use crate::layup::Bond;
 use crate::length::Length;
 use crate::profile::Figures;
@@ -60,7 +60,8 @@ fn hung_steps(plan: &mut Plan, spec: &BarrierSpec, openings: &[Rect]) -> Vec<Ste
 /// place in the order of work.
 pub fn cover_steps(plan: &mut Plan, spec: &BarrierSpec, boards: bool, placed: &[(usize, u32)]) -> Vec<Step> {
     let mut steps = Vec::new();
-    let free: Vec<Rect> = plan.openings.iter().map(|o| o.rect).collect();
+    let holes = plan.openings.iter().filter(|o| o.feature != Feature::Line);
+    let free: Vec<Rect> = holes.map(|o| o.rect).collect();
     if !spec.second.is_empty() {
         let courses = plan.courses.courses.clone();
         let mut acts = Vec::new();

@@ -2,8 +2,8 @@ use super::barrier::{barrier_steps, cover_steps};
 use super::{AsBuilt, Note, Opening, Plan, PlanTarget, Surface, SurfaceId};
 use crate::detail::course::{CourseInput, CoursePlan, plan_courses};
 use crate::detail::instance::{OpeningSize, instantiate, sizes};
-use crate::detail::schools::{Answers, BarrierKind, Schools, Scope};
-use crate::job::{DeviationKind, Job, OpeningSpec, Problem};
+use crate::detail::schools::{Answers, BarrierKind, Feature, NoteSpec, Schools, Scope};
+use crate::job::{CornerSpec, DeviationKind, Job, OpeningSpec, Problem};
 use crate::layup::Depth;
 use crate::length::Length;
 use crate::profile::{Figures, Profile};
@@ -42,21 +42,27 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
     let mut recipes = Vec::new();
     let mut problems = Vec::new();
     let schools = Schools::shipped().map_err(data)?;
-    let mut known = Vec::new();
+    let whole = Schools::of_wall().map_err(data)?;
+    let itself = whole.complete(wall_answers).map_err(|refused| {
+        let path = |q: String| format!("$.wall.schools.{q}");
+        refused.into_iter().map(|r| Problem::new(path(r.question), r.message)).collect::<Vec<_>>()
+    })?;
+    let note = |n: &NoteSpec, whose: &str| Note {
+        code: n.code.clone(),
+        piece: None,
+        figure: None,
+        reason: if whose.is_empty() { n.reason.clone() } else { format!("{whose}: {}", n.reason) },
+        remedy: n.remedy.clone(),
+    };
+    let mut known: Vec<Note> = whole.notes(&itself).map(|n| note(n, "")).collect();
     for (i, o) in job.openings.iter().enumerate() {
         let schools = Schools::of(o.feature).map_err(data)?;
-        let mut given = wall_answers.clone();
+        let mut given = schools.asked(wall_answers);
         given.extend(o.schools.clone());
         match schools.complete(&given) {
             Ok(all) => {
                 recipes.push(schools.recipe(&all));
-                known.extend(schools.notes(&all).map(|n| Note {
-                    code: n.code.clone(),
-                    piece: None,
-                    figure: None,
-                    reason: format!("{}: {}", o.name, n.reason),
-                    remedy: n.remedy.clone(),
-                }));
+                known.extend(schools.notes(&all).map(|n| note(n, &o.name)));
                 answers.push(all);
             }
             Err(refused) => problems.extend(refused.into_iter().map(|r| {
@@ -70,12 +76,7 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
         }
         problems.extend(misplaced_answers(schools, &o.schools, i));
     }
-    let general = schools.complete(wall_answers).map_err(|refused| {
-        refused
-            .into_iter()
-            .map(|r| Problem::new(format!("$.wall.schools.{}", r.question), r.message))
-            .collect::<Vec<_>>()
-    })?;
+    let general = itself;
     // Every opening has its answers only where none was refused.
     if problems.is_empty() {
         problems = shallow(job, &answers, &figures);
@@ -86,7 +87,7 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
     let spec = schools.barrier(&general).ok_or_else(|| data("no answer says what the barrier is".into()))?;
     let openings = || job.openings.iter().zip(&rects).enumerate();
     let size_of = |(i, (o, rect)): (usize, (&OpeningSpec, &Rect))| OpeningSize {
-        index: i,
+        index: Some(i),
         id: o.id.clone(),
         rect: *rect,
         depth: o.depth,
@@ -152,12 +153,19 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
         figures,
         plate,
     };
-    let mut steps = barrier_steps(&mut plan, spec, &rects);
+    // What runs along the wall has the barrier behind it.
+    let holes = || job.openings.iter().zip(&rects).filter(|(o, _)| o.feature != Feature::Line);
+    let holes: Vec<Rect> = holes().map(|(_, r)| *r).collect();
+    let mut steps = barrier_steps(&mut plan, spec, &holes);
+    let around = OpeningSize { index: None, id: "wall".into(), rect: wall, depth: plan.plate, flange: plan.plate };
+    let of_wall = instantiate(&mut plan, &whole.recipe(&general), &around);
+    steps.extend(of_wall.map_err(|e| data(format!("the recipe of the wall: {e}")))?.steps);
     let on_wall = steps.len();
     for (at, (recipe, answers)) in openings().zip(recipes.iter().zip(answers)) {
         let size = size_of(at);
         let first = plan.pieces.len();
-        let (i, rect, o) = (size.index, size.rect, &job.openings[size.index]);
+        let (i, rect) = (at.0, size.rect);
+        let o = &job.openings[i];
         plan.openings.push(Opening {
             id: o.id.clone(),
             name: o.name.clone(),
@@ -169,6 +177,12 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
         steps.extend(
             instantiate(&mut plan, recipe, &size).map_err(|e| data(format!("the recipe of {}: {e}", o.name)))?.steps,
         );
+        if o.feature == Feature::Line {
+            // What runs along a wall ends where the wall does.
+            for p in &mut plan.pieces[first..] {
+                p.regions = p.regions.iter().filter_map(|(on, r)| Some((*on, r.intersection(wall)?))).collect();
+            }
+        }
         let on_wall = plan.pieces[first..].iter().flat_map(|p| &p.regions).filter(|(s, _)| *s == SurfaceId::WALL);
         plan.openings[i].hull = on_wall.fold(rect, |hull, (_, r)| hull.hull(*r));
     }
@@ -218,12 +232,16 @@ fn placed_by(steps: &[Step]) -> Vec<(usize, u32)> {
 
 /// Figures that fall short of the profile's, and pieces wider than any stocked width.
 fn notes(plan: &Plan, profile: &Profile, job: &Job) -> Vec<Note> {
-    let short = profile.fallen_short(&job.figures).into_iter().map(|(f, own)| Note {
-        code: f.below.clone(),
+    let short = profile.out_of_rule(&job.figures).into_iter().map(|(f, own, fault)| Note {
+        code: fault.to_owned(),
         piece: None,
         figure: Some(f.id.clone()),
         reason: format!("{} is {own}, the profile asks {}: {}", f.name, f.value, f.why),
-        remedy: format!("Set it to {} or more, or write down who decided and why.", f.value),
+        remedy: format!(
+            "Set it to {} or {}, or write down who decided and why.",
+            f.value,
+            if fault == f.below { "more" } else { "less" }
+        ),
     });
     let wide = plan.pieces.iter().enumerate().filter_map(|(i, p)| {
         let cut = p.cut.as_ref()?;
@@ -395,7 +413,8 @@ fn crowded(job: &Job, plan: &Plan, wall: Rect) -> Vec<Problem> {
                 out.push(Problem::new(format!("$.openings[{i}].{field}"), message));
             }
         }
-        for c in plan.corners.iter().filter(|c| h.u0 < c.at && c.at < h.u1) {
+        let bent = |c: &&CornerSpec| o.feature != Feature::Line && h.u0 < c.at && c.at < h.u1;
+        for c in plan.corners.iter().filter(bent) {
             let over = (c.at - h.u0).min(h.u1 - c.at);
             let message = format!(
                 "the flashings of {} reach {over} round the corner at {}: move it {over} away from the corner, or make it smaller.",

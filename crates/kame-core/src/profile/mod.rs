@@ -38,6 +38,8 @@ pub enum FigureKind {
     Mil,
     /// Minutes.
     Minutes,
+    /// Days.
+    Days,
 }
 
 /// One figure of a profile.
@@ -63,6 +65,9 @@ pub struct Figure {
     /// The fault of the catalogue that a smaller value is, where it is one.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     pub below: String,
+    /// The fault it is when a job's own value is greater than this; empty where none.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub above: String,
     /// Shown among the sizes a crew changes most.
     #[serde(default)]
     pub common: bool,
@@ -123,7 +128,7 @@ impl Figure {
     fn read(&self, text: &str) -> Result<FigureValue, String> {
         match self.kind {
             FigureKind::Length => Length::parse(text).map(FigureValue::Length).map_err(|e| e.to_string()),
-            FigureKind::Percent | FigureKind::Mil | FigureKind::Minutes => text
+            FigureKind::Percent | FigureKind::Mil | FigureKind::Minutes | FigureKind::Days => text
                 .trim()
                 .trim_end_matches('%')
                 .trim()
@@ -182,17 +187,20 @@ impl Profile {
     }
 
     /// Figures of a job that are smaller than the profile's where that is a fault: figure, own value, profile's value.
-    pub fn fallen_short<'a>(&'a self, own: &'a BTreeMap<String, String>) -> Vec<(&'a Figure, &'a str)> {
+    pub fn out_of_rule<'a>(&'a self, own: &'a BTreeMap<String, String>) -> Vec<(&'a Figure, &'a str, &'a str)> {
         let number = |f: &Figure, text: &str| match f.checked(text) {
             Ok(FigureValue::Length(l)) => Some(l.to_inches_f64()),
             Ok(FigureValue::Number(n)) => Some(n),
             Err(_) => None,
         };
-        let short = |f: &&Figure| {
-            let value = own.get(&f.id).and_then(|own| number(f, own));
-            !f.below.is_empty() && value.is_some_and(|v| number(f, &f.value).is_some_and(|asked| v < asked))
+        let fault = |f: &'a Figure| {
+            let text = own.get(&f.id)?;
+            let (value, asked) = (number(f, text)?, number(f, &f.value)?);
+            let broken = [(value < asked, &f.below), (value > asked, &f.above)];
+            let (_, fault) = broken.into_iter().find(|(so, fault)| *so && !fault.is_empty())?;
+            Some((f, text.as_str(), fault.as_str()))
         };
-        self.figures.iter().filter(short).map(|f| (f, own[&f.id].as_str())).collect()
+        self.figures.iter().filter_map(fault).collect()
     }
 
     /// All values, with a job's own ones in place of the profile's.

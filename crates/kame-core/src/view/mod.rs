@@ -287,7 +287,7 @@ pub fn view_with_nights(
 }
 
 fn questions(job: &Job, plan: &Plan) -> Result<Vec<QuestionView>, String> {
-    let schools = crate::detail::schools::Schools::shipped()?;
+    let schools = crate::detail::schools::Schools::of_wall()?;
     let refused =
         |r: Vec<crate::detail::schools::Refused>| r.into_iter().map(|r| r.message).collect::<Vec<_>>().join(" ");
     let general = schools.complete(&job.wall.schools).map_err(refused)?;

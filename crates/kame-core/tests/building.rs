@@ -1,0 +1,143 @@
+//! What a building has besides openings: its base and top, what runs along its walls, what keeps the cladding off them.
+
+use kame_core::detail::schools::{Answers, Feature, Schools, Scope};
+use kame_core::findings::{Finding, Moment, Severity};
+use kame_core::job::{Edit, Job, apply};
+use kame_core::length::Length;
+use kame_core::plan::{Plan, build};
+
+fn answers(list: &[(&str, &str)]) -> Answers {
+    list.iter().map(|(q, c)| ((*q).to_owned(), (*c).to_owned())).collect()
+}
+
+/// A line of that kind alone on a wall.
+fn line(kind: &str, own: &Answers) -> Job {
+    let schools = Schools::of(Feature::Line).expect("school data");
+    let mut job = Job::new("lines");
+    job.openings.clear();
+    (job.wall.width, job.wall.height) = (Length::inch(200), Length::inch(120));
+    let add = Edit::AddFeature { kind: kind.into(), left: Some(Length::inch(40)), sill: None };
+    let mut job = apply(&job, &add).unwrap_or_else(|p| panic!("{kind}: {p:?}")).0;
+    for (q, c) in own {
+        let scope = schools.question(q).expect("a question").scope;
+        let to = if scope == Scope::Wall { &mut job.wall.schools } else { &mut job.openings[0].schools };
+        to.insert(q.clone(), c.clone());
+    }
+    job
+}
+
+fn plan(job: &Job) -> Plan {
+    build(job).unwrap_or_else(|p| panic!("{p:?}"))
+}
+
+fn found(job: &Job) -> Vec<Finding> {
+    let plan = plan(job);
+    Moment::new(&plan, usize::MAX).expect("a layup").findings(&plan)
+}
+
+#[test]
+fn every_line_that_is_flashed_through_runs_dry_on_every_barrier() {
+    let mut wrong = Vec::new();
+    for all in Schools::of(Feature::Line).expect("school data").combinations() {
+        let kind = if all["line"] == "roof" { "roof" } else { "z" };
+        for f in found(&line(kind, &all)) {
+            let meant = [("flashed", "none", "F31"), ("foot", "bare", "F30")];
+            let told = meant.iter().any(|(q, c, code)| all[*q] == *c && f.code == *code);
+            if f.severity != Severity::Glue && !told {
+                wrong.push(format!("{all:?}: {} {}", f.code, f.reason));
+            }
+        }
+    }
+    assert!(wrong.is_empty(), "{}\n{}", wrong.len(), wrong.join("\n"));
+}
+
+#[test]
+fn a_deck_without_flashing_and_a_roof_without_kick_out_are_told() {
+    let codes = |job: &Job| found(job).into_iter().map(|f| f.code).collect::<Vec<_>>();
+    assert!(codes(&line("deck", &answers(&[("flashed", "none")]))).contains(&"F31".to_owned()));
+    assert!(codes(&line("roof", &answers(&[("foot", "bare")]))).contains(&"F30".to_owned()));
+    assert!(!codes(&line("roof", &answers(&[]))).contains(&"F30".to_owned()));
+}
+
+#[test]
+fn a_flashing_leg_over_the_barrier_is_a_reverse_lap_along_the_whole_line() {
+    let job = line("z", &answers(&[]));
+    let leave = Edit::RemoveStep { step: "L1/flash/2".into() };
+    let (wrong, _) = apply(&job, &leave).unwrap_or_else(|p| panic!("{p:?}"));
+    let leak = found(&wrong).into_iter().find(|f| f.code == "F31").expect("told");
+    assert!(leak.reason.contains("reverse lap") || leak.severity == Severity::Leak, "{}", leak.reason);
+}
+
+#[test]
+fn the_barrier_comes_over_the_base_flashing_or_it_is_f29() {
+    let mut job = Job::new("base");
+    job.wall.schools = answers(&[("base", "flashing")]);
+    let right = plan(&job);
+    let at = |id: &str| right.order.iter().position(|s| right.steps[*s].id == id).unwrap_or_else(|| panic!("{id}"));
+    assert!(at("wall/plate") < at("wall/base") && at("wall/base") < at("course-1"));
+    assert!(found(&job).iter().all(|f| f.severity == Severity::Glue), "{:?}", found(&job));
+    let late = Edit::MoveStep { step: "wall/base".into(), before: None };
+    let (wrong, _) = apply(&job, &late).unwrap_or_else(|p| panic!("{p:?}"));
+    assert!(found(&wrong).iter().any(|f| f.code == "F29"), "{:?}", found(&wrong));
+    let (righted, after) = apply(&wrong, &Edit::PutRight).unwrap_or_else(|p| panic!("{p:?}"));
+    let at = |id: &str| after.order.iter().position(|s| after.steps[*s].id == id).expect("a step");
+    assert!(at("wall/base") < at("course-1"));
+    assert!(found(&righted).iter().all(|f| f.severity == Severity::Glue));
+    for (figure, short) in [("clear_soil", "2"), ("clear_paving", "1"), ("base_leg", "2")] {
+        let buried = Edit::SetFigure { id: figure.into(), value: Some(short.into()) };
+        let (buried, _) = apply(&job, &buried).unwrap_or_else(|p| panic!("{p:?}"));
+        assert!(found(&buried).iter().any(|f| f.code == "F29"), "{figure}");
+    }
+}
+
+#[test]
+fn what_is_wrong_with_the_gap_is_told_by_its_fault() {
+    for (given, code) in [
+        (vec![("cladding", "plaster")], "F34"),
+        (vec![("cladding", "stone")], "F34"),
+        (vec![("gap", "battens"), ("furring", "shut")], "F35"),
+        (vec![("gap", "mat"), ("fixing", "crushed")], "F36"),
+        (vec![("gap", "battens"), ("ends", "bare")], "F37"),
+        (vec![("gap", "battens"), ("ends", "shut")], "F37"),
+    ] {
+        let mut job = Job::new("gap");
+        job.wall.schools = answers(&given);
+        assert!(found(&job).iter().any(|f| f.code == code && !f.remedy.is_empty()), "{given:?}");
+        job.wall.schools.retain(|q, _| ["cladding", "gap"].contains(&q.as_str()));
+        job.wall.schools.insert("gap".into(), "mat".into());
+        assert!(!found(&job).iter().any(|f| f.code == code), "{given:?} put right");
+    }
+    let mut job = Job::new("gap");
+    job.wall.schools = answers(&[("gap", "none"), ("furring", "shut")]);
+    assert!(build(&job).expect_err("refused")[0].message.contains("no furring"));
+}
+
+#[test]
+fn longer_in_the_open_than_the_material_bears_is_f21() {
+    let mut job = Job::new("open");
+    let days = |d: &str| Edit::SetFigure { id: "days_exposed".into(), value: Some(d.into()) };
+    job = apply(&job, &days("90")).unwrap_or_else(|p| panic!("{p:?}")).0;
+    assert!(!found(&job).iter().any(|f| f.code == "F21"));
+    job = apply(&job, &days("200")).unwrap_or_else(|p| panic!("{p:?}")).0;
+    let told = found(&job).into_iter().find(|f| f.code == "F21").expect("told");
+    assert!(told.reason.contains("is 200, the profile asks 120") && told.remedy.contains("or less"), "{told:?}");
+}
+
+#[test]
+fn a_line_over_the_whole_wall_ends_where_the_wall_does() {
+    let job = line("z", &answers(&[("barrier", "panel")]));
+    let to = |left: i64, width: i64| Edit::SetOpening {
+        id: "L1".into(),
+        name: None,
+        left: Some(Length::inch(left)),
+        sill: None,
+        width: Some(Length::inch(width)),
+        height: None,
+        depth: None,
+        flange: None,
+    };
+    let (_, plan) = apply(&job, &to(0, 200)).unwrap_or_else(|p| panic!("{p:?}"));
+    let wall = plan.surfaces[0].facet.rect();
+    assert!(plan.pieces.iter().flat_map(|p| &p.regions).all(|(_, r)| wall.contains(*r)));
+    assert!(apply(&job, &to(0, 201)).is_err());
+}
