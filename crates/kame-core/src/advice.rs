@@ -323,9 +323,7 @@ pub fn follow(job: &Job, figures: &Figures) -> Result<Job, String> {
     let given = schools.settled(&given, None);
     let of_wall = |q: &String| schools.question(q).is_some_and(|q| q.scope == crate::detail::schools::Scope::Wall);
     let (wall, opening): (Answers, Answers) = given.into_iter().partition(|(q, _)| of_wall(q));
-    next.wall.schools.retain(|q, _| schools.question(q).is_none());
-    next.wall.schools.extend(wall);
-    next.wall.schools = Schools::of_wall()?.settled(&next.wall.schools, None);
+    next.wall.schools = Schools::of_wall()?.with_the_rest(wall, &job.wall.schools);
     // What comes through otherwise has questions of its own; it keeps its answers where they can still be built.
     for o in &mut next.openings {
         let of = Schools::of(o.feature)?;

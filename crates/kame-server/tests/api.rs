@@ -433,3 +433,31 @@ async fn a_mistake_on_purpose_is_found_and_put_right() {
     assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
     assert!(problem.to_string().contains("no piece"), "{problem}");
 }
+
+#[tokio::test]
+async fn a_schedule_is_read_without_changing_anything_and_taken_over_in_one_edit() {
+    let s = Server::start().await;
+    let csv = "Mark,Type,Width,Height,Sill\nS1,window,900,1200,800\nS2,hose tap,40,,300\nS3,window,,1200,800\n";
+    let (status, read) = s.raw("/api/jobs/2/schedule?unit=mm", csv.as_bytes().to_vec()).await;
+    assert_eq!(status, StatusCode::OK, "{read}");
+    let rows = read["rows"].as_array().expect("rows");
+    assert!(rows[2]["problems"][0].as_str().is_some_and(|p| p.contains("no width")), "{read}");
+    assert_eq!(s.json("/api/jobs/2").await["state"]["revision"], 1, "reading changes nothing");
+    let openings: Vec<Value> =
+        rows.iter().flat_map(|r| r["openings"].as_array().cloned().unwrap_or_default()).collect();
+    assert_eq!(openings.len(), 2, "{read}");
+    let taken = json!({"edit": "add_openings", "openings": openings});
+    let (status, answer) = s.post("/api/jobs/2/edits", Some(1), taken).await;
+    assert_eq!(status, StatusCode::OK, "{answer}");
+    assert_eq!(answer["state"]["undo"], "schedule");
+    let (_, mapped) = s.raw("/api/jobs/2/schedule?columns=0:none,1:width,2:height", b"a,b,c\nx,40,48\n".to_vec()).await;
+    assert_eq!(mapped["columns"][1]["field"], "width");
+    for (query, path) in [("unit=yards", "$.unit"), ("columns=width", "$.columns"), ("columns=1:depthh", "$.columns")] {
+        let (status, problem) = s.raw(&format!("/api/jobs/2/schedule?{query}"), csv.as_bytes().to_vec()).await;
+        assert_eq!((status, problem["problems"][0]["path"].as_str()), (StatusCode::UNPROCESSABLE_ENTITY, Some(path)));
+    }
+    let (status, problem) = s.raw("/api/jobs/2/schedule", b"PK\x03\x04".to_vec()).await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(problem["detail"].as_str().is_some_and(|d| d.contains("packed file")), "{problem}");
+    assert!(s.json("/api/features").await.as_array().is_some_and(|k| k.iter().any(|k| k["id"] == "vent")));
+}

@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+  "/api/features": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** What can be put on a wall. */
+    get: operations["features"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/import": {
     parameters: {
       query?: never;
@@ -244,6 +261,26 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/jobs/{id}/schedule": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Reads a schedule of openings and penetrations (CSV, XLSX or ODS) as far as it can be understood; nothing is changed. What is good is
+     *     taken over by the edit `add_openings`.
+     */
+    post: operations["schedule"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/jobs/{id}/strategy": {
     parameters: {
       query?: never;
@@ -393,6 +430,14 @@ export interface components {
       /** @description Why it cannot be built here; empty where it can. */
       refused: string;
     };
+    /** @description A column of the table and what it is taken for. */
+    Column: {
+      field?: components["schemas"]["Field"] | null;
+      /** @description As the file names it. */
+      name: string;
+      /** @description The unit of its plain numbers, as in `in`, `mm`, `cm`, `m`, `ft`. */
+      unit: string;
+    };
     /** @description Two or more sets of answers to hold against each other at one opening. */
     Compared: {
       /** @description The question whose answer stays where others cannot be built with it. */
@@ -427,6 +472,32 @@ export interface components {
       opening: string;
       /** @description The opening as the job has it, with other answers on each side. */
       sides: components["schemas"]["Side"][];
+    };
+    /**
+     * @description Which way a wall turns.
+     * @enum {string}
+     */
+    CornerKind: "outside" | "inside";
+    /** @description A corner of the building: the wall is unfolded, and goes on at its other side. */
+    CornerSpec: {
+      /** @description From the left end of the unfolded wall. */
+      at: components["schemas"]["Length"];
+      /** @description Which way it turns. */
+      kind: components["schemas"]["CornerKind"];
+      /** @description What people call the wall to its right. */
+      name: string;
+    };
+    /** @description A corner of the unfolded wall. */
+    CornerView: {
+      /** @description Which way it turns. */
+      kind: components["schemas"]["CornerKind"];
+      /** @description The wall to its right. */
+      name: string;
+      /**
+       * Format: double
+       * @description From the left.
+       */
+      x: number;
     };
     /** @description All pieces of one product and stock width. */
     CutGroup: {
@@ -525,6 +596,8 @@ export interface components {
           name: string;
         }
       | {
+          /** @description All corners, from left to right. */
+          corners?: components["schemas"]["CornerSpec"][] | null;
           /** @enum {string} */
           edit: "set_wall";
           height?: components["schemas"]["Length"] | null;
@@ -571,6 +644,33 @@ export interface components {
           edit: "add_opening";
           /** @description All of it. */
           opening: components["schemas"]["OpeningSpec"];
+        }
+      | {
+          /** @enum {string} */
+          edit: "add_feature";
+          /** @description Which kind. */
+          kind: string;
+          left?: components["schemas"]["Length"] | null;
+          sill?: components["schemas"]["Length"] | null;
+        }
+      | {
+          /** @enum {string} */
+          edit: "add_openings";
+          /** @description All of each. */
+          openings: components["schemas"]["OpeningSpec"][];
+        }
+      | {
+          /** @enum {string} */
+          edit: "copy_opening";
+          /** @description Of which. */
+          id: string;
+          /** @description From one to the next. */
+          step: components["schemas"]["Length"];
+          /**
+           * Format: int32
+           * @description How many.
+           */
+          times: number;
         }
       | {
           /** @enum {string} */
@@ -642,6 +742,8 @@ export interface components {
         };
     /** @description The elevation. */
     Elevation: {
+      /** @description Corners, from left to right. */
+      corners: components["schemas"]["CornerView"][];
       /**
        * Format: double
        * @description Height of what is drawn.
@@ -694,8 +796,39 @@ export interface components {
       /** @description Title of the step that places it. */
       step: string;
     };
+    /**
+     * @description What a feature of the wall is: each has questions and recipes of its own over the same actions.
+     * @enum {string}
+     */
+    Feature: "opening" | "penetration" | "line";
+    /** @description A kind of thing that can be put on a wall. */
+    FeatureKind: {
+      /** @description What it is. */
+      feature: components["schemas"]["Feature"];
+      /** @description Height to start from. */
+      height: components["schemas"]["Length"];
+      /** @description Stable name. */
+      id: string;
+      /** @description First letter of the ids of its kind. */
+      letter: string;
+      /** @description What people call it. */
+      name: string;
+      /** @description Answers that make it what it is. */
+      schools?: components["schemas"]["BTreeMap"];
+      /** @description Height above the bottom plate at which it is tried first. */
+      sill: components["schemas"]["Length"];
+      /** @description Width to start from. */
+      width: components["schemas"]["Length"];
+    };
+    /**
+     * @description What a column can mean.
+     * @enum {string}
+     */
+    Field: "mark" | "name" | "kind" | "width" | "height" | "left" | "sill" | "depth" | "flange" | "count";
     /** @description One figure of a profile. */
     Figure: {
+      /** @description The fault it is when a job's own value is greater than this; empty where none. */
+      above?: string;
       /** @description The fault of the catalogue that a smaller value is, where it is one. */
       below?: string;
       /** @description Shown among the sizes a crew changes most. */
@@ -721,7 +854,7 @@ export interface components {
      * @description What a figure counts.
      * @enum {string}
      */
-    FigureKind: "length" | "percent" | "mil" | "minutes";
+    FigureKind: "length" | "percent" | "mil" | "minutes" | "days";
     /**
      * @description Where a figure comes from. The local code, the inspector and the makers' instructions come before all of them.
      * @enum {string}
@@ -989,13 +1122,15 @@ export interface components {
     OpeningSpec: {
       /** @description Depth of the wall, 2 to 16 in. */
       depth: components["schemas"]["Length"];
+      /** @description What it is: a window or door, or something else that comes through the barrier. */
+      feature?: components["schemas"]["Feature"];
       /** @description Width of the flange, 1 to 3 in. */
       flange: components["schemas"]["Length"];
-      /** @description Rough opening, 12 in to 20 ft. */
+      /** @description Rough opening, 12 in to 20 ft; of a penetration 1/4 in to 4 ft. */
       height: components["schemas"]["Length"];
       /** @description Short id, unique on the wall, such as `W1`. */
       id: string;
-      /** @description From the wall's left end to the rough opening. */
+      /** @description From the wall's left end to the rough opening, or to the outline of the thing. */
       left: components["schemas"]["Length"];
       /** @description What people call it. */
       name: string;
@@ -1003,7 +1138,7 @@ export interface components {
       schools?: components["schemas"]["BTreeMap"];
       /** @description From the bottom plate up to the rough sill. */
       sill: components["schemas"]["Length"];
-      /** @description Rough opening, 12 in to 20 ft. */
+      /** @description Rough opening, 12 in to 20 ft; of a penetration 1/4 in to 4 ft. */
       width: components["schemas"]["Length"];
     };
     /**
@@ -1015,6 +1150,8 @@ export interface components {
     OpeningView: {
       /** @description Depth as people read it. */
       depth: string;
+      /** @description What it is. */
+      feature: components["schemas"]["Feature"];
       /** @description Frame and glass of the unit, where it is in: left, top, width, height. */
       glass?: number[] | null;
       /** @description Height as people read it. */
@@ -1151,6 +1288,22 @@ export interface components {
       | "joint"
       | "band"
       | "cover";
+    /** @description A schedule as it was understood. */
+    Schedule: {
+      /** @description Its columns. */
+      columns: components["schemas"]["Column"][];
+      /** @description Its rows, those without anything in them left out. */
+      rows: components["schemas"]["ScheduleRow"][];
+    };
+    /** @description A row of the table. */
+    ScheduleRow: {
+      /** @description What it becomes, as many as it counts; empty where something is wrong with it. */
+      openings: components["schemas"]["OpeningSpec"][];
+      /** @description What is wrong with it, a sentence each. */
+      problems: string[];
+      /** @description Number of the row in the file, the heading being 1. */
+      row: number;
+    };
     /** @description A section. */
     Section: {
       /** @description Where it is, as people read it. */
@@ -1352,13 +1505,15 @@ export interface components {
     };
     /** @description A wall. */
     WallSpec: {
+      /** @description Corners from left to right; the walls between them are one unfolded face. */
+      corners?: components["schemas"]["CornerSpec"][];
       /** @description From the bottom plate up: 2 ft to 60 ft. */
       height: components["schemas"]["Length"];
       /** @description What people call it. */
       name: string;
       /** @description Answers to the school questions of a wall, such as `"barrier": "loose"`; what is not answered is the first that can be built. */
       schools?: components["schemas"]["BTreeMap"];
-      /** @description From corner to corner: 2 ft to 200 ft. */
+      /** @description All of it, unfolded round its corners: 2 ft to 1000 ft. */
       width: components["schemas"]["Length"];
     };
     /** @description A wall at one moment. */
@@ -1404,6 +1559,25 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+  features: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["FeatureKind"][];
+        };
+      };
+    };
+  };
   import: {
     parameters: {
       query?: never;
@@ -1975,6 +2149,60 @@ export interface operations {
         };
       };
       404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  schedule: {
+    parameters: {
+      query?: {
+        /** @description Unit of plain numbers in columns that name none: `in`, `mm`, `cm`, `m`, `ft`. */
+        unit?: string;
+        /** @description Columns that were not understood or wrongly, by number from 0: `2:width,3:height,4:none`. */
+        columns?: string;
+      };
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/octet-stream": number[];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Schedule"];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
         headers: {
           [name: string]: unknown;
         };

@@ -326,6 +326,18 @@ impl Schools {
         own
     }
 
+    /// The answers `taken`, and of those `before` to other questions what can still be built with them.
+    pub fn with_the_rest(&self, taken: Answers, before: &Answers) -> Answers {
+        let settled = self.settled(&before.iter().chain(&taken).map(|(q, c)| (q.clone(), c.clone())).collect(), None);
+        // Questions that decide how openings are made are taken as a whole.
+        let rest = before.iter().filter(|(q, _)| {
+            !taken.contains_key(*q)
+                && settled.contains_key(*q)
+                && Self::shipped().is_ok_and(|s| s.question(q).is_none())
+        });
+        rest.map(|(q, c)| (q.clone(), c.clone())).chain(taken.clone()).collect()
+    }
+
     /// Why an answer cannot be built with the other answers given, by those decided before it; `None` where it can.
     pub fn refusal(&self, question: &str, choice: &str, answers: &Answers) -> Option<&str> {
         refusal(self.choice(question, choice)?, answers)

@@ -94,6 +94,11 @@ pub enum Edit {
         #[serde(default)]
         sill: Option<Length>,
     },
+    /// Several at once, as a schedule gives them.
+    AddOpenings {
+        /// All of each.
+        openings: Vec<OpeningSpec>,
+    },
     /// Copies of an opening or penetration, side by side.
     CopyOpening {
         /// Of which.
@@ -217,14 +222,13 @@ pub fn apply(job: &Job, edit: &Edit) -> Result<(Job, Plan), Vec<Problem>> {
             let (wall, own): (Answers, Answers) = answers.clone().into_iter().partition(|(q, _)| of_wall(q));
             next.openings[at].schools = own;
             // Answers about the wall alone are not asked here, and stay where they can still be built.
-            next.wall.schools.retain(|q, _| schools.question(q).is_none());
-            next.wall.schools.extend(wall);
-            next.wall.schools =
-                Schools::of_wall().map_err(|m| vec![Problem::new("$", m)])?.settled(&next.wall.schools, None);
+            let whole = Schools::of_wall().map_err(|m| vec![Problem::new("$", m)])?;
+            next.wall.schools = whole.with_the_rest(wall, &next.wall.schools);
             settle_openings(&mut next, Some(at))?;
         }
         Edit::AddOpening { opening } => next.openings.push(opening.clone()),
         Edit::AddFeature { kind, left, sill } => next.openings.push(feature::one_more(job, kind, *left, *sill)?),
+        Edit::AddOpenings { openings } => next.openings.extend(openings.iter().cloned()),
         Edit::CopyOpening { id, times, step } => next.openings.extend(feature::copies(job, id, *times, *step)?),
         Edit::RemoveOpening { id } => {
             let before = next.openings.len();

@@ -6,6 +6,7 @@ use crate::length::Length;
 use crate::plan::build;
 use crate::surface::Rect;
 use serde::{Deserialize, Serialize};
+use std::collections::HashMap;
 use std::sync::OnceLock;
 
 /// A kind of thing that can be put on a wall.
@@ -50,7 +51,7 @@ pub fn feature_kinds() -> Result<&'static [FeatureKind], String> {
 }
 
 /// A free id with that first letter.
-fn free_id(job: &Job, letter: &str) -> String {
+pub(super) fn free_id(job: &Job, letter: &str) -> String {
     let taken = |id: &String| job.openings.iter().any(|o| o.id == *id);
     (1..).map(|n| format!("{letter}{n}")).find(|id| !taken(id)).unwrap_or_default()
 }
@@ -58,26 +59,101 @@ fn free_id(job: &Job, letter: &str) -> String {
 /// How far apart places are tried.
 const STRIDE: Length = Length::inch(2);
 
-/// The first place from the left, at the height it has, where a thing with its flashings keeps clear of what is there already.
-fn room(job: &Job, thing: &OpeningSpec) -> Result<Option<Length>, Vec<Problem>> {
-    // What its flashings reach is what they reach on a wall with room all round.
-    let spare = Length::inch(100);
-    let mut alone = job.clone();
-    alone.wall.corners.clear();
-    (alone.wall.width, alone.wall.height) = (thing.width + spare + spare, thing.height + spare + spare);
-    alone.openings = vec![OpeningSpec { left: spare, sill: spare, ..thing.clone() }];
-    (alone.sequence, alone.as_built) = Default::default();
-    let alone = build(&alone)?;
-    let (at, hull) = (alone.openings[0].rect, alone.openings[0].hull);
-    let plan = build(job)?;
-    let wall = plan.surfaces[0].facet.rect();
-    let v = thing.sill + plan.plate - at.v0;
-    let free = |left: &Length| {
-        let u = *left - at.u0;
-        let r = Rect::new(hull.u0 + u, hull.v0 + v, hull.u1 + u, hull.v1 + v);
-        r.u0 >= wall.u0 && r.u1 <= wall.u1 && plan.openings.iter().all(|o| !o.hull.overlaps(r))
-    };
-    Ok(std::iter::successors(Some(STRIDE), |left| Some(*left + STRIDE)).take_while(|l| *l < wall.u1).find(free))
+/// Finds places on a wall for one thing after another.
+pub(super) struct Placer {
+    wall: Rect,
+    plate: Length,
+    corners: Vec<Length>,
+    hulls: Vec<(String, Rect)>,
+    /// Rectangle and hull of things by what they are and how large, as they are with room all round.
+    known: HashMap<String, (Rect, Rect)>,
+}
+
+impl Placer {
+    pub(super) fn new(job: &Job) -> Result<Self, Vec<Problem>> {
+        let plan = build(job)?;
+        Ok(Self {
+            wall: plan.surfaces[0].facet.rect(),
+            plate: plan.plate,
+            corners: job.wall.corners.iter().map(|c| c.at).collect(),
+            hulls: plan.openings.iter().map(|o| (o.name.clone(), o.hull)).collect(),
+            known: HashMap::new(),
+        })
+    }
+
+    /// What a thing takes on the wall with its flashings where it stands.
+    fn hull(&mut self, job: &Job, thing: &OpeningSpec) -> Result<Rect, Vec<Problem>> {
+        let key =
+            format!("{:?}", (thing.feature, &thing.schools, thing.width, thing.height, thing.depth, thing.flange));
+        let (at, hull) = match self.known.get(&key) {
+            Some(known) => *known,
+            None => {
+                let spare = Length::inch(100);
+                let mut alone = Job { openings: Vec::new(), ..job.clone() };
+                (alone.wall.width, alone.wall.height) = (thing.width + spare + spare, thing.height + spare + spare);
+                alone.wall.corners.clear();
+                alone.openings.push(OpeningSpec { left: spare, sill: spare, ..thing.clone() });
+                (alone.sequence, alone.as_built) = Default::default();
+                let of = |p: Problem| Problem::new("$.openings", p.message);
+                let alone = build(&alone).map_err(|p| p.into_iter().map(of).collect::<Vec<_>>())?;
+                let found = (alone.openings[0].rect, alone.openings[0].hull);
+                self.known.insert(key, found);
+                found
+            }
+        };
+        let (u, v) = (thing.left - at.u0, thing.sill + self.plate - at.v0);
+        let hull = Rect::new(hull.u0 + u, hull.v0 + v, hull.u1 + u, hull.v1 + v);
+        // What runs along a wall ends where the wall does.
+        Ok(match thing.feature {
+            Feature::Line => hull.intersection(self.wall).unwrap_or(hull),
+            _ => hull,
+        })
+    }
+
+    /// The first place from the left, at the height it has, where a thing with its flashings keeps clear of what is there already and of
+    /// corners.
+    pub(super) fn room(&mut self, job: &Job, thing: &OpeningSpec) -> Result<Option<Length>, Vec<Problem>> {
+        let start = OpeningSpec { left: self.wall.u0, ..thing.clone() };
+        let hull = self.hull(job, &start)?;
+        let mut left = (start.left - hull.u0).max(Length::ZERO).ceil_step(STRIDE);
+        loop {
+            let r = Rect { u0: hull.u0 + left, u1: hull.u1 + left, ..hull };
+            if r.u1 > self.wall.u1 || r.v0 < self.wall.v0 || r.v1 > self.wall.v1 {
+                return Ok(None);
+            }
+            let bent = self.corners.iter().filter(|c| r.u0 < **c && **c < r.u1).copied();
+            let met = self.hulls.iter().filter(|(_, h)| h.overlaps(r)).map(|(_, h)| h.u1);
+            match bent.chain(met).max() {
+                None => return Ok(Some(left)),
+                Some(past) => left = (left + (past - r.u0)).ceil_step(STRIDE),
+            }
+        }
+    }
+
+    /// Takes the place a thing stands at, or says what is in its way.
+    pub(super) fn take(&mut self, job: &Job, thing: &OpeningSpec) -> Result<(), Vec<Problem>> {
+        let hull = self.hull(job, thing)?;
+        if !self.wall.contains(hull) {
+            let message =
+                format!("{} with its flashings reaches past the wall: move it or make it smaller.", thing.name);
+            return Err(vec![Problem::new("$.openings", message)]);
+        }
+        if let Some((other, _)) = self.hulls.iter().find(|(_, h)| h.overlaps(hull)) {
+            let message =
+                format!("its flashings fall on those of {other}: move them apart, or give both one shared flashing.");
+            return Err(vec![Problem::new("$.openings", message)]);
+        }
+        self.hulls.push((thing.name.clone(), hull));
+        Ok(())
+    }
+}
+
+/// The answers of a kind that can be built on this wall.
+pub(super) fn settled(job: &Job, kind: &FeatureKind) -> Result<Answers, String> {
+    let schools = Schools::of(kind.feature)?;
+    let all = schools.asked(&job.wall.schools).into_iter().chain(kind.schools.clone()).collect();
+    let settled = schools.settled(&all, None);
+    Ok(kind.schools.iter().filter(|(q, _)| settled.contains_key(*q)).map(|(q, c)| (q.clone(), c.clone())).collect())
 }
 
 /// One more of a kind, where there is room or where it is asked for.
@@ -98,7 +174,7 @@ pub(super) fn one_more(
         name: format!("{} {}", kind.name, id.trim_start_matches(kind.letter.as_str())),
         id,
         feature: kind.feature,
-        schools: kind.schools.clone(),
+        schools: settled(job, kind).map_err(|m| vec![Problem::new("$", m)])?,
         recipe: None,
         left: left.unwrap_or(STRIDE),
         sill: sill.unwrap_or(kind.sill),
@@ -107,13 +183,8 @@ pub(super) fn one_more(
         depth: same.or(job.openings.first()).map_or(Length::inch_fraction(11, 2), |o| o.depth),
         flange: same.map_or(Length::inch_fraction(11, 8), |o| o.flange),
     };
-    // What cannot be built on this wall goes back to the usual.
-    let schools = Schools::of(kind.feature).map_err(|m| vec![Problem::new("$", m)])?;
-    let settled =
-        schools.settled(&schools.asked(&job.wall.schools).into_iter().chain(thing.schools.clone()).collect(), None);
-    thing.schools.retain(|q, _| settled.contains_key(q));
     if left.is_none() {
-        thing.left = room(job, &thing)?.ok_or_else(|| {
+        thing.left = Placer::new(job)?.room(job, &thing)?.ok_or_else(|| {
             let message = format!(
                 "there is no free place {} wide at {} above the plate: say where it goes, or make room",
                 thing.width, thing.sill

@@ -3,10 +3,12 @@
 mod edit;
 mod feature;
 mod file;
+mod schedule;
 
 pub use edit::{Edit, apply};
 pub use feature::{FeatureKind, feature_kinds};
 pub use file::{job_schema, read_job, write_job};
+pub use schedule::{Column, Field, MOST_ROWS, Mapping, Schedule, ScheduleRow, read_schedule};
 
 use crate::advice::Strategy;
 use crate::detail::schools::{Answers, Feature};

@@ -8,12 +8,14 @@ use axum::extract::State;
 use axum::http::{StatusCode, header};
 use axum::response::IntoResponse;
 use kame_core::findings::Moment as Worked;
-use kame_core::job::{Problem, read_job, write_job};
+use kame_core::job::{FeatureKind, Mapping, Problem, Schedule, feature_kinds, read_job, read_schedule, write_job};
 use kame_core::layup::{Mistake, from_json, to_json};
 use kame_core::plan::build;
 use kame_core::view::view;
 use kame_store::JobState;
+use serde::Deserialize;
 use serde_json::Value;
+use utoipa::IntoParams;
 
 /// A file to save, named after the job.
 fn download(name: &str, ending: &str, kind: &'static str, text: String) -> impl IntoResponse + use<> {
@@ -98,6 +100,73 @@ pub async fn water(State(app): State<App>, Json(doc): Json<Value>) -> Result<Out
         Ok(Out(kame_core::water::solve(&layup).map_err(told)?.to_json(&layup)))
     })
     .await
+}
+
+/// How a schedule is to be read.
+#[derive(Clone, Debug, Default, Deserialize, IntoParams)]
+#[serde(deny_unknown_fields)]
+#[into_params(parameter_in = Query)]
+pub struct Reading {
+    /// Unit of plain numbers in columns that name none: `in`, `mm`, `cm`, `m`, `ft`.
+    #[serde(default)]
+    pub unit: Option<String>,
+    /// Columns that were not understood or wrongly, by number from 0: `2:width,3:height,4:none`.
+    #[serde(default)]
+    pub columns: Option<String>,
+}
+
+impl Reading {
+    fn mapping(&self) -> Result<Mapping, Fault> {
+        let wrong = |part: &str| {
+            Fault::from(vec![Problem::new(
+                "$.columns",
+                format!("found \"{part}\", expected a number and a field as in 2:width, or 2:none"),
+            )])
+        };
+        let parts = self.columns.iter().flat_map(|c| c.split(',')).filter(|p| !p.is_empty());
+        parts
+            .map(|part| {
+                let (at, field) = part.split_once(':').ok_or_else(|| wrong(part))?;
+                let field = match field {
+                    "none" => None,
+                    name => Some(serde_json::from_value(Value::from(name)).map_err(|_| wrong(part))?),
+                };
+                Ok((at.parse().map_err(|_| wrong(part))?, field))
+            })
+            .collect()
+    }
+
+    fn unit(&self) -> Result<&str, Fault> {
+        match self.unit.as_deref().unwrap_or("in") {
+            unit @ ("in" | "mm" | "cm" | "m" | "ft") => Ok(unit),
+            other => {
+                Err(vec![Problem::new("$.unit", format!("found \"{other}\", expected in, mm, cm, m or ft"))].into())
+            }
+        }
+    }
+}
+
+/// Reads a schedule of openings and penetrations (CSV, XLSX or ODS) as far as it can be understood; nothing is changed. What is good is
+/// taken over by the edit `add_openings`.
+#[utoipa::path(post, path = "/api/jobs/{id}/schedule", params(("id" = i64, Path), Reading), request_body(content = Vec<u8>, content_type = "application/octet-stream"), responses((status = 200, body = Schedule), (status = 404, body = ProblemDocument), (status = 413, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
+pub async fn schedule(
+    State(app): State<App>,
+    JobId(id): JobId,
+    Ask(reading): Ask<Reading>,
+    Whole(bytes): Whole,
+) -> Result<Out<Schedule>, Fault> {
+    blocking(&app, move |s| {
+        let job = s.job(id)?.job;
+        let table = kame_formats::read_table(&bytes).map_err(|m| vec![Problem::new("$", m)])?;
+        Ok(Out(read_schedule(&job, &table, &reading.mapping()?, reading.unit()?)?))
+    })
+    .await
+}
+
+/// What can be put on a wall.
+#[utoipa::path(get, path = "/api/features", responses((status = 200, body = Vec<FeatureKind>)))]
+pub async fn features() -> Result<Out<Vec<FeatureKind>>, Fault> {
+    Ok(Out(feature_kinds().map_err(Fault::Internal)?.to_vec()))
 }
 
 /// The JSON Schema of the job file.

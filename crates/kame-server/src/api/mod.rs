@@ -44,6 +44,8 @@ fn routes() -> OpenApiRouter<App> {
         .routes(routes!(files::cut_list))
         .routes(routes!(files::elevation))
         .routes(routes!(files::layup))
+        .routes(routes!(files::schedule))
+        .routes(routes!(files::features))
         .routes(routes!(files::water))
         .routes(routes!(files::job_schema))
         .routes(routes!(files::layup_schema))

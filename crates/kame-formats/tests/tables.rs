@@ -1,0 +1,226 @@
+//! Tables in, whatever they are called: the same schedule from CSV, XLSX and ODS, and a sentence for everything else.
+
+use kame_core::job::{Edit, Field, Job, Mapping, apply, read_schedule};
+use kame_core::length::Length;
+use kame_formats::read_table;
+use std::io::{Cursor, Write};
+
+const ROWS: [[&str; 5]; 4] = [
+    ["Mark", "Type", "RO Width", "RO Height", "Sill"],
+    ["A1", "window", "36", "48", "32"],
+    ["A2", "window", "2'-6\"", "914 mm", "32"],
+    ["A3", "pipe", "2", "", "12"],
+];
+
+fn packed(files: &[(&str, String)]) -> Vec<u8> {
+    let mut zip = zip::ZipWriter::new(Cursor::new(Vec::new()));
+    for (name, text) in files {
+        zip.start_file(*name, zip::write::SimpleFileOptions::default()).expect("an entry");
+        zip.write_all(text.as_bytes()).expect("written");
+    }
+    zip.finish().expect("packed").into_inner()
+}
+
+fn escaped(text: &str) -> String {
+    text.replace('&', "&amp;").replace('<', "&lt;")
+}
+
+/// A workbook with inline strings; what reads as a number is a number.
+fn xlsx(rows: &[Vec<String>], more: &[(&str, String)]) -> Vec<u8> {
+    let cell = |c: usize, r: usize, t: &String| {
+        let at = format!("{}{}", (b'A' + c as u8) as char, r + 1);
+        match (t.parse::<f64>(), t.strip_prefix('=')) {
+            (Ok(n), _) => format!("<c r=\"{at}\"><v>{n}</v></c>"),
+            (_, Some(f)) => format!("<c r=\"{at}\"><f>{f}</f></c>"),
+            _ => format!("<c r=\"{at}\" t=\"inlineStr\"><is><t>{}</t></is></c>", escaped(t)),
+        }
+    };
+    let row = |(r, cells): (usize, &Vec<String>)| {
+        let cells: String =
+            cells.iter().enumerate().filter(|(_, t)| !t.is_empty()).map(|(c, t)| cell(c, r, t)).collect();
+        format!("<row r=\"{}\">{cells}</row>", r + 1)
+    };
+    let sheet: String = rows.iter().enumerate().map(row).collect();
+    let ns = "http://schemas.openxmlformats.org";
+    let mut files = vec![
+        ("[Content_Types].xml", format!("<Types xmlns=\"{ns}/package/2006/content-types\"/>")),
+        (
+            "_rels/.rels",
+            format!(
+                "<Relationships xmlns=\"{ns}/package/2006/relationships\"><Relationship Id=\"r1\" Type=\"{ns}/officeDocument/2006/relationships/officeDocument\" Target=\"xl/workbook.xml\"/></Relationships>"
+            ),
+        ),
+        (
+            "xl/workbook.xml",
+            format!(
+                "<workbook xmlns=\"{ns}/spreadsheetml/2006/main\" xmlns:r=\"{ns}/officeDocument/2006/relationships\"><sheets><sheet name=\"Windows\" sheetId=\"1\" r:id=\"r1\"/></sheets></workbook>"
+            ),
+        ),
+        (
+            "xl/_rels/workbook.xml.rels",
+            format!(
+                "<Relationships xmlns=\"{ns}/package/2006/relationships\"><Relationship Id=\"r1\" Type=\"{ns}/officeDocument/2006/relationships/worksheet\" Target=\"worksheets/sheet1.xml\"/></Relationships>"
+            ),
+        ),
+        (
+            "xl/worksheets/sheet1.xml",
+            format!("<worksheet xmlns=\"{ns}/spreadsheetml/2006/main\"><sheetData>{sheet}</sheetData></worksheet>"),
+        ),
+    ];
+    files.extend(more.iter().cloned());
+    packed(&files)
+}
+
+fn ods(rows: &[Vec<String>]) -> Vec<u8> {
+    let cell = |t: &String| match t.parse::<f64>() {
+        Ok(n) => format!(
+            "<table:table-cell office:value-type=\"float\" office:value=\"{n}\"><text:p>{n}</text:p></table:table-cell>"
+        ),
+        Err(_) if t.is_empty() => "<table:table-cell/>".to_owned(),
+        Err(_) => {
+            format!("<table:table-cell office:value-type=\"string\"><text:p>{}</text:p></table:table-cell>", escaped(t))
+        }
+    };
+    let row = |cells: &Vec<String>| {
+        format!("<table:table-row>{}</table:table-row>", cells.iter().map(cell).collect::<String>())
+    };
+    let table: String = rows.iter().map(row).collect();
+    let ns = "urn:oasis:names:tc:opendocument:xmlns";
+    packed(&[
+        ("mimetype", "application/vnd.oasis.opendocument.spreadsheet".into()),
+        ("META-INF/manifest.xml", format!("<manifest:manifest xmlns:manifest=\"{ns}:manifest:1.0\"/>")),
+        (
+            "content.xml",
+            format!(
+                "<office:document-content xmlns:office=\"{ns}:office:1.0\" xmlns:table=\"{ns}:table:1.0\" xmlns:text=\"{ns}:text:1.0\"><office:body><office:spreadsheet><table:table table:name=\"Windows\">{table}</table:table></office:spreadsheet></office:body></office:document-content>"
+            ),
+        ),
+    ])
+}
+
+fn rows(list: &[[&str; 5]]) -> Vec<Vec<String>> {
+    list.iter().map(|r| r.iter().map(|c| (*c).to_owned()).collect()).collect()
+}
+
+fn csv(list: &[Vec<String>], between: &str) -> Vec<u8> {
+    let quoted = |c: &String| format!("\"{}\"", c.replace('"', "\"\""));
+    let line = |r: &Vec<String>| r.iter().map(quoted).collect::<Vec<_>>().join(between) + "\r\n";
+    list.iter().map(line).collect::<String>().into_bytes()
+}
+
+fn long_wall() -> Job {
+    let mut job = Job::new("schedules");
+    job.wall.width = Length::inch(9000);
+    job
+}
+
+#[test]
+fn the_same_schedule_reads_from_csv_xlsx_and_ods() {
+    let list = rows(&ROWS);
+    let files = [csv(&list, ","), csv(&list, ";"), csv(&list, "\t"), xlsx(&list, &[]), ods(&list)];
+    for file in files {
+        let table = read_table(&file).expect("a table");
+        assert_eq!(table, list);
+        let read = read_schedule(&long_wall(), &table, &Mapping::new(), "in").expect("a schedule");
+        let fields: Vec<_> = read.columns.iter().map(|c| c.field).collect();
+        assert_eq!(fields, [Field::Mark, Field::Kind, Field::Width, Field::Height, Field::Sill].map(Some));
+        assert!(read.rows.iter().all(|r| r.problems.is_empty()), "{:?}", read.rows);
+        let a2 = &read.rows[1].openings[0];
+        assert_eq!((a2.width.to_string(), a2.height), ("30\"".to_owned(), Length::parse("914 mm").expect("a length")));
+        let a3 = &read.rows[2].openings[0];
+        assert_eq!((a3.width, a3.height), (Length::inch(2), Length::inch(2)), "what is round has one size");
+    }
+}
+
+#[test]
+fn a_schedule_of_120_openings_goes_on_the_wall_in_one_change() {
+    let mut list = vec![["Tag", "Width (mm)", "Height (mm)", "Sill (mm)", "Type"].map(str::to_owned).to_vec()];
+    for n in 0..120 {
+        let (w, h) = (700 + 25 * (n % 9), 900 + 50 * (n % 5));
+        list.push(vec![format!("K{n}"), w.to_string(), h.to_string(), "800".into(), "window".into()]);
+    }
+    let table = read_table(&xlsx(&list, &[])).expect("a table");
+    let job = long_wall();
+    let read = read_schedule(&job, &table, &Mapping::new(), "in").expect("a schedule");
+    let openings: Vec<_> = read.rows.iter().flat_map(|r| r.openings.clone()).collect();
+    assert_eq!(openings.len(), 120, "{:?}", read.rows.iter().find(|r| !r.problems.is_empty()));
+    assert_eq!(openings[0].width, Length::parse("700 mm").expect("a length"));
+    let (with, plan) = apply(&job, &Edit::AddOpenings { openings }).unwrap_or_else(|p| panic!("{p:?}"));
+    assert_eq!((with.openings.len(), plan.openings.len()), (121, 121));
+}
+
+#[test]
+fn each_bad_row_is_named_and_the_good_ones_are_offered() {
+    let mut list = rows(&ROWS);
+    for bad in [
+        ["A1", "window", "36", "48", "32"],
+        ["A4", "chimney", "36", "48", "32"],
+        ["A5", "window", "wide", "48", "32"],
+        ["A6", "window", "", "48", "32"],
+        ["A7", "window", "36", "", "32"],
+        ["A8", "window", "=B2*2", "48", "32"],
+        ["A9", "window", "36", "48", "400"],
+        ["%%", "window", "36", "48", "32"],
+        ["", "", "", "", ""],
+        ["B1", "window", "5", "48", "32"],
+    ] {
+        list.push(bad.map(str::to_owned).to_vec());
+    }
+    let table = read_table(&xlsx(&list, &[])).expect("a table");
+    let read = read_schedule(&long_wall(), &table, &Mapping::new(), "in").expect("a schedule");
+    let said = |row: usize| read.rows.iter().find(|r| r.row == row).expect("the row").problems.join(" ");
+    for (row, says) in [
+        (5, "\"A1\" is there already"),
+        (6, "no kind Kame knows; write one of: window, door, pipe"),
+        (7, "\"wide\" is not a length"),
+        (8, "no width"),
+        (9, "no height"),
+        (10, "\"=B2*2\" is not a length"),
+        (11, "no free place"),
+        (12, "no letter or digit"),
+        (14, "12"),
+    ] {
+        assert!(said(row).contains(says), "row {row}: {}", said(row));
+    }
+    assert_eq!(read.rows.iter().filter(|r| r.problems.is_empty()).count(), 3, "the good ones");
+    assert!(read.rows.iter().all(|r| r.problems.is_empty() != r.openings.is_empty()));
+}
+
+#[test]
+fn columns_with_names_of_their_own_are_mapped() {
+    let list = rows(&[["Ref", "Art", "Breite", "Höhe", "Brüstung"], ["A1", "window", "910", "1210", "800"]]);
+    let job = long_wall();
+    let lost = read_schedule(&job, &list, &Mapping::new(), "mm").expect_err("no width");
+    assert!(lost[0].message.contains("Ref, Art, Breite"), "{lost:?}");
+    let mapping = Mapping::from([
+        (0, Some(Field::Mark)),
+        (1, None),
+        (2, Some(Field::Width)),
+        (3, Some(Field::Height)),
+        (4, Some(Field::Sill)),
+    ]);
+    let read = read_schedule(&job, &list, &mapping, "mm").expect("a schedule");
+    assert_eq!(read.rows[0].openings[0].width, Length::parse("910 mm").expect("a length"), "{:?}", read.rows);
+}
+
+#[test]
+fn what_is_no_table_is_refused_in_a_sentence() {
+    let says = |bytes: &[u8]| read_table(bytes).expect_err("refused");
+    assert!(says(b"").contains("empty"));
+    assert!(says(&[0xD0, 0xCF, 0x11, 0xE0, 0, 0]).contains("old .xls"));
+    assert!(says(b"%PDF-1.7").contains("PDF"));
+    assert!(says(&[0xFF, 0xFE, b'a', 0]).contains("UTF-16"));
+    assert!(says(b"Mark,Width\nA1,\xff\xfe").contains("not UTF-8 in line 2"));
+    assert!(says(b"a\0b").contains("no table"));
+    assert!(says(&packed(&[("hello.txt", "hello".into())])).contains("packed file"));
+    assert!(says(b"PK\x03\x04broken").contains("packed file"));
+    let macros = xlsx(&rows(&ROWS), &[("xl/vbaProject.bin", "macro".into())]);
+    assert!(says(&macros).contains("carries macros"));
+    let many = "Mark,Width\n".to_owned() + &"A,1\n".repeat(50_000);
+    assert!(says(many.as_bytes()).contains("found 50001 rows"));
+    let more: Vec<Vec<String>> = (0..3000).map(|_| vec!["Width".to_owned()]).collect();
+    assert!(
+        read_schedule(&Job::new("x"), &more, &Mapping::new(), "in").expect_err("many")[0].message.contains("2999 rows")
+    );
+    assert!(read_schedule(&Job::new("x"), &[], &Mapping::new(), "in").is_err());
+}
