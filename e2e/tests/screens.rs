@@ -73,15 +73,16 @@ async fn a_second_window_is_put_in_chosen_moved_and_taken_away() -> Result<()> {
     b.press("w").await?;
     b.fill("[data-test=wall-width]", "24'").await?;
     b.until("return !document.querySelector('[data-test=undo]').disabled").await?;
-    b.until("const x = [...document.querySelectorAll('.sizes button')].find(x => x.textContent.includes('One more window')); if (!x) return 'no button'; x.click(); return true").await?;
+    b.click("[data-test=add]").await?;
+    b.until("const x = [...document.querySelectorAll('.p-menu-item-link')].find(x => x.textContent.trim() === 'Window'); if (!x) return false; x.click(); return true").await?;
     b.until("return document.querySelectorAll('[data-opening]').length === 2").await?;
     b.until("return [...document.querySelectorAll('.rail [data-step]')].some(e => e.dataset.step === 'W2/pan')")
         .await?;
     b.press("\u{e010}").await?;
     b.until_text("[data-test=verdict]", "Dry by this order").await?;
-    b.until("const x = [...document.querySelectorAll('.sizes button')].find(x => x.textContent.includes('Remove this window')); if (!x) return 'no button'; x.click(); return true").await?;
+    b.until("const x = [...document.querySelectorAll('.sizes button')].find(x => x.textContent.includes('Take it off the wall')); if (!x) return 'no button'; x.click(); return true").await?;
     b.until("return document.querySelectorAll('[data-opening]').length === 1").await?;
-    b.until("const x = [...document.querySelectorAll('.sizes button')].find(x => x.textContent.includes('Remove this window')); if (x) x.click(); return document.querySelectorAll('[data-opening]').length === 0").await?;
+    b.until("const x = [...document.querySelectorAll('.sizes button')].find(x => x.textContent.includes('Take it off the wall')); if (x) x.click(); return document.querySelectorAll('[data-opening]').length === 0").await?;
     b.until_text(".drawing .empty", "No window on this wall").await?;
     b.click("[data-test=undo]").await?;
     b.until("return document.querySelectorAll('[data-opening]').length === 1").await?;
@@ -149,7 +150,7 @@ async fn a_job_file_goes_in_and_a_wrong_one_is_told_in_a_sentence() -> Result<()
         .send_keys(&file("newer.kame.json", good.replace("\"version\": 2", "\"version\": 9").as_bytes())?)
         .await?;
     b.until_text("[data-test=error]", "found 9, expected 1 to 2").await?;
-    assert_eq!(b.client.find_all(Locator::Css("[data-test=job]")).await?.len(), 3, "nothing half-read");
+    assert_eq!(b.client.find_all(Locator::Css("[data-test=job]")).await?.len(), 5, "nothing half-read");
     let renamed = good.replace("north wall", "east wall").replace("\"41 in\"", "\"39 in\"");
     input().await?.send_keys(&file("good.kame.json", renamed.as_bytes())?).await?;
     b.until_text("h1", "east wall").await?;
@@ -162,7 +163,7 @@ async fn a_job_is_copied_and_renamed_with_the_longest_name() -> Result<()> {
     let kame = Kame::start(true).await?;
     let b = open(&kame, "/").await?;
     b.click("[aria-label^=Copy]").await?;
-    b.until("return document.querySelectorAll('[data-test=job]').length === 4").await?;
+    b.until("return document.querySelectorAll('[data-test=job]').length === 6").await?;
     b.until_text("[data-test=job]", "(copy)").await?;
     b.click("[aria-label^=Rename]").await?;
     let long = "Heron Spit ".repeat(10) + "boat store";

@@ -10,6 +10,7 @@ export const router = createRouter({
     { path: "/jobs/:id(\\d+)/compare", name: "compare", component: () => import("./screens/CompareScreen.vue") },
     { path: "/jobs/:id(\\d+)/start", name: "start", component: () => import("./screens/StartScreen.vue") },
     { path: "/jobs/:id(\\d+)/steps", name: "sheet", component: () => import("./screens/SheetScreen.vue") },
+    { path: "/jobs/:id(\\d+)/schedule", name: "schedule", component: () => import("./screens/ScheduleScreen.vue") },
     { path: "/:rest(.*)", redirect: "/" },
   ],
 });

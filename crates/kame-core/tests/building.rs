@@ -141,3 +141,19 @@ fn a_line_over_the_whole_wall_ends_where_the_wall_does() {
     assert!(plan.pieces.iter().flat_map(|p| &p.regions).all(|(_, r)| wall.contains(*r)));
     assert!(apply(&job, &to(0, 201)).is_err());
 }
+
+#[test]
+fn openings_of_a_wall_with_a_base_and_a_gap_can_be_compared_and_a_corner_job_too() {
+    let path = concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/heron-spit-bunkhouse.kame.json");
+    let job = kame_core::job::read_job(&std::fs::read(path).expect("demo file")).unwrap_or_else(|p| panic!("{p:?}"));
+    for id in ["W3", "P2", "L1"] {
+        let own = &job.openings.iter().find(|o| o.id == id).expect("an opening").schools;
+        let side: Answers = job.wall.schools.clone().into_iter().chain(own.clone()).collect();
+        let both =
+            kame_core::view::compare(&job, id, &[side.clone(), side], None).unwrap_or_else(|p| panic!("{id}: {p:?}"));
+        assert_eq!(both.sides[0], both.sides[1], "{id}");
+        assert!(both.sides[0].answers.iter().all(|a| a.question != "base" && !a.differs));
+    }
+    let nonsense = answers(&[("chimney", "tall")]);
+    assert!(kame_core::view::compare(&job, "W3", &[nonsense.clone(), nonsense], None).is_err());
+}

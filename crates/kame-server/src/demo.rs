@@ -3,11 +3,14 @@
 use kame_core::job::read_job;
 use kame_store::{Store, StoreError};
 
-/// Heron Spit field station: the north wall of the bunkhouse as it was found and as it should be, and its west wall with four openings.
-const DEMO: [&str; 3] = [
+/// Heron Spit field station: the north wall of the bunkhouse as it was found and as it should be, its west wall with four openings, the whole
+/// bunkhouse unfolded round its corners, and the boat store.
+const DEMO: [&str; 5] = [
     include_str!("../../../demo/heron-spit-as-found.kame.json"),
     include_str!("../../../demo/heron-spit.kame.json"),
     include_str!("../../../demo/heron-spit-four-openings.kame.json"),
+    include_str!("../../../demo/heron-spit-bunkhouse.kame.json"),
+    include_str!("../../../demo/heron-spit-boat-store.kame.json"),
 ];
 
 /// Loads the demo jobs into a store in which no job was ever made. Says whether it did.

@@ -869,12 +869,16 @@ export interface components {
     };
     /** @description A finding as the screen shows it. */
     FindingView: {
+      /** @description The other places at which the same cause shows, on the drawing: x, y. */
+      also: number[][];
       /** @description Where to look, on the drawing: x, y. */
       at: number[];
       /** @description Stable code. */
       code: string;
       /** @description How the drop gets there; empty where no water shows it. */
       drop: components["schemas"]["DropPoint"][];
+      /** @description Ids of the openings and other features it shows at. */
+      features: string[];
       fix?: components["schemas"]["Fix"] | null;
       head?: components["schemas"]["HeadReading"] | null;
       /** @description Number in the list, from 1; also stands on the drawing. */

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import Button from "primevue/button";
+import { useElementSize } from "@vueuse/core";
 import { computed, nextTick, onMounted, ref, watch } from "vue";
 import type { Edit, OpeningView } from "../api/client";
 import { dragged, sizeOf, type Handle, type OpeningSize } from "../lib/drag";
@@ -139,8 +140,15 @@ function nudge(e: KeyboardEvent) {
 }
 
 /** Text stays readable: its size follows the zoom, between limits. */
-const letter = computed(() => Math.min(5, Math.max(1.1, box.value.height / 42)));
-const stroke = computed(() => box.value.height / 700);
+const { width: seenWidth, height: seenHeight } = useElementSize(svg);
+/** Inches of the drawing to a point of the screen. */
+const scale = computed(() =>
+  Math.max(box.value.width / (seenWidth.value || 700), box.value.height / (seenHeight.value || 620)),
+);
+const letter = computed(() => Math.max(1.1, Math.min(scale.value * 15, scale.value > FAR ? 14 : 5)));
+/** From so far off pieces carry no letters: only openings, corners and findings do. */
+const FAR = 0.55;
+const stroke = computed(() => (scale.value > FAR ? scale.value * 0.6 : box.value.height / 700));
 const path = (lines: number[][]) => lines.map(([a, b, c, d]) => `M${a} ${b}L${c} ${d}`).join("");
 const points = (corners: number[][]) => corners.map((c) => c.join(",")).join(" ");
 
@@ -153,7 +161,9 @@ const handles: { handle: Handle; rect: (r: number[]) => number[]; cursor: string
   { handle: "top", rect: ([x = 0, y = 0, w = 0]) => [x, y - 1, w, 2], cursor: "ns-resize" },
   { handle: "bottom", rect: ([x = 0, y = 0, w = 0, h = 0]) => [x, y + h - 1, w, 2], cursor: "ns-resize" },
 ];
-const lettered = computed(() => elevation.value?.shapes.filter((shape) => shape.label) ?? []);
+const lettered = computed(() =>
+  scale.value > FAR ? [] : (elevation.value?.shapes.filter((shape) => shape.label) ?? []),
+);
 /** Findings on the drawing: those that the chosen water shows, side by side where they fall together, the chosen one on top. */
 const marked = computed(() => {
   const shown = (job.view?.findings ?? []).filter((f) => f.severity !== "glue" || job.weather === "lost");
@@ -268,7 +278,13 @@ const marked = computed(() => {
           :class="{ light: o.state === 'open' }"
         >
           <tspan>{{ o.id }}</tspan>
-          <tspan :x="(o.rect[0] ?? 0) + (o.rect[2] ?? 0) / 2" dy="1.25em">{{ o.width }} × {{ o.height }}</tspan>
+          <tspan
+            v-if="o.feature === 'opening' && scale <= FAR"
+            :x="(o.rect[0] ?? 0) + (o.rect[2] ?? 0) / 2"
+            dy="1.25em"
+          >
+            {{ o.width }} × {{ o.height }}
+          </tspan>
         </text>
         <rect
           class="grip"
@@ -281,7 +297,7 @@ const marked = computed(() => {
           style="cursor: move"
           @pointerdown="grab($event, o, i, 'body')"
         />
-        <template v-for="h in handles" :key="h.handle">
+        <template v-for="h in o.feature === 'penetration' ? [] : handles" :key="h.handle">
           <rect
             class="grip edge"
             :x="h.rect(o.rect)[0]"
@@ -293,6 +309,26 @@ const marked = computed(() => {
             @pointerdown="grab($event, o, i, h.handle)"
           />
         </template>
+      </g>
+      <g
+        v-for="(c, i) in elevation.corners"
+        :key="`c${i}`"
+        class="corner"
+        pointer-events="none"
+        data-test="corner-line"
+      >
+        <line
+          :x1="c.x"
+          :y1="-letter"
+          :x2="c.x"
+          :y2="elevation.height + letter"
+          :stroke-width="stroke * 2.5"
+          :stroke-dasharray="c.kind === 'inside' ? `${stroke * 10} ${stroke * 6}` : undefined"
+        />
+        <text :x="c.x + letter * 0.5" :y="-letter * 0.4" :font-size="letter">{{ c.name }} →</text>
+        <text :x="c.x - letter * 0.5" :y="elevation.height + letter * 1.2" :font-size="letter" text-anchor="middle">
+          {{ c.kind === "inside" ? s.walls.inside : s.walls.outside }}
+        </text>
       </g>
       <g class="marks" pointer-events="none">
         <polygon
@@ -329,6 +365,16 @@ const marked = computed(() => {
         :y2="job.shown.section.cut[3]"
         :stroke-width="stroke * 3"
       />
+      <g v-if="job.currentFinding" class="also" pointer-events="none">
+        <circle
+          v-for="(p, i) in job.currentFinding.also"
+          :key="i"
+          :cx="p[0]"
+          :cy="p[1]"
+          :r="letter * 0.7"
+          :stroke-width="stroke * 3"
+        />
+      </g>
       <g v-if="way" pointer-events="none" data-test="way">
         <path :d="way" class="way under" :stroke-width="stroke * 7" />
         <path :d="way" class="way" :stroke-width="stroke * 3.5" />
@@ -376,6 +422,19 @@ const marked = computed(() => {
 </template>
 
 <style scoped>
+.also circle {
+  fill: none;
+  stroke: var(--leak);
+}
+.corner line {
+  stroke: var(--ink);
+}
+.corner text {
+  fill: var(--ink);
+  paint-order: stroke;
+  stroke: var(--paper);
+  stroke-width: 0.3px;
+}
 .tonight rect {
   fill: var(--glue-soft);
   fill-opacity: 0.45;

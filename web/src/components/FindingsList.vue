@@ -59,6 +59,9 @@ watch(
           </span>
           <span v-if="f.head" class="head">{{ s.findings.head(f.head) }}</span>
           <span class="reason">{{ f.reason }}</span>
+          <span v-if="f.also.length" class="places" data-test="places">{{
+            s.findings.places(f.also.length + 1, f.features)
+          }}</span>
         </button>
         <p class="remedy">{{ f.remedy }}</p>
         <Button v-if="f.fix" size="small" :label="s.findings.fix" data-test="fix" @click="fix(f)" @focus="show(f)" />
@@ -84,6 +87,12 @@ li.glue {
 }
 li.on {
   background: var(--sheet);
+}
+.places {
+  display: block;
+  margin-top: 4px;
+  font-size: 0.85rem;
+  font-weight: 600;
 }
 .told {
   display: block;

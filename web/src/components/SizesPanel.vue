@@ -1,21 +1,24 @@
 <script setup lang="ts">
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
-import { computed, ref } from "vue";
-import type { Edit, Figure } from "../api/client";
+import Menu from "primevue/menu";
+import { computed, ref, shallowRef } from "vue";
+import { useRouter } from "vue-router";
+import { api, type Edit, type FeatureKind, type Figure } from "../api/client";
 import { twoSizes } from "../lib/drag";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
 import SizeField from "./SizeField.vue";
+import WallsPanel from "./WallsPanel.vue";
 
 const job = useJob();
+const router = useRouter();
 const spec = computed(() => job.state?.job.openings?.[job.opening] ?? null);
 const drawn = computed(() => job.shown?.elevation.openings[job.opening] ?? null);
 const plain = (text: string) => text.replace(/ in$/, "");
 /** While it is dragged the size under the pointer, else the exact one. */
 const size = (field: "left" | "sill" | "width" | "height" | "depth") =>
   plain((job.dragging ? drawn.value?.[field] : spec.value?.[field]) ?? "");
-const wall = computed(() => job.state?.job.wall ?? null);
 const common = computed(() => job.view?.figures.filter((f) => f.common) ?? []);
 const quick = ref("");
 const quickBad = ref(false);
@@ -38,24 +41,33 @@ async function setQuick() {
 function setFigure(f: Figure, text: string | null) {
   void job.change({ edit: "set_figure", id: f.id, value: text }, f.name);
 }
-function add() {
-  const like = spec.value;
-  const used = job.state?.job.openings?.map((o) => o.id) ?? [];
-  const id = Array.from({ length: 201 }, (_, i) => `W${i + 1}`).find((n) => !used.includes(n)) ?? "W1";
-  const opening = {
-    ...(like ?? {
-      left: "52",
-      sill: "32",
-      width: "36",
-      height: "48",
-      depth: "5 1/2",
-      flange: "1 3/8",
-    }),
-    id,
-    name: `Window ${id.slice(1)}`,
-  };
-  if (like) opening.left = "9";
-  void job.change({ edit: "add_opening", opening } as Edit, s.sizes.add);
+const kinds = shallowRef<FeatureKind[]>([]);
+const menu = ref<InstanceType<typeof Menu> | null>(null);
+const items = computed(() =>
+  kinds.value.map((k) => ({
+    label: k.name,
+    command: async () => {
+      const before = job.state?.job.openings?.length ?? 0;
+      if (await job.change({ edit: "add_feature", kind: k.id }, k.name)) job.opening = before;
+    },
+  })),
+);
+async function add(e: Event) {
+  menu.value?.toggle(e);
+  if (!kinds.value.length) {
+    const { data } = await api.GET("/api/features").catch(() => ({ data: undefined }));
+    kinds.value = data ?? [];
+  }
+}
+const times = ref("1");
+const step = ref("");
+async function copy() {
+  if (!spec.value) return;
+  const n = Number(times.value);
+  await job.change(
+    { edit: "copy_opening", id: spec.value.id, times: Number.isInteger(n) && n > 0 ? n : 0, step: step.value || "0" },
+    s.sizes.copy,
+  );
 }
 </script>
 
@@ -78,17 +90,34 @@ function add() {
       <p v-if="quickBad" class="bad" role="alert">{{ s.sizes.quickHelp }}</p>
     </form>
     <template v-if="spec && drawn">
-      <h3>{{ s.sizes.window }} {{ spec.id }}</h3>
+      <h3>{{ spec.id }} · {{ spec.name }}</h3>
       <SizeField :label="s.sizes.name" :value="spec.name" @set="(t) => setOpening('name', t)" />
       <SizeField :label="s.sizes.width" :value="size('width')" test="width" @set="(t) => setOpening('width', t)" />
       <SizeField :label="s.sizes.height" :value="size('height')" test="height" @set="(t) => setOpening('height', t)" />
       <SizeField :label="s.sizes.left" :value="size('left')" test="left" @set="(t) => setOpening('left', t)" />
       <SizeField :label="s.sizes.sill" :value="size('sill')" test="sill" @set="(t) => setOpening('sill', t)" />
-      <SizeField :label="s.sizes.depth" :value="size('depth')" @set="(t) => setOpening('depth', t)" />
-      <SizeField :label="s.sizes.flange" :value="plain(spec.flange)" @set="(t) => setOpening('flange', t)" />
+      <template v-if="drawn.feature === 'opening'">
+        <SizeField :label="s.sizes.depth" :value="size('depth')" @set="(t) => setOpening('depth', t)" />
+        <SizeField :label="s.sizes.flange" :value="plain(spec.flange)" @set="(t) => setOpening('flange', t)" />
+      </template>
+      <form class="row copy" data-test="copy" @submit.prevent="copy">
+        <Button type="submit" size="small" severity="secondary" :label="s.sizes.copy" />
+        <InputText v-model="times" size="small" :aria-label="s.sizes.times" @keydown.stop />
+        <span>{{ s.sizes.times }},</span>
+        <InputText v-model="step" size="small" placeholder="48" :aria-label="s.sizes.apart" @keydown.stop />
+        <span>{{ s.sizes.apart }}</span>
+      </form>
     </template>
     <p class="row">
-      <Button size="small" severity="secondary" :label="s.sizes.add" @click="add" />
+      <Button size="small" :label="s.sizes.add" aria-haspopup="true" data-test="add" @click="add" />
+      <Menu ref="menu" :model="items" popup />
+      <Button
+        size="small"
+        severity="secondary"
+        :label="s.sizes.schedule"
+        data-test="to-schedule"
+        @click="router.push({ name: 'schedule', params: { id: String(job.state?.id) } })"
+      />
       <Button
         v-if="spec"
         size="small"
@@ -98,21 +127,7 @@ function add() {
         @click="job.change({ edit: 'remove_opening', id: spec.id }, s.sizes.remove)"
       />
     </p>
-    <template v-if="wall">
-      <h3>{{ s.sizes.wall }}</h3>
-      <SizeField
-        :label="s.sizes.width"
-        :value="plain(wall.width)"
-        test="wall-width"
-        @set="(t) => job.change({ edit: 'set_wall', width: t }, s.sizes.wall)"
-      />
-      <SizeField
-        :label="s.sizes.height"
-        :value="plain(wall.height)"
-        test="wall-height"
-        @set="(t) => job.change({ edit: 'set_wall', height: t }, s.sizes.wall)"
-      />
-    </template>
+    <WallsPanel />
     <p class="quiet">{{ s.sizes.courses }}: {{ job.view?.courses_why }}</p>
     <h3>{{ s.sizes.laps }}</h3>
     <SizeField
@@ -147,9 +162,19 @@ h3 {
   gap: 6px;
   margin: 4px 0;
 }
+.row {
+  flex-wrap: wrap;
+}
 .row :deep(input) {
   flex: 1;
   min-width: 0;
+}
+.copy {
+  align-items: center;
+  font-size: 0.85rem;
+}
+.copy :deep(input) {
+  flex: 0 1 56px;
 }
 .quick label {
   font-weight: 600;

@@ -33,7 +33,10 @@ const openings = computed(() =>
   (job.state?.job.openings ?? []).map((o) => ({ label: `${o.id} · ${o.name}`, id: o.id })),
 );
 const opening = computed(() => openings.value[job.opening]?.id ?? openings.value[0]?.id ?? "");
-const questions = computed(() => questionsOf(job.view?.schools ?? [], opening.value));
+/** Those that decide how this opening is made; the base of the wall and its gap are the same on both sides. */
+const questions = computed(() =>
+  questionsOf(job.view?.schools ?? [], opening.value).filter((q) => !comparison.value || chosen(q.id)),
+);
 
 watch(
   () => [job.state?.id, job.state?.revision, opening.value] as const,

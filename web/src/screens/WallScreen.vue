@@ -62,7 +62,7 @@ async function rain(value: Weather | null) {
 const verdict = computed(() => {
   const v = job.view;
   if (!v) return null;
-  const glue = v.findings.filter((f) => f.severity === "glue").length;
+  const glue = v.findings.filter((f) => f.severity === "glue").reduce((n, f) => n + 1 + f.also.length, 0);
   const notes = v.findings.filter((f) => f.severity === "note").length;
   const leaks = v.findings.some((f) => f.severity === "leak");
   const wrong = !leaks && v.findings.some((f) => f.severity === "pond") ? s.verdict.stands : s.verdict.leaks;

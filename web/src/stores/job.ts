@@ -70,6 +70,8 @@ export const useJob = defineStore("job", () => {
     view.value = answer.view;
     previewed.value = null;
     error.value = null;
+    // What was chosen may have been taken off the wall.
+    if (opening.value >= (answer.state.job.openings?.length ?? 0)) opening.value = 0;
     if (finding.value !== null && !answer.view.findings.some((f) => f.number === finding.value)) finding.value = null;
   }
 

@@ -3,8 +3,11 @@
 mod notes;
 mod order;
 mod remedy;
+mod summary;
 mod water;
 mod words;
+
+pub use summary::{Cause, by_cause};
 
 use crate::job::Deviation;
 use crate::layup::Layup;

@@ -96,13 +96,19 @@ pub fn compare(job: &Job, opening: &str, sides: &[Answers], keep: Option<&str>) 
         return Err(vec![Problem::new("$.opening", format!("there is no opening \"{opening}\" on this wall"))]);
     };
     let schools = Schools::of(job.openings[index].feature).map_err(|m| vec![Problem::new("$", m)])?;
+    let whole = Schools::of_wall().map_err(|m| vec![Problem::new("$", m)])?;
     let built = sides.iter().enumerate().map(|(n, answers)| {
         let mut job = job.clone();
+        // What the wall answers beyond that is the same on every side, and no part of the comparison.
+        let beyond = |q: &String| whole.question(q).is_some() && schools.question(q).is_none();
+        let answers: Answers =
+            answers.iter().filter(|(q, _)| !beyond(q)).map(|(q, c)| (q.clone(), c.clone())).collect();
         // The side stands alone on the wall: what others are made of does not matter here.
         job.openings = vec![job.openings[index].clone()];
         (job.sequence, job.as_built) = Default::default();
         let of_wall = |q: &String| schools.question(q).is_some_and(|q| q.scope == Scope::Wall);
-        let (wall, own): (Answers, Answers) = schools.settled(answers, keep).into_iter().partition(|(q, _)| of_wall(q));
+        let (wall, own): (Answers, Answers) =
+            schools.settled(&answers, keep).into_iter().partition(|(q, _)| of_wall(q));
         job.wall.schools = wall;
         job.openings[0].schools = own;
         let beside = |p: Problem| Problem::new(format!("$.sides[{n}]{}", p.path.trim_start_matches('$')), p.message);

@@ -16,7 +16,7 @@ pub use schools::{ChoiceView, OpeningAnswers, OrderView, QuestionView, order_vie
 pub use section::{Band, GapState, GapView, Section, SectionAsk, SectionKind};
 pub use tonight::{NightView, night_views};
 
-use crate::findings::{Finding, Fix, HeadReading, Moment, Severity};
+use crate::findings::{Cause, Finding, Fix, HeadReading, Moment, Severity, by_cause};
 use crate::job::{Job, OpeningSpec, Problem};
 use crate::plan::{Plan, build};
 use crate::sequence::{Phase, RAIN, RAIN_NO_GLUE, StepCard};
@@ -146,6 +146,10 @@ pub struct FindingView {
     pub fix: Option<Fix>,
     /// How the drop gets there; empty where no water shows it.
     pub drop: Vec<DropPoint>,
+    /// Ids of the openings and other features it shows at.
+    pub features: Vec<String>,
+    /// The other places at which the same cause shows, on the drawing: x, y.
+    pub also: Vec<[f64; 2]>,
 }
 
 /// A figure in force, for the panel of sizes.
@@ -241,6 +245,8 @@ pub fn view_plan(job: &Job, plan: &Plan, ask: &Ask) -> Result<WallView, Vec<Prob
     let told = |f: &&Finding| {
         moment.finished || ask.weather != Weather::Dry || f.way.is_none() && f.severity != Severity::Pond
     };
+    let shown: Vec<Finding> = found.iter().filter(told).cloned().collect();
+    let causes = by_cause(plan, &shown);
     let profile = crate::profile::Profile::general_practice().map_err(|e| data(e.to_string()))?;
     let figures = profile.figures.iter().map(|figure| {
         let own = job.figures.get(&figure.id);
@@ -255,7 +261,7 @@ pub fn view_plan(job: &Job, plan: &Plan, ask: &Ask) -> Result<WallView, Vec<Prob
         exploded: ask.exploded.and_then(|o| exploded::explode(plan, &moment, o)),
         schools: questions(job, plan).map_err(data)?,
         order: order_view(plan),
-        findings: found.iter().filter(told).enumerate().map(|(i, f)| finding(plan, &moment, i + 1, f)).collect(),
+        findings: causes.iter().enumerate().map(|(i, c)| finding(plan, &moment, i + 1, c)).collect(),
         verdict: Verdict {
             rain,
             lost,
@@ -349,8 +355,12 @@ fn steps(plan: &Plan) -> Vec<StepView> {
     out
 }
 
-fn finding(plan: &Plan, moment: &Moment, number: usize, f: &Finding) -> FindingView {
-    let [u0, v0, u1, v1] = f.place.1;
+fn finding(plan: &Plan, moment: &Moment, number: usize, cause: &Cause) -> FindingView {
+    let f = cause.told;
+    let point = |f: &Finding| {
+        let [u0, v0, u1, v1] = f.place.1;
+        elevation::map(plan, f.place.0, (u0 + u1) / 2.0, (v0 + v1) / 2.0)
+    };
     let drop = f.way.as_ref().map_or_else(Vec::new, |way| {
         let enters = |i: usize| {
             way.passages
@@ -375,11 +385,13 @@ fn finding(plan: &Plan, moment: &Moment, number: usize, f: &Finding) -> FindingV
         severity: f.severity,
         scenario: f.scenario.clone(),
         pieces: f.pieces.clone(),
-        at: elevation::map(plan, f.place.0, (u0 + u1) / 2.0, (v0 + v1) / 2.0),
+        at: point(f),
         head: f.head.map(HeadReading::from),
         reason: f.reason.clone(),
         remedy: f.remedy.clone(),
         fix: f.fix.clone(),
         drop,
+        features: cause.at.iter().map(|id| (*id).to_owned()).collect(),
+        also: cause.also.iter().map(|f| point(f)).collect(),
     }
 }

@@ -1,0 +1,127 @@
+//! Findings as a person reads them: one line a cause, with every place it shows at.
+
+use super::{Finding, Severity};
+use crate::plan::{Plan, SurfaceId};
+use std::collections::HashMap;
+
+/// A cause and where it shows.
+#[derive(Clone, Debug)]
+pub struct Cause<'a> {
+    /// The worst finding of it.
+    pub told: &'a Finding,
+    /// The others.
+    pub also: Vec<&'a Finding>,
+    /// Ids of the openings and other features it shows at, each once.
+    pub at: Vec<&'a str>,
+}
+
+/// Gathers findings by cause; the order of what is told stays.
+///
+/// What one remedy cures at once is one cause, and so is what leans on the same glue at one feature after another, and what gets in at several
+/// edges of one piece of one feature.
+pub fn by_cause<'a>(plan: &'a Plan, found: &'a [Finding]) -> Vec<Cause<'a>> {
+    let mut out: Vec<Cause> = Vec::new();
+    let mut known: HashMap<String, usize> = HashMap::new();
+    for f in found {
+        let at = feature_at(plan, f);
+        let mut cause = None;
+        if let Some(key) = key(f, at) {
+            match known.get(&key) {
+                Some(i) => cause = Some(*i),
+                None => {
+                    known.insert(key, out.len());
+                }
+            }
+        }
+        let i = cause.unwrap_or(out.len());
+        match cause {
+            Some(i) => out[i].also.push(f),
+            None => out.push(Cause { told: f, also: Vec::new(), at: Vec::new() }),
+        }
+        let id = at.map(|o| plan.openings[o].id.as_str()).filter(|id| !out[i].at.contains(id));
+        out[i].at.extend(id);
+    }
+    out
+}
+
+fn key(f: &Finding, at: Option<usize>) -> Option<String> {
+    match (&f.fix, f.severity) {
+        (Some(fix), _) => Some(format!("{:?} {fix:?}", f.severity)),
+        (None, Severity::Glue) => Some(format!("{} {}", f.code, plain(&f.reason))),
+        (None, Severity::Leak | Severity::Pond) => {
+            Some(format!("{:?} {} {:?} {:?}", f.severity, f.code, at?, f.pieces.first()))
+        }
+        _ => None,
+    }
+}
+
+/// The feature that a finding is at.
+fn feature_at(plan: &Plan, f: &Finding) -> Option<usize> {
+    let (surface, [u0, v0, u1, v1]) = f.place;
+    if surface != SurfaceId::WALL {
+        return plan.surfaces[surface.0].opening;
+    }
+    let of_piece = |id: &String| plan.pieces.iter().find(|p| p.id == *id)?.opening;
+    f.pieces.iter().find_map(of_piece).or_else(|| {
+        plan.openings.iter().position(|o| {
+            let [a, b, c, d] = o.hull.to_inches();
+            u0 < c && v0 < d && u1 > a && v1 > b && u1 - u0 < plan.surfaces[0].facet.width.to_inches_f64()
+        })
+    })
+}
+
+/// A sentence without what tells one place from another: sides, numbers, and what stands in brackets.
+fn plain(text: &str) -> String {
+    let mut out = String::with_capacity(text.len());
+    let mut depth = 0;
+    for c in text.chars() {
+        depth += i32::from(c == '(');
+        if depth == 0 && !c.is_ascii_digit() && c != '.' {
+            out.push(c);
+        }
+        depth -= i32::from(c == ')');
+    }
+    out.replace("left", "side").replace("right", "side")
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::findings::Moment;
+    use crate::job::{Edit, Job, apply};
+    use crate::length::Length;
+    use crate::plan::build;
+
+    #[test]
+    fn what_tells_one_place_from_another_is_left_out() {
+        let one = "Rain gets in behind the left slit patch (course 3, length 1) once the wind holds 2.4 in of water.";
+        let other = "Rain gets in behind the right slit patch (course 1) once the wind holds 3 in of water.";
+        assert_eq!(plain(one), plain(other));
+        assert_ne!(plain(one), plain("Rain gets in behind the head flashing once the wind holds 3 in of water."));
+    }
+
+    #[test]
+    fn five_windows_that_lean_on_the_same_glue_are_one_line_with_five_places() {
+        let mut job = Job::new("causes");
+        job.wall.width = Length::inch(600);
+        job.openings[0].left = Length::inch(40);
+        let copies = Edit::CopyOpening { id: "W1".into(), times: 4, step: Length::inch(100) };
+        let (job, _) = apply(&job, &copies).unwrap_or_else(|p| panic!("{p:?}"));
+        let plan = build(&job).unwrap_or_else(|p| panic!("{p:?}"));
+        let found = Moment::new(&plan, usize::MAX).expect("a layup").findings(&plan);
+        let causes = by_cause(&plan, &found);
+        assert_eq!(causes.len(), 1, "{:?}", causes.iter().map(|c| &c.told.reason).collect::<Vec<_>>());
+        assert_eq!(causes[0].at, ["W1", "W2", "W3", "W4", "W5"]);
+        assert_eq!(1 + causes[0].also.len(), found.len(), "nothing is lost");
+        // A window that leaks besides is a line of its own.
+        let leak = Edit::RemoveStep { step: "W3/patches".into() };
+        let (_, plan) = apply(&job, &leak).unwrap_or_else(|p| panic!("{p:?}"));
+        let found = Moment::new(&plan, usize::MAX).expect("a layup").findings(&plan);
+        let causes = by_cause(&plan, &found);
+        assert!(
+            causes.len() <= 3 && causes[0].at == ["W3"],
+            "{:?}",
+            causes.iter().map(|c| (&c.at, &c.told.code)).collect::<Vec<_>>()
+        );
+    }
+}
