@@ -56,9 +56,8 @@ async fn a_corner_is_put_in_drawn_and_kept_clear() -> Result<()> {
     b.press("w").await?;
     b.fill("[data-test=wall-width]", "30'").await?;
     b.until("return !document.querySelector('[data-test=undo]').disabled").await?;
-    b.fill("[data-test=add-corner] input[placeholder='Corner at']", "200").await?;
     b.fill("[data-test=add-corner] input[placeholder='Wall to its right']", "Estuary wall").await?;
-    b.click("[data-test=add-corner] button[type=submit]").await?;
+    b.fill("[data-test=add-corner] input[placeholder='Corner at']", "200").await?;
     b.until_text("[data-test=corner-line]", "Estuary wall").await?;
     b.until("return [...document.querySelectorAll('.rail [data-step]')].some(e => e.dataset.step === 'corners')")
         .await?;

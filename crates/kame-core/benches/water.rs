@@ -1,7 +1,8 @@
 //! Water on generated walls of 1, 10 and 100 windows, and what an edit costs on a wall with one.
 use criterion::{BatchSize, BenchmarkId, Criterion, criterion_group, criterion_main};
+use kame_core::detail::schools::Feature;
 use kame_core::findings::Moment;
-use kame_core::job::{Edit, Job, apply, read_job};
+use kame_core::job::{CornerKind, CornerSpec, Edit, Job, apply, read_job};
 use kame_core::length::Length;
 use kame_core::plan::build;
 use kame_core::tonight::{Known, nights};
@@ -124,5 +125,58 @@ fn demo(c: &mut Criterion) {
     group.finish();
 }
 
-criterion_group!(benches, water, edit, demo);
+/// A building unfolded round its corners: walls of 600 in with windows in two storeys, six where there are many, and pipes between them.
+fn unfolded(openings: i64, pipes: i64) -> Job {
+    let (wall, storeys) = (600, if openings > 200 { 6 } else { 2 });
+    let each = if openings > 200 { 48 } else { 15 };
+    let walls = (openings + each - 1) / each;
+    let mut job = Job::new("building");
+    let like = job.openings[0].clone();
+    job.openings.clear();
+    (job.wall.width, job.wall.height) = (Length::inch(wall * walls), Length::inch(28 + storeys * 104));
+    let corner =
+        |i: i64| CornerSpec { at: Length::inch(wall * i), kind: CornerKind::Outside, name: format!("Wall {}", i + 1) };
+    job.wall.corners = (1..walls).map(corner).collect();
+    for k in 0..openings {
+        let (w, row, column) = (k / each, k % each % storeys, k % each / storeys);
+        let mut o = like.clone();
+        o.id = format!("W{}", k + 1);
+        o.left = Length::inch(wall * w + 26 + column * 70) + Length::inch_fraction((k * 7) % 13, 8);
+        o.sill = Length::inch(28 + row * 104) + Length::inch_fraction((k * 5) % 11, 8);
+        (o.width, o.height) = (Length::inch(28), Length::inch(40));
+        job.openings.push(o);
+    }
+    for k in 0..pipes {
+        let (w, i) = (k % walls, k / walls);
+        let mut o = like.clone();
+        (o.id, o.feature) = (format!("P{}", k + 1), Feature::Penetration);
+        o.left = Length::inch(wall * w + 14 + i / 3 * 64) + Length::inch_fraction((k * 3) % 7, 8);
+        o.sill = Length::inch([4, 92, 204][(i % 3) as usize]) + Length::inch_fraction(k % 5, 8);
+        (o.width, o.height) = (Length::inch(2), Length::inch(2));
+        job.openings.push(o);
+    }
+    job
+}
+
+fn building(c: &mut Criterion) {
+    let mut group = c.benchmark_group("building, unfolded");
+    group.sample_size(10);
+    for (openings, pipes) in [(1, 0), (10, 0), (100, 0), (1000, 0), (120, 200)] {
+        let job = unfolded(openings, pipes);
+        let plan = build(&job).unwrap_or_else(|p| panic!("{p:?}"));
+        let name = format!("{openings} openings, {pipes} penetrations");
+        group.bench_function(BenchmarkId::new("plan", &name), |b| b.iter(|| build(black_box(&job)).expect("a plan")));
+        group.bench_function(BenchmarkId::new("cells and all water from nothing", &name), |b| {
+            b.iter(|| Moment::new(black_box(&plan), usize::MAX).expect("a layup"));
+        });
+        if openings <= 120 {
+            group.bench_function(BenchmarkId::new("everything on the screen", &name), |b| {
+                b.iter(|| view_plan(black_box(&job), &plan, &Ask::default()).expect("a view"));
+            });
+        }
+    }
+    group.finish();
+}
+
+criterion_group!(benches, water, edit, demo, building);
 criterion_main!(benches);

@@ -82,6 +82,17 @@ async fn main() -> Result<()> {
     }
     b.wait("[data-test=advice]").await?;
     b.picture(&shot("strategy")).await?;
+    b.client.goto(&format!("{}/jobs/4", kame.url)).await?;
+    b.wait("[data-test=verdict]").await?;
+    b.press("0").await?;
+    b.press("r").await?;
+    b.wait("[data-test=way]").await?;
+    b.picture(&shot("building")).await?;
+    b.client.goto(&format!("{}/jobs/4/schedule", kame.url)).await?;
+    b.wait("[data-test=schedule]").await?;
+    b.eval("const f = new File(['Mark,Type,Width,Height,Sill,Room\\nS1,window,36,48,32,Net store\\nS2,hose tap,1 1/2,,12,Yard\\nS3,window,,48,32,Wet lab\\nS4,chimney,10,10,10,Roof\\n'], 'schedule.csv'); const d = new DataTransfer(); d.items.add(f); const i = document.querySelector('[data-test=schedule-file]'); i.files = d.files; i.dispatchEvent(new Event('change'))").await?;
+    b.wait("[data-test=bad-rows]").await?;
+    b.picture(&shot("schedule")).await?;
     b.end().await?;
 
     let b = Browser::phone(390, 844).await?;

@@ -1517,7 +1517,7 @@ export interface components {
       name: string;
       /** @description Answers to the school questions of a wall, such as `"barrier": "loose"`; what is not answered is the first that can be built. */
       schools?: components["schemas"]["BTreeMap"];
-      /** @description All of it, unfolded round its corners: 2 ft to 1000 ft. */
+      /** @description All of it, unfolded round its corners: 2 ft to 2000 ft. */
       width: components["schemas"]["Length"];
     };
     /** @description A wall at one moment. */

@@ -102,12 +102,7 @@ impl Placer {
             }
         };
         let (u, v) = (thing.left - at.u0, thing.sill + self.plate - at.v0);
-        let hull = Rect::new(hull.u0 + u, hull.v0 + v, hull.u1 + u, hull.v1 + v);
-        // What runs along a wall ends where the wall does.
-        Ok(match thing.feature {
-            Feature::Line => hull.intersection(self.wall).unwrap_or(hull),
-            _ => hull,
-        })
+        Ok(Rect::new(hull.u0 + u, hull.v0 + v, hull.u1 + u, hull.v1 + v))
     }
 
     /// The first place from the left, at the height it has, where a thing with its flashings keeps clear of what is there already and of
@@ -132,7 +127,11 @@ impl Placer {
 
     /// Takes the place a thing stands at, or says what is in its way.
     pub(super) fn take(&mut self, job: &Job, thing: &OpeningSpec) -> Result<(), Vec<Problem>> {
-        let hull = self.hull(job, thing)?;
+        let mut hull = self.hull(job, thing)?;
+        // What runs along a wall ends where the wall does.
+        if thing.feature == Feature::Line {
+            hull = hull.intersection(self.wall).unwrap_or(hull);
+        }
         if !self.wall.contains(hull) {
             let message =
                 format!("{} with its flashings reaches past the wall: move it or make it smaller.", thing.name);

@@ -31,14 +31,14 @@ pub const LONGEST_NAME: usize = 120;
 pub const WALL_WIDTH: LengthRange = LengthRange {
     what: "wall width",
     least: Length::inch(24),
-    most: Length::inch(12_000),
+    most: Length::inch(24_000),
     remedy: "measure all walls of the building, corner to corner, and add them up",
 };
 /// Width of a wall between two corners.
 pub const WALL_BETWEEN: LengthRange = LengthRange {
     what: "wall from corner to corner",
     least: Length::inch(24),
-    most: Length::inch(12_000),
+    most: Length::inch(24_000),
     remedy: "give corners from left to right, each at least 2 ft from the one before",
 };
 /// Height of a wall from the bottom plate.
@@ -59,7 +59,7 @@ pub const PENETRATION_SIZE: LengthRange = LengthRange {
 pub const LINE_LENGTH: LengthRange = LengthRange {
     what: "length of a line",
     least: Length::inch(4),
-    most: Length::inch(12_000),
+    most: Length::inch(24_000),
     remedy: "measure it from end to end along the wall",
 };
 /// Height of what runs along a wall.
@@ -129,7 +129,7 @@ pub struct CornerSpec {
 pub struct WallSpec {
     /// What people call it.
     pub name: String,
-    /// All of it, unfolded round its corners: 2 ft to 1000 ft.
+    /// All of it, unfolded round its corners: 2 ft to 2000 ft.
     pub width: Length,
     /// From the bottom plate up: 2 ft to 60 ft.
     pub height: Length,

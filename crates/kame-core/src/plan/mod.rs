@@ -173,7 +173,7 @@ pub struct Fit {
 }
 
 /// What lies over or under in a required over: a piece, a flap, or every course.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub enum Part {
     /// A piece.
     Piece(usize),

@@ -7,7 +7,7 @@
 use super::action::{Act, Step};
 use crate::detail::recipe::{ReachSpec, Role};
 use crate::plan::{Part, Plan, SurfaceId};
-use std::collections::BTreeSet;
+use std::collections::{BTreeSet, HashMap, VecDeque};
 
 /// What has to come before what: pairs of steps, by index in the plan, the earlier first.
 #[derive(Clone, Debug)]
@@ -264,12 +264,13 @@ fn fewest_to_move(n: usize, wrong: impl Fn(usize, usize) -> bool) -> BTreeSet<us
 pub fn loops(plan: &Plan) -> Vec<Loop> {
     let mut out = Vec::new();
     let place = places(&plan.order);
+    let climbed = climbed(plan, Part::Barrier);
     for (f, _) in plan.flaps.iter().enumerate() {
         let under = |o: &crate::plan::Over| (o.upper == Part::Flap(f)).then_some(o.lower);
         let lowers: Vec<Part> = plan.overs.iter().filter_map(under).collect();
         // From the sheet upward to what has to lie under its own flap.
         let Some((way, _)) =
-            lowers.iter().filter_map(|l| Some((climb(plan, Part::Barrier, *l)?, l))).min_by_key(|(w, _)| w.len())
+            lowers.iter().filter_map(|l| Some((way_up(&climbed, Part::Barrier, *l)?, l))).min_by_key(|(w, _)| w.len())
         else {
             continue;
         };
@@ -297,23 +298,33 @@ pub fn loops(plan: &Plan) -> Vec<Loop> {
     out
 }
 
-/// The shortest chain of required overs from one part up to another.
-fn climb(plan: &Plan, from: Part, to: Part) -> Option<Vec<Part>> {
-    let mut ways = vec![vec![from]];
-    let mut seen = vec![from];
-    while let Some(way) = (!ways.is_empty()).then(|| ways.remove(0)) {
-        let top = *way.last()?;
-        if top == to {
-            return Some(way);
-        }
-        for upper in plan.overs.iter().filter(|o| o.lower == top).map(|o| o.upper) {
-            if !seen.contains(&upper) {
-                seen.push(upper);
-                ways.push(way.iter().copied().chain([upper]).collect());
+/// For every part that can be climbed to by required overs, the part below it on the shortest chain.
+fn climbed(plan: &Plan, from: Part) -> HashMap<Part, Part> {
+    let mut above: HashMap<Part, Vec<Part>> = HashMap::new();
+    for o in &plan.overs {
+        above.entry(o.lower).or_default().push(o.upper);
+    }
+    let mut below = HashMap::new();
+    let mut waiting = VecDeque::from([from]);
+    while let Some(part) = waiting.pop_front() {
+        for &upper in above.get(&part).into_iter().flatten() {
+            if upper != from && !below.contains_key(&upper) {
+                below.insert(upper, part);
+                waiting.push_back(upper);
             }
         }
     }
-    None
+    below
+}
+
+/// The chain from one part up to another.
+fn way_up(below: &HashMap<Part, Part>, from: Part, to: Part) -> Option<Vec<Part>> {
+    let mut way = vec![to];
+    while *way.last()? != from {
+        way.push(*below.get(way.last()?)?);
+    }
+    way.reverse();
+    Some(way)
 }
 
 impl Moved {

@@ -108,7 +108,10 @@ impl Stage {
     /// True where the barrier still spans the whole opening.
     pub fn is_covered(&self, plan: &Plan, opening: &Opening) -> bool {
         let mut open = vec![opening.rect];
-        for l in self.layers.iter().filter(|l| l.on == SurfaceId::WALL && plan.pieces[l.piece].role.is_barrier()) {
+        let over = |l: &&Laid| {
+            l.on == SurfaceId::WALL && l.rect.overlaps(opening.rect) && plan.pieces[l.piece].role.is_barrier()
+        };
+        for l in self.layers.iter().filter(over) {
             open = open.into_iter().flat_map(|r| r.minus(l.rect)).collect();
         }
         open.is_empty()
@@ -292,11 +295,11 @@ impl Stage {
     /// The surfaces of the plan that are there now, and their numbers in the layup. Where only one opening is asked about, others have none.
     fn surfaces(&self, plan: &Plan, only: Option<usize>) -> Vec<Option<FacetId>> {
         let mut next = 0;
+        let open: Vec<bool> = plan.openings.iter().map(|o| !self.is_covered(plan, o)).collect();
         plan.surfaces
             .iter()
-            .enumerate()
-            .map(|(i, s)| {
-                let open = plan.opening_of(SurfaceId(i)).is_none_or(|o| !self.is_covered(plan, o));
+            .map(|s| {
+                let open = s.opening.is_none_or(|o| open[o]);
                 let asked = only.is_none() || s.opening.is_none() || s.opening == only;
                 let there = asked && open && s.with.is_none_or(|piece| self.has(piece));
                 there.then(|| {

@@ -9,6 +9,7 @@ use crate::plan::{Plan, SurfaceId};
 use crate::sequence::{Laid, RAIN, RAIN_NO_GLUE};
 use crate::surface::Rect;
 use serde::Serialize;
+use std::collections::{HashMap, HashSet};
 
 /// How far into the drawing a return of the opening is shown, for each inch of its depth: it is drawn as seen from outside, foreshortened.
 const FORESHORTEN: f64 = 0.6;
@@ -228,15 +229,23 @@ pub fn draw(plan: &Plan, moment: &Moment, weather: Weather) -> Elevation {
 
 /// Layers of one piece that lie together are one shape; a flap dropped later is another.
 fn shapes(plan: &Plan, moment: &Moment) -> Vec<Shape> {
-    let mut groups: Vec<(usize, Option<usize>, Vec<Laid>)> = Vec::new();
-    for laid in &moment.stage.layers {
-        match groups.iter_mut().rev().find(|g| g.0 == laid.piece && g.1 == laid.flap) {
-            Some(g) => g.2.push(*laid),
-            None => groups.push((laid.piece, laid.flap, vec![*laid])),
-        }
+    let layers = &moment.stage.layers;
+    let mut groups: Vec<(usize, Vec<usize>)> = Vec::new();
+    let mut known: HashMap<(usize, Option<usize>), usize> = HashMap::new();
+    for (at, laid) in layers.iter().enumerate() {
+        let group = *known.entry((laid.piece, laid.flap)).or_insert_with(|| {
+            groups.push((laid.piece, Vec::new()));
+            groups.len() - 1
+        });
+        groups[group].1.push(at);
     }
-    let mut out: Vec<Shape> =
-        groups.iter().map(|(piece, _, laid)| shape(plan, *piece, laid, &seen(plan, moment, laid), false)).collect();
+    let units = layers.iter().filter(|l| plan.pieces[l.piece].solid).map(|l| plan.pieces[l.piece].opening);
+    let closed: HashSet<Option<usize>> = units.flatten().map(Some).collect();
+    let drawn = |(piece, list): &(usize, Vec<usize>)| {
+        let laid: Vec<Laid> = list.iter().map(|at| layers[*at]).collect();
+        shape(plan, *piece, &laid, &seen(plan, layers, list, &closed), false)
+    };
+    let mut out: Vec<Shape> = groups.iter().map(drawn).collect();
     // A lifted part is held up: drawn turned over the line it hangs from.
     for laid in &moment.stage.held {
         let turned = Rect { v0: laid.rect.v1, v1: laid.rect.v1 + laid.rect.height(), ..laid.rect };
@@ -247,21 +256,16 @@ fn shapes(plan: &Plan, moment: &Moment) -> Vec<Shape> {
 }
 
 /// The parts that nothing laid later covers. What is inside an opening is hidden once its unit is in.
-fn seen(plan: &Plan, moment: &Moment, laid: &[Laid]) -> Vec<Laid> {
-    let layers = &moment.stage.layers;
-    let hidden = |on: SurfaceId| {
-        let opening = plan.surfaces[on.0].opening;
-        opening.is_some()
-            && layers.iter().any(|l| plan.pieces[l.piece].solid && plan.pieces[l.piece].opening == opening)
-    };
-    let visible = laid.iter().filter(|l| !hidden(l.on)).flat_map(|l| {
-        let at = layers.iter().position(|x| x == l).unwrap_or(0);
-        let over = layers[at + 1..].iter().filter(|x| x.on == l.on);
+fn seen(plan: &Plan, layers: &[Laid], list: &[usize], closed: &HashSet<Option<usize>>) -> Vec<Laid> {
+    let hidden = |on: SurfaceId| closed.contains(&plan.surfaces[on.0].opening);
+    let visible = list.iter().filter(|at| !hidden(layers[**at].on)).flat_map(|&at| {
+        let l = layers[at];
+        let over = layers[at + 1..].iter().filter(|x| x.on == l.on && x.rect.overlaps(l.rect));
         let mut open = vec![l.rect];
         for x in over {
             open = open.into_iter().flat_map(|r| r.minus(x.rect)).collect();
         }
-        open.into_iter().map(|rect| Laid { rect, ..*l })
+        open.into_iter().map(move |rect| Laid { rect, ..l })
     });
     visible.collect()
 }

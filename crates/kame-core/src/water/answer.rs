@@ -113,28 +113,22 @@ fn reach(layup: &Layup, a: &Arrangement, scenario: usize, spread: &Spread) -> Ve
 
 /// Tells every place at which a target is reached: its index, the head there and where. The work is in proportion to what is wet.
 pub fn spots(layup: &Layup, a: &Arrangement, spread: &Spread, mut tell: impl FnMut(usize, Head, Spot)) {
-    let mut on_facet: Vec<Vec<usize>> = vec![Vec::new(); layup.facets.len()];
-    for (t, target) in layup.targets.iter().enumerate() {
-        on_facet[target.at.facet.0].push(t);
-    }
     let asked = |t: usize, cell: CellId, gap: usize| {
         let target = &layup.targets[t];
         let part = a.cell(cell).rect.intersection(target.at.rect)?;
         (target.depth == Depth::Any || gap == 0).then_some(part)
     };
     for (i, kept) in spread.kept.iter().enumerate() {
-        for &t in &on_facet[a.cell(kept.cell).facet.0] {
+        for t in a.targets_on(kept.cell) {
             let Some(part) = asked(t, kept.cell, usize::from(kept.gap)) else { continue };
             let point = kept.front.least_in(part);
             let head = Head::from_units(kept.front.at(point.0, point.1));
             tell(t, head, Spot { cell: kept.cell, front: Some(i as u32), point });
         }
     }
-    for (f, targets) in
-        on_facet.iter().enumerate().filter(|(f, t)| spread.rain && layup.facets[*f].exposed && !t.is_empty())
-    {
+    for (f, _) in layup.facets.iter().enumerate().filter(|(_, facet)| spread.rain && facet.exposed) {
         for cell in a.cells_of(FacetId(f)) {
-            for &t in targets {
+            for t in a.targets_on(cell) {
                 if let Some(part) = asked(t, cell, a.stack(cell).len()) {
                     let point = (part.u0.units() as f64, part.v0.units() as f64);
                     tell(t, Head::ZERO, Spot { cell, front: None, point });

@@ -63,6 +63,9 @@ pub struct Arrangement {
     closed: Vec<[bool; 2]>,
     facet_cells: Vec<Range<usize>>,
     exposed: Vec<bool>,
+    /// Targets that lie on each cell, as ranges given by `target_ranges`.
+    targets: Vec<u32>,
+    target_ranges: Vec<Range<usize>>,
 }
 
 #[derive(Clone, Copy)]
@@ -100,6 +103,8 @@ impl Arrangement {
             closed: Vec::new(),
             facet_cells: Vec::new(),
             exposed: layup.facets.iter().map(|f| f.exposed).collect(),
+            targets: Vec::new(),
+            target_ranges: Vec::new(),
         };
         let mut clashes = BTreeSet::new();
         let mut by_facet = items_by_facet(layup);
@@ -114,6 +119,7 @@ impl Arrangement {
             return Err(clashes.into_iter().map(|c| clash(layup, c)).collect());
         }
         a.join(layup);
+        a.aim(layup);
         Ok(a)
     }
 
@@ -177,6 +183,47 @@ impl Arrangement {
     /// True where the sheet at place `here` of end `end`'s stack goes on across the border.
     pub fn is_continuous(&self, border: &Border, end: usize, here: usize) -> bool {
         self.pairs[border.continuous.clone()].iter().any(|&(a, b)| usize::from(if end == 0 { a } else { b }) == here)
+    }
+
+    /// The targets that lie on a cell.
+    pub fn targets_on(&self, cell: CellId) -> impl Iterator<Item = usize> + '_ {
+        self.targets[self.target_ranges[cell.0 as usize].clone()].iter().map(|t| *t as usize)
+    }
+
+    /// Finds the targets of each cell: those of a facet stand in order of their left ends, so that a cell looks only at those that begin
+    /// before it ends, back to the widest.
+    fn aim(&mut self, layup: &Layup) {
+        let mut on_facet: Vec<Vec<u32>> = vec![Vec::new(); layup.facets.len()];
+        for (t, target) in layup.targets.iter().enumerate() {
+            on_facet[target.at.facet.0].push(t as u32);
+        }
+        let rect = |t: u32| layup.targets[t as usize].at.rect;
+        for list in &mut on_facet {
+            list.sort_by_key(|t| rect(*t).u0);
+        }
+        // The farthest right end of all targets up to each: what ends before a cell begins is passed over together.
+        let reach: Vec<Vec<Length>> = on_facet
+            .iter()
+            .map(|list| {
+                let mut most = Length::ZERO;
+                list.iter()
+                    .map(|t| {
+                        most = most.max(rect(*t).u1);
+                        most
+                    })
+                    .collect()
+            })
+            .collect();
+        for cell in &self.cells {
+            let start = self.targets.len();
+            let (list, reach) = (&on_facet[cell.facet.0], &reach[cell.facet.0]);
+            let from = reach.partition_point(|most| *most <= cell.rect.u0);
+            let to = list.partition_point(|t| rect(*t).u0 < cell.rect.u1);
+            if from < to {
+                self.targets.extend(list[from..to].iter().filter(|t| rect(**t).overlaps(cell.rect)));
+            }
+            self.target_ranges.push(start..self.targets.len());
+        }
     }
 
     fn join(&mut self, layup: &Layup) {
