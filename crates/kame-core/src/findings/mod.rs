@@ -222,6 +222,9 @@ impl Moment {
         let broken = order::broken_overs(plan, &self.stage);
         let missing = order::missing_overs(plan, &self.stage);
         let mut out = water::findings(plan, self, &broken, &missing);
+        for f in out.iter_mut().filter(|f| f.severity == Severity::Leak && f.code == "W-LEAK") {
+            notes::explain(plan, f);
+        }
         out.extend(order::findings(plan, self, &broken, &out));
         out.extend(notes::findings(plan, &out));
         out.sort_by(|a, b| {

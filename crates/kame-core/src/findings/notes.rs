@@ -13,13 +13,27 @@ pub fn deviation(plan: &Plan, as_built: &AsBuilt) -> (Deviation, &'static str) {
     }
 }
 
+/// Gives a leak that no over and no left-out step explains the fault of the answer it follows from, where the feature it is at has one.
+pub fn explain(plan: &Plan, f: &mut Finding) {
+    let Some(at) = super::summary::feature_at(plan, f) else { return };
+    if let Some(n) = plan.notes.iter().find(|n| n.opening == Some(at) && n.piece.is_none()) {
+        (f.code, f.remedy) = (n.code.clone(), n.remedy.clone());
+        f.reason = format!("{} {}", n.reason, f.reason);
+    }
+}
+
 /// Notes of the plan, and deviations that no other finding tells.
 pub fn findings(plan: &Plan, said: &[Finding]) -> Vec<Finding> {
     let nowhere = (SurfaceId::WALL, [0.0; 4]);
     let mut out = Vec::new();
-    for n in &plan.notes {
+    for n in plan
+        .notes
+        .iter()
+        .filter(|n| !said.iter().any(|f| n.opening.is_some() && f.code == n.code && f.reason.starts_with(&n.reason)))
+    {
         let piece = n.piece.map(|p| &plan.pieces[p]);
-        let place = piece.and_then(|p| p.regions.first()).map_or(nowhere, |(on, r)| (*on, r.to_inches()));
+        let rect = n.opening.map_or(nowhere, |o| (SurfaceId::WALL, plan.openings[o].rect.to_inches()));
+        let place = piece.and_then(|p| p.regions.first()).map_or(rect, |(on, r)| (*on, r.to_inches()));
         let fix = n.figure.clone().map(|id| Fix::Figure { id });
         let pieces = piece.map(|p| p.id.clone()).into_iter().collect();
         let (reason, remedy) = (n.reason.clone(), n.remedy.clone());

@@ -56,7 +56,7 @@ fn key(f: &Finding, at: Option<usize>) -> Option<String> {
 }
 
 /// The feature that a finding is at.
-fn feature_at(plan: &Plan, f: &Finding) -> Option<usize> {
+pub(super) fn feature_at(plan: &Plan, f: &Finding) -> Option<usize> {
     let (surface, [u0, v0, u1, v1]) = f.place;
     if surface != SurfaceId::WALL {
         return plan.surfaces[surface.0].opening;

@@ -47,14 +47,15 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
         let path = |q: String| format!("$.wall.schools.{q}");
         refused.into_iter().map(|r| Problem::new(path(r.question), r.message)).collect::<Vec<_>>()
     })?;
-    let note = |n: &NoteSpec, whose: &str| Note {
+    let note = |n: &NoteSpec, of: Option<usize>| Note {
         code: n.code.clone(),
         piece: None,
+        opening: of,
         figure: None,
-        reason: if whose.is_empty() { n.reason.clone() } else { format!("{whose}: {}", n.reason) },
+        reason: of.map_or_else(|| n.reason.clone(), |o| format!("{}: {}", job.openings[o].name, n.reason)),
         remedy: n.remedy.clone(),
     };
-    let mut known: Vec<Note> = whole.notes(&itself).map(|n| note(n, "")).collect();
+    let mut known: Vec<Note> = whole.notes(&itself).map(|n| note(n, None)).collect();
     for (i, o) in job.openings.iter().enumerate() {
         let schools = Schools::of(o.feature).map_err(data)?;
         let mut given = schools.asked(wall_answers);
@@ -62,7 +63,7 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
         match schools.complete(&given) {
             Ok(all) => {
                 recipes.push(schools.recipe(&all));
-                known.extend(schools.notes(&all).map(|n| note(n, &o.name)));
+                known.extend(schools.notes(&all).map(|n| note(n, Some(i))));
                 answers.push(all);
             }
             Err(refused) => problems.extend(refused.into_iter().map(|r| {
@@ -235,6 +236,7 @@ fn notes(plan: &Plan, profile: &Profile, job: &Job) -> Vec<Note> {
     let short = profile.out_of_rule(&job.figures).into_iter().map(|(f, own, fault)| Note {
         code: fault.to_owned(),
         piece: None,
+        opening: None,
         figure: Some(f.id.clone()),
         reason: format!("{} is {own}, the profile asks {}: {}", f.name, f.value, f.why),
         remedy: format!(
@@ -249,6 +251,7 @@ fn notes(plan: &Plan, profile: &Profile, job: &Job) -> Vec<Note> {
         (cut.width > widest).then(|| Note {
             code: "S-STOCK".into(),
             piece: Some(i),
+            opening: p.opening,
             figure: None,
             reason: format!("The {} has to be {} wide, and the widest stocked is {widest}.", p.name, cut.width),
             remedy: format!(

@@ -265,6 +265,8 @@ pub struct Note {
     pub code: String,
     /// The piece it is about, where it is about one.
     pub piece: Option<usize>,
+    /// The opening or other feature it is about, where it is about one.
+    pub opening: Option<usize>,
     /// The figure of the job it is about, where it is about one.
     pub figure: Option<String>,
     /// What it is.
