@@ -97,8 +97,11 @@ fn openings_keep_off_corners_and_corners_keep_their_order() {
         apply(&job, &Edit::SetWall { name: None, width: None, height: None, corners: Some(list) })
     };
     assert!(corners(Vec::new()).is_ok());
-    let backward = corners(vec![corner(300, CornerKind::Outside, "B"), corner(100, CornerKind::Outside, "C")]);
-    let said = backward.expect_err("backward");
+    let (sorted, _) = corners(vec![corner(400, CornerKind::Outside, "B"), corner(100, CornerKind::Outside, "C")])
+        .unwrap_or_else(|p| panic!("{p:?}"));
+    assert_eq!(sorted.wall.corners.iter().map(|c| c.name.as_str()).collect::<Vec<_>>(), ["C", "B"]);
+    let near = corners(vec![corner(100, CornerKind::Outside, "B"), corner(110, CornerKind::Outside, "C")]);
+    let said = near.expect_err("too near each other");
     assert!(
         said.iter().any(|p| p.path.starts_with("$.wall.corners") && p.message.contains("left to right")),
         "{said:?}"

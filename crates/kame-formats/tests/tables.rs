@@ -187,6 +187,24 @@ fn each_bad_row_is_named_and_the_good_ones_are_offered() {
 }
 
 #[test]
+fn a_row_that_cannot_be_taken_whole_is_in_nobody_s_way() {
+    let list = rows(&[
+        ["Mark", "Count", "Width", "Height", "Sill"],
+        ["A1", "60", "36", "48", "32"],
+        ["A2", "", "36", "48", "32"],
+    ]);
+    let mut job = long_wall();
+    job.wall.width = Length::inch(600);
+    let read = read_schedule(&job, &list, &Mapping::new(), "in").expect("a schedule");
+    assert!(
+        read.rows[0].openings.is_empty() && read.rows[0].problems[0].contains("no free place"),
+        "{:?}",
+        read.rows[0]
+    );
+    assert_eq!(read.rows[1].openings.len(), 1, "{:?}", read.rows[1]);
+}
+
+#[test]
 fn columns_with_names_of_their_own_are_mapped() {
     let list = rows(&[["Ref", "Art", "Breite", "Höhe", "Brüstung"], ["A1", "window", "910", "1210", "800"]]);
     let job = long_wall();

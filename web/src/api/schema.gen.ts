@@ -596,7 +596,7 @@ export interface components {
           name: string;
         }
       | {
-          /** @description All corners, from left to right. */
+          /** @description All corners, in any order. */
           corners?: components["schemas"]["CornerSpec"][] | null;
           /** @enum {string} */
           edit: "set_wall";

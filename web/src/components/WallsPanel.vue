@@ -28,11 +28,7 @@ function change(i: number, with_: Partial<Corner>) {
 async function add() {
   if (!at.value.trim()) return;
   const corner = { at: at.value, kind: kind.value, name: name.value.trim() || s.walls.next(corners.value.length + 2) };
-  // The core keeps them in order; a new one stands where its place puts it.
-  const x = (c: Corner) => Number.parseFloat(plain(c.at));
-  const list = [...corners.value, corner];
-  if (list.every((c) => Number.isFinite(x(c)))) list.sort((a, b) => x(a) - x(b));
-  if (await set(list)) [at.value, name.value] = ["", ""];
+  if (await set([...corners.value, corner])) [at.value, name.value] = ["", ""];
 }
 </script>
 

@@ -29,7 +29,7 @@ pub enum Edit {
         /// From the bottom plate.
         #[serde(default)]
         height: Option<Length>,
-        /// All corners, from left to right.
+        /// All corners, in any order.
         #[serde(default)]
         corners: Option<Vec<CornerSpec>>,
     },
@@ -187,6 +187,7 @@ pub fn apply(job: &Job, edit: &Edit) -> Result<(Job, Plan), Vec<Problem>> {
         Edit::Rename { name } => next.name = name.trim().to_owned(),
         Edit::SetWall { name, width, height, corners } => {
             set(&mut next.wall.corners, corners);
+            next.wall.corners.sort_by_key(|c| c.at);
             set(&mut next.wall.name, name);
             set(&mut next.wall.width, width);
             set(&mut next.wall.height, height);

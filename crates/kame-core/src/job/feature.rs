@@ -1,6 +1,6 @@
 //! What can be put on a wall, with sizes to start from, and where there is room for it.
 
-use super::{Job, OpeningSpec, Problem};
+use super::{Job, LONGEST_NAME, OpeningSpec, Problem};
 use crate::detail::schools::{Answers, Feature, Schools};
 use crate::length::Length;
 use crate::plan::build;
@@ -125,6 +125,16 @@ impl Placer {
         }
     }
 
+    /// How many places are taken.
+    pub(super) fn taken(&self) -> usize {
+        self.hulls.len()
+    }
+
+    /// Gives back the places that were taken since there were so many.
+    pub(super) fn back_to(&mut self, taken: usize) {
+        self.hulls.truncate(taken);
+    }
+
     /// Takes the place a thing stands at, or says what is in its way.
     pub(super) fn take(&mut self, job: &Job, thing: &OpeningSpec) -> Result<(), Vec<Problem>> {
         let mut hull = self.hull(job, thing)?;
@@ -208,9 +218,15 @@ pub(super) fn copies(job: &Job, id: &str, times: u32, step: Length) -> Result<Ve
     for n in 1..=times {
         let id = free_id(&all, &letter);
         let left = of.left + Length::from_units(step.units() * i64::from(n));
-        all.openings.push(OpeningSpec { name: format!("{} {}", of.name, n + 1), id, left, ..of.clone() });
+        all.openings.push(OpeningSpec { name: numbered(&of.name, n + 1), id, left, ..of.clone() });
     }
     Ok(all.openings.split_off(job.openings.len()))
+}
+
+/// A name with a number behind it, no longer than names may be.
+fn numbered(name: &str, n: u32) -> String {
+    let end = format!(" {n}");
+    name.chars().take(LONGEST_NAME - end.len()).collect::<String>() + &end
 }
 
 /// Most copies at once.

@@ -1,8 +1,8 @@
 //! A schedule of openings and penetrations as a table: columns recognised by name, each row an opening or a sentence why not.
 
 use super::feature::{FeatureKind, Placer, feature_kinds, free_id};
-use super::{Job, OpeningSpec, Problem};
-use crate::detail::schools::{Answers, Feature};
+use super::{Job, MOST_OPENINGS, OpeningSpec, Problem};
+use crate::detail::schools::Feature;
 use crate::length::Length;
 use crate::plan::build;
 use serde::{Deserialize, Serialize};
@@ -102,18 +102,13 @@ pub fn read_schedule(job: &Job, rows: &[Vec<String>], mapping: &Mapping, unit: &
         return no(format!("found {} rows, at most {MOST_ROWS} are read at once: split the table", body.len()));
     }
     let columns = columns(heading, mapping, unit);
-    for needed in [Field::Width] {
-        if !columns.iter().any(|c| c.field == Some(needed)) {
-            let names = heading.iter().filter(|h| !h.trim().is_empty()).map(|h| h.trim()).collect::<Vec<_>>();
-            let found = if names.is_empty() {
-                "no names".into()
-            } else {
-                names.join(", ").chars().take(200).collect::<String>()
-            };
-            return no(format!(
-                "no column is a width: the first row has {found}. Say which column it is, or name it \"Width\""
-            ));
-        }
+    if !columns.iter().any(|c| c.field == Some(Field::Width)) {
+        let names = heading.iter().map(|h| h.trim()).filter(|h| !h.is_empty()).collect::<Vec<_>>();
+        let found =
+            if names.is_empty() { "no names".into() } else { names.join(", ").chars().take(200).collect::<String>() };
+        return no(format!(
+            "no column is a width: the first row has {found}. Say which column it is, or name it \"Width\""
+        ));
     }
     let kinds = feature_kinds().map_err(|m| vec![Problem::new("$", m)])?;
     let mut placer = Placer::new(job)?;
@@ -124,7 +119,12 @@ pub fn read_schedule(job: &Job, rows: &[Vec<String>], mapping: &Mapping, unit: &
             continue;
         }
         let mut row = ScheduleRow { row: n + 2, openings: Vec::new(), problems: Vec::new() };
+        let before = placer.taken();
         match one(&all, &columns, cells, kinds) {
+            Ok((_, count, _)) if all.openings.len() + count > MOST_OPENINGS => {
+                row.problems
+                    .push(format!("with it there would be more than {MOST_OPENINGS} in one job: split the job"));
+            }
             Ok((thing, count, placed)) => {
                 for k in 0..count {
                     let mut next = thing.clone();
@@ -154,8 +154,9 @@ pub fn read_schedule(job: &Job, rows: &[Vec<String>], mapping: &Mapping, unit: &
             Err(problems) => row.problems = problems,
         }
         if !row.problems.is_empty() {
-            let before = all.openings.len() - row.openings.len();
-            all.openings.truncate(before);
+            // Of a row that cannot be taken whole nothing is taken, and it is in nobody's way.
+            all.openings.truncate(all.openings.len() - row.openings.len());
+            placer.back_to(before);
             row.openings.clear();
         }
         out.push(row);
@@ -314,7 +315,7 @@ fn one(
         name,
         id,
         feature: kind.feature,
-        schools: settled(job, kind).map_err(|m| vec![m])?,
+        schools: super::feature::settled(job, kind).map_err(|m| vec![m])?,
         recipe: None,
         left: left.unwrap_or(Length::ZERO),
         sill: sill.unwrap_or(kind.sill),
@@ -324,8 +325,4 @@ fn one(
         flange: flange.or(same.map(|o| o.flange)).unwrap_or(Length::inch_fraction(11, 8)),
     };
     Ok((thing, count, left.is_some()))
-}
-
-fn settled(job: &Job, kind: &FeatureKind) -> Result<Answers, String> {
-    super::feature::settled(job, kind)
 }
