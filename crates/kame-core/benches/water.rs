@@ -1,12 +1,13 @@
 //! Water on generated walls of 1, 10 and 100 windows, and what an edit costs on a wall with one.
 use criterion::{BatchSize, BenchmarkId, Criterion, criterion_group, criterion_main};
 use kame_core::detail::schools::Feature;
-use kame_core::findings::Moment;
+use kame_core::findings::{KnownWater, Moment};
 use kame_core::job::{CornerKind, CornerSpec, Edit, Job, apply, read_job};
 use kame_core::length::Length;
 use kame_core::plan::build;
-use kame_core::tonight::{Known, nights};
-use kame_core::view::{Ask, Weather, view_plan, view_with_nights};
+use kame_core::sequence::Stage;
+use kame_core::tonight::{KnownEvenings, nights};
+use kame_core::view::{Ask, Known, Weather, view_plan, view_with_nights};
 use kame_core::water::{Arrangement, run, run_within};
 use std::hint::black_box;
 
@@ -35,7 +36,7 @@ fn water(c: &mut Criterion) {
     group.sample_size(10);
     for windows in [1, 10, 100] {
         let plan = build(&wall(windows)).expect("a plan");
-        let asked = Moment::new(&plan, usize::MAX).expect("a moment").asked;
+        let asked = Stage::after(&plan, plan.actions().map(|(_, a)| a)).layup(&plan);
         group.bench_with_input(BenchmarkId::new("divide into cells", windows), &asked, |b, asked| {
             b.iter(|| Arrangement::new(black_box(&asked.layup)).expect("cells"));
         });
@@ -76,7 +77,7 @@ fn edit(c: &mut Criterion) {
                 || job.clone(),
                 |job| {
                     let (job, plan) = apply(&job, &change).expect("fits");
-                    view_plan(&job, &plan, &ask).expect("a view")
+                    view_plan(&job, &plan, &ask, &Known::default()).expect("a view")
                 },
                 BatchSize::SmallInput,
             );
@@ -104,16 +105,16 @@ fn demo(c: &mut Criterion) {
     group.bench_function("plan", |b| b.iter(|| apply(black_box(&job), &change).expect("fits")));
     group.bench_function("finished wall: water, findings, drawing, cut list", |b| {
         let ask = Ask { weather: Weather::Rain, ..Ask::default() };
-        b.iter(|| view_plan(black_box(&moved), &plan, &ask).expect("a view"));
+        b.iter(|| view_plan(black_box(&moved), &plan, &ask, &Known::default()).expect("a view"));
     });
     let (before, all) = (build(&job).expect("a plan"), Ask { weather: Weather::Rain, ..Ask::default() });
     group.bench_function("every evening with its temporary covers, from nothing", |b| {
-        b.iter(|| nights(black_box(&plan), &Known::default()).expect("evenings"));
+        b.iter(|| nights(black_box(&plan), &KnownEvenings::default()).expect("evenings"));
     });
     group.bench_function("an edge moved: plan, finished wall, every evening", |b| {
         let as_it_was = || {
             let known = Known::default();
-            nights(&before, &known).expect("evenings");
+            nights(&before, &known.evenings).expect("evenings");
             known
         };
         let answer = |known: Known| {
@@ -169,9 +170,22 @@ fn building(c: &mut Criterion) {
         group.bench_function(BenchmarkId::new("cells and all water from nothing", &name), |b| {
             b.iter(|| Moment::new(black_box(&plan), usize::MAX).expect("a layup"));
         });
+        let mut job_after = job.clone();
+        let middle = job.openings.len() / 2;
+        job_after.openings[middle].width += Length::inch(1);
+        let after = build(&job_after).unwrap_or_else(|p| panic!("{p:?}"));
+        group.bench_function(BenchmarkId::new("all water after one opening changed", &name), |b| {
+            let as_it_was = || {
+                let known = KnownWater::default();
+                Moment::with_known(&plan, usize::MAX, &known).expect("a layup");
+                known
+            };
+            let again = |known: KnownWater| (Moment::with_known(&after, usize::MAX, &known).expect("a layup"), known);
+            b.iter_batched(as_it_was, again, BatchSize::LargeInput);
+        });
         if openings <= 120 {
             group.bench_function(BenchmarkId::new("everything on the screen", &name), |b| {
-                b.iter(|| view_plan(black_box(&job), &plan, &Ask::default()).expect("a view"));
+                b.iter(|| view_plan(black_box(&job), &plan, &Ask::default(), &Known::default()).expect("a view"));
             });
         }
     }

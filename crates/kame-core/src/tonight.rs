@@ -65,18 +65,18 @@ const MOST_TAPES: usize = 4;
 
 /// Evenings that were computed already, kept by everything they follow from: after a change at one opening those of the others are known.
 #[derive(Debug)]
-pub struct Known(Mutex<LruCache<u64, Arc<Vec<Night>>>>);
+pub struct KnownEvenings(Mutex<LruCache<u64, Arc<Vec<Night>>>>);
 
 /// How many openings' evenings are kept: a building of some hundred openings, and what it was before the last changes.
 const KEPT: NonZeroUsize = NonZeroUsize::new(1024).unwrap();
 
-impl Default for Known {
+impl Default for KnownEvenings {
     fn default() -> Self {
         Self(Mutex::new(LruCache::new(KEPT)))
     }
 }
 
-impl Known {
+impl KnownEvenings {
     fn or_ask(&self, key: u64, ask: impl FnOnce() -> Result<Vec<Night>, String>) -> Result<Arc<Vec<Night>>, String> {
         // What is kept is never half written, so a lock that another thread left in a panic can be taken.
         let kept = || self.0.lock().unwrap_or_else(PoisonError::into_inner);
@@ -93,7 +93,7 @@ impl Known {
 ///
 /// # Errors
 /// A sentence if a stage were no valid layup; that would be a mistake in recipe data.
-pub fn nights(plan: &Plan, known: &Known) -> Result<Vec<Night>, String> {
+pub fn nights(plan: &Plan, known: &KnownEvenings) -> Result<Vec<Night>, String> {
     let mut ends: Vec<(usize, usize)> = Vec::new();
     for (done, (step, _)) in plan.actions().enumerate() {
         match ends.last_mut() {
@@ -289,11 +289,9 @@ fn add(plan: &mut Plan, only: Option<usize>, t: &Temporary) -> usize {
 
 fn lay(plan: &Plan, stage: &mut Stage, piece: usize, cover: bool) {
     let rect = plan.pieces[piece].regions[0].1;
-    stage.layers.push(Laid { piece, flap: None, on: SurfaceId::WALL, rect });
+    stage.lay(Laid { piece, flap: None, on: SurfaceId::WALL, rect }, !cover);
     if cover {
         stage.seals.extend(plan.seals.iter().position(|s| s.behind == piece));
-    } else {
-        stage.pressed.push(piece);
     }
 }
 

@@ -26,16 +26,16 @@ fn plan(job: &Job) -> Plan {
 
 fn heads(plan: &Plan) -> Vec<(String, Option<f64>)> {
     let moment = Moment::new(plan, usize::MAX).expect("a layup");
-    let layup = &moment.asked.layup;
-    moment
-        .answer
-        .reach
-        .iter()
-        .map(|r| {
-            let id = format!("{} {}", layup.scenarios[r.scenario].id, layup.targets[r.target].id);
-            (id, r.least.map(|(h, _)| h.inches()))
-        })
-        .collect()
+    let ids = moment.parts[0].layup().scenarios.iter().map(|s| s.id.clone());
+    let each = ids.flat_map(|s| {
+        let heads = plan
+            .targets
+            .iter()
+            .enumerate()
+            .map(|(i, t)| (format!("{s} {}", t.id), moment.head_of(i, &s).map(|h| h.inches())));
+        heads.collect::<Vec<_>>()
+    });
+    each.collect()
 }
 
 #[test]

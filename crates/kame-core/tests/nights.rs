@@ -5,7 +5,7 @@ use kame_core::findings::{Moment, Severity};
 use kame_core::job::{Edit, Job, apply, read_job};
 use kame_core::length::Length;
 use kame_core::plan::{Plan, build};
-use kame_core::tonight::{Known, Night, NightState, nights};
+use kame_core::tonight::{KnownEvenings, Night, NightState, nights};
 
 fn plan(answers: &[(&str, &str)]) -> Plan {
     let mut job = Job::new("nights");
@@ -28,7 +28,7 @@ fn at<'a>(plan: &Plan, nights: &'a [Night], step: &str) -> &'a Night {
 #[test]
 fn the_usual_window_may_be_left_covered_until_its_inside_seal() {
     let plan = plan(&[]);
-    let list = nights(&plan, &Known::default()).expect("nights");
+    let list = nights(&plan, &KnownEvenings::default()).expect("nights");
     let state = |step: &str| at(&plan, &list, step).state;
     assert_eq!((state("W1/survey"), state("course-1")), (NightState::Bare, NightState::Bare));
     assert_eq!(state("course-2"), NightState::Dry, "the opening is not cut yet");
@@ -53,7 +53,7 @@ fn every_evening_says_why_or_stays_dry_in_every_school() {
         vec![("outside", "boards"), ("sill", "formed")],
     ] {
         let plan = plan(&answers);
-        let list = nights(&plan, &Known::default()).expect("nights");
+        let list = nights(&plan, &KnownEvenings::default()).expect("nights");
         assert_eq!(list.len(), plan.steps.len());
         assert_eq!(list.last().map(|n| n.state), Some(NightState::Dry), "{answers:?}");
         for n in &list {
@@ -70,7 +70,7 @@ fn an_unpatched_slit_may_be_left_with_tape() {
     let (job, _) =
         apply(&Job::new("slit"), &Edit::RemoveStep { step: "W1/patches".into() }).unwrap_or_else(|p| panic!("{p:?}"));
     let plan = build(&job).expect("a plan");
-    let list = nights(&plan, &Known::default()).expect("nights");
+    let list = nights(&plan, &KnownEvenings::default()).expect("nights");
     let last = list.last().expect("an evening");
     assert!(matches!(last.state, NightState::Tape | NightState::Cover), "{last:?}");
     assert!(!last.why.is_empty() && !last.temporary.is_empty());
@@ -84,7 +84,7 @@ fn openings_asked_one_by_one_say_what_the_whole_wall_says() {
     for edit in [Edit::RemoveStep { step: "W1/patches".into() }, Edit::RemoveStep { step: "W2/drop-flap".into() }] {
         job = apply(&job, &edit).unwrap_or_else(|p| panic!("{p:?}")).0;
         let plan = build(&job).expect("a plan");
-        for n in nights(&plan, &Known::default()).expect("nights") {
+        for n in nights(&plan, &KnownEvenings::default()).expect("nights") {
             let whole = Moment::tonight(&plan, n.done, None, |_| ()).expect("a layup");
             let leak = |m: Moment| m.findings(&plan).iter().any(|f| f.severity == Severity::Leak);
             let leaks = whole.is_none_or(leak);
@@ -96,7 +96,7 @@ fn openings_asked_one_by_one_say_what_the_whole_wall_says() {
 #[test]
 fn what_is_proposed_covers_what_it_names() {
     let plan = plan(&[]);
-    for n in nights(&plan, &Known::default()).expect("nights") {
+    for n in nights(&plan, &KnownEvenings::default()).expect("nights") {
         for t in &n.temporary {
             let wall = plan.surfaces[0].facet.rect();
             assert!(wall.contains(t.rect), "{}", t.words);
@@ -111,7 +111,7 @@ fn what_is_proposed_covers_what_it_names() {
 fn known_evenings_are_those_asked_anew_whatever_was_changed_before() {
     let text = include_bytes!("../../../demo/heron-spit-four-openings.kame.json");
     let mut job = read_job(text).expect("the demo job");
-    let known = Known::default();
+    let known = KnownEvenings::default();
     let size = |id: &str, width: i64| Edit::SetOpening {
         id: id.into(),
         name: None,
@@ -138,7 +138,7 @@ fn known_evenings_are_those_asked_anew_whatever_was_changed_before() {
     ];
     for change in changes {
         let (next, plan) = apply(&job, &change).unwrap_or_else(|p| panic!("{change:?}: {p:?}"));
-        let fresh = nights(&plan, &Known::default()).expect("nights");
+        let fresh = nights(&plan, &KnownEvenings::default()).expect("nights");
         assert_eq!(nights(&plan, &known).expect("nights"), fresh, "{change:?}");
         job = next;
     }

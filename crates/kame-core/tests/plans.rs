@@ -165,10 +165,11 @@ fn the_right_order_leans_on_glue_only_at_the_slit_patches() {
 
 #[test]
 fn water_behind_the_sheet_is_caught_by_the_head_flashing_on_the_sheathing() {
-    let m = finished(&build(&worked()).expect("a plan"));
-    let rooms = m.asked.layup.targets.iter().filter(|t| t.id.contains("room") || t.id.contains("frame"));
-    for t in rooms {
-        let head = m.answer.head(&m.asked.layup, "W1/behind", &t.id).expect("asked");
+    let plan = build(&worked()).expect("a plan");
+    let m = finished(&plan);
+    let rooms = plan.targets.iter().enumerate().filter(|(_, t)| t.id.contains("room") || t.id.contains("frame"));
+    for (i, t) in rooms {
+        let head = m.head_of(i, "W1/behind");
         assert!(head.is_none_or(|h| h.inches() >= 2.0), "{}: {head:?}", t.id);
     }
 }
@@ -363,7 +364,8 @@ proptest! {
         prop_assert!(m.stage.blocked.is_empty());
         let found = m.findings(&plan);
         prop_assert!(found.iter().all(|f| f.severity == Severity::Glue), "{found:#?}");
-        prop_assert!(m.answer.ponds.iter().all(|p| m.asked.layup.scenarios[p.scenario].id == "rain-no-glue"), "{:?}", m.answer.ponds);
+        let ponds = m.ponds(&plan);
+        prop_assert!(ponds.iter().all(|p| p.scenario == "rain-no-glue"), "{ponds:?}");
     }
 
     #[test]

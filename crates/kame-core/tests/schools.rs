@@ -108,9 +108,9 @@ fn left_and_right_are_each_other_s_mirror_in_every_school() {
             assert_eq!(turned, on_wall(&p.id.replace("left", "right")), "{answers:?} {}", p.id);
         }
         let moment = Moment::new(&plan, usize::MAX).expect("a layup");
-        let head =
-            |target: &str, scenario: &str| moment.answer.head(&moment.asked.layup, scenario, target).expect("asked");
-        for t in moment.asked.layup.targets.iter().filter(|t| t.id.contains("left")) {
+        let index = |target: &str| plan.targets.iter().position(|t| t.id == target).expect("a target");
+        let head = |target: &str, scenario: &str| moment.head_of(index(target), scenario);
+        for t in plan.targets.iter().filter(|t| t.id.contains("left")) {
             for scenario in ["rain", "rain-no-glue"] {
                 let (l, r) = (head(&t.id, scenario), head(&t.id.replace("left", "right"), scenario));
                 let same = match (l, r) {

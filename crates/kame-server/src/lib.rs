@@ -11,7 +11,7 @@ pub use demo::load_demo;
 
 use axum::Router;
 use axum::http::{HeaderName, HeaderValue, header};
-use kame_core::tonight::Known;
+use kame_core::view::Known;
 use kame_store::Store;
 use std::net::SocketAddr;
 use std::sync::Arc;
@@ -26,8 +26,8 @@ use tower_http::trace::TraceLayer;
 pub struct App {
     /// The jobs.
     pub store: Arc<Store>,
-    /// Evenings that were computed already.
-    pub evenings: Arc<Known>,
+    /// What was computed already.
+    pub known: Arc<Known>,
     /// Where the server listens.
     pub address: SocketAddr,
 }
@@ -65,5 +65,5 @@ pub async fn serve(
     stop: impl Future<Output = ()> + Send + 'static,
 ) -> std::io::Result<()> {
     let address = listener.local_addr()?;
-    axum::serve(listener, router(App { store, evenings: Arc::default(), address })).with_graceful_shutdown(stop).await
+    axum::serve(listener, router(App { store, known: Arc::default(), address })).with_graceful_shutdown(stop).await
 }

@@ -15,7 +15,9 @@ pub fn deviation(plan: &Plan, as_built: &AsBuilt) -> (Deviation, &'static str) {
 
 /// Gives a leak that no over and no left-out step explains the fault of the answer it follows from, where the feature it is at has one.
 pub fn explain(plan: &Plan, f: &mut Finding) {
-    let Some(at) = super::summary::feature_at(plan, f) else { return };
+    let Some(at) = super::summary::feature_at(plan, f, |id| plan.pieces.iter().position(|p| p.id == id)) else {
+        return;
+    };
     if let Some(n) = plan.notes.iter().find(|n| n.opening == Some(at) && n.piece.is_none()) {
         (f.code, f.remedy) = (n.code.clone(), n.remedy.clone());
         f.reason = format!("{} {}", n.reason, f.reason);

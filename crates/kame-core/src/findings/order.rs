@@ -5,6 +5,7 @@ use crate::detail::recipe::Role;
 use crate::plan::{Over, Part, Plan, SurfaceId};
 use crate::sequence::{Act, Laid, Stage, Step};
 use crate::surface::Rect;
+use std::collections::HashMap;
 
 /// A required over that does not hold, and where.
 pub struct Broken<'a> {
@@ -14,31 +15,60 @@ pub struct Broken<'a> {
     pub at: (SurfaceId, Rect),
 }
 
-fn is_of(plan: &Plan, part: Part, laid: &Laid) -> bool {
-    match part {
-        Part::Piece(p) => laid.piece == p,
-        Part::Flap(f) => laid.flap == Some(f),
-        Part::Barrier => laid.flap.is_none() && plan.pieces[laid.piece].role == Role::Barrier,
+/// The layers of each part, from inside to outside.
+struct Layered<'a> {
+    layers: &'a [Laid],
+    pieces: HashMap<usize, Vec<usize>>,
+    flaps: HashMap<usize, Vec<usize>>,
+    barrier: Vec<usize>,
+}
+
+impl<'a> Layered<'a> {
+    fn of(plan: &Plan, stage: &'a Stage) -> Self {
+        let mut out =
+            Self { layers: &stage.layers, pieces: HashMap::new(), flaps: HashMap::new(), barrier: Vec::new() };
+        for (i, laid) in stage.layers.iter().enumerate() {
+            out.pieces.entry(laid.piece).or_default().push(i);
+            match laid.flap {
+                Some(f) => out.flaps.entry(f).or_default().push(i),
+                None if plan.pieces[laid.piece].role == Role::Barrier => out.barrier.push(i),
+                None => {}
+            }
+        }
+        out
+    }
+
+    fn part(&self, part: Part) -> &[usize] {
+        let list = match part {
+            Part::Piece(p) => self.pieces.get(&p),
+            Part::Flap(f) => self.flaps.get(&f),
+            Part::Barrier => Some(&self.barrier),
+        };
+        list.map_or(&[], Vec::as_slice)
+    }
+
+    /// Where the first part lies behind the second.
+    fn behind(&self, upper: Part, lower: Part) -> Option<(SurfaceId, Rect)> {
+        let lowers = self.part(lower);
+        self.part(upper).iter().find_map(|&i| {
+            let upper = &self.layers[i];
+            let outside = lowers[lowers.partition_point(|l| *l <= i)..].iter().map(|l| &self.layers[*l]);
+            outside.filter(|l| l.on == upper.on).find_map(|l| Some((upper.on, upper.rect.intersection(l.rect)?)))
+        })
     }
 }
 
 /// Overs whose upper part lies behind the lower one somewhere.
 pub fn broken_overs<'a>(plan: &'a Plan, stage: &Stage) -> Vec<Broken<'a>> {
-    let wrong = |over: &'a Over| {
-        let layers = &stage.layers;
-        layers.iter().enumerate().filter(|(_, l)| is_of(plan, over.upper, l)).find_map(|(i, upper)| {
-            layers[i + 1..].iter().filter(|l| is_of(plan, over.lower, l) && l.on == upper.on).find_map(|lower| {
-                let rect = upper.rect.intersection(lower.rect)?;
-                Some(Broken { over, at: (upper.on, rect) })
-            })
-        })
-    };
+    let layered = Layered::of(plan, stage);
+    let wrong = |over: &'a Over| Some(Broken { over, at: layered.behind(over.upper, over.lower)? });
     plan.overs.iter().filter_map(wrong).collect()
 }
 
 /// Overs whose upper part is not there although the lower one is.
 pub fn missing_overs<'a>(plan: &'a Plan, stage: &Stage) -> Vec<&'a Over> {
-    let there = |part: Part| stage.layers.iter().any(|l| is_of(plan, part, l));
+    let layered = Layered::of(plan, stage);
+    let there = |part: Part| !layered.part(part).is_empty();
     plan.overs.iter().filter(|o| !there(o.upper) && (there(o.lower) || matches!(o.lower, Part::Flap(_)))).collect()
 }
 

@@ -36,11 +36,7 @@ pub fn for_way(
         let AsBuilt::Mouth { piece, on, rect } = *a else { continue };
         let [u0, v0, u1, v1] = rect.to_inches();
         let through = |p: &WayPoint| {
-            moment.asked.surfaces[p.facet.0] == on
-                && p.u >= u0 - NEAR
-                && p.u <= u1 + NEAR
-                && p.v >= v0 - NEAR
-                && p.v <= v1 + NEAR
+            SurfaceId(p.facet.0) == on && p.u >= u0 - NEAR && p.u <= u1 + NEAR && p.v >= v0 - NEAR && p.v <= v1 + NEAR
         };
         if way.points.iter().any(through) {
             let (deviation, code) = notes::deviation(plan, a);
@@ -54,8 +50,8 @@ pub fn for_way(
     }
     for passage in way.passages.iter().filter(|p| matches!(p.kind, PassageKind::InBehind | PassageKind::InThroughCut)) {
         let Some(point) = way.points.get(passage.point) else { continue };
-        let surface = moment.asked.surfaces[point.facet.0];
-        let piece = moment.asked.pieces[passage.sheet.0];
+        let surface = SurfaceId(point.facet.0);
+        let piece = passage.sheet.0;
         if let Some(o) = missing
             .iter()
             .find(|o| covers(plan, o.upper, surface, (point.u, point.v)) && concerns(plan, o.lower, piece))
@@ -130,7 +126,7 @@ fn last_resort(plan: &Plan, moment: &Moment, way: &Way, head: Head, lost: bool) 
     let Some(entry) = way.entry() else {
         return plain("Nothing covers this place: put the barrier over it.".into());
     };
-    let piece = &plan.pieces[moment.asked.pieces[entry.sheet.0]];
+    let piece = &plan.pieces[entry.sheet.0];
     if lost && piece.bond == Bond::Full && entry.edge == Edge::Top {
         return plain(format!(
             "Nothing laps over the top edge of the {0}: it leans on its glue. Roll it hard on a clean, dry, warm enough surface, and seal the top edge; or run the {0} up under the next course.",

@@ -22,8 +22,9 @@ pub struct Cause<'a> {
 pub fn by_cause<'a>(plan: &'a Plan, found: &'a [Finding]) -> Vec<Cause<'a>> {
     let mut out: Vec<Cause> = Vec::new();
     let mut known: HashMap<String, usize> = HashMap::new();
+    let pieces: HashMap<&str, usize> = plan.pieces.iter().enumerate().map(|(i, p)| (p.id.as_str(), i)).collect();
     for f in found {
-        let at = feature_at(plan, f);
+        let at = feature_at(plan, f, |id| pieces.get(id).copied());
         let mut cause = None;
         if let Some(key) = key(f, at) {
             match known.get(&key) {
@@ -56,12 +57,12 @@ fn key(f: &Finding, at: Option<usize>) -> Option<String> {
 }
 
 /// The feature that a finding is at.
-pub(super) fn feature_at(plan: &Plan, f: &Finding) -> Option<usize> {
+pub(super) fn feature_at(plan: &Plan, f: &Finding, piece: impl Fn(&str) -> Option<usize>) -> Option<usize> {
     let (surface, [u0, v0, u1, v1]) = f.place;
     if surface != SurfaceId::WALL {
         return plan.surfaces[surface.0].opening;
     }
-    let of_piece = |id: &String| plan.pieces.iter().find(|p| p.id == *id)?.opening;
+    let of_piece = |id: &String| plan.pieces[piece(id)?].opening;
     f.pieces.iter().find_map(of_piece).or_else(|| {
         plan.openings.iter().position(|o| {
             let [a, b, c, d] = o.hull.to_inches();

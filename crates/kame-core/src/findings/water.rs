@@ -1,20 +1,23 @@
 //! Findings that the water makes: one for each cause, not for each place it wets.
 
 use super::order::Broken;
-use super::{Finding, Fix, Moment, Severity, notes, remedy, words};
+use super::{Finding, Fix, Moment, Part, Severity, notes, remedy, words};
 use crate::layup::{Glue, SheetId};
 use crate::length::Head;
 use crate::plan::{AsBuilt, Over, Plan, SurfaceId};
-use crate::surface::Edge;
+use crate::surface::{Edge, FacetId};
 use crate::water::answer::{Spot, spots, way_to};
 use crate::water::{PassageKind, Way};
 use std::collections::BTreeMap;
 
-/// What tells causes apart: behind which sheet the water first gets in, at which edge, and whether through a slit; `None` an open place.
-type Cause = Option<(SheetId, Edge, bool)>;
+/// What tells causes apart: behind which piece the water first gets in, at which edge, and whether through a slit; `None` an open place.
+type Cause = Option<(usize, Edge, bool)>;
 
 /// One cause with the places it reaches.
-struct Caught {
+struct Caught<'a> {
+    part: &'a Part,
+    /// Index of the scenario in the part's layup.
+    scenario: usize,
     head: Head,
     way: Way,
     spot: Spot,
@@ -26,29 +29,27 @@ struct Caught {
 pub fn findings(plan: &Plan, moment: &Moment, broken: &[Broken], missing: &[&Over]) -> Vec<Finding> {
     let mut out = Vec::new();
     let mut leaking: Vec<Cause> = Vec::new();
-    for (s, scenario) in moment.asked.layup.scenarios.iter().enumerate() {
-        let lost = scenario.glue == Glue::Lost;
-        let floor = plan.figures.length(if lost { "floor_laps" } else { "floor_rain" });
-        let caught = caught(plan, moment, s, Head::from_inches(floor.to_inches_f64()));
-        for (cause, c) in caught {
-            if lost && leaking.contains(&cause) {
-                continue;
-            }
-            if !lost {
-                leaking.push(cause);
-            }
-            out.push(finding(plan, moment, s, &c, broken, missing));
+    // Rain first, rain with the glue lost next, then leaks in the plan's order; the same cause in neighbouring parts is one.
+    let mut all: BTreeMap<usize, Causes> = BTreeMap::new();
+    for part in &moment.parts {
+        for (s, leak) in part.leaks.iter().enumerate() {
+            caught(plan, part, s, all.entry(leak.map_or(s, |l| l + 2)).or_default());
         }
     }
-    merge(&mut out);
-    for pond in &moment.answer.ponds {
-        let scenario = &moment.asked.layup.scenarios[pond.scenario];
-        if scenario.glue == Glue::Lost {
+    for (cause, c) in all.into_values().flat_map(BTreeMap::into_values) {
+        let lost = c.part.layup().scenarios[c.scenario].glue == Glue::Lost;
+        if lost && leaking.contains(&cause) {
             continue;
         }
-        let surface = moment.asked.surfaces[pond.facet.0];
-        let on = pond.on.map(|s| moment.asked.pieces[s.0]);
-        let (reason, mut remedy) = words::pond(plan, surface, on, &words::water_name(plan, moment, pond.scenario));
+        if !lost {
+            leaking.push(cause);
+        }
+        out.push(finding(plan, moment, &c, broken, missing));
+    }
+    merge(&mut out);
+    for pond in moment.ponds(plan).into_iter().filter(|p| p.glue == Glue::Holds) {
+        let (surface, on) = (pond.on, pond.piece);
+        let (reason, mut remedy) = words::pond(plan, surface, on, &words::water_name(plan, pond.leak, false));
         // A bead dams the opening it is at, and no other.
         let here = plan.surfaces[surface.0].opening.or_else(|| on.and_then(|p| plan.pieces[p].opening));
         let dams = |a: &&AsBuilt| matches!(**a, AsBuilt::Bead { piece, .. } if plan.pieces[piece].opening == here);
@@ -65,7 +66,7 @@ pub fn findings(plan: &Plan, moment: &Moment, broken: &[Broken], missing: &[&Ove
         out.push(Finding {
             code: code.into(),
             severity: Severity::Pond,
-            scenario: scenario.id.clone(),
+            scenario: pond.scenario,
             pieces: on.map(|p| plan.pieces[p].id.clone()).into_iter().collect(),
             place: (surface, pond.rect),
             head: None,
@@ -92,22 +93,26 @@ fn merge_ponds(found: &mut Vec<Finding>) {
     });
 }
 
-fn caught(plan: &Plan, moment: &Moment, scenario: usize, floor: Head) -> Vec<(Cause, Caught)> {
-    let (layup, a) = (&moment.asked.layup, &moment.arrangement);
-    let spread = &moment.answer.spreads[scenario];
-    let openings_only = moment.asked.leaks[scenario].is_some_and(|l| plan.leaks[l].openings_only);
-    let mut found: BTreeMap<String, (Cause, Caught)> = BTreeMap::new();
+/// Causes by what tells them apart, in words.
+type Causes<'a> = BTreeMap<String, (Cause, Caught<'a>)>;
+
+fn caught<'a>(plan: &Plan, part: &'a Part, scenario: usize, found: &mut Causes<'a>) {
+    let (layup, a) = (part.layup(), part.arrangement());
+    let lost = layup.scenarios[scenario].glue == Glue::Lost;
+    let floor = plan.figures.length(if lost { "floor_laps" } else { "floor_rain" }).to_inches_f64();
+    let spread = &part.answer().spreads[scenario];
+    let openings_only = part.leaks[scenario].is_some_and(|l| plan.leaks[l].openings_only);
     spots(layup, a, spread, |t, head, spot| {
-        let target = moment.asked.targets[t];
+        let target = part.targets[t];
         let other = openings_only && plan.targets[target].on == SurfaceId::WALL;
-        if other || head.inches() >= floor.inches() - 1e-6 {
+        if other || head.inches() >= floor - 1e-6 {
             return;
         }
         let way = way_to(layup, a, spread, &spot);
-        let cause = cause(&way, &spot);
-        let entry = found
-            .entry(format!("{cause:?}"))
-            .or_insert_with(|| (cause, Caught { head, way: way.clone(), spot, reached: BTreeMap::new() }));
+        let cause = cause(part, &way, &spot);
+        let entry = found.entry(format!("{cause:?}")).or_insert_with(|| {
+            (cause, Caught { part, scenario, head, way: way.clone(), spot, reached: BTreeMap::new() })
+        });
         let c = &mut entry.1;
         let least = c.reached.entry(target).or_insert(head);
         if head.inches() < least.inches() {
@@ -117,14 +122,13 @@ fn caught(plan: &Plan, moment: &Moment, scenario: usize, floor: Head) -> Vec<(Ca
         let telling = |w: &Way| (w.passages.len(), w.points.last().map_or(f64::INFINITY, |p| p.v));
         let tells_better = head.inches() == c.head.inches() && telling(&way) < telling(&c.way);
         if head.inches() < c.head.inches() || tells_better {
-            (c.head, c.way, c.spot) = (head, way, spot);
+            (c.part, c.scenario, c.head, c.way, c.spot) = (part, scenario, head, way, spot);
         }
     });
-    found.into_values().collect()
 }
 
-fn cause(way: &Way, spot: &Spot) -> Cause {
-    spot.front.and(way.entry()).map(|p| (p.sheet, p.edge, p.kind == PassageKind::InThroughCut))
+fn cause(part: &Part, way: &Way, spot: &Spot) -> Cause {
+    spot.front.and(way.entry()).map(|p| (part.pieces[p.sheet.0], p.edge, p.kind == PassageKind::InThroughCut))
 }
 
 /// True where the first is easier for the water, or as easy and runs farther down.
@@ -149,42 +153,46 @@ fn merge(found: &mut Vec<Finding>) {
 }
 
 /// The way with what the water does next.
-fn run_on(moment: &Moment, scenario: usize, c: &Caught) -> Way {
+fn run_on(c: &Caught) -> Way {
     let Some(front) = c.spot.front else { return c.way.clone() };
-    let kept = &moment.answer.spreads[scenario].kept[front as usize];
-    let glue = moment.asked.layup.scenarios[scenario].glue;
-    c.way.clone().run_on(&moment.asked.layup, &moment.arrangement, glue, kept.cell, usize::from(kept.gap), c.spot.point)
+    let (layup, answer) = (c.part.layup(), c.part.answer());
+    let kept = &answer.spreads[c.scenario].kept[front as usize];
+    let glue = layup.scenarios[c.scenario].glue;
+    c.way.clone().run_on(layup, c.part.arrangement(), glue, kept.cell, usize::from(kept.gap), c.spot.point)
 }
 
-fn finding(plan: &Plan, moment: &Moment, scenario: usize, c: &Caught, broken: &[Broken], missing: &[&Over]) -> Finding {
-    let lost = moment.asked.layup.scenarios[scenario].glue == Glue::Lost;
-    let r = remedy::for_way(plan, moment, &c.way, c.head, lost, broken, missing);
-    let pieces: Vec<String> = {
-        let mut seen: Vec<usize> = Vec::new();
-        for p in &c.way.passages {
-            let piece = moment.asked.pieces[p.sheet.0];
-            if !seen.contains(&piece) {
-                seen.push(piece);
-            }
+/// A way in terms of the plan.
+fn on_plan(part: &Part, way: Way) -> Way {
+    way.renamed(|f| FacetId(part.surfaces[f.0].0), |s| SheetId(part.pieces[s.0]))
+}
+
+fn finding(plan: &Plan, moment: &Moment, c: &Caught, broken: &[Broken], missing: &[&Over]) -> Finding {
+    let scenario = &c.part.layup().scenarios[c.scenario];
+    let lost = scenario.glue == Glue::Lost;
+    let way = on_plan(c.part, c.way.clone());
+    let r = remedy::for_way(plan, moment, &way, c.head, lost, broken, missing);
+    let mut pieces: Vec<usize> = Vec::new();
+    for p in &way.passages {
+        if !pieces.contains(&p.sheet.0) {
+            pieces.push(p.sheet.0);
         }
-        seen.iter().map(|p| plan.pieces[*p].id.clone()).collect()
-    };
+    }
     let code = r.code.unwrap_or_else(|| if lost { "W-GLUE".into() } else { "W-LEAK".into() });
-    let at = c.way.entry().and_then(|p| c.way.points.get(p.point)).or(c.way.points.first());
-    let place = at.map_or((SurfaceId::WALL, [0.0; 4]), |p| {
-        (moment.asked.surfaces[p.facet.0], [p.u - 1.0, p.v - 1.0, p.u + 1.0, p.v + 1.0])
-    });
+    let at = way.entry().and_then(|p| way.points.get(p.point)).or(way.points.first());
+    let place = at
+        .map_or((SurfaceId::WALL, [0.0; 4]), |p| (SurfaceId(p.facet.0), [p.u - 1.0, p.v - 1.0, p.u + 1.0, p.v + 1.0]));
     let fix: Option<Fix> = r.fix;
+    let water = words::water_name(plan, c.part.leaks[c.scenario], lost);
     Finding {
         code,
         severity: if lost { Severity::Glue } else { Severity::Leak },
-        scenario: moment.asked.layup.scenarios[scenario].id.clone(),
-        pieces,
+        scenario: scenario.id.clone(),
+        pieces: pieces.iter().map(|p| plan.pieces[*p].id.clone()).collect(),
         place,
         head: Some(c.head),
-        reason: words::leak(plan, moment, scenario, &c.way, &c.reached),
+        reason: words::leak(plan, &water, c.part.leaks[c.scenario].is_some(), &way, &c.reached),
         remedy: r.words,
         fix,
-        way: Some(run_on(moment, scenario, c)),
+        way: Some(on_plan(c.part, run_on(c))),
     }
 }

@@ -1,7 +1,5 @@
 //! Sentences of findings, in one place.
 
-use super::Moment;
-use crate::layup::Glue;
 use crate::length::Head;
 use crate::plan::{Plan, SurfaceId};
 use crate::sequence::Why;
@@ -24,10 +22,10 @@ pub fn piece<'a>(plan: &'a Plan, id: &'a str) -> &'a str {
 }
 
 /// What the water of a scenario is called at the start of a sentence.
-pub fn water_name(plan: &Plan, moment: &Moment, scenario: usize) -> String {
-    match moment.asked.leaks[scenario] {
+pub fn water_name(plan: &Plan, leak: Option<usize>, lost: bool) -> String {
+    match leak {
         Some(l) => plan.leaks[l].name.clone(),
-        None if moment.asked.layup.scenarios[scenario].glue == Glue::Lost => "With the glue lost, rain".into(),
+        None if lost => "With the glue lost, rain".into(),
         None => "Rain".into(),
     }
 }
@@ -46,8 +44,8 @@ pub fn pressure(head: Head) -> String {
 }
 
 /// How the water gets in and what it reaches.
-pub fn leak(plan: &Plan, moment: &Moment, scenario: usize, way: &Way, reached: &BTreeMap<usize, Head>) -> String {
-    let name = |sheet: crate::layup::SheetId| plan.pieces[moment.asked.pieces[sheet.0]].name.as_str();
+pub fn leak(plan: &Plan, who: &str, from_a_leak: bool, way: &Way, reached: &BTreeMap<usize, Head>) -> String {
+    let name = |sheet: crate::layup::SheetId| plan.pieces[sheet.0].name.as_str();
     let least = reached.values().fold(f64::INFINITY, |least, h| least.min(h.inches()));
     let here: Vec<&str> = reached
         .iter()
@@ -76,9 +74,8 @@ pub fn leak(plan: &Plan, moment: &Moment, scenario: usize, way: &Way, reached: &
         steps.drain(2..steps.len() - 1);
         steps.insert(2, "on".into());
     }
-    let who = water_name(plan, moment, scenario);
     let told = steps.join(", then ");
-    let into = match (moment.asked.leaks[scenario].is_some(), steps.is_empty()) {
+    let into = match (from_a_leak, steps.is_empty()) {
         (false, true) => format!("{who} falls straight on an open place"),
         (false, false) => format!("{who} gets in {told}"),
         (true, true) => format!("{who}: the water runs on"),

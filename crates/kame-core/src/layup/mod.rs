@@ -11,6 +11,7 @@ pub use write::to_json;
 use crate::length::Length;
 use crate::surface::{Facet, FacetId, Patch, Segment, Stitch};
 use serde::{Deserialize, Serialize};
+use std::hash::{Hash, Hasher};
 
 /// Index of a sheet in its layup.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
@@ -38,8 +39,14 @@ pub struct Region {
     pub rank: f64,
 }
 
+impl Hash for Region {
+    fn hash<H: Hasher>(&self, state: &mut H) {
+        (self.at, self.rank.to_bits()).hash(state);
+    }
+}
+
 /// One physical piece.
-#[derive(Clone, Debug, PartialEq)]
+#[derive(Clone, Debug, PartialEq, Hash)]
 pub struct Sheet {
     /// Name, unique in the layup.
     pub id: String,
@@ -54,7 +61,7 @@ pub struct Sheet {
 }
 
 /// A rectangle that belongs to one sheet: a seal or fault directly behind it, or a hole in it.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub struct OnSheet {
     /// Which sheet.
     pub sheet: SheetId,
@@ -63,7 +70,7 @@ pub struct OnSheet {
 }
 
 /// Where in the stack a target asks.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub enum Depth {
     /// Any gap.
     Any,
@@ -72,7 +79,7 @@ pub enum Depth {
 }
 
 /// A place that should stay dry.
-#[derive(Clone, Debug, PartialEq)]
+#[derive(Clone, Debug, PartialEq, Hash)]
 pub struct Target {
     /// Name, unique in the layup.
     pub id: String,
@@ -94,7 +101,7 @@ pub enum Glue {
 }
 
 /// Where water comes from.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub enum Source {
     /// Every open face is wet.
     Rain,
@@ -108,7 +115,7 @@ pub enum Source {
 }
 
 /// One question to the model.
-#[derive(Clone, Debug, PartialEq)]
+#[derive(Clone, Debug, PartialEq, Hash)]
 pub struct Scenario {
     /// Name, unique in the layup.
     pub id: String,
@@ -124,7 +131,7 @@ pub struct Scenario {
 pub const DEFAULT_DRAIN_HEAD: Length = Length::inch(1);
 
 /// A wall of overlapping pieces at one moment of the work. Units inside are exact lengths.
-#[derive(Clone, Debug, Default, PartialEq)]
+#[derive(Clone, Debug, Default, PartialEq, Hash)]
 pub struct Layup {
     /// Surfaces.
     pub facets: Vec<Facet>,

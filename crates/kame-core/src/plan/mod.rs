@@ -298,6 +298,20 @@ pub enum AsBuilt {
     },
 }
 
+impl AsBuilt {
+    /// Which piece it is about.
+    pub fn piece(&self) -> usize {
+        let (Self::Mouth { piece, .. } | Self::Bead { piece, .. }) = *self;
+        piece
+    }
+
+    /// Where it is.
+    pub fn place(&self) -> (SurfaceId, Rect) {
+        let (Self::Mouth { on, rect, .. } | Self::Bead { on, rect, .. }) = *self;
+        (on, rect)
+    }
+}
+
 /// Everything that is built, and in which order.
 #[derive(Clone, Debug)]
 pub struct Plan {

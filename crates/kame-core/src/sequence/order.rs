@@ -8,13 +8,14 @@ use super::action::{Act, Step};
 use crate::detail::recipe::{ReachSpec, Role};
 use crate::plan::{Part, Plan, SurfaceId};
 use std::collections::{BTreeSet, HashMap, VecDeque};
+use std::sync::OnceLock;
 
 /// What has to come before what: pairs of steps, by index in the plan, the earlier first.
 #[derive(Clone, Debug)]
 pub struct Needs {
     pairs: BTreeSet<(usize, usize)>,
-    /// `after[a]` holds every step that has to come after `a`, directly or not.
-    after: Vec<BTreeSet<usize>>,
+    steps: usize,
+    after: OnceLock<Vec<BTreeSet<usize>>>,
 }
 
 /// A step that another order moves.
@@ -59,17 +60,71 @@ fn placed(a: &Act) -> Option<usize> {
     }
 }
 
-fn steps_where(plan: &Plan, test: impl Fn(&Act) -> bool) -> Vec<usize> {
-    (0..plan.steps.len()).filter(|&s| plan.steps[s].actions.iter().any(|a| test(&a.act))).collect()
+/// Which steps do what, each found once.
+#[derive(Default)]
+struct Doing {
+    laying: HashMap<usize, Vec<usize>>,
+    barrier: Vec<usize>,
+    hanging: Vec<usize>,
+    lifting: HashMap<usize, Vec<usize>>,
+    dropping: HashMap<usize, Vec<usize>>,
+    cutting: HashMap<usize, Vec<usize>>,
+    cutting_at: HashMap<usize, Vec<usize>>,
+    sealing: HashMap<usize, Vec<usize>>,
+    about: HashMap<usize, Vec<usize>>,
 }
 
-/// Steps that lay a part.
-fn laying(plan: &Plan, part: Part) -> Vec<usize> {
-    match part {
-        Part::Piece(p) => steps_where(plan, |a| placed(a) == Some(p)),
-        Part::Flap(f) => steps_where(plan, |a| matches!(a, Act::Drop { flap } if *flap == f)),
-        Part::Barrier => steps_where(plan, |a| placed(a).is_some_and(|p| plan.pieces[p].role == Role::Barrier)),
+impl Doing {
+    fn of(plan: &Plan) -> Self {
+        let mut out = Self::default();
+        let opening_of: HashMap<&str, usize> =
+            plan.openings.iter().enumerate().map(|(i, o)| (o.id.as_str(), i)).collect();
+        for (s, step) in plan.steps.iter().enumerate() {
+            let note = |list: &mut Vec<usize>| {
+                if list.last() != Some(&s) {
+                    list.push(s);
+                }
+            };
+            for a in &step.actions {
+                if let Some(piece) = placed(&a.act) {
+                    note(out.laying.entry(piece).or_default());
+                    if plan.pieces[piece].role == Role::Barrier {
+                        note(&mut out.barrier);
+                    }
+                }
+                match a.act {
+                    Act::Place { piece, .. } if plan.pieces[piece].role.is_barrier() => note(&mut out.hanging),
+                    Act::Lift { flap } => note(out.lifting.entry(flap).or_default()),
+                    Act::Drop { flap } => note(out.dropping.entry(flap).or_default()),
+                    Act::Seal { seal } => note(out.sealing.entry(seal).or_default()),
+                    Act::Cut { cut } => {
+                        note(out.cutting.entry(cut).or_default());
+                        if let Some(o) = step.opening.as_ref().and_then(|id| opening_of.get(id.as_str())) {
+                            note(out.cutting_at.entry(*o).or_default());
+                        }
+                    }
+                    Act::Press { piece } | Act::Wait { piece: Some(piece) } | Act::Remove { piece: Some(piece) } => {
+                        note(out.about.entry(piece).or_default());
+                    }
+                    _ => {}
+                }
+            }
+        }
+        out
     }
+
+    /// Steps that lay a part.
+    fn laying(&self, part: Part) -> &[usize] {
+        match part {
+            Part::Piece(p) => listed(&self.laying, p),
+            Part::Flap(f) => listed(&self.dropping, f),
+            Part::Barrier => &self.barrier,
+        }
+    }
+}
+
+fn listed(map: &HashMap<usize, Vec<usize>>, key: usize) -> &[usize] {
+    map.get(&key).map_or(&[], Vec::as_slice)
 }
 
 impl Needs {
@@ -81,90 +136,89 @@ impl Needs {
                 pairs.extend(later.iter().filter(|b| **b != a).map(|&b| (a, b)));
             }
         };
+        let doing = Doing::of(plan);
         for o in &plan.overs {
-            before(&laying(plan, o.lower), &laying(plan, o.upper));
+            before(doing.laying(o.lower), doing.laying(o.upper));
         }
-        let barrier =
-            steps_where(plan, |a| matches!(a, Act::Place { piece, .. } if plan.pieces[*piece].role.is_barrier()));
         for (c, cut) in plan.cuts.iter().enumerate() {
-            let cutting = steps_where(plan, |a| matches!(a, Act::Cut { cut } if *cut == c));
+            let cutting = listed(&doing.cutting, c);
             if !cutting.is_empty() {
-                before(&barrier, &cutting);
+                before(&doing.hanging, cutting);
             }
             for (f, rect) in &cut.flaps {
-                let lift = steps_where(plan, |a| matches!(a, Act::Lift { flap } if flap == f));
-                let drop = steps_where(plan, |a| matches!(a, Act::Drop { flap } if flap == f));
-                before(&cutting, &lift);
-                before(&lift, &drop);
+                let (lift, drop) = (listed(&doing.lifting, *f), listed(&doing.dropping, *f));
+                before(cutting, lift);
+                before(lift, drop);
                 // What comes to lie where the flap is goes there while it is held up, or after it has dropped.
                 for (p, piece) in plan.pieces.iter().enumerate().filter(|(_, p)| !p.role.is_barrier()) {
                     if piece.regions.iter().any(|(on, r)| *on == SurfaceId::WALL && r.overlaps(*rect)) {
-                        before(&lift, &laying(plan, Part::Piece(p)));
+                        before(lift, doing.laying(Part::Piece(p)));
                     }
                 }
             }
         }
         for (s, seal) in plan.seals.iter().enumerate() {
-            let sealing = steps_where(plan, |a| matches!(a, Act::Seal { seal } if *seal == s));
-            let piece = laying(plan, Part::Piece(seal.behind));
+            let (sealing, piece) = (listed(&doing.sealing, s), doing.laying(Part::Piece(seal.behind)));
             match seal.reach {
-                ReachSpec::Before => before(&sealing, &piece),
-                ReachSpec::After => before(&piece, &sealing),
+                ReachSpec::Before => before(sealing, piece),
+                ReachSpec::After => before(piece, sealing),
             }
         }
+        let mut units: HashMap<usize, Vec<usize>> = HashMap::new();
+        for (u, piece) in plan.pieces.iter().enumerate().filter(|(_, p)| p.solid) {
+            piece.opening.into_iter().for_each(|o| units.entry(o).or_default().push(u));
+        }
         for (p, piece) in plan.pieces.iter().enumerate() {
-            let laid = laying(plan, Part::Piece(p));
-            let about = steps_where(
-                plan,
-                |a| matches!(a, Act::Press { piece } | Act::Wait { piece: Some(piece) } | Act::Remove { piece: Some(piece) } if *piece == p),
-            );
-            before(&laid, &about);
+            let laid = doing.laying(Part::Piece(p));
+            before(laid, listed(&doing.about, p));
             let inside = piece.regions.iter().find_map(|(on, _)| plan.surfaces[on.0].opening);
             let Some(opening) = inside else { continue };
-            let id = &plan.openings[opening].id;
-            let cutting: Vec<usize> = steps_where(plan, |a| matches!(a, Act::Cut { .. }))
-                .into_iter()
-                .filter(|s| plan.steps[*s].opening.as_ref() == Some(id))
-                .collect();
-            before(&cutting, &laid);
+            before(listed(&doing.cutting_at, opening), laid);
             // Nothing gets behind the unit in the opening once it is set.
             if !piece.solid {
-                let units = (0..plan.pieces.len())
-                    .filter(|u| plan.pieces[*u].solid && plan.pieces[*u].opening == Some(opening));
-                for unit in units {
+                for &unit in listed(&units, opening) {
                     let meets = piece.regions.iter().any(|(on, r)| {
                         plan.surfaces[on.0].opening.is_some()
                             && plan.pieces[unit].regions.iter().any(|(other, q)| other == on && q.overlaps(*r))
                     });
                     if meets {
-                        before(&laid, &laying(plan, Part::Piece(unit)));
+                        before(laid, doing.laying(Part::Piece(unit)));
                     }
                 }
             }
         }
-        let mut after = vec![BTreeSet::new(); plan.steps.len()];
-        for &(a, b) in &pairs {
-            after[a].insert(b);
-        }
-        // Closure: short chains, so a few rounds settle it.
-        loop {
-            let mut grown = false;
-            for a in 0..after.len() {
-                let further: BTreeSet<usize> = after[a].iter().flat_map(|b| after[*b].iter().copied()).collect();
-                let size = after[a].len();
-                after[a].extend(further);
-                grown |= after[a].len() > size;
+        Self { pairs, steps: plan.steps.len(), after: OnceLock::new() }
+    }
+
+    /// For each step every step that has to come after it, directly or not; found when it is first asked for.
+    fn after(&self) -> &[BTreeSet<usize>] {
+        self.after.get_or_init(|| {
+            let mut after = vec![BTreeSet::new(); self.steps];
+            for &(a, b) in &self.pairs {
+                after[a].insert(b);
             }
-            if !grown {
-                break;
+            // Closure: short chains, so a few rounds settle it.
+            loop {
+                let mut grown = false;
+                for a in 0..after.len() {
+                    let further: BTreeSet<usize> = after[a].iter().flat_map(|b| after[*b].iter().copied()).collect();
+                    let size = after[a].len();
+                    after[a].extend(further);
+                    grown |= after[a].len() > size;
+                }
+                if !grown {
+                    break after;
+                }
             }
-        }
-        Self { pairs, after }
+        })
     }
 
     /// True where some of these steps, in this order, stand the wrong way round because of others or directly.
     pub fn broken_among(&self, order: &[usize]) -> bool {
-        order.iter().enumerate().any(|(i, later)| order[..i].iter().any(|earlier| self.after[*later].contains(earlier)))
+        order
+            .iter()
+            .enumerate()
+            .any(|(i, later)| order[..i].iter().any(|earlier| self.after()[*later].contains(earlier)))
     }
 
     /// Pairs that stand the wrong way round in an order.
@@ -190,14 +244,14 @@ pub fn nearest_working_order(plan: &Plan) -> WorkingOrder {
         return WorkingOrder { order: order.clone(), moved: Vec::new() };
     }
     let place = places(order);
-    let wrong = |a: usize, b: usize| needs.after[a].contains(&b) && place[a] > place[b];
+    let wrong = |a: usize, b: usize| needs.after()[a].contains(&b) && place[a] > place[b];
     let moved = fewest_to_move(order.len(), wrong);
     // Those that stay keep their order; of the steps that may come next the one that stands first is taken, those that stay before others.
     let mut waiting: Vec<usize> = order.clone();
     let mut out: Vec<usize> = Vec::with_capacity(order.len());
     while !waiting.is_empty() {
         let free = |s: &usize| {
-            let blocked = waiting.iter().any(|w| needs.after[*w].contains(s));
+            let blocked = waiting.iter().any(|w| needs.after()[*w].contains(s));
             let stays_behind =
                 !moved.contains(s) && waiting.iter().any(|w| !moved.contains(w) && place[*w] < place[*s]);
             !blocked && !stays_behind
@@ -209,7 +263,7 @@ pub fn nearest_working_order(plan: &Plan) -> WorkingOrder {
                     .iter()
                     .filter(|w| !moved.contains(w))
                     .min_by_key(|w| place[**w])
-                    .is_none_or(|next| needs.after[*s].contains(next) || place[*s] < place[*next])
+                    .is_none_or(|next| needs.after()[*s].contains(next) || place[*s] < place[*next])
         };
         let next = waiting.iter().copied().filter(free).find(due).or_else(|| waiting.iter().copied().find(free));
         // Needs that run in a circle leave nothing free: the order in force goes on.
@@ -264,24 +318,27 @@ fn fewest_to_move(n: usize, wrong: impl Fn(usize, usize) -> bool) -> BTreeSet<us
 pub fn loops(plan: &Plan) -> Vec<Loop> {
     let mut out = Vec::new();
     let place = places(&plan.order);
+    let doing = Doing::of(plan);
+    let mut lowers_of: HashMap<usize, Vec<Part>> = HashMap::new();
+    for o in &plan.overs {
+        if let Part::Flap(f) = o.upper {
+            lowers_of.entry(f).or_default().push(o.lower);
+        }
+    }
     let climbed = climbed(plan, Part::Barrier);
     for (f, _) in plan.flaps.iter().enumerate() {
-        let under = |o: &crate::plan::Over| (o.upper == Part::Flap(f)).then_some(o.lower);
-        let lowers: Vec<Part> = plan.overs.iter().filter_map(under).collect();
+        let lowers = lowers_of.remove(&f).unwrap_or_default();
         // From the sheet upward to what has to lie under its own flap.
         let Some((way, _)) =
             lowers.iter().filter_map(|l| Some((way_up(&climbed, Part::Barrier, *l)?, l))).min_by_key(|(w, _)| w.len())
         else {
             continue;
         };
-        let mut laid: Vec<usize> = lowers.iter().flat_map(|l| laying(plan, *l)).collect();
+        let mut laid: Vec<usize> = lowers.iter().flat_map(|l| doing.laying(*l)).copied().collect();
         laid.sort_by_key(|s| place[*s]);
         let (Some(&first), Some(&last)) = (laid.first(), laid.last()) else { continue };
-        let one = |test: &dyn Fn(&Act) -> bool| {
-            steps_where(plan, test).into_iter().find(|s| !plan.is_removed(&plan.steps[*s].id)).map(|s| place[s])
-        };
-        let lift = one(&|a| matches!(a, Act::Lift { flap } if *flap == f));
-        let drop = one(&|a| matches!(a, Act::Drop { flap } if *flap == f));
+        let one = |steps: &[usize]| steps.iter().find(|s| !plan.is_removed(&plan.steps[**s].id)).map(|s| place[*s]);
+        let (lift, drop) = (one(listed(&doing.lifting, f)), one(listed(&doing.dropping, f)));
         let held_now = match (lift, drop) {
             (Some(l), Some(d)) if l < place[first] && d > place[last] => Some(d - l - 1),
             _ => None,

@@ -1,9 +1,9 @@
 use super::action::{Act, Action};
 use crate::detail::recipe::{FitOf, ReachSpec, Role};
-use crate::detail::schools::Feature;
-use crate::layup::{Bond, Glue, Layup, OnSheet, Region, Scenario, Sheet, SheetId, Source, Target};
-use crate::plan::{AsBuilt, Fit, Opening, Plan, SurfaceId};
-use crate::surface::{FacetId, Patch, Rect, Segment};
+use crate::layup::Bond;
+use crate::plan::{Fit, Opening, Plan, SurfaceId};
+use crate::surface::{Rect, Segment};
+use std::collections::HashSet;
 
 /// A rectangle of a piece as it lies. Its place in the list of layers is its rank.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -67,10 +67,12 @@ pub struct Stage {
     pub layers: Vec<Laid>,
     /// Lifted parts.
     pub held: Vec<Laid>,
+    /// Pieces that lie on it or are held up.
+    there: HashSet<usize>,
     /// Pieces that were pressed.
-    pub pressed: Vec<usize>,
+    pressed: HashSet<usize>,
     /// Coats that have cured.
-    pub cured: Vec<usize>,
+    cured: HashSet<usize>,
     /// Beads and smears laid.
     pub seals: Vec<usize>,
     /// Slits, by piece.
@@ -93,7 +95,16 @@ impl Stage {
 
     /// True where the piece has been placed, in whole or in part.
     pub fn has(&self, piece: usize) -> bool {
-        self.layers.iter().chain(&self.held).any(|l| l.piece == piece)
+        self.there.contains(&piece)
+    }
+
+    /// Lays a rectangle over everything, stuck where `pressed`.
+    pub fn lay(&mut self, laid: Laid, pressed: bool) {
+        self.layers.push(laid);
+        self.there.insert(laid.piece);
+        if pressed {
+            self.pressed.insert(laid.piece);
+        }
     }
 
     /// The bond of a piece as it is now.
@@ -117,6 +128,20 @@ impl Stage {
         open.is_empty()
     }
 
+    /// For each opening whether the barrier leaves some of it free.
+    pub fn uncovered(&self, plan: &Plan) -> Vec<bool> {
+        let barrier = |l: &&Laid| l.on == SurfaceId::WALL && plan.pieces[l.piece].role.is_barrier();
+        let over: Vec<Rect> = self.layers.iter().filter(barrier).map(|l| l.rect).collect();
+        let free = |o: &Opening| {
+            let mut open = vec![o.rect];
+            for r in over.iter().filter(|r| r.overlaps(o.rect)) {
+                open = open.into_iter().flat_map(|part| part.minus(*r)).collect();
+            }
+            !open.is_empty()
+        };
+        plan.openings.iter().map(free).collect()
+    }
+
     /// True where nothing can be lifted off this layer's piece: it is stuck or solid.
     fn is_stuck(&self, plan: &Plan, piece: usize) -> bool {
         plan.pieces[piece].solid || self.bond(plan, piece) != Bond::None
@@ -127,7 +152,7 @@ impl Stage {
             Act::Place { piece, under } => {
                 // A factory facing has nothing to cure.
                 if plan.pieces[*piece].bond == Bond::Cured {
-                    self.cured.push(*piece);
+                    self.cured.insert(*piece);
                 }
                 self.place(plan, *piece, under)
             }
@@ -135,11 +160,25 @@ impl Stage {
             Act::Lift { flap } => self.lift(plan, *flap),
             Act::Drop { flap } => self.drop_flap(*flap),
             Act::Cut { cut } => self.cut(plan, *cut),
-            Act::Press { piece } => self.need(*piece).map(|()| self.pressed.push(*piece)),
+            Act::Press { piece } => self.need(*piece).map(|()| {
+                self.pressed.insert(*piece);
+            }),
             Act::Seal { seal } => self.seal(plan, *seal),
-            Act::Wait { piece: Some(piece) } => self.need(*piece).map(|()| self.cured.push(*piece)),
-            Act::Remove { piece: Some(piece) } => self.need(*piece).map(|()| self.layers.retain(|l| l.piece != *piece)),
+            Act::Wait { piece: Some(piece) } => self.need(*piece).map(|()| {
+                self.cured.insert(*piece);
+            }),
+            Act::Remove { piece: Some(piece) } => self.need(*piece).map(|()| {
+                self.layers.retain(|l| l.piece != *piece);
+                self.forget(*piece);
+            }),
             Act::Fasten | Act::Measure | Act::Hold | Act::Wait { piece: None } | Act::Remove { piece: None } => Ok(()),
+        }
+    }
+
+    /// Forgets a piece of which nothing is left.
+    fn forget(&mut self, piece: usize) {
+        if !self.layers.iter().chain(&self.held).any(|l| l.piece == piece) {
+            self.there.remove(&piece);
         }
     }
 
@@ -152,10 +191,14 @@ impl Stage {
             return Err(Why::AlreadyPlaced);
         }
         let mut trouble = None;
+        let mut covered: Option<(usize, bool)> = None;
         for &(on, rect) in &plan.pieces[piece].regions {
             let mut parts = vec![rect];
-            if let Some(opening) = plan.opening_of(on) {
-                if self.is_covered(plan, opening) {
+            if let Some(opening) = plan.surfaces[on.0].opening {
+                let known = covered.filter(|(o, _)| *o == opening);
+                let now = known.unwrap_or_else(|| (opening, self.is_covered(plan, &plan.openings[opening])));
+                covered = Some(now);
+                if now.1 {
                     trouble = Some(Why::NotCut);
                     continue;
                 }
@@ -175,7 +218,10 @@ impl Stage {
                 let laid = Laid { piece, flap: None, on, rect };
                 let under: Vec<usize> = under.iter().copied().chain(edge).collect();
                 match self.tuck_at(plan, &laid, &under) {
-                    Ok(at) => self.layers.insert(at, laid),
+                    Ok(at) => {
+                        self.layers.insert(at, laid);
+                        self.there.insert(piece);
+                    }
                     Err(why) => trouble = Some(why),
                 }
             }
@@ -206,6 +252,9 @@ impl Stage {
 
     /// The rank at which a rectangle comes to lie: outermost, or inside the loose pieces it is tucked under.
     fn tuck_at(&self, plan: &Plan, laid: &Laid, under: &[usize]) -> Result<usize, Why> {
+        if under.is_empty() {
+            return Ok(self.layers.len());
+        }
         let meets = |l: &Laid| l.on == laid.on && l.rect.overlaps(laid.rect);
         let Some(at) = self.layers.iter().position(|l| under.contains(&l.piece) && meets(l)) else {
             return Ok(self.layers.len());
@@ -217,9 +266,10 @@ impl Stage {
     }
 
     fn lift(&mut self, plan: &Plan, flap: usize) -> Result<(), Why> {
-        let mut any = false;
-        for (i, part) in self.layers.iter().enumerate().filter(|(_, l)| l.flap == Some(flap)) {
-            any = true;
+        let of_flap = |(_, l): &(usize, &Laid)| l.flap == Some(flap);
+        let parts: Vec<usize> = self.layers.iter().enumerate().filter(of_flap).map(|(i, _)| i).collect();
+        for &i in &parts {
+            let part = self.layers[i];
             let over = self.layers[i + 1..]
                 .iter()
                 .find(|l| l.on == part.on && l.rect.overlaps(part.rect) && self.is_stuck(plan, l.piece));
@@ -227,12 +277,13 @@ impl Stage {
                 return Err(Why::StuckUnder { piece: l.piece });
             }
         }
-        if !any {
+        if parts.is_empty() {
             return Err(Why::NoFlap);
         }
-        let (lifted, rest) = self.layers.iter().partition(|l| l.flap == Some(flap));
-        self.layers = rest;
-        self.held.extend::<Vec<Laid>>(lifted);
+        self.held.extend(parts.iter().map(|i| self.layers[*i]));
+        for i in parts.into_iter().rev() {
+            self.layers.remove(i);
+        }
         Ok(())
     }
 
@@ -249,36 +300,37 @@ impl Stage {
     /// Cuts every course that lies there: takes parts away, turns parts in, leaves flaps that can be lifted.
     fn cut(&mut self, plan: &Plan, cut: usize) -> Result<(), Why> {
         let cut = &plan.cuts[cut];
-        let mut any = false;
-        let mut out = Vec::with_capacity(self.layers.len() + 8);
-        for laid in std::mem::take(&mut self.layers) {
-            let reached = laid.on == SurfaceId::WALL
-                && plan.pieces[laid.piece].role.is_barrier()
-                && (cut.away.iter().any(|r| r.overlaps(laid.rect))
-                    || cut.flaps.iter().any(|(_, r)| r.overlaps(laid.rect)));
-            if !reached {
-                out.push(laid);
-                continue;
-            }
-            any = true;
+        let barrier = |l: &Laid| l.on == SurfaceId::WALL && plan.pieces[l.piece].role.is_barrier();
+        let taken = || cut.away.iter().chain(cut.flaps.iter().map(|(_, r)| r));
+        let Some(around) = taken().copied().reduce(Rect::hull) else { return Err(Why::NothingToCut) };
+        let reached =
+            |(_, l): &(usize, &Laid)| l.rect.overlaps(around) && barrier(l) && taken().any(|r| r.overlaps(l.rect));
+        let reached: Vec<usize> = self.layers.iter().enumerate().filter(reached).map(|(i, _)| i).collect();
+        let whose = reached.iter().map(|i| self.layers[*i].piece);
+        self.slits.extend(whose.flat_map(|piece| cut.slits.iter().map(move |s| (piece, *s))));
+        for &i in reached.iter().rev() {
+            let laid = self.layers[i];
             let mut rest = vec![laid.rect];
-            for r in cut.away.iter().chain(cut.flaps.iter().map(|(_, r)| r)) {
+            for r in taken() {
                 rest = rest.into_iter().flat_map(|part| part.minus(*r)).collect();
             }
-            out.extend(rest.into_iter().map(|rect| Laid { rect, ..laid }));
-            out.extend(
-                cut.flaps.iter().filter_map(|(flap, r)| {
-                    Some(Laid { flap: Some(*flap), rect: laid.rect.intersection(*r)?, ..laid })
-                }),
-            );
-            out.extend(cut.folds.iter().filter_map(|fold| {
+            let left = rest.into_iter().map(|rect| Laid { rect, ..laid });
+            let flaps = cut
+                .flaps
+                .iter()
+                .filter_map(|(flap, r)| Some(Laid { flap: Some(*flap), rect: laid.rect.intersection(*r)?, ..laid }));
+            let folds = cut.folds.iter().filter_map(|fold| {
                 let part = laid.rect.intersection(fold.from)?;
                 Some(Laid { on: fold.to, rect: fold.landing(part), ..laid })
-            }));
-            self.slits.extend(cut.slits.iter().map(|s| (laid.piece, *s)));
+            });
+            let parts: Vec<Laid> = left.chain(flaps).chain(folds).collect();
+            let gone = parts.is_empty();
+            self.layers.splice(i..=i, parts);
+            if gone {
+                self.forget(laid.piece);
+            }
         }
-        self.layers = out;
-        if any { Ok(()) } else { Err(Why::NothingToCut) }
+        if reached.is_empty() { Err(Why::NothingToCut) } else { Ok(()) }
     }
 
     fn seal(&mut self, plan: &Plan, seal: usize) -> Result<(), Why> {
@@ -291,132 +343,4 @@ impl Stage {
         self.seals.push(seal);
         Ok(())
     }
-
-    /// The surfaces of the plan that are there now, and their numbers in the layup. Where only one opening is asked about, others have none.
-    fn surfaces(&self, plan: &Plan, only: Option<usize>) -> Vec<Option<FacetId>> {
-        let mut next = 0;
-        let open: Vec<bool> = plan.openings.iter().map(|o| !self.is_covered(plan, o)).collect();
-        plan.surfaces
-            .iter()
-            .map(|s| {
-                let open = s.opening.is_none_or(|o| open[o]);
-                let asked = only.is_none() || s.opening.is_none() || s.opening == only;
-                let there = asked && open && s.with.is_none_or(|piece| self.has(piece));
-                there.then(|| {
-                    next += 1;
-                    FacetId(next - 1)
-                })
-            })
-            .collect()
-    }
-
-    /// What the water model is asked about this stage, with the plan's piece behind each sheet.
-    pub fn layup(&self, plan: &Plan) -> StageLayup {
-        self.layup_at(plan, None)
-    }
-
-    /// What the water model is asked about the wall and one opening; other openings are holes into which nothing is asked.
-    pub fn layup_at(&self, plan: &Plan, only: Option<usize>) -> StageLayup {
-        let facets = self.surfaces(plan, only);
-        let facet = |s: SurfaceId| facets[s.0];
-        let patch = |s: SurfaceId, rect: Rect| facet(s).map(|facet| Patch { facet, rect });
-        let mut layup = Layup::default();
-        for (i, s) in plan.surfaces.iter().enumerate().filter(|(i, _)| facets[*i].is_some()) {
-            let mut f = s.facet.clone();
-            if s.sloped_by.is_some_and(|piece| !self.has(piece)) {
-                f.rise = 0.0;
-            }
-            f.exposed |= i == SurfaceId::WALL.0;
-            layup.facets.push(f);
-        }
-        let end = |s: &crate::plan::PlanStitchEnd| {
-            let facet = facet(s.on)?;
-            Some(crate::surface::StitchEnd { segment: Segment { facet, from: s.from, to: s.to }, side: s.side })
-        };
-        layup
-            .stitches
-            .extend(plan.stitches.iter().filter_map(|(a, b)| Some(crate::surface::Stitch { a: end(a)?, b: end(b)? })));
-        layup.voids = plan
-            .counted(only)
-            .into_iter()
-            .map(|o| &plan.openings[o])
-            .filter(|o| o.feature == Feature::Opening && !self.is_covered(plan, o))
-            .filter_map(|o| patch(SurfaceId::WALL, o.rect))
-            .collect();
-        let mut sheet_of = vec![None; plan.pieces.len()];
-        let mut pieces = Vec::new();
-        for (rank, laid) in self.layers.iter().enumerate() {
-            let Some(at) = patch(laid.on, laid.rect) else { continue };
-            let id = *sheet_of[laid.piece].get_or_insert_with(|| {
-                let piece = &plan.pieces[laid.piece];
-                let cuts = self.slits.iter().filter(|(p, _)| *p == laid.piece).map(|(_, s)| *s).collect();
-                layup.sheets.push(Sheet {
-                    id: piece.id.clone(),
-                    bond: self.bond(plan, laid.piece),
-                    cap: piece.solid,
-                    regions: Vec::new(),
-                    cuts,
-                });
-                pieces.push(laid.piece);
-                SheetId(layup.sheets.len() - 1)
-            });
-            layup.sheets[id.0].regions.push(Region { at, rank: rank as f64 });
-        }
-        for &seal in &self.seals {
-            let spec = &plan.seals[seal];
-            let Some(sheet) = sheet_of[spec.behind] else { continue };
-            layup.seals.extend(spec.rects.iter().filter_map(|(on, r)| Some(OnSheet { sheet, at: patch(*on, *r)? })));
-        }
-        for as_built in &plan.as_built {
-            let (AsBuilt::Mouth { piece, on, rect } | AsBuilt::Bead { piece, on, rect }) = *as_built;
-            let Some((sheet, at)) = sheet_of[piece].zip(patch(on, rect)) else { continue };
-            let list = if matches!(as_built, AsBuilt::Mouth { .. }) { &mut layup.faults } else { &mut layup.seals };
-            list.push(OnSheet { sheet, at });
-        }
-        let mut targets = Vec::new();
-        for (i, t) in plan.targets.iter().enumerate() {
-            let here = t.without.is_none_or(|s| facet(s).is_none());
-            if let (true, Some(at)) = (here, patch(t.on, t.rect)) {
-                layup.targets.push(Target { id: t.id.clone(), at, depth: t.depth });
-                targets.push(i);
-            }
-        }
-        layup.outlets = plan.outlets.iter().filter_map(|r| patch(SurfaceId::WALL, *r)).collect();
-        let drain_head = crate::layup::DEFAULT_DRAIN_HEAD;
-        let mut leaks = vec![None, None];
-        for (id, glue) in [(RAIN, Glue::Holds), (RAIN_NO_GLUE, Glue::Lost)] {
-            layup.scenarios.push(Scenario { id: id.into(), source: Source::Rain, glue, drain_head });
-        }
-        for (i, leak) in plan.leaks.iter().enumerate() {
-            let lies = |l: &&Laid| l.on == leak.on && l.rect.overlaps(leak.rect) && leak.under.contains(&l.piece);
-            let sheet = self.layers.iter().find(lies).and_then(|l| sheet_of[l.piece]);
-            if let (Some(under), Some(at)) = (sheet, patch(leak.on, leak.rect)) {
-                let source = Source::Leak { at, under: Some(under) };
-                layup.scenarios.push(Scenario { id: leak.id.clone(), source, glue: Glue::Holds, drain_head });
-                leaks.push(Some(i));
-            }
-        }
-        let surfaces = (0..plan.surfaces.len()).filter(|i| facets[*i].is_some()).map(SurfaceId).collect();
-        StageLayup { layup, pieces, surfaces, targets, leaks }
-    }
-}
-
-/// Name of the scenario "rain".
-pub const RAIN: &str = "rain";
-/// Name of the scenario "rain with glue lost".
-pub const RAIN_NO_GLUE: &str = "rain-no-glue";
-
-/// A layup and what its parts are in the plan.
-#[derive(Clone, Debug)]
-pub struct StageLayup {
-    /// The layup itself.
-    pub layup: Layup,
-    /// The piece of each sheet.
-    pub pieces: Vec<usize>,
-    /// The surface of each facet.
-    pub surfaces: Vec<SurfaceId>,
-    /// The target of the plan behind each target.
-    pub targets: Vec<usize>,
-    /// The leak of the plan behind each scenario; `None` for rain.
-    pub leaks: Vec<Option<usize>>,
 }

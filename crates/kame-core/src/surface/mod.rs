@@ -7,6 +7,7 @@ pub use rect::{Interval, Rect};
 pub use stitch::{Edge, Segment, Side, Stitch, StitchEnd};
 
 use crate::length::Length;
+use std::hash::{Hash, Hasher};
 
 /// Index of a facet in its layup.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
@@ -34,8 +35,14 @@ impl Facet {
     }
 }
 
+impl Hash for Facet {
+    fn hash<H: Hasher>(&self, state: &mut H) {
+        (&self.id, self.width, self.height, self.rise.to_bits(), self.exposed).hash(state);
+    }
+}
+
 /// A rectangle on a facet.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub struct Patch {
     /// Which facet.
     pub facet: FacetId,

@@ -50,7 +50,7 @@ impl Edge {
 }
 
 /// On which side of a stitched segment the facet's material lies.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub enum Side {
     /// Material below a level segment.
     Below,
@@ -85,7 +85,7 @@ impl Side {
 }
 
 /// A straight level or upright segment on a facet, from one point to another; direction matters in stitches.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub struct Segment {
     /// Which facet.
     pub facet: FacetId,
@@ -123,7 +123,7 @@ impl Segment {
 }
 
 /// One of the two segments that a stitch joins.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub struct StitchEnd {
     /// Where it lies.
     pub segment: Segment,
@@ -132,7 +132,7 @@ pub struct StitchEnd {
 }
 
 /// Two segments of equal length joined point by point, in order (handbook 4.1).
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub struct Stitch {
     /// One end.
     pub a: StitchEnd,

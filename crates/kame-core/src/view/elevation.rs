@@ -1,9 +1,9 @@
 use super::Weather;
 use crate::detail::recipe::Role;
 use crate::detail::schools::Feature;
-use crate::findings::{HeadReading, Moment};
+use crate::findings::{HeadReading, Moment, Part};
 use crate::job::CornerKind;
-use crate::layup::{Depth, Glue};
+use crate::layup::Depth;
 use crate::length::{Head, Length, UNITS_PER_INCH};
 use crate::plan::{Plan, SurfaceId};
 use crate::sequence::{Laid, RAIN, RAIN_NO_GLUE};
@@ -335,14 +335,14 @@ fn marks(plan: &Plan, moment: &Moment, weather: Weather) -> Vec<Mark> {
         Weather::Rain => RAIN,
         Weather::Lost => RAIN_NO_GLUE,
     };
-    let layup = &moment.asked.layup;
-    let Some(s) = layup.scenarios.iter().position(|s| s.id == wanted) else { return Vec::new() };
-    let lost = layup.scenarios[s].glue == Glue::Lost;
+    let lost = wanted == RAIN_NO_GLUE;
     let floor = plan.figures.length(if lost { "floor_laps" } else { "floor_rain" }).to_inches_f64();
-    let (a, spread) = (&moment.arrangement, &moment.answer.spreads[s]);
+    let scenario = |p: &Part| p.scenario(wanted);
     let mut out = Vec::new();
-    for target in &layup.targets {
-        let on = moment.asked.surfaces[target.at.facet.0];
+    let targets = moment.parts.iter().filter_map(|p| Some((p, scenario(p)?)));
+    for (part, s, target) in targets.flat_map(|(p, s)| p.layup().targets.iter().map(move |t| (p, s, t))) {
+        let (a, spread) = (part.arrangement(), &part.answer().spreads[s]);
+        let on = part.surfaces[target.at.facet.0];
         for cell in a.cells_of(target.at.facet) {
             let Some(rect) = a.cell(cell).rect.intersection(target.at.rect) else { continue };
             let gaps = if target.depth == Depth::Substrate { 1 } else { a.stack(cell).len() + 1 };

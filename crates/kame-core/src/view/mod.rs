@@ -16,12 +16,12 @@ pub use schools::{ChoiceView, OpeningAnswers, OrderView, QuestionView, order_vie
 pub use section::{Band, GapState, GapView, Section, SectionAsk, SectionKind};
 pub use tonight::{NightView, night_views};
 
-use crate::findings::{Cause, Finding, Fix, HeadReading, Moment, Severity, by_cause};
+use crate::findings::{Cause, Finding, Fix, HeadReading, KnownWater, Moment, Severity, by_cause};
 use crate::job::{Job, OpeningSpec, Problem};
-use crate::plan::{Plan, build};
+use crate::plan::{Plan, SurfaceId, build};
 use crate::sequence::{Phase, RAIN, RAIN_NO_GLUE, StepCard};
 use crate::takeoff::{CutGroup, cut_list};
-use crate::tonight::Known;
+use crate::tonight::KnownEvenings;
 use crate::water::PassageKind;
 use serde::{Deserialize, Serialize};
 
@@ -225,16 +225,25 @@ pub struct WallView {
 /// What is wrong with the job.
 pub fn view(job: &Job, ask: &Ask) -> Result<WallView, Vec<Problem>> {
     let plan = build(job)?;
-    view_plan(job, &plan, ask)
+    view_plan(job, &plan, ask, &Known::default())
 }
 
-/// Answers for a wall whose plan is built already.
+/// What was computed for other questions and may be known for this one: water part by part, evenings opening by opening.
+#[derive(Debug, Default)]
+pub struct Known {
+    /// Parts of walls.
+    pub water: KnownWater,
+    /// Openings' evenings.
+    pub evenings: KnownEvenings,
+}
+
+/// Answers for a wall whose plan is built already, with what is known from before.
 ///
 /// # Errors
 /// A sentence if the stage were no valid layup; that would be a mistake in recipe data.
-pub fn view_plan(job: &Job, plan: &Plan, ask: &Ask) -> Result<WallView, Vec<Problem>> {
+pub fn view_plan(job: &Job, plan: &Plan, ask: &Ask, known: &Known) -> Result<WallView, Vec<Problem>> {
     let data = |m: String| vec![Problem::new("$", m)];
-    let moment = Moment::new(plan, ask.done.unwrap_or(usize::MAX)).map_err(data)?;
+    let moment = Moment::with_known(plan, ask.done.unwrap_or(usize::MAX), &known.water).map_err(data)?;
     let elevation = elevation::draw(plan, &moment, ask.weather);
     let found = moment.findings(plan);
     let least = |scenario: &str| moment.least(scenario).map(HeadReading::from);
@@ -261,7 +270,7 @@ pub fn view_plan(job: &Job, plan: &Plan, ask: &Ask) -> Result<WallView, Vec<Prob
         exploded: ask.exploded.and_then(|o| exploded::explode(plan, &moment, o)),
         schools: questions(job, plan).map_err(data)?,
         order: order_view(plan),
-        findings: causes.iter().enumerate().map(|(i, c)| finding(plan, &moment, i + 1, c)).collect(),
+        findings: causes.iter().enumerate().map(|(i, c)| finding(plan, i + 1, c)).collect(),
         verdict: Verdict {
             rain,
             lost,
@@ -288,7 +297,7 @@ pub fn view_with_nights(
     ask: &Ask,
     known: &Known,
 ) -> Result<(WallView, Vec<NightView>), Vec<Problem>> {
-    let (view, nights) = rayon::join(|| view_plan(job, plan, ask), || night_views(plan, known));
+    let (view, nights) = rayon::join(|| view_plan(job, plan, ask, known), || night_views(plan, &known.evenings));
     Ok((view?, nights.map_err(|m| vec![Problem::new("$", m)])?))
 }
 
@@ -355,7 +364,7 @@ fn steps(plan: &Plan) -> Vec<StepView> {
     out
 }
 
-fn finding(plan: &Plan, moment: &Moment, number: usize, cause: &Cause) -> FindingView {
+fn finding(plan: &Plan, number: usize, cause: &Cause) -> FindingView {
     let f = cause.told;
     let point = |f: &Finding| {
         let [u0, v0, u1, v1] = f.place.1;
@@ -368,8 +377,7 @@ fn finding(plan: &Plan, moment: &Moment, number: usize, cause: &Cause) -> Findin
                 .any(|p| p.point == i && matches!(p.kind, PassageKind::InBehind | PassageKind::InThroughCut))
         };
         let drawn = way.points.iter().enumerate().map(|(i, p)| {
-            let surface = moment.asked.surfaces[p.facet.0];
-            let [x, y] = elevation::map(plan, surface, p.u, p.v);
+            let [x, y] = elevation::map(plan, SurfaceId(p.facet.0), p.u, p.v);
             DropPoint { x, y, head: p.head.inches(), behind: p.behind.is_some(), enters: enters(i) }
         });
         let mut drawn: Vec<DropPoint> = drawn.collect();

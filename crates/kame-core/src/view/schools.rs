@@ -2,7 +2,7 @@
 
 use crate::detail::schools::{Answers, Schools, Scope};
 use crate::plan::Plan;
-use crate::sequence::{Needs, loops, nearest_working_order};
+use crate::sequence::{loops, nearest_working_order};
 use serde::Serialize;
 
 /// An answer that can be given, or why it cannot.
@@ -124,7 +124,7 @@ pub fn order_view(plan: &Plan) -> OrderView {
         )
     });
     OrderView {
-        works: Needs::of(plan).broken(&plan.order).is_empty(),
+        works: moved.is_empty(),
         moves: moved.iter().map(|m| m.words(plan)).collect(),
         circles: circles.collect(),
     }

@@ -2,7 +2,7 @@
 
 use super::Weather;
 use crate::detail::recipe::Role;
-use crate::findings::Moment;
+use crate::findings::{Moment, Part};
 use crate::layup::{Bond, Glue};
 use crate::length::{Head, Length};
 use crate::plan::{Plan, SurfaceId};
@@ -168,13 +168,11 @@ pub fn cut(plan: &Plan, moment: &Moment, weather: Weather, ask: &SectionAsk) -> 
         Weather::Rain => Some((RAIN, Glue::Holds)),
         Weather::Lost => Some((RAIN_NO_GLUE, Glue::Lost)),
     };
-    let water = water.and_then(|(id, glue)| {
-        let s = moment.asked.layup.scenarios.iter().position(|s| s.id == id)?;
-        Some((&moment.answer.spreads[s], glue))
-    });
+    let part = moment.part_of(plan, ask.opening);
+    let water = water.and_then(|(id, glue)| Some((&part.answer().spreads[part.scenario(id)?], glue)));
     let mut runs: Vec<Piece> = Vec::new();
     for leg in &legs {
-        leg_stack(plan, moment, leg, water, &mut runs, &mut out.gaps);
+        leg_stack(plan, (moment, part), leg, water, &mut runs, &mut out.gaps);
     }
     out.bands = join(plan, runs);
     Some(out)
@@ -271,14 +269,14 @@ fn legs(plan: &Plan, ask: &SectionAsk, r: Rect, du: Length, dv: Length) -> (Vec<
 /// The stack of every cell that a leg passes, drawn outward from the surface.
 fn leg_stack(
     plan: &Plan,
-    moment: &Moment,
+    (moment, part): (&Moment, &Part),
     leg: &Leg,
     water: Option<(&Spread, Glue)>,
     runs: &mut Vec<Piece>,
     gaps: &mut Vec<GapView>,
 ) {
-    let Some(facet) = moment.asked.surfaces.iter().position(|s| *s == leg.on).map(FacetId) else { return };
-    let a = &moment.arrangement;
+    let Some(facet) = part.surfaces.iter().position(|s| *s == leg.on).map(FacetId) else { return };
+    let a = part.arrangement();
     let mut cells: Vec<(Interval, CellId)> = a
         .cells_of(facet)
         .filter_map(|id| {
@@ -296,7 +294,7 @@ fn leg_stack(
     for (span, id) in cells {
         let mut off = 0.0;
         for (gap, layer) in a.stack(id).iter().enumerate() {
-            let piece = moment.asked.pieces[layer.sheet.0];
+            let piece = part.pieces[layer.sheet.0];
             let glue = water.map_or(Glue::Holds, |(_, g)| g);
             let closed = a.is_closed(id, gap, glue);
             let state = match moment.stage.bond(plan, piece) {

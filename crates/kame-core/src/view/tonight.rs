@@ -2,7 +2,7 @@
 
 use super::elevation;
 use crate::plan::{Plan, SurfaceId};
-use crate::tonight::{Known, NightState, nights};
+use crate::tonight::{KnownEvenings, NightState, nights};
 use serde::Serialize;
 
 /// One evening.
@@ -29,7 +29,7 @@ pub struct NightView {
 ///
 /// # Errors
 /// A sentence if a stage were no valid layup.
-pub fn night_views(plan: &Plan, known: &Known) -> Result<Vec<NightView>, String> {
+pub fn night_views(plan: &Plan, known: &KnownEvenings) -> Result<Vec<NightView>, String> {
     let place = |r: crate::surface::Rect| {
         let [u0, v0, u1, v1] = r.to_inches();
         let [x, y] = elevation::map(plan, SurfaceId::WALL, u0, v1);

@@ -87,7 +87,10 @@ fn answers<'d>(
             let scenario = &layup.scenarios[s];
             let spread = Spread::within(layup, a, scenario, limit);
             let ponds = drained(scenario.glue).map_or_else(Vec::new, |d| ponds(layup, a, s, &spread, d));
-            let reach = reach(layup, a, s, &spread);
+            let mut reach = reach(layup, a, s, &spread);
+            if let Some(limit) = limit.map(Length::to_inches_f64) {
+                reach.iter_mut().for_each(|r| r.least = r.least.filter(|(head, _)| head.inches() <= limit + 1e-9));
+            }
             (spread, reach, ponds)
         })
         .collect();

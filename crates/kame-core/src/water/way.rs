@@ -161,6 +161,17 @@ impl Way {
         t.way
     }
 
+    /// The same way with facets and sheets numbered otherwise.
+    pub fn renamed(mut self, facet: impl Fn(FacetId) -> FacetId, sheet: impl Fn(SheetId) -> SheetId) -> Way {
+        for p in &mut self.points {
+            (p.facet, p.on, p.behind) = (facet(p.facet), p.on.map(&sheet), p.behind.map(&sheet));
+        }
+        for p in &mut self.passages {
+            p.sheet = sheet(p.sheet);
+        }
+        self
+    }
+
     /// The first sheet that the water got in behind, and at which edge.
     pub fn entry(&self) -> Option<&Passage> {
         self.passages.iter().find(|p| matches!(p.kind, PassageKind::InBehind | PassageKind::InThroughCut))

@@ -7,10 +7,10 @@ use axum::Json as Out;
 use axum::extract::State;
 use axum::http::{StatusCode, header};
 use axum::response::IntoResponse;
-use kame_core::findings::Moment as Worked;
 use kame_core::job::{FeatureKind, Mapping, Problem, Schedule, feature_kinds, read_job, read_schedule, write_job};
 use kame_core::layup::{Mistake, from_json, to_json};
 use kame_core::plan::build;
+use kame_core::sequence::Stage;
 use kame_core::view::view;
 use kame_store::JobState;
 use serde::Deserialize;
@@ -85,8 +85,8 @@ pub async fn elevation(
 pub async fn layup(State(app): State<App>, JobId(id): JobId, Ask(moment): Ask<Moment>) -> Result<Out<Value>, Fault> {
     blocking(&app, move |s| {
         let plan = build(&s.job(id)?.job)?;
-        let worked = Worked::new(&plan, moment.done.unwrap_or(usize::MAX)).map_err(Fault::Internal)?;
-        Ok(Out(to_json(&worked.asked.layup)))
+        let actions = plan.actions().take(moment.done.unwrap_or(usize::MAX)).map(|(_, a)| a);
+        Ok(Out(to_json(&Stage::after(&plan, actions).layup(&plan).layup)))
     })
     .await
 }

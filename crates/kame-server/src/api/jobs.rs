@@ -7,8 +7,7 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use kame_core::job::{Edit, Job, apply};
 use kame_core::plan::{Plan, build};
-use kame_core::tonight::Known;
-use kame_core::view::{WallView, view_plan, view_with_nights};
+use kame_core::view::{Known, WallView, view_plan, view_with_nights};
 use kame_store::{JobState, JobSummary, Store};
 use std::sync::Arc;
 
@@ -21,12 +20,12 @@ pub async fn blocking<T: Send + 'static>(
     tokio::task::spawn_blocking(move || work(&store)).await.unwrap_or_else(|e| Err(Fault::Internal(e.to_string())))
 }
 
-fn answer(state: JobState, plan: &Plan, moment: &Moment, evenings: &Known) -> Result<JobAnswer, Fault> {
+fn answer(state: JobState, plan: &Plan, moment: &Moment, known: &Known) -> Result<JobAnswer, Fault> {
     let (view, nights) = if moment.nights {
-        let (view, nights) = view_with_nights(&state.job, plan, &moment.ask(), evenings)?;
+        let (view, nights) = view_with_nights(&state.job, plan, &moment.ask(), known)?;
         (view, Some(nights))
     } else {
-        (view_plan(&state.job, plan, &moment.ask())?, None)
+        (view_plan(&state.job, plan, &moment.ask(), known)?, None)
     };
     Ok(JobAnswer { state, view, nights })
 }
@@ -37,11 +36,11 @@ async fn answered(
     moment: Moment,
     state: impl FnOnce(&Store) -> Result<JobState, Fault> + Send + 'static,
 ) -> Result<Out<JobAnswer>, Fault> {
-    let evenings = Arc::clone(&app.evenings);
+    let known = Arc::clone(&app.known);
     blocking(app, move |s| {
         let state = state(s)?;
         let plan = build(&state.job)?;
-        Ok(Out(answer(state, &plan, &moment, &evenings)?))
+        Ok(Out(answer(state, &plan, &moment, &known)?))
     })
     .await
 }
@@ -130,7 +129,7 @@ pub async fn edit(
     Ask(moment): Ask<Moment>,
     Json(edit): Json<Edit>,
 ) -> Result<Out<JobAnswer>, Fault> {
-    let evenings = Arc::clone(&app.evenings);
+    let known = Arc::clone(&app.known);
     blocking(&app, move |s| {
         let mut built = None;
         let state = s.change(id, revision, label(&edit), |job| {
@@ -140,7 +139,7 @@ pub async fn edit(
             })
         })?;
         let plan = built.map_or_else(|| build(&state.job), Ok)?;
-        Ok(Out(answer(state, &plan, &moment, &evenings)?))
+        Ok(Out(answer(state, &plan, &moment, &known)?))
     })
     .await
 }
@@ -170,9 +169,10 @@ pub async fn redo(
 /// What a change would give, without keeping it: for dragging.
 #[utoipa::path(post, path = "/api/jobs/{id}/preview", params(("id" = i64, Path)), request_body = Preview, responses((status = 200, body = WallView), (status = 422, body = ProblemDocument)))]
 pub async fn preview(State(app): State<App>, JobId(id): JobId, Json(p): Json<Preview>) -> Result<Out<WallView>, Fault> {
+    let known = Arc::clone(&app.known);
     blocking(&app, move |s| {
         let (job, plan) = apply(&s.job(id)?.job, &p.change)?;
-        Ok(Out(view_plan(&job, &plan, &p.moment.ask())?))
+        Ok(Out(view_plan(&job, &plan, &p.moment.ask(), &known)?))
     })
     .await
 }

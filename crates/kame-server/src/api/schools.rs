@@ -20,10 +20,10 @@ const SIDES: std::ops::RangeInclusive<usize> = 2..=4;
 /// For every step: may it be left like this tonight, and what keeps the rain out where it may not.
 #[utoipa::path(get, path = "/api/jobs/{id}/nights", params(("id" = i64, Path)), responses((status = 200, body = Vec<NightView>), (status = 404, body = ProblemDocument)))]
 pub async fn nights(State(app): State<App>, JobId(id): JobId) -> Result<Out<Vec<NightView>>, Fault> {
-    let evenings = Arc::clone(&app.evenings);
+    let known = Arc::clone(&app.known);
     blocking(&app, move |s| {
         let plan = build(&s.job(id)?.job)?;
-        Ok(Out(night_views(&plan, &evenings).map_err(Fault::Internal)?))
+        Ok(Out(night_views(&plan, &known.evenings).map_err(Fault::Internal)?))
     })
     .await
 }

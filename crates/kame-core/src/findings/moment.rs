@@ -1,0 +1,347 @@
+//! A moment of the work with its water: answered part by part along the wall, so that what did not change need not be answered again.
+
+use crate::layup::{Glue, Layup};
+use crate::length::{Head, Length};
+use crate::plan::{Plan, SurfaceId};
+use crate::sequence::{Action, Stage, StageLayup, Window, windows};
+use crate::surface::{FacetId, Patch, Rect};
+use crate::water::{Arrangement, Pond, SIDEWAYS_PER_CLIMB, WaterAnswer, heads_within, run_within};
+use lru::LruCache;
+use rayon::prelude::*;
+use std::hash::{DefaultHasher, Hash, Hasher};
+use std::num::NonZeroUsize;
+use std::sync::{Arc, Mutex, PoisonError};
+
+/// Heads above this are not followed: 12 in of water is about 3 kPa, a wind of 70 m/s (model).
+const BEYOND_ANY_WIND: Length = Length::inch(12);
+
+/// Walls are answered in parts about as wide as this: two or three windows. A narrower wall is one part.
+const PART: Length = Length::inch(96);
+
+/// How far along the wall water can get within [`BEYOND_ANY_WIND`], and a bit.
+fn reach() -> Length {
+    Length::from_units((BEYOND_ANY_WIND.units() as f64 * SIDEWAYS_PER_CLIMB) as i64) + Length::inch(1)
+}
+
+/// A layup with its cells and its answer.
+#[derive(Debug)]
+struct Worked {
+    layup: Layup,
+    arrangement: Arrangement,
+    answer: WaterAnswer,
+}
+
+/// Water that was answered already, kept by the layup it follows from: after a change the rest of a wall is known.
+#[derive(Debug)]
+pub struct KnownWater(Mutex<LruCache<u64, Arc<Worked>>>);
+
+/// How many parts are kept: a building of some hundred openings, and what changed in the last edits.
+const KEPT: NonZeroUsize = NonZeroUsize::new(256).unwrap();
+
+impl Default for KnownWater {
+    fn default() -> Self {
+        Self(Mutex::new(LruCache::new(KEPT)))
+    }
+}
+
+impl KnownWater {
+    fn or_work(&self, layup: Layup, work: impl FnOnce(Layup) -> Result<Worked, String>) -> Result<Arc<Worked>, String> {
+        let mut hasher = DefaultHasher::new();
+        layup.hash(&mut hasher);
+        let key = hasher.finish();
+        // What is kept is never half written, so a lock that another thread left in a panic can be taken.
+        let kept = || self.0.lock().unwrap_or_else(PoisonError::into_inner);
+        if let Some(known) = kept().get(&key).filter(|w| w.layup == layup) {
+            return Ok(Arc::clone(known));
+        }
+        let worked = Arc::new(work(layup)?);
+        kept().put(key, Arc::clone(&worked));
+        Ok(worked)
+    }
+
+    /// How many parts are known.
+    pub fn len(&self) -> usize {
+        self.0.lock().unwrap_or_else(PoisonError::into_inner).len()
+    }
+
+    /// True where nothing is known.
+    pub fn is_empty(&self) -> bool {
+        self.len() == 0
+    }
+}
+
+/// A part of a moment: what is asked about one stretch of the wall, and the answer.
+#[derive(Clone, Debug)]
+pub struct Part {
+    /// The stretch, `None` where it is the whole wall.
+    pub window: Option<Window>,
+    /// The piece of each sheet.
+    pub pieces: Vec<usize>,
+    /// The surface of each facet.
+    pub surfaces: Vec<SurfaceId>,
+    /// The target of the plan behind each target.
+    pub targets: Vec<usize>,
+    /// The leak of the plan behind each scenario; `None` for rain.
+    pub leaks: Vec<Option<usize>>,
+    worked: Arc<Worked>,
+}
+
+impl Part {
+    fn new(window: Option<Window>, asked: StageLayup, worked: Arc<Worked>) -> Self {
+        let StageLayup { pieces, surfaces, targets, leaks, .. } = asked;
+        Self { window, pieces, surfaces, targets, leaks, worked }
+    }
+
+    /// What was asked.
+    pub fn layup(&self) -> &Layup {
+        &self.worked.layup
+    }
+
+    /// Its cells.
+    pub fn arrangement(&self) -> &Arrangement {
+        &self.worked.arrangement
+    }
+
+    /// The answer.
+    pub fn answer(&self) -> &WaterAnswer {
+        &self.worked.answer
+    }
+
+    /// The scenario of that name.
+    pub fn scenario(&self, id: &str) -> Option<usize> {
+        self.layup().scenarios.iter().position(|s| s.id == id)
+    }
+
+    /// True where a place is this part's to answer for.
+    fn answers_for(&self, plan: &Plan, on: SurfaceId, rect: [f64; 4]) -> bool {
+        let Some(w) = self.window else { return true };
+        let [lo, hi] = match plan.surfaces[on.0].opening {
+            Some(o) if on != SurfaceId::WALL => {
+                let middle = plan.openings[o].rect.to_inches();
+                [(middle[0] + middle[2]) / 2.0; 2]
+            }
+            _ => [rect[0], rect[2]],
+        };
+        lo < w.core.hi.to_inches_f64() && hi >= w.core.lo.to_inches_f64()
+    }
+
+    fn ponds(&self, plan: &Plan) -> Vec<&Pond> {
+        let mine = |p: &&Pond| self.answers_for(plan, self.surfaces[p.facet.0], p.rect);
+        self.answer().ponds.iter().filter(mine).collect()
+    }
+}
+
+/// Water that cannot leave, in terms of the plan.
+#[derive(Clone, Debug, PartialEq)]
+pub struct PondAt {
+    /// Name of the scenario.
+    pub scenario: String,
+    /// Whether its glue holds.
+    pub glue: Glue,
+    /// The leak it comes from, `None` rain.
+    pub leak: Option<usize>,
+    /// On which surface.
+    pub on: SurfaceId,
+    /// The piece it stands on, `None` the substrate.
+    pub piece: Option<usize>,
+    /// Left, bottom, right, top in inches, around all of it.
+    pub rect: [f64; 4],
+}
+
+/// A moment of the work with its water.
+#[derive(Clone, Debug)]
+pub struct Moment {
+    /// How many actions are done.
+    pub done: usize,
+    /// True where none is left.
+    pub finished: bool,
+    /// What lies on the wall.
+    pub stage: Stage,
+    /// What the water model was asked and what it answered, part by part along the wall.
+    pub parts: Vec<Part>,
+}
+
+fn cells(layup: &Layup) -> Result<Arrangement, String> {
+    Arrangement::new(layup).map_err(|m| m.iter().map(ToString::to_string).collect::<Vec<_>>().join("; "))
+}
+
+fn work(layup: Layup) -> Result<Worked, String> {
+    let arrangement = cells(&layup)?;
+    let answer = run_within(&layup, &arrangement, Some(BEYOND_ANY_WIND));
+    Ok(Worked { layup, arrangement, answer })
+}
+
+/// The same layup, its window's sides open to everything that runs there.
+fn open_sided(plan: &Plan, part: &Part) -> Layup {
+    let mut layup = part.layup().clone();
+    let wall = plan.surfaces[SurfaceId::WALL.0].facet.rect();
+    if let Some(w) = part.window {
+        let inch = Length::inch(1);
+        let left = (w.span.lo > wall.u0).then(|| Rect { u0: w.span.lo, u1: w.span.lo + inch, ..wall });
+        let right = (w.span.hi < wall.u1).then(|| Rect { u0: w.span.hi - inch, u1: w.span.hi, ..wall });
+        let side = |rect| Patch { facet: FacetId(SurfaceId::WALL.0), rect };
+        layup.outlets.extend(left.into_iter().chain(right).map(side));
+    }
+    layup
+}
+
+impl Moment {
+    /// The moment after `done` actions (all of them where there are fewer).
+    ///
+    /// # Errors
+    /// A sentence if the stage were no valid layup; that would be a mistake in recipe data.
+    pub fn new(plan: &Plan, done: usize) -> Result<Self, String> {
+        Self::with_known(plan, done, &KnownWater::default())
+    }
+
+    /// The same, with what is known from before.
+    ///
+    /// # Errors
+    /// A sentence if the stage were no valid layup; that would be a mistake in recipe data.
+    pub fn with_known(plan: &Plan, done: usize, known: &KnownWater) -> Result<Self, String> {
+        let actions: Vec<&Action> = plan.actions().map(|(_, a)| a).collect();
+        let done = done.min(actions.len());
+        let stage = Stage::after(plan, actions[..done].iter().copied());
+        let windows = windows(plan, PART, reach());
+        let parts = if windows.len() > 2 { in_parts(plan, &stage, &windows, known)? } else { None };
+        let parts = match parts {
+            Some(parts) => parts,
+            None => vec![whole(plan, &stage, known)?],
+        };
+        Ok(Self { done, finished: done == actions.len(), stage, parts })
+    }
+
+    /// The same answered as one part, however wide the wall.
+    ///
+    /// # Errors
+    /// A sentence if the stage were no valid layup; that would be a mistake in recipe data.
+    pub fn unparted(plan: &Plan, done: usize) -> Result<Self, String> {
+        let actions: Vec<&Action> = plan.actions().map(|(_, a)| a).collect();
+        let done = done.min(actions.len());
+        let stage = Stage::after(plan, actions[..done].iter().copied());
+        let parts = vec![whole(plan, &stage, &KnownWater::default())?];
+        Ok(Self { done, finished: done == actions.len(), stage, parts })
+    }
+
+    /// The moment after `done` actions with something laid on it for the night, asked about the heads of rain only, as far as the profile's
+    /// floor; with `only`, the wall with the work at one opening and none at others. `None` where the wall itself is bare.
+    ///
+    /// # Errors
+    /// A sentence if the stage were no valid layup.
+    pub fn tonight(
+        plan: &Plan,
+        done: usize,
+        only: Option<usize>,
+        lay: impl FnOnce(&mut Stage),
+    ) -> Result<Option<Self>, String> {
+        let of = |s: usize| plan.steps[s].opening.as_ref();
+        let wanted = |s: usize| only.is_none() || of(s).is_none() || of(s) == only.map(|o| &plan.openings[o].id);
+        let actions: Vec<&Action> = plan.actions().take(done).filter(|(s, _)| wanted(*s)).map(|(_, a)| a).collect();
+        let mut stage = Stage::after(plan, actions);
+        lay(&mut stage);
+        let mut asked = stage.layup_at(plan, only);
+        asked.layup.scenarios.truncate(1);
+        asked.leaks.truncate(1);
+        let arrangement = cells(&asked.layup)?;
+        if is_bare(plan, only, &asked, &arrangement) {
+            return Ok(None);
+        }
+        let floor = plan.figures.length("floor_rain");
+        let answer = heads_within(&asked.layup, &arrangement, floor);
+        let layup = std::mem::take(&mut asked.layup);
+        let part = Part::new(None, asked, Arc::new(Worked { layup, arrangement, answer }));
+        Ok(Some(Self { done, finished: false, stage, parts: vec![part] }))
+    }
+
+    /// The part that answers for an opening.
+    pub fn part_of(&self, plan: &Plan, opening: usize) -> &Part {
+        let along = plan.openings[opening].rect.along_u();
+        let here = |p: &&Part| p.window.is_none_or(|w| along.lo + along.hi < w.core.hi + w.core.hi);
+        self.parts.iter().find(here).unwrap_or(&self.parts[self.parts.len() - 1])
+    }
+
+    /// The least head of all targets in a scenario.
+    pub fn least(&self, scenario: &str) -> Option<Head> {
+        self.heads(scenario).map(|(_, h)| h).min_by(|a, b| a.inches().total_cmp(&b.inches()))
+    }
+
+    /// The targets of the plan that are reached in a scenario, each with a head there; a target that lies in several parts is told by each.
+    pub fn heads(&self, scenario: &str) -> impl Iterator<Item = (usize, Head)> {
+        self.parts.iter().flat_map(move |p| {
+            let s = p.scenario(scenario);
+            let reached = p.answer().reach.iter().filter(move |r| Some(r.scenario) == s);
+            reached.filter_map(|r| r.least.map(|(h, _)| (p.targets[r.target], h)))
+        })
+    }
+
+    /// The least head of one target of the plan in a scenario, `None` never.
+    pub fn head_of(&self, target: usize, scenario: &str) -> Option<Head> {
+        let here = self.heads(scenario).filter(|(t, _)| *t == target).map(|(_, h)| h);
+        here.min_by(|a, b| a.inches().total_cmp(&b.inches()))
+    }
+
+    /// All ponds; what stands across several parts is told once.
+    pub fn ponds(&self, plan: &Plan) -> Vec<PondAt> {
+        let mut out: Vec<PondAt> = Vec::new();
+        for part in &self.parts {
+            for pond in part.ponds(plan) {
+                let scenario = &part.layup().scenarios[pond.scenario];
+                let found = PondAt {
+                    scenario: scenario.id.clone(),
+                    glue: scenario.glue,
+                    leak: part.leaks[pond.scenario],
+                    on: part.surfaces[pond.facet.0],
+                    piece: pond.on.map(|s| part.pieces[s.0]),
+                    rect: pond.rect,
+                };
+                let same = |p: &&mut PondAt| (&p.scenario, p.on, p.piece) == (&found.scenario, found.on, found.piece);
+                match out.iter_mut().find(same) {
+                    Some(p) => {
+                        let (a, b) = (p.rect, found.rect);
+                        p.rect = [a[0].min(b[0]), a[1].min(b[1]), a[2].max(b[2]), a[3].max(b[3])];
+                    }
+                    None => out.push(found),
+                }
+            }
+        }
+        out
+    }
+}
+
+fn whole(plan: &Plan, stage: &Stage, known: &KnownWater) -> Result<Part, String> {
+    let mut asked = stage.layup(plan);
+    let layup = std::mem::take(&mut asked.layup);
+    Ok(Part::new(None, asked, known.or_work(layup, work)?))
+}
+
+/// Every window answered by itself; `None` where something that stands may have a way out beyond its window.
+///
+/// Heads are exact: within [`BEYOND_ANY_WIND`] water comes from no farther along the wall than the margin of a window. What stands in a window
+/// whose sides are shut and still stands where they are open to everything stands for good; anything else is for the whole wall to answer.
+fn in_parts(plan: &Plan, stage: &Stage, windows: &[Window], known: &KnownWater) -> Result<Option<Vec<Part>>, String> {
+    let asked = stage.layups_in(plan, windows);
+    let answered = |(w, mut asked): (&Window, StageLayup)| {
+        let layup = std::mem::take(&mut asked.layup);
+        let part = Part::new(Some(*w), asked, known.or_work(layup, work)?);
+        let ponds = part.ponds(plan);
+        if ponds.is_empty() {
+            return Ok(Some(part));
+        }
+        let open = known.or_work(open_sided(plan, &part), work)?;
+        let stays =
+            |p: &&Pond| open.answer.ponds.iter().any(|q| (q.scenario, q.facet, q.on) == (p.scenario, p.facet, p.on));
+        let all = ponds.iter().all(stays);
+        Ok(all.then_some(part))
+    };
+    windows.par_iter().zip(asked).map(answered).collect()
+}
+
+/// True where the face of the wall lies bare away from every opening.
+fn is_bare(plan: &Plan, only: Option<usize>, asked: &StageLayup, a: &Arrangement) -> bool {
+    let openings = plan.counted(only);
+    let Some(wall) = asked.surfaces.iter().position(|s| *s == SurfaceId::WALL) else { return false };
+    a.cells_of(FacetId(wall)).any(|c| {
+        let rect = a.cell(c).rect;
+        a.stack(c).is_empty() && openings.iter().all(|o| !plan.openings[*o].hull.contains(rect))
+    })
+}
