@@ -57,6 +57,7 @@ export const s = {
     make: "Make it",
     mouth: (name: string) => `Fish-mouth in the ${name}`,
     sealed: (name: string) => `Bottom sealed under the ${name}`,
+    offLevel: (name: string) => `Off level: ${name}`,
     help: "Steps are left out or moved on the rail. Undo takes any of it back.",
   },
   made: {

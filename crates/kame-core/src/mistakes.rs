@@ -33,7 +33,7 @@ pub enum Mistake {
         /// How short.
         value: String,
     },
-    /// A fish-mouth, or a bead where there should be none.
+    /// A fish-mouth, a bead where there should be none, a course off level.
     AsBuilt(Deviation),
 }
 
@@ -110,6 +110,9 @@ pub fn all(plan: &Plan) -> Vec<Mistake> {
         }
         if on_wall && p.role == Role::Unit {
             out.push(of(DeviationKind::SealedBottom));
+        }
+        if p.role == Role::Barrier && p.cut.as_ref().is_some_and(|c| c.roll.is_some()) {
+            out.push(of(DeviationKind::OffLevel));
         }
     }
     out

@@ -157,3 +157,45 @@ fn openings_of_a_wall_with_a_base_and_a_gap_can_be_compared_and_a_corner_job_too
     let nonsense = answers(&[("chimney", "tall")]);
     assert!(kame_core::view::compare(&job, "W3", &[nonsense.clone(), nonsense], None).is_err());
 }
+
+#[test]
+fn panels_lie_or_stand_and_are_cut_now_or_later_and_run_dry() {
+    for barrier in ["panel", "insulated", "gypsum", "insulation-face"] {
+        for (panels, cutting) in [("upright", "now"), ("lying", "later"), ("lying", "now")] {
+            let mut job = Job::new("panels");
+            job.wall.width = Length::inch(400);
+            job.wall.schools = answers(&[("barrier", barrier), ("panels", panels), ("cutting", cutting)]);
+            let plan = plan(&job);
+            let found = Moment::new(&plan, usize::MAX).expect("a layup").findings(&plan);
+            let wrong: Vec<_> =
+                found.iter().filter(|f| !matches!(f.severity, Severity::Glue | Severity::Note)).collect();
+            assert!(wrong.is_empty(), "{barrier} {panels} {cutting}: {wrong:#?}");
+            let hung = plan.pieces.iter().filter(|p| p.id.starts_with("panel-"));
+            let over =
+                |o: &kame_core::surface::Rect| hung.clone().flat_map(|p| &p.regions).any(|(_, r)| r.overlaps(*o));
+            assert_eq!(over(&plan.openings[0].rect), cutting == "later", "{barrier} {panels}");
+        }
+    }
+}
+
+#[test]
+fn lying_panels_keep_their_upright_joints_off_those_of_the_row_below() {
+    let mut job = Job::new("panels");
+    job.wall.width = Length::inch(400);
+    job.wall.schools = answers(&[("barrier", "panel"), ("panels", "lying")]);
+    let plan = plan(&job);
+    let row = |r: usize| -> Vec<Length> {
+        let of = |p: &&kame_core::plan::Piece| p.id.starts_with(&format!("panel-{r}-"));
+        plan.pieces.iter().filter(of).map(|p| p.regions[0].1.u1).filter(|u| *u < Length::inch(399)).collect()
+    };
+    assert!(!row(1).is_empty() && !row(2).is_empty());
+    for (a, b) in row(1).iter().flat_map(|a| row(2).into_iter().map(move |b| (*a, b))) {
+        assert!((a - b).units().abs() >= Length::inch(16).units(), "{a} over {b}");
+    }
+    let refused = {
+        let mut loose = job.clone();
+        loose.wall.schools.insert("barrier".into(), "loose".into());
+        build(&loose).expect_err("refused")
+    };
+    assert!(refused[0].message.contains("panels"), "{refused:?}");
+}

@@ -94,7 +94,7 @@ fn openings_keep_off_corners_and_corners_keep_their_order() {
     let across = moved(130).expect_err("across");
     assert!(across[0].path == "$.openings[0].left", "{across:?}");
     let corners = |list: Vec<CornerSpec>| {
-        apply(&job, &Edit::SetWall { name: None, width: None, height: None, corners: Some(list) })
+        apply(&job, &Edit::SetWall { name: None, width: None, height: None, corners: Some(list), levels: None })
     };
     assert!(corners(Vec::new()).is_ok());
     let (sorted, _) = corners(vec![corner(400, CornerKind::Outside, "B"), corner(100, CornerKind::Outside, "C")])

@@ -166,8 +166,9 @@ proptest! {
     #[test]
     fn courses_cover_the_wall_and_lap_as_asked(w in 100_i64..2000, h in 60_i64..300, roll in 36_i64..120, length in 300_i64..1500, sill in 20_i64..40) {
         let openings = [Rect::new(Length::inch(30), Length::inch(sill), Length::inch(60), Length::inch(sill + 30))];
+        let outline = kame_core::surface::Outline::new(Vec::new(), Length::inch(w), Length::inch(h), Length::inch(6));
         let input = CourseInput {
-            width: Length::inch(w),
+            outline: &outline,
             height: Length::inch(h),
             roll_width: Length::inch(roll),
             roll_length: Length::inch(length),
@@ -183,7 +184,7 @@ proptest! {
             corners: &[],
             corner_wrap: Length::inch(12),
         };
-        let plan = plan_courses(&input);
+        let plan = plan_courses(&input, None);
         prop_assert_eq!(plan.courses[0].bottom, Length::ZERO);
         prop_assert_eq!(plan.courses.last().expect("a course").top, input.height);
         for c in plan.courses.windows(2) {
@@ -192,7 +193,7 @@ proptest! {
         let mut used = std::collections::BTreeMap::new();
         for c in &plan.courses {
             prop_assert!(c.top - c.bottom <= input.roll_width && c.top > c.bottom);
-            prop_assert_eq!((c.runs[0].left, c.runs.last().expect("a run").right), (Length::ZERO, input.width));
+            prop_assert_eq!((c.runs[0].left, c.runs.last().expect("a run").right), (Length::ZERO, Length::inch(w)));
             for r in c.runs.windows(2) {
                 prop_assert_eq!(r[0].right - r[1].left, input.side_lap);
             }

@@ -12,6 +12,7 @@ const mistakes = computed(() => {
   const pieces = new Map((job.view?.elevation.shapes ?? []).map((x) => [x.piece, x]));
   const glued = [...pieces.values()].filter((p) => ["jamb", "head", "patch", "pan", "corner"].includes(p.role));
   const units = [...pieces.values()].filter((p) => p.role === "unit");
+  const courses = [...pieces.values()].filter((p) => p.piece.startsWith("course-"));
   const of = (piece: string) => (piece.includes("/") ? ` (${piece.split("/")[0]})` : "");
   return [
     ...glued.map((p) => ({
@@ -21,6 +22,10 @@ const mistakes = computed(() => {
     ...units.map((p) => ({
       label: s.mistake.sealed(p.name + of(p.piece)),
       value: { kind: "sealed-bottom" as const, piece: p.piece },
+    })),
+    ...courses.map((p) => ({
+      label: s.mistake.offLevel(p.name),
+      value: { kind: "off-level" as const, piece: p.piece },
     })),
   ];
 });

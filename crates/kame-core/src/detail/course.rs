@@ -1,14 +1,14 @@
 //! Courses of the barrier on a wall (handbook 5.2).
 
 use crate::length::Length;
-use crate::surface::{Interval, Rect};
+use crate::surface::{Interval, Outline, Rect};
 use serde::Serialize;
 
 /// What the rule needs to know.
 #[derive(Clone, Debug)]
 pub struct CourseInput<'a> {
-    /// Width of the wall.
-    pub width: Length,
+    /// The top of the wall, which says from where to where a course runs.
+    pub outline: &'a Outline,
     /// From the lower edge of the first course to the top of the wall.
     pub height: Length,
     /// Roll width.
@@ -80,11 +80,12 @@ pub struct CoursePlan {
 const RIP_STEP: Length = Length::inch(1);
 
 /// Chooses the height of the first course so that, in this order, no horizontal lap falls too near a head or sill, no strip is too narrow,
-/// the fewest rolls are used, and the least is ripped off (handbook 5.2).
-pub fn plan_courses(input: &CourseInput) -> CoursePlan {
+/// the fewest rolls are used, and the least is ripped off (handbook 5.2). Where `own` asks for another height, that is laid out, and the reason
+/// says what it costs against the best.
+pub fn plan_courses(input: &CourseInput, own: Option<Length>) -> CoursePlan {
     let mut best: Option<(CoursePlan, Length)> = None;
     let mut first = input.roll_width.min(input.height);
-    let least = (input.lap + input.lap).max(RIP_STEP);
+    let least = least_first(input.lap);
     loop {
         let plan = lay_out(input, first);
         let cost = |p: &CoursePlan, f: Length| {
@@ -99,8 +100,36 @@ pub fn plan_courses(input: &CourseInput) -> CoursePlan {
         }
     }
     let (mut plan, first) = best.unwrap_or_else(|| (lay_out(input, input.height), input.height));
+    if let Some(own) = own.map(|o| o.min(input.roll_width).min(input.height)).filter(|o| *o != first) {
+        let mut chosen = lay_out(input, own);
+        chosen.why = cost_of(own, &chosen, first, &plan);
+        return chosen;
+    }
     plan.why = reason(input, &plan, first);
     plan
+}
+
+/// The lowest first course that makes sense under a lap.
+pub fn least_first(lap: Length) -> Length {
+    (lap + lap).max(RIP_STEP)
+}
+
+/// What a first course of one's own costs against the best one.
+fn cost_of(own: Length, chosen: &CoursePlan, first: Length, best: &CoursePlan) -> String {
+    let told = |p: &CoursePlan| {
+        let laps = match p.laps_near_openings {
+            0 => "no lap near a head or sill".to_owned(),
+            1 => "1 lap near a head or sill".to_owned(),
+            n => format!("{n} laps near a head or sill"),
+        };
+        let strips = match p.narrow_strips {
+            0 => String::new(),
+            1 => ", 1 narrow strip".to_owned(),
+            n => format!(", {n} narrow strips"),
+        };
+        format!("{} courses, {} roll{}, {laps}{strips}", p.courses.len(), p.rolls, if p.rolls == 1 { "" } else { "s" })
+    };
+    format!("First course at {own} by your choice: {}. The best start, {first}, takes {}.", told(chosen), told(best))
 }
 
 fn reason(input: &CourseInput, plan: &CoursePlan, first: Length) -> String {
@@ -149,7 +178,7 @@ fn lay_out(input: &CourseInput, first: Length) -> CoursePlan {
     let mut courses = Vec::new();
     for band in bands {
         let runs = lay_runs(input, band, &before, &mut rolls);
-        before = runs.windows(2).map(|w| w[0].right).collect();
+        before = runs.windows(2).filter(|w| w[1].left < w[0].right).map(|w| w[0].right).collect();
         courses.push(Course { bottom: band.lo, top: band.hi, runs });
     }
     CoursePlan { courses, rolls: rolls.used, laps_near_openings, narrow_strips, why: String::new() }
@@ -177,22 +206,28 @@ impl Rolls {
     }
 }
 
-/// One course from left to right. A strip is ripped from what earlier ripping left over where that is wide and long enough.
+/// One course from left to right, over each stretch of wall it meets. A strip is ripped from what earlier ripping left over where that is wide
+/// and long enough.
 fn lay_runs(input: &CourseInput, band: Interval, before: &[Length], rolls: &mut Rolls) -> Vec<Run> {
+    let stretches = input.outline.above(band.lo);
+    stretches.into_iter().flat_map(|at| lay_stretch(input, band, at, before, rolls)).collect()
+}
+
+fn lay_stretch(input: &CourseInput, band: Interval, at: Interval, before: &[Length], rolls: &mut Rolls) -> Vec<Run> {
     let width = band.span();
     if width < input.roll_width
-        && let Some(strip) = rolls.strips.iter_mut().find(|s| s.0 >= width && s.1 >= input.width)
+        && let Some(strip) = rolls.strips.iter_mut().find(|s| s.0 >= width && s.1 >= at.span())
     {
-        strip.1 -= input.width;
-        return vec![Run { left: Length::ZERO, right: input.width, roll: strip.2 }];
+        strip.1 -= at.span();
+        return vec![Run { left: at.lo, right: at.hi, roll: strip.2 }];
     }
     let mut runs: Vec<Run> = Vec::new();
-    let mut left = Length::ZERO;
+    let mut left = at.lo;
     loop {
-        let wanted = input.width - left;
+        let wanted = at.hi - left;
         let (taken, roll) = rolls.take(wanted);
         if taken >= wanted {
-            runs.push(Run { left, right: input.width, roll });
+            runs.push(Run { left, right: at.hi, roll });
             break;
         }
         // The roll ends inside the course: the lap goes where it is clear, and never runs back past the start of this length.
@@ -234,9 +269,13 @@ fn clear_lap(input: &CourseInput, band: Interval, before: &[Length], end: Length
 mod tests {
     use super::*;
 
+    fn level(inches: i64) -> &'static Outline {
+        Box::leak(Box::new(Outline::new(Vec::new(), Length::inch(inches), Length::inch(235), Length::inch(6))))
+    }
+
     fn input(openings: &[Rect]) -> CourseInput<'_> {
         CourseInput {
-            width: Length::inch(40 * 12),
+            outline: level(40 * 12),
             height: Length::inch(235),
             roll_width: Length::inch(108),
             roll_length: Length::inch(1200),
@@ -257,10 +296,10 @@ mod tests {
     #[test]
     fn laps_keep_off_the_corners_a_sheet_is_turned_round() {
         let mut i = input(&[]);
-        i.width = Length::inch(2400);
+        i.outline = level(2400);
         let corners = [Length::inch(1195), Length::inch(1700)];
         i.corners = &corners;
-        for course in plan_courses(&i).courses {
+        for course in plan_courses(&i, None).courses {
             for w in course.runs.windows(2) {
                 for c in corners {
                     let clear = w[0].right <= c - Length::inch(12) || w[1].left >= c + Length::inch(12);
@@ -272,7 +311,7 @@ mod tests {
 
     #[test]
     fn the_worked_wall_takes_three_courses_the_last_27_in_tall() {
-        let plan = plan_courses(&input(&[]));
+        let plan = plan_courses(&input(&[]), None);
         let bands: Vec<_> = plan.courses.iter().map(|c| (c.bottom, c.top)).collect();
         let inch = Length::inch;
         assert_eq!(bands, [(inch(0), inch(108)), (inch(104), inch(212)), (inch(208), inch(235))]);
@@ -280,7 +319,7 @@ mod tests {
 
     #[test]
     fn without_leftover_strips_the_worked_wall_takes_two_rolls_and_a_side_lap() {
-        let plan = plan_courses(&input(&[]));
+        let plan = plan_courses(&input(&[]), None);
         assert_eq!(plan.rolls, 2);
         assert_eq!(plan.courses[2].runs.len(), 2, "{:?}", plan.courses[2].runs);
         let [a, b] = plan.courses[2].runs[..] else { panic!("two runs") };
@@ -289,10 +328,20 @@ mod tests {
     }
 
     #[test]
+    fn a_first_course_of_ones_own_is_laid_out_and_its_cost_told() {
+        let window = [Rect::new(Length::inch(60), Length::inch(40), Length::inch(101), Length::inch(88))];
+        let plan = plan_courses(&input(&window), Some(Length::inch(92)));
+        assert_eq!(plan.courses[0].top, Length::inch(92));
+        assert!(plan.why.contains("1 lap near a head or sill") && plan.why.contains("The best start"), "{}", plan.why);
+        let best = plan_courses(&input(&window), None);
+        assert_eq!(plan_courses(&input(&window), Some(best.courses[0].top)), best);
+    }
+
+    #[test]
     fn a_lap_that_would_fall_above_a_head_moves_away() {
         // Head at 100 in: a full first course would lap at 104 to 108.
         let window = [Rect::new(Length::inch(60), Length::inch(40), Length::inch(101), Length::inch(100))];
-        let plan = plan_courses(&input(&window));
+        let plan = plan_courses(&input(&window), None);
         assert_eq!(plan.laps_near_openings, 0);
         assert!(
             plan.courses[0].top <= Length::inch(100) || plan.courses[1].bottom >= Length::inch(106),
@@ -300,6 +349,33 @@ mod tests {
             plan.courses
         );
         assert!(plan.why.contains("ripped"), "{}", plan.why);
+    }
+
+    #[test]
+    fn under_a_gable_the_courses_get_shorter_and_two_gables_have_two_lengths() {
+        let points =
+            |list: &[(i64, i64)]| list.iter().map(|(a, h)| (Length::inch(*a), Length::inch(*h))).collect::<Vec<_>>();
+        let gable = Outline::new(
+            points(&[(0, 115), (240, 235), (480, 115)]),
+            Length::inch(480),
+            Length::inch(235),
+            Length::inch(6),
+        );
+        let mut i = input(&[]);
+        i.outline = &gable;
+        let lengths: Vec<Length> =
+            plan_courses(&i, None).courses.iter().map(|c| c.runs[0].right - c.runs[0].left).collect();
+        // 27 in below the ridge, on slopes of 1 in 2, it is 108 in wide, to whole steps.
+        assert_eq!(lengths[0], Length::inch(480));
+        assert!(lengths[2] >= Length::inch(108) && lengths[2] <= Length::inch(108 + 12), "{lengths:?}");
+        let two = Outline::new(
+            points(&[(0, 115), (120, 235), (240, 115), (360, 235), (480, 115)]),
+            Length::inch(480),
+            Length::inch(235),
+            Length::inch(6),
+        );
+        i.outline = &two;
+        assert_eq!(plan_courses(&i, None).courses[2].runs.len(), 2);
     }
 
     #[test]
@@ -317,7 +393,7 @@ mod tests {
     fn a_wall_longer_than_a_roll_laps_clear_of_corners() {
         let window = [Rect::new(Length::inch(1190), Length::inch(40), Length::inch(1240), Length::inch(90))];
         let mut i = input(&window);
-        i.width = Length::inch(2000);
+        i.outline = level(2000);
         let first = &lay_out(&i, Length::inch(108)).courses[0];
         let end = first.runs[0].right;
         assert!(Length::inch(1190) - end >= Length::inch(12), "lap at {end}");

@@ -35,7 +35,7 @@ const PENETRATIONS: [&str; 5] = [
 ];
 
 /// Questions about the wall itself beyond those that decide how openings are made; those come before them.
-const WALL: [&str; 7] = [
+const WALL: [&str; 9] = [
     include_str!("../../data/wall/00-base.toml"),
     include_str!("../../data/wall/01-top.toml"),
     include_str!("../../data/wall/02-cladding.toml"),
@@ -43,6 +43,8 @@ const WALL: [&str; 7] = [
     include_str!("../../data/wall/04-furring.toml"),
     include_str!("../../data/wall/05-fixing.toml"),
     include_str!("../../data/wall/06-ends.toml"),
+    include_str!("../../data/wall/07-panels.toml"),
+    include_str!("../../data/wall/08-cutting.toml"),
 ];
 
 /// Questions about what runs along a wall.

@@ -10,6 +10,7 @@ pub fn deviation(plan: &Plan, as_built: &AsBuilt) -> (Deviation, &'static str) {
     match *as_built {
         AsBuilt::Mouth { piece, .. } => (of(DeviationKind::FishMouth, piece), "F14"),
         AsBuilt::Bead { piece, .. } => (of(DeviationKind::SealedBottom, piece), "F05"),
+        AsBuilt::OffLevel { piece, .. } => (of(DeviationKind::OffLevel, piece), "F26"),
     }
 }
 
@@ -47,7 +48,7 @@ pub fn findings(plan: &Plan, said: &[Finding]) -> Vec<Finding> {
         if said.iter().any(|f| f.fix.as_ref() == Some(&fix)) {
             continue;
         }
-        let (AsBuilt::Mouth { piece, on, rect } | AsBuilt::Bead { piece, on, rect }) = *a;
+        let (piece, (on, rect)) = (a.piece(), a.place());
         let name = &plan.pieces[piece].name;
         let (reason, remedy) = match a {
             AsBuilt::Mouth { .. } => (
@@ -61,6 +62,13 @@ pub fn findings(plan: &Plan, said: &[Finding]) -> Vec<Finding> {
             AsBuilt::Bead { .. } => (
                 format!("A bead closes the lower edge of the {name}. Water still finds another way out."),
                 format!("Take the bead out from under the {name}."),
+            ),
+            AsBuilt::OffLevel { .. } => (
+                format!(
+                    "The right half of the {name} hangs {} too high: its lap over the course below is that much shorter.",
+                    plan.figures.length("off_level")
+                ),
+                format!("Snap a line and hang the {name} to it, or add a strip behind its lower edge."),
             ),
         };
         let pieces = vec![plan.pieces[piece].id.clone()];

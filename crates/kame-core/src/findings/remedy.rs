@@ -7,7 +7,7 @@ use crate::length::Head;
 use crate::plan::{AsBuilt, Over, Part, Plan, SurfaceId};
 use crate::sequence::Act;
 use crate::surface::Edge;
-use crate::water::{PassageKind, Way, WayPoint};
+use crate::water::{Passage, PassageKind, Way, WayPoint};
 
 /// A remedy in words, with what Kame can do at once.
 pub struct Remedy {
@@ -33,6 +33,22 @@ pub fn for_way(
     missing: &[&Over],
 ) -> Remedy {
     for a in plan.as_built.iter().filter(|_| !lost) {
+        if let AsBuilt::OffLevel { piece, rect, .. } = *a {
+            let near = |p: &WayPoint| p.u >= rect.u0.to_inches_f64() - NEAR && p.u <= rect.u1.to_inches_f64() + NEAR;
+            let past = |p: &Passage| p.sheet.0 == piece && way.points.get(p.point).is_some_and(near);
+            if way.passages.iter().any(past) {
+                let (deviation, code) = notes::deviation(plan, a);
+                let name = &plan.pieces[piece].name;
+                return Remedy {
+                    words: format!(
+                        "Hang the {name} to a level line: at its right end it lies {} too high, and its lap is that much short.",
+                        plan.figures.length("off_level")
+                    ),
+                    fix: Some(Fix::PutRight { deviation }),
+                    code: Some(code.into()),
+                };
+            }
+        }
         let AsBuilt::Mouth { piece, on, rect } = *a else { continue };
         let [u0, v0, u1, v1] = rect.to_inches();
         let through = |p: &WayPoint| {

@@ -1,4 +1,6 @@
-use super::{CornerSpec, Deviation, Job, OpeningSpec, Problem, SequenceSpec, feature};
+use super::{
+    CornerSpec, Deviation, Job, LevelSpec, OpeningSpec, Problem, SequenceSpec, TopPoint, WALL_HEIGHT, WallSpec, feature,
+};
 use crate::advice::{Strategy, follow};
 use crate::detail::schools::{Answers, Feature, Schools, Scope};
 use crate::length::Length;
@@ -32,6 +34,37 @@ pub enum Edit {
         /// All corners, in any order.
         #[serde(default)]
         corners: Option<Vec<CornerSpec>>,
+        /// Grade, paving and floors.
+        #[serde(default)]
+        levels: Option<Vec<LevelSpec>>,
+    },
+    /// Another height of the first course, or the best again.
+    SetFirstCourse {
+        /// How high, `None` for the best.
+        #[serde(default)]
+        height: Option<Length>,
+    },
+    /// Two things that come through the barrier close to each other, flashed as one.
+    FlashTogether {
+        /// Which stays, as the outline of both.
+        id: String,
+        /// Which goes into it.
+        with: String,
+        /// From the wall's left end to the first, where it is not where it was.
+        #[serde(default)]
+        left: Option<Length>,
+        /// From the bottom plate to the first, where it is not where it was.
+        #[serde(default)]
+        sill: Option<Length>,
+    },
+    /// Another top of the wall between two corners.
+    ShapeTop {
+        /// Which wall, from 0 at the left.
+        wall: usize,
+        /// Its shape.
+        shape: TopShape,
+        /// Height of its low side from the bottom plate; the high side has the height of the walls.
+        low: Length,
     },
     /// Another place or size of an opening.
     SetOpening {
@@ -185,12 +218,18 @@ pub fn apply(job: &Job, edit: &Edit) -> Result<(Job, Plan), Vec<Problem>> {
     let no = |path: &str, message: String| Err(vec![Problem::new(path, message)]);
     match edit {
         Edit::Rename { name } => next.name = name.trim().to_owned(),
-        Edit::SetWall { name, width, height, corners } => {
+        Edit::SetFirstCourse { height } => next.wall.first_course = *height,
+        Edit::FlashTogether { id, with, left, sill } => flash_together(&mut next, id, with, *left, *sill)?,
+        Edit::ShapeTop { wall, shape, low } => next.wall.top = shaped(&job.wall, *wall, *shape, *low)?,
+        Edit::SetWall { name, width, height, corners, levels } => {
+            let was = ends(&next.wall);
+            set(&mut next.wall.levels, levels);
             set(&mut next.wall.corners, corners);
             next.wall.corners.sort_by_key(|c| c.at);
             set(&mut next.wall.name, name);
             set(&mut next.wall.width, width);
             set(&mut next.wall.height, height);
+            stretch_top(&mut next.wall, &was);
         }
         Edit::SetOpening { id, name, left, sill, width, height, depth, flange } => {
             let Some(o) = next.openings.iter_mut().find(|o| o.id == *id) else {
@@ -367,6 +406,135 @@ fn schools_of(feature: Feature) -> Result<&'static Schools, Vec<Problem>> {
 
 fn given_with(wall: &Answers, own: &Answers) -> Answers {
     wall.iter().chain(own).map(|(q, c)| (q.clone(), c.clone())).collect()
+}
+
+/// Makes one feature of two: their outline, with the name of both.
+fn flash_together(
+    job: &mut Job,
+    id: &str,
+    with: &str,
+    left: Option<Length>,
+    sill: Option<Length>,
+) -> Result<(), Vec<Problem>> {
+    let find = |id: &str| {
+        let found = job.openings.iter().find(|o| o.id == id && o.feature == Feature::Penetration);
+        found.cloned().ok_or_else(|| {
+            vec![Problem::new(
+                "$.id",
+                format!("there is no penetration \"{id}\" on this wall; windows and lines are flashed by themselves"),
+            )]
+        })
+    };
+    let (mut one, other) = (find(id)?, find(with)?);
+    if id == with {
+        return Err(vec![Problem::new("$.with", format!("{id} cannot be flashed together with itself; name another"))]);
+    }
+    (one.left, one.sill) = (left.unwrap_or(one.left), sill.unwrap_or(one.sill));
+    let (right, top) =
+        ((one.left + one.width).max(other.left + other.width), (one.sill + one.height).max(other.sill + other.height));
+    (one.left, one.sill) = (one.left.min(other.left), one.sill.min(other.sill));
+    (one.width, one.height) = (right - one.left, top - one.sill);
+    let name = format!("{} + {}", one.name, other.name);
+    if name.chars().count() <= super::LONGEST_NAME {
+        one.name = name;
+    }
+    job.openings.retain(|o| o.id != with);
+    if let Some(o) = job.openings.iter_mut().find(|o| o.id == id) {
+        *o = one;
+    }
+    Ok(())
+}
+
+/// The top of a wall between two corners.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, schemars::JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "kebab-case")]
+pub enum TopShape {
+    /// Level at the height of the walls.
+    Level,
+    /// Level, lower than the others.
+    Low,
+    /// Up to the middle and down again.
+    Gable,
+    /// Rising to the right.
+    RakeRight,
+    /// Rising to the left.
+    RakeLeft,
+    /// Low in its left half.
+    StepRight,
+    /// Low in its right half.
+    StepLeft,
+}
+
+/// The top of the walls with that of one wall made anew.
+fn shaped(spec: &WallSpec, wall: usize, shape: TopShape, low: Length) -> Result<Vec<TopPoint>, Vec<Problem>> {
+    let ends = ends(spec);
+    let (Some(&lo), Some(&hi)) = (ends.get(wall), ends.get(wall + 1)) else {
+        let message = format!("there is no wall {}; this job has {}", wall + 1, ends.len() - 1);
+        return Err(vec![Problem::new("$.wall", message)]);
+    };
+    WALL_HEIGHT.check(low).map_err(|m| vec![Problem::new("$.low", m)])?;
+    let (high, middle) = (spec.height, Length::from_units((lo + hi).units() / 2));
+    let here: Vec<(Length, Length)> = match shape {
+        TopShape::Level => vec![(lo, high), (hi, high)],
+        TopShape::Low => vec![(lo, low), (hi, low)],
+        TopShape::Gable => vec![(lo, low), (middle, high), (hi, low)],
+        TopShape::RakeRight => vec![(lo, low), (hi, high)],
+        TopShape::RakeLeft => vec![(lo, high), (hi, low)],
+        TopShape::StepRight => vec![(lo, low), (middle, low), (middle, high), (hi, high)],
+        TopShape::StepLeft => vec![(lo, high), (middle, high), (middle, low), (hi, low)],
+    };
+    let as_it_was: Vec<TopPoint> = if spec.top.is_empty() {
+        ends.iter().flat_map(|at| [TopPoint { at: *at, height: high }; 2]).collect()
+    } else {
+        spec.top.clone()
+    };
+    let kept = |left: bool| {
+        // At its ends a neighbour keeps the point that is its own: the last of those left, the first of those right.
+        let list: Vec<TopPoint> =
+            as_it_was.iter().copied().filter(|p| if left { p.at <= lo } else { p.at >= hi }).collect();
+        let end = if left { lo } else { hi };
+        let own: Vec<&TopPoint> = list.iter().filter(|p| p.at == end).collect();
+        let mine = if left { own.first().map(|p| p.height) } else { own.last().map(|p| p.height) };
+        let mut out: Vec<TopPoint> = list.iter().copied().filter(|p| p.at != end).collect();
+        let outer = if left { lo > Length::ZERO } else { hi < spec.width };
+        if let Some(height) = mine.filter(|_| outer) {
+            let at = if left { out.len() } else { 0 };
+            out.insert(at, TopPoint { at: end, height });
+        }
+        out
+    };
+    let mut top = kept(true);
+    top.extend(here.into_iter().map(|(at, height)| TopPoint { at, height }));
+    top.extend(kept(false));
+    top.dedup();
+    let level = top.iter().all(|p| p.height == spec.height);
+    Ok(if level { Vec::new() } else { top })
+}
+
+/// Where walls begin and end.
+fn ends(wall: &WallSpec) -> Vec<Length> {
+    [Length::ZERO].into_iter().chain(wall.corners.iter().map(|c| c.at)).chain([wall.width]).collect()
+}
+
+/// The top goes with the walls it is on: where corners move, every wall's part is stretched with it; where one comes or goes, only the last
+/// wall's is.
+fn stretch_top(wall: &mut WallSpec, was: &[Length]) {
+    let now = ends(wall);
+    let (was, now) = if was.len() == now.len() {
+        (was.to_vec(), now)
+    } else {
+        let both = |list: &[Length]| [Length::ZERO].into_iter().chain(list.last().copied()).collect::<Vec<_>>();
+        (both(was), both(&now))
+    };
+    for p in &mut wall.top {
+        let i = was.windows(2).position(|w| p.at <= w[1]).unwrap_or(was.len().saturating_sub(2));
+        let (from, to) = (was[i + 1] - was[i], now[i + 1] - now[i]);
+        if from.is_positive() {
+            let part = i128::from((p.at - was[i]).units()) * i128::from(to.units()) / i128::from(from.units());
+            p.at = now[i] + Length::from_units(part as i64);
+        }
+    }
 }
 
 /// A deviation of a piece that the change took away goes with it.

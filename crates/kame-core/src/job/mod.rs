@@ -5,7 +5,7 @@ mod feature;
 mod file;
 mod schedule;
 
-pub use edit::{Edit, apply};
+pub use edit::{Edit, TopShape, apply};
 pub use feature::{FeatureKind, feature_kinds};
 pub use file::{job_schema, read_job, write_job};
 pub use schedule::{Column, Field, MOST_ROWS, Mapping, Schedule, ScheduleRow, read_schedule};
@@ -69,6 +69,20 @@ pub const LINE_HEIGHT: LengthRange = LengthRange {
     most: Length::inch(480),
     remedy: "measure the height of the ledger or joint, or the rise of the roof line",
 };
+/// Height of a floor line from the bottom plate.
+pub const FLOOR_LINE: LengthRange = LengthRange {
+    what: "floor line",
+    least: Length::inch(1),
+    most: Length::inch(720),
+    remedy: "measure from the bottom plate up to the floor of the storey above",
+};
+/// Height of grade or paving from the bottom plate.
+pub const GRADE_LINE: LengthRange = LengthRange {
+    what: "grade line",
+    least: Length::inch(-120),
+    most: Length::inch(60),
+    remedy: "measure from the bottom plate down to the ground, as a negative length",
+};
 /// Width of a rough opening.
 pub const OPENING_WIDTH: LengthRange = LengthRange {
     what: "opening width",
@@ -122,6 +136,43 @@ pub struct CornerSpec {
     pub name: String,
 }
 
+/// A point of the top of a wall, where it is not level.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, schemars::JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct TopPoint {
+    /// From the left end of the unfolded wall.
+    pub at: Length,
+    /// From the bottom plate up.
+    pub height: Length,
+}
+
+/// What a level line on the walls is.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, schemars::JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "lowercase")]
+pub enum LevelKind {
+    /// Ground that is planted or bare.
+    Soil,
+    /// Paving, a terrace, a walk.
+    Paving,
+    /// A floor: where a storey begins.
+    Floor,
+}
+
+/// A level line: grade below the plate, a floor above it.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, schemars::JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct LevelSpec {
+    /// What it is.
+    pub kind: LevelKind,
+    /// From the bottom plate: above it positive, below it negative.
+    pub at: Length,
+    /// What people call it.
+    pub name: String,
+}
+
 /// A wall.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, schemars::JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
@@ -136,6 +187,16 @@ pub struct WallSpec {
     /// Corners from left to right; the walls between them are one unfolded face.
     #[serde(default)]
     pub corners: Vec<CornerSpec>,
+    /// The top of the walls from left to right where it is not level at `height`: a gable, a rake, a step (two points at one place). Empty
+    /// for level; else the first point is at 0 and the last at `width`.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub top: Vec<TopPoint>,
+    /// Grade, paving and floors.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub levels: Vec<LevelSpec>,
+    /// Height of the first course where it is not the one the course rule finds best.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub first_course: Option<Length>,
     /// Answers to the school questions of a wall, such as `"barrier": "loose"`; what is not answered is the first that can be built.
     #[serde(default)]
     pub schools: Answers,
@@ -193,6 +254,8 @@ pub enum DeviationKind {
     FishMouth,
     /// A bead or tape along its lower edge.
     SealedBottom,
+    /// A course that was not run level: its right half lies higher.
+    OffLevel,
 }
 
 /// A piece done other than planned: found on the wall, or tried on purpose.
@@ -281,6 +344,9 @@ impl Job {
                 width: Length::inch(144),
                 height: Length::inch(109),
                 corners: Vec::new(),
+                top: Vec::new(),
+                levels: Vec::new(),
+                first_course: None,
                 schools: Answers::new(),
             },
             figures: BTreeMap::new(),
@@ -334,6 +400,9 @@ impl Job {
         for (i, c) in self.wall.corners.iter().enumerate() {
             name(format!("$.wall.corners[{i}].name"), &c.name);
         }
+        for (i, l) in self.wall.levels.iter().enumerate() {
+            name(format!("$.wall.levels[{i}].name"), &l.name);
+        }
         for (i, o) in self.openings.iter().enumerate() {
             name(format!("$.openings[{i}].name"), &o.name);
         }
@@ -347,6 +416,13 @@ impl Job {
         for (i, w) in ends.windows(2).enumerate().filter(|_| !self.wall.corners.is_empty()) {
             let n = i.min(self.wall.corners.len() - 1);
             range(format!("$.wall.corners[{n}].at"), &WALL_BETWEEN, w[1] - w[0]);
+        }
+        for (i, l) in self.wall.levels.iter().enumerate() {
+            let reach = if l.kind == LevelKind::Floor { &FLOOR_LINE } else { &GRADE_LINE };
+            range(format!("$.wall.levels[{i}].at"), reach, l.at);
+        }
+        for (i, p) in self.wall.top.iter().enumerate() {
+            range(format!("$.wall.top[{i}].height"), &WALL_HEIGHT, p.height);
         }
         range("$.wall.width".into(), &WALL_WIDTH, self.wall.width);
         range("$.wall.height".into(), &WALL_HEIGHT, self.wall.height);
@@ -362,6 +438,7 @@ impl Job {
             range(at("depth"), &OPENING_DEPTH, o.depth);
             range(at("flange"), &FLANGE, o.flange);
         }
+        out.extend(top_problems(&self.wall));
         out.extend(self.strategy.problems());
         if self.openings.len() > MOST_OPENINGS {
             out.push(Problem::new(
@@ -390,4 +467,37 @@ impl Job {
         }
         out
     }
+}
+
+/// What is wrong with the top of the walls.
+fn top_problems(wall: &WallSpec) -> Vec<Problem> {
+    let mut out = Vec::new();
+    let (Some(first), Some(last)) = (wall.top.first(), wall.top.last()) else { return out };
+    if first.at != Length::ZERO || last.at != wall.width {
+        out.push(Problem::new(
+            "$.wall.top",
+            format!(
+                "the top runs from {} to {}, the walls from 0 to {}: give its first point at 0 and its last at {}.",
+                first.at, last.at, wall.width, wall.width
+            ),
+        ));
+    }
+    for (i, w) in wall.top.windows(2).enumerate() {
+        if w[1].at < w[0].at {
+            out.push(Problem::new(
+                format!("$.wall.top[{}].at", i + 1),
+                format!("found {} after {}: give the points from left to right.", w[1].at, w[0].at),
+            ));
+        }
+    }
+    for (i, p) in wall.top.iter().enumerate().filter(|(_, p)| p.height > wall.height) {
+        out.push(Problem::new(
+            format!("$.wall.top[{i}].height"),
+            format!(
+                "found {}, above the height of the walls, {}: the height is that of the highest point; raise it or lower this.",
+                p.height, wall.height
+            ),
+        ));
+    }
+    out
 }

@@ -8,7 +8,7 @@ use crate::layup::Bond;
 use crate::length::Length;
 use crate::profile::Figures;
 use crate::sequence::{Act, Action, Phase, Step, StepCard};
-use crate::surface::Rect;
+use crate::surface::{Interval, Rect};
 
 /// Places of the wall's own steps in the order of work.
 mod at {
@@ -19,9 +19,18 @@ mod at {
     pub const INSULATION: u32 = 800;
 }
 
+/// How panels hang, and when openings in them are cut.
+#[derive(Clone, Copy, Debug)]
+pub struct PanelWays {
+    /// Their long side level.
+    pub lying: bool,
+    /// Openings cut as they are hung.
+    pub cut_now: bool,
+}
+
 /// The barrier as pieces, with its steps.
-pub fn barrier_steps(plan: &mut Plan, spec: &BarrierSpec, openings: &[Rect]) -> Vec<Step> {
-    let mut steps = hung_steps(plan, spec, openings);
+pub fn barrier_steps(plan: &mut Plan, spec: &BarrierSpec, openings: &[Rect], panels: PanelWays) -> Vec<Step> {
+    let mut steps = hung_steps(plan, spec, openings, panels);
     if !plan.corners.is_empty() {
         steps.push(corner_step(plan, spec));
     }
@@ -48,10 +57,10 @@ fn corner_step(plan: &Plan, spec: &BarrierSpec) -> Step {
     step("corners", at::CORNERS, "Corners", Phase::Barrier, card, acts)
 }
 
-fn hung_steps(plan: &mut Plan, spec: &BarrierSpec, openings: &[Rect]) -> Vec<Step> {
+fn hung_steps(plan: &mut Plan, spec: &BarrierSpec, openings: &[Rect], panels: PanelWays) -> Vec<Step> {
     match spec.kind {
         BarrierKind::Courses => course_steps(plan, spec),
-        BarrierKind::Panels => panel_steps(plan, spec, openings),
+        BarrierKind::Panels => panel_steps(plan, spec, openings, panels),
         BarrierKind::Coat => coat_steps(plan, spec, openings),
     }
 }
@@ -61,7 +70,7 @@ fn hung_steps(plan: &mut Plan, spec: &BarrierSpec, openings: &[Rect]) -> Vec<Ste
 pub fn cover_steps(plan: &mut Plan, spec: &BarrierSpec, boards: bool, placed: &[(usize, u32)]) -> Vec<Step> {
     let mut steps = Vec::new();
     let holes = plan.openings.iter().filter(|o| o.feature != Feature::Line);
-    let free: Vec<Rect> = holes.map(|o| o.rect).collect();
+    let free: Vec<Rect> = holes.map(|o| o.rect).chain(plan.outline.air()).collect();
     if !spec.second.is_empty() {
         let courses = plan.courses.courses.clone();
         let mut acts = Vec::new();
@@ -300,65 +309,99 @@ fn course_step(
     step(&format!("course-{number}"), at::BARRIER, &format!("Course {number}"), Phase::Barrier, card, acts)
 }
 
-/// Where the upright joints of panels stand: the first start with the fewest joints near opening corners, then the fewest narrow strips at
-/// the ends, then the fewest panels.
-fn panel_joints(width: Length, figures: &Figures, openings: &[Rect]) -> Vec<Length> {
-    let (panel, clear) = (figures.length("panel_width"), figures.length("panel_corner_clear"));
+/// Where the upright joints of panels `long` stand: the first start with the fewest joints near opening corners or in line with those of the
+/// row below, then the fewest narrow strips at the ends, then the fewest panels.
+fn panel_joints(width: Length, long: Length, below: &[Length], figures: &Figures, openings: &[Rect]) -> Vec<Length> {
+    let (clear, stagger) = (figures.length("panel_corner_clear"), figures.length("panel_stagger"));
     let least = figures.length("course_least_strip");
     let joints = |first: Length| {
-        std::iter::successors(Some(first), |x| Some(*x + panel)).take_while(|x| *x < width).collect::<Vec<_>>()
+        std::iter::successors(Some(first), |x| Some(*x + long)).take_while(|x| *x < width).collect::<Vec<_>>()
     };
+    let within = |a: Length, b: Length, by: Length| (a - b).units().abs() < by.units();
     let near = |x: &Length| {
-        openings.iter().flat_map(|o| [o.u0, o.u1]).filter(|c| (*x - *c).units().abs() < clear.units()).count()
+        let corners = openings.iter().flat_map(|o| [o.u0, o.u1]).filter(|c| within(*x, *c, clear)).count();
+        corners + below.iter().filter(|b| within(*x, **b, stagger)).count()
     };
     let narrow = |list: &[Length]| {
         let ends = [list.first().copied(), list.last().map(|x| width - *x)];
         ends.into_iter().flatten().filter(|strip| *strip < least).count()
     };
-    let starts = (panel.units() / Length::inch(1).units()).max(1);
+    let starts = (long.units() / Length::inch(1).units()).max(1);
     (0..starts)
-        .map(|k| joints(panel - Length::inch(k)))
+        .map(|k| joints(long - Length::inch(k)))
         .min_by_key(|list| (list.iter().map(near).sum::<usize>(), narrow(list), list.len()))
         .unwrap_or_default()
 }
 
-/// Panels or boards upright, their joints treated.
-fn panel_steps(plan: &mut Plan, spec: &BarrierSpec, openings: &[Rect]) -> Vec<Step> {
-    let figures = plan.figures.clone();
+/// The upright joints of one row on every wall. Each wall between two corners starts anew; at a corner panels meet, and the joint is taped
+/// half to each side.
+fn row_joints(plan: &Plan, long: Length, below: &[Length], openings: &[Rect]) -> Vec<Length> {
     let wall = plan.surfaces[0].facet.rect();
-    let (gap, length) = (figures.length("panel_gap"), figures.length("panel_length"));
-    // Each wall between two corners starts anew; at a corner panels meet, and the joint is taped half to each side.
     let ends: Vec<Length> = [wall.u0].into_iter().chain(plan.corners.iter().map(|c| c.at)).chain([wall.u1]).collect();
-    let mut columns = Vec::new();
+    let mut out = Vec::new();
     for w in ends.windows(2) {
         let here: Vec<Rect> = openings
             .iter()
             .filter(|o| o.u0 >= w[0] && o.u1 <= w[1])
             .map(|o| Rect { u0: o.u0 - w[0], u1: o.u1 - w[0], ..*o })
             .collect();
-        columns.extend(panel_joints(w[1] - w[0], &figures, &here).into_iter().map(|x| x + w[0]));
-        columns.extend((w[1] < wall.u1).then_some(w[1]));
+        let below: Vec<Length> = below.iter().filter(|b| w[0] < **b && **b < w[1]).map(|b| *b - w[0]).collect();
+        out.extend(panel_joints(w[1] - w[0], long, &below, &plan.figures, &here).into_iter().map(|x| x + w[0]));
+        out.extend((w[1] < wall.u1).then_some(w[1]));
     }
-    let rows: Vec<Length> =
-        std::iter::successors(Some(length), |v| Some(*v + length)).take_while(|v| *v < wall.v1).collect();
+    out
+}
+
+/// A joint between panels.
+struct PanelJoint {
+    id: String,
+    rect: Rect,
+}
+
+/// Panels or boards, their joints treated.
+fn panel_steps(plan: &mut Plan, spec: &BarrierSpec, openings: &[Rect], ways: PanelWays) -> Vec<Step> {
+    let figures = plan.figures.clone();
+    let wall = plan.surfaces[0].facet.rect();
+    let gap = figures.length("panel_gap");
+    let (width, length) = (figures.length("panel_width"), figures.length("panel_length"));
+    let (long, high) = if ways.lying { (length, width) } else { (width, length) };
     let half = Length::from_units(gap.units() / 2);
-    let ends = |joints: &[Length], end: Length| -> Vec<(Length, Length)> {
+    let rows: Vec<Length> =
+        std::iter::successors(Some(high), |v| Some(*v + high)).take_while(|v| *v < wall.v1).collect();
+    let between = |joints: &[Length], end: Length| -> Vec<(Length, Length)> {
         let mut from = Length::ZERO;
         let mut out: Vec<_> = joints.iter().map(|j| (std::mem::replace(&mut from, *j + half), *j - half)).collect();
         out.push((from, end));
         out
     };
-    let mut acts = Vec::new();
-    for (r, (v0, v1)) in ends(&rows, wall.v1).into_iter().enumerate() {
-        for (c, (u0, u1)) in ends(&columns, wall.u1).into_iter().enumerate() {
+    let side = Length::from_units(figures.length("joint_tape_width").units() / 2);
+    let free: &[Rect] = if ways.cut_now { openings } else { &[] };
+    let (mut acts, mut columns, mut uprights) = (Vec::new(), Vec::new(), Vec::new());
+    for (r, (v0, v1)) in between(&rows, wall.v1).into_iter().enumerate() {
+        // Upright, joints run through from row to row; lying, each row keeps off those of the row below.
+        if r == 0 || ways.lying {
+            let here: Vec<Rect> =
+                openings.iter().filter(|o| !ways.lying || (o.v0 < v1 && o.v1 > v0)).copied().collect();
+            columns = row_joints(plan, long, if ways.lying { &columns } else { &[] }, &here);
+            let (low, top) = if ways.lying { (v0, v1) } else { (wall.v0, wall.v1) };
+            for u in &columns {
+                let top = top.min(plan.outline.most_over(Interval { lo: *u - side, hi: *u + side }));
+                let id = format!("joint-{}", uprights.len() + 1);
+                let reach = |v: Length, by: Length| if ways.lying { v + by } else { v };
+                let rect =
+                    Rect::new(*u - side, reach(low, -side).max(wall.v0), *u + side, reach(top, side).min(wall.v1));
+                uprights.extend((low < top).then_some(PanelJoint { id, rect }));
+            }
+        }
+        for (c, (u0, u1)) in between(&columns, wall.u1).into_iter().enumerate() {
+            let v1 = v1.min(plan.outline.most_over(Interval { lo: u0, hi: u1 }));
+            if v1 <= v0 {
+                continue;
+            }
             let rect = Rect::new(u0, v0, u1, v1);
-            let cut = CutSize {
-                length: rect.height(),
-                width: rect.width(),
-                stock_width: figures.length("panel_width"),
-                roll: None,
-                widest: None,
-            };
+            let (along, across) =
+                if ways.lying { (rect.width(), rect.height()) } else { (rect.height(), rect.width()) };
+            let cut = CutSize { length: along, width: across, stock_width: width, roll: None, widest: None };
             plan.pieces.push(Piece {
                 id: format!("panel-{}-{}", r + 1, c + 1),
                 name: format!("{} {}.{}", spec.name, r + 1, c + 1),
@@ -367,7 +410,7 @@ fn panel_steps(plan: &mut Plan, spec: &BarrierSpec, openings: &[Rect]) -> Vec<St
                 product: spec.product.clone(),
                 bond: spec.bond,
                 solid: false,
-                regions: vec![(SurfaceId::WALL, rect)],
+                regions: minus(rect, free),
                 cut: Some(cut),
                 opening: None,
             });
@@ -376,10 +419,18 @@ fn panel_steps(plan: &mut Plan, spec: &BarrierSpec, openings: &[Rect]) -> Vec<St
         }
     }
     acts.push((Act::Fasten, "fasten: 6 in apart at edges, 12 in the field, 3/8 in from edges".into()));
+    let how = if ways.lying {
+        "lying, long edges on blocking, the joints of each row off those of the row below"
+    } else {
+        "upright, edges on framing"
+    };
+    let openings_are = if ways.cut_now {
+        "Cut the openings as you hang them, and cover them each evening."
+    } else {
+        "Hang them over the openings and leave those uncut until the units come."
+    };
     let card = StepCard {
-        what: format!(
-            "Panels upright, {gap} apart, edges on framing. Hang them over the openings and leave those uncut until the units come."
-        ),
+        what: format!("Panels {how}, {gap} apart. {openings_are}"),
         over: "Lower edge over the base flashing.".into(),
         check: format!(
             "Gaps even; fasteners snug, not through the face; no joint within {} of an opening's corner.",
@@ -390,18 +441,23 @@ fn panel_steps(plan: &mut Plan, spec: &BarrierSpec, openings: &[Rect]) -> Vec<St
     };
     let mut steps = vec![step("panels", at::BARRIER, "Panels", Phase::Barrier, card, acts)];
     let (width, tape) = (figures.length("joint_tape_width"), figures.length("tape_roll_length"));
-    let side = Length::from_units(width.units() / 2);
-    let level = rows
-        .iter()
-        .enumerate()
-        .map(|(i, v)| (format!("joint-level-{}", i + 1), Rect::new(wall.u0, *v - side, wall.u1, *v + side)));
-    let upright = columns
-        .iter()
-        .enumerate()
-        .map(|(i, u)| (format!("joint-{}", i + 1), Rect::new(*u - side, wall.v0, *u + side, wall.v1)));
+    let mut joints: Vec<PanelJoint> = Vec::new();
+    for (i, v) in rows.iter().enumerate() {
+        let stretches = plan.outline.above(*v);
+        let one = stretches.len() == 1;
+        joints.extend(stretches.into_iter().enumerate().map(|(k, s)| PanelJoint {
+            id: if one { format!("joint-level-{}", i + 1) } else { format!("joint-level-{}-{}", i + 1, k + 1) },
+            rect: Rect::new(s.lo, *v - side, s.hi, *v + side),
+        }));
+    }
+    joints.append(&mut uprights);
+    if ways.lying {
+        // From the bottom up, so that each strip laps over the ends of those below it.
+        joints.sort_by_key(|j| (j.rect.v0, j.rect.height()));
+    }
     let mut acts = Vec::new();
     let liquid = spec.joint_bond == Bond::Cured;
-    for (id, rect) in level.chain(upright).collect::<Vec<_>>() {
+    for PanelJoint { id, rect } in joints {
         let run = rect.width().max(rect.height());
         let cut =
             (!liquid).then_some(CutSize { length: run, width, stock_width: width, roll: Some(tape), widest: None });
@@ -455,7 +511,8 @@ fn panel_steps(plan: &mut Plan, spec: &BarrierSpec, openings: &[Rect]) -> Vec<St
 fn coat_steps(plan: &mut Plan, spec: &BarrierSpec, openings: &[Rect]) -> Vec<Step> {
     let wall = plan.surfaces[0].facet.rect();
     let mil = plan.figures.number("field_mil");
-    let regions = minus(wall, openings);
+    let free: Vec<Rect> = openings.iter().copied().chain(plan.outline.air()).collect();
+    let regions = minus(wall, &free);
     plan.pieces.push(Piece {
         id: "coat".into(),
         name: spec.name.clone(),

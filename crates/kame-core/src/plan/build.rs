@@ -1,15 +1,16 @@
-use super::barrier::{barrier_steps, cover_steps};
+use super::barrier::{PanelWays, barrier_steps, cover_steps};
 use super::{AsBuilt, Note, Opening, Plan, PlanTarget, Surface, SurfaceId};
-use crate::detail::course::{CourseInput, CoursePlan, plan_courses};
+use crate::detail::course::{CourseInput, CoursePlan, least_first, plan_courses};
 use crate::detail::instance::{OpeningSize, instantiate, sizes};
+use crate::detail::recipe::Role;
 use crate::detail::schools::{Answers, BarrierKind, Feature, NoteSpec, Schools, Scope};
-use crate::job::{CornerSpec, DeviationKind, Job, OpeningSpec, Problem};
+use crate::job::{CornerSpec, DeviationKind, Job, LevelKind, LevelSpec, OpeningSpec, Problem};
 use crate::layup::Depth;
 use crate::length::Length;
 use crate::profile::{Figures, Profile};
 use crate::sequence::{Act, Action, Step};
-use crate::surface::{Facet, Rect};
-use std::collections::BTreeSet;
+use crate::surface::{Facet, Outline, Rect};
+use std::collections::{BTreeMap, BTreeSet};
 
 /// Water that runs off the foot of the wall has left it: the lowest part counts as outlet.
 const FOOT: Length = Length::inch_fraction(1, 2);
@@ -99,27 +100,43 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
         let env = sizes(&figures, recipe, &size_of(at)).map_err(|e| data(e.to_string()))?;
         clear_above = clear_above.max(env.length("clear_above").map_err(|e| data(e.to_string()))?);
     }
+    let top = job.wall.top.iter().map(|p| (p.at, p.height + plate)).collect();
+    let outline = Outline::new(top, wall.width(), wall.height(), figures.length("outline_step"));
+    let (least, most) = (least_first(figures.length("lap_horizontal")), figures.length("barrier_roll_width"));
+    if let Some(own) = job.wall.first_course.filter(|own| *own < least || *own > most) {
+        let message = format!(
+            "a first course of {own} cannot be hung: between {least}, twice the lap, and {most}, the width of the roll, it can; or let Kame find the best."
+        );
+        return Err(vec![Problem::new("$.wall.first_course", message)]);
+    }
+    let problems = through_the_top(job, &rects, &outline, plate);
+    if !problems.is_empty() {
+        return Err(problems);
+    }
     let corners: Vec<Length> = job.wall.corners.iter().map(|c| c.at).collect();
     let in_courses = spec.kind == BarrierKind::Courses;
     let courses = if in_courses {
-        plan_courses(&CourseInput {
-            width: wall.width(),
-            height: wall.height(),
-            roll_width: figures.length("barrier_roll_width"),
-            roll_length: figures.length("barrier_roll_length"),
-            lap: figures.length("lap_horizontal"),
-            side_lap: figures.length("lap_vertical"),
-            stagger: figures.length("course_stagger"),
-            corner_clear: figures.length("opening_corner_clear"),
-            // The flap and its patches want one whole course above the head, which may ask for more than the general figure.
-            clear_above,
-            clear_below: figures.length("course_clear_of_opening"),
-            pan_up_turn: figures.length("pan_up_turn"),
-            least_strip: figures.length("course_least_strip"),
-            openings: &rects,
-            corners: &corners,
-            corner_wrap: figures.length("corner_wrap"),
-        })
+        plan_courses(
+            &CourseInput {
+                outline: &outline,
+                height: wall.height(),
+                roll_width: figures.length("barrier_roll_width"),
+                roll_length: figures.length("barrier_roll_length"),
+                lap: figures.length("lap_horizontal"),
+                side_lap: figures.length("lap_vertical"),
+                stagger: figures.length("course_stagger"),
+                corner_clear: figures.length("opening_corner_clear"),
+                // The flap and its patches want one whole course above the head, which may ask for more than the general figure.
+                clear_above,
+                clear_below: figures.length("course_clear_of_opening"),
+                pan_up_turn: figures.length("pan_up_turn"),
+                least_strip: figures.length("course_least_strip"),
+                openings: &rects,
+                corners: &corners,
+                corner_wrap: figures.length("corner_wrap"),
+            },
+            job.wall.first_course,
+        )
     } else {
         CoursePlan::default()
     };
@@ -151,13 +168,23 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
         as_built: Vec::new(),
         courses,
         corners: job.wall.corners.clone(),
+        levels: job.wall.levels.clone(),
+        outline,
         figures,
         plate,
     };
     // What runs along the wall has the barrier behind it.
     let holes = || job.openings.iter().zip(&rects).filter(|(o, _)| o.feature != Feature::Line);
     let holes: Vec<Rect> = holes().map(|(_, r)| *r).collect();
-    let mut steps = barrier_steps(&mut plan, spec, &holes);
+    let mut steps = barrier_steps(
+        &mut plan,
+        spec,
+        &holes,
+        PanelWays {
+            lying: general.get("panels").is_some_and(|a| a == "lying"),
+            cut_now: general.get("cutting").is_some_and(|a| a == "now"),
+        },
+    );
     let around = OpeningSize { index: None, id: "wall".into(), rect: wall, depth: plan.plate, flange: plan.plate };
     let of_wall = instantiate(&mut plan, &whole.recipe(&general), &around);
     steps.extend(of_wall.map_err(|e| data(format!("the recipe of the wall: {e}")))?.steps);
@@ -198,7 +225,9 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
     plan.order = order(&plan.steps, &job.sequence.order);
     plan.notes = notes(&plan, profile, job);
     plan.notes.extend(known);
-    plan.as_built = as_built(&plan, job)?;
+    let rule = profile.values(&BTreeMap::new()).map_err(|e| data(e.to_string()))?;
+    plan.notes.extend(graded(&plan, job, &rule));
+    plan.as_built = as_built(&mut plan, job)?;
     Ok(plan)
 }
 
@@ -264,7 +293,7 @@ fn notes(plan: &Plan, profile: &Profile, job: &Job) -> Vec<Note> {
 }
 
 /// What was done other than planned, on the pieces there are.
-fn as_built(plan: &Plan, job: &Job) -> Result<Vec<AsBuilt>, Vec<Problem>> {
+fn as_built(plan: &mut Plan, job: &Job) -> Result<Vec<AsBuilt>, Vec<Problem>> {
     let mut out = Vec::new();
     let inch = Length::inch(1);
     for (i, d) in job.as_built.iter().enumerate() {
@@ -284,6 +313,23 @@ fn as_built(plan: &Plan, job: &Job) -> Result<Vec<AsBuilt>, Vec<Problem>> {
         };
         let middle = widest.u0 + Length::from_units(widest.width().units() / 2);
         out.push(match d.kind {
+            DeviationKind::OffLevel => {
+                let p = &plan.pieces[piece];
+                if p.role != Role::Barrier || p.cut.as_ref().is_none_or(|c| c.roll.is_none()) {
+                    let name = &p.name;
+                    return Err(vec![Problem::new(
+                        at("kind"),
+                        format!("the {name} is not a course of sheet, so it cannot run off level; name a course"),
+                    )]);
+                }
+                let wall = plan.surfaces[0].facet.rect();
+                let up = plan.figures.length("off_level");
+                let left = Rect { u1: middle, ..widest };
+                let right = Rect { u0: middle, v0: widest.v0 + up, v1: (widest.v1 + up).min(wall.v1), ..widest };
+                plan.pieces[piece].regions =
+                    [left, right].into_iter().filter(|r| r.has_area()).map(|r| (SurfaceId::WALL, r)).collect();
+                AsBuilt::OffLevel { piece, on: SurfaceId::WALL, rect: right }
+            }
             DeviationKind::FishMouth => {
                 let low = widest.v1 - plan.figures.length("mouth_depth");
                 let rect = Rect::new(middle - inch, low.max(widest.v0), middle + inch, widest.v1);
@@ -351,6 +397,48 @@ fn order(steps: &[Step], own: &[String]) -> Vec<usize> {
         }
     }
     order
+}
+
+/// Features that stand through the top of a wall that is not level.
+fn through_the_top(job: &Job, rects: &[Rect], outline: &Outline, plate: Length) -> Vec<Problem> {
+    let through = |(i, (o, r)): (usize, (&OpeningSpec, &Rect))| {
+        let top = outline.least_over(r.along_u());
+        (o.feature != Feature::Line && r.v1 > top).then(|| {
+            let message = format!(
+                "{} reaches {} up, and the wall over it is {} high there: lower it by {}, or move it to where the wall is higher.",
+                o.name,
+                r.v1 - plate,
+                top - plate,
+                r.v1 - top
+            );
+            Problem::new(format!("$.openings[{i}].sill"), message)
+        })
+    };
+    job.openings.iter().zip(rects).enumerate().filter_map(through).collect()
+}
+
+/// Grade and paving nearer to the foot of the barrier than the rule asks.
+fn graded(plan: &Plan, job: &Job, rule: &Figures) -> Vec<Note> {
+    let near = |l: &LevelSpec| {
+        let (id, what) = match l.kind {
+            LevelKind::Soil => ("clear_soil", "soil"),
+            LevelKind::Paving => ("clear_paving", "paving"),
+            LevelKind::Floor => return None,
+        };
+        let (least, clear) = (rule.length(id), -l.at - plan.plate);
+        (clear < least).then(|| Note {
+            code: "F29".into(),
+            piece: None,
+            opening: None,
+            figure: None,
+            reason: format!("{} lies {} below the foot of the barrier; over {what} it needs {least}.", l.name, clear.max(Length::ZERO)),
+            remedy: format!(
+                "Lower the {what} by {}, or end the barrier higher on the foundation with its base flashing; where neither can be, ask who designed it.",
+                least - clear
+            ),
+        })
+    };
+    job.wall.levels.iter().filter_map(near).collect()
 }
 
 fn misplaced(job: &Job, rects: &[Rect], wall: Rect, plate: Length) -> Vec<Problem> {
@@ -428,8 +516,10 @@ fn crowded(job: &Job, plan: &Plan, wall: Rect) -> Vec<Problem> {
         for p in &plan.openings[..i] {
             if let Some(shared) = p.hull.intersection(h) {
                 let by = shared.width().min(shared.height());
+                let holes = o.feature == Feature::Penetration && p.feature == Feature::Penetration;
+                let together = if holes { ", or flash them together as one" } else { "" };
                 let message = format!(
-                    "the flashings of {} and {} fall on each other by {by}: move them apart by at least {by}.",
+                    "the flashings of {} and {} fall on each other by {by}: move them apart by at least {by}{together}.",
                     p.name, o.name
                 );
                 out.push(Problem::new(format!("$.openings[{i}].left"), message));

@@ -8,12 +8,12 @@ pub use build::build;
 use crate::detail::course::CoursePlan;
 use crate::detail::recipe::{FitOf, ReachSpec, Role};
 use crate::detail::schools::{Answers, Feature};
-use crate::job::CornerSpec;
+use crate::job::{CornerSpec, LevelSpec};
 use crate::layup::{Bond, Depth};
 use crate::length::Length;
 use crate::profile::Figures;
 use crate::sequence::{Action, Step};
-use crate::surface::{Edge, Facet, Rect, Segment, Side};
+use crate::surface::{Edge, Facet, Outline, Rect, Segment, Side};
 
 /// Index of a surface in its plan. The wall is the first.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
@@ -296,18 +296,27 @@ pub enum AsBuilt {
         /// Where.
         rect: Rect,
     },
+    /// A part of a course that lies higher than planned.
+    OffLevel {
+        /// Which piece.
+        piece: usize,
+        /// Surface.
+        on: SurfaceId,
+        /// Where it lies.
+        rect: Rect,
+    },
 }
 
 impl AsBuilt {
     /// Which piece it is about.
     pub fn piece(&self) -> usize {
-        let (Self::Mouth { piece, .. } | Self::Bead { piece, .. }) = *self;
+        let (Self::Mouth { piece, .. } | Self::Bead { piece, .. } | Self::OffLevel { piece, .. }) = *self;
         piece
     }
 
     /// Where it is.
     pub fn place(&self) -> (SurfaceId, Rect) {
-        let (Self::Mouth { on, rect, .. } | Self::Bead { on, rect, .. }) = *self;
+        let (Self::Mouth { on, rect, .. } | Self::Bead { on, rect, .. } | Self::OffLevel { on, rect, .. }) = *self;
         (on, rect)
     }
 }
@@ -349,6 +358,10 @@ pub struct Plan {
     pub courses: CoursePlan,
     /// Where the wall turns a corner: its face goes on unbroken, as a sheet does that is turned round it.
     pub corners: Vec<CornerSpec>,
+    /// Grade, paving and floors.
+    pub levels: Vec<LevelSpec>,
+    /// The top of the wall.
+    pub outline: Outline,
     /// What should be known.
     pub notes: Vec<Note>,
     /// What was done other than planned.

@@ -23,6 +23,33 @@ pub enum Phase {
     Cover,
 }
 
+/// Whose work a step usually is.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "lowercase")]
+pub enum Trade {
+    /// Who measures, inspects and signs.
+    Lead,
+    /// Who hangs the barrier and flashes it.
+    Barrier,
+    /// Who sets windows and doors.
+    Window,
+    /// Who hangs what covers the barrier.
+    Cladding,
+}
+
+impl Phase {
+    /// Whose work it usually is.
+    pub fn trade(self) -> Trade {
+        match self {
+            Self::Survey | Self::Check => Trade::Lead,
+            Self::Barrier | Self::Preparation | Self::Flashing => Trade::Barrier,
+            Self::Unit | Self::Inside => Trade::Window,
+            Self::Cover => Trade::Cladding,
+        }
+    }
+}
+
 /// What one action does. Indices are those of the plan.
 #[derive(Clone, Debug, PartialEq)]
 pub enum Act {

@@ -243,6 +243,8 @@ impl<'a> Ground<'a> {
         layup.stitches.extend(lists.stitches.iter().filter_map(stitch));
         let holes = lists.openings.iter().filter(|o| plan.openings[**o].feature == Feature::Opening && self.open[**o]);
         layup.voids.extend(holes.filter_map(|o| patch(SurfaceId::WALL, plan.openings[*o].rect)));
+        let air = plan.outline.air().into_iter();
+        layup.voids.extend(air.filter_map(|r| patch(SurfaceId::WALL, r)));
         layup.voids.extend(window.into_iter().flat_map(|w| self.beyond(w)));
         let mut sheet_of: HashMap<usize, SheetId> = HashMap::new();
         let mut pieces = Vec::new();
@@ -268,8 +270,12 @@ impl<'a> Ground<'a> {
         for as_built in lists.as_built.iter().map(|i| &plan.as_built[*i]) {
             let (on, rect) = as_built.place();
             let Some((sheet, at)) = sheet_of.get(&as_built.piece()).copied().zip(patch(on, rect)) else { continue };
-            let list = if matches!(as_built, AsBuilt::Mouth { .. }) { &mut layup.faults } else { &mut layup.seals };
-            list.push(OnSheet { sheet, at });
+            match as_built {
+                AsBuilt::Mouth { .. } => layup.faults.push(OnSheet { sheet, at }),
+                AsBuilt::Bead { .. } => layup.seals.push(OnSheet { sheet, at }),
+                // Lies in the stack as it was hung.
+                AsBuilt::OffLevel { .. } => {}
+            }
         }
         let mut targets = Vec::new();
         for &i in &lists.targets {

@@ -330,7 +330,9 @@ impl Stage {
                 self.forget(laid.piece);
             }
         }
-        if reached.is_empty() { Err(Why::NothingToCut) } else { Ok(()) }
+        // Panels cut as they were hung are open already.
+        let beside = |l: &Laid| barrier(l) && l.rect.touches(around);
+        if reached.is_empty() && !self.layers.iter().any(beside) { Err(Why::NothingToCut) } else { Ok(()) }
     }
 
     fn seal(&mut self, plan: &Plan, seal: usize) -> Result<(), Why> {

@@ -1,8 +1,10 @@
 //! Plane geometry of the wall: rectangles on facets, and how facets join. Knows no pieces.
 
+mod outline;
 mod rect;
 mod stitch;
 
+pub use outline::Outline;
 pub use rect::{Interval, Rect};
 pub use stitch::{Edge, Segment, Side, Stitch, StitchEnd};
 

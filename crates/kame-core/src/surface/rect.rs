@@ -82,6 +82,11 @@ impl Rect {
         self.intersection(o).is_some()
     }
 
+    /// True where the two share area or an edge.
+    pub fn touches(self, o: Self) -> bool {
+        self.u0 <= o.u1 && o.u0 <= self.u1 && self.v0 <= o.v1 && o.v0 <= self.v1
+    }
+
     /// True where `o` lies wholly inside or on the border.
     pub fn contains(self, o: Self) -> bool {
         self.u0 <= o.u0 && self.v0 <= o.v0 && self.u1 >= o.u1 && self.v1 >= o.v1

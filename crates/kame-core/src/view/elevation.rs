@@ -2,7 +2,7 @@ use super::Weather;
 use crate::detail::recipe::Role;
 use crate::detail::schools::Feature;
 use crate::findings::{HeadReading, Moment, Part};
-use crate::job::CornerKind;
+use crate::job::{CornerKind, LevelKind};
 use crate::layup::Depth;
 use crate::length::{Head, Length, UNITS_PER_INCH};
 use crate::plan::{Plan, SurfaceId};
@@ -27,6 +27,8 @@ pub struct Shape {
     pub name: String,
     /// What it does: chooses hatch and edge.
     pub role: Role,
+    /// Generic material.
+    pub product: String,
     /// Letter.
     pub letter: String,
     /// Where the letter stands: in the middle of the largest part that can be seen; nowhere where none can.
@@ -118,12 +120,30 @@ pub struct Elevation {
     pub plate: f64,
     /// Pieces in lap order, the outermost last.
     pub shapes: Vec<Shape>,
+    /// The top of the walls from left to right, x and y; empty where it is level.
+    pub top: Vec<[f64; 2]>,
+    /// Grade, paving and floors.
+    pub levels: Vec<LevelView>,
+    /// Upper edges of courses that another laps over, from the top down; the lowest can be dragged.
+    pub courses: Vec<f64>,
     /// Corners, from left to right.
     pub corners: Vec<CornerView>,
     /// Openings.
     pub openings: Vec<OpeningView>,
     /// Wet places behind the pieces.
     pub marks: Vec<Mark>,
+}
+
+/// A level line on the drawing.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct LevelView {
+    /// How far down, in.
+    pub y: f64,
+    /// What it is.
+    pub kind: LevelKind,
+    /// What people call it.
+    pub name: String,
 }
 
 /// A point of a surface on the drawing. Returns are drawn inside the opening, as seen from outside.
@@ -217,6 +237,22 @@ pub fn draw(plan: &Plan, moment: &Moment, weather: Weather) -> Elevation {
         height,
         plate: height - plan.plate.to_inches_f64(),
         shapes: shapes(plan, moment),
+        top: plan
+            .outline
+            .points()
+            .iter()
+            .map(|(u, v)| map(plan, SurfaceId::WALL, u.to_inches_f64(), v.to_inches_f64()))
+            .collect(),
+        courses: {
+            let all = &plan.courses.courses;
+            let laps = all.iter().take(all.len().saturating_sub(1));
+            laps.rev().map(|c| height - c.top.to_inches_f64()).collect()
+        },
+        levels: plan
+            .levels
+            .iter()
+            .map(|l| LevelView { y: height - (l.at + plan.plate).to_inches_f64(), kind: l.kind, name: l.name.clone() })
+            .collect(),
         corners: plan
             .corners
             .iter()
@@ -290,6 +326,7 @@ fn shape(plan: &Plan, piece: usize, laid: &[Laid], seen: &[Laid], held: bool) ->
         piece: p.id.clone(),
         name: p.name.clone(),
         role: p.role,
+        product: p.product.clone(),
         letter: p.letter.clone(),
         label,
         held,

@@ -10,7 +10,7 @@ mod section;
 mod tonight;
 
 pub use compare::{ComparedAnswer, Comparison, MaterialUse, Side, compare};
-pub use elevation::{CornerView, Elevation, Mark, OpeningState, OpeningView, Shape};
+pub use elevation::{CornerView, Elevation, LevelView, Mark, OpeningState, OpeningView, Shape};
 pub use exploded::{Exploded, ExplodedPiece, explode};
 pub use schools::{ChoiceView, OpeningAnswers, OrderView, QuestionView, order_view, school_views};
 pub use section::{Band, GapState, GapView, Section, SectionAsk, SectionKind};
@@ -19,7 +19,7 @@ pub use tonight::{NightView, night_views};
 use crate::findings::{Cause, Finding, Fix, HeadReading, KnownWater, Moment, Severity, by_cause};
 use crate::job::{Job, OpeningSpec, Problem};
 use crate::plan::{Plan, SurfaceId, build};
-use crate::sequence::{Phase, RAIN, RAIN_NO_GLUE, StepCard};
+use crate::sequence::{Phase, RAIN, RAIN_NO_GLUE, StepCard, Trade};
 use crate::takeoff::{CutGroup, cut_list};
 use crate::tonight::KnownEvenings;
 use crate::water::PassageKind;
@@ -76,6 +76,8 @@ pub struct StepView {
     pub title: String,
     /// Phase.
     pub phase: Phase,
+    /// Whose work it usually is.
+    pub trade: Trade,
     /// At which opening, empty for the wall.
     pub opening: String,
     /// Left out.
@@ -352,6 +354,7 @@ fn steps(plan: &Plan) -> Vec<StepView> {
             id: step.id.clone(),
             title,
             phase: step.phase,
+            trade: step.phase.trade(),
             opening,
             removed,
             card: step.card.clone(),

@@ -100,6 +100,9 @@ fn label(edit: &Edit) -> &'static str {
     match edit {
         Edit::Rename { .. } => "rename",
         Edit::SetWall { .. } => "wall size",
+        Edit::SetFirstCourse { .. } => "first course",
+        Edit::FlashTogether { .. } => "flashed together",
+        Edit::ShapeTop { .. } => "top of a wall",
         Edit::SetOpening { .. } => "window size or place",
         Edit::TakeSchools { .. } | Edit::SetSchool { .. } => "how it is made",
         Edit::SetAsBuilt { .. } => "as built",

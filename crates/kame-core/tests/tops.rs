@@ -1,0 +1,190 @@
+//! Gables, rakes, steps and levels: what lies above the top is no wall, and what lies below it runs dry.
+
+use kame_core::findings::{Moment, Severity};
+use kame_core::job::{CornerKind, CornerSpec, Edit, Job, LevelKind, LevelSpec, TopPoint, TopShape, apply};
+use kame_core::length::Length;
+use kame_core::plan::{Plan, build};
+use proptest::prelude::*;
+
+fn inch(n: i64) -> Length {
+    Length::inch(n)
+}
+
+const SHAPES: [TopShape; 7] = [
+    TopShape::Level,
+    TopShape::Low,
+    TopShape::Gable,
+    TopShape::RakeRight,
+    TopShape::RakeLeft,
+    TopShape::StepRight,
+    TopShape::StepLeft,
+];
+
+/// Two walls of 20 ft, 16 ft high, a window low on the first.
+fn job(barrier: &str) -> Job {
+    let mut job = Job::new("tops");
+    (job.wall.width, job.wall.height) = (inch(480), inch(192));
+    job.wall.corners = vec![CornerSpec { at: inch(240), kind: CornerKind::Outside, name: "Gable end".into() }];
+    job.wall.schools.insert("barrier".into(), barrier.into());
+    job
+}
+
+fn with(job: &Job, edit: &Edit) -> (Job, Plan) {
+    apply(job, edit).unwrap_or_else(|p| panic!("{p:?}"))
+}
+
+fn refused(job: &Job, edit: &Edit) -> String {
+    let problems = apply(job, edit).expect_err("refused");
+    problems.into_iter().map(|p| format!("{} {}", p.path, p.message)).collect::<Vec<_>>().join("\n")
+}
+
+fn gable() -> Edit {
+    Edit::ShapeTop { wall: 1, shape: TopShape::Gable, low: inch(108) }
+}
+
+#[test]
+fn a_gable_is_put_on_one_wall_and_taken_off_again() {
+    let (job, plan) = with(&job("loose"), &gable());
+    let points: Vec<(Length, Length)> = job.wall.top.iter().map(|p| (p.at, p.height)).collect();
+    let expected = [(0, 192), (240, 192), (240, 108), (360, 192), (480, 108)].map(|(a, h)| (inch(a), inch(h)));
+    assert_eq!(points, expected);
+    assert!(plan.outline.area(inch(480)) < 480.0 * 193.0);
+    let (level, _) = with(&job, &Edit::ShapeTop { wall: 1, shape: TopShape::Level, low: inch(108) });
+    assert!(level.wall.top.is_empty());
+}
+
+#[test]
+fn the_top_goes_with_its_corners() {
+    let (gabled, _) = with(&job("loose"), &gable());
+    let wider = Edit::SetWall { name: None, width: Some(inch(720)), height: None, corners: None, levels: None };
+    let (wider, _) = with(&gabled, &wider);
+    let at: Vec<Length> = wider.wall.top.iter().map(|p| p.at).collect();
+    assert_eq!(at, [0, 240, 240, 480, 720].map(inch));
+}
+
+#[test]
+fn what_stands_through_the_top_is_told_with_the_room_there_is() {
+    let (mut high, _) = with(&job("loose"), &gable());
+    high.openings[0].left = inch(250);
+    high.openings[0].sill = inch(70);
+    let problems = build(&high).expect_err("refused");
+    assert!(
+        problems[0].message.contains("the wall over it is") && problems[0].message.contains("lower it by"),
+        "{problems:?}"
+    );
+}
+
+#[test]
+fn a_top_that_does_not_close_is_refused_with_its_ends() {
+    let mut bad = job("loose");
+    let point = |at: i64, height: i64| TopPoint { at: inch(at), height: inch(height) };
+    bad.wall.top = vec![point(0, 108), point(300, 108)];
+    assert!(format!("{:?}", build(&bad)).contains("the walls from 0"), "{:?}", build(&bad));
+    bad.wall.top = vec![point(0, 108), point(300, 400), point(480, 108)];
+    assert!(format!("{:?}", build(&bad)).contains("that of the highest point"));
+    bad.wall.top = vec![point(0, 108), point(300, 150), point(200, 150), point(480, 108)];
+    assert!(format!("{:?}", build(&bad)).contains("from left to right"));
+    assert!(
+        refused(&job("loose"), &Edit::ShapeTop { wall: 7, shape: TopShape::Gable, low: inch(99) })
+            .contains("no wall 8")
+    );
+}
+
+#[test]
+fn panels_and_courses_stop_where_the_wall_does() {
+    for barrier in ["loose", "panel"] {
+        let level: f64 =
+            area(&with(&job(barrier), &Edit::ShapeTop { wall: 1, shape: TopShape::Level, low: inch(108) }).1);
+        let gabled = area(&with(&job(barrier), &gable()).1);
+        assert!(gabled < level - 1000.0, "{barrier}: {gabled} of {level}");
+    }
+}
+
+fn area(plan: &Plan) -> f64 {
+    let barrier = plan.pieces.iter().filter(|p| p.role.is_barrier() && p.opening.is_none());
+    let cut = barrier.filter_map(|p| p.cut.as_ref());
+    cut.map(|c| c.length.to_inches_f64() * c.width.to_inches_f64()).sum()
+}
+
+#[test]
+fn grade_too_near_the_foot_is_told_with_what_is_missing_and_floors_are_not() {
+    let level = |kind, at: i64| LevelSpec { kind, at: inch(at), name: format!("{kind:?}") };
+    let told = |levels: Vec<LevelSpec>| {
+        let set = Edit::SetWall { name: None, width: None, height: None, corners: None, levels: Some(levels) };
+        let (_, plan) = with(&job("loose"), &set);
+        plan.notes.iter().filter(|n| n.code == "F29").map(|n| n.remedy.clone()).collect::<Vec<_>>()
+    };
+    // The foot lies 1 in below the plate: soil 3 in below the plate leaves 2 in of the 4 it needs.
+    let soil = told(vec![level(LevelKind::Soil, -3)]);
+    assert!(soil.len() == 1 && soil[0].contains("Lower the soil by 2\""), "{soil:?}");
+    assert!(
+        told(vec![level(LevelKind::Soil, -5), level(LevelKind::Paving, -3), level(LevelKind::Floor, 110)]).is_empty()
+    );
+    let far = Edit::SetWall {
+        name: None,
+        width: None,
+        height: None,
+        corners: None,
+        levels: Some(vec![level(LevelKind::Floor, 900)]),
+    };
+    assert!(refused(&job("loose"), &far).contains("floor line"));
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(24))]
+
+    #[test]
+    fn whatever_the_top_the_wall_runs_dry(
+        shapes in prop::collection::vec((0..SHAPES.len(), 100_i64..180), 2),
+        barrier in prop::sample::select(vec!["loose", "adhered", "fluid", "panel"]),
+    ) {
+        let mut job = job(barrier);
+        for (wall, (shape, low)) in shapes.into_iter().enumerate() {
+            let edit = Edit::ShapeTop { wall, shape: SHAPES[shape], low: inch(low) };
+            job = apply(&job, &edit).map_err(|p| TestCaseError::fail(format!("{p:?}")))?.0;
+        }
+        let plan = build(&job).map_err(|p| TestCaseError::fail(format!("{p:?}")))?;
+        let found = Moment::new(&plan, usize::MAX).map_err(TestCaseError::fail)?.findings(&plan);
+        let wrong: Vec<_> = found.iter().filter(|f| !matches!(f.severity, Severity::Glue | Severity::Note)).collect();
+        prop_assert!(wrong.is_empty(), "{:?}", wrong);
+    }
+}
+
+#[test]
+fn a_course_line_can_be_moved_and_what_it_costs_is_told() {
+    let job = job("loose");
+    let best = build(&job).expect("fits");
+    let (own, plan) = with(&job, &Edit::SetFirstCourse { height: Some(inch(50)) });
+    assert_eq!(plan.courses.courses[0].top, inch(50));
+    assert!(
+        plan.courses.why.contains("by your choice") && plan.courses.why.contains("The best start"),
+        "{}",
+        plan.courses.why
+    );
+    let (back, plan) = with(&own, &Edit::SetFirstCourse { height: None });
+    assert_eq!((back, plan.courses), (job.clone(), best.courses));
+    let said = refused(&job, &Edit::SetFirstCourse { height: Some(inch(3)) });
+    assert!(said.contains("twice the lap"), "{said}");
+}
+
+#[test]
+fn two_pipes_that_crowd_each_other_are_flashed_together_and_run_dry() {
+    let mut job = job("loose");
+    job.openings.clear();
+    let pipe = |left: i64| Edit::AddFeature { kind: "pipe".into(), left: Some(inch(left)), sill: Some(inch(30)) };
+    let (one, _) = with(&job, &pipe(60));
+    let said = refused(&one, &pipe(64));
+    assert!(said.contains("fall on each other"), "{said}");
+    assert!(said.contains("flash them together"), "{said}");
+    let (two, _) = with(&one, &pipe(150));
+    let together = Edit::FlashTogether { id: "P2".into(), with: "P1".into(), left: Some(inch(64)), sill: None };
+    let (both, plan) = with(&two, &together);
+    let [o] = &both.openings[..] else { panic!("one feature") };
+    assert_eq!((o.left, o.left + o.width), (one.openings[0].left, inch(64) + one.openings[0].width));
+    let found = Moment::new(&plan, usize::MAX).expect("a layup").findings(&plan);
+    assert!(found.iter().all(|f| matches!(f.severity, Severity::Glue | Severity::Note)), "{found:?}");
+    let same = Edit::FlashTogether { id: "P1".into(), with: "P1".into(), left: None, sill: None };
+    assert!(refused(&two, &same).contains("itself"));
+    let far = Edit::FlashTogether { id: "P1".into(), with: "P2".into(), left: None, sill: None };
+    assert!(refused(&two, &far).contains("size of a penetration"), "{}", refused(&two, &far));
+}
