@@ -109,6 +109,79 @@ async fn the_faults_between_trades_are_made_on_purpose_and_told() -> Result<()> 
 }
 
 #[tokio::test]
+async fn a_gable_a_floor_and_a_course_of_ones_own_are_drawn_and_their_cost_told() -> Result<()> {
+    let kame = Kame::start(true).await?;
+    let b = open(&kame, "/jobs/2").await?;
+    b.press("w").await?;
+    b.fill("[data-test=wall-height]", "13'").await?;
+    b.until("return !document.querySelector('[data-test=undo]').disabled").await?;
+    b.fill("[data-test=top] input", "108").await?;
+    b.wait("[data-test=outline]").await?;
+    b.choose("#level-kind", "Floor").await?;
+    b.fill("[data-test=add-level] input[aria-label='Name']", "Loft").await?;
+    b.fill("[data-test=add-level] input[aria-label='from the plate']", "112").await?;
+    b.until_text("[data-test=level]", "Loft · Floor").await?;
+    b.wait("[data-test=level-line]").await?;
+    b.fill("[data-test=first-course]", "50").await?;
+    b.until_text("[data-test=courses-why]", "by your choice").await?;
+    b.until_text("[data-test=courses-why]", "The best start").await?;
+    b.click("[data-test=best-course]").await?;
+    b.until("return !document.querySelector('[data-test=courses-why]').textContent.includes('by your choice')").await?;
+    b.fill("[data-test=first-course]", "2").await?;
+    b.until_text("[data-test=error]", "twice the lap").await?;
+    b.end().await
+}
+
+#[tokio::test]
+async fn a_course_is_dragged_and_one_run_off_level_is_told() -> Result<()> {
+    let kame = Kame::start(true).await?;
+    let b = open(&kame, "/jobs/2").await?;
+    b.press("w").await?;
+    b.eval("document.activeElement.blur()").await?;
+    b.press("0").await?;
+    b.until("const g = document.querySelector('[data-test=course-grip]'); return !!g && g.getBoundingClientRect().width > 2").await?;
+    b.eval(
+        "const g = document.querySelector('[data-test=course-grip]'), r = g.getBoundingClientRect(), svg = document.querySelector('[data-test=elevation]'); \
+         const at = (y) => ({ bubbles: true, pointerId: 1, clientX: r.x + r.width / 2, clientY: r.y + r.height / 2 + y }); \
+         svg.setPointerCapture = () => {}; \
+         g.dispatchEvent(new PointerEvent('pointerdown', at(0))); svg.dispatchEvent(new PointerEvent('pointermove', at(30))); svg.dispatchEvent(new PointerEvent('pointerup', at(30)))",
+    )
+    .await?;
+    b.until_text("[data-test=courses-why]", "by your choice").await?;
+    b.click("[data-test=undo]").await?;
+    findings(&b).await?;
+    b.choose("#mistake", "Off level: barrier (course 2)").await?;
+    b.eval("document.querySelector('form.try button[type=submit]').click()").await?;
+    b.until(&told("F26")).await?;
+    b.end().await
+}
+
+#[tokio::test]
+async fn two_pipes_are_flashed_as_one_and_the_rail_is_filtered_by_trade() -> Result<()> {
+    let kame = Kame::start(true).await?;
+    let b = open(&kame, "/jobs/4").await?;
+    b.wait("[data-test=plan-key]").await?;
+    b.until("return document.querySelectorAll('[data-key-wall]').length === 5").await?;
+    b.eval("document.querySelector('[data-key-wall=\"1\"]').dispatchEvent(new MouseEvent('click', {bubbles: true}))")
+        .await?;
+    b.until("const [x, , w] = document.querySelector('[data-test=elevation]').getAttribute('viewBox').split(' ').map(Number); return x > 280 && x + w < 500").await?;
+    let steps = "document.querySelectorAll('.rail [data-step]').length";
+    b.eval("document.querySelector('[data-test=filter]').click()").await?;
+    b.choose("#filter-trade", "Window crew").await?;
+    b.until(&format!("return {steps} > 0 && [...document.querySelectorAll('.rail [data-step]')].every(e => e.dataset.step.includes('/'))")).await?;
+    b.click("[data-test=filter-clear]").await?;
+    b.until(&format!("return {steps} > 100")).await?;
+    b.eval("document.querySelector('[data-opening=P2]').dispatchEvent(new PointerEvent('pointerdown', {bubbles: true, pointerId: 1})); document.querySelector('[data-test=elevation]').dispatchEvent(new PointerEvent('pointerup', {bubbles: true, pointerId: 1}))").await?;
+    b.press("w").await?;
+    b.choose("#with", "P5 · ").await?;
+    b.fill("[data-test=together] input[aria-label='Sill above the plate']", "70").await?;
+    b.until("return document.querySelectorAll('[data-opening]').length === 25 && !document.querySelector('[data-opening=P5]')").await?;
+    b.click("[data-test=undo]").await?;
+    b.until("return document.querySelectorAll('[data-opening]').length === 26").await?;
+    b.end().await
+}
+
+#[tokio::test]
 async fn the_station_shows_every_wall_and_one_line_a_cause() -> Result<()> {
     let kame = Kame::start(true).await?;
     let b = open(&kame, "/jobs/4").await?;

@@ -1,5 +1,5 @@
+use crate::drawing::{Anchor, Drawing, Figure, Layer};
 use kame_core::detail::recipe::Role;
-use kame_core::view::{Elevation, OpeningState};
 use std::fmt::Write;
 
 /// Hatch of each role: pattern id, tile size, path, fill. Told apart without colour by hatch and letter.
@@ -18,75 +18,75 @@ fn escape(text: &str) -> String {
     text.replace('&', "&amp;").replace('<', "&lt;").replace('>', "&gt;").replace('"', "&quot;")
 }
 
-/// The elevation as a drawing of its own: SVG in inches, one user unit an inch, with hatches, letters and sizes.
-pub fn elevation_svg(e: &Elevation, title: &str) -> String {
-    let margin = 14.0;
-    let (w, h) = (e.width + 2.0 * margin, e.height + 2.0 * margin);
+fn list(points: &[[f64; 2]]) -> String {
+    points.iter().map(|p| format!("{:.4},{:.4}", p[0], p[1])).collect::<Vec<_>>().join(" ")
+}
+
+/// A drawing as SVG in inches, one user unit an inch, with hatches, letters and sizes; a group for each layer.
+pub fn svg(d: &Drawing) -> String {
+    let [x, y, w, h] = d.frame;
     let mut out = String::new();
     let _ = write!(
         out,
-        "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"{w}in\" height=\"{h}in\" viewBox=\"{} {} {w} {h}\" font-family=\"sans-serif\">",
-        -margin, -margin
+        "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"{w}in\" height=\"{h}in\" viewBox=\"{x} {y} {w} {h}\" font-family=\"sans-serif\"><title>{}</title><defs>",
+        escape(&d.title)
     );
-    let _ = write!(out, "<title>{}</title><defs>", escape(title));
     for (_, id, size, path, fill) in HATCHES {
         let _ = write!(
             out,
             "<pattern id=\"{id}\" width=\"{size}\" height=\"{size}\" patternUnits=\"userSpaceOnUse\"><rect width=\"{size}\" height=\"{size}\" fill=\"{fill}\"/><path d=\"{path}\" stroke=\"#4a4a45\" stroke-width=\"0.15\" fill=\"none\"/></pattern>"
         );
     }
-    let _ = write!(
-        out,
-        "</defs><rect width=\"{}\" height=\"{}\" fill=\"#fff\" stroke=\"#222\" stroke-width=\"0.4\"/>",
-        e.width, e.height
-    );
-    for s in &e.shapes {
-        let hatch = HATCHES.iter().find(|h| h.0 == s.role).map_or("barrier", |h| h.1);
-        for part in &s.parts {
-            let points: Vec<String> = part.iter().map(|p| format!("{:.4},{:.4}", p[0], p[1])).collect();
-            let _ = write!(out, "<polygon points=\"{}\" fill=\"url(#{hatch})\"/>", points.join(" "));
-        }
-        let path: String =
-            s.edges.iter().map(|l| format!("M{:.4} {:.4}L{:.4} {:.4}", l[0], l[1], l[2], l[3])).collect();
-        let dash = if s.held { " stroke-dasharray=\"1 1\"" } else { "" };
-        let _ = write!(
-            out,
-            "<path d=\"{path}\" stroke=\"#222\" stroke-width=\"0.25\" fill=\"none\"{dash}><title>{}</title></path>",
-            escape(&s.name)
-        );
+    if !d.clip.is_empty() {
+        let _ = write!(out, "<clipPath id=\"top\"><polygon points=\"{}\"/></clipPath>", list(&d.clip));
     }
-    for o in &e.openings {
-        let [x, y, w, h] = o.rect;
-        if o.state == OpeningState::Set
-            && let Some([gx, gy, gw, gh]) = o.glass
-        {
-            let _ = write!(
-                out,
-                "<rect x=\"{gx}\" y=\"{gy}\" width=\"{gw}\" height=\"{gh}\" fill=\"#fff\" stroke=\"#222\" stroke-width=\"0.4\"/><path d=\"M{gx} {gy}L{} {}M{} {gy}L{gx} {}\" stroke=\"#999\" stroke-width=\"0.2\"/>",
-                gx + gw,
-                gy + gh,
-                gx + gw,
-                gy + gh
-            );
+    let cut = if d.clip.is_empty() { "" } else { " clip-path=\"url(#top)\"" };
+    out.push_str("</defs>");
+    for f in &d.figures {
+        match f {
+            Figure::Area(a) => {
+                let hatch = a.role.map(|role| HATCHES.iter().find(|h| h.0 == role).map_or("barrier", |h| h.1));
+                let fill = hatch.map_or("#fff".to_owned(), |id| format!("url(#{id})"));
+                let named =
+                    if a.name.is_empty() { String::new() } else { format!("<title>{}</title>", escape(&a.name)) };
+                let (layer, points) = (a.layer.name(), list(&a.points));
+                let _ = write!(
+                    out,
+                    "<polygon class=\"{layer}\" points=\"{points}\" fill=\"{fill}\"{cut}>{named}</polygon>"
+                );
+            }
+            Figure::Line(l) => {
+                let [a, b, c, e] = l.at;
+                let dash = if l.dashed { " stroke-dasharray=\"1 1\"" } else { "" };
+                let clipped = if l.layer == Layer::Pieces { cut } else { "" };
+                let _ = write!(
+                    out,
+                    "<path class=\"{}\" d=\"M{a:.4} {b:.4}L{c:.4} {e:.4}\" stroke=\"#222\" stroke-width=\"{}\" fill=\"none\"{dash}{clipped}/>",
+                    l.layer.name(),
+                    l.width
+                );
+            }
         }
-        let _ = write!(
-            out,
-            "<text x=\"{}\" y=\"{}\" font-size=\"3.5\" text-anchor=\"middle\">{} {} × {}</text>",
-            x + w / 2.0,
-            y + h / 2.0,
-            escape(&o.id),
-            escape(&o.width),
-            escape(&o.height)
-        );
     }
-    for s in &e.shapes {
-        let Some([x, y]) = s.label else { continue };
+    for t in &d.texts {
+        let [x, y] = t.at;
+        let anchor = if t.anchor == Anchor::Middle { "middle" } else { "start" };
+        let turned = if t.upright { format!(" transform=\"rotate(-90 {x:.3} {y:.3})\"") } else { String::new() };
         let _ = write!(
             out,
-            "<text x=\"{x:.3}\" y=\"{y:.3}\" font-size=\"3\" text-anchor=\"middle\" dominant-baseline=\"central\" stroke=\"#fff\" stroke-width=\"0.8\" paint-order=\"stroke\">{}</text>",
-            escape(&s.letter)
+            "<text class=\"{}\" x=\"{x:.3}\" y=\"{y:.3}\" font-size=\"{}\" text-anchor=\"{anchor}\" stroke=\"#fff\" stroke-width=\"{}\" paint-order=\"stroke\"{turned}>{}</text>",
+            t.layer.name(),
+            t.size,
+            t.size * 0.25,
+            escape(&t.text)
         );
     }
     out.push_str("</svg>\n");
     out
+}
+
+/// The plain fill of a role, red, green, blue from 0 to 1.
+pub(crate) fn fill_of(role: Role) -> [f32; 3] {
+    let hex = HATCHES.iter().find(|h| h.0 == role).map_or(HATCHES[0].4, |h| h.4);
+    [1, 3, 5].map(|i| f32::from(u8::from_str_radix(&hex[i..i + 2], 16).unwrap_or(255)) / 255.0)
 }

@@ -1,10 +1,11 @@
 //! What leaves Kame reads back as what went in.
 
-use kame_core::job::Job;
+use kame_core::job::{CornerKind, CornerSpec, Job, TopPoint};
+use kame_core::length::Length;
 use kame_core::plan::build;
 use kame_core::takeoff::cut_list;
-use kame_core::view::{Ask, view};
-use kame_formats::{cut_list_csv, elevation_svg};
+use kame_core::view::{Ask, SectionAsk, SectionKind, view};
+use kame_formats::{Drawing, Layer, cut_list_csv, dxf, pdf, svg};
 
 #[test]
 fn the_cut_list_reads_back_with_every_piece_and_its_exact_size() {
@@ -33,7 +34,7 @@ fn names_cannot_become_formulas_or_markup() {
     let mut groups = cut_list(&plan, &[]);
     groups[0].pieces[0].name = "=1+1".into();
     assert!(cut_list_csv(&groups).expect("csv").contains(",'=1+1,"));
-    let svg = elevation_svg(&view(&job, &Ask::default()).expect("a view").elevation, &job.name);
+    let svg = svg(&Drawing::elevation(&view(&job, &Ask::default()).expect("a view").elevation, &job.name));
     assert!(!svg.contains("<script"), "escaped");
 }
 
@@ -41,7 +42,7 @@ fn names_cannot_become_formulas_or_markup() {
 fn the_drawing_has_every_visible_piece_in_lap_order() {
     let job = Job::new("svg");
     let e = view(&job, &Ask::default()).expect("a view").elevation;
-    let svg = elevation_svg(&e, "drawing");
+    let svg = svg(&Drawing::elevation(&e, "drawing"));
     let places: Vec<usize> = e
         .shapes
         .iter()
@@ -51,4 +52,88 @@ fn the_drawing_has_every_visible_piece_in_lap_order() {
     let pan = e.shapes.iter().position(|s| s.name == "sill pan").expect("pan");
     let patch = e.shapes.iter().position(|s| s.name == "left slit patch").expect("patch");
     assert!(places[pan] < places[patch]);
+}
+
+fn drawn(job: &Job) -> Drawing {
+    Drawing::elevation(&view(job, &Ask::default()).expect("a view").elevation, &job.name)
+}
+
+#[test]
+fn dimensions_say_the_walls_the_courses_and_the_openings() {
+    let mut job = Job::new("sizes");
+    job.wall.width = Length::inch(240);
+    let corner = CornerSpec { at: Length::inch(150), kind: CornerKind::Outside, name: "Yard".into() };
+    job.wall.corners.push(corner);
+    let d = drawn(&job);
+    let said: Vec<&str> = d.texts.iter().filter(|t| t.layer == Layer::Dimensions).map(|t| t.text.as_str()).collect();
+    for size in [150, 90, 240, 36, 48] {
+        let text = Length::inch(size).to_string();
+        assert!(said.contains(&text.as_str()), "{text} is not among {said:?}");
+    }
+    assert!(d.texts.iter().any(|t| t.text == "Yard"));
+}
+
+#[test]
+fn a_drawing_reads_back_from_dxf_at_full_size_with_its_layers_letters_and_sizes() {
+    let job = Job::new("dxf");
+    let d = drawn(&job);
+    let bytes = dxf(&d).expect("written");
+    let read = ::dxf::Drawing::load(&mut std::io::Cursor::new(bytes)).expect("reads back");
+    let of = |layer: Layer| read.entities().filter(|e| e.common.layer == layer.name()).count();
+    assert!(Layer::ALL.iter().all(|l| of(*l) > 0), "{:?}", Layer::ALL.map(of));
+    let mut width = (f64::INFINITY, f64::NEG_INFINITY);
+    let mut texts = Vec::new();
+    for e in read.entities() {
+        match &e.specific {
+            ::dxf::entities::EntityType::LwPolyline(p) if e.common.layer == Layer::Wall.name() => {
+                width = p.vertices.iter().fold(width, |(lo, hi), v| (lo.min(v.x), hi.max(v.x)));
+            }
+            ::dxf::entities::EntityType::Text(t) => texts.push(t.value.clone()),
+            _ => {}
+        }
+    }
+    assert!((width.1 - width.0 - job.wall.width.to_inches_f64()).abs() < 1e-6, "{width:?}");
+    let mut expected: Vec<String> = d.texts.iter().map(|t| t.text.clone()).collect();
+    texts.sort();
+    expected.sort();
+    assert_eq!(texts, expected);
+}
+
+#[test]
+fn a_pdf_has_one_page_of_its_size_and_every_letter() {
+    let d = drawn(&Job::new("pdf"));
+    let bytes = pdf(&d);
+    let text = String::from_utf8_lossy(&bytes);
+    assert!(
+        text.starts_with("%PDF-1.") && text.contains("/MediaBox [0 0 1224 792]") && text.trim_end().ends_with("%%EOF")
+    );
+    let shown = text.matches(" Tj").count();
+    assert_eq!(shown, d.texts.len() + 1, "each text and the title");
+    for t in d.texts.iter().filter(|t| t.text.chars().all(|c| c.is_ascii_alphanumeric())) {
+        assert!(text.contains(&format!("({}) Tj", t.text)), "{}", t.text);
+    }
+}
+
+#[test]
+fn a_section_names_its_sheets_and_measures_the_wall() {
+    let job = Job::new("section");
+    let section = Some(SectionAsk { opening: 0, kind: SectionKind::Jamb, at: 0.5 });
+    let section = view(&job, &Ask { section, ..Ask::default() }).expect("a view").section.expect("a section");
+    let d = Drawing::section(&section, &job.name);
+    for b in &section.bands {
+        assert!(d.texts.iter().any(|t| t.text == format!("{}  {}", b.letter, b.name)), "{}", b.name);
+    }
+    assert!(d.texts.iter().filter(|t| t.layer == Layer::Dimensions).count() == 2);
+    assert!(dxf(&d).is_ok() && pdf(&d).len() > 500 && svg(&d).contains("jamb"));
+}
+
+#[test]
+fn a_gable_is_cut_out_of_every_drawing() {
+    let mut job = Job::new("gable");
+    let point = |at: i64, height: i64| TopPoint { at: Length::inch(at), height: Length::inch(height) };
+    job.wall.height = Length::inch(180);
+    job.wall.top = vec![point(0, 110), point(72, 180), point(144, 110)];
+    let d = drawn(&job);
+    assert_eq!(d.clip.len(), 5);
+    assert!(svg(&d).contains("clip-path") && String::from_utf8_lossy(&pdf(&d)).contains("W\nn"));
 }

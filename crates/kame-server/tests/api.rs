@@ -175,7 +175,30 @@ async fn files_go_out_and_come_in_again() {
     let again = s.get(&format!("/api/jobs/{}/file", read["id"])).await.text().await.expect("text");
     assert_eq!(again, text, "lossless");
     assert!(s.get("/api/jobs/1/cut-list.csv").await.text().await.expect("text").starts_with("product,stock width"));
-    assert!(s.get("/api/jobs/1/elevation.svg?done=20").await.text().await.expect("text").starts_with("<svg"));
+    let drawing = async |file: &str| {
+        let answer = s.get(&format!("/api/jobs/1/drawings/{file}")).await;
+        (answer.status(), answer.bytes().await.expect("bytes").to_vec())
+    };
+    for (file, begins) in [
+        ("elevation.svg?done=20", &b"<svg"[..]),
+        ("elevation.pdf", b"%PDF-"),
+        ("elevation.dxf", b"  0"),
+        ("section.svg?section=jamb&opening=0", b"<svg"),
+        ("section.dxf", b"  0"),
+        ("section.pdf?section=head", b"%PDF-"),
+    ] {
+        let (status, bytes) = drawing(file).await;
+        assert!(
+            status == StatusCode::OK && bytes.starts_with(begins),
+            "{file}: {status} {:?}",
+            &bytes[..20.min(bytes.len())]
+        );
+    }
+    for file in ["elevation.dwg", "plan.svg", "elevation"] {
+        let (status, bytes) = drawing(file).await;
+        assert_eq!(status, StatusCode::NOT_FOUND, "{file}");
+        assert!(String::from_utf8_lossy(&bytes).contains("ask for elevation or section"), "{file}");
+    }
     let layup = s.json("/api/jobs/1/layup").await;
     let (status, water) = s.post("/api/water", None, layup).await;
     assert_eq!(status, StatusCode::OK);

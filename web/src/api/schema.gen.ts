@@ -125,6 +125,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/jobs/{id}/drawings/{file}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** The elevation, or the section asked for, at the moment asked for: `elevation` or `section`, with `.svg`, `.dxf` or `.pdf`. */
+    get: operations["drawing"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/jobs/{id}/edits": {
     parameters: {
       query?: never;
@@ -136,23 +153,6 @@ export interface paths {
     put?: never;
     /** Changes a job. `If-Match` carries the revision the change was made on. */
     post: operations["edit"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/jobs/{id}/elevation.svg": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The elevation at the moment asked for as SVG. */
-    get: operations["elevation"];
-    put?: never;
-    post?: never;
     delete?: never;
     options?: never;
     head?: never;
@@ -564,7 +564,7 @@ export interface components {
      * @description How a piece was done other than planned.
      * @enum {string}
      */
-    DeviationKind: "fish-mouth" | "sealed-bottom";
+    DeviationKind: "fish-mouth" | "sealed-bottom" | "off-level";
     /** @description A point of a drop's way on the drawing. */
     DropPoint: {
       /** @description True where the water is behind something. */
@@ -601,9 +601,36 @@ export interface components {
           /** @enum {string} */
           edit: "set_wall";
           height?: components["schemas"]["Length"] | null;
+          /** @description Grade, paving and floors. */
+          levels?: components["schemas"]["LevelSpec"][] | null;
           /** @description What people call it. */
           name?: string | null;
           width?: components["schemas"]["Length"] | null;
+        }
+      | {
+          /** @enum {string} */
+          edit: "set_first_course";
+          height?: components["schemas"]["Length"] | null;
+        }
+      | {
+          /** @enum {string} */
+          edit: "flash_together";
+          /** @description Which stays, as the outline of both. */
+          id: string;
+          left?: components["schemas"]["Length"] | null;
+          sill?: components["schemas"]["Length"] | null;
+          /** @description Which goes into it. */
+          with: string;
+        }
+      | {
+          /** @enum {string} */
+          edit: "shape_top";
+          /** @description Height of its low side from the bottom plate; the high side has the height of the walls. */
+          low: components["schemas"]["Length"];
+          /** @description Its shape. */
+          shape: components["schemas"]["TopShape"];
+          /** @description Which wall, from 0 at the left. */
+          wall: number;
         }
       | {
           depth?: components["schemas"]["Length"] | null;
@@ -744,11 +771,17 @@ export interface components {
     Elevation: {
       /** @description Corners, from left to right. */
       corners: components["schemas"]["CornerView"][];
+      /** @description Upper edges of courses that another laps over, from the top down; the lowest can be dragged. */
+      courses: number[];
       /**
        * Format: double
        * @description Height of what is drawn.
        */
       height: number;
+      /** @description The walls from above, for a key. */
+      key: components["schemas"]["KeyWall"][];
+      /** @description Grade, paving and floors. */
+      levels: components["schemas"]["LevelView"][];
       /** @description Wet places behind the pieces. */
       marks: components["schemas"]["Mark"][];
       /** @description Openings. */
@@ -760,6 +793,8 @@ export interface components {
       plate: number;
       /** @description Pieces in lap order, the outermost last. */
       shapes: components["schemas"]["Shape"][];
+      /** @description The top of the walls from left to right, x and y; empty where it is level. */
+      top: number[][];
       /**
        * Format: double
        * @description Width of the wall.
@@ -1050,8 +1085,43 @@ export interface components {
       /** @description Name of its wall. */
       wall: string;
     };
+    /** @description A wall from above, on a key: x to the right, y down. */
+    KeyWall: {
+      /** @description Where it begins and ends on the elevation. */
+      along: number[];
+      /** @description Its line: x1, y1, x2, y2. */
+      line: number[];
+      /** @description What people call it. */
+      name: string;
+    };
     /** @description A length: `40 1/2`, `3'-4 1/2"`, `1028 mm`, `1.03 m`; inches where no unit stands; exact to 25 nm. */
     Length: string;
+    /**
+     * @description What a level line on the walls is.
+     * @enum {string}
+     */
+    LevelKind: "soil" | "paving" | "floor";
+    /** @description A level line: grade below the plate, a floor above it. */
+    LevelSpec: {
+      /** @description From the bottom plate: above it positive, below it negative. */
+      at: components["schemas"]["Length"];
+      /** @description What it is. */
+      kind: components["schemas"]["LevelKind"];
+      /** @description What people call it. */
+      name: string;
+    };
+    /** @description A level line on the drawing. */
+    LevelView: {
+      /** @description What it is. */
+      kind: components["schemas"]["LevelKind"];
+      /** @description What people call it. */
+      name: string;
+      /**
+       * Format: double
+       * @description How far down, in.
+       */
+      y: number;
+    };
     /** @description A wet place. */
     Mark: {
       /** @description The least head there. */
@@ -1366,6 +1436,8 @@ export interface components {
       parts: number[][][];
       /** @description Id of the piece. */
       piece: string;
+      /** @description Generic material. */
+      product: string;
       /** @description What it does: chooses hatch and edge. */
       role: components["schemas"]["Role"];
     };
@@ -1444,6 +1516,8 @@ export interface components {
       starts: number;
       /** @description Title. */
       title: string;
+      /** @description Whose work it usually is. */
+      trade: components["schemas"]["Trade"];
     };
     /** @description The interview as it stands. */
     Strategy: {
@@ -1486,6 +1560,23 @@ export interface components {
       least?: components["schemas"]["TemperatureLimit"] | null;
       most?: components["schemas"]["TemperatureLimit"] | null;
     };
+    /** @description A point of the top of a wall, where it is not level. */
+    TopPoint: {
+      /** @description From the left end of the unfolded wall. */
+      at: components["schemas"]["Length"];
+      /** @description From the bottom plate up. */
+      height: components["schemas"]["Length"];
+    };
+    /**
+     * @description The top of a wall between two corners.
+     * @enum {string}
+     */
+    TopShape: "level" | "low" | "gable" | "rake-right" | "rake-left" | "step-right" | "step-left";
+    /**
+     * @description Whose work a step usually is.
+     * @enum {string}
+     */
+    Trade: "lead" | "barrier" | "window" | "cladding";
     /** @description The least heads of the moment shown. */
     Verdict: {
       /** @description True where it does so with glue lost too. */
@@ -1511,12 +1602,20 @@ export interface components {
     WallSpec: {
       /** @description Corners from left to right; the walls between them are one unfolded face. */
       corners?: components["schemas"]["CornerSpec"][];
+      first_course?: components["schemas"]["Length"] | null;
       /** @description From the bottom plate up: 2 ft to 60 ft. */
       height: components["schemas"]["Length"];
+      /** @description Grade, paving and floors. */
+      levels?: components["schemas"]["LevelSpec"][];
       /** @description What people call it. */
       name: string;
       /** @description Answers to the school questions of a wall, such as `"barrier": "loose"`; what is not answered is the first that can be built. */
       schools?: components["schemas"]["BTreeMap"];
+      /**
+       * @description The top of the walls from left to right where it is not level at `height`: a gable, a rake, a step (two points at one place). Empty
+       *     for level; else the first point is at 0 and the last at `width`.
+       */
+      top?: components["schemas"]["TopPoint"][];
       /** @description All of it, unfolded round its corners: 2 ft to 2000 ft. */
       width: components["schemas"]["Length"];
     };
@@ -1841,6 +1940,51 @@ export interface operations {
       };
     };
   };
+  drawing: {
+    parameters: {
+      query?: {
+        /** @description Number of actions done; all where it is left out. */
+        done?: number;
+        /** @description Which water. */
+        weather?: components["schemas"]["Weather"];
+        /** @description Section through what. */
+        section?: components["schemas"]["SectionKind"];
+        /** @description Index of the opening that is cut. */
+        opening?: number;
+        /** @description True where that opening's stack is drawn apart. */
+        exploded?: boolean;
+        /** @description Where it is cut, as a share of the opening's width or height, 0 to 1; the middle where it is left out. */
+        at?: number;
+        /** @description True where every evening is asked for too. */
+        nights?: boolean;
+      };
+      header?: never;
+      path: {
+        id: number;
+        file: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "image/svg+xml": unknown;
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
   edit: {
     parameters: {
       query?: {
@@ -1891,50 +2035,6 @@ export interface operations {
         };
       };
       422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemDocument"];
-        };
-      };
-    };
-  };
-  elevation: {
-    parameters: {
-      query?: {
-        /** @description Number of actions done; all where it is left out. */
-        done?: number;
-        /** @description Which water. */
-        weather?: components["schemas"]["Weather"];
-        /** @description Section through what. */
-        section?: components["schemas"]["SectionKind"];
-        /** @description Index of the opening that is cut. */
-        opening?: number;
-        /** @description True where that opening's stack is drawn apart. */
-        exploded?: boolean;
-        /** @description Where it is cut, as a share of the opening's width or height, 0 to 1; the middle where it is left out. */
-        at?: number;
-        /** @description True where every evening is asked for too. */
-        nights?: boolean;
-      };
-      header?: never;
-      path: {
-        id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "image/svg+xml": unknown;
-        };
-      };
-      404: {
         headers: {
           [name: string]: unknown;
         };

@@ -7,7 +7,9 @@ import { dragged, sizeOf, type Handle, type OpeningSize } from "../lib/drag";
 import { around, moved, toDrawing, zoomed, type Box } from "../lib/viewport";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
+import { isFaint } from "../lib/filter";
 import HatchPatterns from "./HatchPatterns.vue";
+import PlanKey from "./PlanKey.vue";
 
 const job = useJob();
 const svg = ref<SVGSVGElement | null>(null);
@@ -20,6 +22,39 @@ const opening = computed(() => elevation.value?.openings[job.opening] ?? null);
 
 function fitWall() {
   box.value = whole.value;
+}
+/** The wall between two places of the unfolded one, whole. */
+function fitStretch([from, to]: [number, number]) {
+  box.value = around({ x: from, y: 0, width: to - from, height: elevation.value?.height ?? 1 }, 9);
+}
+/** Which stretch is seen. */
+const seen = computed<[number, number]>(() => [box.value.x, box.value.x + box.value.width]);
+/** What the walls are cut to above, where their top is not level. */
+const outline = computed(() => {
+  const e = elevation.value;
+  return e?.top.length ? points([[0, e.height], ...e.top, [e.width, e.height]]) : null;
+});
+const faint = (piece: string) => faded.value.has(piece);
+const faded = computed(
+  () =>
+    new Set(
+      job.isFiltered
+        ? (elevation.value?.shapes ?? [])
+            .filter((x) => isFaint(x, job.view?.findings ?? [], job.filter))
+            .map((x) => x.piece)
+        : [],
+    ),
+);
+// The upper edge of the first course, dragged: what it costs is told in the sizes.
+const courseAt = ref<number | null>(null);
+const lowest = computed(() => elevation.value?.courses[elevation.value.courses.length - 1] ?? null);
+function courseEdit(y: number): Edit {
+  const height = Math.round(((elevation.value?.height ?? 0) - y) * 2) / 2;
+  return { edit: "set_first_course", height: `${height}` };
+}
+function grabCourse() {
+  courseAt.value = lowest.value;
+  job.dragging = true;
 }
 function fitOpening() {
   const o = opening.value;
@@ -91,6 +126,11 @@ function down(e: PointerEvent) {
 function move(e: PointerEvent) {
   const before = pointers.get(e.pointerId);
   if (!before) return;
+  if (courseAt.value !== null) {
+    courseAt.value = point(e).y;
+    void job.preview(courseEdit(courseAt.value));
+    return;
+  }
   if (pointers.size === 2 && !grabbed) {
     const [a, b] = [...pointers.values()];
     if (a && b) {
@@ -118,6 +158,13 @@ function move(e: PointerEvent) {
 }
 async function up(e: PointerEvent) {
   pointers.delete(e.pointerId);
+  if (courseAt.value !== null) {
+    const y = courseAt.value;
+    courseAt.value = null;
+    job.endDrag();
+    await job.change(courseEdit(y), s.sizes.firstCourse);
+    return;
+  }
   const g = grabbed;
   grabbed = null;
   if (!g) return;
@@ -195,7 +242,19 @@ const marked = computed(() => {
       @keydown="nudge"
     >
       <HatchPatterns />
+      <defs v-if="outline">
+        <clipPath id="top-of-wall"><polygon :points="outline" /></clipPath>
+      </defs>
+      <polygon
+        v-if="outline"
+        :points="outline"
+        fill="var(--wall)"
+        stroke="var(--ink)"
+        :stroke-width="stroke * 1.5"
+        data-test="outline"
+      />
       <rect
+        v-else
         x="0"
         y="0"
         :width="elevation.width"
@@ -218,6 +277,8 @@ const marked = computed(() => {
         v-for="(shape, i) in elevation.shapes"
         :key="i"
         class="shape"
+        :clip-path="outline ? 'url(#top-of-wall)' : undefined"
+        :opacity="faint(shape.piece) ? 0.16 : undefined"
         :data-piece="shape.piece"
         :class="{ held: shape.held, told: job.currentFinding?.pieces.includes(shape.piece) }"
       >
@@ -309,6 +370,40 @@ const marked = computed(() => {
             @pointerdown="grab($event, o, i, h.handle)"
           />
         </template>
+      </g>
+      <g v-for="(l, i) in elevation.levels" :key="`l${i}`" class="level" :class="l.kind" pointer-events="none">
+        <line
+          :x1="-letter"
+          :y1="l.y"
+          :x2="elevation.width + letter"
+          :y2="l.y"
+          :stroke-width="stroke * 2"
+          :stroke-dasharray="l.kind === 'floor' ? `${stroke * 12} ${stroke * 6}` : undefined"
+          data-test="level-line"
+        />
+        <text :x="letter * 0.4" :y="l.y - letter * 0.35" :font-size="letter">{{ l.name }}</text>
+      </g>
+      <g v-if="lowest !== null && !job.isFiltered" class="course" data-test="course-line">
+        <line
+          v-if="courseAt !== null"
+          :x1="0"
+          :y1="courseAt"
+          :x2="elevation.width"
+          :y2="courseAt"
+          :stroke-width="stroke * 3"
+          pointer-events="none"
+        />
+        <rect
+          class="grip"
+          :x="-letter * 1.6"
+          :y="(courseAt ?? lowest) - letter * 0.6"
+          :width="letter * 1.6"
+          :height="letter * 1.2"
+          data-test="course-grip"
+          @pointerdown="grabCourse"
+        >
+          <title>{{ s.sizes.firstCourse }}</title>
+        </rect>
       </g>
       <g
         v-for="(c, i) in elevation.corners"
@@ -412,6 +507,7 @@ const marked = computed(() => {
       </g>
     </svg>
     <p v-if="elevation && elevation.openings.length === 0" class="empty">{{ s.wall.noOpenings }}</p>
+    <PlanKey :seen="seen" @show="fitStretch" />
     <div class="tools no-print">
       <Button size="small" severity="secondary" :aria-label="s.wall.zoomIn" @click="zoom(0.75)">+</Button>
       <Button size="small" severity="secondary" :aria-label="s.wall.zoomOut" @click="zoom(1.33)">−</Button>
@@ -434,6 +530,26 @@ const marked = computed(() => {
   paint-order: stroke;
   stroke: var(--paper);
   stroke-width: 0.3px;
+}
+.level line {
+  stroke: var(--ink);
+}
+.level.soil line {
+  stroke: var(--earth, #6b4f2a);
+}
+.level text {
+  text-anchor: start;
+  fill: var(--ink);
+  paint-order: stroke;
+  stroke: var(--paper);
+  stroke-width: 0.3px;
+}
+.course line {
+  stroke: var(--ink);
+}
+.course rect {
+  fill: var(--ink);
+  cursor: ns-resize;
 }
 .tonight rect {
   fill: var(--glue-soft);

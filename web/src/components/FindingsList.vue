@@ -2,6 +2,7 @@
 import Button from "primevue/button";
 import { nextTick, ref, watch } from "vue";
 import type { Finding } from "../api/client";
+import { findingsLeft } from "../lib/filter";
 import { editOf, stepOf } from "../lib/fix";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
@@ -44,7 +45,7 @@ watch(
     <p v-if="job.view && job.view.findings.length === 0" class="none">{{ s.findings.none }}</p>
     <ol v-else ref="list">
       <li
-        v-for="f in job.view?.findings"
+        v-for="f in findingsLeft(job.view?.findings ?? [], job.filter)"
         :key="f.number"
         :class="[f.severity, { on: f.number === job.finding }]"
         :data-finding="f.number"

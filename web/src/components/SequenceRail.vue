@@ -2,11 +2,18 @@
 import Button from "primevue/button";
 import { computed, nextTick, ref, watch } from "vue";
 import type { StepView } from "../api/client";
+import { stepsLeft } from "../lib/filter";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
+import FilterBar from "./FilterBar.vue";
 
 const job = useJob();
-const steps = computed(() => job.shown?.steps ?? []);
+const all = computed(() => job.shown?.steps ?? []);
+const steps = computed(() =>
+  job.isFiltered
+    ? stepsLeft(all.value, job.shown?.elevation.shapes ?? [], job.shown?.findings ?? [], job.filter)
+    : all.value,
+);
 const list = ref<HTMLOListElement | null>(null);
 /** Where a dragged step would land: index of the step it would stand before. */
 const landing = ref<number | null>(null);
@@ -98,6 +105,7 @@ function land() {
         @click="job.change({ edit: 'restore_order' }, s.rail.restore)"
       />
     </header>
+    <FilterBar />
     <div v-if="order && !order.works" class="wrong" data-test="order-wrong">
       <p>{{ s.order.moves }}: {{ order.moves.join("; ") }}.</p>
       <Button

@@ -2,6 +2,7 @@
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import Menu from "primevue/menu";
+import Select from "primevue/select";
 import { computed, ref, shallowRef } from "vue";
 import { useRouter } from "vue-router";
 import { api, type Edit, type FeatureKind, type Figure } from "../api/client";
@@ -59,6 +60,31 @@ async function add(e: Event) {
     kinds.value = data ?? [];
   }
 }
+const firstCourse = computed(() => {
+  const e = job.shown?.elevation;
+  const own = job.state?.job.wall.first_course;
+  return own && !job.dragging ? plain(own) : e ? `${e.height - (e.courses[e.courses.length - 1] ?? 0)}` : "";
+});
+/** Other things that come through the barrier, for one flashing over both. */
+const others = computed(() =>
+  (job.view?.elevation.openings ?? [])
+    .filter((o) => o.feature === "penetration" && o.id !== spec.value?.id)
+    .map((o) => ({ value: o.id, label: `${o.id} · ${o.name}` })),
+);
+const with_ = ref<string | null>(null);
+const together = ref({ left: "", sill: "" });
+async function flashTogether() {
+  if (!spec.value || !with_.value) return;
+  const { left, sill } = together.value;
+  const edit: Edit = {
+    edit: "flash_together",
+    id: spec.value.id,
+    with: with_.value,
+    left: left || null,
+    sill: sill || null,
+  };
+  if (await job.change(edit, s.sizes.together)) [with_.value, together.value] = [null, { left: "", sill: "" }];
+}
 const times = ref("1");
 const step = ref("");
 async function copy() {
@@ -108,6 +134,38 @@ async function copy() {
         <span>{{ s.sizes.apart }}</span>
       </form>
     </template>
+    <form
+      v-if="drawn?.feature === 'penetration' && others.length"
+      class="row copy"
+      data-test="together"
+      @submit.prevent="flashTogether"
+    >
+      <Select
+        v-model="with_"
+        input-id="with"
+        size="small"
+        :options="others"
+        option-label="label"
+        option-value="value"
+        :placeholder="s.sizes.together"
+        :aria-label="s.sizes.together"
+      />
+      <InputText
+        v-model="together.left"
+        size="small"
+        :placeholder="s.sizes.left"
+        :aria-label="s.sizes.left"
+        @keydown.stop
+      />
+      <InputText
+        v-model="together.sill"
+        size="small"
+        :placeholder="s.sizes.sill"
+        :aria-label="s.sizes.sill"
+        @keydown.stop
+      />
+      <Button type="submit" size="small" severity="secondary" :label="s.sizes.togetherDo" :disabled="!with_" />
+    </form>
     <p class="row">
       <Button size="small" :label="s.sizes.add" aria-haspopup="true" data-test="add" @click="add" />
       <Menu ref="menu" :model="items" popup />
@@ -128,7 +186,23 @@ async function copy() {
       />
     </p>
     <WallsPanel />
-    <p class="quiet">{{ s.sizes.courses }}: {{ job.view?.courses_why }}</p>
+    <template v-if="job.view?.elevation.courses.length">
+      <SizeField
+        :label="s.sizes.firstCourse"
+        :value="firstCourse"
+        test="first-course"
+        @set="(t) => job.change({ edit: 'set_first_course', height: t }, s.sizes.firstCourse)"
+      />
+      <Button
+        v-if="job.state?.job.wall.first_course"
+        size="small"
+        text
+        :label="s.sizes.bestCourse"
+        data-test="best-course"
+        @click="job.change({ edit: 'set_first_course', height: null }, s.sizes.bestCourse)"
+      />
+    </template>
+    <p class="quiet" data-test="courses-why">{{ s.sizes.courses }}: {{ job.shown?.courses_why }}</p>
     <h3>{{ s.sizes.laps }}</h3>
     <SizeField
       v-for="f in common"

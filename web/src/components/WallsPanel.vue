@@ -3,7 +3,7 @@ import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import Select from "primevue/select";
 import { computed, ref } from "vue";
-import type { Corner } from "../api/client";
+import type { Corner, Level, TopShape } from "../api/client";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
 import SizeField from "./SizeField.vue";
@@ -24,6 +24,27 @@ const kinds = computed(() => [
 const set = (list: Corner[]) => job.change({ edit: "set_wall", corners: list }, s.walls.title);
 function change(i: number, with_: Partial<Corner>) {
   void set(corners.value.map((c, k) => (k === i ? { ...c, ...with_ } : c)));
+}
+const shapes = Object.entries(s.walls.shapes).map(([value, label]) => ({ value: value as TopShape, label }));
+const names = computed(() => [wall.value?.name ?? "", ...corners.value.map((c) => c.name)]);
+const top = ref<{ wall: number; shape: TopShape; low: string }>({ wall: 0, shape: "gable", low: "" });
+async function shape() {
+  const { wall: w, shape: kind, low } = top.value;
+  const height = plain(wall.value?.height ?? "");
+  await job.change(
+    { edit: "shape_top", wall: w, shape: kind, low: low.trim() || height },
+    s.walls.top(names.value[w] ?? ""),
+  );
+}
+const levels = computed<Level[]>(() => wall.value?.levels ?? []);
+const level = ref<Level>({ kind: "soil", at: "", name: "" });
+const levelKinds = Object.entries(s.walls.level).map(([value, label]) => ({ value: value as Level["kind"], label }));
+const setLevels = (list: Level[]) => job.change({ edit: "set_wall", levels: list }, s.walls.levels);
+async function addLevel() {
+  const { kind: k, at: height, name: called } = level.value;
+  if (!height.trim()) return;
+  if (await setLevels([...levels.value, { kind: k, at: height, name: called.trim() || s.walls.level[k] }]))
+    level.value = { kind: k, at: "", name: "" };
 }
 async function add() {
   if (!at.value.trim()) return;
@@ -72,6 +93,72 @@ async function add() {
       />
       <InputText v-model="name" size="small" :placeholder="s.walls.name" :aria-label="s.walls.name" @keydown.stop />
       <Button type="submit" size="small" severity="secondary" :label="s.walls.add" />
+    </form>
+    <form class="row" data-test="top" @submit.prevent="shape">
+      <Select
+        v-if="names.length > 1"
+        v-model="top.wall"
+        size="small"
+        :options="names.map((label, value) => ({ label: s.walls.top(label), value }))"
+        option-label="label"
+        option-value="value"
+        :aria-label="s.walls.title"
+      />
+      <Select
+        v-model="top.shape"
+        input-id="top-shape"
+        size="small"
+        :options="shapes"
+        option-label="label"
+        option-value="value"
+        :aria-label="s.walls.top('')"
+      />
+      <InputText
+        v-if="top.shape !== 'level'"
+        v-model="top.low"
+        size="small"
+        :placeholder="s.walls.low"
+        :aria-label="s.walls.low"
+        @keydown.stop
+      />
+      <Button type="submit" size="small" severity="secondary" :label="s.sizes.set" />
+    </form>
+    <h3>{{ s.walls.levels }}</h3>
+    <p v-for="(l, i) in levels" :key="i" class="row" data-test="level">
+      <span>{{ l.name }} · {{ s.walls.level[l.kind] }} · {{ plain(l.at) }} {{ s.walls.levelAt }}</span>
+      <Button
+        size="small"
+        text
+        :label="s.walls.remove.split(' ')[0]"
+        :aria-label="s.walls.removeLevel(l.name)"
+        @click="setLevels(levels.filter((_, k) => k !== i))"
+      />
+    </p>
+    <form class="row" data-test="add-level" @submit.prevent="addLevel">
+      <Select
+        v-model="level.kind"
+        input-id="level-kind"
+        size="small"
+        :options="levelKinds"
+        option-label="label"
+        option-value="value"
+        :aria-label="s.walls.kind"
+      />
+      <InputText
+        v-model="level.at"
+        size="small"
+        :placeholder="s.walls.levelHelp"
+        :aria-label="s.walls.levelAt"
+        @keydown.stop
+      />
+      <InputText
+        v-model="level.name"
+        size="small"
+        :placeholder="s.walls.levelName"
+        :aria-label="s.walls.levelName"
+        @keydown.stop
+      />
+      <Button type="submit" size="small" severity="secondary" :label="s.walls.addLevel" />
     </form>
   </section>
 </template>

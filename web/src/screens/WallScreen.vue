@@ -86,7 +86,14 @@ const at = () => (job.done === null ? "" : `?done=${job.done}`);
 const fileItems = [
   { label: s.wall.exportJob, command: download("file") },
   { label: s.wall.exportCsv, command: download("cut-list.csv") },
-  { label: s.wall.exportSvg, command: () => download(`elevation.svg${at()}`)() },
+  ...(["svg", "pdf", "dxf"] as const).map((f) => ({
+    label: `${s.wall.exportElevation} ${f.toUpperCase()}`,
+    command: () => download(`drawings/elevation.${f}${at()}`)(),
+  })),
+  ...(["pdf", "dxf"] as const).map((f) => ({
+    label: `${s.wall.exportSection} ${f.toUpperCase()}`,
+    command: () => download(`drawings/section.${f}?section=${job.section ?? "sill"}&opening=${job.opening}`)(),
+  })),
   { label: s.wall.exportLayup, command: () => download(`layup${at()}`)() },
 ];
 

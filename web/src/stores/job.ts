@@ -9,6 +9,8 @@ import {
   type JobState,
   type Moment,
   type Night,
+  type Phase,
+  type Trade,
   type SectionKind,
   type WallView,
   type Weather,
@@ -17,6 +19,14 @@ import { s } from "../strings";
 
 /** The moment as a query: what is not asked is left out. */
 type Query = { [K in keyof Moment]?: NonNullable<Moment[K]> };
+
+export interface Filter {
+  trade: Trade | null;
+  phase: Phase | null;
+  product: string | null;
+  fault: string | null;
+}
+const EVERYTHING: Filter = { trade: null, phase: null, product: null, fault: null };
 
 /** One job on the screen: its state, its wall at the moment shown, and every change to it. */
 export const useJob = defineStore("job", () => {
@@ -40,6 +50,8 @@ export const useJob = defineStore("job", () => {
   /** The change that met a newer state. */
   const stale = shallowRef<{ edit: Edit | null; what: string } | null>(null);
 
+  /** What is looked at: nothing chosen is everything. */
+  const filter = ref<Filter>({ ...EVERYTHING });
   const shown = computed(() => previewed.value ?? view.value);
   const moment = computed<Moment>(() => ({
     done: done.value,
@@ -217,7 +229,12 @@ export const useJob = defineStore("job", () => {
     return refresh();
   }
 
+  const isFiltered = computed(() => Object.values(filter.value).some((f) => f !== null));
+  const showEverything = () => (filter.value = { ...EVERYTHING });
   return {
+    filter,
+    isFiltered,
+    showEverything,
     state,
     view,
     shown,

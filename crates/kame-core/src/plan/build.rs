@@ -1,5 +1,5 @@
 use super::barrier::{PanelWays, barrier_steps, cover_steps};
-use super::{AsBuilt, Note, Opening, Plan, PlanTarget, Surface, SurfaceId};
+use super::{AsBuilt, Note, Opening, Plan, PlanTarget, Surface, SurfaceId, footprint, gap_at_close};
 use crate::detail::course::{CourseInput, CoursePlan, least_first, plan_courses};
 use crate::detail::instance::{OpeningSize, instantiate, sizes};
 use crate::detail::recipe::Role;
@@ -168,6 +168,7 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
         as_built: Vec::new(),
         courses,
         corners: job.wall.corners.clone(),
+        footprint: footprint(&job.wall),
         levels: job.wall.levels.clone(),
         outline,
         figures,
@@ -226,6 +227,7 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
     plan.notes = notes(&plan, profile, job);
     plan.notes.extend(known);
     let rule = profile.values(&BTreeMap::new()).map_err(|e| data(e.to_string()))?;
+    plan.notes.extend(open_round(job));
     plan.notes.extend(graded(&plan, job, &rule));
     plan.as_built = as_built(&mut plan, job)?;
     Ok(plan)
@@ -415,6 +417,26 @@ fn through_the_top(job: &Job, rects: &[Rect], outline: &Outline, plate: Length) 
         })
     };
     job.openings.iter().zip(rects).enumerate().filter_map(through).collect()
+}
+
+/// A measuring tape is read to this on a long wall: walls that close to less are said to close.
+const READ_TO: Length = Length::inch(1);
+
+/// Walls that go all the way round and do not come back to where they began.
+fn open_round(job: &Job) -> Option<Note> {
+    let (east, north) = gap_at_close(&job.wall)?;
+    let size = |l: Length| if l < Length::ZERO { -l } else { l };
+    let (east, north) = (size(east), size(north));
+    (east > READ_TO || north > READ_TO).then(|| Note {
+        code: "S-CLOSE".into(),
+        piece: None,
+        opening: None,
+        figure: None,
+        reason: format!(
+            "The walls go all the way round and do not close: the end is {east} beside the start one way and {north} the other."
+        ),
+        remedy: "Measure the walls again, corner to corner; opposite walls have to add up to the same.".into(),
+    })
 }
 
 /// Grade and paving nearer to the foot of the barrier than the rule asks.

@@ -2,8 +2,10 @@
 
 mod barrier;
 mod build;
+mod footprint;
 
 pub use build::build;
+pub use footprint::{WallFromAbove, footprint, gap_at_close};
 
 use crate::detail::course::CoursePlan;
 use crate::detail::recipe::{FitOf, ReachSpec, Role};
@@ -358,6 +360,8 @@ pub struct Plan {
     pub courses: CoursePlan,
     /// Where the wall turns a corner: its face goes on unbroken, as a sheet does that is turned round it.
     pub corners: Vec<CornerSpec>,
+    /// The walls from above.
+    pub footprint: Vec<WallFromAbove>,
     /// Grade, paving and floors.
     pub levels: Vec<LevelSpec>,
     /// The top of the wall.

@@ -126,12 +126,26 @@ pub struct Elevation {
     pub levels: Vec<LevelView>,
     /// Upper edges of courses that another laps over, from the top down; the lowest can be dragged.
     pub courses: Vec<f64>,
+    /// The walls from above, for a key.
+    pub key: Vec<KeyWall>,
     /// Corners, from left to right.
     pub corners: Vec<CornerView>,
     /// Openings.
     pub openings: Vec<OpeningView>,
     /// Wet places behind the pieces.
     pub marks: Vec<Mark>,
+}
+
+/// A wall from above, on a key: x to the right, y down.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct KeyWall {
+    /// What people call it.
+    pub name: String,
+    /// Where it begins and ends on the elevation.
+    pub along: [f64; 2],
+    /// Its line: x1, y1, x2, y2.
+    pub line: [f64; 4],
 }
 
 /// A level line on the drawing.
@@ -243,6 +257,15 @@ pub fn draw(plan: &Plan, moment: &Moment, weather: Weather) -> Elevation {
             .iter()
             .map(|(u, v)| map(plan, SurfaceId::WALL, u.to_inches_f64(), v.to_inches_f64()))
             .collect(),
+        key: plan
+            .footprint
+            .iter()
+            .map(|w| KeyWall {
+                name: w.name.clone(),
+                along: [w.along.0.to_inches_f64(), w.along.1.to_inches_f64()],
+                line: [w.from.0, -w.from.1, w.to.0, -w.to.1].map(Length::to_inches_f64),
+            })
+            .collect(),
         courses: {
             let all = &plan.courses.courses;
             let laps = all.iter().take(all.len().saturating_sub(1));
@@ -318,9 +341,16 @@ fn shape(plan: &Plan, piece: usize, laid: &[Laid], seen: &[Laid], held: bool) ->
     }
     let narrow = |l: &&Laid| l.rect.width().min(l.rect.height());
     let big = seen.iter().filter(|l| narrow(l) >= LEAST_LETTERED).max_by_key(narrow);
-    let label = big.map(|l| {
-        let [u0, v0, u1, v1] = l.rect.to_inches();
-        map(plan, l.on, (u0 + u1) / 2.0, (v0 + v1) / 2.0)
+    let label = big.and_then(|l| {
+        let [mut u0, v0, mut u1, v1] = l.rect.to_inches();
+        if l.on == SurfaceId::WALL && !plan.outline.is_level() {
+            // Under a gable the middle of what is there, not of the rectangle it is cut from.
+            let middle = Length::from_units((l.rect.v0 + l.rect.v1).units() / 2);
+            let there = plan.outline.above(middle).into_iter().filter_map(|s| s.overlap(l.rect.along_u()));
+            let widest = there.max_by_key(|s| s.span())?;
+            (u0, u1) = (widest.lo.to_inches_f64(), widest.hi.to_inches_f64());
+        }
+        Some(map(plan, l.on, (u0 + u1) / 2.0, (v0 + v1) / 2.0))
     });
     Shape {
         piece: p.id.clone(),

@@ -76,6 +76,19 @@ impl<S: Send + Sync> FromRequestParts<S> for JobId {
     }
 }
 
+/// The number of a job and the name of a part of it, from the address.
+pub struct JobPart(pub i64, pub String);
+
+impl<S: Send + Sync> FromRequestParts<S> for JobPart {
+    type Rejection = Fault;
+    async fn from_request_parts(parts: &mut Parts, state: &S) -> Result<Self, Fault> {
+        let read = Path::<(i64, String)>::from_request_parts(parts, state).await;
+        read.map(|Path((id, part))| Self(id, part)).map_err(|_: PathRejection| {
+            Fault::NoSuchPlace(format!("{} names no job: jobs have numbers", parts.uri.path()))
+        })
+    }
+}
+
 /// The query of an address.
 pub struct Ask<T>(pub T);
 

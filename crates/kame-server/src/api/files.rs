@@ -1,9 +1,10 @@
-use super::body::{Ask, JobId, Json, Whole};
+use super::body::{Ask, JobId, JobPart, Json, Whole};
 use super::jobs::blocking;
 use super::types::Moment;
 use crate::App;
 use crate::problem::{Fault, ProblemDocument};
 use axum::Json as Out;
+use axum::body::Body;
 use axum::extract::State;
 use axum::http::{StatusCode, header};
 use axum::response::IntoResponse;
@@ -11,14 +12,15 @@ use kame_core::job::{FeatureKind, Mapping, Problem, Schedule, feature_kinds, rea
 use kame_core::layup::{Mistake, from_json, to_json};
 use kame_core::plan::build;
 use kame_core::sequence::Stage;
-use kame_core::view::view;
+use kame_core::view::{SectionAsk, SectionKind, view};
+use kame_formats::Drawing;
 use kame_store::JobState;
 use serde::Deserialize;
 use serde_json::Value;
 use utoipa::IntoParams;
 
 /// A file to save, named after the job.
-fn download(name: &str, ending: &str, kind: &'static str, text: String) -> impl IntoResponse + use<> {
+fn download<B: Into<Body>>(name: &str, ending: &str, kind: &'static str, bytes: B) -> impl IntoResponse + use<B> {
     let plain: String =
         name.chars().map(|c| if c.is_ascii_alphanumeric() { c.to_ascii_lowercase() } else { '-' }).collect();
     let plain = plain.split('-').filter(|p| !p.is_empty()).collect::<Vec<_>>().join("-");
@@ -28,7 +30,7 @@ fn download(name: &str, ending: &str, kind: &'static str, text: String) -> impl 
             (header::CONTENT_TYPE, kind.to_owned()),
             (header::CONTENT_DISPOSITION, format!("attachment; filename=\"{plain}{ending}\"")),
         ],
-        text,
+        bytes.into(),
     )
 }
 
@@ -65,17 +67,41 @@ pub async fn cut_list(State(app): State<App>, JobId(id): JobId) -> Result<impl I
     .await
 }
 
-/// The elevation at the moment asked for as SVG.
-#[utoipa::path(get, path = "/api/jobs/{id}/elevation.svg", params(("id" = i64, Path), Moment), responses((status = 200, content_type = "image/svg+xml"), (status = 404, body = ProblemDocument)))]
-pub async fn elevation(
+/// The elevation, or the section asked for, at the moment asked for: `elevation` or `section`, with `.svg`, `.dxf` or `.pdf`.
+#[utoipa::path(get, path = "/api/jobs/{id}/drawings/{file}", params(("id" = i64, Path), ("file" = String, Path), Moment), responses((status = 200, content_type = "image/svg+xml"), (status = 404, body = ProblemDocument)))]
+pub async fn drawing(
     State(app): State<App>,
-    JobId(id): JobId,
+    JobPart(id, file): JobPart,
     Ask(moment): Ask<Moment>,
 ) -> Result<impl IntoResponse, Fault> {
     blocking(&app, move |s| {
+        let no_such = || {
+            Fault::NoSuchPlace(format!(
+                "there is no drawing \"{file}\": ask for elevation or section, with .svg, .dxf or .pdf"
+            ))
+        };
+        let (what, format) = file.split_once('.').ok_or_else(no_such)?;
         let job = s.job(id)?.job;
-        let drawn = view(&job, &moment.ask())?.elevation;
-        Ok(download(&job.name, "-elevation.svg", "image/svg+xml", kame_formats::elevation_svg(&drawn, &job.name)))
+        let mut ask = moment.ask();
+        if what == "section" && ask.section.is_none() {
+            ask.section = Some(SectionAsk { opening: moment.opening, kind: SectionKind::Sill, at: 0.5 });
+        }
+        let view = view(&job, &ask)?;
+        let drawn = match (what, &view.section) {
+            ("elevation", _) => Drawing::elevation(&view.elevation, &job.name),
+            ("section", Some(section)) => Drawing::section(section, &job.name),
+            ("section", None) => {
+                return Err(Fault::NoSuchPlace("there is no opening to cut here: choose a window or door".into()));
+            }
+            _ => return Err(no_such()),
+        };
+        let (kind, bytes) = match format {
+            "svg" => ("image/svg+xml", kame_formats::svg(&drawn).into_bytes()),
+            "dxf" => ("image/vnd.dxf", kame_formats::dxf(&drawn).map_err(|e| Fault::Internal(e.to_string()))?),
+            "pdf" => ("application/pdf", kame_formats::pdf(&drawn)),
+            _ => return Err(no_such()),
+        };
+        Ok(download(&job.name, &format!("-{file}"), kind, bytes))
     })
     .await
 }

@@ -42,7 +42,7 @@ fn routes() -> OpenApiRouter<App> {
         .routes(routes!(files::import))
         .routes(routes!(files::export))
         .routes(routes!(files::cut_list))
-        .routes(routes!(files::elevation))
+        .routes(routes!(files::drawing))
         .routes(routes!(files::layup))
         .routes(routes!(files::schedule))
         .routes(routes!(files::features))
