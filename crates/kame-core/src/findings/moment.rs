@@ -36,7 +36,7 @@ struct Worked {
 pub struct KnownWater(Mutex<LruCache<u64, Arc<Worked>>>);
 
 /// How many parts are kept: a building of some hundred openings, and what changed in the last edits.
-const KEPT: NonZeroUsize = NonZeroUsize::new(256).unwrap();
+const KEPT: NonZeroUsize = NonZeroUsize::new(160).unwrap();
 
 impl Default for KnownWater {
     fn default() -> Self {
