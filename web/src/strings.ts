@@ -21,7 +21,7 @@ export const s = {
     emptyHelp:
       "Make a new wall: it starts with one window and sizes that are right for a start. Or open a *.kame.json file.",
     loading: "Reading the jobs…",
-    openings: (n: number) => (n === 1 ? "1 opening" : `${n} openings`),
+    openings: (n: number) => (n === 1 ? "1 place to flash" : `${n} places to flash`),
     changed: "changed",
     save: "Save",
     cancel: "Cancel",

@@ -91,6 +91,16 @@ fn a_top_that_does_not_close_is_refused_with_its_ends() {
 }
 
 #[test]
+fn more_points_or_lines_than_a_building_has_are_refused_with_the_limit() {
+    let mut many = job("loose");
+    let zigzag = |i: i64| TopPoint { at: inch(480), height: inch(100 + i % 2) };
+    many.wall.top = (0..500).map(zigzag).collect();
+    many.wall.levels = vec![LevelSpec { kind: LevelKind::Floor, at: inch(100), name: "Floor".into() }; 60];
+    let told = format!("{:?}", build(&many).expect_err("refused"));
+    assert!(told.contains("at most 400") && told.contains("at most 40 in one job"), "{told}");
+}
+
+#[test]
 fn panels_and_courses_stop_where_the_wall_does() {
     for barrier in ["loose", "panel"] {
         let level: f64 =
@@ -131,7 +141,7 @@ fn grade_too_near_the_foot_is_told_with_what_is_missing_and_floors_are_not() {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(24))]
+    #![proptest_config(ProptestConfig::with_cases(48))]
 
     #[test]
     fn whatever_the_top_the_wall_runs_dry(

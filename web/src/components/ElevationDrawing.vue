@@ -10,6 +10,7 @@ import { s } from "../strings";
 import { isFaint } from "../lib/filter";
 import HatchPatterns from "./HatchPatterns.vue";
 import PlanKey from "./PlanKey.vue";
+import WallLines from "./WallLines.vue";
 
 const job = useJob();
 const svg = ref<SVGSVGElement | null>(null);
@@ -47,13 +48,12 @@ const faded = computed(
 );
 // The upper edge of the first course, dragged: what it costs is told in the sizes.
 const courseAt = ref<number | null>(null);
-const lowest = computed(() => elevation.value?.courses[elevation.value.courses.length - 1] ?? null);
 function courseEdit(y: number): Edit {
   const height = Math.round(((elevation.value?.height ?? 0) - y) * 2) / 2;
   return { edit: "set_first_course", height: `${height}` };
 }
 function grabCourse() {
-  courseAt.value = lowest.value;
+  courseAt.value = elevation.value?.courses.at(-1) ?? null;
   job.dragging = true;
 }
 function fitOpening() {
@@ -371,60 +371,7 @@ const marked = computed(() => {
           />
         </template>
       </g>
-      <g v-for="(l, i) in elevation.levels" :key="`l${i}`" class="level" :class="l.kind" pointer-events="none">
-        <line
-          :x1="-letter"
-          :y1="l.y"
-          :x2="elevation.width + letter"
-          :y2="l.y"
-          :stroke-width="stroke * 2"
-          :stroke-dasharray="l.kind === 'floor' ? `${stroke * 12} ${stroke * 6}` : undefined"
-          data-test="level-line"
-        />
-        <text :x="letter * 0.4" :y="l.y - letter * 0.35" :font-size="letter">{{ l.name }}</text>
-      </g>
-      <g v-if="lowest !== null && !job.isFiltered" class="course" data-test="course-line">
-        <line
-          v-if="courseAt !== null"
-          :x1="0"
-          :y1="courseAt"
-          :x2="elevation.width"
-          :y2="courseAt"
-          :stroke-width="stroke * 3"
-          pointer-events="none"
-        />
-        <rect
-          class="grip"
-          :x="-letter * 1.6"
-          :y="(courseAt ?? lowest) - letter * 0.6"
-          :width="letter * 1.6"
-          :height="letter * 1.2"
-          data-test="course-grip"
-          @pointerdown="grabCourse"
-        >
-          <title>{{ s.sizes.firstCourse }}</title>
-        </rect>
-      </g>
-      <g
-        v-for="(c, i) in elevation.corners"
-        :key="`c${i}`"
-        class="corner"
-        pointer-events="none"
-        data-test="corner-line"
-      >
-        <line
-          :x1="c.x"
-          :y1="-letter"
-          :x2="c.x"
-          :y2="elevation.height + letter"
-          :stroke-width="stroke * 2.5"
-          :stroke-dasharray="c.kind === 'inside' ? `${stroke * 10} ${stroke * 6}` : undefined"
-        />
-        <text :x="c.x + letter * 0.5" :y="-letter * 0.4" :font-size="letter">{{ c.name }} →</text>
-        <text :x="c.x - letter * 0.5" :y="elevation.height + letter * 1.2" :font-size="letter" text-anchor="middle">
-          {{ c.kind === "inside" ? s.walls.inside : s.walls.outside }}
-        </text>
-      </g>
+      <WallLines :elevation="elevation" :letter="letter" :stroke="stroke" :course="courseAt" @grab="grabCourse" />
       <g class="marks" pointer-events="none">
         <polygon
           v-for="(m, i) in elevation.marks"
@@ -521,35 +468,6 @@ const marked = computed(() => {
 .also circle {
   fill: none;
   stroke: var(--leak);
-}
-.corner line {
-  stroke: var(--ink);
-}
-.corner text {
-  fill: var(--ink);
-  paint-order: stroke;
-  stroke: var(--paper);
-  stroke-width: 0.3px;
-}
-.level line {
-  stroke: var(--ink);
-}
-.level.soil line {
-  stroke: var(--earth, #6b4f2a);
-}
-.level text {
-  text-anchor: start;
-  fill: var(--ink);
-  paint-order: stroke;
-  stroke: var(--paper);
-  stroke-width: 0.3px;
-}
-.course line {
-  stroke: var(--ink);
-}
-.course rect {
-  fill: var(--ink);
-  cursor: ns-resize;
 }
 .tonight rect {
   fill: var(--glue-soft);

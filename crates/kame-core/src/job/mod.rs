@@ -24,6 +24,10 @@ pub const JOB_VERSION: u32 = 2;
 pub const OLDEST_JOB_VERSION: u32 = 1;
 /// Most openings and penetrations in one job.
 pub const MOST_OPENINGS: usize = 1500;
+/// Most points of the top of a building's walls.
+pub const MOST_TOP_POINTS: usize = 400;
+/// Most grade, paving and floor lines.
+pub const MOST_LEVELS: usize = 40;
 /// Longest name in characters.
 pub const LONGEST_NAME: usize = 120;
 
@@ -438,6 +442,16 @@ impl Job {
             range(at("depth"), &OPENING_DEPTH, o.depth);
             range(at("flange"), &FLANGE, o.flange);
         }
+        let mut at_most = |what: &str, path: &str, found: usize, most: usize| {
+            if found > most {
+                out.push(Problem::new(
+                    path,
+                    format!("found {found} {what}, at most {most} in one job: leave out what is not needed"),
+                ));
+            }
+        };
+        at_most("points of the top", "$.wall.top", self.wall.top.len(), MOST_TOP_POINTS);
+        at_most("level lines", "$.wall.levels", self.wall.levels.len(), MOST_LEVELS);
         out.extend(top_problems(&self.wall));
         out.extend(self.strategy.problems());
         if self.openings.len() > MOST_OPENINGS {

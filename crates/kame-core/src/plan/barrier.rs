@@ -443,7 +443,7 @@ fn panel_steps(plan: &mut Plan, spec: &BarrierSpec, openings: &[Rect], ways: Pan
     let (width, tape) = (figures.length("joint_tape_width"), figures.length("tape_roll_length"));
     let mut joints: Vec<PanelJoint> = Vec::new();
     for (i, v) in rows.iter().enumerate() {
-        let stretches = plan.outline.above(*v);
+        let stretches = plan.outline.above(*v - half);
         let one = stretches.len() == 1;
         joints.extend(stretches.into_iter().enumerate().map(|(k, s)| PanelJoint {
             id: if one { format!("joint-level-{}", i + 1) } else { format!("joint-level-{}-{}", i + 1, k + 1) },
