@@ -184,7 +184,7 @@ fn fingerprint(plan: &Plan, only: Option<usize>, asked: &[(usize, usize)]) -> u6
             }
         }
     }
-    add(&(&plan.outlets, &plan.as_built, &plan.figures));
+    add(&(&plan.outlets, &plan.as_built, &plan.figures, &plan.outline));
     text.0.finish()
 }
 

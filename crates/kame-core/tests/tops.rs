@@ -75,6 +75,30 @@ fn what_stands_through_the_top_is_told_with_the_room_there_is() {
 }
 
 #[test]
+fn flashings_that_reach_past_a_slope_are_told_as_those_past_the_top() {
+    let (mut under, _) = with(&job("loose"), &gable());
+    // The rough opening ends just below the rake, its head flashing does not.
+    (under.openings[0].left, under.openings[0].sill) = (inch(290), inch(88));
+    let problems = build(&under).expect_err("refused");
+    assert!(problems[0].message.contains("past the top of the wall"), "{problems:?}");
+}
+
+#[test]
+fn walls_that_go_round_and_do_not_close_are_told() {
+    let around = |last: i64| {
+        let mut job = job("loose");
+        let corner = |at: i64| CornerSpec { at: inch(at), kind: CornerKind::Outside, name: format!("At {at}") };
+        job.wall.corners = vec![corner(240), corner(360), corner(600)];
+        job.wall.width = inch(600 + last);
+        let plan = build(&job).unwrap_or_else(|p| panic!("{p:?}"));
+        plan.notes.iter().filter(|n| n.code == "S-CLOSE").map(|n| n.reason.clone()).collect::<Vec<_>>()
+    };
+    assert!(around(120).is_empty(), "240 by 120 closes");
+    let open = around(110);
+    assert!(open.len() == 1 && open[0].contains("10\""), "{open:?}");
+}
+
+#[test]
 fn a_top_that_does_not_close_is_refused_with_its_ends() {
     let mut bad = job("loose");
     let point = |at: i64, height: i64| TopPoint { at: inch(at), height: inch(height) };

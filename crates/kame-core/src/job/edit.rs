@@ -279,10 +279,7 @@ pub fn apply(job: &Job, edit: &Edit) -> Result<(Job, Plan), Vec<Problem>> {
                     format!("there is no opening \"{id}\" on this wall; it may have been removed meanwhile"),
                 );
             }
-            let prefix = format!("{id}/");
-            for list in [&mut next.sequence.order, &mut next.sequence.removed, &mut next.ticks] {
-                list.retain(|s| !s.starts_with(&prefix));
-            }
+            forget_steps_at(&mut next, id);
         }
         Edit::SetFigure { id, value } => {
             match value {
@@ -408,6 +405,14 @@ fn given_with(wall: &Answers, own: &Answers) -> Answers {
     wall.iter().chain(own).map(|(q, c)| (q.clone(), c.clone())).collect()
 }
 
+/// What was said of steps and pieces of a feature that is gone goes with it.
+fn forget_steps_at(job: &mut Job, id: &str) {
+    let prefix = format!("{id}/");
+    for list in [&mut job.sequence.order, &mut job.sequence.removed, &mut job.ticks] {
+        list.retain(|s| !s.starts_with(&prefix));
+    }
+}
+
 /// Makes one feature of two: their outline, with the name of both.
 fn flash_together(
     job: &mut Job,
@@ -439,6 +444,7 @@ fn flash_together(
         one.name = name;
     }
     job.openings.retain(|o| o.id != with);
+    forget_steps_at(job, with);
     if let Some(o) = job.openings.iter_mut().find(|o| o.id == id) {
         *o = one;
     }

@@ -227,7 +227,7 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
     plan.notes = notes(&plan, profile, job);
     plan.notes.extend(known);
     let rule = profile.values(&BTreeMap::new()).map_err(|e| data(e.to_string()))?;
-    plan.notes.extend(open_round(job));
+    plan.notes.extend(open_round(job, &plan.figures));
     plan.notes.extend(graded(&plan, job, &rule));
     plan.as_built = as_built(&mut plan, job)?;
     Ok(plan)
@@ -419,15 +419,13 @@ fn through_the_top(job: &Job, rects: &[Rect], outline: &Outline, plate: Length) 
     job.openings.iter().zip(rects).enumerate().filter_map(through).collect()
 }
 
-/// A measuring tape is read to this on a long wall: walls that close to less are said to close.
-const READ_TO: Length = Length::inch(1);
-
 /// Walls that go all the way round and do not come back to where they began.
-fn open_round(job: &Job) -> Option<Note> {
+fn open_round(job: &Job, figures: &Figures) -> Option<Note> {
+    let read_to = figures.length("walls_close");
     let (east, north) = gap_at_close(&job.wall)?;
     let size = |l: Length| if l < Length::ZERO { -l } else { l };
     let (east, north) = (size(east), size(north));
-    (east > READ_TO || north > READ_TO).then(|| Note {
+    (east > read_to || north > read_to).then(|| Note {
         code: "S-CLOSE".into(),
         piece: None,
         opening: None,
@@ -515,7 +513,7 @@ fn crowded(job: &Job, plan: &Plan, wall: Rect) -> Vec<Problem> {
             ("left", "left end of the wall", wall.u0 - h.u0),
             ("left", "right end of the wall", h.u1 - wall.u1),
             ("sill", "foot of the wall", wall.v0 - h.v0),
-            ("sill", "top of the wall", h.v1 - wall.v1),
+            ("sill", "top of the wall", h.v1 - plan.outline.least_over(h.along_u())),
         ];
         for (field, side, over) in sides {
             if over.is_positive() {
