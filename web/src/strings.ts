@@ -280,6 +280,7 @@ export const s = {
     levelHelp: "Below the plate with a minus: -6",
     levelName: "Name",
     addLevel: "Add line",
+    removeIt: "Remove",
     removeLevel: (name: string) => `Remove ${name}`,
     level: { soil: "Soil", paving: "Paving", floor: "Floor" },
   },

@@ -162,6 +162,8 @@ async function up(e: PointerEvent) {
     const y = courseAt.value;
     courseAt.value = null;
     job.endDrag();
+    // Touched and not moved is no change.
+    if (y === job.view?.elevation.courses.at(-1)) return;
     await job.change(courseEdit(y), s.sizes.firstCourse);
     return;
   }

@@ -129,7 +129,7 @@ async function add() {
       <Button
         size="small"
         text
-        :label="s.walls.remove.split(' ')[0]"
+        :label="s.walls.removeIt"
         :aria-label="s.walls.removeLevel(l.name)"
         @click="setLevels(levels.filter((_, k) => k !== i))"
       />

@@ -32,6 +32,9 @@ describe("filters", () => {
     expect(left({ fault: "F04" as never })).toEqual(["courses", "W1/set"]);
     expect(findingsLeft(findings, { ...none, fault: "F10" as never })).toEqual([findings[1]]);
   });
+  it("makes nothing faint once the finding is mended", () => {
+    expect(shapes.some((x) => isFaint(x, [], { ...none, fault: "F04" as never }))).toBe(false);
+  });
   it("makes the other pieces faint", () => {
     expect(shapes.map((x) => isFaint(x, findings, { ...none, product: "Tape" as never }))).toEqual([
       true,

@@ -23,6 +23,8 @@ export function isFaint(shape: Shape, findings: Finding[], f: Filter): boolean {
   if (f.product !== null) return shape.product !== f.product;
   if (f.fault !== null) {
     const told = findingsLeft(findings, f);
+    // Once what was looked at is mended, nothing is left to stand out.
+    if (told.length === 0) return false;
     const at = new Set(told.flatMap((x) => x.features));
     const pieces = new Set(told.flatMap((x) => x.pieces));
     return !pieces.has(shape.piece) && !at.has(shape.piece.split("/")[0] ?? "");

@@ -119,6 +119,8 @@ export const useJob = defineStore("job", () => {
   const tonight = computed<Night | null>(() => nights.value?.find((n) => n.done >= (view.value?.done ?? 0)) ?? null);
 
   async function open(id: number) {
+    // What was looked at on another wall may not be on this one.
+    showEverything();
     state.value = null;
     view.value = null;
     missing.value = false;
