@@ -161,7 +161,7 @@ async fn two_pipes_are_flashed_as_one_and_the_rail_is_filtered_by_trade() -> Res
     let kame = Kame::start(true).await?;
     let b = open(&kame, "/jobs/4").await?;
     b.wait("[data-test=plan-key]").await?;
-    b.until("return document.querySelectorAll('[data-key-wall]').length === 5").await?;
+    b.until("return document.querySelectorAll('[data-key-wall]').length === 7").await?;
     b.eval("document.querySelector('[data-key-wall=\"1\"]').dispatchEvent(new MouseEvent('click', {bubbles: true}))")
         .await?;
     b.until("const [x, , w] = document.querySelector('[data-test=elevation]').getAttribute('viewBox').split(' ').map(Number); return x > 280 && x + w < 500").await?;
@@ -175,9 +175,9 @@ async fn two_pipes_are_flashed_as_one_and_the_rail_is_filtered_by_trade() -> Res
     b.press("w").await?;
     b.choose("#with", "P5 · ").await?;
     b.fill("[data-test=together] input[aria-label='Sill above the plate']", "70").await?;
-    b.until("return document.querySelectorAll('[data-opening]').length === 25 && !document.querySelector('[data-opening=P5]')").await?;
+    b.until("return document.querySelectorAll('[data-opening]').length === 30 && !document.querySelector('[data-opening=P5]')").await?;
     b.click("[data-test=undo]").await?;
-    b.until("return document.querySelectorAll('[data-opening]').length === 26").await?;
+    b.until("return document.querySelectorAll('[data-opening]').length === 31").await?;
     b.end().await
 }
 
@@ -186,12 +186,32 @@ async fn the_station_shows_every_wall_and_one_line_a_cause() -> Result<()> {
     let kame = Kame::start(true).await?;
     let b = open(&kame, "/jobs/4").await?;
     b.press("0").await?;
-    b.until("return document.querySelectorAll('[data-test=corner-line]').length === 4").await?;
+    b.until("return document.querySelectorAll('[data-test=corner-line]').length === 6").await?;
     b.press("r").await?;
     b.until_text("[data-test=verdict]", "Water gets in").await?;
-    for code in ["F24", "F30", "F35"] {
+    for code in ["F24", "F29", "F30", "F34", "F35"] {
         b.until(&told(code)).await?;
     }
     b.until_text("[data-test=places]", "places: P6").await?;
+    b.end().await
+}
+
+#[tokio::test]
+async fn one_wall_gets_a_barrier_of_its_own_and_a_strip_over_the_corner() -> Result<()> {
+    let kame = Kame::start(true).await?;
+    let b = open(&kame, "/jobs/4").await?;
+    b.eval("[...document.querySelectorAll('[data-test=panels] button')].at(-1).click()").await?;
+    let there = |piece: &str| format!("return !!document.querySelector('[data-piece=\"{piece}\"]')");
+    b.until(&there("w6.panel-1-1")).await?;
+    b.choose("#which-wall", "East wall").await?;
+    b.until_text("[data-test=which-wall]", "East wall").await?;
+    b.choose("#q--barrier", "Fluid").await?;
+    b.until(&there("w5.coat")).await?;
+    b.until(&there("w5.meeting/strip")).await?;
+    b.until_text("[data-test=which-wall]", "own answers").await?;
+    // Back to what all walls have: the sheet goes on round the corner.
+    b.click("[data-question=barrier] button.plain").await?;
+    b.until("return !document.querySelector('[data-piece=\"w5.coat\"]')").await?;
+    b.until_text("[data-test=which-wall]", "East wall").await?;
     b.end().await
 }

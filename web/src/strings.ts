@@ -64,6 +64,12 @@ export const s = {
   made: {
     title: "How",
     wall: "The wall",
+    allWalls: "All walls",
+    whichWall: "Which walls",
+    ofItsOwn: "own answers",
+    allWallsHelp:
+      "Holds for every wall that has no answer of its own. Pick one to give it its own barrier or cladding.",
+    oneWallHelp: "Holds for this wall. Where its barrier is another, a strip goes over the corner.",
     good: "Good for",
     asks: "Asks",
     refused: "Cannot be built here",

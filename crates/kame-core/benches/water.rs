@@ -135,8 +135,12 @@ fn unfolded(openings: i64, pipes: i64) -> Job {
     let like = job.openings[0].clone();
     job.openings.clear();
     (job.wall.width, job.wall.height) = (Length::inch(wall * walls), Length::inch(28 + storeys * 104));
-    let corner =
-        |i: i64| CornerSpec { at: Length::inch(wall * i), kind: CornerKind::Outside, name: format!("Wall {}", i + 1) };
+    let corner = |i: i64| CornerSpec {
+        at: Length::inch(wall * i),
+        kind: CornerKind::Outside,
+        name: format!("Wall {}", i + 1),
+        schools: Default::default(),
+    };
     job.wall.corners = (1..walls).map(corner).collect();
     for k in 0..openings {
         let (w, row, column) = (k / each, k % each % storeys, k % each / storeys);

@@ -255,6 +255,7 @@ fn add(plan: &mut Plan, only: Option<usize>, t: &Temporary) -> usize {
         regions: vec![(SurfaceId::WALL, t.rect)],
         cut: None,
         opening: None,
+        stretch: 0,
     });
     if t.cover {
         let tape = plan.figures.length("night_tape");

@@ -144,7 +144,7 @@ fn a_line_over_the_whole_wall_ends_where_the_wall_does() {
 
 #[test]
 fn openings_of_a_wall_with_a_base_and_a_gap_can_be_compared_and_a_corner_job_too() {
-    let path = concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/heron-spit-bunkhouse.kame.json");
+    let path = concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/heron-spit-station.kame.json");
     let job = kame_core::job::read_job(&std::fs::read(path).expect("demo file")).unwrap_or_else(|p| panic!("{p:?}"));
     for id in ["W3", "P2", "L1"] {
         let own = &job.openings.iter().find(|o| o.id == id).expect("an opening").schools;

@@ -137,7 +137,7 @@ fn what_was_done_other_than_planned_goes_with_its_piece() {
     let (made, plan) =
         apply(&cap, &Edit::SetAsBuilt { deviation: mouth.clone(), so: true }).unwrap_or_else(|p| panic!("{p:?}"));
     assert!(found(&plan).iter().any(|f| f.code == "F14" && f.fix == Some(Fix::PutRight { deviation: mouth.clone() })));
-    let back = Edit::SetSchool { opening: Some("W1".into()), question: "head".into(), choice: None };
+    let back = Edit::SetSchool { opening: Some("W1".into()), wall: None, question: "head".into(), choice: None };
     let (without, _) = apply(&made, &back).unwrap_or_else(|p| panic!("{p:?}"));
     assert_eq!(without.as_built, [], "there is no cap tape any more");
     let inside = Deviation { kind: DeviationKind::FishMouth, piece: "W1/lining-left".into() };

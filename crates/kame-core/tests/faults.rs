@@ -6,7 +6,7 @@ use kame_core::length::Length;
 
 fn school(opening: bool, question: &str, choice: &str) -> Edit {
     let opening = opening.then(|| "W1".to_owned());
-    Edit::SetSchool { opening, question: question.into(), choice: Some(choice.into()) }
+    Edit::SetSchool { opening, wall: None, question: question.into(), choice: Some(choice.into()) }
 }
 
 fn without(step: &str) -> Edit {
@@ -26,7 +26,7 @@ fn done(kind: DeviationKind, piece: &str) -> Edit {
 }
 
 fn at(id: &str, question: &str, choice: &str) -> Edit {
-    Edit::SetSchool { opening: Some(id.into()), question: question.into(), choice: Some(choice.into()) }
+    Edit::SetSchool { opening: Some(id.into()), wall: None, question: question.into(), choice: Some(choice.into()) }
 }
 
 fn one_more(kind: &str) -> Edit {

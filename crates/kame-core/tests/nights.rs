@@ -123,6 +123,7 @@ fn known_evenings_are_those_asked_anew_whatever_was_changed_before() {
         flange: None,
     };
     let school = |opening: &str, question: &str, choice: &str| Edit::SetSchool {
+        wall: None,
         opening: Some(opening.into()),
         question: question.into(),
         choice: Some(choice.into()),

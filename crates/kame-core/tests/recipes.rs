@@ -97,7 +97,7 @@ fn the_recipe_s_own_order_meets_every_required_over() {
         plan.actions().position(|(_, a)| match (part, &a.act) {
             (Part::Piece(p), Act::Place { piece, .. } | Act::Set { piece }) => p == *piece,
             (Part::Flap(f), Act::Drop { flap }) => f == *flap,
-            (Part::Barrier, Act::Place { piece, .. }) => plan.pieces[*piece].id.starts_with("course"),
+            (Part::Barrier(_), Act::Place { piece, .. }) => plan.pieces[*piece].id.starts_with("course"),
             _ => false,
         })
     };

@@ -24,7 +24,12 @@ const SHAPES: [TopShape; 7] = [
 fn job(barrier: &str) -> Job {
     let mut job = Job::new("tops");
     (job.wall.width, job.wall.height) = (inch(480), inch(192));
-    job.wall.corners = vec![CornerSpec { at: inch(240), kind: CornerKind::Outside, name: "Gable end".into() }];
+    job.wall.corners = vec![CornerSpec {
+        at: inch(240),
+        kind: CornerKind::Outside,
+        name: "Gable end".into(),
+        schools: Default::default(),
+    }];
     job.wall.schools.insert("barrier".into(), barrier.into());
     job
 }
@@ -87,7 +92,12 @@ fn flashings_that_reach_past_a_slope_are_told_as_those_past_the_top() {
 fn walls_that_go_round_and_do_not_close_are_told() {
     let around = |last: i64| {
         let mut job = job("loose");
-        let corner = |at: i64| CornerSpec { at: inch(at), kind: CornerKind::Outside, name: format!("At {at}") };
+        let corner = |at: i64| CornerSpec {
+            at: inch(at),
+            kind: CornerKind::Outside,
+            name: format!("At {at}"),
+            schools: Default::default(),
+        };
         job.wall.corners = vec![corner(240), corner(360), corner(600)];
         job.wall.width = inch(600 + last);
         let plan = build(&job).unwrap_or_else(|p| panic!("{p:?}"));
@@ -189,14 +199,15 @@ fn a_course_line_can_be_moved_and_what_it_costs_is_told() {
     let job = job("loose");
     let best = build(&job).expect("fits");
     let (own, plan) = with(&job, &Edit::SetFirstCourse { height: Some(inch(50)) });
-    assert_eq!(plan.courses.courses[0].top, inch(50));
+    assert_eq!(plan.stretches[0].courses.courses[0].top, inch(50));
     assert!(
-        plan.courses.why.contains("by your choice") && plan.courses.why.contains("The best start"),
+        plan.stretches[0].courses.why.contains("by your choice")
+            && plan.stretches[0].courses.why.contains("The best start"),
         "{}",
-        plan.courses.why
+        plan.stretches[0].courses.why
     );
     let (back, plan) = with(&own, &Edit::SetFirstCourse { height: None });
-    assert_eq!((back, plan.courses), (job.clone(), best.courses));
+    assert_eq!((back, plan.stretches[0].courses.clone()), (job.clone(), best.stretches[0].courses.clone()));
     let said = refused(&job, &Edit::SetFirstCourse { height: Some(inch(3)) });
     assert!(said.contains("twice the lap"), "{said}");
 }

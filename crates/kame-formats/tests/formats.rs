@@ -62,7 +62,12 @@ fn drawn(job: &Job) -> Drawing {
 fn dimensions_say_the_walls_the_courses_and_the_openings() {
     let mut job = Job::new("sizes");
     job.wall.width = Length::inch(240);
-    let corner = CornerSpec { at: Length::inch(150), kind: CornerKind::Outside, name: "Yard".into() };
+    let corner = CornerSpec {
+        at: Length::inch(150),
+        kind: CornerKind::Outside,
+        name: "Yard".into(),
+        schools: Default::default(),
+    };
     job.wall.corners.push(corner);
     let d = drawn(&job);
     let said: Vec<&str> = d.texts.iter().filter(|t| t.layer == Layer::Dimensions).map(|t| t.text.as_str()).collect();

@@ -3,14 +3,13 @@
 use kame_core::job::read_job;
 use kame_store::{Store, StoreError};
 
-/// Heron Spit field station: the north wall of the bunkhouse as it was found and as it should be, its west wall with four openings, the whole
-/// bunkhouse unfolded round its corners, and the boat store.
-const DEMO: [&str; 5] = [
+/// Heron Spit field station: the north wall of the bunkhouse as it was found and as it should be, its west wall with four openings, and the
+/// whole station unfolded round its corners, bunkhouse and boat store.
+const DEMO: [&str; 4] = [
     include_str!("../../../demo/heron-spit-as-found.kame.json"),
     include_str!("../../../demo/heron-spit.kame.json"),
     include_str!("../../../demo/heron-spit-four-openings.kame.json"),
-    include_str!("../../../demo/heron-spit-bunkhouse.kame.json"),
-    include_str!("../../../demo/heron-spit-boat-store.kame.json"),
+    include_str!("../../../demo/heron-spit-station.kame.json"),
 ];
 
 /// Loads the demo jobs into a store in which no job was ever made. Says whether it did.

@@ -486,6 +486,8 @@ export interface components {
       kind: components["schemas"]["CornerKind"];
       /** @description What people call the wall to its right. */
       name: string;
+      /** @description Answers of the wall to its right where they are not those of all walls, such as another barrier or cladding. */
+      schools?: components["schemas"]["BTreeMap"];
     };
     /** @description A corner of the unfolded wall. */
     CornerView: {
@@ -651,10 +653,12 @@ export interface components {
           choice?: string | null;
           /** @enum {string} */
           edit: "set_school";
-          /** @description At which opening; without one, for the wall. */
+          /** @description At which opening; without one, for the walls. */
           opening?: string | null;
           /** @description Which question. */
           question: string;
+          /** @description For which wall, from 1 behind the first corner; without one, or with 0, for all walls that have no answer of their own. */
+          wall?: number | null;
         }
       | {
           /** @description Answers by question. */
@@ -771,8 +775,10 @@ export interface components {
     Elevation: {
       /** @description Corners, from left to right. */
       corners: components["schemas"]["CornerView"][];
-      /** @description Upper edges of courses that another laps over, from the top down; the lowest can be dragged. */
+      /** @description Upper edges of courses that another laps over, from the top down; the lowest can be dragged. Of the first stretch of walls that has any. */
       courses: number[];
+      /** @description From where to where that stretch runs. */
+      courses_along: number[];
       /**
        * Format: double
        * @description Height of what is drawn.
@@ -1162,6 +1168,8 @@ export interface components {
       /** @description Index of the opening that is cut. */
       opening?: number;
       section?: components["schemas"]["SectionKind"] | null;
+      /** @description Whose questions are asked: those of all walls where it is 0 or left out, else of one wall, from 1 behind the first corner. */
+      wall?: number;
       /** @description Which water. */
       weather?: components["schemas"]["Weather"];
     };
@@ -1244,6 +1252,8 @@ export interface components {
       sill: string;
       /** @description Covered by the barrier, open, or with its unit in. */
       state: components["schemas"]["OpeningState"];
+      /** @description The wall it is on, from 0 at the left. */
+      wall: number;
       /** @description Width as people read it. */
       width: string;
     };
@@ -1785,6 +1795,8 @@ export interface operations {
         exploded?: boolean;
         /** @description Where it is cut, as a share of the opening's width or height, 0 to 1; the middle where it is left out. */
         at?: number;
+        /** @description Whose questions are asked: those of all walls where it is 0 or left out, else of one wall, from 1 behind the first corner. */
+        wall?: number;
         /** @description True where every evening is asked for too. */
         nights?: boolean;
       };
@@ -1955,6 +1967,8 @@ export interface operations {
         exploded?: boolean;
         /** @description Where it is cut, as a share of the opening's width or height, 0 to 1; the middle where it is left out. */
         at?: number;
+        /** @description Whose questions are asked: those of all walls where it is 0 or left out, else of one wall, from 1 behind the first corner. */
+        wall?: number;
         /** @description True where every evening is asked for too. */
         nights?: boolean;
       };
@@ -2000,6 +2014,8 @@ export interface operations {
         exploded?: boolean;
         /** @description Where it is cut, as a share of the opening's width or height, 0 to 1; the middle where it is left out. */
         at?: number;
+        /** @description Whose questions are asked: those of all walls where it is 0 or left out, else of one wall, from 1 behind the first corner. */
+        wall?: number;
         /** @description True where every evening is asked for too. */
         nights?: boolean;
       };
@@ -2088,6 +2104,8 @@ export interface operations {
         exploded?: boolean;
         /** @description Where it is cut, as a share of the opening's width or height, 0 to 1; the middle where it is left out. */
         at?: number;
+        /** @description Whose questions are asked: those of all walls where it is 0 or left out, else of one wall, from 1 behind the first corner. */
+        wall?: number;
         /** @description True where every evening is asked for too. */
         nights?: boolean;
       };
@@ -2194,6 +2212,8 @@ export interface operations {
         exploded?: boolean;
         /** @description Where it is cut, as a share of the opening's width or height, 0 to 1; the middle where it is left out. */
         at?: number;
+        /** @description Whose questions are asked: those of all walls where it is 0 or left out, else of one wall, from 1 behind the first corner. */
+        wall?: number;
         /** @description True where every evening is asked for too. */
         nights?: boolean;
       };
@@ -2360,6 +2380,8 @@ export interface operations {
         exploded?: boolean;
         /** @description Where it is cut, as a share of the opening's width or height, 0 to 1; the middle where it is left out. */
         at?: number;
+        /** @description Whose questions are asked: those of all walls where it is 0 or left out, else of one wall, from 1 behind the first corner. */
+        wall?: number;
         /** @description True where every evening is asked for too. */
         nights?: boolean;
       };

@@ -16,12 +16,23 @@ const openings = computed(() =>
 );
 const name = (id: string) => job.state?.job.openings?.find((o) => o.id === id)?.name ?? "";
 const here = computed(() => openings.value[job.opening]?.id ?? "");
+const names = computed(() => {
+  const wall = job.state?.job.wall;
+  const own = (schools: object | undefined) => (Object.keys(schools ?? {}).length ? ` · ${s.made.ofItsOwn}` : "");
+  const rest = (wall?.corners ?? []).map((c, i) => ({ label: c.name + own(c.schools), value: i + 1 }));
+  return [{ label: s.made.allWalls, value: 0 }, ...rest];
+});
 const groups = computed(() => [
   { title: s.made.wall, list: questions.value.filter((q) => q.opening === "") },
   { title: here.value, list: questions.value.filter((q) => q.opening !== "" && q.opening === here.value) },
 ]);
 function answer(q: Question, choice: string | null) {
-  void job.change({ edit: "set_school", opening: q.opening || null, question: q.id, choice }, q.ask);
+  const wall = q.opening ? null : job.wall;
+  void job.change({ edit: "set_school", opening: q.opening || null, wall, question: q.id, choice }, q.ask);
+}
+function pickWall(i: number) {
+  job.wall = i;
+  void job.refresh();
 }
 function pick(i: number) {
   job.opening = i;
@@ -49,6 +60,20 @@ const go = (route: string) => router.push({ name: route, params: { id: String(jo
     </p>
     <template v-for="g in groups" :key="g.title">
       <h3 v-if="g.list.length">{{ g.title }}</h3>
+      <p v-if="g.title === s.made.wall && names.length > 1" class="row">
+        <Select
+          :model-value="job.wall"
+          input-id="which-wall"
+          :options="names"
+          option-label="label"
+          option-value="value"
+          size="small"
+          :aria-label="s.made.whichWall"
+          data-test="which-wall"
+          @update:model-value="pickWall"
+        />
+        <span class="quiet help">{{ job.wall ? s.made.oneWallHelp : s.made.allWallsHelp }}</span>
+      </p>
       <SchoolQuestion v-for="q in g.list" :key="q.opening + q.id" :question="q" @answer="(c) => answer(q, c)" />
     </template>
   </section>
@@ -65,6 +90,9 @@ const go = (route: string) => router.push({ name: route, params: { id: String(jo
 }
 .row :deep(.p-select) {
   flex: 1 0 100%;
+}
+.help {
+  font-size: 0.82rem;
 }
 h3 {
   margin: 16px 0 4px;

@@ -12,7 +12,7 @@ const mistakes = computed(() => {
   const pieces = new Map((job.view?.elevation.shapes ?? []).map((x) => [x.piece, x]));
   const glued = [...pieces.values()].filter((p) => ["jamb", "head", "patch", "pan", "corner"].includes(p.role));
   const units = [...pieces.values()].filter((p) => p.role === "unit");
-  const courses = [...pieces.values()].filter((p) => p.piece.startsWith("course-"));
+  const courses = [...pieces.values()].filter((p) => /^(w\d+\.)?course-/.test(p.piece));
   const of = (piece: string) => (piece.includes("/") ? ` (${piece.split("/")[0]})` : "");
   return [
     ...glued.map((p) => ({

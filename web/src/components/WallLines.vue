@@ -28,16 +28,16 @@ const lowest = computed(() => props.elevation.courses.at(-1) ?? null);
     <g v-if="lowest !== null && !job.isFiltered" class="course" data-test="course-line">
       <line
         v-if="course !== null"
-        :x1="0"
+        :x1="elevation.courses_along[0]"
         :y1="course"
-        :x2="elevation.width"
+        :x2="elevation.courses_along[1]"
         :y2="course"
         :stroke-width="stroke * 3"
         pointer-events="none"
       />
       <rect
         class="grip"
-        :x="-letter * 1.6"
+        :x="(elevation.courses_along[0] ?? 0) - letter * 1.6"
         :y="(course ?? lowest) - letter * 0.6"
         :width="letter * 1.6"
         :height="letter * 1.2"

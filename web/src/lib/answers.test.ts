@@ -4,7 +4,7 @@ import { ownAnswers, questionsOf } from "./answers";
 
 const state = {
   job: {
-    wall: { schools: { barrier: "loose" } },
+    wall: { schools: { barrier: "loose" }, corners: [{ schools: { barrier: "fluid" } }] },
     openings: [
       { id: "W1", schools: { sill: "metal" } },
       { id: "W2", schools: {} },
@@ -13,9 +13,9 @@ const state = {
 } as unknown as JobState;
 
 describe("answers of one opening", () => {
-  it("are the wall's and its own", () => {
-    expect(ownAnswers(state, "W1")).toEqual({ barrier: "loose", sill: "metal" });
-    expect(ownAnswers(state, "W2")).toEqual({ barrier: "loose" });
+  it("are those of its wall, or else of all walls, and its own", () => {
+    expect(ownAnswers(state, "W1", 0)).toEqual({ barrier: "loose", sill: "metal" });
+    expect(ownAnswers(state, "W2", 1)).toEqual({ barrier: "fluid" });
   });
   it("are asked by the wall's questions and its own", () => {
     const all = [

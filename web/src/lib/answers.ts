@@ -2,10 +2,10 @@ import type { JobState, Question } from "../api/client";
 
 export type Answers = Record<string, string>;
 
-/** The answers that a job itself gives at one opening, the wall's among them. */
-export function ownAnswers(state: JobState, opening: string): Answers {
+/** The answers that a job itself gives at one opening: those of all walls, of the wall it is on, and its own. */
+export function ownAnswers(state: JobState, opening: string, wall: number): Answers {
   const o = state.job.openings?.find((x) => x.id === opening);
-  return { ...state.job.wall.schools, ...o?.schools };
+  return { ...state.job.wall.schools, ...state.job.wall.corners?.[wall - 1]?.schools, ...o?.schools };
 }
 
 /** The questions of the wall and of one opening, in the order in which they are decided. */

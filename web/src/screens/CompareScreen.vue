@@ -4,7 +4,7 @@ import Message from "primevue/message";
 import Select from "primevue/select";
 import { computed, ref, shallowRef, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
-import { api, sentence, type Comparison, type Side } from "../api/client";
+import { api, sentence, type Comparison, type JobState, type Side } from "../api/client";
 import ExplodedDrawing from "../components/ExplodedDrawing.vue";
 import HatchPatterns from "../components/HatchPatterns.vue";
 import PageBar from "../components/PageBar.vue";
@@ -42,18 +42,20 @@ watch(
   () => [job.state?.id, job.state?.revision, opening.value] as const,
   () => {
     if (!job.state) return;
-    other.value = ownAnswers(job.state, opening.value);
+    other.value = own(job.state);
     void ask();
   },
   { immediate: true },
 );
+const own = (state: JobState) =>
+  ownAnswers(state, opening.value, job.view?.elevation.openings.find((o) => o.id === opening.value)?.wall ?? 0);
 async function ask() {
   const now = job.state;
   if (!now || !opening.value) return;
   try {
     const { data, error } = await api.POST("/api/jobs/{id}/compare", {
       params: { path: { id: now.id } },
-      body: { opening: opening.value, sides: [ownAnswers(now, opening.value), other.value], keep: keep.value },
+      body: { opening: opening.value, sides: [own(now), other.value], keep: keep.value },
     });
     if (data) {
       comparison.value = data;

@@ -41,7 +41,8 @@ watch(
     const now = job.state;
     const id = opening.value?.id;
     if (!now || !id) return;
-    const own = ownAnswers(now, id);
+    const wall = job.view?.elevation.openings.find((o) => o.id === id)?.wall ?? 0;
+    const own = ownAnswers(now, id, wall);
     const { data } = await api
       .POST("/api/jobs/{id}/compare", {
         params: { path: { id: now.id } },

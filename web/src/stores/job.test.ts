@@ -7,7 +7,13 @@ const answers: { status: number; body: unknown }[] = [];
 
 function answer(revision: number, done = 5, total = 5, findings: { number: number }[] = []) {
   return {
-    state: { id: 7, revision, undo: revision > 1 ? "rename" : "", redo: "", job: { name: "n", openings: [] } },
+    state: {
+      id: 7,
+      revision,
+      undo: revision > 1 ? "rename" : "",
+      redo: "",
+      job: { wall: { corners: [] }, name: "n", openings: [] },
+    },
     view: { done, total, findings, steps: [], elevation: { openings: [] } },
   };
 }

@@ -39,6 +39,8 @@ export const useJob = defineStore("job", () => {
   const section = ref<SectionKind | null>(null);
   const cutAt = ref(0.5);
   const opening = ref(0);
+  /** Whose questions are asked: 0 all walls', else one wall's, from 1 behind the first corner. */
+  const wall = ref(0);
   /** True where the stack is drawn apart in place of a section. */
   const apart = ref(false);
   /** Every evening of the order in force; null until it is asked for. */
@@ -60,12 +62,14 @@ export const useJob = defineStore("job", () => {
     opening: opening.value,
     exploded: apart.value,
     at: cutAt.value,
+    wall: wall.value,
   }));
   const query = () => {
     const m: Query = { weather: weather.value, opening: opening.value, at: cutAt.value, exploded: apart.value };
     if (done.value !== null) m.done = done.value;
     if (section.value !== null) m.section = section.value;
     if (nights.value) m.nights = true;
+    if (wall.value > 0) m.wall = wall.value;
     return m;
   };
   const currentFinding = computed<Finding | null>(
@@ -84,6 +88,7 @@ export const useJob = defineStore("job", () => {
     error.value = null;
     // What was chosen may have been taken off the wall.
     if (opening.value >= (answer.state.job.openings?.length ?? 0)) opening.value = 0;
+    if (wall.value > (answer.state.job.wall.corners?.length ?? 0)) wall.value = 0;
     if (finding.value !== null && !answer.view.findings.some((f) => f.number === finding.value)) finding.value = null;
   }
 
@@ -246,6 +251,7 @@ export const useJob = defineStore("job", () => {
     section,
     cutAt,
     opening,
+    wall,
     apart,
     nights,
     tonight,

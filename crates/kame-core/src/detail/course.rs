@@ -248,7 +248,7 @@ fn lay_stretch(input: &CourseInput, band: Interval, at: Interval, before: &[Leng
 fn clear_lap(input: &CourseInput, band: Interval, before: &[Length], end: Length) -> Length {
     let near = |at: Length, other: Length, by: Length| at - other < by && other - at < by;
     let mut at = end;
-    while at.is_positive() {
+    while at > input.outline.left() {
         let corner = input
             .openings
             .iter()

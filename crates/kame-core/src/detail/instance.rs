@@ -25,6 +25,8 @@ pub struct OpeningSize {
     pub depth: Length,
     /// Width of the flange.
     pub flange: Length,
+    /// On which stretch of the walls.
+    pub stretch: usize,
 }
 
 /// What a recipe adds to a plan.
@@ -198,6 +200,7 @@ impl<'a> Builder<'a> {
                 regions: self.places(&p.regions)?,
                 cut: self.cut_size(p)?,
                 opening: self.opening.index,
+                stretch: self.opening.stretch,
             };
             self.pieces.insert(&p.id, self.plan.pieces.len());
             self.plan.pieces.push(piece);
@@ -212,7 +215,7 @@ impl<'a> Builder<'a> {
         let stocked = c.stocked.iter().filter_map(|s| Length::parse(s).ok()).filter(|s| *s >= width).min();
         let roll = c.roll.as_deref().map(|r| self.env.length(r)).transpose()?;
         let widest = c.stocked.iter().filter_map(|s| Length::parse(s).ok()).max();
-        let size = CutSize { length, width, stock_width: stocked.unwrap_or(width), roll, widest };
+        let size = CutSize { length, width, stock_width: stocked.unwrap_or(width), roll, widest, taken: None };
         Ok((length.is_positive() && width.is_positive()).then_some(size))
     }
 
@@ -246,7 +249,13 @@ impl<'a> Builder<'a> {
 
     fn cuts(&mut self, recipe: &'a Recipe) -> Result<(), ExprError> {
         for c in &recipe.cut {
-            let mut cut = Cut { away: Vec::new(), slits: Vec::new(), flaps: Vec::new(), folds: Vec::new() };
+            let mut cut = Cut {
+                away: Vec::new(),
+                slits: Vec::new(),
+                flaps: Vec::new(),
+                folds: Vec::new(),
+                stretch: self.opening.stretch,
+            };
             for r in &c.away {
                 cut.away.extend(Some(self.rect(r)?).filter(|r| r.has_area()));
             }
@@ -301,7 +310,11 @@ impl<'a> Builder<'a> {
 
     fn part(&self, name: &str) -> Result<Part, ExprError> {
         if name == "barrier" {
-            return Ok(Part::Barrier);
+            return Ok(Part::Barrier(self.opening.stretch));
+        }
+        // Where two barriers meet.
+        if name == "next-barrier" {
+            return Ok(Part::Barrier(self.opening.stretch + 1));
         }
         self.piece(name).map(Part::Piece).or_else(|_| self.flap(name).map(Part::Flap))
     }
@@ -336,7 +349,10 @@ impl<'a> Builder<'a> {
             let under = match self.part(&l.under)? {
                 Part::Piece(p) => vec![p],
                 _ => (0..self.plan.pieces.len())
-                    .filter(|p| self.plan.pieces[*p].role == super::recipe::Role::Barrier)
+                    .filter(|p| {
+                        let p = &self.plan.pieces[*p];
+                        p.role == super::recipe::Role::Barrier && p.stretch == self.opening.stretch
+                    })
                     .collect(),
             };
             self.plan.leaks.push(Leak {

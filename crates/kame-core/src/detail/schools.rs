@@ -188,6 +188,9 @@ pub struct Question {
     pub ask: String,
     /// For what it is decided.
     pub scope: Scope,
+    /// The barrier is hung by it: where it is answered otherwise, another barrier begins.
+    #[serde(default)]
+    pub hangs: bool,
     /// Answers.
     #[serde(default)]
     pub choice: Vec<Choice>,
@@ -328,6 +331,18 @@ impl Schools {
         own
     }
 
+    /// The answers of one wall: its own, and for the rest those of all walls that can be built with them.
+    pub fn over(&self, all: &Answers, own: &Answers) -> Answers {
+        let mut given: Answers = all.iter().chain(own).map(|(q, c)| (q.clone(), c.clone())).collect();
+        while let Err(refused) = self.complete(&given) {
+            let inherited =
+                |q: &String| !own.contains_key(q) && given.get(q).is_some_and(|c| self.choice(q, c).is_some());
+            let Some(r) = refused.into_iter().find(|r| inherited(&r.question)) else { break };
+            given.remove(&r.question);
+        }
+        given
+    }
+
     /// The answers `taken`, and of those `before` to other questions what can still be built with them.
     pub fn with_the_rest(&self, taken: Answers, before: &Answers) -> Answers {
         let settled = self.settled(&before.iter().chain(&taken).map(|(q, c)| (q.clone(), c.clone())).collect(), None);
@@ -387,8 +402,8 @@ impl Schools {
     }
 
     /// How the barrier of the wall is made under these answers.
-    pub fn barrier<'a>(&'a self, answers: &'a Answers) -> Option<&'a BarrierSpec> {
-        self.chosen(answers).find_map(|(_, c)| c.barrier.as_ref())
+    pub fn barrier(&self, answers: &Answers) -> Option<&BarrierSpec> {
+        self.questions.iter().find_map(|q| self.choice(&q.id, answers.get(&q.id)?)?.barrier.as_ref())
     }
 }
 

@@ -20,18 +20,20 @@ struct Layered<'a> {
     layers: &'a [Laid],
     pieces: HashMap<usize, Vec<usize>>,
     flaps: HashMap<usize, Vec<usize>>,
-    barrier: Vec<usize>,
+    barrier: HashMap<usize, Vec<usize>>,
 }
 
 impl<'a> Layered<'a> {
     fn of(plan: &Plan, stage: &'a Stage) -> Self {
         let mut out =
-            Self { layers: &stage.layers, pieces: HashMap::new(), flaps: HashMap::new(), barrier: Vec::new() };
+            Self { layers: &stage.layers, pieces: HashMap::new(), flaps: HashMap::new(), barrier: HashMap::new() };
         for (i, laid) in stage.layers.iter().enumerate() {
             out.pieces.entry(laid.piece).or_default().push(i);
             match laid.flap {
                 Some(f) => out.flaps.entry(f).or_default().push(i),
-                None if plan.pieces[laid.piece].role == Role::Barrier => out.barrier.push(i),
+                None if plan.pieces[laid.piece].role == Role::Barrier => {
+                    out.barrier.entry(plan.pieces[laid.piece].stretch).or_default().push(i);
+                }
                 None => {}
             }
         }
@@ -42,7 +44,7 @@ impl<'a> Layered<'a> {
         let list = match part {
             Part::Piece(p) => self.pieces.get(&p),
             Part::Flap(f) => self.flaps.get(&f),
-            Part::Barrier => Some(&self.barrier),
+            Part::Barrier(s) => self.barrier.get(&s),
         };
         list.map_or(&[], Vec::as_slice)
     }
@@ -76,7 +78,7 @@ pub fn missing_overs<'a>(plan: &'a Plan, stage: &Stage) -> Vec<&'a Over> {
 pub fn move_fix(plan: &Plan, over: &Over) -> Option<(Fix, String)> {
     let upper = plan.step_of(over.upper)?;
     let lower = match over.lower {
-        Part::Barrier => plan.order.iter().rev().map(|&s| &plan.steps[s]).find(|s| hangs_barrier(plan, s))?,
+        Part::Barrier(of) => plan.order.iter().rev().map(|&s| &plan.steps[s]).find(|s| hangs_barrier(plan, s, of))?,
         part => plan.step_of(part)?,
     };
     let place = |id: &str| plan.order.iter().position(|&s| plan.steps[s].id == id);
@@ -86,8 +88,8 @@ pub fn move_fix(plan: &Plan, over: &Over) -> Option<(Fix, String)> {
     Some((Fix::Move { step: upper.id.clone(), before }, remedy))
 }
 
-fn hangs_barrier(plan: &Plan, step: &Step) -> bool {
-    let barrier = |p: usize| plan.pieces[p].role == Role::Barrier;
+fn hangs_barrier(plan: &Plan, step: &Step, stretch: usize) -> bool {
+    let barrier = |p: usize| plan.pieces[p].role == Role::Barrier && plan.pieces[p].stretch == stretch;
     step.actions.iter().any(|a| matches!(a.act, Act::Place { piece, .. } | Act::Coat { piece, .. } if barrier(piece)))
 }
 
@@ -208,7 +210,7 @@ fn piece_id(plan: &Plan, part: Part) -> Option<String> {
     match part {
         Part::Piece(p) => Some(plan.pieces[p].id.clone()),
         Part::Flap(f) => Some(plan.flaps[f].id.clone()),
-        Part::Barrier => None,
+        Part::Barrier(_) => None,
     }
 }
 
@@ -218,7 +220,7 @@ fn place_of(plan: &Plan, part: Part) -> (SurfaceId, [f64; 4]) {
         Part::Flap(f) => {
             plan.cuts.iter().flat_map(|c| &c.flaps).find(|(i, _)| *i == f).map(|(_, r)| (SurfaceId::WALL, *r))
         }
-        Part::Barrier => None,
+        Part::Barrier(_) => None,
     };
     first.map_or((SurfaceId::WALL, [0.0; 4]), |(s, r)| (s, r.to_inches()))
 }

@@ -161,7 +161,10 @@ fn last_resort(plan: &Plan, moment: &Moment, way: &Way, head: Head, lost: bool) 
 fn concerns(plan: &Plan, part: Part, piece: usize) -> bool {
     match part {
         Part::Piece(p) => p == piece,
-        Part::Flap(_) | Part::Barrier => plan.pieces[piece].role == crate::detail::recipe::Role::Barrier,
+        Part::Flap(_) => plan.pieces[piece].role == crate::detail::recipe::Role::Barrier,
+        Part::Barrier(s) => {
+            plan.pieces[piece].role == crate::detail::recipe::Role::Barrier && plan.pieces[piece].stretch == s
+        }
     }
 }
 
@@ -174,6 +177,10 @@ fn covers(plan: &Plan, part: Part, surface: SurfaceId, (u, v): (f64, f64)) -> bo
     match part {
         Part::Piece(p) => plan.pieces[p].regions.iter().any(|(on, r)| over(*on, *r)),
         Part::Flap(f) => plan.cuts.iter().flat_map(|c| &c.flaps).any(|(i, r)| *i == f && over(SurfaceId::WALL, *r)),
-        Part::Barrier => surface == SurfaceId::WALL,
+        Part::Barrier(s) => {
+            plan.stretches[s].rect.to_inches()[0] <= u + NEAR
+                && u - NEAR <= plan.stretches[s].rect.to_inches()[2]
+                && surface == SurfaceId::WALL
+        }
     }
 }

@@ -17,8 +17,8 @@ pub struct Cause<'a> {
 
 /// Gathers findings by cause; the order of what is told stays.
 ///
-/// What one remedy cures at once is one cause, and so is what leans on the same glue at one feature after another, and what gets in at several
-/// edges of one piece of one feature.
+/// What one remedy cures at once is one cause, and so is the glue of one kind of piece wherever and at whichever edge water would pass it once
+/// it is lost, and what gets in at several edges of one piece of one feature.
 pub fn by_cause<'a>(plan: &'a Plan, found: &'a [Finding]) -> Vec<Cause<'a>> {
     let mut out: Vec<Cause> = Vec::new();
     let mut known: HashMap<String, usize> = HashMap::new();
@@ -26,7 +26,7 @@ pub fn by_cause<'a>(plan: &'a Plan, found: &'a [Finding]) -> Vec<Cause<'a>> {
     for f in found {
         let at = feature_at(plan, f, |id| pieces.get(id).copied());
         let mut cause = None;
-        if let Some(key) = key(f, at) {
+        if let Some(key) = key(plan, f, at, f.pieces.first().and_then(|id| pieces.get(id.as_str())).copied()) {
             match known.get(&key) {
                 Some(i) => cause = Some(*i),
                 None => {
@@ -45,10 +45,15 @@ pub fn by_cause<'a>(plan: &'a Plan, found: &'a [Finding]) -> Vec<Cause<'a>> {
     out
 }
 
-fn key(f: &Finding, at: Option<usize>) -> Option<String> {
+/// What findings of one cause share; `first` is the piece that water passes first.
+fn key(plan: &Plan, f: &Finding, at: Option<usize>, first: Option<usize>) -> Option<String> {
     match (&f.fix, f.severity) {
         (Some(fix), _) => Some(format!("{:?} {fix:?}", f.severity)),
-        (None, Severity::Glue) => Some(format!("{} {}", f.code, plain(&f.reason))),
+        (None, Severity::Glue) => {
+            let let_go =
+                first.map_or(f.reason.as_str(), |p| plan.stretches[plan.pieces[p].stretch].plain(&plan.pieces[p].name));
+            Some(format!("{} {}", f.code, plain(let_go)))
+        }
         (None, Severity::Leak | Severity::Pond) => {
             Some(format!("{:?} {} {:?} {:?}", f.severity, f.code, at?, f.pieces.first()))
         }

@@ -95,9 +95,12 @@ pub enum Edit {
     /// Another answer to a school question; without one the usual is in force again. What the new answer rules out among the others goes
     /// back to the usual too.
     SetSchool {
-        /// At which opening; without one, for the wall.
+        /// At which opening; without one, for the walls.
         #[serde(default)]
         opening: Option<String>,
+        /// For which wall, from 1 behind the first corner; without one, or with 0, for all walls that have no answer of their own.
+        #[serde(default)]
+        wall: Option<usize>,
         /// Which question.
         question: String,
         /// The answer.
@@ -222,7 +225,7 @@ pub fn apply(job: &Job, edit: &Edit) -> Result<(Job, Plan), Vec<Problem>> {
         Edit::FlashTogether { id, with, left, sill } => flash_together(&mut next, id, with, *left, *sill)?,
         Edit::ShapeTop { wall, shape, low } => next.wall.top = shaped(&job.wall, *wall, *shape, *low)?,
         Edit::SetWall { name, width, height, corners, levels } => {
-            let was = ends(&next.wall);
+            let was = next.wall.ends();
             set(&mut next.wall.levels, levels);
             set(&mut next.wall.corners, corners);
             next.wall.corners.sort_by_key(|c| c.at);
@@ -250,8 +253,8 @@ pub fn apply(job: &Job, edit: &Edit) -> Result<(Job, Plan), Vec<Problem>> {
                 set(slot, value);
             }
         }
-        Edit::SetSchool { opening, question, choice } => {
-            set_school(&mut next, opening.as_deref(), question, choice.as_deref())?;
+        Edit::SetSchool { opening, wall, question, choice } => {
+            set_school(&mut next, opening.as_deref(), wall.unwrap_or(0), question, choice.as_deref())?;
         }
         Edit::TakeSchools { opening, answers } => {
             let Some(at) = next.openings.iter().position(|o| o.id == *opening) else {
@@ -263,7 +266,10 @@ pub fn apply(job: &Job, edit: &Edit) -> Result<(Job, Plan), Vec<Problem>> {
             next.openings[at].schools = own;
             // Answers about the wall alone are not asked here, and stay where they can still be built.
             let whole = Schools::of_wall().map_err(|m| vec![Problem::new("$", m)])?;
-            next.wall.schools = whole.with_the_rest(wall, &next.wall.schools);
+            let on = next.openings[at].wall(&next.wall);
+            let slot = own_or_all(&mut next.wall, on);
+            *slot = whole.with_the_rest(wall, slot);
+            settle_walls(&mut next.wall, whole, None);
             settle_openings(&mut next, Some(at))?;
         }
         Edit::AddOpening { opening } => next.openings.push(opening.clone()),
@@ -342,11 +348,18 @@ pub fn apply(job: &Job, edit: &Edit) -> Result<(Job, Plan), Vec<Problem>> {
 }
 
 /// Answers a question, and forgets answers that cannot be built with it.
-fn set_school(job: &mut Job, opening: Option<&str>, question: &str, choice: Option<&str>) -> Result<(), Vec<Problem>> {
+fn set_school(
+    job: &mut Job,
+    opening: Option<&str>,
+    wall: usize,
+    question: &str,
+    choice: Option<&str>,
+) -> Result<(), Vec<Problem>> {
     let no = |path: &str, message: String| vec![Problem::new(path, message)];
     let asked = opening.map(|id| job.openings.iter().find(|o| o.id == id));
+    let whole = Schools::of_wall().map_err(|m| no("$", m))?;
     let schools = match opening {
-        None => Schools::of_wall().map_err(|m| no("$", m))?,
+        None => whole,
         Some(_) => schools_of(asked.flatten().map(|o| o.feature).unwrap_or_default())?,
     };
     let scope = if opening.is_some() { Scope::Opening } else { Scope::Wall };
@@ -357,8 +370,13 @@ fn set_school(job: &mut Job, opening: Option<&str>, question: &str, choice: Opti
             format!("there is no question \"{question}\" here; choose one of: {}", known.join(", ")),
         ));
     }
+    let corners = job.wall.corners.len();
     let own = match opening {
-        None => &mut job.wall.schools,
+        None if wall == 0 => &mut job.wall.schools,
+        None => {
+            let of = job.wall.corners.get_mut(wall - 1).map(|c| &mut c.schools);
+            of.ok_or_else(|| no("$.wall", format!("there is no wall {}; this job has {}", wall + 1, corners + 1)))?
+        }
         Some(id) => {
             let o = job.openings.iter_mut().find(|o| o.id == id);
             &mut o.ok_or_else(|| no("$.opening", format!("there is no opening \"{id}\" on this wall")))?.schools
@@ -375,26 +393,56 @@ fn set_school(job: &mut Job, opening: Option<&str>, question: &str, choice: Opti
     };
     // The answer itself may be refused; every other that is goes back to the usual.
     if scope == Scope::Wall {
-        job.wall.schools = schools.settled(&job.wall.schools, Some(question));
+        if wall == 0 {
+            job.wall.schools = whole.settled(&job.wall.schools, Some(question));
+        }
+        settle_walls(&mut job.wall, whole, Some((wall, question)));
     }
-    let wall = job.wall.schools.clone();
-    for o in job.openings.iter_mut().filter(|o| opening.is_none_or(|id| o.id == id)) {
-        let schools = schools_of(o.feature)?;
-        let settled = schools.settled(&given_with(&schools.asked(&wall), &o.schools), Some(question));
-        o.schools.retain(|q, _| q == question || settled.contains_key(q));
+    for i in 0..job.openings.len() {
+        let asked = match opening {
+            Some(id) => job.openings[i].id == id,
+            None => wall == 0 || job.openings[i].wall(&job.wall) == wall,
+        };
+        if asked {
+            settle_opening(job, i, whole, Some(question))?;
+        }
     }
     Ok(())
 }
 
-/// Openings other than the one to keep give up answers that cannot be built on this wall.
-fn settle_openings(job: &mut Job, keep: Option<usize>) -> Result<(), Vec<Problem>> {
-    let wall = job.wall.schools.clone();
-    for (_, o) in job.openings.iter_mut().enumerate().filter(|(i, _)| keep != Some(*i)) {
-        let schools = schools_of(o.feature)?;
-        let settled = schools.settled(&given_with(&schools.asked(&wall), &o.schools), None);
-        o.schools.retain(|q, _| settled.contains_key(q));
+/// The answers in which what is decided for one wall is kept: its own where it has any, else those of all walls.
+fn own_or_all(walls: &mut WallSpec, wall: usize) -> &mut Answers {
+    if walls.own(wall).is_some_and(|own| !own.is_empty()) {
+        &mut walls.corners[wall - 1].schools
+    } else {
+        &mut walls.schools
     }
+}
+
+/// Walls give up answers of their own that cannot be built there; the one to `keep`, of a wall and its question, stays.
+fn settle_walls(walls: &mut WallSpec, whole: &Schools, keep: Option<(usize, &str)>) {
+    let all = walls.schools.clone();
+    for (i, c) in walls.corners.iter_mut().enumerate() {
+        let kept = keep.and_then(|(wall, question)| (wall == i + 1).then_some(question));
+        let settled = whole.settled(&whole.over(&all, &c.schools), kept);
+        c.schools.retain(|q, _| kept == Some(q.as_str()) || settled.contains_key(q));
+    }
+}
+
+/// An opening gives up answers that cannot be built on its wall, but for the one to `keep`.
+fn settle_opening(job: &mut Job, at: usize, whole: &Schools, keep: Option<&str>) -> Result<(), Vec<Problem>> {
+    let of_wall = job.wall.answers(job.openings[at].wall(&job.wall), whole);
+    let o = &mut job.openings[at];
+    let schools = schools_of(o.feature)?;
+    let settled = schools.settled(&given_with(&schools.asked(&of_wall), &o.schools), keep);
+    o.schools.retain(|q, _| keep == Some(q.as_str()) || settled.contains_key(q));
     Ok(())
+}
+
+/// Openings other than the one to keep give up answers that cannot be built on their walls.
+fn settle_openings(job: &mut Job, keep: Option<usize>) -> Result<(), Vec<Problem>> {
+    let whole = Schools::of_wall().map_err(|m| vec![Problem::new("$", m)])?;
+    (0..job.openings.len()).filter(|i| keep != Some(*i)).try_for_each(|i| settle_opening(job, i, whole, None))
 }
 
 fn schools_of(feature: Feature) -> Result<&'static Schools, Vec<Problem>> {
@@ -474,7 +522,7 @@ pub enum TopShape {
 
 /// The top of the walls with that of one wall made anew.
 fn shaped(spec: &WallSpec, wall: usize, shape: TopShape, low: Length) -> Result<Vec<TopPoint>, Vec<Problem>> {
-    let ends = ends(spec);
+    let ends = spec.ends();
     let (Some(&lo), Some(&hi)) = (ends.get(wall), ends.get(wall + 1)) else {
         let message = format!("there is no wall {}; this job has {}", wall + 1, ends.len() - 1);
         return Err(vec![Problem::new("$.wall", message)]);
@@ -518,15 +566,10 @@ fn shaped(spec: &WallSpec, wall: usize, shape: TopShape, low: Length) -> Result<
     Ok(if level { Vec::new() } else { top })
 }
 
-/// Where walls begin and end.
-fn ends(wall: &WallSpec) -> Vec<Length> {
-    [Length::ZERO].into_iter().chain(wall.corners.iter().map(|c| c.at)).chain([wall.width]).collect()
-}
-
 /// The top goes with the walls it is on: where corners move, every wall's part is stretched with it; where one comes or goes, only the last
 /// wall's is.
 fn stretch_top(wall: &mut WallSpec, was: &[Length]) {
-    let now = ends(wall);
+    let now = wall.ends();
     let (was, now) = if was.len() == now.len() {
         (was.to_vec(), now)
     } else {

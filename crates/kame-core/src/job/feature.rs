@@ -72,19 +72,23 @@ pub(super) struct Placer {
 impl Placer {
     pub(super) fn new(job: &Job) -> Result<Self, Vec<Problem>> {
         let plan = build(job)?;
+        let hulls = plan.openings.iter().map(|o| (o.name.clone(), o.hull));
         Ok(Self {
             wall: plan.surfaces[0].facet.rect(),
             plate: plan.plate,
             corners: job.wall.corners.iter().map(|c| c.at).collect(),
-            hulls: plan.openings.iter().map(|o| (o.name.clone(), o.hull)).collect(),
+            // The strips over corners where two barriers meet are in the way too.
+            hulls: plan.meetings().map(|r| ("the corner".to_owned(), r)).chain(hulls).collect(),
             known: HashMap::new(),
         })
     }
 
     /// What a thing takes on the wall with its flashings where it stands.
     fn hull(&mut self, job: &Job, thing: &OpeningSpec) -> Result<Rect, Vec<Problem>> {
+        let wall = thing.wall(&job.wall);
+        let own = job.wall.own(wall).filter(|own| !own.is_empty());
         let key =
-            format!("{:?}", (thing.feature, &thing.schools, thing.width, thing.height, thing.depth, thing.flange));
+            format!("{:?}", (thing.feature, &thing.schools, thing.width, thing.height, thing.depth, thing.flange, own));
         let (at, hull) = match self.known.get(&key) {
             Some(known) => *known,
             None => {
@@ -92,6 +96,7 @@ impl Placer {
                 let mut alone = Job { openings: Vec::new(), ..job.clone() };
                 (alone.wall.width, alone.wall.height) = (thing.width + spare + spare, thing.height + spare + spare);
                 alone.wall.corners.clear();
+                alone.wall.schools = job.wall.answers(wall, whole()?);
                 alone.openings.push(OpeningSpec { left: spare, sill: spare, ..thing.clone() });
                 (alone.sequence, alone.as_built) = Default::default();
                 let of = |p: Problem| Problem::new("$.openings", p.message);
@@ -105,22 +110,36 @@ impl Placer {
         Ok(Rect::new(hull.u0 + u, hull.v0 + v, hull.u1 + u, hull.v1 + v))
     }
 
-    /// The first place from the left, at the height it has, where a thing with its flashings keeps clear of what is there already and of
-    /// corners.
-    pub(super) fn room(&mut self, job: &Job, thing: &OpeningSpec) -> Result<Option<Length>, Vec<Problem>> {
+    /// A thing at the first place from the left, at the height it has, where it keeps clear with its flashings of what is there already and
+    /// of corners; it gives up answers that cannot be built on the wall it comes to.
+    pub(super) fn room(&mut self, job: &Job, thing: &OpeningSpec) -> Result<Option<OpeningSpec>, Vec<Problem>> {
         let start = OpeningSpec { left: self.wall.u0, ..thing.clone() };
-        let hull = self.hull(job, &start)?;
-        let mut left = (start.left - hull.u0).max(Length::ZERO).ceil_step(STRIDE);
+        let mut left = Length::ZERO;
+        let mut known: Option<(usize, Answers)> = None;
         loop {
-            let r = Rect { u0: hull.u0 + left, u1: hull.u1 + left, ..hull };
+            let mut here = OpeningSpec { left: left.ceil_step(STRIDE), ..start.clone() };
+            if here.left + here.width > self.wall.u1 {
+                return Ok(None);
+            }
+            let wall = here.wall(&job.wall);
+            here.schools = match known.take().filter(|(of, _)| *of == wall) {
+                Some((_, schools)) => schools,
+                None => buildable(job, here.feature, &thing.schools, wall)?,
+            };
+            known = Some((wall, here.schools.clone()));
+            let r = self.hull(job, &here)?;
+            if r.u0 < self.wall.u0 {
+                left = here.left + (self.wall.u0 - r.u0);
+                continue;
+            }
             if r.u1 > self.wall.u1 || r.v0 < self.wall.v0 || r.v1 > self.wall.v1 {
                 return Ok(None);
             }
             let bent = self.corners.iter().filter(|c| r.u0 < **c && **c < r.u1).copied();
             let met = self.hulls.iter().filter(|(_, h)| h.overlaps(r)).map(|(_, h)| h.u1);
             match bent.chain(met).max() {
-                None => return Ok(Some(left)),
-                Some(past) => left = (left + (past - r.u0)).ceil_step(STRIDE),
+                None => return Ok(Some(here)),
+                Some(past) => left = here.left + (past - r.u0),
             }
         }
     }
@@ -157,12 +176,17 @@ impl Placer {
     }
 }
 
-/// The answers of a kind that can be built on this wall.
-pub(super) fn settled(job: &Job, kind: &FeatureKind) -> Result<Answers, String> {
-    let schools = Schools::of(kind.feature)?;
-    let all = schools.asked(&job.wall.schools).into_iter().chain(kind.schools.clone()).collect();
+/// Of the answers of a thing those that can be built on a wall.
+pub(super) fn buildable(job: &Job, feature: Feature, own: &Answers, wall: usize) -> Result<Answers, Vec<Problem>> {
+    let schools = Schools::of(feature).map_err(|m| vec![Problem::new("$", m)])?;
+    let of_wall = job.wall.answers(wall, whole()?);
+    let all = schools.asked(&of_wall).into_iter().chain(own.clone()).collect();
     let settled = schools.settled(&all, None);
-    Ok(kind.schools.iter().filter(|(q, _)| settled.contains_key(*q)).map(|(q, c)| (q.clone(), c.clone())).collect())
+    Ok(own.iter().filter(|(q, _)| settled.contains_key(*q)).map(|(q, c)| (q.clone(), c.clone())).collect())
+}
+
+fn whole() -> Result<&'static Schools, Vec<Problem>> {
+    Schools::of_wall().map_err(|m| vec![Problem::new("$", m)])
 }
 
 /// One more of a kind, where there is room or where it is asked for.
@@ -183,7 +207,7 @@ pub(super) fn one_more(
         name: format!("{} {}", kind.name, id.trim_start_matches(kind.letter.as_str())),
         id,
         feature: kind.feature,
-        schools: settled(job, kind).map_err(|m| vec![Problem::new("$", m)])?,
+        schools: kind.schools.clone(),
         recipe: None,
         left: left.unwrap_or(STRIDE),
         sill: sill.unwrap_or(kind.sill),
@@ -192,8 +216,10 @@ pub(super) fn one_more(
         depth: same.or(job.openings.first()).map_or(Length::inch_fraction(11, 2), |o| o.depth),
         flange: same.map_or(Length::inch_fraction(11, 8), |o| o.flange),
     };
-    if left.is_none() {
-        thing.left = Placer::new(job)?.room(job, &thing)?.ok_or_else(|| {
+    if left.is_some() {
+        thing.schools = buildable(job, thing.feature, &kind.schools, thing.wall(&job.wall))?;
+    } else {
+        thing = Placer::new(job)?.room(job, &thing)?.ok_or_else(|| {
             let message = format!(
                 "there is no free place {} wide at {} above the plate: say where it goes, or make room",
                 thing.width, thing.sill

@@ -11,7 +11,7 @@ pub use file::{job_schema, read_job, write_job};
 pub use schedule::{Column, Field, MOST_ROWS, Mapping, Schedule, ScheduleRow, read_schedule};
 
 use crate::advice::Strategy;
-use crate::detail::schools::{Answers, Feature};
+use crate::detail::schools::{Answers, Feature, Schools};
 use crate::length::{Length, LengthRange};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -138,6 +138,9 @@ pub struct CornerSpec {
     pub kind: CornerKind,
     /// What people call the wall to its right.
     pub name: String,
+    /// Answers of the wall to its right where they are not those of all walls, such as another barrier or cladding.
+    #[serde(default, skip_serializing_if = "Answers::is_empty")]
+    pub schools: Answers,
 }
 
 /// A point of the top of a wall, where it is not level.
@@ -204,6 +207,43 @@ pub struct WallSpec {
     /// Answers to the school questions of a wall, such as `"barrier": "loose"`; what is not answered is the first that can be built.
     #[serde(default)]
     pub schools: Answers,
+}
+
+impl WallSpec {
+    /// Where walls begin and end, from left to right.
+    pub fn ends(&self) -> Vec<Length> {
+        [Length::ZERO].into_iter().chain(self.corners.iter().map(|c| c.at)).chain([self.width]).collect()
+    }
+
+    /// What people call the walls, from left to right.
+    pub fn names(&self) -> Vec<&str> {
+        [self.name.as_str()].into_iter().chain(self.corners.iter().map(|c| c.name.as_str())).collect()
+    }
+
+    /// The wall that a place along the unfolded face is on, from 0 at the left.
+    pub fn wall_at(&self, at: Length) -> usize {
+        self.corners.iter().filter(|c| c.at <= at).count()
+    }
+
+    /// Answers of one wall's own; the first has none besides those of all walls.
+    pub fn own(&self, wall: usize) -> Option<&Answers> {
+        Some(&self.corners.get(wall.checked_sub(1)?)?.schools)
+    }
+
+    /// What is answered for one wall: its own answers over those of all walls.
+    pub fn answers(&self, wall: usize, schools: &Schools) -> Answers {
+        match self.own(wall).filter(|own| !own.is_empty()) {
+            Some(own) => schools.over(&self.schools, own),
+            None => self.schools.clone(),
+        }
+    }
+}
+
+impl OpeningSpec {
+    /// The wall it is on: the one its middle is on.
+    pub fn wall(&self, walls: &WallSpec) -> usize {
+        walls.wall_at(self.left + Length::from_units(self.width.units() / 2))
+    }
 }
 
 /// An opening.

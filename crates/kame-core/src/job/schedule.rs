@@ -133,7 +133,7 @@ pub fn read_schedule(job: &Job, rows: &[Vec<String>], mapping: &Mapping, unit: &
                     }
                     if !(placed && k == 0) {
                         match placer.room(&all, &next) {
-                            Ok(Some(left)) => next.left = left,
+                            Ok(Some(there)) => next = there,
                             Ok(None) => row.problems.push(format!(
                                 "there is no free place {} wide at {} above the plate: make the wall longer, or give its place",
                                 next.width, next.sill
@@ -311,11 +311,11 @@ fn one(
     let same = job.openings.iter().find(|o| o.feature == kind.feature);
     let name = cell(Field::Name)
         .map_or_else(|| format!("{} {id}", kind.name), |(t, _)| t.chars().take(super::LONGEST_NAME).collect());
-    let thing = OpeningSpec {
+    let mut thing = OpeningSpec {
         name,
         id,
         feature: kind.feature,
-        schools: super::feature::settled(job, kind).map_err(|m| vec![m])?,
+        schools: kind.schools.clone(),
         recipe: None,
         left: left.unwrap_or(Length::ZERO),
         sill: sill.unwrap_or(kind.sill),
@@ -324,5 +324,10 @@ fn one(
         depth: depth.or(same.map(|o| o.depth)).unwrap_or(Length::inch_fraction(11, 2)),
         flange: flange.or(same.map(|o| o.flange)).unwrap_or(Length::inch_fraction(11, 8)),
     };
+    if left.is_some() {
+        let said = |p: Vec<Problem>| p.into_iter().map(|p| p.message).collect::<Vec<_>>();
+        thing.schools =
+            super::feature::buildable(job, kind.feature, &kind.schools, thing.wall(&job.wall)).map_err(said)?;
+    }
     Ok((thing, count, left.is_some()))
 }

@@ -1,6 +1,6 @@
 //! What is hung on the whole wall: courses, panels or a coat, and what comes outside it later.
 
-use super::{CutSize, Over, Part, Piece, Plan, SurfaceId};
+use super::{CutSize, Over, Part, Piece, Plan, Stretch, SurfaceId};
 use crate::detail::course::Course;
 use crate::detail::recipe::{FitOf, Role};
 use crate::detail::schools::{BarrierKind, BarrierSpec, Feature};
@@ -28,19 +28,26 @@ pub struct PanelWays {
     pub cut_now: bool,
 }
 
-/// The barrier as pieces, with its steps.
-pub fn barrier_steps(plan: &mut Plan, spec: &BarrierSpec, openings: &[Rect], panels: PanelWays) -> Vec<Step> {
-    let mut steps = hung_steps(plan, spec, openings, panels);
-    if !plan.corners.is_empty() {
-        steps.push(corner_step(plan, spec));
-    }
+/// The barrier of one stretch as pieces, with its steps.
+pub fn barrier_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings: &[Rect], panels: PanelWays) -> Vec<Step> {
+    let mut steps = match spec.kind {
+        BarrierKind::Courses => course_steps(plan, spec, s),
+        BarrierKind::Panels => panel_steps(plan, spec, s, openings, panels),
+        BarrierKind::Coat => coat_steps(plan, spec, s, openings),
+    };
+    steps.extend(corner_step(plan, spec, s));
     steps
 }
 
-/// What is looked at where the wall turns.
-fn corner_step(plan: &Plan, spec: &BarrierSpec) -> Step {
+/// What is looked at where the wall turns and the barrier goes on.
+fn corner_step(plan: &Plan, spec: &BarrierSpec, s: usize) -> Option<Step> {
     let wrap = plan.figures.length("corner_wrap");
-    let names: Vec<&str> = plan.corners.iter().map(|c| c.name.as_str()).collect();
+    let stretch = &plan.stretches[s];
+    let here = plan.corners.iter().filter(|c| stretch.rect.u0 < c.at && c.at < stretch.rect.u1);
+    let names: Vec<&str> = here.map(|c| c.name.as_str()).collect();
+    if names.is_empty() {
+        return None;
+    }
     let what = match spec.kind {
         BarrierKind::Courses => format!("Turn every course at least {wrap} past the corner, creased tight, before the next length is lapped on."),
         BarrierKind::Panels => "Tape each corner half to one side and half to the other, creased tight, bottom to top.".into(),
@@ -54,33 +61,26 @@ fn corner_step(plan: &Plan, spec: &BarrierSpec) -> Step {
         caution: "Ladder at a corner: foot it on both sides, three points of contact.".into(),
     };
     let acts = vec![(Act::Measure, "measure how far past the corner".to_owned())];
-    step("corners", at::CORNERS, "Corners", Phase::Barrier, card, acts)
-}
-
-fn hung_steps(plan: &mut Plan, spec: &BarrierSpec, openings: &[Rect], panels: PanelWays) -> Vec<Step> {
-    match spec.kind {
-        BarrierKind::Courses => course_steps(plan, spec),
-        BarrierKind::Panels => panel_steps(plan, spec, openings, panels),
-        BarrierKind::Coat => coat_steps(plan, spec, openings),
-    }
+    Some(step(stretch, "corners", at::CORNERS, "Corners", Phase::Barrier, card, acts))
 }
 
 /// What is hung outside the barrier once the openings are flashed: a second layer, insulation. `placed` is what is there by then, with its
 /// place in the order of work.
-pub fn cover_steps(plan: &mut Plan, spec: &BarrierSpec, boards: bool, placed: &[(usize, u32)]) -> Vec<Step> {
+pub fn cover_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, boards: bool, placed: &[(usize, u32)]) -> Vec<Step> {
     let mut steps = Vec::new();
+    let stretch = plan.stretches[s].clone();
     let holes = plan.openings.iter().filter(|o| o.feature != Feature::Line);
     let free: Vec<Rect> = holes.map(|o| o.rect).chain(plan.outline.air()).collect();
     if !spec.second.is_empty() {
-        let courses = plan.courses.courses.clone();
         let mut acts = Vec::new();
         let mut below = None;
-        for (n, c) in courses.iter().enumerate() {
-            let rect = Rect::new(Length::ZERO, c.bottom, plan.surfaces[0].facet.width, c.top);
+        for (n, c) in stretch.courses.courses.iter().enumerate() {
+            let rect = Rect { v0: c.bottom, v1: c.top, ..stretch.rect };
             let piece = cover(
                 plan,
-                format!("second-{}", n + 1),
-                format!("outer paper (course {})", n + 1),
+                s,
+                stretch.id(&format!("second-{}", n + 1)),
+                stretch.name(&format!("outer paper (course {})", n + 1)),
                 format!("O{}", n + 1),
                 &spec.second,
                 minus(rect, &free),
@@ -91,6 +91,7 @@ pub fn cover_steps(plan: &mut Plan, spec: &BarrierSpec, boards: bool, placed: &[
                 stock_width: plan.figures.length("barrier_roll_width"),
                 roll: Some(plan.figures.length("barrier_roll_length")),
                 widest: None,
+                taken: None,
             };
             plan.pieces[piece].cut = Some(cut);
             hangs_over(
@@ -114,19 +115,19 @@ pub fn cover_steps(plan: &mut Plan, spec: &BarrierSpec, boards: bool, placed: &[
             why: "Plaster bonds to the outer layer; the inner one stays free to drain.".into(),
             caution: spec.caution.clone(),
         };
-        steps.push(step("second", at::SECOND, "Outer layer of paper", Phase::Cover, card, acts));
+        steps.push(step(&stretch, "second", at::SECOND, "Outer layer of paper", Phase::Cover, card, acts));
     }
     if boards {
         let mut free = free;
         free.extend(plan.fits.iter().filter(|f| f.of == FitOf::Cover).flat_map(|f| &f.away).copied());
-        let wall = plan.surfaces[0].facet.rect();
         let piece = cover(
             plan,
-            "insulation".into(),
-            "insulation boards".into(),
+            s,
+            stretch.id("insulation"),
+            stretch.name("insulation boards"),
             "V".into(),
             "Insulation board",
-            minus(wall, &free),
+            minus(stretch.rect, &free),
         );
         hangs_over(
             plan,
@@ -148,7 +149,7 @@ pub fn cover_steps(plan: &mut Plan, spec: &BarrierSpec, boards: bool, placed: &[
             why: "The plane stays at the sheathing; the boards only shed and warm.".into(),
             caution: "Boards are sails: two temporary fasteners each at once. Saw dust: mask.".into(),
         };
-        steps.push(step("insulation", at::INSULATION, "Insulation boards", Phase::Cover, card, acts));
+        steps.push(step(&stretch, "insulation", at::INSULATION, "Insulation boards", Phase::Cover, card, acts));
     }
     steps
 }
@@ -170,12 +171,12 @@ fn hangs_over(plan: &mut Plan, cover: usize, placed: &[(usize, u32)], at: u32, f
 }
 
 fn minus(rect: Rect, free: &[Rect]) -> Vec<(SurfaceId, Rect)> {
-    let parts = free.iter().fold(vec![rect], |parts, f| parts.into_iter().flat_map(|p| p.minus(*f)).collect());
-    parts.into_iter().map(|r| (SurfaceId::WALL, r)).collect()
+    rect.minus_all(free).into_iter().map(|r| (SurfaceId::WALL, r)).collect()
 }
 
 fn cover(
     plan: &mut Plan,
+    s: usize,
     id: String,
     name: String,
     letter: String,
@@ -194,6 +195,7 @@ fn cover(
         regions,
         cut: None,
         opening: None,
+        stretch: s,
     };
     plan.pieces.push(piece);
     plan.pieces.len() - 1
@@ -209,19 +211,20 @@ fn over(upper: usize, lower: usize) -> Over {
     }
 }
 
-fn step(id: &str, at: u32, title: &str, phase: Phase, card: StepCard, acts: Vec<(Act, String)>) -> Step {
-    let actions =
-        acts.into_iter().enumerate().map(|(n, (act, label))| Action { id: format!("{id}/{}", n + 1), act, label });
-    Step { id: id.to_owned(), title: title.to_owned(), phase, at, opening: None, card, actions: actions.collect() }
+fn step(on: &Stretch, id: &str, at: u32, title: &str, phase: Phase, card: StepCard, acts: Vec<(Act, String)>) -> Step {
+    let (id, title) = (on.id(id), on.name(title));
+    let action = |(n, (act, label))| Action { id: format!("{id}/{}", n + 1), act, label };
+    let actions = acts.into_iter().enumerate().map(action).collect();
+    Step { id, title, phase, at, opening: None, card, actions }
 }
 
 /// The courses as pieces, one step each, with the laps they need.
-fn course_steps(plan: &mut Plan, spec: &BarrierSpec) -> Vec<Step> {
+fn course_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize) -> Vec<Step> {
     let figures = plan.figures.clone();
-    let courses = plan.courses.courses.clone();
+    let stretch = plan.stretches[s].clone();
     let mut steps = Vec::new();
     let mut below: Vec<usize> = Vec::new();
-    for (n, course) in courses.iter().enumerate() {
+    for (n, course) in stretch.courses.courses.iter().enumerate() {
         let mut here = Vec::new();
         for (k, run) in course.runs.iter().enumerate() {
             let number = n + 1;
@@ -237,10 +240,11 @@ fn course_steps(plan: &mut Plan, spec: &BarrierSpec) -> Vec<Step> {
                 stock_width: figures.length("barrier_roll_width"),
                 roll: Some(figures.length("barrier_roll_length")),
                 widest: None,
+                taken: Some(run.roll),
             };
             let piece = Piece {
-                id,
-                name,
+                id: stretch.id(&id),
+                name: stretch.name(&name),
                 role: Role::Barrier,
                 letter: format!("C{number}"),
                 product: spec.product.clone(),
@@ -249,6 +253,7 @@ fn course_steps(plan: &mut Plan, spec: &BarrierSpec) -> Vec<Step> {
                 regions: vec![(SurfaceId::WALL, rect)],
                 cut: Some(cut),
                 opening: None,
+                stretch: s,
             };
             let index = plan.pieces.len();
             plan.pieces.push(piece);
@@ -256,7 +261,7 @@ fn course_steps(plan: &mut Plan, spec: &BarrierSpec) -> Vec<Step> {
             plan.overs.extend(lowers.into_iter().map(|lower| over(index, lower)));
             here.push(index);
         }
-        steps.push(course_step(plan, spec, &figures, course, n, &here));
+        steps.push(course_step(plan, spec, &stretch, course, n, &here));
         below = here;
     }
     steps
@@ -265,12 +270,12 @@ fn course_steps(plan: &mut Plan, spec: &BarrierSpec) -> Vec<Step> {
 fn course_step(
     plan: &Plan,
     spec: &BarrierSpec,
-    figures: &Figures,
+    stretch: &Stretch,
     course: &Course,
     n: usize,
     pieces: &[usize],
 ) -> Step {
-    let number = n + 1;
+    let (number, figures) = (n + 1, &plan.figures);
     let lap = figures.length("lap_horizontal");
     let height = course.top - course.bottom;
     let adhered = spec.bond == Bond::Full;
@@ -306,7 +311,7 @@ fn course_step(
         },
         caution: spec.caution.clone(),
     };
-    step(&format!("course-{number}"), at::BARRIER, &format!("Course {number}"), Phase::Barrier, card, acts)
+    step(stretch, &format!("course-{number}"), at::BARRIER, &format!("Course {number}"), Phase::Barrier, card, acts)
 }
 
 /// Where the upright joints of panels `long` stand: the first start with the fewest joints near opening corners or in line with those of the
@@ -335,9 +340,9 @@ fn panel_joints(width: Length, long: Length, below: &[Length], figures: &Figures
 
 /// The upright joints of one row on every wall. Each wall between two corners starts anew; at a corner panels meet, and the joint is taped
 /// half to each side.
-fn row_joints(plan: &Plan, long: Length, below: &[Length], openings: &[Rect]) -> Vec<Length> {
-    let wall = plan.surfaces[0].facet.rect();
-    let ends: Vec<Length> = [wall.u0].into_iter().chain(plan.corners.iter().map(|c| c.at)).chain([wall.u1]).collect();
+fn row_joints(plan: &Plan, wall: Rect, long: Length, below: &[Length], openings: &[Rect]) -> Vec<Length> {
+    let corners = plan.corners.iter().map(|c| c.at).filter(|at| wall.u0 < *at && *at < wall.u1);
+    let ends: Vec<Length> = [wall.u0].into_iter().chain(corners).chain([wall.u1]).collect();
     let mut out = Vec::new();
     for w in ends.windows(2) {
         let here: Vec<Rect> = openings
@@ -359,17 +364,18 @@ struct PanelJoint {
 }
 
 /// Panels or boards, their joints treated.
-fn panel_steps(plan: &mut Plan, spec: &BarrierSpec, openings: &[Rect], ways: PanelWays) -> Vec<Step> {
+fn panel_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings: &[Rect], ways: PanelWays) -> Vec<Step> {
     let figures = plan.figures.clone();
-    let wall = plan.surfaces[0].facet.rect();
+    let stretch = plan.stretches[s].clone();
+    let wall = stretch.rect;
     let gap = figures.length("panel_gap");
     let (width, length) = (figures.length("panel_width"), figures.length("panel_length"));
     let (long, high) = if ways.lying { (length, width) } else { (width, length) };
     let half = Length::from_units(gap.units() / 2);
     let rows: Vec<Length> =
         std::iter::successors(Some(high), |v| Some(*v + high)).take_while(|v| *v < wall.v1).collect();
-    let between = |joints: &[Length], end: Length| -> Vec<(Length, Length)> {
-        let mut from = Length::ZERO;
+    let between = |from: Length, joints: &[Length], end: Length| -> Vec<(Length, Length)> {
+        let mut from = from;
         let mut out: Vec<_> = joints.iter().map(|j| (std::mem::replace(&mut from, *j + half), *j - half)).collect();
         out.push((from, end));
         out
@@ -377,15 +383,15 @@ fn panel_steps(plan: &mut Plan, spec: &BarrierSpec, openings: &[Rect], ways: Pan
     let side = Length::from_units(figures.length("joint_tape_width").units() / 2);
     let free: &[Rect] = if ways.cut_now { openings } else { &[] };
     let (mut acts, mut columns, mut uprights) = (Vec::new(), Vec::new(), Vec::new());
-    for (r, (v0, v1)) in between(&rows, wall.v1).into_iter().enumerate() {
+    for (r, (v0, v1)) in between(wall.v0, &rows, wall.v1).into_iter().enumerate() {
         // Upright, joints run through from row to row; lying, each row keeps off those of the row below.
         if r == 0 || ways.lying {
             let here: Vec<Rect> =
                 openings.iter().filter(|o| !ways.lying || (o.v0 < v1 && o.v1 > v0)).copied().collect();
-            columns = row_joints(plan, long, if ways.lying { &columns } else { &[] }, &here);
+            columns = row_joints(plan, wall, long, if ways.lying { &columns } else { &[] }, &here);
             let (low, top) = if ways.lying { (v0, v1) } else { (wall.v0, wall.v1) };
             for u in &columns {
-                let top = top.min(plan.outline.most_over(Interval { lo: *u - side, hi: *u + side }));
+                let top = top.min(stretch.outline.most_over(Interval { lo: *u - side, hi: *u + side }));
                 let id = format!("joint-{}", uprights.len() + 1);
                 let reach = |v: Length, by: Length| if ways.lying { v + by } else { v };
                 let rect =
@@ -393,18 +399,19 @@ fn panel_steps(plan: &mut Plan, spec: &BarrierSpec, openings: &[Rect], ways: Pan
                 uprights.extend((low < top).then_some(PanelJoint { id, rect }));
             }
         }
-        for (c, (u0, u1)) in between(&columns, wall.u1).into_iter().enumerate() {
-            let v1 = v1.min(plan.outline.most_over(Interval { lo: u0, hi: u1 }));
+        for (c, (u0, u1)) in between(wall.u0, &columns, wall.u1).into_iter().enumerate() {
+            let v1 = v1.min(stretch.outline.most_over(Interval { lo: u0, hi: u1 }));
             if v1 <= v0 {
                 continue;
             }
             let rect = Rect::new(u0, v0, u1, v1);
             let (along, across) =
                 if ways.lying { (rect.width(), rect.height()) } else { (rect.height(), rect.width()) };
-            let cut = CutSize { length: along, width: across, stock_width: width, roll: None, widest: None };
+            let cut =
+                CutSize { length: along, width: across, stock_width: width, roll: None, widest: None, taken: None };
             plan.pieces.push(Piece {
-                id: format!("panel-{}-{}", r + 1, c + 1),
-                name: format!("{} {}.{}", spec.name, r + 1, c + 1),
+                id: stretch.id(&format!("panel-{}-{}", r + 1, c + 1)),
+                name: stretch.name(&format!("{} {}.{}", spec.name, r + 1, c + 1)),
                 role: Role::Barrier,
                 letter: format!("Q{}", c + 1),
                 product: spec.product.clone(),
@@ -413,6 +420,7 @@ fn panel_steps(plan: &mut Plan, spec: &BarrierSpec, openings: &[Rect], ways: Pan
                 regions: minus(rect, free),
                 cut: Some(cut),
                 opening: None,
+                stretch: s,
             });
             let piece = plan.pieces.len() - 1;
             acts.push((Act::Place { piece, under: Vec::new() }, format!("hang {}", plan.pieces[piece].name)));
@@ -439,13 +447,13 @@ fn panel_steps(plan: &mut Plan, spec: &BarrierSpec, openings: &[Rect], ways: Pan
         why: "The face is the barrier; what is left to do is its joints.".into(),
         caution: spec.caution.clone(),
     };
-    let mut steps = vec![step("panels", at::BARRIER, "Panels", Phase::Barrier, card, acts)];
+    let mut steps = vec![step(&stretch, "panels", at::BARRIER, "Panels", Phase::Barrier, card, acts)];
     let (width, tape) = (figures.length("joint_tape_width"), figures.length("tape_roll_length"));
     let mut joints: Vec<PanelJoint> = Vec::new();
     for (i, v) in rows.iter().enumerate() {
-        let stretches = plan.outline.above(*v - half);
-        let one = stretches.len() == 1;
-        joints.extend(stretches.into_iter().enumerate().map(|(k, s)| PanelJoint {
+        let parts = stretch.outline.above(*v - half);
+        let one = parts.len() == 1;
+        joints.extend(parts.into_iter().enumerate().map(|(k, s)| PanelJoint {
             id: if one { format!("joint-level-{}", i + 1) } else { format!("joint-level-{}-{}", i + 1, k + 1) },
             rect: Rect::new(s.lo, *v - side, s.hi, *v + side),
         }));
@@ -459,11 +467,11 @@ fn panel_steps(plan: &mut Plan, spec: &BarrierSpec, openings: &[Rect], ways: Pan
     let liquid = spec.joint_bond == Bond::Cured;
     for PanelJoint { id, rect } in joints {
         let run = rect.width().max(rect.height());
-        let cut =
-            (!liquid).then_some(CutSize { length: run, width, stock_width: width, roll: Some(tape), widest: None });
+        let (stock_width, roll) = (width, Some(tape));
+        let cut = (!liquid).then_some(CutSize { length: run, width, stock_width, roll, widest: None, taken: None });
         plan.pieces.push(Piece {
-            name: format!("{} ({})", spec.joint.to_lowercase(), id.replace('-', " ")),
-            id,
+            name: stretch.name(&format!("{} ({})", spec.joint.to_lowercase(), id.replace('-', " "))),
+            id: stretch.id(&id),
             role: Role::Joint,
             letter: "Y".into(),
             product: spec.joint.clone(),
@@ -472,11 +480,12 @@ fn panel_steps(plan: &mut Plan, spec: &BarrierSpec, openings: &[Rect], ways: Pan
             regions: vec![(SurfaceId::WALL, rect)],
             cut,
             opening: None,
+            stretch: s,
         });
         let piece = plan.pieces.len() - 1;
         plan.overs.push(Over {
             upper: Part::Piece(piece),
-            lower: Part::Barrier,
+            lower: Part::Barrier(s),
             fault: "F32".into(),
             because: "a joint is treated on the faces of both panels".into(),
             opening: None,
@@ -503,19 +512,20 @@ fn panel_steps(plan: &mut Plan, spec: &BarrierSpec, openings: &[Rect], ways: Pan
         why: "The joints are all that is not barrier yet.".into(),
         caution: "Ladder: three points of contact; roller on a lanyard.".into(),
     };
-    steps.push(step("joints", at::BARRIER, "Joints", Phase::Barrier, card, acts));
+    steps.push(step(&stretch, "joints", at::BARRIER, "Joints", Phase::Barrier, card, acts));
     steps
 }
 
 /// Joints treated, then the field coat round the openings.
-fn coat_steps(plan: &mut Plan, spec: &BarrierSpec, openings: &[Rect]) -> Vec<Step> {
-    let wall = plan.surfaces[0].facet.rect();
+fn coat_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings: &[Rect]) -> Vec<Step> {
+    let stretch = plan.stretches[s].clone();
+    let wall = stretch.rect;
     let mil = plan.figures.number("field_mil");
     let free: Vec<Rect> = openings.iter().copied().chain(plan.outline.air()).collect();
     let regions = minus(wall, &free);
     plan.pieces.push(Piece {
-        id: "coat".into(),
-        name: spec.name.clone(),
+        id: stretch.id("coat"),
+        name: stretch.name(&spec.name),
         role: Role::Barrier,
         letter: "C".into(),
         product: spec.product.clone(),
@@ -524,6 +534,7 @@ fn coat_steps(plan: &mut Plan, spec: &BarrierSpec, openings: &[Rect]) -> Vec<Ste
         regions,
         cut: None,
         opening: None,
+        stretch: s,
     });
     let piece = plan.pieces.len() - 1;
     let joints = StepCard {
@@ -542,6 +553,7 @@ fn coat_steps(plan: &mut Plan, spec: &BarrierSpec, openings: &[Rect]) -> Vec<Ste
     };
     vec![
         step(
+            &stretch,
             "joints",
             at::BARRIER,
             "Gaps, joints, heads, corners",
@@ -550,6 +562,7 @@ fn coat_steps(plan: &mut Plan, spec: &BarrierSpec, openings: &[Rect]) -> Vec<Ste
             vec![(Act::Hold, "hold: nothing is coated over an open joint".into())],
         ),
         step(
+            &stretch,
             "coat",
             at::COAT,
             "Field coat",

@@ -1,9 +1,9 @@
 use super::barrier::{PanelWays, barrier_steps, cover_steps};
-use super::{AsBuilt, Note, Opening, Plan, PlanTarget, Surface, SurfaceId, footprint, gap_at_close};
-use crate::detail::course::{CourseInput, CoursePlan, least_first, plan_courses};
+use super::{AsBuilt, Note, Opening, Plan, PlanTarget, Stretch, Surface, SurfaceId, footprint, gap_at_close, stretch};
+use crate::detail::course::{CourseInput, least_first, plan_courses};
 use crate::detail::instance::{OpeningSize, instantiate, sizes};
-use crate::detail::recipe::Role;
-use crate::detail::schools::{Answers, BarrierKind, Feature, NoteSpec, Schools, Scope};
+use crate::detail::recipe::{Recipe, Role};
+use crate::detail::schools::{Answers, BarrierKind, Feature, NoteSpec, Refused, Schools, Scope};
 use crate::job::{CornerSpec, DeviationKind, Job, LevelKind, LevelSpec, OpeningSpec, Problem};
 use crate::layup::Depth;
 use crate::length::Length;
@@ -11,6 +11,7 @@ use crate::profile::{Figures, Profile};
 use crate::sequence::{Act, Action, Step};
 use crate::surface::{Facet, Outline, Rect};
 use std::collections::{BTreeMap, BTreeSet};
+use std::sync::OnceLock;
 
 /// Water that runs off the foot of the wall has left it: the lowest part counts as outlet.
 const FOOT: Length = Length::inch_fraction(1, 2);
@@ -38,38 +39,49 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
     if !problems.is_empty() {
         return Err(problems);
     }
-    let wall_answers = &job.wall.schools;
-    let mut answers = Vec::new();
-    let mut recipes = Vec::new();
-    let mut problems = Vec::new();
     let schools = Schools::shipped().map_err(data)?;
     let whole = Schools::of_wall().map_err(data)?;
-    let itself = whole.complete(wall_answers).map_err(|refused| {
-        let path = |q: String| format!("$.wall.schools.{q}");
-        refused.into_iter().map(|r| Problem::new(path(r.question), r.message)).collect::<Vec<_>>()
-    })?;
-    let note = |n: &NoteSpec, of: Option<usize>| Note {
+    let walls = answers_of_walls(job, whole)?;
+    let note = |n: &NoteSpec, of: Option<usize>, whose: &str| Note {
         code: n.code.clone(),
         piece: None,
         opening: of,
         figure: None,
-        reason: of.map_or_else(|| n.reason.clone(), |o| format!("{}: {}", job.openings[o].name, n.reason)),
+        reason: if whose.is_empty() { n.reason.clone() } else { format!("{whose}: {}", n.reason) },
         remedy: n.remedy.clone(),
     };
-    let mut known: Vec<Note> = whole.notes(&itself).map(|n| note(n, None)).collect();
+    let finishes = stretch::runs(&walls, |a, b| a == b);
+    let names = job.wall.names();
+    let called = |run: &stretch::Run| if finishes.len() == 1 { String::new() } else { stretch::called(&names, run) };
+    // What is said of several runs of walls is said once, with all their names.
+    let mut of_walls: Vec<(&NoteSpec, Vec<String>)> = Vec::new();
+    for run in &finishes {
+        for n in whole.notes(&walls[run.start]) {
+            match of_walls.iter_mut().find(|(said, _)| std::ptr::eq(*said, n)) {
+                Some((_, names)) => names.push(called(run)),
+                None => of_walls.push((n, vec![called(run)])),
+            }
+        }
+    }
+    let mut known: Vec<Note> = of_walls.iter().map(|(n, names)| note(n, None, &names.join(", "))).collect();
+    let mut answers = Vec::new();
+    let mut recipes = Vec::new();
+    let mut problems = Vec::new();
     for (i, o) in job.openings.iter().enumerate() {
         let schools = Schools::of(o.feature).map_err(data)?;
-        let mut given = schools.asked(wall_answers);
+        let wall = o.wall(&job.wall);
+        let of_wall = job.wall.answers(wall, whole);
+        let mut given = schools.asked(&of_wall);
         given.extend(o.schools.clone());
         match schools.complete(&given) {
             Ok(all) => {
                 recipes.push(schools.recipe(&all));
-                known.extend(schools.notes(&all).map(|n| note(n, Some(i))));
+                known.extend(schools.notes(&all).map(|n| note(n, Some(i), &o.name)));
                 answers.push(all);
             }
             Err(refused) => problems.extend(refused.into_iter().map(|r| {
-                let path = if wall_answers.contains_key(&r.question) && !o.schools.contains_key(&r.question) {
-                    format!("$.wall.schools.{}", r.question)
+                let path = if of_wall.contains_key(&r.question) && !o.schools.contains_key(&r.question) {
+                    path_of_wall(job, wall, &r.question)
                 } else {
                     format!("$.openings[{i}].schools.{}", r.question)
                 };
@@ -78,27 +90,12 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
         }
         problems.extend(misplaced_answers(schools, &o.schools, i));
     }
-    let general = itself;
     // Every opening has its answers only where none was refused.
     if problems.is_empty() {
         problems = shallow(job, &answers, &figures);
     }
     if !problems.is_empty() {
         return Err(problems);
-    }
-    let spec = schools.barrier(&general).ok_or_else(|| data("no answer says what the barrier is".into()))?;
-    let openings = || job.openings.iter().zip(&rects).enumerate();
-    let size_of = |(i, (o, rect)): (usize, (&OpeningSpec, &Rect))| OpeningSize {
-        index: Some(i),
-        id: o.id.clone(),
-        rect: *rect,
-        depth: o.depth,
-        flange: o.flange,
-    };
-    let mut clear_above = figures.length("course_clear_of_opening");
-    for (at, recipe) in openings().zip(&recipes) {
-        let env = sizes(&figures, recipe, &size_of(at)).map_err(|e| data(e.to_string()))?;
-        clear_above = clear_above.max(env.length("clear_above").map_err(|e| data(e.to_string()))?);
     }
     let top = job.wall.top.iter().map(|p| (p.at, p.height + plate)).collect();
     let outline = Outline::new(top, wall.width(), wall.height(), figures.length("outline_step"));
@@ -113,33 +110,56 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
     if !problems.is_empty() {
         return Err(problems);
     }
-    let corners: Vec<Length> = job.wall.corners.iter().map(|c| c.at).collect();
-    let in_courses = spec.kind == BarrierKind::Courses;
-    let courses = if in_courses {
-        plan_courses(
+    let mut stretches = stretch::stretches(&job.wall, &walls, whole, &outline);
+    let problems = across_a_meeting(job, &rects, &stretches);
+    if !problems.is_empty() {
+        return Err(problems);
+    }
+    let on_stretch: Vec<usize> = rects.iter().map(|r| stretch::at(&stretches, r.u0)).collect();
+    let size_of = |i: usize| {
+        let o = &job.openings[i];
+        let (id, rect, stretch) = (o.id.clone(), rects[i], on_stretch[i]);
+        OpeningSize { index: Some(i), id, rect, depth: o.depth, flange: o.flange, stretch }
+    };
+    let mut specs = Vec::new();
+    for (s, stretch) in stretches.iter_mut().enumerate() {
+        let spec =
+            schools.barrier(&stretch.answers).ok_or_else(|| data("no answer says what the barrier is".into()))?;
+        specs.push(spec);
+        if spec.kind != BarrierKind::Courses {
+            continue;
+        }
+        // The flap and its patches want one whole course above the head, which may ask for more than the general figure.
+        let mut clear_above = figures.length("course_clear_of_opening");
+        let here = || on_stretch.iter().enumerate().filter(|(_, on)| **on == s).map(|(i, _)| i);
+        for i in here() {
+            let env = sizes(&figures, &recipes[i], &size_of(i)).map_err(|e| data(e.to_string()))?;
+            clear_above = clear_above.max(env.length("clear_above").map_err(|e| data(e.to_string()))?);
+        }
+        let holes: Vec<Rect> = here().map(|i| rects[i]).collect();
+        let within = |c: &CornerSpec| stretch.rect.u0 < c.at && c.at < stretch.rect.u1;
+        let corners: Vec<Length> = job.wall.corners.iter().filter(|c| within(c)).map(|c| c.at).collect();
+        stretch.courses = plan_courses(
             &CourseInput {
-                outline: &outline,
-                height: wall.height(),
+                outline: &stretch.outline,
+                height: stretch.rect.height(),
                 roll_width: figures.length("barrier_roll_width"),
                 roll_length: figures.length("barrier_roll_length"),
                 lap: figures.length("lap_horizontal"),
                 side_lap: figures.length("lap_vertical"),
                 stagger: figures.length("course_stagger"),
                 corner_clear: figures.length("opening_corner_clear"),
-                // The flap and its patches want one whole course above the head, which may ask for more than the general figure.
                 clear_above,
                 clear_below: figures.length("course_clear_of_opening"),
                 pan_up_turn: figures.length("pan_up_turn"),
                 least_strip: figures.length("course_least_strip"),
-                openings: &rects,
+                openings: &holes,
                 corners: &corners,
                 corner_wrap: figures.length("corner_wrap"),
             },
             job.wall.first_course,
-        )
-    } else {
-        CoursePlan::default()
-    };
+        );
+    }
     let facet = Facet { id: "wall".into(), width: wall.width(), height: wall.height(), rise: 1.0, exposed: true };
     let mut plan = Plan {
         surfaces: vec![Surface { facet, opening: None, with: None, sloped_by: None }],
@@ -166,7 +186,7 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
         leaks: Vec::new(),
         notes: Vec::new(),
         as_built: Vec::new(),
-        courses,
+        stretches,
         corners: job.wall.corners.clone(),
         footprint: footprint(&job.wall),
         levels: job.wall.levels.clone(),
@@ -174,26 +194,39 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
         figures,
         plate,
     };
-    // What runs along the wall has the barrier behind it.
-    let holes = || job.openings.iter().zip(&rects).filter(|(o, _)| o.feature != Feature::Line);
-    let holes: Vec<Rect> = holes().map(|(_, r)| *r).collect();
-    let mut steps = barrier_steps(
-        &mut plan,
-        spec,
-        &holes,
-        PanelWays {
-            lying: general.get("panels").is_some_and(|a| a == "lying"),
-            cut_now: general.get("cutting").is_some_and(|a| a == "now"),
-        },
-    );
-    let around = OpeningSize { index: None, id: "wall".into(), rect: wall, depth: plan.plate, flange: plan.plate };
-    let of_wall = instantiate(&mut plan, &whole.recipe(&general), &around);
-    steps.extend(of_wall.map_err(|e| data(format!("the recipe of the wall: {e}")))?.steps);
+    let mut steps: Vec<Sited> = Vec::new();
+    for (s, spec) in specs.iter().enumerate() {
+        // What runs along the wall has the barrier behind it.
+        let holes = job.openings.iter().zip(&rects).zip(&on_stretch);
+        let holes = holes.filter(|((o, _), on)| o.feature != Feature::Line && **on == s).map(|((_, r), _)| *r);
+        let holes: Vec<Rect> = holes.collect();
+        let is = |question: &str, answer: &str| plan.stretches[s].answers.get(question).is_some_and(|a| a == answer);
+        let ways = PanelWays { lying: is("panels", "lying"), cut_now: is("cutting", "now") };
+        steps.extend(barrier_steps(&mut plan, spec, s, &holes, ways).into_iter().map(|step| (Some(s), step)));
+    }
+    for run in &finishes {
+        let ends = job.wall.ends();
+        let rect = Rect { u0: ends[run.start], u1: ends[run.end], ..wall };
+        let rect = Rect { v1: plan.outline.part(rect.along_u()).height(), ..rect };
+        let id = format!("{}wall", stretch::prefix(run));
+        let stretch = stretch::at(&plan.stretches, rect.u0);
+        let around = OpeningSize { index: None, id, rect, depth: plan.plate, flange: plan.plate, stretch };
+        let of_wall = instantiate(&mut plan, &whole.recipe(&walls[run.start]), &around);
+        let of_wall = of_wall.map_err(|e| data(format!("the recipe of the wall: {e}")))?.steps;
+        steps.extend(of_wall.into_iter().map(|mut step| {
+            let name = called(run);
+            if !name.is_empty() {
+                step.title = format!("{} on {name}", step.title);
+            }
+            (Some(stretch), step)
+        }));
+    }
+    let meeting = meetings(&mut plan).map_err(|e| data(format!("the recipe where two barriers meet: {e}")))?;
     let on_wall = steps.len();
-    for (at, (recipe, answers)) in openings().zip(recipes.iter().zip(answers)) {
-        let size = size_of(at);
+    for (i, (recipe, answers)) in recipes.iter().zip(answers).enumerate() {
+        let size = size_of(i);
         let first = plan.pieces.len();
-        let (i, rect) = (at.0, size.rect);
+        let rect = size.rect;
         let o = &job.openings[i];
         plan.openings.push(Opening {
             id: o.id.clone(),
@@ -201,11 +234,12 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
             feature: o.feature,
             rect,
             hull: rect,
+            stretch: size.stretch,
             answers,
         });
-        steps.extend(
-            instantiate(&mut plan, recipe, &size).map_err(|e| data(format!("the recipe of {}: {e}", o.name)))?.steps,
-        );
+        let made = instantiate(&mut plan, recipe, &size);
+        let made = made.map_err(|e| data(format!("the recipe of {}: {e}", o.name)))?.steps;
+        steps.extend(made.into_iter().map(|step| (Some(size.stretch), step)));
         if o.feature == Feature::Line {
             // What runs along a wall ends where the wall does.
             for p in &mut plan.pieces[first..] {
@@ -219,10 +253,16 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
     if !problems.is_empty() {
         return Err(problems);
     }
-    let boards = general.get("outside").is_some_and(|a| a == "boards");
-    let flashed = placed_by(&steps);
-    steps.splice(on_wall..on_wall, cover_steps(&mut plan, spec, boards, &flashed));
-    plan.steps = in_working_order(steps, general.get("first").is_some_and(|a| a == "windows"));
+    let flashed = placed_by(steps.iter().map(|(_, step)| step));
+    let mut covers: Vec<Sited> = Vec::new();
+    for (s, spec) in specs.iter().enumerate() {
+        let boards = plan.stretches[s].answers.get("outside").is_some_and(|a| a == "boards");
+        covers.extend(cover_steps(&mut plan, spec, s, boards, &flashed).into_iter().map(|step| (Some(s), step)));
+    }
+    steps.splice(on_wall..on_wall, covers);
+    steps.extend(meeting.into_iter().map(|step| (None, step)));
+    let windows_first = |s: usize| plan.stretches[s].answers.get("first").is_some_and(|a| a == "windows");
+    plan.steps = in_working_order(steps, windows_first);
     plan.order = order(&plan.steps, &job.sequence.order);
     plan.notes = notes(&plan, profile, job);
     plan.notes.extend(known);
@@ -233,18 +273,87 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
     Ok(plan)
 }
 
+/// A step and the stretch of walls it is on; none where two stretches meet.
+type Sited = (Option<usize>, Step);
+
 /// Steps of the wall and of all openings: the wall's own steps stand where their recipe puts them, and between two of them one opening is
-/// worked after the other. Where windows go first, what is done at an opening until it is flashed comes before the barrier.
-fn in_working_order(mut steps: Vec<Step>, windows_first: bool) -> Vec<Step> {
-    let at = |s: &Step| match s.at {
-        PREPARED..FLASHED if windows_first && s.opening.is_some() => BEFORE_BARRIER + (s.at - PREPARED) / 10,
+/// worked after the other. Where windows go first, what is done at an opening until it is flashed comes before the barrier. One stretch is
+/// worked after the other; the strips over the corners where they meet come once both are there, and before what hides them.
+fn in_working_order(mut steps: Vec<Sited>, windows_first: impl Fn(usize) -> bool) -> Vec<Step> {
+    let at = |(on, s): &Sited| match s.at {
+        PREPARED..FLASHED if on.is_some_and(&windows_first) && s.opening.is_some() => {
+            BEFORE_BARRIER + (s.at - PREPARED) / 10
+        }
         at => at,
     };
-    let breaks: BTreeSet<u32> = steps.iter().filter(|s| s.opening.is_none()).map(at).collect();
+    let met = steps.iter().filter(|(on, _)| on.is_none()).map(|(_, s)| s.at).min();
+    let mut breaks: BTreeMap<Option<usize>, BTreeSet<u32>> = BTreeMap::new();
+    for step in steps.iter().filter(|(_, s)| s.opening.is_none()) {
+        breaks.entry(step.0).or_default().insert(at(step));
+    }
+    let part = |s: &Sited| breaks.get(&s.0).map_or(0, |breaks| breaks.iter().filter(|b| **b <= at(s)).count());
+    // Before the strips, the strips, after them.
+    let block = |(on, s): &Sited| met.map_or(0, |met| if on.is_none() { 1 } else { 2 * usize::from(s.at >= met) });
     // Stable: openings stay in the job's order.
-    let part = |s: &Step| breaks.iter().filter(|b| **b <= at(s)).count();
-    steps.sort_by_key(|s| (part(s), s.opening.is_some()));
-    steps
+    steps.sort_by_key(|s| (block(s), s.0, part(s), s.1.opening.is_some()));
+    steps.into_iter().map(|(_, s)| s).collect()
+}
+
+/// The strips over the corners where two stretches meet.
+fn meetings(plan: &mut Plan) -> Result<Vec<Step>, String> {
+    static RECIPE: OnceLock<Result<Recipe, String>> = OnceLock::new();
+    let read = || toml::from_str(include_str!("../../data/meeting.toml")).map_err(|e| e.to_string());
+    let recipe = RECIPE.get_or_init(read).as_ref().map_err(Clone::clone)?;
+    let mut steps = Vec::new();
+    let strips: Vec<Rect> = plan.meetings().collect();
+    for (s, strip) in strips.into_iter().enumerate() {
+        let rect = Rect { v1: plan.outline.most_over(strip.along_u()), ..strip };
+        let id = plan.stretches[s + 1].id("meeting");
+        let size = OpeningSize { index: None, id, rect, depth: plan.plate, flange: plan.plate, stretch: s };
+        let first = plan.pieces.len();
+        steps.extend(instantiate(plan, recipe, &size).map_err(|e| e.to_string())?.steps);
+        // Where one wall is lower, the strip ends with it.
+        let air = plan.outline.air();
+        for p in &mut plan.pieces[first..] {
+            let left = |(on, r): (SurfaceId, Rect)| r.minus_all(&air).into_iter().map(move |r| (on, r));
+            p.regions = std::mem::take(&mut p.regions).into_iter().flat_map(left).collect();
+        }
+    }
+    Ok(steps)
+}
+
+/// All answers of every wall.
+fn answers_of_walls(job: &Job, whole: &Schools) -> Result<Vec<Answers>, Vec<Problem>> {
+    let mut problems = Vec::new();
+    let of = |wall: usize| {
+        let problem = |r: Refused| Problem::new(path_of_wall(job, wall, &r.question), r.message);
+        whole.complete(&job.wall.answers(wall, whole)).map_err(|list| list.into_iter().map(problem).collect::<Vec<_>>())
+    };
+    let walls = (0..=job.wall.corners.len()).filter_map(|w| of(w).map_err(|p| problems.extend(p)).ok()).collect();
+    // What is wrong with the answers of all walls is said once.
+    problems.dedup();
+    if problems.is_empty() { Ok(walls) } else { Err(problems) }
+}
+
+/// Where the answer of a wall to a question stands in the job.
+fn path_of_wall(job: &Job, wall: usize, question: &str) -> String {
+    match job.wall.own(wall) {
+        Some(own) if own.contains_key(question) => format!("$.wall.corners[{}].schools.{question}", wall - 1),
+        _ => format!("$.wall.schools.{question}"),
+    }
+}
+
+/// What runs on past the corner where one barrier ends and another begins.
+fn across_a_meeting(job: &Job, rects: &[Rect], stretches: &[Stretch]) -> Vec<Problem> {
+    let across = |(i, (o, r)): (usize, (&OpeningSpec, &Rect))| {
+        let at = stretches.iter().skip(1).map(|s| s.rect.u0).find(|at| r.u0 < *at && *at < r.u1)?;
+        let message = format!(
+            "{} runs from {} to {} across the corner at {at}, where one barrier ends and another begins: make it two, one on each wall.",
+            o.name, r.u0, r.u1
+        );
+        Some(Problem::new(format!("$.openings[{i}].width"), message))
+    };
+    job.openings.iter().zip(rects).enumerate().filter_map(across).collect()
 }
 
 /// From where to where in the order of work an opening is prepared, its unit set and flashed.
@@ -254,12 +363,12 @@ const FLASHED: u32 = 600;
 const BEFORE_BARRIER: u32 = 110;
 
 /// Pieces that steps place, with the steps' places in the order of work.
-fn placed_by(steps: &[Step]) -> Vec<(usize, u32)> {
+fn placed_by<'a>(steps: impl Iterator<Item = &'a Step>) -> Vec<(usize, u32)> {
     let placed = |a: &Action| match a.act {
         Act::Place { piece, .. } | Act::Set { piece } | Act::Coat { piece, .. } => Some(piece),
         _ => None,
     };
-    steps.iter().flat_map(|s| s.actions.iter().filter_map(placed).map(|p| (p, s.at))).collect()
+    steps.flat_map(|s| s.actions.iter().filter_map(placed).map(|p| (p, s.at))).collect()
 }
 
 /// Figures that fall short of the profile's, and pieces wider than any stocked width.
@@ -532,6 +641,18 @@ fn crowded(job: &Job, plan: &Plan, wall: Rect) -> Vec<Problem> {
                 job.openings[i].name, c.at
             );
             out.push(Problem::new(format!("$.openings[{i}].left"), message));
+        }
+        // The strip where two barriers meet lies flat on both, and on nothing else.
+        for strip in plan.meetings() {
+            let over = (h.u1 - strip.u0).min(strip.u1 - h.u0);
+            let at = Length::from_units((strip.u0 + strip.u1).units() / 2);
+            if over.is_positive() && !(h.u0 < at && at < h.u1) {
+                let message = format!(
+                    "the flashings of {} reach {over} under the strip over the corner at {at}, where two barriers meet: move it {over} away from the corner, or make it smaller.",
+                    job.openings[i].name
+                );
+                out.push(Problem::new(format!("$.openings[{i}].left"), message));
+            }
         }
         for p in &plan.openings[..i] {
             if let Some(shared) = p.hull.intersection(h) {

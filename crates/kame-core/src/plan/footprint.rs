@@ -59,7 +59,12 @@ mod tests {
         for (i, run) in runs.iter().enumerate() {
             if i > 0 {
                 let kind = if inside.contains(&i) { CornerKind::Inside } else { CornerKind::Outside };
-                wall.corners.push(CornerSpec { at: Length::inch(at), kind, name: format!("{i}") });
+                wall.corners.push(CornerSpec {
+                    at: Length::inch(at),
+                    kind,
+                    name: format!("{i}"),
+                    schools: Default::default(),
+                });
             }
             at += run;
         }

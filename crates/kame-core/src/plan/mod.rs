@@ -3,11 +3,12 @@
 mod barrier;
 mod build;
 mod footprint;
+mod stretch;
 
 pub use build::build;
 pub use footprint::{WallFromAbove, footprint, gap_at_close};
+pub use stretch::Stretch;
 
-use crate::detail::course::CoursePlan;
 use crate::detail::recipe::{FitOf, ReachSpec, Role};
 use crate::detail::schools::{Answers, Feature};
 use crate::job::{CornerSpec, LevelSpec};
@@ -71,6 +72,8 @@ pub struct CutSize {
     pub roll: Option<Length>,
     /// Widest stocked width, `None` where it is not a matter of stock.
     pub widest: Option<Length>,
+    /// From which roll of its stretch it was taken as it was laid, from 0; `None` where that is found when all is cut.
+    pub taken: Option<usize>,
 }
 
 /// One physical piece.
@@ -96,6 +99,8 @@ pub struct Piece {
     pub cut: Option<CutSize>,
     /// At which opening.
     pub opening: Option<usize>,
+    /// On which stretch of the walls.
+    pub stretch: usize,
 }
 
 /// A bead or smear.
@@ -157,6 +162,8 @@ pub struct Cut {
     pub flaps: Vec<(usize, Rect)>,
     /// Parts turned in.
     pub folds: Vec<Fold>,
+    /// On which stretch of the walls.
+    pub stretch: usize,
 }
 
 /// How what comes later is fitted round an opening.
@@ -174,15 +181,15 @@ pub struct Fit {
     pub tuck: Vec<(usize, Rect)>,
 }
 
-/// What lies over or under in a required over: a piece, a flap, or every course.
+/// What lies over or under in a required over: a piece, a flap, or every course of a stretch.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub enum Part {
     /// A piece.
     Piece(usize),
     /// A flap.
     Flap(usize),
-    /// Every course of the barrier.
-    Barrier,
+    /// Every course of the barrier on a stretch of the walls.
+    Barrier(usize),
 }
 
 /// A required over.
@@ -247,6 +254,8 @@ pub struct Opening {
     pub rect: Rect,
     /// The smallest rectangle around its pieces on the wall.
     pub hull: Rect,
+    /// On which stretch of the walls.
+    pub stretch: usize,
     /// The answers to the school questions, all of them.
     pub answers: Answers,
 }
@@ -356,8 +365,8 @@ pub struct Plan {
     pub outlets: Vec<Rect>,
     /// Other water.
     pub leaks: Vec<Leak>,
-    /// Courses; empty where the barrier is of panels or a coat.
-    pub courses: CoursePlan,
+    /// Runs of walls on which the barrier is hung alike, from left to right.
+    pub stretches: Vec<Stretch>,
     /// Where the wall turns a corner: its face goes on unbroken, as a sheet does that is turned round it.
     pub corners: Vec<CornerSpec>,
     /// The walls from above.
@@ -377,6 +386,14 @@ pub struct Plan {
 }
 
 impl Plan {
+    /// Where stretches meet: the strips over those corners.
+    pub fn meetings(&self) -> impl Iterator<Item = Rect> {
+        let half = Length::from_units(self.figures.length("meeting_strip").units() / 2);
+        let wall = self.surfaces[SurfaceId::WALL.0].facet.rect();
+        let at = self.stretches.iter().skip(1).map(|s| s.rect.u0);
+        at.map(move |u| Rect { u0: u - half, u1: u + half, ..wall })
+    }
+
     /// The opening that a surface belongs to.
     pub fn opening_of(&self, surface: SurfaceId) -> Option<&Opening> {
         self.surfaces[surface.0].opening.map(|o| &self.openings[o])
@@ -415,7 +432,7 @@ impl Plan {
         match part {
             Part::Piece(p) => &self.pieces[p].name,
             Part::Flap(f) => &self.flaps[f].name,
-            Part::Barrier => "barrier",
+            Part::Barrier(_) => "barrier",
         }
     }
 

@@ -64,8 +64,8 @@ fn placed(a: &Act) -> Option<usize> {
 #[derive(Default)]
 struct Doing {
     laying: HashMap<usize, Vec<usize>>,
-    barrier: Vec<usize>,
-    hanging: Vec<usize>,
+    barrier: HashMap<usize, Vec<usize>>,
+    hanging: HashMap<usize, Vec<usize>>,
     lifting: HashMap<usize, Vec<usize>>,
     dropping: HashMap<usize, Vec<usize>>,
     cutting: HashMap<usize, Vec<usize>>,
@@ -89,11 +89,13 @@ impl Doing {
                 if let Some(piece) = placed(&a.act) {
                     note(out.laying.entry(piece).or_default());
                     if plan.pieces[piece].role == Role::Barrier {
-                        note(&mut out.barrier);
+                        note(out.barrier.entry(plan.pieces[piece].stretch).or_default());
                     }
                 }
                 match a.act {
-                    Act::Place { piece, .. } if plan.pieces[piece].role.is_barrier() => note(&mut out.hanging),
+                    Act::Place { piece, .. } if plan.pieces[piece].role.is_barrier() => {
+                        note(out.hanging.entry(plan.pieces[piece].stretch).or_default());
+                    }
                     Act::Lift { flap } => note(out.lifting.entry(flap).or_default()),
                     Act::Drop { flap } => note(out.dropping.entry(flap).or_default()),
                     Act::Seal { seal } => note(out.sealing.entry(seal).or_default()),
@@ -118,7 +120,7 @@ impl Doing {
         match part {
             Part::Piece(p) => listed(&self.laying, p),
             Part::Flap(f) => listed(&self.dropping, f),
-            Part::Barrier => &self.barrier,
+            Part::Barrier(s) => listed(&self.barrier, s),
         }
     }
 }
@@ -143,7 +145,7 @@ impl Needs {
         for (c, cut) in plan.cuts.iter().enumerate() {
             let cutting = listed(&doing.cutting, c);
             if !cutting.is_empty() {
-                before(&doing.hanging, cutting);
+                before(listed(&doing.hanging, cut.stretch), cutting);
             }
             for (f, rect) in &cut.flaps {
                 let (lift, drop) = (listed(&doing.lifting, *f), listed(&doing.dropping, *f));
@@ -325,12 +327,18 @@ pub fn loops(plan: &Plan) -> Vec<Loop> {
             lowers_of.entry(f).or_default().push(o.lower);
         }
     }
-    let climbed = climbed(plan, Part::Barrier);
+    let climbed: Vec<HashMap<Part, Part>> =
+        (0..plan.stretches.len()).map(|s| climbed(plan, Part::Barrier(s))).collect();
+    let stretch_of: HashMap<usize, usize> =
+        plan.cuts.iter().flat_map(|c| c.flaps.iter().map(|(f, _)| (*f, c.stretch))).collect();
     for (f, _) in plan.flaps.iter().enumerate() {
         let lowers = lowers_of.remove(&f).unwrap_or_default();
+        let Some(&s) = stretch_of.get(&f) else { continue };
         // From the sheet upward to what has to lie under its own flap.
-        let Some((way, _)) =
-            lowers.iter().filter_map(|l| Some((way_up(&climbed, Part::Barrier, *l)?, l))).min_by_key(|(w, _)| w.len())
+        let Some((way, _)) = lowers
+            .iter()
+            .filter_map(|l| Some((way_up(&climbed[s], Part::Barrier(s), *l)?, l)))
+            .min_by_key(|(w, _)| w.len())
         else {
             continue;
         };

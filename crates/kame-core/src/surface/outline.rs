@@ -40,6 +40,23 @@ impl Outline {
         Self { points, stairs, height }
     }
 
+    /// The part of it over a stretch of the walls, as high as the stretch's own highest point.
+    pub fn part(&self, over: Interval) -> Self {
+        let clipped = |(s, top): &(Interval, Length)| Some((s.overlap(over)?, *top));
+        let stairs: Vec<(Interval, Length)> = self.stairs.iter().filter_map(clipped).collect();
+        Self { points: self.points.clone(), height: self.most_over(over), stairs }
+    }
+
+    /// The height of its highest point.
+    pub fn height(&self) -> Length {
+        self.height
+    }
+
+    /// Where it begins.
+    pub fn left(&self) -> Length {
+        self.stairs.first().map_or(Length::ZERO, |(s, _)| s.lo)
+    }
+
     /// True where the top is level from end to end.
     pub fn is_level(&self) -> bool {
         self.points.is_empty()

@@ -112,6 +112,11 @@ impl Rect {
         .collect()
     }
 
+    /// What is left of it without all of those, as rectangles that do not overlap.
+    pub fn minus_all<'a>(self, those: impl IntoIterator<Item = &'a Self>) -> Vec<Self> {
+        those.into_iter().fold(vec![self], |parts, o| parts.into_iter().flat_map(|p| p.minus(*o)).collect())
+    }
+
     /// Left, bottom, right, top in decimal inches.
     pub fn to_inches(self) -> [f64; 4] {
         [self.u0, self.v0, self.u1, self.v1].map(Length::to_inches_f64)

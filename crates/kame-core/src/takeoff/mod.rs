@@ -69,10 +69,16 @@ pub struct CutGroup {
 /// Product, stock width, and the length of a roll where there is one.
 type Stock = (String, Length, Option<Length>);
 
+/// A piece to cut, and where it was taken from as it was laid: stretch of the walls and roll of that stretch.
+struct Wanted {
+    laid: Option<(usize, usize)>,
+    entry: CutPiece,
+}
+
 /// The cut list of a plan: what steps left out would have used is not in it.
 pub fn cut_list(plan: &Plan, ticks: &[String]) -> Vec<CutGroup> {
     let round = plan.figures.length("cut_round");
-    let mut groups: BTreeMap<Stock, Vec<(Length, CutPiece)>> = BTreeMap::new();
+    let mut groups: BTreeMap<Stock, Vec<Wanted>> = BTreeMap::new();
     for (_, action) in plan.actions() {
         let (crate::sequence::Act::Place { piece, .. } | crate::sequence::Act::Set { piece }) = &action.act else {
             continue;
@@ -93,19 +99,14 @@ pub fn cut_list(plan: &Plan, ticks: &[String]) -> Vec<CutGroup> {
             cut: ticks.contains(&piece.id),
             roll: 0,
         };
-        groups.entry((piece.product.clone(), cut.stock_width, cut.roll)).or_default().push((length, entry));
+        let laid = cut.taken.map(|roll| (piece.stretch, roll));
+        groups.entry((piece.product.clone(), cut.stock_width, cut.roll)).or_default().push(Wanted { laid, entry });
     }
     groups.into_iter().map(|((product, stock, roll), pieces)| group(plan, product, stock, roll, pieces)).collect()
 }
 
-fn group(
-    plan: &Plan,
-    product: String,
-    stock: Length,
-    roll: Option<Length>,
-    pieces: Vec<(Length, CutPiece)>,
-) -> CutGroup {
-    let total: Length = pieces.iter().map(|p| p.0).sum();
+fn group(plan: &Plan, product: String, stock: Length, roll: Option<Length>, pieces: Vec<Wanted>) -> CutGroup {
+    let total: Length = pieces.iter().map(|p| p.entry.length).sum();
     let mut out = CutGroup {
         product,
         stock_width: stock.to_string(),
@@ -119,34 +120,40 @@ fn group(
         remark: String::new(),
     };
     let Some(roll) = roll else {
-        out.pieces = pieces.into_iter().map(|p| p.1).collect();
+        out.pieces = pieces.into_iter().map(|p| p.entry).collect();
         return out;
     };
-    let barrier = pieces.iter().any(|p| p.1.role == Role::Barrier);
-    if barrier {
-        // Courses take their rolls as they are laid, ripped strips included; the course rule has counted them.
-        out.rolls = plan.courses.rolls;
-        let runs: Vec<usize> = plan.courses.courses.iter().flat_map(|c| &c.runs).map(|r| r.roll + 1).collect();
-        out.pieces = pieces.into_iter().zip(runs).map(|((_, p), roll)| CutPiece { roll, ..p }).collect();
-        out.bound =
-            nest::bound_of_strips(&out.pieces.iter().map(|p| (p.width, p.length)).collect::<Vec<_>>(), stock, roll);
-        out.outcome = Some(Outcome::of(out.rolls, out.bound));
-        return out;
+    let sizes: Vec<(Length, Length)> = pieces.iter().map(|p| (p.entry.width, p.entry.length)).collect();
+    let (laid, cut): (Vec<Wanted>, Vec<Wanted>) = pieces.into_iter().partition(|p| p.laid.is_some());
+    // Courses take their rolls as they are laid, ripped strips included; the course rule of their stretch has counted them.
+    let courses = !laid.is_empty();
+    let mut first = BTreeMap::new();
+    for Wanted { laid, entry } in laid {
+        let Some((stretch, taken)) = laid else { continue };
+        let before = *first.entry(stretch).or_insert(out.rolls);
+        out.rolls = before + plan.stretches[stretch].courses.rolls;
+        out.pieces.push(CutPiece { roll: before + taken + 1, ..entry });
     }
-    let lengths: Vec<Length> = pieces.iter().map(|p| p.0).collect();
+    let lengths: Vec<Length> = cut.iter().map(|p| p.entry.length).collect();
     let nesting = nest(&lengths, roll);
-    let pieces: Vec<CutPiece> = pieces.into_iter().map(|p| p.1).collect();
+    let cut: Vec<CutPiece> = cut.into_iter().map(|p| p.entry).collect();
     for (n, r) in nesting.rolls.iter().enumerate() {
-        out.pieces.extend(r.pieces.iter().map(|&i| CutPiece { roll: n + 1, ..pieces[i].clone() }));
+        out.pieces.extend(r.pieces.iter().map(|&i| CutPiece { roll: out.rolls + n + 1, ..cut[i].clone() }));
         out.leftovers.push(r.left.to_string());
     }
     if let Some(&i) = nesting.too_long.first() {
         out.remark = format!(
             "The {} is {} long, longer than a roll of {roll}: splice it, the upper part lapping over the lower.",
-            pieces[i].name, pieces[i].length
+            cut[i].name, cut[i].length
         );
-        out.pieces.extend(nesting.too_long.iter().map(|&i| pieces[i].clone()));
+        out.pieces.extend(nesting.too_long.iter().map(|&i| cut[i].clone()));
     }
-    (out.rolls, out.bound, out.outcome) = (nesting.rolls.len(), nesting.bound, Some(nesting.outcome));
+    out.rolls += nesting.rolls.len();
+    (out.bound, out.outcome) = if courses {
+        let bound = nest::bound_of_strips(&sizes, stock, roll);
+        (bound, Some(Outcome::of(out.rolls, bound)))
+    } else {
+        (nesting.bound, Some(nesting.outcome))
+    };
     out
 }

@@ -110,6 +110,7 @@ pub fn compare(job: &Job, opening: &str, sides: &[Answers], keep: Option<&str>) 
         let (wall, own): (Answers, Answers) =
             schools.settled(&answers, keep).into_iter().partition(|(q, _)| of_wall(q));
         job.wall.schools = wall;
+        job.wall.corners.iter_mut().for_each(|c| c.schools.clear());
         job.openings[0].schools = own;
         let beside = |p: Problem| Problem::new(format!("$.sides[{n}]{}", p.path.trim_start_matches('$')), p.message);
         build(&job).map_err(|list| list.into_iter().map(beside).collect::<Vec<_>>())

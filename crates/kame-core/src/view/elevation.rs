@@ -51,6 +51,8 @@ pub struct OpeningView {
     pub name: String,
     /// What it is.
     pub feature: Feature,
+    /// The wall it is on, from 0 at the left.
+    pub wall: usize,
     /// Left, top, width, height on the drawing.
     pub rect: [f64; 4],
     /// From the wall's left end, as people read it.
@@ -124,8 +126,10 @@ pub struct Elevation {
     pub top: Vec<[f64; 2]>,
     /// Grade, paving and floors.
     pub levels: Vec<LevelView>,
-    /// Upper edges of courses that another laps over, from the top down; the lowest can be dragged.
+    /// Upper edges of courses that another laps over, from the top down; the lowest can be dragged. Of the first stretch of walls that has any.
     pub courses: Vec<f64>,
+    /// From where to where that stretch runs.
+    pub courses_along: [f64; 2],
     /// The walls from above, for a key.
     pub key: Vec<KeyWall>,
     /// Corners, from left to right.
@@ -235,6 +239,7 @@ pub fn draw(plan: &Plan, moment: &Moment, weather: Weather) -> Elevation {
             id: o.id.clone(),
             name: o.name.clone(),
             feature: o.feature,
+            wall: plan.corners.iter().filter(|c| c.at <= o.rect.u0).count(),
             rect: box_of(o.rect),
             left: o.rect.u0.to_string(),
             sill: (o.rect.v0 - plan.plate).to_string(),
@@ -246,6 +251,7 @@ pub fn draw(plan: &Plan, moment: &Moment, weather: Weather) -> Elevation {
             hull: box_of(o.hull),
         }
     });
+    let in_courses = plan.stretches.iter().find(|s| !s.courses.courses.is_empty());
     Elevation {
         width: wall.width.to_inches_f64(),
         height,
@@ -267,10 +273,11 @@ pub fn draw(plan: &Plan, moment: &Moment, weather: Weather) -> Elevation {
             })
             .collect(),
         courses: {
-            let all = &plan.courses.courses;
+            let all = in_courses.map_or(&[][..], |s| &s.courses.courses);
             let laps = all.iter().take(all.len().saturating_sub(1));
             laps.rev().map(|c| height - c.top.to_inches_f64()).collect()
         },
+        courses_along: in_courses.map_or([0.0; 2], |s| [s.rect.u0, s.rect.u1].map(Length::to_inches_f64)),
         levels: plan
             .levels
             .iter()

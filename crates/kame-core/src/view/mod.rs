@@ -50,6 +50,8 @@ pub struct Ask {
     pub section: Option<SectionAsk>,
     /// Which opening is drawn apart.
     pub exploded: Option<usize>,
+    /// Whose questions are asked: all walls' where this is 0, else those of one wall, from 1 behind the first corner.
+    pub wall: usize,
 }
 
 /// An action on the rail.
@@ -270,7 +272,7 @@ pub fn view_plan(job: &Job, plan: &Plan, ask: &Ask, known: &Known) -> Result<Wal
         reordered: !job.sequence.order.is_empty() || !job.sequence.removed.is_empty(),
         section: ask.section.and_then(|s| section::cut(plan, &moment, ask.weather, &s)),
         exploded: ask.exploded.and_then(|o| exploded::explode(plan, &moment, o)),
-        schools: questions(job, plan).map_err(data)?,
+        schools: questions(job, plan, ask.wall).map_err(data)?,
         order: order_view(plan),
         findings: causes.iter().enumerate().map(|(i, c)| finding(plan, i + 1, c)).collect(),
         verdict: Verdict {
@@ -283,7 +285,7 @@ pub fn view_plan(job: &Job, plan: &Plan, ask: &Ask, known: &Known) -> Result<Wal
             finished: moment.finished,
         },
         cut_list: cut_list(plan, &job.ticks),
-        courses_why: plan.courses.why.clone(),
+        courses_why: courses_why(plan),
         figures: figures.collect(),
         elevation,
     })
@@ -303,18 +305,29 @@ pub fn view_with_nights(
     Ok((view?, nights.map_err(|m| vec![Problem::new("$", m)])?))
 }
 
-fn questions(job: &Job, plan: &Plan) -> Result<Vec<QuestionView>, String> {
+/// Why the courses lie as they do, stretch by stretch.
+fn courses_why(plan: &Plan) -> String {
+    let hung = plan.stretches.iter().filter(|s| !s.courses.courses.is_empty());
+    let said = hung.map(|s| match s.name("").trim_start_matches(" on ") {
+        "" => s.courses.why.clone(),
+        name => format!("{name}: {}", s.courses.why),
+    });
+    said.collect::<Vec<_>>().join(" ")
+}
+
+fn questions(job: &Job, plan: &Plan, wall: usize) -> Result<Vec<QuestionView>, String> {
     let schools = crate::detail::schools::Schools::of_wall()?;
     let refused =
         |r: Vec<crate::detail::schools::Refused>| r.into_iter().map(|r| r.message).collect::<Vec<_>>().join(" ");
-    let general = schools.complete(&job.wall.schools).map_err(refused)?;
+    let general = schools.complete(&job.wall.answers(wall, schools)).map_err(refused)?;
+    let own = job.wall.own(wall).unwrap_or(&job.wall.schools);
     let openings = job.openings.iter().zip(&plan.openings);
     let of = |(o, p): (&OpeningSpec, &crate::plan::Opening)| {
         let schools = crate::detail::schools::Schools::of(o.feature)?;
         Ok(OpeningAnswers { schools, id: o.id.clone(), own: o.schools.clone(), all: p.answers.clone() })
     };
     let openings = openings.map(of).collect::<Result<Vec<_>, String>>()?;
-    Ok(school_views(schools, &job.wall.schools, &openings, &general))
+    Ok(school_views(schools, own, &openings, &general))
 }
 
 /// How far above its entry a drop is first drawn, in.

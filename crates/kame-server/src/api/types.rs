@@ -40,6 +40,9 @@ pub struct Moment {
     /// Where it is cut, as a share of the opening's width or height, 0 to 1; the middle where it is left out.
     #[serde(default)]
     pub at: Option<f64>,
+    /// Whose questions are asked: those of all walls where it is 0 or left out, else of one wall, from 1 behind the first corner.
+    #[serde(default)]
+    pub wall: usize,
     /// True where every evening is asked for too.
     #[serde(default)]
     pub nights: bool,
@@ -49,7 +52,13 @@ impl Moment {
     /// As the core is asked.
     pub fn ask(&self) -> Ask {
         let section = self.section.map(|kind| SectionAsk { opening: self.opening, kind, at: self.at.unwrap_or(0.5) });
-        Ask { done: self.done, weather: self.weather, section, exploded: self.exploded.then_some(self.opening) }
+        Ask {
+            done: self.done,
+            weather: self.weather,
+            section,
+            exploded: self.exploded.then_some(self.opening),
+            wall: self.wall,
+        }
     }
 }
 
