@@ -3,7 +3,7 @@
 mod nest;
 mod time;
 
-pub use nest::{Nesting, Outcome, Roll, nest};
+pub use nest::{Cutting, Nesting, Outcome, Roll, RollStock, nest, spliced};
 pub use time::{Product, TemperatureLimit, TemperatureWindow, minutes, products, temperatures};
 
 use crate::detail::recipe::Role;
@@ -135,7 +135,7 @@ fn group(plan: &Plan, product: String, stock: Length, roll: Option<Length>, piec
         out.pieces.push(CutPiece { roll: before + taken + 1, ..entry });
     }
     let lengths: Vec<Length> = cut.iter().map(|p| p.entry.length).collect();
-    let nesting = nest(&lengths, roll);
+    let nesting = nest(&lengths, &[RollStock::to_buy(roll, None)], &Cutting::default());
     let cut: Vec<CutPiece> = cut.into_iter().map(|p| p.entry).collect();
     for (n, r) in nesting.rolls.iter().enumerate() {
         out.pieces.extend(r.pieces.iter().map(|&i| CutPiece { roll: out.rolls + n + 1, ..cut[i].clone() }));
@@ -150,10 +150,17 @@ fn group(plan: &Plan, product: String, stock: Length, roll: Option<Length>, piec
     }
     out.rolls += nesting.rolls.len();
     (out.bound, out.outcome) = if courses {
-        let bound = nest::bound_of_strips(&sizes, stock, roll);
+        let bound = bound_of_strips(&sizes, stock, roll);
         (bound, Some(Outcome::of(out.rolls, bound)))
     } else {
         (nesting.bound, Some(nesting.outcome))
     };
     out
+}
+
+/// A lower bound on rolls for strips ripped from a width: by area.
+fn bound_of_strips(strips: &[(Length, Length)], width: Length, roll: Length) -> usize {
+    let area: i128 = strips.iter().map(|(w, l)| i128::from(w.units()) * i128::from(l.units())).sum();
+    let whole = (i128::from(width.units()) * i128::from(roll.units())).max(1);
+    ((area + whole - 1) / whole) as usize
 }

@@ -1,0 +1,41 @@
+//! Bounds that no nesting can beat.
+
+use super::Whole;
+
+/// The best of the simple bounds: by length, and for each threshold by pieces that cannot share a roll (Martello and Toth's L2).
+pub(super) fn simple(whole: &Whole) -> u64 {
+    let by_length = weighed(whole, &whole.size.iter().map(|s| *s as u64).collect::<Vec<_>>(), |k| whole.room[k] as u64);
+    let alone: Vec<usize> = whole.to_buy().collect();
+    match alone[..] {
+        [one] if whole.on_hand.iter().all(Option::is_none) => by_length.max(sharing(whole, one) * whole.cost[one]),
+        _ => by_length,
+    }
+}
+
+/// For weights of the kinds, and the most weight that a roll of each stock can hold: what has to be bought at least. Exact.
+pub(super) fn weighed(whole: &Whole, weight: &[u64], most: impl Fn(usize) -> u64) -> u64 {
+    let all: u128 = weight.iter().zip(&whole.count).map(|(w, n)| u128::from(*w) * *n as u128).sum();
+    let on_hand = |k: usize| whole.on_hand[k].map(|n| n as u128 * u128::from(most(k)));
+    let held: u128 = (0..whole.room.len()).filter_map(on_hand).sum();
+    let rest = all.saturating_sub(held);
+    // The stock that holds the most weight for its cost: cost of the rest at that rate, rounded up.
+    let best = whole.to_buy().map(|k| (most(k), whole.cost[k])).filter(|(m, c)| *m > 0 && *c > 0);
+    let best = best.max_by(|(m, c), (n, d)| (u128::from(*m) * u128::from(*d)).cmp(&(u128::from(*n) * u128::from(*c))));
+    best.map_or(0, |(m, c)| (rest * u128::from(c)).div_ceil(u128::from(m)).try_into().unwrap_or(u64::MAX))
+}
+
+/// Rolls of one stock, by pieces that cannot share one.
+fn sharing(whole: &Whole, stock: usize) -> u64 {
+    let room = whole.room[stock];
+    let all = || whole.size.iter().zip(&whole.count);
+    let mut best = 0;
+    let thresholds = whole.size.iter().copied().filter(|s| s * 2 <= room).chain([0]);
+    for k in thresholds {
+        let large: usize = all().filter(|(s, _)| **s > room - k).map(|(_, n)| *n).sum();
+        let middle = all().filter(|(s, _)| **s <= room - k && **s * 2 > room);
+        let (n, free) = middle.fold((0, 0), |(n, free), (s, m)| (n + m, free + m * (room - s)));
+        let rest: usize = all().filter(|(s, _)| **s * 2 <= room && **s >= k).map(|(s, m)| s * m).sum();
+        best = best.max(large + n + rest.saturating_sub(free).div_ceil(room.max(1)));
+    }
+    best as u64
+}

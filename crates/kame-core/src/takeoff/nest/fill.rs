@@ -1,0 +1,250 @@
+//! Filling one roll after another as full as it can be (minimum slack, with the longest piece left always in).
+
+use super::{Filled, Whole};
+
+/// How many other orders are tried.
+pub(super) const TRIES: u64 = 8;
+/// How often some rolls are taken apart and filled anew: so often for each piece, and at most so often.
+const STEPS_A_PIECE: usize = 10;
+const STEPS: usize = 6000;
+/// At most this many rolls besides the emptiest at a time.
+const MOST_OPENED: usize = 14;
+
+/// Finds the fullest roll: sums that can be reached as bits, and what each piece reached first.
+#[derive(Default)]
+pub(super) struct Filler {
+    reached: Vec<u64>,
+    /// For each piece tried the kind it is of; the bits it reached first stand one after another in `first`.
+    tried: Vec<usize>,
+    first: Vec<u64>,
+}
+
+const BITS: usize = 64;
+
+impl Filler {
+    /// The kinds in `order`, at most `left` of each, in `room`, with one of `first` in it where that is given. Stops as soon as it is full.
+    /// How many of each kind.
+    pub(super) fn fullest(
+        &mut self,
+        size: &[usize],
+        left: &[usize],
+        order: &[usize],
+        first: Option<usize>,
+        room: usize,
+    ) -> Vec<(usize, usize)> {
+        let start = first.map_or(0, |f| size[f]);
+        if start > room {
+            return Vec::new();
+        }
+        let free = room - start;
+        let words = free / BITS + 1;
+        self.reached.clear();
+        self.reached.resize(words, 0);
+        self.reached[0] = 1;
+        self.tried.clear();
+        self.first.clear();
+        let has = |bits: &[u64], at: usize| bits[at / BITS] >> (at % BITS) & 1 == 1;
+        'kinds: for &kind in order {
+            let n = left[kind] - usize::from(first == Some(kind));
+            if size[kind] == 0 || size[kind] > free {
+                continue;
+            }
+            for _ in 0..n {
+                let from = self.first.len();
+                if !self.shift(size[kind], free) {
+                    break;
+                }
+                self.tried.push(kind);
+                if has(&self.first[from..], free) {
+                    break 'kinds;
+                }
+            }
+        }
+        let mut at = (0..=free).rev().find(|at| has(&self.reached, *at)).unwrap_or(0);
+        let mut of: Vec<(usize, usize)> = first.map(|f| (f, 1)).into_iter().collect();
+        for (n, &kind) in self.tried.iter().enumerate().rev() {
+            if at > 0 && has(&self.first[n * words..(n + 1) * words], at) {
+                at -= size[kind];
+                match of.iter_mut().find(|(k, _)| *k == kind) {
+                    Some((_, n)) => *n += 1,
+                    None => of.push((kind, 1)),
+                }
+            }
+        }
+        of
+    }
+
+    /// One more piece of that size: what it reaches first. False where that is nothing.
+    fn shift(&mut self, size: usize, free: usize) -> bool {
+        let (whole, part) = (size / BITS, size % BITS);
+        let words = self.reached.len();
+        let from = self.first.len();
+        self.first.resize(from + words, 0);
+        let fresh = &mut self.first[from..];
+        let mut any = 0;
+        for (w, slot) in fresh.iter_mut().enumerate().skip(whole) {
+            let low = self.reached[w - whole] << part;
+            let high = if part > 0 && w > whole { self.reached[w - whole - 1] >> (BITS - part) } else { 0 };
+            let mut bits = (low | high) & !self.reached[w];
+            if w == words - 1 && free % BITS < BITS - 1 {
+                bits &= (1 << (free % BITS + 1)) - 1;
+            }
+            *slot = bits;
+            any |= bits;
+        }
+        if any == 0 {
+            self.first.truncate(from);
+            return false;
+        }
+        self.reached.iter_mut().zip(&self.first[from..]).for_each(|(r, f)| *r |= f);
+        true
+    }
+}
+
+/// Rolls on hand first, the shortest first; then rolls to buy.
+pub(super) fn one_after_another(whole: &Whole, count: &[usize]) -> Vec<Filled> {
+    let order: Vec<usize> = (0..whole.size.len()).collect();
+    filled(whole, count, &order)
+}
+
+/// Numbers that look random and are the same each time.
+pub(super) struct Dice(u64);
+
+impl Dice {
+    pub(super) fn new(seed: u64) -> Self {
+        Self(seed.wrapping_mul(0x9E37_79B9_7F4A_7C15) | 1)
+    }
+
+    /// From 0 to below 1.
+    fn share(&mut self) -> f64 {
+        self.0 ^= self.0 << 13;
+        self.0 ^= self.0 >> 7;
+        self.0 ^= self.0 << 17;
+        (self.0 >> 11) as f64 / (1_u64 << 53) as f64
+    }
+
+    /// From 0 to below `n`.
+    fn below(&mut self, n: usize) -> usize {
+        ((self.share() * n as f64) as usize).min(n.saturating_sub(1))
+    }
+}
+
+/// The same with the kinds in another order: `spread` 0 is the longest first, 1 near any order at all.
+pub(super) fn shuffled(whole: &Whole, count: &[usize], dice: &mut Dice, spread: f64) -> Vec<Filled> {
+    let longest = whole.size.first().copied().unwrap_or(1) as f64;
+    let mut place = |s: usize| s as f64 / longest * (1.0 - spread) + spread * dice.share();
+    let mut order: Vec<(f64, usize)> = whole.size.iter().enumerate().map(|(k, s)| (place(*s), k)).collect();
+    order.sort_by(|a, b| b.0.total_cmp(&a.0));
+    let order: Vec<usize> = order.into_iter().map(|(_, k)| k).collect();
+    filled(whole, count, &order)
+}
+
+/// Takes the emptiest roll and some others apart and fills them anew, again and again, keeping what is cheaper or fills some rolls more and
+/// others less, until the bound is met.
+pub(super) fn improved(
+    whole: &Whole,
+    mut rolls: Vec<Filled>,
+    bound: u64,
+    stop: &(dyn Fn() -> bool + Sync),
+) -> Vec<Filled> {
+    let cost = |list: &[Filled]| list.iter().map(|f| whole.cost[f.stock]).sum::<u64>();
+    let slack = |f: &Filled| whole.room[f.stock] - f.of.iter().map(|(k, n)| whole.size[*k] * n).sum::<usize>();
+    // The more unequal the slack, the nearer the emptiest roll is to being empty.
+    let unequal = |list: &[Filled]| list.iter().map(|f| (slack(f) as u128).pow(2)).sum::<u128>();
+    let mut dice = Dice::new(rolls.len() as u64 + 1);
+    let mut paid = cost(&rolls);
+    // Those on hand stay as they are.
+    let (mut open, kept): (Vec<Filled>, Vec<Filled>) = rolls.drain(..).partition(|f| whole.on_hand[f.stock].is_none());
+    let pieces: usize = whole.count.iter().sum();
+    for step in 0..(pieces * STEPS_A_PIECE).min(STEPS) {
+        if paid <= bound || open.len() < 2 || (step % 64 == 0 && stop()) {
+            break;
+        }
+        // The emptiest goes to the end, and some of any before it.
+        let emptiest = (0..open.len()).max_by_key(|i| slack(&open[*i])).unwrap_or(0);
+        let last = open.len() - 1;
+        open.swap(emptiest, last);
+        let from = last - (2 + dice.below(MOST_OPENED)).min(last);
+        for i in (from..last).rev() {
+            open.swap(i, dice.below(i + 1));
+        }
+        let old = &open[from..];
+        let mut pieces: Vec<(usize, usize)> = old.iter().flat_map(|f| f.of.iter().copied()).collect();
+        pieces.sort_unstable();
+        pieces.dedup_by(|b, a| {
+            a.0 == b.0 && {
+                a.1 += b.1;
+                true
+            }
+        });
+        let small = Whole {
+            size: pieces.iter().map(|(k, _)| whole.size[*k]).collect(),
+            count: pieces.iter().map(|(_, n)| *n).collect(),
+            room: whole.room.clone(),
+            cost: whole.cost.clone(),
+            on_hand: whole.on_hand.iter().map(|n| n.map(|_| 0)).collect(),
+        };
+        let spread = dice.share();
+        let mut new = shuffled(&small, &small.count, &mut dice, spread);
+        for f in &mut new {
+            f.of.iter_mut().for_each(|(k, _)| *k = pieces[*k].0);
+        }
+        let (before, after) = (cost(old), cost(&new));
+        if after < before || (after == before && unequal(&new) >= unequal(old)) {
+            open.truncate(from);
+            open.append(&mut new);
+            paid = paid - before + after;
+        }
+    }
+    rolls.extend(kept);
+    rolls.extend(open);
+    rolls
+}
+
+fn filled(whole: &Whole, count: &[usize], order: &[usize]) -> Vec<Filled> {
+    let mut left = count.to_vec();
+    let mut filler = Filler::default();
+    let mut out = Vec::new();
+    let mut on_hand: Vec<(usize, usize)> =
+        whole.on_hand.iter().enumerate().filter_map(|(k, n)| Some((k, (*n)?))).collect();
+    on_hand.sort_by_key(|(k, _)| whole.room[*k]);
+    for (stock, n) in on_hand {
+        for _ in 0..n {
+            let of = filler.fullest(&whole.size, &left, order, None, whole.room[stock]);
+            if of.is_empty() {
+                break;
+            }
+            of.iter().for_each(|(k, n)| left[*k] -= n);
+            out.push(Filled { stock, of });
+        }
+    }
+    while let Some(first) = order.iter().copied().find(|k| left[*k] > 0) {
+        let rest: usize = left.iter().zip(&whole.size).map(|(n, s)| n * s).sum();
+        let can = |k: &usize| whole.room[*k] >= whole.size[first];
+        // What holds all that is left, the cheapest; else the one that costs least for what it holds.
+        let last = whole.to_buy().filter(|k| whole.room[*k] >= rest).min_by_key(|k| whole.cost[*k]);
+        let chosen = match last {
+            Some(stock) => Some((stock, filler.fullest(&whole.size, &left, order, Some(first), whole.room[stock]))),
+            None => {
+                let each = whole.to_buy().filter(can).map(|stock| {
+                    let of = filler.fullest(&whole.size, &left, order, Some(first), whole.room[stock]);
+                    let used: usize = of.iter().map(|(k, n)| whole.size[*k] * n).sum();
+                    (stock, of, used)
+                });
+                each.min_by(|a, b| {
+                    let per = |(stock, used): (usize, usize)| u128::from(whole.cost[stock]) * used as u128;
+                    per((a.0, b.2)).cmp(&per((b.0, a.2)))
+                })
+                .map(|(stock, of, _)| (stock, of))
+            }
+        };
+        // Only rolls on hand could hold it, and they are used up.
+        let Some((stock, of)) = chosen else {
+            left[first] = 0;
+            continue;
+        };
+        of.iter().for_each(|(k, n)| left[*k] -= n);
+        out.push(Filled { stock, of });
+    }
+    out
+}

@@ -1,0 +1,312 @@
+//! One-dimensional nesting: pieces on rolls of one or several lengths, leftovers among them, and a bound that no nesting can beat.
+//!
+//! A good packing is found by filling one roll after another as full as it can be. Where that is above the simple bounds, column generation
+//! (Gilmore and Gomory) over a linear program raises the bound and gives patterns to pack by. Every bound is checked in whole numbers, so that
+//! "proved" does not rest on floating point: for any weights of the pieces, no roll can hold more weight than the best knapsack of them.
+
+mod bound;
+mod columns;
+mod fill;
+
+use crate::length::Length;
+use serde::Serialize;
+
+/// How good a nesting is known to be; never more than was proved.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(tag = "is", rename_all = "lowercase")]
+pub enum Outcome {
+    /// No nesting needs fewer rolls, or costs less where rolls have prices.
+    Proved,
+    /// At most this many rolls more than needed; of the cheapest, where rolls have prices.
+    Within {
+        /// How many.
+        rolls: usize,
+    },
+    /// It was stopped before anything better than the length of all pieces was known.
+    Heuristic,
+}
+
+impl Outcome {
+    /// From rolls used and a lower bound.
+    pub fn of(used: usize, bound: usize) -> Self {
+        match used.saturating_sub(bound) {
+            0 => Self::Proved,
+            rolls => Self::Within { rolls },
+        }
+    }
+}
+
+/// A length of roll that pieces are cut from.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct RollStock {
+    /// How long it is.
+    pub length: Length,
+    /// What one costs, in hundredths of the currency. Where any that can be bought has none, length counts instead.
+    pub price: Option<i64>,
+    /// How many are on the truck and cost nothing more; `None` for rolls to buy, as many as are needed.
+    pub on_hand: Option<usize>,
+}
+
+impl RollStock {
+    /// Rolls to buy.
+    pub fn to_buy(length: Length, price: Option<i64>) -> Self {
+        Self { length, price, on_hand: None }
+    }
+}
+
+/// How it is cut.
+#[derive(Clone, Copy)]
+pub struct Cutting<'a> {
+    /// Lost at each cut.
+    pub kerf: Length,
+    /// Shorter ends are waste.
+    pub least_left: Length,
+    /// Asked now and then: true to stop with what is known.
+    pub stop: &'a (dyn Fn() -> bool + Sync),
+}
+
+impl Default for Cutting<'_> {
+    fn default() -> Self {
+        Self { kerf: Length::ZERO, least_left: Length::ZERO, stop: &|| false }
+    }
+}
+
+/// One roll with what is cut from it.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Roll {
+    /// Index of the stock it is.
+    pub stock: usize,
+    /// Indices of the pieces, the longest first.
+    pub pieces: Vec<usize>,
+    /// What is left.
+    pub left: Length,
+    /// True where the rest is long enough to be kept.
+    pub useful: bool,
+}
+
+/// Pieces on rolls.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Nesting {
+    /// The rolls: those on hand first.
+    pub rolls: Vec<Roll>,
+    /// Pieces longer than any roll, or longer than those to buy once the longer ones on hand are used up.
+    pub too_long: Vec<usize>,
+    /// How many of the rolls are bought.
+    pub bought: usize,
+    /// No nesting of the others buys fewer rolls.
+    pub bound: usize,
+    /// What was proved.
+    pub outcome: Outcome,
+}
+
+/// The problem in whole numbers: pieces of equal length are one kind.
+#[derive(Clone, Debug)]
+struct Whole {
+    /// Length of each kind with its cut, longest first.
+    size: Vec<usize>,
+    /// How many of each kind.
+    count: Vec<usize>,
+    /// Room on each stock.
+    room: Vec<usize>,
+    /// Cost of one of each stock; 0 where it is on hand.
+    cost: Vec<u64>,
+    /// How many there are of each; `None` as many as are needed.
+    on_hand: Vec<Option<usize>>,
+}
+
+impl Whole {
+    /// The same with so many of each kind, without kinds of which there is none; and which kinds are left.
+    fn of_kinds(&self, count: &[usize]) -> (Self, Vec<usize>) {
+        let kept: Vec<usize> = (0..self.size.len()).filter(|k| count[*k] > 0).collect();
+        let small = Self {
+            size: kept.iter().map(|k| self.size[*k]).collect(),
+            count: kept.iter().map(|k| count[*k]).collect(),
+            room: self.room.clone(),
+            cost: self.cost.clone(),
+            on_hand: self.on_hand.clone(),
+        };
+        (small, kept)
+    }
+
+    fn to_buy(&self) -> impl Iterator<Item = usize> + '_ {
+        (0..self.room.len()).filter(|k| self.on_hand[*k].is_none())
+    }
+}
+
+/// How many of each kind are on one roll of a stock.
+#[derive(Clone, Debug, PartialEq, Eq)]
+struct Filled {
+    stock: usize,
+    of: Vec<(usize, usize)>,
+}
+
+/// More steps than this to the longest roll are rounded: pieces up for packing, down for the bound.
+const FINEST: i64 = 40_000;
+
+/// Packs pieces on rolls.
+///
+/// Rolls on hand are used before any is bought. Among rolls to buy the cheapest sum is sought, or the least number where there is one length.
+pub fn nest(lengths: &[Length], stock: &[RollStock], cutting: &Cutting) -> Nesting {
+    let longest = stock.iter().map(|s| s.length).max().unwrap_or(Length::ZERO);
+    let fits = |i: &usize| lengths[*i].is_positive() && lengths[*i] <= longest;
+    let (fitting, mut too_long): (Vec<usize>, Vec<usize>) = (0..lengths.len()).partition(fits);
+    let steps = Steps::of(&fitting.iter().map(|i| lengths[*i]).collect::<Vec<_>>(), stock, cutting.kerf);
+    let (packing, kinds) = steps.whole(&fitting, lengths, stock, cutting.kerf, Round::Safe);
+    let (relaxed, _) = steps.whole(&fitting, lengths, stock, cutting.kerf, Round::Generous);
+    let found = search(&packing, &relaxed, cutting);
+    let mut left_of_kind: Vec<Vec<usize>> = kinds;
+    left_of_kind.iter_mut().for_each(|k| k.reverse());
+    let mut rolls: Vec<Roll> = Vec::new();
+    for f in &found.filled {
+        let mut pieces = Vec::new();
+        for (kind, n) in &f.of {
+            let from = left_of_kind[*kind].len().saturating_sub(*n);
+            pieces.extend(left_of_kind[*kind].drain(from..).rev());
+        }
+        pieces.sort_by(|a: &usize, b| lengths[*b].cmp(&lengths[*a]).then(a.cmp(b)));
+        let used: Length = pieces.iter().map(|i| lengths[*i] + cutting.kerf).sum();
+        let left = (stock[f.stock].length - used).max(Length::ZERO);
+        let useful = left.is_positive() && left >= cutting.least_left;
+        rolls.push(Roll { stock: f.stock, pieces, left, useful });
+    }
+    too_long.extend(left_of_kind.into_iter().flatten());
+    too_long.sort_unstable();
+    rolls.sort_by_key(|r| (stock[r.stock].on_hand.is_none(), r.left));
+    let bought = rolls.iter().filter(|r| stock[r.stock].on_hand.is_none()).count();
+    Nesting { rolls, too_long, bought, bound: found.bound.min(bought), outcome: found.outcome }
+}
+
+/// A piece longer than a roll as parts that lap: equal, as few as can be. `None` where the roll is no longer than the lap.
+pub fn spliced(length: Length, roll: Length, lap: Length) -> Option<Vec<Length>> {
+    if length <= roll {
+        return Some(vec![length]);
+    }
+    let gain = roll - lap;
+    if !gain.is_positive() {
+        return None;
+    }
+    let over = (length - lap).units();
+    let n = (over + gain.units() - 1) / gain.units();
+    let each = (length.units() + lap.units() * (n - 1) + n - 1) / n;
+    Some(vec![Length::from_units(each); n as usize])
+}
+
+/// The step in which lengths are counted, and whether it is exact.
+struct Steps {
+    unit: i64,
+}
+
+#[derive(Clone, Copy, PartialEq)]
+enum Round {
+    Safe,
+    Generous,
+}
+
+impl Steps {
+    fn of(lengths: &[Length], stock: &[RollStock], kerf: Length) -> Self {
+        let all = lengths.iter().copied().chain(stock.iter().map(|s| s.length)).chain([kerf]);
+        let unit = all.map(Length::units).fold(0_i64, gcd).max(1);
+        let longest = stock.iter().map(|s| s.length.units()).max().unwrap_or(1);
+        Self { unit: unit.max(longest / FINEST) }
+    }
+
+    /// Pieces of equal length are one kind; also which pieces those are.
+    fn whole(
+        &self,
+        fitting: &[usize],
+        lengths: &[Length],
+        stock: &[RollStock],
+        kerf: Length,
+        round: Round,
+    ) -> (Whole, Vec<Vec<usize>>) {
+        let count = |units: i64, up: bool| {
+            let n = if up { (units + self.unit - 1) / self.unit } else { units / self.unit };
+            usize::try_from(n).unwrap_or(0)
+        };
+        let safe = round == Round::Safe;
+        let mut by: std::collections::BTreeMap<std::cmp::Reverse<usize>, Vec<usize>> = Default::default();
+        for &i in fitting {
+            by.entry(std::cmp::Reverse(count((lengths[i] + kerf).units(), safe))).or_default().push(i);
+        }
+        // The last cut of a roll is needed only where something is left.
+        let room: Vec<usize> = stock.iter().map(|s| count((s.length + kerf).units(), !safe)).collect();
+        let prices = stock.iter().all(|s| s.on_hand.is_some() || s.price.is_some_and(|p| p > 0));
+        let one = stock.iter().filter(|s| s.on_hand.is_none()).count() <= 1;
+        let cost = |s: &RollStock| match (s.on_hand, s.price) {
+            (Some(_), _) => 0,
+            _ if one => 1,
+            (None, Some(p)) if prices => p.unsigned_abs(),
+            _ => (s.length.units() / Length::inch(1).units()).unsigned_abs().max(1),
+        };
+        let whole = Whole {
+            size: by.keys().map(|k| k.0).collect(),
+            count: by.values().map(Vec::len).collect(),
+            room,
+            cost: stock.iter().map(cost).collect(),
+            on_hand: stock.iter().map(|s| s.on_hand).collect(),
+        };
+        (whole, by.into_values().collect())
+    }
+}
+
+fn gcd(a: i64, b: i64) -> i64 {
+    if b == 0 { a } else { gcd(b, a % b) }
+}
+
+struct Found {
+    filled: Vec<Filled>,
+    bound: usize,
+    outcome: Outcome,
+}
+
+/// Fills first, then, where a gap is left, columns; each time the better of what is known stays.
+fn search(packing: &Whole, relaxed: &Whole, cutting: &Cutting) -> Found {
+    let cost = |filled: &[Filled]| filled.iter().map(|f| packing.cost[f.stock]).sum::<u64>();
+    let cheapest = packing.to_buy().map(|k| packing.cost[k]).min().unwrap_or(1).max(1);
+    let said = |filled: Vec<Filled>, bound: u64, known: bool| {
+        let gap = cost(&filled).saturating_sub(bound);
+        let outcome = match (gap, known) {
+            (0, _) => Outcome::Proved,
+            (gap, true) => Outcome::Within { rolls: usize::try_from(gap.div_ceil(cheapest)).unwrap_or(usize::MAX) },
+            (_, false) => Outcome::Heuristic,
+        };
+        let dearest = packing.to_buy().map(|k| packing.cost[k]).max().unwrap_or(1).max(1);
+        Found { filled, bound: usize::try_from(bound.div_ceil(dearest)).unwrap_or(0), outcome }
+    };
+    let mut bound = bound::simple(relaxed);
+    let mut best = fill::one_after_another(packing, &packing.count);
+    if cost(&best) > bound && !(cutting.stop)() {
+        // The same in other orders: cheap, and often enough.
+        let mut dice = fill::Dice::new(1);
+        for n in 1..=fill::TRIES {
+            let other = fill::shuffled(packing, &packing.count, &mut dice, n as f64 / fill::TRIES as f64);
+            if cost(&other) < cost(&best) {
+                best = other;
+            }
+            if cost(&best) <= bound || (cutting.stop)() {
+                break;
+            }
+        }
+    }
+    if cost(&best) > bound && !(cutting.stop)() {
+        best = fill::improved(packing, best, bound, cutting.stop);
+    }
+    if cost(&best) <= bound {
+        return said(best, bound, true);
+    }
+    if (cutting.stop)() || relaxed.size.len() > columns::MOST_KINDS {
+        return said(best, bound, !(cutting.stop)());
+    }
+    let Some(dual) = columns::generate(relaxed, cutting.stop) else { return said(best, bound, true) };
+    bound = bound.max(dual.bound);
+    if cost(&best) > bound {
+        // Where lengths are rounded the patterns are of other kinds.
+        let known = if relaxed.size == packing.size { dual.patterns } else { Vec::new() };
+        let by_columns = columns::dive(packing, known, bound, cutting.stop);
+        if let Some(other) = by_columns.filter(|o| cost(o) < cost(&best)) {
+            best = other;
+        }
+    }
+    said(best, bound, true)
+}
