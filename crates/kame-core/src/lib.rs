@@ -5,6 +5,7 @@ pub mod advice;
 pub mod detail;
 pub mod findings;
 pub mod job;
+pub mod kit;
 pub mod layup;
 pub mod length;
 pub mod mistakes;

@@ -2,12 +2,13 @@
 
 use kame_core::findings::{Finding, Fix, Moment, Severity};
 use kame_core::job::{Deviation, DeviationKind, Edit, Job, apply};
+use kame_core::kit::products;
 use kame_core::layup::Bond;
 use kame_core::length::Length;
 use kame_core::plan::{Plan, SurfaceId, build};
 use kame_core::sequence::Stage;
 use kame_core::surface::Rect;
-use kame_core::takeoff::{minutes, products, temperatures};
+use kame_core::takeoff::{minutes, temperatures};
 use proptest::prelude::*;
 
 fn job(wall: &[(&str, &str)], opening: &[(&str, &str)]) -> Job {

@@ -135,6 +135,15 @@ fn stopped_at_once_it_gives_what_it_has_and_claims_no_more() {
     assert!(n.outcome != Outcome::Proved || n.bought == full.bought);
 }
 
+#[test]
+fn full_lengths_fit_whatever_odd_lengths_are_beside_them() {
+    // A length that no grid meets makes all lengths rounded.
+    let odd = Length::from_units(Length::inch(52).units() + 7);
+    let cutting = Cutting { kerf: Length::inch_fraction(1, 8), ..Cutting::default() };
+    let n = nest(&[Length::inch(96), Length::inch(96), odd], &[buy(96)], &cutting);
+    assert_eq!((n.bought, n.too_long.len(), n.outcome), (3, 0, Outcome::Proved));
+}
+
 proptest! {
     #[test]
     fn every_piece_is_cut_once_and_no_roll_is_overdrawn(

@@ -50,6 +50,7 @@ pub fn cut_list_csv(groups: &[CutGroup]) -> Result<String, csv::Error> {
     Ok(String::from_utf8_lossy(&bytes).into_owned())
 }
 
-fn harmless(text: String) -> String {
+/// Text that a spreadsheet takes for a formula, quoted.
+pub(crate) fn harmless(text: String) -> String {
     if text.starts_with(['=', '+', '@', '-']) { format!("'{text}") } else { text }
 }

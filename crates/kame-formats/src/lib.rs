@@ -1,9 +1,10 @@
-//! Open formats in and out of Kame: tables in; drawings as SVG, DXF and PDF and the cut list as CSV out. The job file itself is the core's.
+//! Open formats in and out of Kame: tables in; drawings as SVG, DXF and PDF and the cut list and the order as CSV, the order as XLSX out. The job file itself is the core's.
 #![warn(missing_docs)]
 
 mod cut_csv;
 mod drawing;
 mod dxf_out;
+mod order;
 mod pdf;
 mod svg;
 mod table;
@@ -11,6 +12,7 @@ mod table;
 pub use cut_csv::cut_list_csv;
 pub use drawing::{Anchor, Area, Drawing, Figure, Layer, Line, Text};
 pub use dxf_out::dxf;
+pub use order::{ORDER_COLUMNS, USE_COLUMNS, order_csv, order_xlsx};
 pub use pdf::pdf;
 pub use svg::svg;
 pub use table::read_table;

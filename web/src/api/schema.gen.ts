@@ -298,6 +298,40 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/jobs/{id}/truck": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** What to buy for a job, what touches in it, and the library behind both. */
+    get: operations["truck"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/jobs/{id}/truck/{file}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** The order as a file: `order.csv` or `order.xlsx`. */
+    get: operations["order_file"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/jobs/{id}/undo": {
     parameters: {
       query?: never;
@@ -309,6 +343,23 @@ export interface paths {
     put?: never;
     /** One change back. */
     post: operations["undo"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/mix": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** A calculator: bead to a tube, coverage by gauge, tape width, fastener length, liquid left. */
+    post: operations["mixed"];
     delete?: never;
     options?: never;
     head?: never;
@@ -396,6 +447,53 @@ export interface components {
       /** @description The school question that it answers, where it does. */
       sets?: string | null;
     };
+    /** @description How much of one product one thing takes. */
+    Amount:
+      | {
+          /** @enum {string} */
+          in: "piece";
+          /** @description Along. */
+          length: components["schemas"]["Length"];
+          /** @description Roll of its stretch that a course was taken from as it was laid, from 0. */
+          roll?: number | null;
+          /** @description Width of the roll or panel it comes from. */
+          stock: components["schemas"]["Length"];
+          /** @description Across. */
+          width: components["schemas"]["Length"];
+        }
+      | {
+          /** @enum {string} */
+          in: "run";
+          /** @description How long. */
+          length: components["schemas"]["Length"];
+        }
+      | {
+          /**
+           * Format: double
+           * @description How much.
+           */
+          ft2: number;
+          /** @enum {string} */
+          in: "area";
+        }
+      | {
+          /**
+           * Format: double
+           * @description How much.
+           */
+          fl_oz: number;
+          /** @enum {string} */
+          in: "volume";
+        }
+      | {
+          /** @enum {string} */
+          in: "count";
+          /**
+           * Format: double
+           * @description How many.
+           */
+          n: number;
+        };
     BTreeMap: {
       [key: string]: string;
     };
@@ -416,6 +514,59 @@ export interface components {
        * @description How thick it is drawn.
        */
       thick: number;
+    };
+    /** @description A roll drawn to scale. */
+    Bar: {
+      /**
+       * Format: double
+       * @description Its length in inches.
+       */
+      length: number;
+      /** @description Its pieces: id, letter, from and to in inches. */
+      pieces: components["schemas"]["BarPiece"][];
+      /** @description Which roll, from 1. */
+      roll: number;
+    };
+    /** @description A piece on a roll. */
+    BarPiece: {
+      /** @description Cut already. */
+      cut: boolean;
+      /**
+       * Format: double
+       * @description Where it begins, in inches from the end of the roll.
+       */
+      from: number;
+      /** @description Id of the piece. */
+      id: string;
+      /** @description Letter and opening. */
+      label: string;
+      /**
+       * Format: double
+       * @description Where it ends.
+       */
+      to: number;
+    };
+    /** @description So many of one size. */
+    Bought: {
+      /**
+       * Format: int64
+       * @description How many to buy.
+       */
+      buy: number;
+      /**
+       * Format: int64
+       * @description How many of them are on the truck.
+       */
+      held: number;
+      /**
+       * Format: int64
+       * @description How many are needed.
+       */
+      needed: number;
+      /** @description What those cost, as text; empty where a price is not known. */
+      price: string;
+      /** @description The size, in words. */
+      size: string;
     };
     /** @description An answer that can be given, or why it cannot. */
     ChoiceView: {
@@ -503,6 +654,8 @@ export interface components {
     };
     /** @description All pieces of one product and stock width. */
     CutGroup: {
+      /** @description The rolls drawn to scale, where pieces are cut along them; empty where courses take their rolls as they are laid. */
+      bars: components["schemas"]["Bar"][];
       /** @description No nesting needs fewer rolls than this. */
       bound: number;
       /** @description What is left of the rolls, as text, roll by roll. */
@@ -764,6 +917,30 @@ export interface components {
           so: boolean;
         }
       | {
+          /** @enum {string} */
+          edit: "set_product";
+          own?: components["schemas"]["OwnProduct"] | null;
+          /** @description The generic product. */
+          product: string;
+        }
+      | {
+          /** @enum {string} */
+          edit: "set_stock";
+          /** @description Everything. */
+          stock: components["schemas"]["Held"][];
+        }
+      | {
+          /** @enum {string} */
+          edit: "record_pair";
+          /** @description What it lies on. */
+          lower: string;
+          /** @description Who said it, where it is written. */
+          source?: string;
+          /** @description The upper product. */
+          upper: string;
+          verdict?: components["schemas"]["Verdict"] | null;
+        }
+      | {
           /** @description Cut or not. */
           cut: boolean;
           /** @enum {string} */
@@ -895,7 +1072,7 @@ export interface components {
      * @description What a figure counts.
      * @enum {string}
      */
-    FigureKind: "length" | "percent" | "mil" | "minutes" | "days";
+    FigureKind: "length" | "percent" | "mil" | "minutes" | "days" | "factor";
     /**
      * @description Where a figure comes from. The local code, the inspector and the makers' instructions come before all of them.
      * @enum {string}
@@ -998,6 +1175,18 @@ export interface components {
        */
       wind: number;
     };
+    /** @description Something on the truck. */
+    Held: {
+      /**
+       * Format: int32
+       * @description How many.
+       */
+      count: number;
+      /** @description Generic product. */
+      product: string;
+      /** @description What one is: a whole roll, a leftover of a length, a tube. */
+      size: components["schemas"]["SoldSize"];
+    };
     /** @description An answer of the interview. */
     InterviewOption: {
       /** @description Stable name. */
@@ -1024,6 +1213,8 @@ export interface components {
       };
       /** @description `kame-job`. */
       format: string;
+      /** @description Own products and prices, what is on the truck, what is known of pairs that touch. */
+      kit?: components["schemas"]["KitSpec"];
       /** @description What people call it. */
       name: string;
       /** @description Openings. */
@@ -1100,6 +1291,26 @@ export interface components {
       /** @description What people call it. */
       name: string;
     };
+    /** @description The kit of a job. */
+    KitSpec: {
+      /**
+       * @description What somebody found out about pairs that touch.
+       * @default []
+       */
+      pairs: components["schemas"]["RecordedPair"][];
+      /**
+       * @description Own products by the generic one they stand for.
+       * @default {}
+       */
+      products: {
+        [key: string]: components["schemas"]["OwnProduct"];
+      };
+      /**
+       * @description What is on the truck.
+       * @default []
+       */
+      stock: components["schemas"]["Held"][];
+    };
     /** @description A length: `40 1/2`, `3'-4 1/2"`, `1028 mm`, `1.03 m`; inches where no unit stands; exact to 25 nm. */
     Length: string;
     /**
@@ -1151,6 +1362,114 @@ export interface components {
       pieces: number;
       /** @description Generic material. */
       product: string;
+    };
+    /** @description What is asked. */
+    Mix:
+      | {
+          /** @enum {string} */
+          ask: "bead";
+          /** @description Diameter of the bead. */
+          diameter: components["schemas"]["Length"];
+          /** @description How long the bead is; zero to ask only how far a tube goes. */
+          length: components["schemas"]["Length"];
+          /**
+           * Format: double
+           * @description US fluid ounces in a tube.
+           */
+          tube: number;
+          /**
+           * Format: double
+           * @description More for waste, in percent.
+           */
+          waste: number;
+        }
+      | {
+          /** @enum {string} */
+          ask: "coverage";
+          /**
+           * Format: double
+           * @description Square feet.
+           */
+          ft2: number;
+          /**
+           * Format: double
+           * @description Loss in percent.
+           */
+          loss: number;
+          /**
+           * Format: double
+           * @description Wet thickness in mil, by the gauge.
+           */
+          mil: number;
+          /**
+           * Format: double
+           * @description US gallons in a pail.
+           */
+          pail: number;
+          /**
+           * Format: double
+           * @description Roughness of the sheathing, 1 for smooth.
+           */
+          rough: number;
+        }
+      | {
+          /** @enum {string} */
+          ask: "tape_width";
+          /** @description Past the trim's outer edge. */
+          margin: components["schemas"]["Length"];
+          /** @description On the frame. */
+          on_frame: components["schemas"]["Length"];
+          /** @description Widths in stock. */
+          stocked: components["schemas"]["Length"][];
+          /** @description Width of the trim from the frame's edge. */
+          trim: components["schemas"]["Length"];
+        }
+      | {
+          /** @enum {string} */
+          ask: "fastener_length";
+          /** @description Into the stud at least. */
+          into_stud: components["schemas"]["Length"];
+          /** @description What it goes through, from outside in. */
+          layers: components["schemas"]["Length"][];
+          /** @description Lengths come in steps of this. */
+          step: components["schemas"]["Length"];
+        }
+      | {
+          /** @enum {string} */
+          ask: "fluid_left";
+          /** @description Least and greatest wet thickness asked. */
+          asked: number[];
+          /**
+           * Format: double
+           * @description Square feet done.
+           */
+          done: number;
+          /**
+           * Format: double
+           * @description Gallons left.
+           */
+          left: number;
+          /** @description Readings of the comb gauge so far, in mil. */
+          readings: number[];
+          /**
+           * Format: double
+           * @description Square feet to do.
+           */
+          to_do: number;
+          /**
+           * Format: double
+           * @description Gallons used.
+           */
+          used: number;
+        };
+    /** @description The answer. */
+    Mixed: {
+      /** @description In one sentence. */
+      answer: string;
+      /** @description What to look out for; empty where there is nothing. */
+      remark: string;
+      /** @description How it was worked out. */
+      working: string[];
     };
     /** @description Which moment, which water, which section. */
     Moment: {
@@ -1257,6 +1576,48 @@ export interface components {
       /** @description Width as people read it. */
       width: string;
     };
+    /** @description Everything to buy. */
+    Order: {
+      /** @description Lines by supplier and product. */
+      lines: components["schemas"]["OrderLine"][];
+      /** @description What is short on the truck and has to be bought: number of lines. */
+      short: number;
+      /** @description Sum of all known prices, as text; empty where there are none. */
+      total: string;
+      /** @description Products without a price. */
+      unpriced: number;
+    };
+    /** @description One product to buy. */
+    OrderLine: {
+      /** @description What the crew calls it. */
+      called: string;
+      /**
+       * Format: int64
+       * @description Price in hundredths, where all of it is known.
+       */
+      cents?: number | null;
+      /** @description What is lost in handling, as text. */
+      handling: string;
+      /** @description What it is. */
+      kind: string;
+      /** @description What is left over of what is bought, as text. */
+      left: string;
+      /** @description What is used, as text. */
+      net: string;
+      outcome?: components["schemas"]["Outcome"] | null;
+      /** @description Generic product. */
+      product: string;
+      /** @description What to know; empty where there is nothing. */
+      remark: string;
+      /** @description What to buy. */
+      sizes: components["schemas"]["Bought"][];
+      /** @description Who sells it. */
+      supplier: string;
+      /** @description Everything it is used for. */
+      uses: components["schemas"]["Use"][];
+      /** @description How it was worked out, line by line. */
+      working: string[];
+    };
     /** @description What is said about the order in force. */
     OrderView: {
       /** @description Circles of required overs, each with the lift that breaks it, in words. */
@@ -1277,7 +1638,48 @@ export interface components {
           is: "within";
           /** @description How many. */
           rolls: number;
+        }
+      | {
+          /** @enum {string} */
+          is: "heuristic";
         };
+    /** @description The product a crew buys where the plan says a generic one. */
+    OwnProduct: {
+      /**
+       * @description What the crew calls it; empty for the generic name.
+       * @default
+       */
+      name: string;
+      /**
+       * @description How it is sold to them; none for the generic sizes.
+       * @default []
+       */
+      sizes: components["schemas"]["SoldSize"][];
+    };
+    /** @description Two products that touch in the plan. */
+    Pair: {
+      /** @description At which openings and other features, by id. */
+      at: string[];
+      /** @description Why. */
+      because: string;
+      /**
+       * Format: double
+       * @description Hours the lower one has to cure first, where it has to.
+       */
+      hours?: number | null;
+      /** @description The lower product. */
+      lower: string;
+      /** @description At how many places they touch. */
+      places: number;
+      /** @description What to do. */
+      remedy: string;
+      /** @description Where it is recorded; empty where a rule says it, or nobody does. */
+      source: string;
+      /** @description The upper product, which sticks to or lies on the other. */
+      upper: string;
+      /** @description Whether they may touch. */
+      verdict: components["schemas"]["Verdict"];
+    };
     /**
      * @description Phase of the work, in working order (handbook 1).
      * @enum {string}
@@ -1311,6 +1713,106 @@ export interface components {
       status: number;
       /** @description Stable name of the kind of problem. */
       type: string;
+    };
+    /** @description A generic material. */
+    Product: {
+      /** @description What it asks of surface and hand. */
+      asks?: string;
+      /**
+       * Format: double
+       * @description Hours to full bond or cure.
+       */
+      bond_h?: number | null;
+      /** @description What it sticks with; empty where it does not stick. */
+      chemistry?: string;
+      /**
+       * Format: int32
+       * @description Coats.
+       */
+      coats?: number | null;
+      /** @description Drains between itself and what lies on it. */
+      drainable?: boolean;
+      /** @description Needs a dry surface. */
+      dry?: boolean;
+      /**
+       * Format: double
+       * @description Days it may stand in the open.
+       */
+      exposed_days?: number | null;
+      /** @description What others stick to where they lie on it. */
+      face?: string;
+      /**
+       * Format: double
+       * @description Water-resistance grade in minutes.
+       */
+      grade_min?: number | null;
+      /** @description Holds its own top edge. */
+      holds_top?: boolean;
+      /** @description Class of a sealant. */
+      joint_class?: string;
+      /** @description What it is. */
+      kind: string;
+      lap_horizontal?: components["schemas"]["Length"] | null;
+      lap_vertical?: components["schemas"]["Length"] | null;
+      /**
+       * Format: double
+       * @description Least surface temperature in °F, where it has one.
+       */
+      least_f?: number | null;
+      /** @description Has a split liner. */
+      liner?: boolean;
+      /** @description Metal, where it is one. */
+      metal?: string;
+      /**
+       * Format: double
+       * @description Greatest surface temperature in °F, where it has one.
+       */
+      most_f?: number | null;
+      /**
+       * Format: double
+       * @description Movement of a joint in percent.
+       */
+      movement?: number | null;
+      /** @description What people call it. */
+      name: string;
+      /** @description What else to know. */
+      note?: string;
+      /**
+       * Format: double
+       * @description Permeance, perm.
+       */
+      perm?: number | null;
+      /** @description Needs a roller. */
+      pressure?: boolean;
+      /** @description Surfaces on which it needs primer. */
+      primer?: string[];
+      /** @description How it is sold; none where it is ordered piece by piece. */
+      sizes?: components["schemas"]["SoldSize"][];
+      /**
+       * Format: double
+       * @description Minutes to skin at 24 °C.
+       */
+      skin_min?: number | null;
+      /**
+       * Format: double
+       * @description Volume of solids in the wet coat, 0 to 1.
+       */
+      solids?: number | null;
+      /** @description Stretches. */
+      stretches?: boolean;
+      /** @description Who sells it: the order has one list for each. */
+      supplier: string;
+      /**
+       * Format: double
+       * @description Thickness in mil.
+       */
+      thickness_mil?: number | null;
+      /** @description What one is called. */
+      unit: string;
+      /** @description Bears light for good. */
+      uv?: boolean;
+      /** @description Least and greatest wet thickness in mil. */
+      wet_mil?: number[] | null;
     };
     /** @description A question with its answers. */
     QuestionView: {
@@ -1352,6 +1854,17 @@ export interface components {
        * @description What it weighs; below zero it speaks against.
        */
       weight: number;
+    };
+    /** @description What somebody found out about two products. */
+    RecordedPair: {
+      /** @description What it lies on. */
+      lower: string;
+      /** @description Who said it, where it is written. */
+      source: string;
+      /** @description The upper product. */
+      upper: string;
+      /** @description What they said. */
+      verdict: components["schemas"]["Verdict"];
     };
     /**
      * @description What a piece does, for drawing and words.
@@ -1482,6 +1995,28 @@ export interface components {
       /** @description Anything else that is wrong, as sentences. */
       wrong: string[];
     };
+    /** @description A size in which a product is sold. */
+    SoldSize: {
+      /**
+       * Format: int32
+       * @description How many in a box.
+       */
+      count?: number | null;
+      /**
+       * Format: double
+       * @description US fluid ounces in a tube, sausage or can.
+       */
+      fl_oz?: number | null;
+      /**
+       * Format: double
+       * @description US gallons in a pail.
+       */
+      gallons?: number | null;
+      length?: components["schemas"]["Length"] | null;
+      /** @description Price of one, such as `38.50` or `38.50 USD`. */
+      price?: string | null;
+      width?: components["schemas"]["Length"] | null;
+    };
     /** @description What stands on the card of a step. */
     StepCard: {
       /** @description The caution that stands beside it. */
@@ -1587,27 +2122,39 @@ export interface components {
      * @enum {string}
      */
     Trade: "lead" | "barrier" | "window" | "cladding";
-    /** @description The least heads of the moment shown. */
-    Verdict: {
-      /** @description True where it does so with glue lost too. */
-      by_laps: boolean;
-      /** @description True where rain stays out at the head asked for, nothing stands, and nothing was blocked. */
-      dry: boolean;
-      /** @description True where every step is done. */
-      finished: boolean;
-      /**
-       * Format: double
-       * @description Least head asked for with glue lost.
-       */
-      floor_laps: number;
-      /**
-       * Format: double
-       * @description Least head asked for in rain.
-       */
-      floor_rain: number;
-      lost?: components["schemas"]["HeadReading"] | null;
-      rain?: components["schemas"]["HeadReading"] | null;
+    /** @description What to buy, what touches, and the library of products behind both. */
+    Truck: {
+      /** @description Everything to buy. */
+      order: components["schemas"]["Order"];
+      /** @description Every two products that touch, those with work to do first. */
+      pairs: components["schemas"]["Pair"][];
+      /** @description All generic products. */
+      products: components["schemas"]["Product"][];
     };
+    /** @description What one piece, bead or coat takes. */
+    Use: {
+      /** @description How much. */
+      amount: components["schemas"]["Amount"];
+      /** @description At which opening or other feature, by id; empty for the wall. */
+      opening: string;
+      /** @description When. */
+      phase: components["schemas"]["Phase"];
+      /** @description Generic product. */
+      product: string;
+      /** @description Whose work. */
+      trade: components["schemas"]["Trade"];
+      /** @description On which wall. */
+      wall: string;
+      /** @description What it is for. */
+      what: string;
+      /** @description How it was worked out. */
+      working: string;
+    };
+    /**
+     * @description Whether two products may touch.
+     * @enum {string}
+     */
+    Verdict: "never" | "unknown" | "only mechanically" | "fine after" | "fine with primer" | "fine";
     /** @description A wall. */
     WallSpec: {
       /** @description Corners from left to right; the walls between them are one unfolded face. */
@@ -2365,6 +2912,65 @@ export interface operations {
       };
     };
   };
+  truck: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Truck"];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  order_file: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+        file: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "text/csv": unknown;
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
   undo: {
     parameters: {
       query?: {
@@ -2412,6 +3018,37 @@ export interface operations {
         };
       };
       412: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  mixed: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Mix"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Mixed"];
+        };
+      };
+      422: {
         headers: {
           [name: string]: unknown;
         };

@@ -173,7 +173,8 @@ fn lay_out(input: &CourseInput, first: Length) -> CoursePlan {
     };
     let laps_near_openings = laps.filter(near).count();
     let narrow_strips = bands.iter().filter(|b| b.span() < input.least_strip).count();
-    let mut rolls = Rolls { length: input.roll_length, left: input.roll_length, used: 1, strips: Vec::new() };
+    let (width, length) = (input.roll_width, input.roll_length);
+    let mut rolls = Rolls { width, length, left: length, used: 1, strips: Vec::new() };
     let mut before: Vec<Length> = Vec::new();
     let mut courses = Vec::new();
     for band in bands {
@@ -186,28 +187,50 @@ fn lay_out(input: &CourseInput, first: Length) -> CoursePlan {
 
 /// What is left on the rolls while courses are laid one after another.
 struct Rolls {
+    width: Length,
     length: Length,
     left: Length,
     used: usize,
-    /// Narrow strips ripped off earlier lengths: width and length.
+    /// What ripping left over: width, length and roll.
     strips: Vec<(Length, Length, usize)>,
 }
 
 impl Rolls {
-    /// Takes up to `wanted` from the roll, a new one where it is empty: how much, and from which roll.
-    fn take(&mut self, wanted: Length) -> (Length, usize) {
-        if !self.left.is_positive() {
-            self.left = self.length;
-            self.used += 1;
-        }
-        let taken = wanted.min(self.left);
-        self.left -= taken;
-        (taken, self.used - 1)
+    /// Takes up to `wanted` of a width: from a strip that is long enough, from what is left of the roll, from a shorter strip no shorter than
+    /// `least`, or from a new roll. How much, and from which roll.
+    fn take(&mut self, wanted: Length, width: Length, least: Length) -> (Length, usize) {
+        let long_enough = |length: Length| self.strips.iter().position(|s| s.0 >= width && s.1 >= length);
+        let strip = long_enough(wanted).or_else(|| {
+            if self.left.is_positive() {
+                return None;
+            }
+            let wide = self.strips.iter().enumerate().filter(|(_, s)| s.0 >= width && s.1 >= least);
+            wide.max_by_key(|(_, s)| s.1).map(|(i, _)| i)
+        });
+        let (taken, roll, over) = match strip {
+            Some(i) => {
+                let (wide, long, roll) = self.strips.swap_remove(i);
+                let taken = wanted.min(long);
+                self.strips.push((wide, long - taken, roll));
+                (taken, roll, wide - width)
+            }
+            None => {
+                if !self.left.is_positive() {
+                    self.left = self.length;
+                    self.used += 1;
+                }
+                let taken = wanted.min(self.left);
+                self.left -= taken;
+                (taken, self.used - 1, self.width - width)
+            }
+        };
+        self.strips.push((over, taken, roll));
+        self.strips.retain(|s| s.0.is_positive() && s.1.is_positive());
+        (taken, roll)
     }
 }
 
-/// One course from left to right, over each stretch of wall it meets. A strip is ripped from what earlier ripping left over where that is wide
-/// and long enough.
+/// One course from left to right, over each stretch of wall it meets.
 fn lay_runs(input: &CourseInput, band: Interval, before: &[Length], rolls: &mut Rolls) -> Vec<Run> {
     let stretches = input.outline.above(band.lo);
     stretches.into_iter().flat_map(|at| lay_stretch(input, band, at, before, rolls)).collect()
@@ -215,20 +238,15 @@ fn lay_runs(input: &CourseInput, band: Interval, before: &[Length], rolls: &mut 
 
 fn lay_stretch(input: &CourseInput, band: Interval, at: Interval, before: &[Length], rolls: &mut Rolls) -> Vec<Run> {
     let width = band.span();
-    if width < input.roll_width
-        && let Some(strip) = rolls.strips.iter_mut().find(|s| s.0 >= width && s.1 >= at.span())
-    {
-        strip.1 -= at.span();
-        return vec![Run { left: at.lo, right: at.hi, roll: strip.2 }];
-    }
+    let least = input.stagger.max(input.side_lap + input.side_lap);
     let mut runs: Vec<Run> = Vec::new();
     let mut left = at.lo;
     loop {
         let wanted = at.hi - left;
-        let (taken, roll) = rolls.take(wanted);
+        let (taken, roll) = rolls.take(wanted, width, least);
         if taken >= wanted {
             runs.push(Run { left, right: at.hi, roll });
-            break;
+            return runs;
         }
         // The roll ends inside the course: the lap goes where it is clear, and never runs back past the start of this length.
         let end = clear_lap(input, band, before, left + taken);
@@ -237,11 +255,6 @@ fn lay_stretch(input: &CourseInput, band: Interval, at: Interval, before: &[Leng
             left = end - input.side_lap;
         }
     }
-    let spare = input.roll_width - width;
-    if spare.is_positive() {
-        rolls.strips.extend(runs.iter().map(|r| (spare, r.right - r.left, r.roll)));
-    }
-    runs
 }
 
 /// The right end of a length, moved left until its lap is clear of opening corners and of the laps of the course below.
@@ -318,13 +331,14 @@ mod tests {
     }
 
     #[test]
-    fn without_leftover_strips_the_worked_wall_takes_two_rolls_and_a_side_lap() {
+    fn what_is_left_of_the_roll_is_ripped_for_the_last_course_so_the_worked_wall_takes_one_roll() {
         let plan = plan_courses(&input(&[]), None);
-        assert_eq!(plan.rolls, 2);
-        assert_eq!(plan.courses[2].runs.len(), 2, "{:?}", plan.courses[2].runs);
-        let [a, b] = plan.courses[2].runs[..] else { panic!("two runs") };
-        assert_eq!(a.right - b.left, Length::inch(6));
-        assert_eq!(b.right, Length::inch(480));
+        assert_eq!(plan.rolls, 1);
+        let last = &plan.courses[2].runs;
+        assert!(last.iter().all(|r| r.roll == 0) && last[last.len() - 1].right == Length::inch(480), "{last:?}");
+        for w in last.windows(2) {
+            assert!(w[0].right - w[1].left >= Length::inch(6), "{last:?}");
+        }
     }
 
     #[test]

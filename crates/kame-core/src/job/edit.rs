@@ -3,6 +3,7 @@ use super::{
 };
 use crate::advice::{Strategy, follow};
 use crate::detail::schools::{Answers, Feature, Schools, Scope};
+use crate::kit::{Held, OwnProduct, RecordedPair, Verdict};
 use crate::length::Length;
 use crate::plan::{Plan, build};
 use crate::profile::Profile;
@@ -193,6 +194,32 @@ pub enum Edit {
         /// True where it is so.
         so: bool,
     },
+    /// The crew's own product where the plan says a generic one; without it the generic one again.
+    SetProduct {
+        /// The generic product.
+        product: String,
+        /// Its name and how it is sold, with prices.
+        #[serde(default)]
+        own: Option<OwnProduct>,
+    },
+    /// What is on the truck, all of it.
+    SetStock {
+        /// Everything.
+        stock: Vec<Held>,
+    },
+    /// What somebody found out about two products that touch; without a verdict it is open again.
+    RecordPair {
+        /// The upper product.
+        upper: String,
+        /// What it lies on.
+        lower: String,
+        /// What they said.
+        #[serde(default)]
+        verdict: Option<Verdict>,
+        /// Who said it, where it is written.
+        #[serde(default)]
+        source: String,
+    },
     /// A piece ticked off at the bench, or not.
     Tick {
         /// Id of the piece.
@@ -321,6 +348,22 @@ pub fn apply(job: &Job, edit: &Edit) -> Result<(Job, Plan), Vec<Problem>> {
             if *so {
                 next.as_built.push(deviation.clone());
             }
+        }
+        Edit::SetProduct { product, own } => {
+            match own {
+                Some(own) => next.kit.products.insert(product.clone(), own.clone()),
+                None => next.kit.products.remove(product),
+            };
+        }
+        Edit::SetStock { stock } => next.kit.stock = stock.clone(),
+        Edit::RecordPair { upper, lower, verdict, source } => {
+            next.kit.pairs.retain(|r| (&r.upper, &r.lower) != (upper, lower));
+            next.kit.pairs.extend(verdict.map(|verdict| RecordedPair {
+                upper: upper.clone(),
+                lower: lower.clone(),
+                verdict,
+                source: source.trim().to_owned(),
+            }));
         }
         Edit::Tick { piece, cut } => {
             next.ticks.retain(|p| p != piece);

@@ -12,6 +12,7 @@ pub use schedule::{Column, Field, MOST_ROWS, Mapping, Schedule, ScheduleRow, rea
 
 use crate::advice::Strategy;
 use crate::detail::schools::{Answers, Feature, Schools};
+use crate::kit::KitSpec;
 use crate::length::{Length, LengthRange};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -341,6 +342,9 @@ pub struct Job {
     /// The strategy interview: what was answered, and what was decided otherwise than advised.
     #[serde(default)]
     pub strategy: Strategy,
+    /// Own products and prices, what is on the truck, what is known of pairs that touch.
+    #[serde(default, skip_serializing_if = "KitSpec::is_empty")]
+    pub kit: KitSpec,
     /// Ids of pieces already cut.
     #[serde(default)]
     pub ticks: Vec<String>,
@@ -398,6 +402,7 @@ impl Job {
             sequence: SequenceSpec::default(),
             as_built: Vec::new(),
             strategy: Strategy::default(),
+            kit: KitSpec::default(),
             ticks: Vec::new(),
         }
     }
@@ -494,6 +499,7 @@ impl Job {
         at_most("level lines", "$.wall.levels", self.wall.levels.len(), MOST_LEVELS);
         out.extend(top_problems(&self.wall));
         out.extend(self.strategy.problems());
+        out.extend(self.kit.problems());
         if self.openings.len() > MOST_OPENINGS {
             out.push(Problem::new(
                 "$.openings",

@@ -1,5 +1,7 @@
 use super::barrier::{PanelWays, barrier_steps, cover_steps};
-use super::{AsBuilt, Note, Opening, Plan, PlanTarget, Stretch, Surface, SurfaceId, footprint, gap_at_close, stretch};
+use super::{
+    AsBuilt, Finish, Note, Opening, Plan, PlanTarget, Stretch, Surface, SurfaceId, footprint, gap_at_close, stretch,
+};
 use crate::detail::course::{CourseInput, least_first, plan_courses};
 use crate::detail::instance::{OpeningSize, instantiate, sizes};
 use crate::detail::recipe::{Recipe, Role};
@@ -187,6 +189,7 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
         notes: Vec::new(),
         as_built: Vec::new(),
         stretches,
+        finishes: Vec::new(),
         corners: job.wall.corners.clone(),
         footprint: footprint(&job.wall),
         levels: job.wall.levels.clone(),
@@ -211,6 +214,7 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
         let id = format!("{}wall", stretch::prefix(run));
         let stretch = stretch::at(&plan.stretches, rect.u0);
         let around = OpeningSize { index: None, id, rect, depth: plan.plate, flange: plan.plate, stretch };
+        plan.finishes.push(Finish { rect, answers: walls[run.start].clone() });
         let of_wall = instantiate(&mut plan, &whole.recipe(&walls[run.start]), &around);
         let of_wall = of_wall.map_err(|e| data(format!("the recipe of the wall: {e}")))?.steps;
         steps.extend(of_wall.into_iter().map(|mut step| {

@@ -332,6 +332,15 @@ impl AsBuilt {
     }
 }
 
+/// A run of walls that answer every question alike: what is at its foot and top, and outside its barrier.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Finish {
+    /// All of it, up to its own highest point.
+    pub rect: Rect,
+    /// The answers to the wall's questions, all of them.
+    pub answers: Answers,
+}
+
 /// Everything that is built, and in which order.
 #[derive(Clone, Debug)]
 pub struct Plan {
@@ -367,6 +376,8 @@ pub struct Plan {
     pub leaks: Vec<Leak>,
     /// Runs of walls on which the barrier is hung alike, from left to right.
     pub stretches: Vec<Stretch>,
+    /// Runs of walls that answer every question alike, from left to right.
+    pub finishes: Vec<Finish>,
     /// Where the wall turns a corner: its face goes on unbroken, as a sheet does that is turned round it.
     pub corners: Vec<CornerSpec>,
     /// The walls from above.

@@ -40,6 +40,8 @@ pub enum FigureKind {
     Minutes,
     /// Days.
     Days,
+    /// A plain factor.
+    Factor,
 }
 
 /// One figure of a profile.
@@ -128,7 +130,7 @@ impl Figure {
     fn read(&self, text: &str) -> Result<FigureValue, String> {
         match self.kind {
             FigureKind::Length => Length::parse(text).map(FigureValue::Length).map_err(|e| e.to_string()),
-            FigureKind::Percent | FigureKind::Mil | FigureKind::Minutes | FigureKind::Days => text
+            FigureKind::Percent | FigureKind::Mil | FigureKind::Minutes | FigureKind::Days | FigureKind::Factor => text
                 .trim()
                 .trim_end_matches('%')
                 .trim()

@@ -1,10 +1,18 @@
 //! What to cut, and from which rolls (handbook 5.1, 5.4).
 
+mod mixing;
 mod nest;
+mod order;
+mod panels;
+mod quantity;
 mod time;
 
+pub use mixing::{Mix, Mixed, mix};
 pub use nest::{Cutting, Nesting, Outcome, Roll, RollStock, nest, spliced};
-pub use time::{Product, TemperatureLimit, TemperatureWindow, minutes, products, temperatures};
+pub use order::{Bought, Order, OrderLine, order};
+pub use panels::{Placed, Sheet, sheets};
+pub use quantity::{Amount, FT2_MIL_PER_GALLON, Use, bead, coat, uses};
+pub use time::{TemperatureLimit, TemperatureWindow, minutes, temperatures};
 
 use crate::detail::recipe::Role;
 use crate::length::Length;
@@ -64,6 +72,36 @@ pub struct CutGroup {
     pub leftovers: Vec<String>,
     /// What to know about this group, in a sentence; empty where there is nothing.
     pub remark: String,
+    /// The rolls drawn to scale, where pieces are cut along them; empty where courses take their rolls as they are laid.
+    pub bars: Vec<Bar>,
+}
+
+/// A roll drawn to scale.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Bar {
+    /// Which roll, from 1.
+    pub roll: usize,
+    /// Its length in inches.
+    pub length: f64,
+    /// Its pieces: id, letter, from and to in inches.
+    pub pieces: Vec<BarPiece>,
+}
+
+/// A piece on a roll.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct BarPiece {
+    /// Id of the piece.
+    pub id: String,
+    /// Letter and opening.
+    pub label: String,
+    /// Where it begins, in inches from the end of the roll.
+    pub from: f64,
+    /// Where it ends.
+    pub to: f64,
+    /// Cut already.
+    pub cut: bool,
 }
 
 /// Product, stock width, and the length of a roll where there is one.
@@ -118,6 +156,7 @@ fn group(plan: &Plan, product: String, stock: Length, roll: Option<Length>, piec
         bound: 0,
         leftovers: Vec::new(),
         remark: String::new(),
+        bars: Vec::new(),
     };
     let Some(roll) = roll else {
         out.pieces = pieces.into_iter().map(|p| p.entry).collect();
@@ -138,7 +177,9 @@ fn group(plan: &Plan, product: String, stock: Length, roll: Option<Length>, piec
     let nesting = nest(&lengths, &[RollStock::to_buy(roll, None)], &Cutting::default());
     let cut: Vec<CutPiece> = cut.into_iter().map(|p| p.entry).collect();
     for (n, r) in nesting.rolls.iter().enumerate() {
-        out.pieces.extend(r.pieces.iter().map(|&i| CutPiece { roll: out.rolls + n + 1, ..cut[i].clone() }));
+        let number = out.rolls + n + 1;
+        out.bars.push(bar(number, roll, r.pieces.iter().map(|&i| &cut[i])));
+        out.pieces.extend(r.pieces.iter().map(|&i| CutPiece { roll: number, ..cut[i].clone() }));
         out.leftovers.push(r.left.to_string());
     }
     if let Some(&i) = nesting.too_long.first() {
@@ -163,4 +204,15 @@ fn bound_of_strips(strips: &[(Length, Length)], width: Length, roll: Length) -> 
     let area: i128 = strips.iter().map(|(w, l)| i128::from(w.units()) * i128::from(l.units())).sum();
     let whole = (i128::from(width.units()) * i128::from(roll.units())).max(1);
     ((area + whole - 1) / whole) as usize
+}
+
+fn bar<'a>(number: usize, roll: Length, pieces: impl Iterator<Item = &'a CutPiece>) -> Bar {
+    let mut at = 0.0;
+    let on = |p: &CutPiece| {
+        let from = at;
+        at += p.length.to_inches_f64();
+        let label = if p.opening.is_empty() { p.letter.clone() } else { format!("{} {}", p.letter, p.opening) };
+        BarPiece { id: p.id.clone(), label, from, to: at, cut: p.cut }
+    };
+    Bar { roll: number, length: roll.to_inches_f64(), pieces: pieces.map(on).collect() }
 }

@@ -1,41 +1,10 @@
 //! Minutes of work, and the surface temperatures at which it can be done (handbook 5.7, 6.1).
 
+use crate::kit::products;
 use crate::plan::Plan;
 use crate::sequence::Act;
-use serde::{Deserialize, Serialize};
+use serde::Serialize;
 use std::collections::BTreeSet;
-use std::sync::OnceLock;
-
-const DATA: &str = include_str!("../../data/products.toml");
-
-/// A generic material.
-#[derive(Clone, Debug, PartialEq, Deserialize)]
-#[serde(deny_unknown_fields)]
-pub struct Product {
-    /// What people call it.
-    pub name: String,
-    /// Least surface temperature in °F, where it has one.
-    pub least_f: Option<f64>,
-    /// Greatest surface temperature in °F, where it has one.
-    pub most_f: Option<f64>,
-    /// What it asks of surface and hand.
-    #[serde(default)]
-    pub asks: String,
-}
-
-/// All generic materials.
-///
-/// # Errors
-/// A sentence if the shipped data were broken; a test keeps it whole.
-pub fn products() -> Result<&'static [Product], String> {
-    #[derive(Deserialize)]
-    struct Library {
-        product: Vec<Product>,
-    }
-    static READ: OnceLock<Result<Library, String>> = OnceLock::new();
-    let read = || toml::from_str(DATA).map_err(|e| format!("the product data does not read: {e}"));
-    READ.get_or_init(read).as_ref().map(|l| l.product.as_slice()).map_err(Clone::clone)
-}
 
 /// One end of a range of surface temperatures.
 #[derive(Clone, Debug, PartialEq, Serialize)]

@@ -20,7 +20,12 @@ use serde_json::Value;
 use utoipa::IntoParams;
 
 /// A file to save, named after the job.
-fn download<B: Into<Body>>(name: &str, ending: &str, kind: &'static str, bytes: B) -> impl IntoResponse + use<B> {
+pub(super) fn download<B: Into<Body>>(
+    name: &str,
+    ending: &str,
+    kind: &'static str,
+    bytes: B,
+) -> impl IntoResponse + use<B> {
     let plain: String =
         name.chars().map(|c| if c.is_ascii_alphanumeric() { c.to_ascii_lowercase() } else { '-' }).collect();
     let plain = plain.split('-').filter(|p| !p.is_empty()).collect::<Vec<_>>().join("-");

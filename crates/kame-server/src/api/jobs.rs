@@ -118,6 +118,8 @@ fn label(edit: &Edit) -> &'static str {
         Edit::RemoveStep { .. } => "step left out",
         Edit::RestoreStep { .. } => "step put back",
         Edit::RestoreOrder => "recipe's own order",
+        Edit::SetProduct { .. } | Edit::SetStock { .. } => "kit",
+        Edit::RecordPair { .. } => "what touches",
         Edit::Tick { .. } => "tick",
     }
 }

@@ -4,6 +4,7 @@ mod body;
 mod files;
 mod jobs;
 mod schools;
+mod truck;
 mod types;
 
 pub use types::JobAnswer;
@@ -39,6 +40,9 @@ fn routes() -> OpenApiRouter<App> {
         .routes(routes!(schools::nights))
         .routes(routes!(schools::compare))
         .routes(routes!(schools::strategy))
+        .routes(routes!(truck::truck))
+        .routes(routes!(truck::order_file))
+        .routes(routes!(truck::mixed))
         .routes(routes!(files::import))
         .routes(routes!(files::export))
         .routes(routes!(files::cut_list))

@@ -1,5 +1,7 @@
 use kame_core::advice::{Advice, InterviewQuestion, Strategy};
 use kame_core::job::Edit;
+use kame_core::kit::{Pair, Product};
+use kame_core::takeoff::Order;
 use kame_core::view::{Ask, NightView, SectionAsk, SectionKind, WallView, Weather};
 use kame_store::JobState;
 use serde::{Deserialize, Serialize};
@@ -103,4 +105,15 @@ pub struct Preview {
     /// Which moment.
     #[serde(default)]
     pub moment: Moment,
+}
+
+/// What to buy, what touches, and the library of products behind both.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct Truck {
+    /// Everything to buy.
+    pub order: Order,
+    /// Every two products that touch, those with work to do first.
+    pub pairs: Vec<Pair>,
+    /// All generic products.
+    pub products: Vec<Product>,
 }

@@ -226,11 +226,14 @@ impl Steps {
         };
         let safe = round == Round::Safe;
         let mut by: std::collections::BTreeMap<std::cmp::Reverse<usize>, Vec<usize>> = Default::default();
-        for &i in fitting {
-            by.entry(std::cmp::Reverse(count((lengths[i] + kerf).units(), safe))).or_default().push(i);
-        }
         // The last cut of a roll is needed only where something is left.
         let room: Vec<usize> = stock.iter().map(|s| count((s.length + kerf).units(), !safe)).collect();
+        let most = room.iter().copied().max().unwrap_or(0);
+        for &i in fitting {
+            // Rounded or not, a piece as long as the longest roll fits on it, alone.
+            let size = count((lengths[i] + kerf).units(), safe).min(most);
+            by.entry(std::cmp::Reverse(size)).or_default().push(i);
+        }
         let prices = stock.iter().all(|s| s.on_hand.is_some() || s.price.is_some_and(|p| p > 0));
         let one = stock.iter().filter(|s| s.on_hand.is_none()).count() <= 1;
         let cost = |s: &RollStock| match (s.on_hand, s.price) {

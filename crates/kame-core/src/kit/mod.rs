@@ -1,0 +1,380 @@
+//! The kit: generic materials with what is known of them, the job's own products and prices beside them, what is on the truck, and which
+//! products may touch.
+
+mod pairs;
+
+pub use pairs::{Pair, RecordedPair, Verdict, touching_pairs};
+
+use crate::job::Problem;
+use crate::length::Length;
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
+use std::sync::OnceLock;
+
+const DATA: &str = include_str!("../../data/products.toml");
+
+/// US fluid ounces in a gallon.
+pub const FL_OZ_PER_GALLON: f64 = 128.0;
+
+/// A size in which a product is sold.
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, schemars::JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct SoldSize {
+    /// Width of a roll, panel or board.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub width: Option<Length>,
+    /// Length of a roll, panel, board or bar.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub length: Option<Length>,
+    /// US fluid ounces in a tube, sausage or can.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub fl_oz: Option<f64>,
+    /// US gallons in a pail.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub gallons: Option<f64>,
+    /// How many in a box.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub count: Option<u32>,
+    /// Price of one, such as `38.50` or `38.50 USD`.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub price: Option<String>,
+}
+
+/// A generic material.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Product {
+    /// What people call it.
+    pub name: String,
+    /// What it is.
+    pub kind: String,
+    /// Who sells it: the order has one list for each.
+    pub supplier: String,
+    /// What one is called.
+    pub unit: String,
+    /// How it is sold; none where it is ordered piece by piece.
+    #[serde(default)]
+    pub sizes: Vec<SoldSize>,
+    /// Least surface temperature in °F, where it has one.
+    pub least_f: Option<f64>,
+    /// Greatest surface temperature in °F, where it has one.
+    pub most_f: Option<f64>,
+    /// What it asks of surface and hand.
+    #[serde(default)]
+    pub asks: String,
+    /// What others stick to where they lie on it.
+    #[serde(default)]
+    pub face: String,
+    /// What it sticks with; empty where it does not stick.
+    #[serde(default)]
+    pub chemistry: String,
+    /// Metal, where it is one.
+    #[serde(default)]
+    pub metal: String,
+    /// Holds its own top edge.
+    #[serde(default)]
+    pub holds_top: bool,
+    /// Has a split liner.
+    #[serde(default)]
+    pub liner: bool,
+    /// Stretches.
+    #[serde(default)]
+    pub stretches: bool,
+    /// Needs a roller.
+    #[serde(default)]
+    pub pressure: bool,
+    /// Needs a dry surface.
+    #[serde(default)]
+    pub dry: bool,
+    /// Surfaces on which it needs primer.
+    #[serde(default)]
+    pub primer: Vec<String>,
+    /// Thickness in mil.
+    pub thickness_mil: Option<f64>,
+    /// Hours to full bond or cure.
+    pub bond_h: Option<f64>,
+    /// Minutes to skin at 24 °C.
+    pub skin_min: Option<f64>,
+    /// Least and greatest wet thickness in mil.
+    pub wet_mil: Option<[f64; 2]>,
+    /// Coats.
+    pub coats: Option<u32>,
+    /// Volume of solids in the wet coat, 0 to 1.
+    pub solids: Option<f64>,
+    /// Days it may stand in the open.
+    pub exposed_days: Option<f64>,
+    /// Permeance, perm.
+    pub perm: Option<f64>,
+    /// Water-resistance grade in minutes.
+    pub grade_min: Option<f64>,
+    /// Drains between itself and what lies on it.
+    #[serde(default)]
+    pub drainable: bool,
+    /// Bears light for good.
+    #[serde(default)]
+    pub uv: bool,
+    /// Movement of a joint in percent.
+    pub movement: Option<f64>,
+    /// Class of a sealant.
+    #[serde(default)]
+    pub joint_class: String,
+    /// Least level lap.
+    pub lap_horizontal: Option<Length>,
+    /// Least upright lap.
+    pub lap_vertical: Option<Length>,
+    /// What else to know.
+    #[serde(default)]
+    pub note: String,
+}
+
+/// All generic materials.
+///
+/// # Errors
+/// A sentence if the shipped data were broken; a test keeps it whole.
+pub fn products() -> Result<&'static [Product], String> {
+    #[derive(Deserialize)]
+    struct Library {
+        product: Vec<Product>,
+    }
+    static READ: OnceLock<Result<Library, String>> = OnceLock::new();
+    let read = || toml::from_str(DATA).map_err(|e| format!("the product data does not read: {e}"));
+    READ.get_or_init(read).as_ref().map(|l| l.product.as_slice()).map_err(Clone::clone)
+}
+
+/// The product a crew buys where the plan says a generic one.
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, schemars::JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields, default)]
+pub struct OwnProduct {
+    /// What the crew calls it; empty for the generic name.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub name: String,
+    /// How it is sold to them; none for the generic sizes.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub sizes: Vec<SoldSize>,
+}
+
+/// Something on the truck.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, schemars::JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Held {
+    /// Generic product.
+    pub product: String,
+    /// What one is: a whole roll, a leftover of a length, a tube.
+    pub size: SoldSize,
+    /// How many.
+    pub count: u32,
+}
+
+/// The kit of a job.
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, schemars::JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields, default)]
+pub struct KitSpec {
+    /// Own products by the generic one they stand for.
+    #[serde(skip_serializing_if = "BTreeMap::is_empty")]
+    pub products: BTreeMap<String, OwnProduct>,
+    /// What is on the truck.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub stock: Vec<Held>,
+    /// What somebody found out about pairs that touch.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub pairs: Vec<RecordedPair>,
+}
+
+/// An amount of money in hundredths, and its currency; empty where none is said.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Money {
+    /// Hundredths.
+    pub cents: i64,
+    /// Three letters, or empty.
+    pub currency: String,
+}
+
+impl Money {
+    /// Reads `38`, `38.5`, `38.50` with or without three letters of a currency behind it.
+    ///
+    /// # Errors
+    /// A sentence naming what was found.
+    pub fn parse(text: &str) -> Result<Self, String> {
+        let wrong = || {
+            let found: String = text.chars().take(20).collect();
+            format!("found the price \"{found}\", expected an amount such as 38.50 or 38.50 USD")
+        };
+        let text = text.trim();
+        let (amount, currency) = text.split_once(' ').unwrap_or((text, ""));
+        let (whole, part) = amount.split_once('.').unwrap_or((amount, ""));
+        let digits = |s: &str| s.chars().all(|c| c.is_ascii_digit());
+        let letters = currency.len() == 3 && currency.chars().all(|c| c.is_ascii_uppercase());
+        if whole.is_empty() || !digits(whole) || !digits(part) || part.len() > 2 || !(currency.is_empty() || letters) {
+            return Err(wrong());
+        }
+        let part = format!("{part:0<2}");
+        let cents = whole.parse::<i64>().ok().and_then(|w| w.checked_mul(100)?.checked_add(part.parse().ok()?));
+        let cents = cents.filter(|c| *c <= MOST_CENTS).ok_or_else(wrong)?;
+        Ok(Self { cents, currency: currency.to_owned() })
+    }
+}
+
+/// Greatest price of one, in hundredths.
+const MOST_CENTS: i64 = 100_000_000;
+/// Most sizes of one product, and most things on the truck.
+const MOST_SIZES: usize = 40;
+const MOST_HELD: usize = 500;
+
+impl KitSpec {
+    /// True where nothing is said.
+    pub fn is_empty(&self) -> bool {
+        *self == Self::default()
+    }
+
+    /// Everything that is wrong with it, with JSON paths under `$.kit`.
+    pub fn problems(&self) -> Vec<Problem> {
+        let mut out = Vec::new();
+        let known = products().unwrap_or_default();
+        let unknown = |name: &str| known.iter().all(|p| p.name != name);
+        let mut currencies: BTreeMap<String, String> = BTreeMap::new();
+        let mut look = |out: &mut Vec<Problem>, path: String, product: &str, size: &SoldSize| {
+            out.extend(size_problems(product, size).into_iter().map(|m| Problem::new(path.clone(), m)));
+            match size.price.as_deref().map(Money::parse) {
+                Some(Ok(m)) => {
+                    currencies.entry(m.currency).or_insert_with(|| format!("{product} at {path}"));
+                }
+                Some(Err(m)) => out.push(Problem::new(format!("{path}.price"), format!("{product}: {m}"))),
+                None => {}
+            }
+        };
+        for (name, own) in &self.products {
+            let path = format!("$.kit.products[\"{name}\"]");
+            if unknown(name) {
+                out.push(Problem::new(
+                    path.clone(),
+                    format!("there is no generic product \"{name}\" for it to stand for; choose one of the library"),
+                ));
+            }
+            if own.name.chars().count() > crate::job::LONGEST_NAME || own.name.chars().any(char::is_control) {
+                out.push(Problem::new(
+                    format!("{path}.name"),
+                    "its name is too long or has odd characters: shorten it",
+                ));
+            }
+            if own.sizes.len() > MOST_SIZES {
+                let n = own.sizes.len();
+                out.push(Problem::new(format!("{path}.sizes"), format!("found {n} sizes, at most {MOST_SIZES}")));
+            }
+            for (i, size) in own.sizes.iter().enumerate() {
+                look(&mut out, format!("{path}.sizes[{i}]"), name, size);
+            }
+        }
+        if self.stock.len() > MOST_HELD {
+            let n = self.stock.len();
+            out.push(Problem::new("$.kit.stock", format!("found {n} things on the truck, at most {MOST_HELD}")));
+        }
+        for (i, held) in self.stock.iter().enumerate() {
+            let path = format!("$.kit.stock[{i}]");
+            if unknown(&held.product) {
+                let message = format!("there is no generic product \"{}\"; choose one of the library", held.product);
+                out.push(Problem::new(format!("{path}.product"), message));
+            }
+            look(&mut out, format!("{path}.size"), &held.product, &held.size);
+        }
+        if currencies.len() > 1 {
+            let said: Vec<String> =
+                currencies.iter().map(|(c, at)| format!("{} ({at})", if c.is_empty() { "none" } else { c })).collect();
+            out.push(Problem::new(
+                "$.kit",
+                format!(
+                    "prices are in {}: give all of them in one currency, so that they can be added",
+                    said.join(" and ")
+                ),
+            ));
+        }
+        out.extend(pairs::problems(&self.pairs, known));
+        out
+    }
+
+    /// What a product is called here.
+    pub fn called<'a>(&'a self, product: &'a str) -> &'a str {
+        self.products.get(product).map(|p| p.name.as_str()).filter(|n| !n.is_empty()).unwrap_or(product)
+    }
+
+    /// How a product is sold here: the crew's own sizes, or the generic ones.
+    pub fn sizes<'a>(&'a self, product: &'a Product) -> &'a [SoldSize] {
+        self.products.get(&product.name).map(|p| p.sizes.as_slice()).filter(|s| !s.is_empty()).unwrap_or(&product.sizes)
+    }
+}
+
+/// What is wrong with a size, each with its remedy.
+fn size_problems(product: &str, size: &SoldSize) -> Vec<String> {
+    let mut out = Vec::new();
+    for (what, l) in [("width", size.width), ("length", size.length)] {
+        if let Some(l) = l.filter(|l| !l.is_positive()) {
+            out.push(format!("{product}: a {what} of {l} holds nothing; give what is printed on it, more than 0"));
+        }
+    }
+    for (what, n) in [("fl oz", size.fl_oz), ("gallons", size.gallons), ("pieces", size.count.map(f64::from))] {
+        if let Some(n) = n.filter(|n| !(n.is_finite() && *n > 0.0)) {
+            out.push(format!("{product}: {n} {what} in one is no size; give what is printed on it, more than 0"));
+        }
+    }
+    if (size.length, size.fl_oz, size.gallons, size.count) == (None, None, None, None) {
+        out.push(format!("{product}: a size needs a length, a volume or a count; fill one in"));
+    }
+    out
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn every_shipped_product_has_sizes_that_hold_something() {
+        for p in products().expect("product data") {
+            for s in &p.sizes {
+                assert_eq!(size_problems(&p.name, s), Vec::<String>::new());
+            }
+        }
+    }
+
+    #[test]
+    fn money_reads_what_people_write_and_nothing_else() {
+        let cents = |t: &str| Money::parse(t).map(|m| (m.cents, m.currency));
+        assert_eq!(cents("38.5"), Ok((3850, String::new())));
+        assert_eq!(cents(" 38.50 USD "), Ok((3850, "USD".into())));
+        assert_eq!(cents("0"), Ok((0, String::new())));
+        for wrong in ["", "-3", "3.505", "3,50", "3.5 dollars", "1e9", "9999999999999999999", "3.5 usd"] {
+            assert!(Money::parse(wrong).is_err(), "{wrong}");
+        }
+    }
+
+    #[test]
+    fn a_roll_of_no_length_a_negative_volume_and_mixed_currencies_are_named() {
+        let size = |length: Option<i64>, fl_oz: Option<f64>, price: &str| SoldSize {
+            length: length.map(Length::inch),
+            fl_oz,
+            price: Some(price.into()),
+            ..SoldSize::default()
+        };
+        let own = |size: SoldSize| OwnProduct { name: "Ours".into(), sizes: vec![size] };
+        let kit = |list: &[(&str, SoldSize)]| KitSpec {
+            products: list.iter().map(|(n, s)| ((*n).to_owned(), own(s.clone()))).collect(),
+            ..KitSpec::default()
+        };
+        let said = |k: KitSpec| k.problems().into_iter().map(|p| p.message).collect::<Vec<_>>().join("\n");
+        assert!(said(kit(&[("Flashing tape", size(Some(0), None, "1"))])).contains("a length of 0\" holds nothing"));
+        assert!(
+            said(kit(&[("Liquid flashing", size(None, Some(-20.0), "1"))])).contains("-20 fl oz in one is no size")
+        );
+        assert!(
+            said(kit(&[("Liquid flashing", size(None, None, "1"))])).contains("needs a length, a volume or a count")
+        );
+        assert!(said(kit(&[("Duck tape", size(Some(9), None, "1"))])).contains("no generic product \"Duck tape\""));
+        let mixed =
+            kit(&[("Flashing tape", size(Some(900), None, "20 USD")), ("Joint tape", size(Some(900), None, "20 EUR"))]);
+        assert!(said(mixed).contains("EUR (Joint tape"), "both named");
+        assert!(kit(&[("Flashing tape", size(Some(900), None, "20 USD"))]).problems().is_empty());
+    }
+}

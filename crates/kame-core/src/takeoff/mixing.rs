@@ -1,0 +1,269 @@
+//! Calculators a crew reaches for, each with its working: beads to a tube, coverage by gauge, tape width from trim, fastener length from
+//! layers, and whether the liquid that is left will do.
+
+use super::order::coverage;
+use super::quantity::{bead, coat};
+use crate::job::Problem;
+use crate::length::Length;
+use serde::{Deserialize, Serialize};
+
+/// What is asked.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(tag = "ask", rename_all = "snake_case", deny_unknown_fields)]
+pub enum Mix {
+    /// How far a tube goes, and how many are needed.
+    Bead {
+        /// Diameter of the bead.
+        diameter: Length,
+        /// How long the bead is; zero to ask only how far a tube goes.
+        length: Length,
+        /// US fluid ounces in a tube.
+        tube: f64,
+        /// More for waste, in percent.
+        waste: f64,
+    },
+    /// How much of a coat.
+    Coverage {
+        /// Square feet.
+        ft2: f64,
+        /// Wet thickness in mil, by the gauge.
+        mil: f64,
+        /// Loss in percent.
+        loss: f64,
+        /// Roughness of the sheathing, 1 for smooth.
+        rough: f64,
+        /// US gallons in a pail.
+        pail: f64,
+    },
+    /// How wide the tape has to be.
+    TapeWidth {
+        /// Width of the trim from the frame's edge.
+        trim: Length,
+        /// Past the trim's outer edge.
+        margin: Length,
+        /// On the frame.
+        on_frame: Length,
+        /// Widths in stock.
+        stocked: Vec<Length>,
+    },
+    /// How long the fastener has to be.
+    FastenerLength {
+        /// What it goes through, from outside in.
+        layers: Vec<Length>,
+        /// Into the stud at least.
+        into_stud: Length,
+        /// Lengths come in steps of this.
+        step: Length,
+    },
+    /// Whether the liquid that is left will do for the rest, from readings so far.
+    FluidLeft {
+        /// Square feet done.
+        done: f64,
+        /// Square feet to do.
+        to_do: f64,
+        /// Gallons used.
+        used: f64,
+        /// Gallons left.
+        left: f64,
+        /// Readings of the comb gauge so far, in mil.
+        readings: Vec<f64>,
+        /// Least and greatest wet thickness asked.
+        asked: [f64; 2],
+    },
+}
+
+/// The answer.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Mixed {
+    /// In one sentence.
+    pub answer: String,
+    /// How it was worked out.
+    pub working: Vec<String>,
+    /// What to look out for; empty where there is nothing.
+    pub remark: String,
+}
+
+fn number(field: &str, what: &str, value: f64, least: f64, most: f64) -> Option<Problem> {
+    (!(value.is_finite() && (least..=most).contains(&value))).then(|| {
+        Problem::new(
+            format!("$.{field}"),
+            format!("{what} is {value}; it has to be between {least} and {most}: measure again"),
+        )
+    })
+}
+
+fn length(field: &str, what: &str, value: Length, least: Length, most: Length) -> Option<Problem> {
+    (value < least || value > most).then(|| {
+        Problem::new(
+            format!("$.{field}"),
+            format!("{what} is {value}; it has to be between {least} and {most}: measure again"),
+        )
+    })
+}
+
+fn checked(list: Vec<Option<Problem>>) -> Result<(), Vec<Problem>> {
+    let list: Vec<Problem> = list.into_iter().flatten().collect();
+    if list.is_empty() { Ok(()) } else { Err(list) }
+}
+
+/// Greatest area, volume and thickness that are taken.
+const MOST: f64 = 1e6;
+const THICKEST_MIL: f64 = 250.0;
+
+/// Answers.
+///
+/// # Errors
+/// Values that cannot be, each with its limits.
+pub fn mix(ask: &Mix) -> Result<Mixed, Vec<Problem>> {
+    let (inch, zero) = (Length::inch, Length::ZERO);
+    match ask {
+        Mix::Bead { diameter, length: run, tube, waste } => {
+            checked(vec![
+                length("diameter", "the bead", *diameter, Length::inch_fraction(1, 16), inch(2)),
+                length("length", "its length", *run, zero, inch(1_000_000)),
+                number("tube", "the tube", *tube, 1.0, 1000.0),
+                number("waste", "the waste in percent", *waste, 0.0, 90.0),
+            ])?;
+            let (d, l) = (diameter.to_inches_f64(), run.to_inches_f64());
+            let to_tube = tube / bead(d, 1.0);
+            let all = bead(d, l) * (1.0 + waste / 100.0);
+            let tubes = (all / tube - 1e-9).ceil().max(0.0);
+            let answer = if *run == zero {
+                format!("A tube of {tube} fl oz makes {to_tube:.0} in of {diameter} bead.")
+            } else {
+                format!("{tubes} tube(s) of {tube} fl oz for {run} of {diameter} bead.")
+            };
+            let area = std::f64::consts::FRAC_PI_4 * d * d;
+            let working = vec![
+                format!("bead area π/4 × {d}² = {area:.3} in²"),
+                format!(
+                    "{tube} fl oz × {:.3} = {:.1} in³, / {area:.3} = {to_tube:.0} in before waste",
+                    super::quantity::IN3_PER_FL_OZ,
+                    tube * super::quantity::IN3_PER_FL_OZ
+                ),
+                format!("{l:.1} in × {area:.3} × {:.2} = {all:.2} fl oz", 1.0 + waste / 100.0),
+            ];
+            Ok(Mixed { answer, working, remark: String::new() })
+        }
+        Mix::Coverage { ft2, mil, loss, rough, pail } => {
+            checked(vec![
+                number("ft2", "the area", *ft2, 0.0, MOST),
+                number("mil", "the wet thickness", *mil, 1.0, THICKEST_MIL),
+                number("loss", "the loss in percent", *loss, 0.0, 90.0),
+                number("rough", "the roughness", *rough, 1.0, 5.0),
+                number("pail", "the pail", *pail, 0.1, 100.0),
+            ])?;
+            let gallons = coat(*ft2, *mil, *loss, *rough);
+            let pails = (gallons / pail - 1e-9).ceil().max(0.0);
+            let working = vec![
+                format!("a gallon covers 1604 ft² at 1 mil, {:.0} ft² at {mil} mil", coverage(*mil)),
+                format!("{ft2} × {mil} × {rough} / 1604 / {:.2} = {gallons:.2} gal", 1.0 - loss / 100.0),
+            ];
+            Ok(Mixed {
+                answer: format!("{gallons:.2} gal: {pails} pail(s) of {pail} gal."),
+                working,
+                remark: String::new(),
+            })
+        }
+        Mix::TapeWidth { trim, margin, on_frame, stocked } => {
+            checked(vec![
+                length("trim", "the trim", *trim, zero, inch(24)),
+                length("margin", "the margin", *margin, zero, inch(6)),
+                length("on_frame", "what is on the frame", *on_frame, zero, inch(2)),
+            ])?;
+            let needed = *trim + *margin + *on_frame;
+            let working = vec![format!("trim {trim} + {margin} past it + {on_frame} on the frame = {needed}")];
+            let widest = stocked.iter().copied().max();
+            let answer = match stocked.iter().copied().filter(|w| *w >= needed).min() {
+                Some(w) => format!("{w} tape."),
+                None => format!("No stocked width is {needed} or more."),
+            };
+            let remark = match widest {
+                Some(w) if w < needed => format!(
+                    "The widest stocked is {w}: two strips, the inner one first, the outer lapped over it; or narrower trim."
+                ),
+                _ => String::new(),
+            };
+            Ok(Mixed { answer, working, remark })
+        }
+        Mix::FastenerLength { layers, into_stud, step } => {
+            let mut list = vec![
+                length("into_stud", "what goes into the stud", *into_stud, Length::inch_fraction(1, 2), inch(6)),
+                length("step", "the step of lengths", *step, Length::inch_fraction(1, 8), inch(2)),
+            ];
+            list.extend(
+                layers.iter().enumerate().map(|(i, l)| length(&format!("layers[{i}]"), "a layer", *l, zero, inch(24))),
+            );
+            checked(list)?;
+            let through: Length = layers.iter().copied().sum();
+            let needed = through + *into_stud;
+            let take = needed.ceil_step(*step);
+            let parts = layers.iter().map(ToString::to_string).collect::<Vec<_>>().join(" + ");
+            Ok(Mixed {
+                answer: format!("{take} long."),
+                working: vec![format!(
+                    "{} + {into_stud} into the stud = {needed}, next length {take}",
+                    if parts.is_empty() { "nothing".into() } else { parts }
+                )],
+                remark: "The structure's own schedule comes first.".into(),
+            })
+        }
+        Mix::FluidLeft { done, to_do, used, left, readings, asked } => {
+            checked(vec![
+                number("done", "the area done", *done, 0.1, MOST),
+                number("to_do", "the area to do", *to_do, 0.0, MOST),
+                number("used", "what is used", *used, 0.01, MOST),
+                number("left", "what is left", *left, 0.0, MOST),
+                number("asked[0]", "the least thickness", asked[0], 1.0, THICKEST_MIL),
+                number("asked[1]", "the greatest thickness", asked[1], asked[0].max(1.0), THICKEST_MIL),
+                readings
+                    .iter()
+                    .copied()
+                    .map(|r| number("readings", "a reading", r, 0.0, THICKEST_MIL))
+                    .find(Option::is_some)
+                    .flatten(),
+            ])?;
+            let rate = used / done;
+            let needed = rate * to_do;
+            let enough = needed <= *left + 1e-9;
+            let answer = if enough {
+                format!("{left} gal will do: the rest takes {needed:.2} gal as it has gone so far.")
+            } else {
+                format!(
+                    "{:.2} gal short: the rest takes {needed:.2} gal as it has gone so far, {left} gal are left.",
+                    needed - left
+                )
+            };
+            let mut working = vec![format!(
+                "{used} gal on {done} ft²: {:.1} ft² to a gallon; {to_do} ft² / that = {needed:.2} gal",
+                done / used
+            )];
+            let mut remark = String::new();
+            if let Some(least) = readings.iter().copied().min_by(f64::total_cmp) {
+                let mean = readings.iter().sum::<f64>() / readings.len() as f64;
+                working.push(format!(
+                    "{} readings: least {least} mil, mean {mean:.1} mil, asked {} to {}",
+                    readings.len(),
+                    asked[0],
+                    asked[1]
+                ));
+                if least < asked[0] {
+                    remark = format!(
+                        "The thinnest reading, {least} mil, is under {}: go over it while it is wet. At {} mil throughout the rest takes {:.2} gal.",
+                        asked[0],
+                        asked[0],
+                        needed * asked[0] / mean.max(1.0)
+                    );
+                } else if mean > asked[1] {
+                    remark = format!(
+                        "It goes on at {mean:.1} mil, more than {}: thinner coats last longer and cure.",
+                        asked[1]
+                    );
+                }
+            }
+            Ok(Mixed { answer, working, remark })
+        }
+    }
+}

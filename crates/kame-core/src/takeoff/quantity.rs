@@ -1,0 +1,332 @@
+//! How much of everything the plan uses, piece by piece, each with its working (handbook 5.1, 5.3, 5.5, 5.6).
+
+use crate::detail::schools::Feature;
+use crate::length::Length;
+use crate::plan::{Piece, Plan, SurfaceId};
+use crate::sequence::{Act, Phase, Trade};
+use crate::surface::Rect;
+use serde::Serialize;
+
+/// Square inches in a square foot.
+pub(super) const IN2_PER_FT2: f64 = 144.0;
+/// Cubic inches in a US fluid ounce.
+pub(super) const IN3_PER_FL_OZ: f64 = 231.0 / 128.0;
+/// Square feet that a gallon covers at one mil.
+pub const FT2_MIL_PER_GALLON: f64 = 231.0 / IN2_PER_FT2 * 1000.0;
+
+/// How much of one product one thing takes.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(tag = "in", rename_all = "lowercase")]
+pub enum Amount {
+    /// A piece cut from a roll, panel or board: along and across.
+    Piece {
+        /// Along.
+        length: Length,
+        /// Across.
+        width: Length,
+        /// Width of the roll or panel it comes from.
+        stock: Length,
+        /// Roll of its stretch that a course was taken from as it was laid, from 0.
+        roll: Option<usize>,
+    },
+    /// A length of a bar, rod or batten.
+    Run {
+        /// How long.
+        length: Length,
+    },
+    /// An area, in square feet.
+    Area {
+        /// How much.
+        ft2: f64,
+    },
+    /// A volume, in US fluid ounces.
+    Volume {
+        /// How much.
+        fl_oz: f64,
+    },
+    /// So many.
+    Count {
+        /// How many.
+        n: f64,
+    },
+}
+
+/// What one piece, bead or coat takes.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Use {
+    /// Generic product.
+    pub product: String,
+    /// What it is for.
+    pub what: String,
+    /// How much.
+    pub amount: Amount,
+    /// At which opening or other feature, by id; empty for the wall.
+    pub opening: String,
+    /// On which wall.
+    pub wall: String,
+    /// When.
+    pub phase: Phase,
+    /// Whose work.
+    pub trade: Trade,
+    /// How it was worked out.
+    pub working: String,
+}
+
+/// Everything the plan uses; what steps left out would have used is not in it.
+pub fn uses(plan: &Plan) -> Vec<Use> {
+    let mut out = Vec::new();
+    for (s, action) in plan.actions() {
+        let phase = plan.steps[s].phase;
+        match &action.act {
+            Act::Place { piece, .. } | Act::Set { piece } => of_piece(plan, *piece, phase, &mut out),
+            Act::Coat { piece, wet_mil, coats } => of_coat(plan, *piece, *wet_mil, *coats, phase, &mut out),
+            Act::Seal { seal } => of_bead(plan, *seal, phase, &mut out),
+            _ => {}
+        }
+    }
+    of_openings(plan, &mut out);
+    of_gap(plan, &mut out);
+    out
+}
+
+fn wall_of(plan: &Plan, at: Length) -> String {
+    let wall = plan.corners.iter().filter(|c| c.at <= at).count();
+    plan.footprint.get(wall).map(|w| w.name.clone()).unwrap_or_default()
+}
+
+fn used(plan: &Plan, piece: &Piece, phase: Phase, amount: Amount, working: String) -> Use {
+    let on_wall = piece.regions.iter().find(|(on, _)| *on == SurfaceId::WALL).map(|(_, r)| r.u0);
+    let at = piece.opening.map(|o| plan.openings[o].rect.u0).or(on_wall).unwrap_or(Length::ZERO);
+    Use {
+        product: piece.product.clone(),
+        what: piece.name.clone(),
+        amount,
+        opening: piece.opening.map_or_else(String::new, |o| plan.openings[o].id.clone()),
+        wall: wall_of(plan, at),
+        phase,
+        trade: phase.trade(),
+        working,
+    }
+}
+
+fn area(rects: impl Iterator<Item = Rect>) -> f64 {
+    rects.map(|r| r.width().to_inches_f64() * r.height().to_inches_f64()).sum::<f64>() / IN2_PER_FT2
+}
+
+fn of_piece(plan: &Plan, index: usize, phase: Phase, out: &mut Vec<Use>) {
+    let p = &plan.pieces[index];
+    let figures = &plan.figures;
+    let round = figures.length("cut_round");
+    let sold = crate::kit::products().unwrap_or_default().iter().find(|k| k.name == p.product);
+    let unit = sold.map_or("", |k| k.unit.as_str());
+    // What is not cut from rolls or panels is cut from bars, or comes one by one.
+    let cut = p.cut.as_ref().filter(|c| c.roll.is_some() || ["panel", "board", "roll"].contains(&unit));
+    if let Some(cut) = cut {
+        let (length, width) = (cut.length.ceil_step(round), cut.width.ceil_step(round));
+        let widths = sold.into_iter().flat_map(|k| &k.sizes).filter_map(|s| s.width).filter(|w| *w >= width);
+        let stock = if cut.roll.is_some() { cut.stock_width } else { widths.min().unwrap_or(cut.stock_width) };
+        let amount = Amount::Piece { length, width, stock, roll: cut.taken };
+        let working = format!("{} unfolded, {} wide, rounded up to {round}: {length} × {width}", cut.length, cut.width);
+        out.push(used(plan, p, phase, amount, working));
+        fasteners_of(plan, p, (cut.length, cut.width), phase, out);
+        return;
+    }
+    let runs = p.regions.iter().map(|(_, r)| r.width().max(r.height()));
+    let longest = p.cut.as_ref().map(|c| c.length).or(runs.max()).unwrap_or(Length::ZERO);
+    let (amount, working) = match unit {
+        "length" => (Amount::Run { length: longest.ceil_step(round) }, format!("from end to end {longest}")),
+        "board" | "roll" | "panel" => {
+            let ft2 = area(p.regions.iter().map(|(_, r)| *r));
+            (Amount::Area { ft2 }, format!("{ft2:.1} ft² where it lies, openings and heads left free"))
+        }
+        _ => (Amount::Count { n: 1.0 }, "one".into()),
+    };
+    out.push(used(plan, p, phase, amount, working));
+}
+
+/// Caps of a sheet that is not stuck, and fasteners of a panel.
+fn fasteners_of(plan: &Plan, p: &Piece, (length, width): (Length, Length), phase: Phase, out: &mut Vec<Use>) {
+    use crate::detail::recipe::Role;
+    let f = |id: &str| plan.figures.length(id).to_inches_f64();
+    if p.role != Role::Barrier {
+        return;
+    }
+    let sold = crate::kit::products().unwrap_or_default().iter().find(|k| k.name == p.product);
+    let (l, w) = (length.to_inches_f64(), width.to_inches_f64());
+    let (product, n, working) = match sold.map(|k| k.kind.as_str()) {
+        Some("sheet") if p.bond == crate::layup::Bond::None => {
+            let per = plan.figures.number("area_per_cap");
+            let n = (l * w / IN2_PER_FT2 / per).ceil();
+            ("Cap fastener", n, format!("{:.0} ft² / {per} ft² each = {n}", l * w / IN2_PER_FT2))
+        }
+        Some("panel" | "board") => {
+            let (edge, field, studs) = (f("panel_edge_spacing"), f("panel_field_spacing"), f("stud_spacing"));
+            let edges = (2.0 * (l + w) / edge).ceil();
+            let inner = ((w / studs).ceil() - 1.0).max(0.0) * (l / field).floor();
+            let n = edges + inner;
+            ("Panel fastener", n, format!("edges 2 × ({l:.0} + {w:.0}) / {edge} = {edges}, studs between {inner}: {n}"))
+        }
+        _ => return,
+    };
+    let mut one = used(plan, p, phase, Amount::Count { n }, working);
+    one.product = product.into();
+    one.what = format!("fasteners of the {}", p.name);
+    out.push(one);
+}
+
+fn of_coat(plan: &Plan, index: usize, mil: f64, coats: u32, phase: Phase, out: &mut Vec<Use>) {
+    let p = &plan.pieces[index];
+    let ft2 = area(p.regions.iter().map(|(_, r)| *r));
+    let (loss, rough) = (plan.figures.number("coat_loss"), plan.figures.number("substrate_factor"));
+    let gallons = coat(ft2, mil * f64::from(coats), loss, rough);
+    let working = format!(
+        "{ft2:.1} ft² × {mil} mil × {coats} × {rough} / {FT2_MIL_PER_GALLON:.0} / (1 − {loss} %) = {gallons:.2} gal"
+    );
+    let amount = Amount::Volume { fl_oz: gallons * crate::kit::FL_OZ_PER_GALLON };
+    out.push(used(plan, p, phase, amount, working));
+}
+
+/// Gallons of a coat: area in square feet, wet thickness in mil, loss in percent, roughness.
+pub fn coat(ft2: f64, mil: f64, loss: f64, rough: f64) -> f64 {
+    ft2 * mil * rough / FT2_MIL_PER_GALLON / (1.0 - loss / 100.0)
+}
+
+/// Fluid ounces of a round bead, both in inches.
+pub fn bead(diameter: f64, length: f64) -> f64 {
+    std::f64::consts::FRAC_PI_4 * diameter * diameter * length / IN3_PER_FL_OZ
+}
+
+const SEALANT: &str = "Sealant, movement class 25 or more";
+/// Wider is a filling, not a bead.
+const WIDEST_BEAD: Length = Length::inch(1);
+
+fn of_bead(plan: &Plan, index: usize, phase: Phase, out: &mut Vec<Use>) {
+    let seal = &plan.seals[index];
+    // What is wider than a bead can be fills the gap round what comes through.
+    let (beads, fills): (Vec<Rect>, Vec<Rect>) =
+        seal.rects.iter().map(|(_, r)| *r).partition(|r| r.width().min(r.height()) <= WIDEST_BEAD);
+    for r in fills {
+        let f = |id: &str| plan.figures.length(id).to_inches_f64();
+        let around = 2.0 * (r.width() + r.height()).to_inches_f64();
+        let (gap, depth, yields) = (f("pen_gap"), f("joint_depth"), plan.figures.number("foam_yield"));
+        let fl_oz = around * gap * depth / yields;
+        let working =
+            format!("{around}\" round it × {gap}\" × {depth}\" / {yields} in³ from an ounce = {fl_oz:.2} fl oz");
+        let mut one = used(plan, &plan.pieces[seal.behind], phase, Amount::Volume { fl_oz }, working);
+        (one.product, one.what) = ("Low-expansion foam".into(), seal.name.clone());
+        out.push(one);
+    }
+    if beads.is_empty() {
+        return;
+    }
+    let runs: Length = beads.iter().map(|r| r.width().max(r.height())).sum();
+    let thick = beads.iter().map(|r| r.width().min(r.height())).min().unwrap_or(Length::ZERO);
+    let (run, d) = (runs.to_inches_f64(), thick.to_inches_f64());
+    let fl_oz = bead(d, run);
+    let behind = &plan.pieces[seal.behind];
+    let working = format!("{runs} of {thick} bead: π/4 × {d:.3}² × {run:.1} / {IN3_PER_FL_OZ:.3} = {fl_oz:.2} fl oz");
+    let mut one = used(plan, behind, phase, Amount::Volume { fl_oz }, working);
+    (one.product, one.what) = (SEALANT.into(), seal.name.clone());
+    out.push(one);
+}
+
+/// Rod, foam and fasteners of units.
+fn of_openings(plan: &Plan, out: &mut Vec<Use>) {
+    let f = |id: &str| plan.figures.length(id).to_inches_f64();
+    for (i, o) in plan.openings.iter().enumerate().filter(|(_, o)| o.feature == Feature::Opening) {
+        let unit = plan.pieces.iter().position(|p| p.solid && p.opening == Some(i));
+        let set = plan
+            .actions()
+            .any(|(_, a)| matches!(a.act, Act::Set { piece } | Act::Place { piece, .. } if Some(piece) == unit));
+        let Some(unit) = unit.filter(|_| set) else { continue };
+        let (w, h) = (o.rect.width().to_inches_f64(), o.rect.height().to_inches_f64());
+        let around = 2.0 * (w + h);
+        let more = plan.figures.number("rod_more");
+        let rod = around * (1.0 + more / 100.0);
+        let mut push = |phase: Phase, product: &str, what: &str, amount: Amount, working: String| {
+            let mut one = used(plan, &plan.pieces[unit], phase, amount, working);
+            (one.product, one.what) = (product.into(), format!("{what} of {}", o.name));
+            out.push(one);
+        };
+        let length = Length::from_inches_f64(rod).unwrap_or(Length::ZERO);
+        push(
+            Phase::Inside,
+            "Backer rod",
+            "backer rod",
+            Amount::Run { length },
+            format!("2 × ({w} + {h}) = {around}\", {more} % more: {rod:.1}\""),
+        );
+        let (gap, depth, yields) = (f("clearance"), f("joint_depth"), plan.figures.number("foam_yield"));
+        let oz = around * gap * depth.max(gap) / yields;
+        push(
+            Phase::Inside,
+            "Low-expansion foam",
+            "foam",
+            Amount::Volume { fl_oz: oz },
+            format!("{around}\" × {gap}\" × {:.2}\" / {yields} in³ from an ounce = {oz:.2} fl oz", depth.max(gap)),
+        );
+        let spacing = f("unit_fastener_spacing");
+        let n = 2.0 * ((w / spacing).ceil() + (h / spacing).ceil());
+        push(
+            Phase::Unit,
+            "Unit fastener",
+            "fasteners",
+            Amount::Count { n },
+            format!(
+                "each side at most {spacing}\" apart: 2 × ({:.0} + {:.0}) = {n}",
+                (w / spacing).ceil(),
+                (h / spacing).ceil()
+            ),
+        );
+    }
+}
+
+/// Mats, battens and screens of the gap, by what each run of walls answers.
+fn of_gap(plan: &Plan, out: &mut Vec<Use>) {
+    for finish in &plan.finishes {
+        let r = finish.rect;
+        let is = |question: &str, answer: &str| finish.answers.get(question).is_some_and(|a| a == answer);
+        let holes = plan.openings.iter().filter(|o| o.feature == Feature::Opening);
+        let free: Vec<Rect> = holes.map(|o| o.rect).chain(plan.outline.air()).filter(|h| h.overlaps(r)).collect();
+        let mut push = |product: &str, what: &str, amount: Amount, working: String| {
+            out.push(Use {
+                product: product.into(),
+                what: what.into(),
+                amount,
+                opening: String::new(),
+                wall: wall_of(plan, r.u0),
+                phase: Phase::Cover,
+                trade: Phase::Cover.trade(),
+                working,
+            });
+        };
+        if is("gap", "mat") {
+            let ft2 = area(r.minus_all(&free).into_iter());
+            push(
+                "Drainage mat",
+                "mat behind the cladding",
+                Amount::Area { ft2 },
+                format!("{ft2:.1} ft², openings left free"),
+            );
+        }
+        if is("gap", "battens") {
+            let spacing = plan.figures.length("batten_spacing");
+            let n = r.width().units() / spacing.units().max(1) + 1;
+            for k in 0..n {
+                let u = r.u0 + Length::from_units(spacing.units() * k);
+                let top =
+                    plan.outline.least_over(crate::surface::Interval { lo: u, hi: (u + Length::inch(1)).min(r.u1) });
+                let length = (top - r.v0).max(Length::ZERO);
+                push("Batten", "batten", Amount::Run { length }, format!("{length} high, every {spacing}"));
+            }
+        }
+        if !is("gap", "none") && is("ends", "screened") {
+            for (what, v) in [("screen at the foot", r.v0), ("screen at the top", r.v1)] {
+                let length = r.width();
+                push("Gap screen", what, Amount::Run { length }, format!("{length} along the wall at {v}"));
+            }
+        }
+    }
+}

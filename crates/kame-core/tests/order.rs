@@ -1,0 +1,311 @@
+//! What to buy and what may touch: the worked examples, nothing lost between plan and order, and nonsense refused.
+
+use kame_core::job::{Edit, Job, apply, read_job};
+use kame_core::kit::{Held, OwnProduct, SoldSize, Verdict, products, touching_pairs};
+use kame_core::length::Length;
+use kame_core::plan::{Plan, build};
+use kame_core::takeoff::{Mix, Order, OrderLine, Outcome, mix, order, sheets, uses};
+use proptest::prelude::*;
+
+fn station() -> Job {
+    let path = concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/heron-spit-station.kame.json");
+    read_job(&std::fs::read(path).expect("demo")).unwrap_or_else(|p| panic!("{p:?}"))
+}
+
+fn plan(job: &Job) -> Plan {
+    build(job).unwrap_or_else(|p| panic!("{p:?}"))
+}
+
+fn ordered(job: &Job) -> Order {
+    order(&plan(job), &job.kit).expect("an order")
+}
+
+fn line<'a>(order: &'a Order, product: &str) -> &'a OrderLine {
+    order.lines.iter().find(|l| l.product == product).unwrap_or_else(|| panic!("no {product}"))
+}
+
+fn inch(n: i64) -> Length {
+    Length::inch(n)
+}
+
+fn roll(width: i64, length: i64, price: Option<&str>) -> SoldSize {
+    SoldSize {
+        width: Some(inch(width)),
+        length: Some(inch(length)),
+        price: price.map(Into::into),
+        ..SoldSize::default()
+    }
+}
+
+fn answered(ask: &Mix) -> (String, String) {
+    let m = mix(ask).unwrap_or_else(|p| panic!("{p:?}"));
+    (m.answer, m.working.join("; "))
+}
+
+#[test]
+fn a_three_eighths_bead_runs_165_in_from_a_tube_and_327_from_a_sausage() {
+    let far = |tube: f64| {
+        answered(&Mix::Bead { diameter: Length::inch_fraction(3, 8), length: Length::ZERO, tube, waste: 0.0 })
+    };
+    assert!(
+        far(10.1).0.contains("makes 165 in") && far(10.1).1.contains("0.110 in²") && far(10.1).1.contains("18.2 in³")
+    );
+    assert!(far(20.0).0.contains("makes 327 in") && far(20.0).1.contains("36.1 in³"));
+    let two = Mix::Bead { diameter: Length::inch_fraction(3, 8), length: inch(165), tube: 10.1, waste: 10.0 };
+    assert!(answered(&two).0.starts_with("2 tube(s)"));
+}
+
+#[test]
+fn a_field_coat_of_12_mil_on_860_square_feet_takes_two_pails() {
+    let (answer, _) = answered(&Mix::Coverage { ft2: 860.0, mil: 12.0, loss: 10.0, rough: 1.0, pail: 5.0 });
+    assert_eq!(answer, "7.15 gal: 2 pail(s) of 5 gal.");
+}
+
+#[test]
+fn trim_of_three_and_a_half_takes_six_inch_tape() {
+    let f = Length::inch_fraction;
+    let ask = |stocked: &[i64]| Mix::TapeWidth {
+        trim: f(7, 2),
+        margin: f(3, 2),
+        on_frame: f(1, 4),
+        stocked: stocked.iter().map(|w| inch(*w)).collect(),
+    };
+    let (answer, working) = answered(&ask(&[4, 6, 9]));
+    assert!(answer.starts_with("6\"") && working.ends_with("= 5 1/4\""), "{answer} {working}");
+    assert!(mix(&ask(&[4])).expect("an answer").remark.contains("two strips"));
+}
+
+#[test]
+fn a_fastener_goes_through_its_layers_and_into_the_stud() {
+    let f = Length::inch_fraction;
+    let layers = vec![f(3, 4), f(3, 2), f(7, 16)];
+    let (answer, working) = answered(&Mix::FastenerLength { layers, into_stud: f(3, 2), step: f(1, 2) });
+    assert!(answer.starts_with("4 1/2\"") && working.contains("4 3/16"), "{answer} {working}");
+}
+
+#[test]
+fn readings_say_whether_the_liquid_that_is_left_will_do() {
+    let ask = |left: f64, readings: &[f64]| Mix::FluidLeft {
+        done: 400.0,
+        to_do: 200.0,
+        used: 4.0,
+        left,
+        readings: readings.to_vec(),
+        asked: [12.0, 25.0],
+    };
+    assert!(answered(&ask(2.0, &[14.0, 15.0])).0.starts_with("2 gal will do"));
+    assert!(answered(&ask(1.5, &[14.0])).0.starts_with("0.50 gal short"));
+    assert!(mix(&ask(2.0, &[9.0, 15.0])).expect("an answer").remark.contains("thinnest reading, 9 mil"));
+}
+
+#[test]
+fn nonsense_is_refused_with_value_and_limits() {
+    let said = |ask: Mix| {
+        mix(&ask).expect_err("refused").into_iter().map(|p| format!("{} {}", p.path, p.message)).collect::<String>()
+    };
+    let negative = Mix::Coverage { ft2: 100.0, mil: -12.0, loss: 10.0, rough: 1.0, pail: 5.0 };
+    assert!(said(negative).contains("$.mil the wet thickness is -12; it has to be between 1 and 250"));
+    let nothing = Mix::Bead { diameter: Length::ZERO, length: inch(10), tube: f64::NAN, waste: 0.0 };
+    let nothing = said(nothing);
+    assert!(nothing.contains("$.diameter") && nothing.contains("$.tube the tube is NaN"), "{nothing}");
+}
+
+#[test]
+fn the_whole_station_can_be_ordered_and_every_figure_says_how() {
+    let job = station();
+    let order = ordered(&job);
+    for l in &order.lines {
+        assert!(!l.sizes.is_empty(), "{} is in no size: {}", l.product, l.remark);
+        assert!(l.sizes.iter().all(|s| s.needed > 0 && s.buy == s.needed), "{:?}", l.sizes);
+        assert!(l.uses.iter().all(|u| !u.working.is_empty() && !u.wall.is_empty()), "{:?}", l.uses);
+    }
+    for product in [
+        "Loose barrier sheet",
+        "Adhered barrier sheet",
+        "Faced sheathing panel",
+        "Flat flashing membrane",
+        "Sealant, movement class 25 or more",
+        "Batten",
+        "Gap screen",
+        "Weep screed",
+        "Cap fastener",
+        "Panel fastener",
+        "Backer rod",
+        "Flanged window",
+    ] {
+        line(&order, product);
+    }
+    // Windows are ordered one by one.
+    let windows =
+        job.openings.iter().filter(|o| o.id.starts_with('W') && o.schools.get("unit").is_none()).count() as u64;
+    assert_eq!(line(&order, "Flanged window").sizes[0].needed, windows);
+}
+
+#[test]
+fn what_is_used_is_in_the_order_once() {
+    let plan = plan(&station());
+    let order = order(&plan, &Default::default()).expect("an order");
+    let all = uses(&plan);
+    assert_eq!(order.lines.iter().map(|l| l.uses.len()).sum::<usize>(), all.len());
+    for (_, a) in plan.actions() {
+        use kame_core::sequence::Act::{Place, Set};
+        let (Place { piece, .. } | Set { piece }) = a.act else { continue };
+        let p = &plan.pieces[piece];
+        assert!(all.iter().any(|u| u.product == p.product && u.what == p.name), "{} is not in the order", p.name);
+    }
+}
+
+#[test]
+fn own_sizes_and_prices_decide_and_the_truck_is_emptied_first() {
+    let job = station();
+    let edit = |job: &Job, edit: Edit| apply(job, &edit).unwrap_or_else(|p| panic!("{p:?}")).0;
+    let own = OwnProduct {
+        name: "Grey tape".into(),
+        sizes: vec![
+            roll(6, 900, Some("30")),
+            roll(6, 450, Some("16")),
+            roll(4, 900, Some("20")),
+            roll(9, 900, Some("44.50")),
+            roll(12, 900, Some("58")),
+        ],
+    };
+    let priced = edit(&job, Edit::SetProduct { product: "Flashing tape".into(), own: Some(own) });
+    let before = ordered(&priced);
+    let tape = line(&before, "Flashing tape");
+    assert_eq!(tape.called, "Grey tape");
+    let paid: i64 = tape.cents.expect("all priced");
+    assert!(paid > 0 && before.total == format!("{}.{:02}", paid / 100, paid % 100));
+    let stock = vec![Held { product: "Flashing tape".into(), size: roll(6, 900, None), count: 2 }];
+    let stocked = edit(&priced, Edit::SetStock { stock });
+    let after = ordered(&stocked);
+    assert!(line(&after, "Flashing tape").cents.expect("all priced") < paid);
+    assert!(line(&after, "Flashing tape").working.iter().any(|w| w.contains("on the truck")));
+    let back = edit(&stocked, Edit::SetProduct { product: "Flashing tape".into(), own: None });
+    assert_eq!(line(&ordered(&back), "Flashing tape").called, "Flashing tape");
+    let refused = |e: Edit| apply(&job, &e).expect_err("refused")[0].message.clone();
+    let zero = OwnProduct { name: String::new(), sizes: vec![roll(6, 0, None)] };
+    assert!(refused(Edit::SetProduct { product: "Flashing tape".into(), own: Some(zero) }).contains("holds nothing"));
+    let none = Edit::SetProduct { product: "Chewing gum".into(), own: Some(OwnProduct::default()) };
+    assert!(refused(none).contains("no generic product"));
+}
+
+#[test]
+fn a_product_without_a_needed_size_is_said_and_not_counted_wrong() {
+    let job = station();
+    let only_volume =
+        OwnProduct { name: String::new(), sizes: vec![SoldSize { fl_oz: Some(10.0), ..SoldSize::default() }] };
+    let (job, _) = apply(&job, &Edit::SetProduct { product: "Batten".into(), own: Some(only_volume) })
+        .unwrap_or_else(|p| panic!("{p:?}"));
+    let order = ordered(&job);
+    let batten = line(&order, "Batten");
+    assert!(batten.sizes.is_empty() && batten.remark.contains("no length it is sold in"), "{}", batten.remark);
+}
+
+#[test]
+fn who_touches_whom_follows_from_the_plan_and_unknown_stays_work() {
+    let mut job = Job::new("pairs");
+    let verdicts = |job: &Job| touching_pairs(&plan(job), &job.kit).expect("pairs");
+    let of = |list: &[kame_core::kit::Pair], upper: &str, lower: &str| {
+        list.iter().find(|p| p.upper == upper && p.lower == lower).map(|p| (p.verdict, p.source.clone(), p.places))
+    };
+    let pairs = verdicts(&job);
+    let (tape_on_sheet, _, places) = of(&pairs, "Flashing tape", "Loose barrier sheet").expect("tape on sheet");
+    assert!(tape_on_sheet == Verdict::Fine && places > 1);
+    assert_eq!(of(&pairs, "Flashing tape", "Flanged window").map(|p| p.0), Some(Verdict::Fine));
+    assert!(of(&pairs, "Loose barrier sheet", "Flashing tape").is_none(), "what is only laid on is no pair");
+    let sealant = "Sealant, movement class 25 or more";
+    assert_eq!(of(&pairs, sealant, "Flashing tape").map(|p| p.0), Some(Verdict::Unknown));
+    assert_eq!(pairs[0].verdict, Verdict::Unknown, "what is to be done comes first");
+    let record = Edit::RecordPair {
+        upper: sealant.into(),
+        lower: "Flashing tape".into(),
+        verdict: Some(Verdict::Fine),
+        source: "letter of the maker, 3 March".into(),
+    };
+    job = apply(&job, &record).unwrap_or_else(|p| panic!("{p:?}")).0;
+    let (verdict, source, _) = of(&verdicts(&job), sealant, "Flashing tape").expect("still touching");
+    assert_eq!((verdict, source.as_str()), (Verdict::Fine, "letter of the maker, 3 March"));
+    let unsigned = Edit::RecordPair {
+        upper: sealant.into(),
+        lower: "Flashing tape".into(),
+        verdict: Some(Verdict::Fine),
+        source: " ".into(),
+    };
+    assert!(apply(&job, &unsigned).expect_err("no source")[0].message.contains("who said it"));
+}
+
+#[test]
+fn asphalt_on_vinyl_is_never_and_a_coat_wants_to_cure_first() {
+    let with = |barrier: &str, flange: &str| {
+        let mut job = Job::new("pairs");
+        job.wall.schools.insert("barrier".into(), barrier.into());
+        job.openings[0].schools.insert("flange".into(), flange.into());
+        touching_pairs(&plan(&job), &job.kit).expect("pairs")
+    };
+    let thick = with("panel", "membrane");
+    let worst = thick.first().expect("a pair");
+    assert_eq!(
+        (worst.verdict, worst.upper.as_str(), worst.lower.as_str()),
+        (Verdict::Never, "Thick flashing membrane", "Flanged window")
+    );
+    let coat = with("fluid", "tape");
+    let on_coat =
+        coat.iter().find(|p| p.lower == "Fluid-applied barrier" && p.upper == "Flashing tape").expect("tape on a coat");
+    assert_eq!((on_coat.verdict, on_coat.hours), (Verdict::After, Some(24.0)));
+}
+
+#[test]
+fn every_product_a_plan_can_name_is_in_the_library() {
+    let known: Vec<&str> = products().expect("products").iter().map(|p| p.name.as_str()).collect();
+    for kind in kame_core::job::feature_kinds().expect("kinds") {
+        let job = Job::new("one");
+        let Ok((job, _)) = apply(&job, &Edit::AddFeature { kind: kind.id.clone(), left: None, sill: None }) else {
+            continue;
+        };
+        for p in plan(&job).pieces {
+            assert!(known.contains(&p.product.as_str()), "{}", p.product);
+        }
+    }
+}
+
+#[test]
+fn panels_share_a_sheet_and_what_cannot_is_proved() {
+    let (made, large, outcome) =
+        sheets(&[(inch(48), inch(48)), (inch(48), inch(48))], (inch(96), inch(48)), Length::ZERO, false);
+    assert_eq!((made.len(), large.len(), outcome), (1, 0, Outcome::Proved));
+    let (made, _, outcome) =
+        sheets(&[(inch(60), inch(40)), (inch(60), inch(40))], (inch(96), inch(48)), Length::ZERO, false);
+    assert_eq!((made.len(), outcome), (2, Outcome::Proved));
+    let (_, large, _) = sheets(&[(inch(30), inch(96))], (inch(96), inch(48)), Length::ZERO, false);
+    assert_eq!(large, [0], "what has a direction is not turned");
+    assert_eq!(sheets(&[(inch(30), inch(96))], (inch(96), inch(48)), Length::ZERO, true).0.len(), 1);
+}
+
+proptest! {
+    #[test]
+    fn panels_never_overlap_nor_leave_their_sheet(
+        sizes in prop::collection::vec((1_i64..110, 1_i64..60), 0..40), kerf in 0_i64..2, turn: bool
+    ) {
+        let pieces: Vec<(Length, Length)> = sizes.iter().map(|(a, b)| (inch(*a), inch(*b))).collect();
+        let (made, large, outcome) = sheets(&pieces, (inch(96), inch(48)), inch(kerf), turn);
+        let mut seen: Vec<usize> = made.iter().flat_map(|s| s.pieces.iter().map(|p| p.piece)).chain(large).collect();
+        seen.sort_unstable();
+        prop_assert_eq!(seen, (0..pieces.len()).collect::<Vec<_>>());
+        for s in &made {
+            let rects: Vec<[Length; 4]> = s.pieces.iter().map(|p| {
+                let (a, b) = pieces[p.piece];
+                let (a, b) = if p.turned { (b, a) } else { (a, b) };
+                [p.u, p.v, p.u + a, p.v + b]
+            }).collect();
+            for (i, r) in rects.iter().enumerate() {
+                prop_assert!(r[2] <= inch(96) && r[3] <= inch(48));
+                for q in &rects[..i] {
+                    prop_assert!(r[2] <= q[0] || q[2] <= r[0] || r[3] <= q[1] || q[3] <= r[1]);
+                }
+            }
+        }
+        if let Outcome::Within { rolls } = outcome {
+            prop_assert!(rolls < made.len().max(1));
+        }
+    }
+}
