@@ -322,6 +322,15 @@ async fn axe_finds_nothing_serious_on_any_screen() -> Result<()> {
     b.client.goto(&format!("{}{RIGHT}/cut-list", kame.url)).await?;
     b.wait("[data-test=cut-list] table").await?;
     check("the cut list").await?;
+    b.client.goto(&format!("{}/jobs/4/truck", kame.url)).await?;
+    b.click("[data-line=\"Flashing tape\"]").await?;
+    b.wait("[data-test=line-more]").await?;
+    check("the order").await?;
+    for (n, what) in [(1, "pairs"), (2, "mix")] {
+        b.eval(&format!("document.querySelectorAll('[data-test=truck-tabs] button')[{n}].click()")).await?;
+        b.wait(&format!("[data-test={what}]")).await?;
+        check(what).await?;
+    }
     b.client.goto(&kame.url).await?;
     b.wait("[data-test=job]").await?;
     check("the jobs").await?;

@@ -7,6 +7,7 @@ export const router = createRouter({
     { path: "/", name: "jobs", component: JobsScreen },
     { path: "/jobs/:id(\\d+)", name: "wall", component: () => import("./screens/WallScreen.vue") },
     { path: "/jobs/:id(\\d+)/cut-list", name: "cut", component: () => import("./screens/CutScreen.vue") },
+    { path: "/jobs/:id(\\d+)/truck", name: "truck", component: () => import("./screens/TruckScreen.vue") },
     { path: "/jobs/:id(\\d+)/compare", name: "compare", component: () => import("./screens/CompareScreen.vue") },
     { path: "/jobs/:id(\\d+)/start", name: "start", component: () => import("./screens/StartScreen.vue") },
     { path: "/jobs/:id(\\d+)/steps", name: "sheet", component: () => import("./screens/SheetScreen.vue") },

@@ -3,9 +3,9 @@
 use kame_core::job::{CornerKind, CornerSpec, Job, TopPoint};
 use kame_core::length::Length;
 use kame_core::plan::build;
-use kame_core::takeoff::cut_list;
+use kame_core::takeoff::{cut_list, order};
 use kame_core::view::{Ask, SectionAsk, SectionKind, view};
-use kame_formats::{Drawing, Layer, cut_list_csv, dxf, pdf, svg};
+use kame_formats::{Drawing, Layer, ORDER_COLUMNS, cut_list_csv, dxf, order_csv, order_xlsx, pdf, read_table, svg};
 
 #[test]
 fn the_cut_list_reads_back_with_every_piece_and_its_exact_size() {
@@ -141,4 +141,34 @@ fn a_gable_is_cut_out_of_every_drawing() {
     let d = drawn(&job);
     assert_eq!(d.clip.len(), 5);
     assert!(svg(&d).contains("clip-path") && String::from_utf8_lossy(&pdf(&d)).contains("W\nn"));
+}
+
+#[test]
+fn the_order_reads_back_from_csv_and_from_a_workbook() {
+    let mut job = Job::new("order");
+    job.wall.schools.insert("gap".into(), "battens".into());
+    let made = order(&build(&job).expect("a plan"), &job.kit).expect("an order");
+    let text = order_csv(&made).expect("csv");
+    let mut reader = csv::Reader::from_reader(text.as_bytes());
+    assert_eq!(reader.headers().expect("headers"), ORDER_COLUMNS.as_slice());
+    let rows: Vec<csv::StringRecord> = reader.records().map(|r| r.expect("a row")).collect();
+    assert_eq!(rows.len(), made.lines.iter().map(|l| l.sizes.len().max(1)).sum::<usize>());
+    let batten = rows.iter().find(|r| &r[1] == "Batten").expect("battens");
+    let line = made.lines.iter().find(|l| l.product == "Batten").expect("battens");
+    assert_eq!(batten[6].parse::<u64>(), Ok(line.sizes[0].buy));
+    // The workbook opens with the reader that schedules are read with, and its first sheet is the first supplier's.
+    let book = order_xlsx(&made).expect("a workbook");
+    let table = read_table(&book).expect("a table");
+    assert_eq!(table[0][0], "product");
+    let first = &made.lines[0];
+    assert!(table.iter().any(|r| r[0] == first.product), "{table:?}");
+}
+
+#[test]
+fn names_of_products_cannot_become_formulas_in_the_order() {
+    let job = Job::new("order");
+    let mut made = order(&build(&job).expect("a plan"), &job.kit).expect("an order");
+    made.lines[0].called = "=HYPERLINK(1)".into();
+    assert!(order_csv(&made).expect("csv").contains(",'=HYPERLINK(1),"));
+    order_xlsx(&made).expect("text stays text");
 }

@@ -66,7 +66,7 @@ fn width(text: &str) -> Value {
 async fn the_demo_has_right_walls_and_one_as_it_was_found() {
     let s = Server::start().await;
     let jobs = s.json("/api/jobs").await;
-    assert_eq!(jobs.as_array().map(Vec::len), Some(5));
+    assert_eq!(jobs.as_array().map(Vec::len), Some(4));
     let right = s.json("/api/jobs/2").await;
     assert_eq!(right["view"]["verdict"]["dry"], true);
     let found = s.json("/api/jobs/1?weather=rain").await;
@@ -258,7 +258,7 @@ async fn a_hundred_megabytes_are_turned_away() {
     let (status, problem) = s.raw("/api/import", vec![b' '; 3 << 20]).await;
     assert_eq!(status, StatusCode::PAYLOAD_TOO_LARGE);
     assert!(problem["detail"].as_str().is_some_and(|d| d.contains("larger than 2 MB")), "{problem}");
-    assert_eq!(s.json("/api/jobs").await.as_array().map(Vec::len), Some(5));
+    assert_eq!(s.json("/api/jobs").await.as_array().map(Vec::len), Some(4));
 }
 
 #[tokio::test]
@@ -483,4 +483,34 @@ async fn a_schedule_is_read_without_changing_anything_and_taken_over_in_one_edit
     assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
     assert!(problem["detail"].as_str().is_some_and(|d| d.contains("packed file")), "{problem}");
     assert!(s.json("/api/features").await.as_array().is_some_and(|k| k.iter().any(|k| k["id"] == "vent")));
+}
+
+#[tokio::test]
+async fn the_truck_says_what_to_buy_takes_prices_and_refuses_nonsense() {
+    let s = Server::start().await;
+    let truck = s.json("/api/jobs/2/truck").await;
+    let lines = truck["order"]["lines"].as_array().expect("lines").clone();
+    assert!(lines.iter().any(|l| l["product"] == "Stretch flashing membrane"), "{truck}");
+    assert!(truck["pairs"].as_array().is_some_and(|p| p.iter().any(|p| p["verdict"] == "unknown")));
+    let own = |price: &str| json!({"edit": "set_product", "product": "Joint tape", "own": {"name": "Ours", "sizes": [{"width": "4", "length": "900", "price": price}]}});
+    let (status, _) = s.post("/api/jobs/2/edits", Some(1), own("21.50 USD")).await;
+    assert_eq!(status, StatusCode::OK);
+    let (status, problem) = s.post("/api/jobs/2/edits", Some(2), own("-3")).await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(problem.to_string().contains("expected an amount such as 38.50"), "{problem}");
+    let stock = json!({"edit": "set_stock", "stock": [{"product": "Joint tape", "size": {"length": "0"}, "count": 1}]});
+    let (status, problem) = s.post("/api/jobs/2/edits", Some(2), stock).await;
+    assert_eq!(
+        (status, problem["problems"][0]["path"].as_str()),
+        (StatusCode::UNPROCESSABLE_ENTITY, Some("$.kit.stock[0].size"))
+    );
+    let (status, mixed) = s
+        .post("/api/mix", None, json!({"ask": "coverage", "ft2": 860, "mil": 12, "loss": 10, "rough": 1, "pail": 5}))
+        .await;
+    assert_eq!((status, mixed["answer"].as_str()), (StatusCode::OK, Some("7.15 gal: 2 pail(s) of 5 gal.")));
+    let (status, problem) = s
+        .post("/api/mix", None, json!({"ask": "coverage", "ft2": 860, "mil": -12, "loss": 10, "rough": 1, "pail": 5}))
+        .await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(problem.to_string().contains("between 1 and 250"), "{problem}");
 }

@@ -93,6 +93,16 @@ async fn main() -> Result<()> {
     b.eval("const f = new File(['Mark,Type,Width,Height,Sill,Room\\nS1,window,36,48,32,Net store\\nS2,hose tap,1 1/2,,12,Yard\\nS3,window,,48,32,Wet lab\\nS4,chimney,10,10,10,Roof\\n'], 'schedule.csv'); const d = new DataTransfer(); d.items.add(f); const i = document.querySelector('[data-test=schedule-file]'); i.files = d.files; i.dispatchEvent(new Event('change'))").await?;
     b.wait("[data-test=bad-rows]").await?;
     b.picture(&shot("schedule")).await?;
+    b.client.goto(&format!("{}/jobs/4/truck", kame.url)).await?;
+    b.click("[data-line=\"Flashing tape\"]").await?;
+    b.wait("[data-test=line-more]").await?;
+    b.eval("document.querySelector('[data-line=\"Adhered barrier sheet\"]').scrollIntoView()").await?;
+    b.picture(&shot("order")).await?;
+    b.eval("document.querySelectorAll('[data-test=truck-tabs] button')[1].click()").await?;
+    b.wait("[data-test=pairs]").await?;
+    b.click("[data-pair] .head").await?;
+    b.eval("window.scrollTo(0, 0)").await?;
+    b.picture(&shot("pairs")).await?;
     b.end().await?;
 
     let b = Browser::phone(390, 844).await?;

@@ -938,7 +938,7 @@ export interface components {
           source?: string;
           /** @description The upper product. */
           upper: string;
-          verdict?: components["schemas"]["Verdict"] | null;
+          verdict?: components["schemas"]["PairVerdict"] | null;
         }
       | {
           /** @description Cut or not. */
@@ -1678,8 +1678,13 @@ export interface components {
       /** @description The upper product, which sticks to or lies on the other. */
       upper: string;
       /** @description Whether they may touch. */
-      verdict: components["schemas"]["Verdict"];
+      verdict: components["schemas"]["PairVerdict"];
     };
+    /**
+     * @description Whether two products may touch.
+     * @enum {string}
+     */
+    PairVerdict: "never" | "unknown" | "only mechanically" | "fine after" | "fine with primer" | "fine";
     /**
      * @description Phase of the work, in working order (handbook 1).
      * @enum {string}
@@ -1864,7 +1869,7 @@ export interface components {
       /** @description The upper product. */
       upper: string;
       /** @description What they said. */
-      verdict: components["schemas"]["Verdict"];
+      verdict: components["schemas"]["PairVerdict"];
     };
     /**
      * @description What a piece does, for drawing and words.
@@ -2150,11 +2155,27 @@ export interface components {
       /** @description How it was worked out. */
       working: string;
     };
-    /**
-     * @description Whether two products may touch.
-     * @enum {string}
-     */
-    Verdict: "never" | "unknown" | "only mechanically" | "fine after" | "fine with primer" | "fine";
+    /** @description The least heads of the moment shown. */
+    Verdict: {
+      /** @description True where it does so with glue lost too. */
+      by_laps: boolean;
+      /** @description True where rain stays out at the head asked for, nothing stands, and nothing was blocked. */
+      dry: boolean;
+      /** @description True where every step is done. */
+      finished: boolean;
+      /**
+       * Format: double
+       * @description Least head asked for with glue lost.
+       */
+      floor_laps: number;
+      /**
+       * Format: double
+       * @description Least head asked for in rain.
+       */
+      floor_rain: number;
+      lost?: components["schemas"]["HeadReading"] | null;
+      rain?: components["schemas"]["HeadReading"] | null;
+    };
     /** @description A wall. */
     WallSpec: {
       /** @description Corners from left to right; the walls between them are one unfolded face. */

@@ -7,6 +7,7 @@ import { computed, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import type { CutGroup } from "../api/client";
 import PageBar from "../components/PageBar.vue";
+import RollBars from "../components/RollBars.vue";
 import StaleDialog from "../components/StaleDialog.vue";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
@@ -24,9 +25,12 @@ watch(
 );
 const groups = computed(() => job.view?.cut_list ?? []);
 const all = computed(() => groups.value.flatMap((g) => g.pieces));
+/** The next piece to cut: groups in order, roll by roll. */
+const next = computed(() => all.value.find((p) => !p.cut) ?? null);
 function outcome(g: CutGroup) {
   if (!g.outcome) return s.cut.stock;
-  return g.outcome.is === "proved" ? s.cut.proved : s.cut.within(g.outcome.rolls);
+  if (g.outcome.is === "proved") return s.cut.proved;
+  return g.outcome.is === "within" ? s.cut.within(g.outcome.rolls) : s.cut.heuristic;
 }
 useEventListener(document, "keydown", (e: KeyboardEvent) => {
   if ((e.target as HTMLElement).closest("[role=dialog]")) return;
@@ -44,6 +48,14 @@ const print = () => window.print();
     <Message v-if="job.error" severity="error">{{ job.error }}</Message>
     <main v-if="job.view" class="page" data-test="cut-list">
       <p class="quiet">{{ s.cut.done(all.filter((p) => p.cut).length, all.length) }}</p>
+      <p v-if="next" class="next" data-test="next-cut">
+        <b>{{
+          s.cut.nextCut(
+            `${next.name}${next.opening ? ` · ${next.opening}` : ""}, ${next.length_text} × ${next.width_text}`,
+            next.roll,
+          )
+        }}</b>
+      </p>
       <p v-if="all.length === 0">{{ s.cut.empty }}</p>
       <section v-for="g in groups" :key="g.product + g.stock_width">
         <h2>{{ g.product }}</h2>
@@ -56,6 +68,7 @@ const print = () => window.print();
           <template v-else>{{ s.cut.stock }}</template>
         </p>
         <p v-if="g.remark" class="remark" role="alert">{{ g.remark }}</p>
+        <RollBars v-if="g.bars.length" :bars="g.bars" :next="next?.id ?? null" />
         <table>
           <thead>
             <tr>
@@ -108,6 +121,12 @@ h2 {
 }
 .stock {
   margin: 2px 0 6px;
+}
+.next {
+  padding: 8px 12px;
+  font-size: 1.1rem;
+  background: var(--sheet);
+  border-left: 6px solid var(--ink);
 }
 .remark {
   padding: 6px 10px;

@@ -275,6 +275,12 @@ useEventListener(document, "keydown", (e: KeyboardEvent) => {
           data-test="to-cut-list"
           @click="router.push({ name: 'cut', params: { id: String(route.params.id) } })"
         />
+        <Button
+          text
+          :label="s.wall.tabs.truck"
+          data-test="to-truck"
+          @click="router.push({ name: 'truck', params: { id: String(route.params.id) } })"
+        />
         <Button text :label="s.wall.files" aria-haspopup="true" data-test="files" @click="files?.toggle($event)" />
         <Menu ref="files" :model="fileItems" popup />
         <Button text :label="dark ? s.wall.light : s.wall.dark" @click="dark = !dark" />

@@ -3,7 +3,7 @@ use super::{
 };
 use crate::advice::{Strategy, follow};
 use crate::detail::schools::{Answers, Feature, Schools, Scope};
-use crate::kit::{Held, OwnProduct, RecordedPair, Verdict};
+use crate::kit::{Held, OwnProduct, PairVerdict, RecordedPair};
 use crate::length::Length;
 use crate::plan::{Plan, build};
 use crate::profile::Profile;
@@ -215,7 +215,7 @@ pub enum Edit {
         lower: String,
         /// What they said.
         #[serde(default)]
-        verdict: Option<Verdict>,
+        verdict: Option<PairVerdict>,
         /// Who said it, where it is written.
         #[serde(default)]
         source: String,

@@ -3,7 +3,7 @@
 
 mod pairs;
 
-pub use pairs::{Pair, RecordedPair, Verdict, touching_pairs};
+pub use pairs::{Pair, PairVerdict, RecordedPair, touching_pairs};
 
 use crate::job::Problem;
 use crate::length::Length;

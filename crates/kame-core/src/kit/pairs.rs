@@ -13,7 +13,7 @@ const DATA: &str = include_str!("../../data/pairs.toml");
 /// Whether two products may touch.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, schemars::JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub enum Verdict {
+pub enum PairVerdict {
     /// They must not.
     #[serde(rename = "never")]
     Never,
@@ -43,7 +43,7 @@ struct Rule {
     face: Vec<String>,
     #[serde(default)]
     metals: Vec<String>,
-    verdict: Verdict,
+    verdict: PairVerdict,
     #[serde(default)]
     hours: Option<f64>,
     because: String,
@@ -61,7 +61,7 @@ pub struct RecordedPair {
     /// What it lies on.
     pub lower: String,
     /// What they said.
-    pub verdict: Verdict,
+    pub verdict: PairVerdict,
     /// Who said it, where it is written.
     pub source: String,
 }
@@ -75,7 +75,7 @@ pub struct Pair {
     /// The lower product.
     pub lower: String,
     /// Whether they may touch.
-    pub verdict: Verdict,
+    pub verdict: PairVerdict,
     /// Why.
     pub because: String,
     /// What to do.
@@ -177,7 +177,7 @@ pub fn touching_pairs(plan: &Plan, kit: &KitSpec) -> Result<Vec<Pair>, String> {
 /// What beads and smears are of.
 const SEALANT: &str = "Sealant, movement class 25 or more";
 
-type Told = (Verdict, String, String, Option<f64>);
+type Told = (PairVerdict, String, String, Option<f64>);
 
 /// What is known of two products; `None` where they only lie on each other.
 fn verdict(rules: &[Rule], upper: &str, lower: &str, a: Option<&Product>, b: Option<&Product>) -> Option<Told> {
@@ -190,14 +190,19 @@ fn verdict(rules: &[Rule], upper: &str, lower: &str, a: Option<&Product>, b: Opt
     let face = if lower == SHEATHING { "wood" } else { b.map(|p| p.face.as_str()).unwrap_or_default() };
     if !glue.is_empty() {
         if upper == lower {
-            return Some((Verdict::Fine, "It is made to lap over itself.".into(), "Clean, dry, rolled.".into(), None));
+            return Some((
+                PairVerdict::Fine,
+                "It is made to lap over itself.".into(),
+                "Clean, dry, rolled.".into(),
+                None,
+            ));
         }
         let rule = rules.iter().find(|r| listed(&r.glue, glue) && listed(&r.face, face));
         return Some(rule.map_or_else(
             || {
                 let because =
                     format!("No rule says whether {glue} holds on {}.", if face.is_empty() { "this" } else { face });
-                (Verdict::Unknown, because, "Get it in writing from the maker, and record it here.".into(), None)
+                (PairVerdict::Unknown, because, "Get it in writing from the maker, and record it here.".into(), None)
             },
             say,
         ));

@@ -136,15 +136,17 @@ pub fn mix(ask: &Mix) -> Result<Mixed, Vec<Problem>> {
                 format!("{tubes} tube(s) of {tube} fl oz for {run} of {diameter} bead.")
             };
             let area = std::f64::consts::FRAC_PI_4 * d * d;
-            let working = vec![
+            let mut working = vec![
                 format!("bead area π/4 × {d}² = {area:.3} in²"),
                 format!(
                     "{tube} fl oz × {:.3} = {:.1} in³, / {area:.3} = {to_tube:.0} in before waste",
                     super::quantity::IN3_PER_FL_OZ,
                     tube * super::quantity::IN3_PER_FL_OZ
                 ),
-                format!("{l:.1} in × {area:.3} × {:.2} = {all:.2} fl oz", 1.0 + waste / 100.0),
             ];
+            if run.is_positive() {
+                working.push(format!("{l:.1} in × {area:.3} × {:.2} = {all:.2} fl oz", 1.0 + waste / 100.0));
+            }
             Ok(Mixed { answer, working, remark: String::new() })
         }
         Mix::Coverage { ft2, mil, loss, rough, pail } => {

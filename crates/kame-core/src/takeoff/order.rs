@@ -197,9 +197,9 @@ fn line(plan: &Plan, kit: &KitSpec, product: &Product, list: Vec<Use>) -> OrderL
         called: kit.called(&product.name).to_owned(),
         kind: product.kind.clone(),
         supplier: product.supplier.clone(),
-        net: f.net.join(", "),
-        handling: f.handling.join(", "),
-        left: f.left.join(", "),
+        net: f.net.join("; "),
+        handling: f.handling.join("; "),
+        left: f.left.join("; "),
         cents: cents.collect::<Option<Vec<i64>>>().filter(|c| !c.is_empty()).map(|c| c.iter().sum()),
         sizes,
         outcome: f.outcome,
@@ -352,7 +352,8 @@ fn rolls(
         f.working.push(format!("{hand} of the rolls cut are on the truck"));
     }
     f.handling.push(format!("{handling} ({percent} %)"));
-    f.left.push(format!("{left} to keep, {waste} too short"));
+    let short = if waste.is_positive() { format!(", {waste} in ends too short to keep") } else { String::new() };
+    f.left.push(format!("{left} to keep{short}"));
     f.working.push(format!(
         "{} lengths, {total} in all, on {} roll(s) of {stock} width; no nesting buys fewer than {}; handling {handling}{}",
         lengths.len(),

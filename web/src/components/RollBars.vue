@@ -1,0 +1,89 @@
+<script setup lang="ts">
+import { computed } from "vue";
+import type { Bar } from "../api/client";
+import { s } from "../strings";
+
+/** Rolls drawn to scale, each piece where it is cut; what is cut is hatched, what comes next is marked. */
+const props = defineProps<{ bars: Bar[]; next: string | null }>();
+const HIGH = 26;
+const longest = computed(() => Math.max(1, ...props.bars.map((b) => b.length)));
+</script>
+
+<template>
+  <div class="bars" data-test="bars">
+    <div v-for="b in bars" :key="b.roll" class="bar">
+      <span class="quiet">{{ s.cut.drawn(b.roll) }}</span>
+      <svg :viewBox="`0 0 1000 ${HIGH}`" preserveAspectRatio="none" role="img" :aria-label="s.cut.drawn(b.roll)">
+        <rect class="rest" x="0" y="1" :width="(b.length / longest) * 1000" :height="HIGH - 2" />
+        <g v-for="p in b.pieces" :key="p.id">
+          <rect
+            :class="{ piece: true, cut: p.cut, next: p.id === next }"
+            :x="(p.from / longest) * 1000"
+            y="1"
+            :width="((p.to - p.from) / longest) * 1000"
+            :height="HIGH - 2"
+            :data-bar-piece="p.id"
+          >
+            <title>{{ p.label }}</title>
+          </rect>
+        </g>
+      </svg>
+      <div class="labels" aria-hidden="true">
+        <template v-for="p in b.pieces" :key="p.id">
+          <span
+            v-if="(p.to - p.from) / longest > 0.045"
+            :style="{ left: `${(p.from / longest) * 100}%`, width: `${((p.to - p.from) / longest) * 100}%` }"
+            >{{ p.label }}</span
+          >
+        </template>
+      </div>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.bar {
+  position: relative;
+  display: grid;
+  grid-template-columns: 64px 1fr;
+  align-items: center;
+  margin: 3px 0;
+}
+svg {
+  width: 100%;
+  height: 28px;
+}
+.rest {
+  fill: none;
+  stroke: var(--ink-soft);
+  stroke-width: 1;
+  stroke-dasharray: 4 3;
+  vector-effect: non-scaling-stroke;
+}
+.piece {
+  fill: var(--sheet);
+  stroke: var(--ink);
+  stroke-width: 1.2;
+  vector-effect: non-scaling-stroke;
+}
+.piece.cut {
+  fill: var(--line);
+}
+.piece.next {
+  stroke-width: 3.5;
+}
+.labels {
+  position: absolute;
+  inset: 0 0 0 64px;
+  pointer-events: none;
+}
+.labels span {
+  position: absolute;
+  top: 50%;
+  overflow: hidden;
+  font-size: 0.75rem;
+  text-align: center;
+  white-space: nowrap;
+  transform: translateY(-50%);
+}
+</style>
