@@ -13,9 +13,9 @@ use std::process::Stdio;
 use std::sync::Arc;
 use std::time::Duration;
 use tempfile::TempDir;
-use tokio::io::{AsyncBufReadExt, BufReader};
+use tokio::io::{AsyncBufReadExt, BufReader, Lines};
 use tokio::net::TcpListener;
-use tokio::process::{Child, Command};
+use tokio::process::{Child, ChildStdout, Command};
 use tokio::sync::oneshot;
 
 /// How long the page may take to come to what is waited for.
@@ -58,6 +58,31 @@ impl Drop for Kame {
     }
 }
 
+/// How often a driver is started: it looks for a free port and then opens it, and another may have taken it in between.
+const STARTS: usize = 5;
+
+/// A running ChromeDriver, what it prints, and its port.
+async fn driver() -> Result<(Child, Lines<BufReader<ChildStdout>>, String)> {
+    for _ in 0..STARTS {
+        let mut process = Command::new("chromedriver")
+            .args(["--port=0"])
+            .stdout(Stdio::piped())
+            .stderr(Stdio::null())
+            .kill_on_drop(true)
+            .spawn()
+            .context("chromedriver (Debian package chromium-driver)")?;
+        let out = process.stdout.take().context("chromedriver's output")?;
+        let mut lines = BufReader::new(out).lines();
+        while let Some(line) = lines.next_line().await? {
+            if let Some(port) = line.split("started successfully on port ").nth(1) {
+                let port = port.trim_end_matches('.').to_owned();
+                return Ok((process, lines, port));
+            }
+        }
+    }
+    bail!("chromedriver ended {STARTS} times before it named its port")
+}
+
 /// A running browser.
 pub struct Browser {
     /// The client that drives it.
@@ -88,21 +113,7 @@ impl Browser {
     }
 
     async fn with(mut options: Value, width: u32, height: u32) -> Result<Self> {
-        let mut process = Command::new("chromedriver")
-            .args(["--port=0"])
-            .stdout(Stdio::piped())
-            .stderr(Stdio::null())
-            .kill_on_drop(true)
-            .spawn()
-            .context("chromedriver (Debian package chromium-driver)")?;
-        let out = process.stdout.take().context("chromedriver's output")?;
-        let mut lines = BufReader::new(out).lines();
-        let port = loop {
-            let Some(line) = lines.next_line().await? else { bail!("chromedriver ended before it named its port") };
-            if let Some(port) = line.split("started successfully on port ").nth(1) {
-                break port.trim_end_matches('.').to_owned();
-            }
-        };
+        let (process, mut lines, port) = driver().await?;
         // What it prints later has to be read, or it would stop at a full pipe.
         tokio::spawn(async move { while let Ok(Some(_)) = lines.next_line().await {} });
         let driver = format!("http://127.0.0.1:{port}");

@@ -163,7 +163,7 @@ async fn a_job_is_copied_and_renamed_with_the_longest_name() -> Result<()> {
     let kame = Kame::start(true).await?;
     let b = open(&kame, "/").await?;
     b.click("[aria-label^=Copy]").await?;
-    b.until("return document.querySelectorAll('[data-test=job]').length === 6").await?;
+    b.until("return document.querySelectorAll('[data-test=job]').length === 5").await?;
     b.until_text("[data-test=job]", "(copy)").await?;
     b.click("[aria-label^=Rename]").await?;
     let long = "Heron Spit ".repeat(10) + "boat store";
