@@ -371,7 +371,7 @@ mod tests {
         assert!(
             said(kit(&[("Liquid flashing", size(None, None, "1"))])).contains("needs a length, a volume or a count")
         );
-        assert!(said(kit(&[("Duck tape", size(Some(9), None, "1"))])).contains("no generic product \"Duck tape\""));
+        assert!(said(kit(&[("Jute rope", size(Some(9), None, "1"))])).contains("no generic product \"Jute rope\""));
         let mixed =
             kit(&[("Flashing tape", size(Some(900), None, "20 USD")), ("Joint tape", size(Some(900), None, "20 EUR"))]);
         assert!(said(mixed).contains("EUR (Joint tape"), "both named");
