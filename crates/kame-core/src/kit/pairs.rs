@@ -212,14 +212,17 @@ fn verdict(rules: &[Rule], upper: &str, lower: &str, a: Option<&Product>, b: Opt
     if !metals || m == n {
         return None;
     }
-    rules
-        .iter()
-        .find(|r| {
-            r.metals.len() == 2
-                && ((r.metals[0] == m && listed(&r.metals[1..], &n))
-                    || (r.metals[0] == n && listed(&r.metals[1..], &m)))
-        })
-        .map(say)
+    let rule = rules.iter().find(|r| {
+        r.metals.len() == 2
+            && ((r.metals[0] == m && listed(&r.metals[1..], &n)) || (r.metals[0] == n && listed(&r.metals[1..], &m)))
+    });
+    // Two metals nobody has said anything about are work to do, not a pass.
+    let both = [a, b].into_iter().all(|p| p.is_some_and(|p| !p.metal.is_empty()));
+    let unknown = || {
+        let because = format!("No rule says whether {m} and {n} may touch.");
+        (PairVerdict::Unknown, because, "Get it in writing from the maker, and record it here.".into(), None)
+    };
+    rule.map(say).or_else(|| both.then(unknown))
 }
 
 /// Most recorded pairs, and the longest source.
