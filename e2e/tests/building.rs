@@ -263,5 +263,9 @@ async fn the_bench_shows_the_next_cut_on_its_roll_and_a_tick_survives_a_reload()
     b.until_text("[data-test=next-cut]", "bevelled sill board").await?;
     b.client.refresh().await?;
     b.until_text("[data-test=next-cut]", "bevelled sill board").await?;
+    // Spoiled, it is cut once more from the same roll.
+    b.click("[data-spoil=\"W1/head-flashing\"]").await?;
+    b.wait("[data-bar-piece=\"W1/head-flashing~1\"]").await?;
+    b.until_text("[data-test=cut-list]", "2 of 13 cut").await?;
     b.end().await
 }

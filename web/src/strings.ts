@@ -413,6 +413,8 @@ export const s = {
   cut: {
     next: "Next",
     nextCut: (label: string, roll: number) => (roll ? `Next: ${label} from roll ${roll}` : `Next: ${label}`),
+    spoil: "Spoiled",
+    spoilIt: (name: string) => `${name} is spoiled: cut it once more`,
     heuristic: "stopped early: more may be saved",
     drawn: (roll: number) => `Roll ${roll}`,
     title: "Cut list",

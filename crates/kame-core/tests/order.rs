@@ -170,6 +170,7 @@ fn own_sizes_and_prices_decide_and_the_truck_is_emptied_first() {
             roll(9, 900, Some("44.50")),
             roll(12, 900, Some("58")),
         ],
+        ..OwnProduct::default()
     };
     let priced = edit(&job, Edit::SetProduct { product: "Flashing tape".into(), own: Some(own) });
     let before = ordered(&priced);
@@ -185,17 +186,48 @@ fn own_sizes_and_prices_decide_and_the_truck_is_emptied_first() {
     let back = edit(&stocked, Edit::SetProduct { product: "Flashing tape".into(), own: None });
     assert_eq!(line(&ordered(&back), "Flashing tape").called, "Flashing tape");
     let refused = |e: Edit| apply(&job, &e).expect_err("refused")[0].message.clone();
-    let zero = OwnProduct { name: String::new(), sizes: vec![roll(6, 0, None)] };
+    let zero = OwnProduct { sizes: vec![roll(6, 0, None)], ..OwnProduct::default() };
     assert!(refused(Edit::SetProduct { product: "Flashing tape".into(), own: Some(zero) }).contains("holds nothing"));
     let none = Edit::SetProduct { product: "Chewing gum".into(), own: Some(OwnProduct::default()) };
     assert!(refused(none).contains("no generic product"));
 }
 
 #[test]
+fn a_spoiled_piece_is_cut_once_more_nested_with_the_rest_and_bought() {
+    use kame_core::takeoff::cut_list;
+    let job = Job::new("spoiled");
+    let piece = "W1/head-flashing";
+    let (job, _) = apply(&job, &Edit::Tick { piece: piece.into(), cut: true }).unwrap_or_else(|p| panic!("{p:?}"));
+    let (spoiled, after) = apply(&job, &Edit::Spoil { piece: piece.into() }).unwrap_or_else(|p| panic!("{p:?}"));
+    assert!(spoiled.ticks.is_empty(), "it is to be cut again");
+    let list = cut_list(&after, &spoiled.ticks);
+    let group = list.iter().find(|g| g.pieces.iter().any(|p| p.id == piece)).expect("its group");
+    let again: Vec<(&str, bool, bool, usize)> = group
+        .pieces
+        .iter()
+        .filter(|p| p.id.starts_with(piece))
+        .map(|p| (p.id.as_str(), p.cut, p.spoiled, p.roll))
+        .collect();
+    assert_eq!(again.len(), 2);
+    assert!(
+        again.contains(&("W1/head-flashing~1", true, true, 1)) && again.contains(&(piece, false, false, 1)),
+        "{again:?}"
+    );
+    let used = |plan: &Plan| uses(plan).len();
+    assert_eq!(used(&after), used(&plan(&job)) + 1);
+    assert_eq!(spoiled.bench.rolls.get("W1/head-flashing~1"), Some(&1), "it came from the first roll");
+    let unknown = apply(&job, &Edit::Spoil { piece: "W9/pan".into() }).expect_err("no such piece");
+    assert!(unknown[0].message.contains("no piece \"W9/pan\""));
+    let mut often = spoiled.clone();
+    often.bench.spoiled.insert(piece.into(), 21);
+    assert!(build(&often).expect_err("too often")[0].message.contains("1 to 20"));
+}
+
+#[test]
 fn a_product_without_a_needed_size_is_said_and_not_counted_wrong() {
     let job = station();
     let only_volume =
-        OwnProduct { name: String::new(), sizes: vec![SoldSize { fl_oz: Some(10.0), ..SoldSize::default() }] };
+        OwnProduct { sizes: vec![SoldSize { fl_oz: Some(10.0), ..SoldSize::default() }], ..OwnProduct::default() };
     let (job, _) = apply(&job, &Edit::SetProduct { product: "Batten".into(), own: Some(only_volume) })
         .unwrap_or_else(|p| panic!("{p:?}"));
     let order = ordered(&job);
@@ -206,7 +238,7 @@ fn a_product_without_a_needed_size_is_said_and_not_counted_wrong() {
 #[test]
 fn who_touches_whom_follows_from_the_plan_and_unknown_stays_work() {
     let mut job = Job::new("pairs");
-    let verdicts = |job: &Job| touching_pairs(&plan(job), &job.kit).expect("pairs");
+    let verdicts = |job: &Job| touching_pairs(&plan(job)).expect("pairs");
     let of = |list: &[kame_core::kit::Pair], upper: &str, lower: &str| {
         list.iter().find(|p| p.upper == upper && p.lower == lower).map(|p| (p.verdict, p.source.clone(), p.places))
     };
@@ -223,6 +255,7 @@ fn who_touches_whom_follows_from_the_plan_and_unknown_stays_work() {
         lower: "Flashing tape".into(),
         verdict: Some(PairVerdict::Fine),
         source: "letter of the maker, 3 March".into(),
+        hours: None,
     };
     job = apply(&job, &record).unwrap_or_else(|p| panic!("{p:?}")).0;
     let (verdict, source, _) = of(&verdicts(&job), sealant, "Flashing tape").expect("still touching");
@@ -232,6 +265,7 @@ fn who_touches_whom_follows_from_the_plan_and_unknown_stays_work() {
         lower: "Flashing tape".into(),
         verdict: Some(PairVerdict::Fine),
         source: " ".into(),
+        hours: None,
     };
     assert!(apply(&job, &unsigned).expect_err("no source")[0].message.contains("who said it"));
 }
@@ -242,7 +276,7 @@ fn asphalt_on_vinyl_is_never_and_a_coat_wants_to_cure_first() {
         let mut job = Job::new("pairs");
         job.wall.schools.insert("barrier".into(), barrier.into());
         job.openings[0].schools.insert("flange".into(), flange.into());
-        touching_pairs(&plan(&job), &job.kit).expect("pairs")
+        touching_pairs(&plan(&job)).expect("pairs")
     };
     let thick = with("panel", "membrane");
     let worst = thick.first().expect("a pair");

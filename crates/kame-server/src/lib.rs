@@ -3,6 +3,7 @@
 
 pub mod api;
 mod assets;
+mod changes;
 mod demo;
 mod guard;
 mod problem;
@@ -28,6 +29,8 @@ pub struct App {
     pub store: Arc<Store>,
     /// What was computed already.
     pub known: Arc<Known>,
+    /// What changed, told as it happens.
+    pub changes: changes::Changes,
     /// Where the server listens.
     pub address: SocketAddr,
 }
@@ -65,5 +68,12 @@ pub async fn serve(
     stop: impl Future<Output = ()> + Send + 'static,
 ) -> std::io::Result<()> {
     let address = listener.local_addr()?;
-    axum::serve(listener, router(App { store, known: Arc::default(), address })).with_graceful_shutdown(stop).await
+    let changes = changes::Changes::default();
+    let app = App { store, known: Arc::default(), changes: changes.clone(), address };
+    // Who only listens is sent home, or the server would wait for them.
+    let stop = async move {
+        stop.await;
+        changes.end();
+    };
+    axum::serve(listener, router(app)).with_graceful_shutdown(stop).await
 }

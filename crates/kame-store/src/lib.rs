@@ -182,19 +182,20 @@ impl Store {
         })
     }
 
-    /// One change: the job as it is goes in, the job as it should be comes out. Nothing is kept where it is refused.
+    /// One change: the job as it is goes in, the job as it should be comes out. Nothing is kept where it is refused. Without a revision the
+    /// change is made on whatever the job has become.
     ///
     /// # Errors
     /// [`StoreError::Stale`] with the newer state; [`StoreError::Refused`] with what `change` says.
     pub fn change(
         &self,
         id: i64,
-        revision: i64,
+        revision: impl Into<Option<i64>>,
         label: &str,
         change: impl FnOnce(&Job) -> Result<Job, Vec<Problem>>,
     ) -> Result<JobState, StoreError> {
         self.write(|tx| {
-            let now = fresh(tx, id, revision)?;
+            let now = fresh(tx, id, revision.into())?;
             let next = change(&now.job).map_err(StoreError::Refused)?;
             if next == now.job {
                 return Ok(now);
@@ -228,7 +229,7 @@ impl Store {
 
     fn step(&self, id: i64, revision: i64, by: i64, what: &'static str) -> Result<JobState, StoreError> {
         self.write(|tx| {
-            fresh(tx, id, revision)?;
+            fresh(tx, id, Some(revision))?;
             let position: i64 = tx.query_row("SELECT position FROM job WHERE id = ?1", [id], |r| r.get(0))?;
             let there = label(tx, id, position + by)?;
             if there.is_none() {
@@ -267,9 +268,12 @@ impl Store {
 }
 
 /// The job, unless somebody else was faster.
-fn fresh(connection: &Connection, id: i64, revision: i64) -> Result<JobState, StoreError> {
+fn fresh(connection: &Connection, id: i64, revision: Option<i64>) -> Result<JobState, StoreError> {
     let now = state(connection, id)?;
-    if now.revision == revision { Ok(now) } else { Err(StoreError::Stale { yours: revision, current: Box::new(now) }) }
+    match revision {
+        Some(yours) if yours != now.revision => Err(StoreError::Stale { yours, current: Box::new(now) }),
+        _ => Ok(now),
+    }
 }
 
 fn stand_at(tx: &Transaction, id: i64, position: i64) -> Result<JobState, StoreError> {

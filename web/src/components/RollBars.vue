@@ -86,4 +86,10 @@ svg {
   white-space: nowrap;
   transform: translateY(-50%);
 }
+@media (max-width: 760px) {
+  /* Too narrow for letters: they stand in the list below. */
+  .labels {
+    display: none;
+  }
+}
 </style>

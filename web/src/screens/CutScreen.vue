@@ -3,7 +3,7 @@ import Button from "primevue/button";
 import Checkbox from "primevue/checkbox";
 import Message from "primevue/message";
 import { useEventListener } from "@vueuse/core";
-import { computed, watch } from "vue";
+import { computed, onBeforeUnmount, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import type { CutGroup } from "../api/client";
 import PageBar from "../components/PageBar.vue";
@@ -16,13 +16,19 @@ const job = useJob();
 const route = useRoute();
 const router = useRouter();
 const back = () => router.push({ name: "wall", params: { id: String(route.params.id) } });
+let unfollow = () => {};
 watch(
   () => Number(route.params.id),
   (id) => {
-    if (route.name === "cut" && job.state?.id !== id) void job.open(id);
+    if (route.name !== "cut") return;
+    if (job.state?.id !== id) void job.open(id);
+    // Two people at one bench see each other's ticks.
+    unfollow();
+    unfollow = job.follow(id);
   },
   { immediate: true },
 );
+onBeforeUnmount(() => unfollow());
 const groups = computed(() => job.view?.cut_list ?? []);
 const all = computed(() => groups.value.flatMap((g) => g.pieces));
 /** The next piece to cut: groups in order, roll by roll. */
@@ -77,12 +83,14 @@ const print = () => window.print();
               <th scope="col">{{ s.cut.piece }}</th>
               <th scope="col" class="size">{{ s.cut.size }}</th>
               <th scope="col" class="roll">{{ s.cut.roll }}</th>
+              <th scope="col" class="no-print"></th>
             </tr>
           </thead>
           <tbody>
             <tr v-for="p in g.pieces" :key="p.id" :class="{ cut: p.cut }">
               <td>
                 <Checkbox
+                  v-if="!p.spoiled"
                   :model-value="p.cut"
                   binary
                   :input-id="p.id"
@@ -101,6 +109,17 @@ const print = () => window.print();
               </td>
               <td class="size">{{ p.length_text }} × {{ p.width_text }}</td>
               <td class="roll">{{ p.roll || "" }}</td>
+              <td class="no-print">
+                <Button
+                  v-if="!p.spoiled"
+                  size="small"
+                  text
+                  :label="s.cut.spoil"
+                  :aria-label="s.cut.spoilIt(p.name)"
+                  :data-spoil="p.id"
+                  @click="job.change({ edit: 'spoil', piece: p.id }, p.name)"
+                />
+              </td>
             </tr>
           </tbody>
         </table>

@@ -139,6 +139,16 @@ export const useJob = defineStore("job", () => {
     if (state.value) await load(state.value.id);
   }
 
+  /** Shows what others change as it comes, until the answer is called. */
+  function follow(id: number) {
+    const told = new EventSource(`/api/jobs/${id}/changes`);
+    told.addEventListener("revision", (e: MessageEvent<string>) => {
+      const now = state.value;
+      if (now?.id === id && now.revision !== Number(e.data)) void inTurn(refresh);
+    });
+    return () => told.close();
+  }
+
   function changeFailed(problem: unknown, status: number, edit: Edit | null, what: string) {
     previewed.value = null;
     if (status === 412) {
@@ -266,6 +276,7 @@ export const useJob = defineStore("job", () => {
     total,
     open,
     refresh,
+    follow,
     change,
     travel,
     preview,

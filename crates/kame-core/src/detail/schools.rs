@@ -505,6 +505,21 @@ mod tests {
     }
 
     #[test]
+    fn a_wall_keeps_its_own_answers_and_of_all_walls_what_can_be_built_with_them() {
+        let schools = Schools::of_wall().expect("school data");
+        let all = answers(&[("barrier", "panel"), ("panels", "lying"), ("base", "flashing")]);
+        let sheet = answers(&[("barrier", "loose")]);
+        assert_eq!(schools.over(&all, &sheet), answers(&[("barrier", "loose"), ("base", "flashing")]));
+        assert_eq!(schools.over(&all, &Answers::new()), all);
+        // What is wrong with a wall's own answers stays, to be refused by name.
+        for own in [answers(&[("roof", "flat")]), answers(&[("barrier", "loose"), ("panels", "lying")])] {
+            let over = schools.over(&all, &own);
+            assert!(own.iter().all(|(q, c)| over.get(q) == Some(c)), "{over:?}");
+            assert!(schools.complete(&over).is_err());
+        }
+    }
+
+    #[test]
     fn unknown_questions_and_answers_are_named_with_what_there_is() {
         let schools = Schools::shipped().expect("school data");
         let refused = schools.complete(&answers(&[("roof", "flat"), ("unit", "tent")])).expect_err("refused");

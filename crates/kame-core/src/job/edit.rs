@@ -3,11 +3,12 @@ use super::{
 };
 use crate::advice::{Strategy, follow};
 use crate::detail::schools::{Answers, Feature, Schools, Scope};
-use crate::kit::{Held, OwnProduct, PairVerdict, RecordedPair};
+use crate::kit::{Held, KitSpec, OwnProduct, PairVerdict, RecordedPair};
 use crate::length::Length;
 use crate::plan::{Plan, build};
 use crate::profile::Profile;
 use crate::sequence::nearest_working_order;
+use crate::takeoff::cut_list;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 
@@ -202,6 +203,11 @@ pub enum Edit {
         #[serde(default)]
         own: Option<OwnProduct>,
     },
+    /// All of the kit, as from a file.
+    SetKit {
+        /// Products, stock and recorded pairs.
+        kit: KitSpec,
+    },
     /// What is on the truck, all of it.
     SetStock {
         /// Everything.
@@ -219,6 +225,14 @@ pub enum Edit {
         /// Who said it, where it is written.
         #[serde(default)]
         source: String,
+        /// Hours the lower has to cure first, where they said "fine after".
+        #[serde(default)]
+        hours: Option<f64>,
+    },
+    /// A piece that was spoiled at the bench: it is cut once more, and nested with the rest.
+    Spoil {
+        /// Id of the piece.
+        piece: String,
     },
     /// A piece ticked off at the bench, or not.
     Tick {
@@ -355,25 +369,31 @@ pub fn apply(job: &Job, edit: &Edit) -> Result<(Job, Plan), Vec<Problem>> {
                 None => next.kit.products.remove(product),
             };
         }
+        Edit::SetKit { kit } => next.kit = kit.clone(),
         Edit::SetStock { stock } => next.kit.stock = stock.clone(),
-        Edit::RecordPair { upper, lower, verdict, source } => {
+        Edit::RecordPair { upper, lower, verdict, source, hours } => {
             next.kit.pairs.retain(|r| (&r.upper, &r.lower) != (upper, lower));
             next.kit.pairs.extend(verdict.map(|verdict| RecordedPair {
                 upper: upper.clone(),
                 lower: lower.clone(),
                 verdict,
                 source: source.trim().to_owned(),
+                hours: *hours,
             }));
+        }
+        Edit::Spoil { piece } => {
+            let roll = roll_at_the_bench(job, piece)?;
+            next.ticks.retain(|p| p != piece);
+            next.bench.rolls.remove(piece);
+            let times = next.bench.spoiled.entry(piece.clone()).or_default();
+            *times += 1;
+            next.bench.rolls.extend(roll.map(|roll| (format!("{piece}~{times}"), roll)));
         }
         Edit::Tick { piece, cut } => {
             next.ticks.retain(|p| p != piece);
+            next.bench.rolls.remove(piece);
             if *cut {
-                if !build(job)?.pieces.iter().any(|p| p.id == *piece) {
-                    return no(
-                        "$.piece",
-                        format!("there is no piece \"{piece}\" in the cut list; it may have changed meanwhile"),
-                    );
-                }
+                next.bench.rolls.extend(roll_at_the_bench(job, piece)?.map(|roll| (piece.clone(), roll)));
                 next.ticks.push(piece.clone());
             }
         }
@@ -387,7 +407,21 @@ pub fn apply(job: &Job, edit: &Edit) -> Result<(Job, Plan), Vec<Problem>> {
     next.sequence.order.retain(alive);
     next.sequence.removed.retain(alive);
     next.ticks.retain(|t| plan.pieces.iter().any(|p| p.id == *t));
+    let there = |id: &str| plan.pieces.iter().any(|p| p.id == id.split('~').next().unwrap_or_default());
+    next.bench.spoiled.retain(|id, _| there(id));
+    next.bench.rolls.retain(|id, _| there(id));
     Ok((next, plan))
+}
+
+/// From which roll of its product a piece of the cut list comes, where it comes from one.
+fn roll_at_the_bench(job: &Job, piece: &str) -> Result<Option<usize>, Vec<Problem>> {
+    let list = cut_list(&build(job)?, &job.ticks);
+    let found = list.iter().flat_map(|g| &g.pieces).find(|p| p.id == piece);
+    let gone = || {
+        let message = format!("there is no piece \"{piece}\" in the cut list; it may have changed meanwhile");
+        vec![Problem::new("$.piece", message)]
+    };
+    found.map(|p| Some(p.roll).filter(|r| *r > 0)).ok_or_else(gone)
 }
 
 /// Answers a question, and forgets answers that cannot be built with it.

@@ -29,6 +29,8 @@ pub const MOST_OPENINGS: usize = 1500;
 pub const MOST_TOP_POINTS: usize = 400;
 /// Most grade, paving and floor lines.
 pub const MOST_LEVELS: usize = 40;
+/// How often one piece can be spoiled.
+pub const MOST_SPOILED: u32 = 20;
 /// Longest name in characters.
 pub const LONGEST_NAME: usize = 120;
 
@@ -348,6 +350,29 @@ pub struct Job {
     /// Ids of pieces already cut.
     #[serde(default)]
     pub ticks: Vec<String>,
+    /// What happened at the bench.
+    #[serde(default, skip_serializing_if = "BenchSpec::is_empty")]
+    pub bench: BenchSpec,
+}
+
+/// What happened at the bench beyond what is ticked off.
+#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize, schemars::JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields, default)]
+pub struct BenchSpec {
+    /// Pieces that were spoiled, and how often: each is cut once more.
+    #[serde(skip_serializing_if = "BTreeMap::is_empty")]
+    pub spoiled: BTreeMap<String, u32>,
+    /// From which roll of its product, from 1, a piece was cut; a spoiled one has its number behind its id, such as `W1/pan~1`.
+    #[serde(skip_serializing_if = "BTreeMap::is_empty")]
+    pub rolls: BTreeMap<String, usize>,
+}
+
+impl BenchSpec {
+    /// True where nothing happened.
+    pub fn is_empty(&self) -> bool {
+        *self == Self::default()
+    }
 }
 
 /// One thing wrong with a job: where, and a sentence with value, limit and remedy.
@@ -404,6 +429,7 @@ impl Job {
             strategy: Strategy::default(),
             kit: KitSpec::default(),
             ticks: Vec::new(),
+            bench: BenchSpec::default(),
         }
     }
 
@@ -500,6 +526,14 @@ impl Job {
         out.extend(top_problems(&self.wall));
         out.extend(self.strategy.problems());
         out.extend(self.kit.problems());
+        for (piece, n) in self.bench.spoiled.iter().filter(|(_, n)| !(1..=MOST_SPOILED).contains(*n)) {
+            out.push(Problem::new(
+                format!("$.bench.spoiled[\"{piece}\"]"),
+                format!(
+                    "found {n} spoiled, expected 1 to {MOST_SPOILED}: find out what goes wrong before cutting it again"
+                ),
+            ));
+        }
         if self.openings.len() > MOST_OPENINGS {
             out.push(Problem::new(
                 "$.openings",

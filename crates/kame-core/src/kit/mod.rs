@@ -1,13 +1,19 @@
 //! The kit: generic materials with what is known of them, the job's own products and prices beside them, what is on the truck, and which
 //! products may touch.
 
+mod attributes;
 mod pairs;
+mod table;
 
-pub use pairs::{Pair, PairVerdict, RecordedPair, touching_pairs};
+pub use attributes::{Attribute, AttributeKind, attributes, known};
+pub(crate) use pairs::primers;
+pub use pairs::{CureWait, Pair, PairVerdict, RecordedPair, cure_waits, touching_pairs};
+pub use table::{KIT_SHEET, kit_rows, read_kit_file, read_kit_rows, write_kit_file};
 
 use crate::job::Problem;
 use crate::length::Length;
 use serde::{Deserialize, Serialize};
+use std::borrow::Cow;
 use std::collections::BTreeMap;
 use std::sync::OnceLock;
 
@@ -39,6 +45,13 @@ pub struct SoldSize {
     /// Price of one, such as `38.50` or `38.50 USD`.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub price: Option<String>,
+}
+
+impl SoldSize {
+    /// What it measures, whatever it costs.
+    pub fn measures(&self) -> Self {
+        Self { price: None, ..self.clone() }
+    }
 }
 
 /// A generic material.
@@ -97,12 +110,18 @@ pub struct Product {
     pub bond_h: Option<f64>,
     /// Minutes to skin at 24 °C.
     pub skin_min: Option<f64>,
+    /// What the skin time is multiplied by for each 10 °F above 75 °F.
+    pub skin_per_10f: Option<f64>,
+    /// What the skin time is multiplied by for each 10 % of humidity above 50 %.
+    pub skin_per_10rh: Option<f64>,
     /// Least and greatest wet thickness in mil.
     pub wet_mil: Option<[f64; 2]>,
     /// Coats.
     pub coats: Option<u32>,
     /// Volume of solids in the wet coat, 0 to 1.
     pub solids: Option<f64>,
+    /// Square feet that a gallon covers, where it is given so.
+    pub ft2_per_gal: Option<f64>,
     /// Days it may stand in the open.
     pub exposed_days: Option<f64>,
     /// Permeance, perm.
@@ -120,10 +139,17 @@ pub struct Product {
     /// Class of a sealant.
     #[serde(default)]
     pub joint_class: String,
+    /// Cleans up with water.
+    #[serde(default)]
+    pub water_based: bool,
     /// Least level lap.
     pub lap_horizontal: Option<Length>,
     /// Least upright lap.
     pub lap_vertical: Option<Length>,
+    /// Least lap round a corner.
+    pub lap_corner: Option<Length>,
+    /// Least lap at an end.
+    pub lap_end: Option<Length>,
     /// What else to know.
     #[serde(default)]
     pub note: String,
@@ -154,6 +180,9 @@ pub struct OwnProduct {
     /// How it is sold to them; none for the generic sizes.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     pub sizes: Vec<SoldSize>,
+    /// What is known of it where it differs from the generic one, as text by attribute; empty text where it is not known.
+    #[serde(skip_serializing_if = "BTreeMap::is_empty")]
+    pub attributes: BTreeMap<String, String>,
 }
 
 /// Something on the truck.
@@ -224,6 +253,8 @@ const MOST_CENTS: i64 = 100_000_000;
 /// Most sizes of one product, and most things on the truck.
 const MOST_SIZES: usize = 40;
 const MOST_HELD: usize = 500;
+/// Most of one thing on the truck, or in a box.
+const MOST_COUNT: u32 = 100_000;
 
 impl KitSpec {
     /// True where nothing is said.
@@ -265,6 +296,12 @@ impl KitSpec {
                 let n = own.sizes.len();
                 out.push(Problem::new(format!("{path}.sizes"), format!("found {n} sizes, at most {MOST_SIZES}")));
             }
+            if let Some(Err(wrong)) =
+                known.iter().find(|p| p.name == *name).map(|p| attributes::with(p, &own.attributes))
+            {
+                let path = format!("{path}.attributes");
+                out.extend(wrong.into_iter().map(|m| Problem::new(path.clone(), format!("{name}: {m}"))));
+            }
             for (i, size) in own.sizes.iter().enumerate() {
                 look(&mut out, format!("{path}.sizes[{i}]"), name, size);
             }
@@ -278,6 +315,11 @@ impl KitSpec {
             if unknown(&held.product) {
                 let message = format!("there is no generic product \"{}\"; choose one of the library", held.product);
                 out.push(Problem::new(format!("{path}.product"), message));
+            }
+            if held.count > MOST_COUNT {
+                let message =
+                    format!("found {} of {} on the truck, at most {MOST_COUNT}: count again", held.count, held.product);
+                out.push(Problem::new(format!("{path}.count"), message));
             }
             look(&mut out, format!("{path}.size"), &held.product, &held.size);
         }
@@ -301,9 +343,26 @@ impl KitSpec {
         self.products.get(product).map(|p| p.name.as_str()).filter(|n| !n.is_empty()).unwrap_or(product)
     }
 
-    /// How a product is sold here: the crew's own sizes, or the generic ones.
-    pub fn sizes<'a>(&'a self, product: &'a Product) -> &'a [SoldSize] {
-        self.products.get(&product.name).map(|p| p.sizes.as_slice()).filter(|s| !s.is_empty()).unwrap_or(&product.sizes)
+    /// Every material as it is known and sold here: the crew's own sizes and attributes in place of the generic ones.
+    ///
+    /// # Errors
+    /// A sentence if the shipped data were broken, or where an attribute does not read ([`KitSpec::problems`] names all).
+    pub fn library(&self) -> Result<Cow<'static, [Product]>, String> {
+        let generic = products()?;
+        if self.products.values().all(|p| p.sizes.is_empty() && p.attributes.is_empty()) {
+            return Ok(Cow::Borrowed(generic));
+        }
+        let here = |p: &Product| match self.products.get(&p.name) {
+            Some(own) => {
+                let mut made = attributes::with(p, &own.attributes).map_err(|m| m.join("; "))?;
+                if !own.sizes.is_empty() {
+                    made.sizes.clone_from(&own.sizes);
+                }
+                Ok(made)
+            }
+            None => Ok(p.clone()),
+        };
+        generic.iter().map(here).collect::<Result<Vec<_>, String>>().map(Cow::Owned)
     }
 }
 
@@ -358,7 +417,7 @@ mod tests {
             price: Some(price.into()),
             ..SoldSize::default()
         };
-        let own = |size: SoldSize| OwnProduct { name: "Ours".into(), sizes: vec![size] };
+        let own = |size: SoldSize| OwnProduct { name: "Ours".into(), sizes: vec![size], ..OwnProduct::default() };
         let kit = |list: &[(&str, SoldSize)]| KitSpec {
             products: list.iter().map(|(n, s)| ((*n).to_owned(), own(s.clone()))).collect(),
             ..KitSpec::default()

@@ -30,6 +30,7 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
     let data = |message: String| vec![Problem::new("$", message)];
     let profile = Profile::general_practice().map_err(|e| data(e.to_string()))?;
     let figures = profile.values(&job.figures).map_err(|e| vec![Problem::new("$.figures", e.to_string())])?;
+    let products = job.kit.library().map_err(|m| vec![Problem::new("$.kit", m)])?;
     let plate = figures.length("first_course_below_plate");
     let wall = Rect::new(Length::ZERO, Length::ZERO, job.wall.width, job.wall.height + plate);
     let rects: Vec<Rect> = job
@@ -193,6 +194,9 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
         corners: job.wall.corners.clone(),
         footprint: footprint(&job.wall),
         levels: job.wall.levels.clone(),
+        products,
+        recorded: job.kit.pairs.clone(),
+        bench: job.bench.clone(),
         outline,
         figures,
         plate,

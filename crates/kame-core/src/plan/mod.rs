@@ -11,12 +11,14 @@ pub use stretch::Stretch;
 
 use crate::detail::recipe::{FitOf, ReachSpec, Role};
 use crate::detail::schools::{Answers, Feature};
-use crate::job::{CornerSpec, LevelSpec};
+use crate::job::{BenchSpec, CornerSpec, LevelSpec};
+use crate::kit::{Product, RecordedPair};
 use crate::layup::{Bond, Depth};
 use crate::length::Length;
 use crate::profile::Figures;
 use crate::sequence::{Action, Step};
 use crate::surface::{Edge, Facet, Outline, Rect, Segment, Side};
+use std::borrow::Cow;
 
 /// Index of a surface in its plan. The wall is the first.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
@@ -386,6 +388,12 @@ pub struct Plan {
     pub levels: Vec<LevelSpec>,
     /// The top of the wall.
     pub outline: Outline,
+    /// Every material as it is known and sold here.
+    pub products: Cow<'static, [Product]>,
+    /// What was recorded about products that touch.
+    pub recorded: Vec<RecordedPair>,
+    /// What happened at the bench.
+    pub bench: BenchSpec,
     /// What should be known.
     pub notes: Vec<Note>,
     /// What was done other than planned.

@@ -148,6 +148,16 @@ mod tests {
     }
 
     #[test]
+    fn a_part_is_as_high_as_its_own_highest_point_and_begins_where_it_does() {
+        let steps = line(&[(0, 200), (120, 200), (120, 100), (240, 100)]);
+        let low = steps.part(Interval { lo: inch(120), hi: inch(240) });
+        assert_eq!((low.left(), low.height()), (inch(120), inch(100)));
+        assert_eq!(low.above(inch(90)), [Interval { lo: inch(120), hi: inch(240) }]);
+        assert!(low.above(inch(100)).is_empty() && low.air().is_empty());
+        assert_eq!(steps.part(Interval { lo: inch(0), hi: inch(240) }).above(inch(150)), steps.above(inch(150)));
+    }
+
+    #[test]
     fn above_a_height_a_gable_is_one_stretch_and_two_gables_are_two() {
         assert_eq!(
             line(&[(0, 100), (120, 160), (240, 100)]).above(inch(130)),

@@ -158,5 +158,14 @@ mod tests {
                 prop_assert!(parts.iter().skip(i + 1).all(|q| !p.overlaps(*q)));
             }
         }
+
+        #[test]
+        fn cutting_several_away_is_the_same_in_any_order(a in rects(), b in rects(), c in rects()) {
+            let (one, other) = (a.minus_all(&[b, c]), a.minus_all(&[c, b]));
+            let sum = |list: &[Rect]| list.iter().copied().map(area).sum::<f64>();
+            prop_assert!((sum(&one) - sum(&other)).abs() < 1e-9);
+            prop_assert!(one.iter().all(|p| !p.overlaps(b) && !p.overlaps(c)));
+            prop_assert_eq!(a.minus_all(&[]), vec![a]);
+        }
     }
 }

@@ -11,6 +11,7 @@ pub use mixing::{Mix, Mixed, mix};
 pub use nest::{Cutting, Nesting, Outcome, Roll, RollStock, nest, spliced};
 pub use order::{Bought, Order, OrderLine, order};
 pub use panels::{Placed, Sheet, sheets};
+pub(crate) use quantity::IN2_PER_FT2;
 pub use quantity::{Amount, FT2_MIL_PER_GALLON, Use, bead, coat, uses};
 pub use time::{TemperatureLimit, TemperatureWindow, minutes, temperatures};
 
@@ -44,6 +45,8 @@ pub struct CutPiece {
     pub width_text: String,
     /// Ticked off at the bench.
     pub cut: bool,
+    /// Cut and spoiled: it is cut once more.
+    pub spoiled: bool,
     /// From which roll, from 1; 0 where it is not cut from a roll or does not fit on one.
     pub roll: usize,
 }
@@ -135,10 +138,17 @@ pub fn cut_list(plan: &Plan, ticks: &[String]) -> Vec<CutGroup> {
             length_text: length.to_string(),
             width_text: width.to_string(),
             cut: ticks.contains(&piece.id),
+            spoiled: false,
             roll: 0,
         };
+        let group = groups.entry((piece.product.clone(), cut.stock_width, cut.roll)).or_default();
+        // What was spoiled has used its length all the same.
+        for n in 1..=plan.bench.spoiled.get(&piece.id).copied().unwrap_or(0) {
+            let (id, name) = (format!("{}~{n}", piece.id), format!("{}, spoiled", piece.name));
+            group.push(Wanted { laid: None, entry: CutPiece { id, name, cut: true, spoiled: true, ..entry.clone() } });
+        }
         let laid = cut.taken.map(|roll| (piece.stretch, roll));
-        groups.entry((piece.product.clone(), cut.stock_width, cut.roll)).or_default().push(Wanted { laid, entry });
+        group.push(Wanted { laid, entry });
     }
     groups.into_iter().map(|((product, stock, roll), pieces)| group(plan, product, stock, roll, pieces)).collect()
 }
@@ -173,14 +183,17 @@ fn group(plan: &Plan, product: String, stock: Length, roll: Option<Length>, piec
         out.rolls = before + plan.stretches[stretch].courses.rolls;
         out.pieces.push(CutPiece { roll: before + taken + 1, ..entry });
     }
-    let lengths: Vec<Length> = cut.iter().map(|p| p.entry.length).collect();
-    let nesting = nest(&lengths, &[RollStock::to_buy(roll, None)], &Cutting::default());
     let cut: Vec<CutPiece> = cut.into_iter().map(|p| p.entry).collect();
-    for (n, r) in nesting.rolls.iter().enumerate() {
+    let lengths: Vec<Length> = cut.iter().map(|p| p.length).collect();
+    let nesting = nest(&lengths, &[RollStock::to_buy(roll, None)], &Cutting::default());
+    let done: Vec<Option<usize>> = cut.iter().map(|p| cut_from(plan, p, out.rolls)).collect();
+    let rolls = with_what_is_cut(&lengths, roll, &done, &nesting);
+    for (n, pieces) in &rolls {
         let number = out.rolls + n + 1;
-        out.bars.push(bar(number, roll, r.pieces.iter().map(|&i| &cut[i])));
-        out.pieces.extend(r.pieces.iter().map(|&i| CutPiece { roll: number, ..cut[i].clone() }));
-        out.leftovers.push(r.left.to_string());
+        out.bars.push(bar(number, roll, pieces.iter().map(|&i| &cut[i])));
+        out.pieces.extend(pieces.iter().map(|&i| CutPiece { roll: number, ..cut[i].clone() }));
+        let used: Length = pieces.iter().map(|&i| lengths[i]).sum();
+        out.leftovers.push((roll - used).max(Length::ZERO).to_string());
     }
     if let Some(&i) = nesting.too_long.first() {
         out.remark = format!(
@@ -189,13 +202,53 @@ fn group(plan: &Plan, product: String, stock: Length, roll: Option<Length>, piec
         );
         out.pieces.extend(nesting.too_long.iter().map(|&i| cut[i].clone()));
     }
-    out.rolls += nesting.rolls.len();
+    out.rolls += rolls.len();
     (out.bound, out.outcome) = if courses {
         let bound = bound_of_strips(&sizes, stock, roll);
         (bound, Some(Outcome::of(out.rolls, bound)))
     } else {
-        (nesting.bound, Some(nesting.outcome))
+        let outcome =
+            if rolls.len() == nesting.rolls.len() { nesting.outcome } else { Outcome::of(rolls.len(), nesting.bound) };
+        (nesting.bound, Some(outcome))
     };
+    out
+}
+
+/// The roll, from 0 behind those of the courses, that a piece was cut from already.
+fn cut_from(plan: &Plan, piece: &CutPiece, courses: usize) -> Option<usize> {
+    plan.bench.rolls.get(&piece.id).filter(|_| piece.cut)?.checked_sub(courses + 1)
+}
+
+/// Pieces by roll, what is cut already on the roll it was cut from: as nested where that is the same, else the others are nested on what is left
+/// of the rolls begun and on new ones.
+fn with_what_is_cut(
+    lengths: &[Length],
+    roll: Length,
+    done: &[Option<usize>],
+    nesting: &Nesting,
+) -> BTreeMap<usize, Vec<usize>> {
+    let nested: BTreeMap<usize, Vec<usize>> =
+        nesting.rolls.iter().enumerate().map(|(n, r)| (n, r.pieces.clone())).collect();
+    let stays = |(n, pieces): (&usize, &Vec<usize>)| pieces.iter().all(|i| done[*i].is_none_or(|d| d == *n));
+    if nested.iter().all(stays) {
+        return nested;
+    }
+    let mut out: BTreeMap<usize, Vec<usize>> = BTreeMap::new();
+    for (i, n) in done.iter().enumerate().filter_map(|(i, d)| Some((i, (*d)?))) {
+        out.entry(n).or_default().push(i);
+    }
+    let left = |pieces: &[usize]| roll - pieces.iter().map(|&i| lengths[i]).sum();
+    let begun: Vec<(usize, Length)> = out.iter().map(|(n, p)| (*n, left(p))).filter(|(_, l)| l.is_positive()).collect();
+    let mut stock: Vec<RollStock> =
+        begun.iter().map(|(_, length)| RollStock { length: *length, price: None, on_hand: Some(1) }).collect();
+    stock.push(RollStock::to_buy(roll, None));
+    let rest: Vec<usize> = (0..lengths.len()).filter(|i| done[*i].is_none()).collect();
+    let of_rest: Vec<Length> = rest.iter().map(|&i| lengths[i]).collect();
+    for r in nest(&of_rest, &stock, &Cutting::default()).rolls {
+        let new = || (0..).find(|n| !out.contains_key(n)).unwrap_or_default();
+        let n = begun.get(r.stock).map_or_else(new, |b| b.0);
+        out.entry(n).or_default().extend(r.pieces.iter().map(|&p| rest[p]));
+    }
     out
 }
 
@@ -215,4 +268,42 @@ fn bar<'a>(number: usize, roll: Length, pieces: impl Iterator<Item = &'a CutPiec
         BarPiece { id: p.id.clone(), label, from, to: at, cut: p.cut }
     };
     Bar { roll: number, length: roll.to_inches_f64(), pieces: pieces.map(on).collect() }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::prelude::*;
+
+    proptest! {
+        #[test]
+        fn what_is_cut_stays_on_its_roll_and_the_rest_is_cut_once(
+            sizes in prop::collection::vec((1..=60_i64, prop::option::of(0..4_usize)), 1..20),
+        ) {
+            let roll = Length::inch(100);
+            let lengths: Vec<Length> = sizes.iter().map(|(l, _)| Length::inch(*l)).collect();
+            // Cut already: as far as there is room on the roll it is said to come from.
+            let mut room = [100_i64; 4];
+            let done: Vec<Option<usize>> = sizes
+                .iter()
+                .map(|(l, d)| d.filter(|d| {
+                    let fits = room[*d] >= *l;
+                    room[*d] -= if fits { *l } else { 0 };
+                    fits
+                }))
+                .collect();
+            let nested = nest(&lengths, &[RollStock::to_buy(roll, None)], &Cutting::default());
+            let rolls = with_what_is_cut(&lengths, roll, &done, &nested);
+            let mut seen: Vec<usize> = rolls.values().flatten().copied().collect();
+            seen.sort_unstable();
+            prop_assert_eq!(seen, (0..lengths.len()).collect::<Vec<_>>());
+            for (n, pieces) in &rolls {
+                prop_assert!(pieces.iter().map(|&i| lengths[i]).sum::<Length>() <= roll);
+                prop_assert!(pieces.iter().all(|&i| done[i].is_none_or(|d| d == *n)));
+            }
+            if done.iter().all(Option::is_none) {
+                prop_assert_eq!(rolls.len(), nested.rolls.len());
+            }
+        }
+    }
 }

@@ -2,7 +2,7 @@
 
 use super::nest::{Cutting, Outcome, RollStock, nest, spliced};
 use super::quantity::{Amount, FT2_MIL_PER_GALLON, IN2_PER_FT2, Use, uses};
-use crate::kit::{FL_OZ_PER_GALLON, KitSpec, Money, Product, SoldSize, products};
+use crate::kit::{FL_OZ_PER_GALLON, KitSpec, Money, Product, SoldSize};
 use crate::length::Length;
 use crate::plan::Plan;
 use serde::Serialize;
@@ -75,14 +75,13 @@ pub struct Order {
 /// # Errors
 /// A sentence if the shipped data were broken.
 pub fn order(plan: &Plan, kit: &KitSpec) -> Result<Order, String> {
-    let library = products()?;
     let mut by: BTreeMap<String, Vec<Use>> = BTreeMap::new();
     for u in uses(plan) {
         by.entry(u.product.clone()).or_default().push(u);
     }
     let mut lines = Vec::new();
     for (name, list) in by {
-        let Some(product) = library.iter().find(|p| p.name == name) else { continue };
+        let Some(product) = plan.products.iter().find(|p| p.name == name) else { continue };
         lines.push(line(plan, kit, product, list));
     }
     lines.sort_by(|a, b| (&a.supplier, &a.product).cmp(&(&b.supplier, &b.product)));
@@ -125,7 +124,7 @@ struct Found {
 
 fn line(plan: &Plan, kit: &KitSpec, product: &Product, list: Vec<Use>) -> OrderLine {
     let mut f = Found::default();
-    let sold = kit.sizes(product);
+    let sold = product.sizes.as_slice();
     let mut cut: BTreeMap<Length, Vec<CutOf>> = BTreeMap::new();
     let (mut runs, mut ft2, mut fl_oz, mut n) = (Vec::new(), 0.0, 0.0, 0.0);
     for u in &list {
@@ -168,7 +167,7 @@ fn line(plan: &Plan, kit: &KitSpec, product: &Product, list: Vec<Use>) -> OrderL
         } else {
             (fl_oz, "fl oz", 1.0)
         };
-        let handling = if product.unit == "pail" { 1.0 } else { handling };
+        let handling = if product.kind == "fluid" { 1.0 } else { handling };
         by_measure(kit, product, sold, (amount, handling, unit), |s| holds(s).map(|h| h / per), &mut f);
     }
     if n > 0.0 {

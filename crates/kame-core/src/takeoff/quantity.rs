@@ -8,7 +8,7 @@ use crate::surface::Rect;
 use serde::Serialize;
 
 /// Square inches in a square foot.
-pub(super) const IN2_PER_FT2: f64 = 144.0;
+pub(crate) const IN2_PER_FT2: f64 = 144.0;
 /// Cubic inches in a US fluid ounce.
 pub(super) const IN3_PER_FL_OZ: f64 = 231.0 / 128.0;
 /// Square feet that a gallon covers at one mil.
@@ -66,6 +66,8 @@ pub struct Use {
     pub opening: String,
     /// On which wall.
     pub wall: String,
+    /// In which step of the order in force, from 0; what no step of its own places comes with the step that calls for it.
+    pub step: usize,
     /// When.
     pub phase: Phase,
     /// Whose work.
@@ -78,14 +80,18 @@ pub struct Use {
 pub fn uses(plan: &Plan) -> Vec<Use> {
     let mut out = Vec::new();
     for (s, action) in plan.actions() {
-        let phase = plan.steps[s].phase;
         match &action.act {
-            Act::Place { piece, .. } | Act::Set { piece } => of_piece(plan, *piece, phase, &mut out),
-            Act::Coat { piece, wet_mil, coats } => of_coat(plan, *piece, *wet_mil, *coats, phase, &mut out),
-            Act::Seal { seal } => of_bead(plan, *seal, phase, &mut out),
+            Act::Place { piece, .. } | Act::Set { piece } => {
+                // What was spoiled is bought again.
+                let spoiled = plan.bench.spoiled.get(&plan.pieces[*piece].id).copied().unwrap_or(0);
+                (0..=spoiled).for_each(|_| of_piece(plan, *piece, s, &mut out));
+            }
+            Act::Coat { piece, wet_mil, coats } => of_coat(plan, *piece, *wet_mil, *coats, s, &mut out),
+            Act::Seal { seal } => of_bead(plan, *seal, s, &mut out),
             _ => {}
         }
     }
+    of_primer(plan, &mut out);
     of_openings(plan, &mut out);
     of_gap(plan, &mut out);
     out
@@ -96,7 +102,8 @@ fn wall_of(plan: &Plan, at: Length) -> String {
     plan.footprint.get(wall).map(|w| w.name.clone()).unwrap_or_default()
 }
 
-fn used(plan: &Plan, piece: &Piece, phase: Phase, amount: Amount, working: String) -> Use {
+fn used(plan: &Plan, piece: &Piece, step: usize, amount: Amount, working: String) -> Use {
+    let phase = plan.steps.get(step).map_or(Phase::Cover, |s| s.phase);
     let on_wall = piece.regions.iter().find(|(on, _)| *on == SurfaceId::WALL).map(|(_, r)| r.u0);
     let at = piece.opening.map(|o| plan.openings[o].rect.u0).or(on_wall).unwrap_or(Length::ZERO);
     Use {
@@ -105,6 +112,7 @@ fn used(plan: &Plan, piece: &Piece, phase: Phase, amount: Amount, working: Strin
         amount,
         opening: piece.opening.map_or_else(String::new, |o| plan.openings[o].id.clone()),
         wall: wall_of(plan, at),
+        step,
         phase,
         trade: phase.trade(),
         working,
@@ -115,11 +123,11 @@ fn area(rects: impl Iterator<Item = Rect>) -> f64 {
     rects.map(|r| r.width().to_inches_f64() * r.height().to_inches_f64()).sum::<f64>() / IN2_PER_FT2
 }
 
-fn of_piece(plan: &Plan, index: usize, phase: Phase, out: &mut Vec<Use>) {
+fn of_piece(plan: &Plan, index: usize, step: usize, out: &mut Vec<Use>) {
     let p = &plan.pieces[index];
     let figures = &plan.figures;
     let round = figures.length("cut_round");
-    let sold = crate::kit::products().unwrap_or_default().iter().find(|k| k.name == p.product);
+    let sold = plan.products.iter().find(|k| k.name == p.product);
     let unit = sold.map_or("", |k| k.unit.as_str());
     // What is not cut from rolls or panels is cut from bars, or comes one by one.
     let cut = p.cut.as_ref().filter(|c| c.roll.is_some() || ["panel", "board", "roll"].contains(&unit));
@@ -129,8 +137,8 @@ fn of_piece(plan: &Plan, index: usize, phase: Phase, out: &mut Vec<Use>) {
         let stock = if cut.roll.is_some() { cut.stock_width } else { widths.min().unwrap_or(cut.stock_width) };
         let amount = Amount::Piece { length, width, stock, roll: cut.taken };
         let working = format!("{} unfolded, {} wide, rounded up to {round}: {length} × {width}", cut.length, cut.width);
-        out.push(used(plan, p, phase, amount, working));
-        fasteners_of(plan, p, (cut.length, cut.width), phase, out);
+        out.push(used(plan, p, step, amount, working));
+        fasteners_of(plan, p, (cut.length, cut.width), step, out);
         return;
     }
     let runs = p.regions.iter().map(|(_, r)| r.width().max(r.height()));
@@ -143,17 +151,17 @@ fn of_piece(plan: &Plan, index: usize, phase: Phase, out: &mut Vec<Use>) {
         }
         _ => (Amount::Count { n: 1.0 }, "one".into()),
     };
-    out.push(used(plan, p, phase, amount, working));
+    out.push(used(plan, p, step, amount, working));
 }
 
 /// Caps of a sheet that is not stuck, and fasteners of a panel.
-fn fasteners_of(plan: &Plan, p: &Piece, (length, width): (Length, Length), phase: Phase, out: &mut Vec<Use>) {
+fn fasteners_of(plan: &Plan, p: &Piece, (length, width): (Length, Length), step: usize, out: &mut Vec<Use>) {
     use crate::detail::recipe::Role;
     let f = |id: &str| plan.figures.length(id).to_inches_f64();
     if p.role != Role::Barrier {
         return;
     }
-    let sold = crate::kit::products().unwrap_or_default().iter().find(|k| k.name == p.product);
+    let sold = plan.products.iter().find(|k| k.name == p.product);
     let (l, w) = (length.to_inches_f64(), width.to_inches_f64());
     let (product, n, working) = match sold.map(|k| k.kind.as_str()) {
         Some("sheet") if p.bond == crate::layup::Bond::None => {
@@ -170,13 +178,13 @@ fn fasteners_of(plan: &Plan, p: &Piece, (length, width): (Length, Length), phase
         }
         _ => return,
     };
-    let mut one = used(plan, p, phase, Amount::Count { n }, working);
+    let mut one = used(plan, p, step, Amount::Count { n }, working);
     one.product = product.into();
     one.what = format!("fasteners of the {}", p.name);
     out.push(one);
 }
 
-fn of_coat(plan: &Plan, index: usize, mil: f64, coats: u32, phase: Phase, out: &mut Vec<Use>) {
+fn of_coat(plan: &Plan, index: usize, mil: f64, coats: u32, step: usize, out: &mut Vec<Use>) {
     let p = &plan.pieces[index];
     let ft2 = area(p.regions.iter().map(|(_, r)| *r));
     let (loss, rough) = (plan.figures.number("coat_loss"), plan.figures.number("substrate_factor"));
@@ -185,7 +193,7 @@ fn of_coat(plan: &Plan, index: usize, mil: f64, coats: u32, phase: Phase, out: &
         "{ft2:.1} ft² × {mil} mil × {coats} × {rough} / {FT2_MIL_PER_GALLON:.0} / (1 − {loss} %) = {gallons:.2} gal"
     );
     let amount = Amount::Volume { fl_oz: gallons * crate::kit::FL_OZ_PER_GALLON };
-    out.push(used(plan, p, phase, amount, working));
+    out.push(used(plan, p, step, amount, working));
 }
 
 /// Gallons of a coat: area in square feet, wet thickness in mil, loss in percent, roughness.
@@ -202,7 +210,7 @@ const SEALANT: &str = "Sealant, movement class 25 or more";
 /// Wider is a filling, not a bead.
 const WIDEST_BEAD: Length = Length::inch(1);
 
-fn of_bead(plan: &Plan, index: usize, phase: Phase, out: &mut Vec<Use>) {
+fn of_bead(plan: &Plan, index: usize, step: usize, out: &mut Vec<Use>) {
     let seal = &plan.seals[index];
     // What is wider than a bead can be fills the gap round what comes through.
     let (beads, fills): (Vec<Rect>, Vec<Rect>) =
@@ -214,7 +222,7 @@ fn of_bead(plan: &Plan, index: usize, phase: Phase, out: &mut Vec<Use>) {
         let fl_oz = around * gap * depth / yields;
         let working =
             format!("{around}\" round it × {gap}\" × {depth}\" / {yields} in³ from an ounce = {fl_oz:.2} fl oz");
-        let mut one = used(plan, &plan.pieces[seal.behind], phase, Amount::Volume { fl_oz }, working);
+        let mut one = used(plan, &plan.pieces[seal.behind], step, Amount::Volume { fl_oz }, working);
         (one.product, one.what) = ("Low-expansion foam".into(), seal.name.clone());
         out.push(one);
     }
@@ -227,9 +235,29 @@ fn of_bead(plan: &Plan, index: usize, phase: Phase, out: &mut Vec<Use>) {
     let fl_oz = bead(d, run);
     let behind = &plan.pieces[seal.behind];
     let working = format!("{runs} of {thick} bead: π/4 × {d:.3}² × {run:.1} / {IN3_PER_FL_OZ:.3} = {fl_oz:.2} fl oz");
-    let mut one = used(plan, behind, phase, Amount::Volume { fl_oz }, working);
+    let mut one = used(plan, behind, step, Amount::Volume { fl_oz }, working);
     (one.product, one.what) = (SEALANT.into(), seal.name.clone());
     out.push(one);
+}
+
+/// Primer under what asks for it on what it lies on.
+fn of_primer(plan: &Plan, out: &mut Vec<Use>) {
+    let Some((primer, covers)) =
+        plan.products.iter().filter(|p| p.kind == "primer").find_map(|p| Some((p, p.ft2_per_gal?)))
+    else {
+        return;
+    };
+    let primed: std::collections::HashMap<usize, f64> =
+        crate::kit::primers(plan).unwrap_or_default().into_iter().collect();
+    for (s, action) in plan.actions() {
+        let Act::Place { piece, .. } = action.act else { continue };
+        let Some(ft2) = primed.get(&piece).copied().filter(|a| *a > 0.0) else { continue };
+        let fl_oz = ft2 / covers * crate::kit::FL_OZ_PER_GALLON;
+        let working = format!("{ft2:.2} ft² below it / {covers} ft² a gallon = {fl_oz:.2} fl oz");
+        let mut one = used(plan, &plan.pieces[piece], s, Amount::Volume { fl_oz }, working);
+        (one.product, one.what) = (primer.name.clone(), format!("primer under the {}", plan.pieces[piece].name));
+        out.push(one);
+    }
 }
 
 /// Rod, foam and fasteners of units.
@@ -239,14 +267,15 @@ fn of_openings(plan: &Plan, out: &mut Vec<Use>) {
         let unit = plan.pieces.iter().position(|p| p.solid && p.opening == Some(i));
         let set = plan
             .actions()
-            .any(|(_, a)| matches!(a.act, Act::Set { piece } | Act::Place { piece, .. } if Some(piece) == unit));
-        let Some(unit) = unit.filter(|_| set) else { continue };
+            .find(|(_, a)| matches!(a.act, Act::Set { piece } | Act::Place { piece, .. } if Some(piece) == unit));
+        let (Some(unit), Some((set, _))) = (unit, set) else { continue };
         let (w, h) = (o.rect.width().to_inches_f64(), o.rect.height().to_inches_f64());
         let around = 2.0 * (w + h);
         let more = plan.figures.number("rod_more");
         let rod = around * (1.0 + more / 100.0);
         let mut push = |phase: Phase, product: &str, what: &str, amount: Amount, working: String| {
-            let mut one = used(plan, &plan.pieces[unit], phase, amount, working);
+            let step = plan.steps.iter().position(|s| s.phase == phase && s.opening.as_ref() == Some(&o.id));
+            let mut one = used(plan, &plan.pieces[unit], step.unwrap_or(set), amount, working);
             (one.product, one.what) = (product.into(), format!("{what} of {}", o.name));
             out.push(one);
         };
@@ -285,6 +314,7 @@ fn of_openings(plan: &Plan, out: &mut Vec<Use>) {
 
 /// Mats, battens and screens of the gap, by what each run of walls answers.
 fn of_gap(plan: &Plan, out: &mut Vec<Use>) {
+    let step = plan.steps.iter().position(|s| s.phase == Phase::Cover).unwrap_or(plan.steps.len());
     for finish in &plan.finishes {
         let r = finish.rect;
         let is = |question: &str, answer: &str| finish.answers.get(question).is_some_and(|a| a == answer);
@@ -297,6 +327,7 @@ fn of_gap(plan: &Plan, out: &mut Vec<Use>) {
                 amount,
                 opening: String::new(),
                 wall: wall_of(plan, r.u0),
+                step,
                 phase: Phase::Cover,
                 trade: Phase::Cover.trade(),
                 working,

@@ -1,6 +1,5 @@
 //! Minutes of work, and the surface temperatures at which it can be done (handbook 5.7, 6.1).
 
-use crate::kit::products;
 use crate::plan::Plan;
 use crate::sequence::Act;
 use serde::Serialize;
@@ -27,14 +26,11 @@ pub struct TemperatureWindow {
 }
 
 /// The window of everything that an opening's pieces are made of.
-///
-/// # Errors
-/// A sentence if the shipped data were broken.
-pub fn temperatures(plan: &Plan, opening: usize) -> Result<TemperatureWindow, String> {
+pub fn temperatures(plan: &Plan, opening: usize) -> TemperatureWindow {
     let used: BTreeSet<&str> =
         plan.pieces.iter().filter(|p| p.opening == Some(opening)).map(|p| p.product.as_str()).collect();
     let mut out = TemperatureWindow::default();
-    for p in products()?.iter().filter(|p| used.contains(p.name.as_str())) {
+    for p in plan.products.iter().filter(|p| used.contains(p.name.as_str())) {
         if let Some(f) = p.least_f.filter(|f| out.least.as_ref().is_none_or(|known| *f > known.degrees)) {
             out.least = Some(TemperatureLimit { degrees: f, product: p.name.clone() });
         }
@@ -42,7 +38,7 @@ pub fn temperatures(plan: &Plan, opening: usize) -> Result<TemperatureWindow, St
             out.most = Some(TemperatureLimit { degrees: f, product: p.name.clone() });
         }
     }
-    Ok(out)
+    out
 }
 
 /// Minutes of the steps of one opening, by the profile: so much for each action, and for each foot of a piece that is placed.

@@ -156,7 +156,7 @@ fn side(schools: &Schools, plan: &Plan, all: &[&Answers]) -> Result<Side, String
         pieces: own().count(),
         steps: plan.steps.iter().filter(|s| s.opening.is_some()).count(),
         minutes: minutes(plan, 0),
-        temperatures: temperatures(plan, 0)?,
+        temperatures: temperatures(plan, 0),
         material: material
             .into_iter()
             .map(|(product, (pieces, area))| MaterialUse {

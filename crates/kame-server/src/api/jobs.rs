@@ -5,6 +5,7 @@ use crate::problem::{Fault, ProblemDocument};
 use axum::Json as Out;
 use axum::extract::State;
 use axum::http::StatusCode;
+use axum::response::IntoResponse;
 use kame_core::job::{Edit, Job, apply};
 use kame_core::plan::{Plan, build};
 use kame_core::view::{Known, WallView, view_plan, view_with_nights};
@@ -118,13 +119,21 @@ fn label(edit: &Edit) -> &'static str {
         Edit::RemoveStep { .. } => "step left out",
         Edit::RestoreStep { .. } => "step put back",
         Edit::RestoreOrder => "recipe's own order",
-        Edit::SetProduct { .. } | Edit::SetStock { .. } => "kit",
+        Edit::SetKit { .. } | Edit::SetProduct { .. } | Edit::SetStock { .. } => "kit",
         Edit::RecordPair { .. } => "what touches",
+        Edit::Spoil { .. } => "spoiled piece",
         Edit::Tick { .. } => "tick",
     }
 }
 
-/// Changes a job. `If-Match` carries the revision the change was made on.
+/// Every new revision of a job as it comes, as server-sent events named `revision`: the present one first; 0 says to look anew.
+#[utoipa::path(get, path = "/api/jobs/{id}/changes", params(("id" = i64, Path)), responses((status = 200, content_type = "text/event-stream"), (status = 404, body = ProblemDocument)))]
+pub async fn changes(State(app): State<App>, JobId(id): JobId) -> Result<impl IntoResponse, Fault> {
+    let changes = app.changes.clone();
+    blocking(&app, move |s| Ok(changes.of(id, s.job(id)?.revision))).await
+}
+
+/// Changes a job. `If-Match` carries the revision the change was made on; a tick is taken on any, as it stands in nobody's way.
 #[utoipa::path(post, path = "/api/jobs/{id}/edits", params(("id" = i64, Path), ("If-Match" = String, Header), Moment), request_body = Edit,
     responses((status = 200, body = JobAnswer), (status = 412, body = ProblemDocument, description = "Changed meanwhile; `current` is the newer state"), (status = 422, body = ProblemDocument)))]
 pub async fn edit(
@@ -135,8 +144,11 @@ pub async fn edit(
     Json(edit): Json<Edit>,
 ) -> Result<Out<JobAnswer>, Fault> {
     let known = Arc::clone(&app.known);
+    let changes = app.changes.clone();
     blocking(&app, move |s| {
         let mut built = None;
+        // What two people at one bench tick off does not stand in each other's way.
+        let revision = if matches!(edit, Edit::Tick { .. }) { None } else { Some(revision) };
         let state = s.change(id, revision, label(&edit), |job| {
             apply(job, &edit).map(|(job, plan)| {
                 built = Some(plan);
@@ -144,6 +156,7 @@ pub async fn edit(
             })
         })?;
         let plan = built.map_or_else(|| build(&state.job), Ok)?;
+        changes.tell(id, state.revision);
         Ok(Out(answer(state, &plan, &moment, &known)?))
     })
     .await
@@ -157,7 +170,8 @@ pub async fn undo(
     Revision(revision): Revision,
     Ask(moment): Ask<Moment>,
 ) -> Result<Out<JobAnswer>, Fault> {
-    answered(&app, moment, move |s| Ok(s.undo(id, revision)?)).await
+    let changes = app.changes.clone();
+    answered(&app, moment, move |s| Ok(s.undo(id, revision).inspect(|now| changes.tell(id, now.revision))?)).await
 }
 
 /// One change forward again.
@@ -168,7 +182,8 @@ pub async fn redo(
     Revision(revision): Revision,
     Ask(moment): Ask<Moment>,
 ) -> Result<Out<JobAnswer>, Fault> {
-    answered(&app, moment, move |s| Ok(s.redo(id, revision)?)).await
+    let changes = app.changes.clone();
+    answered(&app, moment, move |s| Ok(s.redo(id, revision).inspect(|now| changes.tell(id, now.revision))?)).await
 }
 
 /// What a change would give, without keeping it: for dragging.

@@ -34,6 +34,7 @@ fn routes() -> OpenApiRouter<App> {
         .routes(routes!(jobs::restore))
         .routes(routes!(jobs::copy))
         .routes(routes!(jobs::edit))
+        .routes(routes!(jobs::changes))
         .routes(routes!(jobs::undo))
         .routes(routes!(jobs::redo))
         .routes(routes!(jobs::preview))

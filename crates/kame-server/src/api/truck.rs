@@ -9,7 +9,7 @@ use crate::problem::{Fault, ProblemDocument};
 use axum::Json as Out;
 use axum::extract::State;
 use axum::response::{IntoResponse, Response};
-use kame_core::kit::{products, touching_pairs};
+use kame_core::kit::touching_pairs;
 use kame_core::plan::build;
 use kame_core::takeoff::{Mix, Mixed, mix, order};
 
@@ -20,8 +20,8 @@ pub async fn truck(State(app): State<App>, JobId(id): JobId) -> Result<Out<Truck
         let job = s.job(id)?.job;
         let plan = build(&job)?;
         let order = order(&plan, &job.kit).map_err(Fault::Internal)?;
-        let pairs = touching_pairs(&plan, &job.kit).map_err(Fault::Internal)?;
-        Ok(Out(Truck { order, pairs, products: products().map_err(Fault::Internal)?.to_vec() }))
+        let pairs = touching_pairs(&plan).map_err(Fault::Internal)?;
+        Ok(Out(Truck { order, pairs, products: plan.products.into_owned() }))
     })
     .await
 }

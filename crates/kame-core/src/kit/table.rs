@@ -1,0 +1,230 @@
+//! The kit as a file of its own: JSON with all of it, and a table of products, sizes, prices and what is on the truck.
+
+use super::{Held, KitSpec, OwnProduct, SoldSize, attributes, known, products};
+use crate::job::Problem;
+use crate::length::Length;
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
+
+/// Columns of the table that are not attributes: in front of them, and behind them.
+const FRONT: [&str; 2] = ["product", "called"];
+const BEHIND: [&str; 7] = ["width", "length", "fl oz", "gallons", "in a box", "price", "on the truck"];
+/// In a cell of an attribute: not known, although the generic product says something.
+const NONE: &str = "none";
+/// Most rows that are read.
+const MOST_ROWS: usize = 5_000;
+/// What the table is called in a workbook.
+pub const KIT_SHEET: &str = "kit";
+
+fn one(path: impl Into<String>, message: impl Into<String>) -> Vec<Problem> {
+    vec![Problem::new(path, message)]
+}
+
+/// The kit as a table with a heading: a line for each size of each product, what is known of the product on its first.
+///
+/// # Errors
+/// A sentence if the shipped data were broken.
+pub fn kit_rows(kit: &KitSpec) -> Result<Vec<Vec<String>>, String> {
+    let ids: Vec<&str> = attributes()?.iter().map(|a| a.id.as_str()).collect();
+    let mut out = vec![FRONT.iter().chain(&ids).chain(&BEHIND).map(|c| (*c).to_owned()).collect::<Vec<_>>()];
+    for (p, generic) in kit.library()?.iter().zip(products()?) {
+        let (text, was) = (known(p)?, known(generic)?);
+        let cell = |id: &&str| {
+            let value = text.get(*id).cloned().unwrap_or_default();
+            let cleared = value.is_empty() && was.get(*id).is_some_and(|w| !w.is_empty());
+            if cleared { NONE.to_owned() } else { value }
+        };
+        let other: Vec<&Held> = kit
+            .stock
+            .iter()
+            .filter(|h| h.product == p.name && !p.sizes.iter().any(|s| s.measures() == h.size.measures()))
+            .collect();
+        let listed = p.sizes.iter().map(|s| (s, held(kit, &p.name, s)));
+        let mut sizes: Vec<(SoldSize, u32)> = listed.map(|(s, n)| (s.clone(), n)).collect();
+        // A leftover is a length nobody sells: on the truck, and never bought.
+        sizes.extend(other.iter().map(|h| (h.size.clone(), h.count)));
+        if sizes.is_empty() {
+            sizes.push((SoldSize::default(), 0));
+        }
+        for (n, (size, count)) in sizes.iter().enumerate() {
+            let mut row = vec![p.name.clone(), String::new()];
+            if n == 0 {
+                row[1] = kit.products.get(&p.name).map(|o| o.name.clone()).unwrap_or_default();
+                row.extend(ids.iter().map(cell));
+            } else {
+                row.extend(ids.iter().map(|_| String::new()));
+            }
+            let length = |l: Option<Length>| l.map(|l| l.to_string()).unwrap_or_default();
+            let number = |n: Option<f64>| n.map(|n| n.to_string()).unwrap_or_default();
+            row.extend([
+                length(size.width),
+                length(size.length),
+                number(size.fl_oz),
+                number(size.gallons),
+                number(size.count.map(f64::from)),
+                size.price.clone().unwrap_or_default(),
+                if *count > 0 { count.to_string() } else { String::new() },
+            ]);
+            out.push(row);
+        }
+    }
+    Ok(out)
+}
+
+fn held(kit: &KitSpec, product: &str, size: &SoldSize) -> u32 {
+    let same = |h: &&Held| h.product == product && h.size.measures() == size.measures();
+    kit.stock.iter().filter(same).map(|h| h.count).sum()
+}
+
+/// A kit with what a table says: products the table does not name, and columns it does not have, stay as they are.
+///
+/// # Errors
+/// Everything that does not read, by row and column; nothing is half taken.
+pub fn read_kit_rows(kit: &KitSpec, rows: &[Vec<String>]) -> Result<KitSpec, Vec<Problem>> {
+    let list = attributes().map_err(|m| one("$", m))?;
+    let generic = products().map_err(|m| one("$", m))?;
+    let Some((head, rows)) = rows.split_first() else {
+        return Err(one("$", "the table is empty: it needs a heading with at least the column \"product\""));
+    };
+    if rows.len() > MOST_ROWS {
+        return Err(one("$", format!("found {} rows, at most {MOST_ROWS} are read: split the table", rows.len())));
+    }
+    let column = |name: &str| head.iter().position(|h| h.trim().eq_ignore_ascii_case(name));
+    let mut out = Vec::new();
+    for h in head.iter().map(|h| h.trim()).filter(|h| !h.is_empty()) {
+        let is = |c: &&str| c.eq_ignore_ascii_case(h);
+        if !FRONT.iter().chain(&BEHIND).any(|c| is(&c)) && !list.iter().any(|a| is(&a.id.as_str())) {
+            out.push(Problem::new(
+                "row 1",
+                format!("there is no column \"{h}\"; take it out, or name it as in the kit that is saved from here"),
+            ));
+        }
+    }
+    let Some(at) = column("product") else {
+        return Err(one("row 1", "there is no column \"product\": it says which generic product each row is about"));
+    };
+    let mut next = kit.clone();
+    let mut sizes: BTreeMap<String, Vec<SoldSize>> = BTreeMap::new();
+    for (n, row) in rows.iter().enumerate() {
+        let number = n + 2;
+        let cell = |c: Option<usize>| {
+            c.and_then(|c| row.get(c)).map(|t| t.trim().trim_start_matches('\'').trim()).unwrap_or_default()
+        };
+        let product = cell(Some(at));
+        if product.is_empty() && row.iter().all(|c| c.trim().is_empty()) {
+            continue;
+        }
+        let mut wrong = |column: &str, message: String| {
+            out.push(Problem::new(format!("row {number}, column \"{column}\""), message));
+        };
+        let Some(p) = generic.iter().find(|p| p.name.eq_ignore_ascii_case(product)) else {
+            wrong("product", format!("there is no generic product \"{product}\"; name one of the library"));
+            continue;
+        };
+        let own = next.products.entry(p.name.clone()).or_default();
+        let first = !sizes.contains_key(&p.name);
+        if first {
+            if let Some(c) = column("called") {
+                own.name = Some(cell(Some(c))).filter(|c| *c != p.name).unwrap_or_default().to_owned();
+            }
+            let was = known(p).map_err(|m| one("$", m))?;
+            for (a, c) in list.iter().filter_map(|a| Some((a, column(&a.id)?))) {
+                let text = cell(Some(c));
+                let generic = was.get(&a.id).map(String::as_str).unwrap_or_default();
+                let value = if text == NONE { "" } else { text };
+                if text.is_empty() || value == generic {
+                    own.attributes.remove(&a.id);
+                } else if let Err(m) = a.read(value) {
+                    wrong(&a.id, m);
+                } else {
+                    own.attributes.insert(a.id.clone(), value.to_owned());
+                }
+            }
+            if column("on the truck").is_some() {
+                next.stock.retain(|h| h.product != p.name);
+            }
+        }
+        let mut size = SoldSize::default();
+        for (name, slot) in [("width", &mut size.width), ("length", &mut size.length)] {
+            let text = cell(column(name));
+            match Length::parse(text) {
+                Ok(l) => *slot = Some(l),
+                Err(_) if text.is_empty() => {}
+                Err(e) => wrong(name, e.to_string()),
+            }
+        }
+        let mut measured = |name: &str| match cell(column(name)) {
+            "" => None,
+            text => text.parse::<f64>().ok().filter(|n| n.is_finite() && *n >= 0.0).or_else(|| {
+                wrong(name, format!("found \"{text}\", expected a number of 0 or more"));
+                None
+            }),
+        };
+        (size.fl_oz, size.gallons) = (measured("fl oz"), measured("gallons"));
+        let boxed = measured("in a box");
+        let count = measured("on the truck").unwrap_or(0.0);
+        for (name, n) in [("in a box", boxed.unwrap_or(0.0)), ("on the truck", count)] {
+            if n.fract() != 0.0 || n > f64::from(super::MOST_COUNT) {
+                wrong(name, format!("found {n}, expected a whole number up to {}", super::MOST_COUNT));
+            }
+        }
+        size.count = boxed.map(|n| n as u32);
+        let price = cell(column("price"));
+        size.price = (!price.is_empty()).then(|| price.to_owned());
+        let of = sizes.entry(p.name.clone()).or_default();
+        if size.measures() == SoldSize::default().measures() {
+            continue;
+        }
+        if count > 0.0 {
+            let bare = SoldSize { price: None, ..size.clone() };
+            next.stock.push(Held { product: p.name.clone(), size: bare, count: count as u32 });
+        }
+        // What is only on the truck is a leftover, not a size that is sold.
+        let sold = p.sizes.iter().chain(&own.sizes).any(|s| s.measures() == size.measures());
+        if sold || count == 0.0 || size.price.is_some() {
+            of.push(size);
+        }
+    }
+    for (product, list) in sizes.into_iter().filter(|(_, l)| !l.is_empty()) {
+        let same = generic.iter().any(|p| p.name == product && p.sizes == list);
+        next.products.entry(product).or_default().sizes = if same { Vec::new() } else { list };
+    }
+    next.products.retain(|_, own| *own != OwnProduct::default());
+    if out.is_empty() {
+        out = next.problems();
+    }
+    if out.is_empty() { Ok(next) } else { Err(out) }
+}
+
+#[derive(Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+struct KitFile {
+    format: String,
+    version: u32,
+    kit: KitSpec,
+}
+
+const FORMAT: &str = "kame-kit";
+const VERSION: u32 = 1;
+
+/// All of a kit as a JSON file.
+pub fn write_kit_file(kit: &KitSpec) -> String {
+    let file = KitFile { format: FORMAT.into(), version: VERSION, kit: kit.clone() };
+    serde_json::to_string_pretty(&file).unwrap_or_default() + "\n"
+}
+
+/// Reads it again.
+///
+/// # Errors
+/// What is wrong with it, with paths.
+pub fn read_kit_file(bytes: &[u8]) -> Result<KitSpec, Vec<Problem>> {
+    let mut de = serde_json::Deserializer::from_slice(bytes);
+    let file: KitFile = serde_path_to_error::deserialize(&mut de)
+        .map_err(|e| one(format!("$.{}", e.path()), format!("{}; this is not a whole Kame kit file", e.inner())))?;
+    if file.format != FORMAT || file.version != VERSION {
+        let found = format!("{} {}", file.format, file.version);
+        return Err(one("$.format", format!("found {found}, expected {FORMAT} {VERSION}: save it anew from here")));
+    }
+    let problems = file.kit.problems();
+    if problems.is_empty() { Ok(file.kit) } else { Err(problems) }
+}

@@ -1,0 +1,218 @@
+//! The kit as data of a job: attributes of somebody's own are in force everywhere, files read again as they were written, and nonsense is named.
+
+use kame_core::job::{Edit, Job, apply};
+use kame_core::kit::{
+    Held, KitSpec, OwnProduct, PairVerdict, SoldSize, cure_waits, kit_rows, products, read_kit_file, read_kit_rows,
+    touching_pairs, write_kit_file,
+};
+use kame_core::length::Length;
+use kame_core::plan::{Plan, build};
+use kame_core::takeoff::{temperatures, uses};
+use proptest::prelude::*;
+
+fn plan(job: &Job) -> Plan {
+    build(job).unwrap_or_else(|p| panic!("{p:?}"))
+}
+
+fn with(job: &Job, edit: Edit) -> Job {
+    apply(job, &edit).unwrap_or_else(|p| panic!("{p:?}")).0
+}
+
+fn attribute(product: &str, id: &str, text: &str) -> Edit {
+    let own = OwnProduct { attributes: [(id.to_owned(), text.to_owned())].into(), ..OwnProduct::default() };
+    Edit::SetProduct { product: product.into(), own: Some(own) }
+}
+
+#[test]
+fn an_attribute_of_one_s_own_is_in_force_in_pairs_temperatures_and_what_is_primed() {
+    let job = Job::new("own attributes");
+    let verdict = |job: &Job| {
+        let pairs = touching_pairs(&plan(job)).expect("pairs");
+        let of = |p: &&kame_core::kit::Pair| p.upper == "Flashing tape" && p.lower == "Flanged window";
+        pairs.iter().find(of).map(|p| p.verdict)
+    };
+    assert_eq!(verdict(&job), Some(PairVerdict::Fine));
+    let asphalt = with(&job, attribute("Flashing tape", "chemistry", "rubberised asphalt"));
+    assert_eq!(verdict(&asphalt), Some(PairVerdict::Never));
+    let nobody_knows = with(&job, attribute("Flashing tape", "chemistry", "pine tar"));
+    assert_eq!(verdict(&nobody_knows), Some(PairVerdict::Unknown));
+    let cold = with(&job, attribute("Stretch flashing membrane", "least_f", "62"));
+    let least = temperatures(&plan(&cold), 0).least.expect("a least");
+    assert_eq!((least.degrees, least.product.as_str()), (62.0, "Stretch flashing membrane"));
+    let refused = apply(&job, &attribute("Flashing tape", "thickness_mil", "-3")).expect_err("refused");
+    assert!(refused[0].path.contains("Flashing tape") && refused[0].message.contains("between 0.5 and 500 mil"));
+}
+
+#[test]
+fn primer_is_counted_by_what_lies_on_bare_ground_and_covers_what_its_maker_says() {
+    let job = Job::new("primer");
+    let primed = |job: &Job| -> (usize, f64) {
+        let all = uses(&plan(job));
+        let of = all.iter().filter(|u| u.product == "Primer for membranes");
+        let oz = |u: &&kame_core::takeoff::Use| match u.amount {
+            kame_core::takeoff::Amount::Volume { fl_oz } => fl_oz,
+            _ => 0.0,
+        };
+        (of.clone().count(), of.map(|u| oz(&u)).sum())
+    };
+    let (pieces, usual) = primed(&job);
+    assert!(pieces > 0 && usual > 0.0, "the pan lies on bare wood");
+    let thirsty = with(&job, attribute("Primer for membranes", "ft2_per_gal", "125"));
+    let (_, twice) = primed(&thirsty);
+    assert!((twice - 2.0 * usual).abs() < 1e-9, "half the cover is twice the primer: {usual} {twice}");
+    // Recorded that it holds without, nothing is primed for it.
+    let record = |job: &Job, upper: &str, lower: &str| {
+        let edit = Edit::RecordPair {
+            upper: upper.into(),
+            lower: lower.into(),
+            verdict: Some(PairVerdict::Fine),
+            source: "pull test on site".into(),
+            hours: None,
+        };
+        with(job, edit)
+    };
+    let mut dry = job.clone();
+    for p in touching_pairs(&plan(&job)).expect("pairs").iter().filter(|p| p.verdict == PairVerdict::Primer) {
+        dry = record(&dry, &p.upper, &p.lower);
+    }
+    assert_eq!(primed(&dry).0, 0);
+}
+
+#[test]
+fn what_lies_on_a_coat_waits_for_its_cure_and_what_is_recorded_decides_how_long() {
+    let mut job = Job::new("cure");
+    assert!(cure_waits(&plan(&job)).expect("waits").is_empty(), "nothing cures under a loose sheet");
+    job.wall.schools.insert("barrier".into(), "fluid".into());
+    job.openings[0].schools.insert("flange".into(), "tape".into());
+    let tape_waits = |job: &Job| -> Vec<f64> {
+        let plan = plan(job);
+        let waits = cure_waits(&plan).expect("waits");
+        assert!(waits.iter().all(|w| w.after < w.step && w.step < plan.steps.len()));
+        waits.iter().filter(|w| w.because.starts_with("Flashing tape on Fluid")).map(|w| w.hours).collect()
+    };
+    let by_rule = tape_waits(&job);
+    assert!(!by_rule.is_empty() && by_rule.iter().all(|h| *h == 24.0), "{by_rule:?}");
+    let say = |verdict, hours| Edit::RecordPair {
+        upper: "Flashing tape".into(),
+        lower: "Fluid-applied barrier".into(),
+        verdict: Some(verdict),
+        source: "data sheet, page 2".into(),
+        hours,
+    };
+    let longer = with(&job, say(PairVerdict::After, Some(48.0)));
+    assert!(tape_waits(&longer).iter().all(|h| *h == 48.0) && tape_waits(&longer).len() == by_rule.len());
+    assert!(tape_waits(&with(&job, say(PairVerdict::Fine, None))).is_empty());
+    let refused = apply(&job, &say(PairVerdict::After, Some(-1.0))).expect_err("refused");
+    assert!(refused[0].message.contains("expected 0 to 2000"));
+}
+
+fn any_kit() -> impl Strategy<Value = KitSpec> {
+    let names: Vec<String> = products().expect("products").iter().map(|p| p.name.clone()).collect();
+    let size = (1..=120_i64, 12..=2400_i64, prop::option::of(0..=99_999_i64)).prop_map(|(w, l, cents)| SoldSize {
+        width: Some(Length::inch(w)),
+        length: Some(Length::inch(l)),
+        price: cents.map(|c| format!("{}.{:02}", c / 100, c % 100)),
+        ..SoldSize::default()
+    });
+    let own = (
+        "[A-Z][a-z]{0,8}",
+        prop::collection::vec(size, 0..4),
+        prop::option::of(-20..=60_i32),
+        prop::option::of(any::<bool>()),
+    )
+        .prop_map(|(name, mut sizes, least, dry)| {
+            sizes.dedup_by_key(|s| s.measures());
+            let mut attributes = std::collections::BTreeMap::new();
+            attributes.extend(least.map(|t| ("least_f".to_owned(), t.to_string())));
+            attributes.extend(dry.map(|d| ("uv".to_owned(), if d { "yes" } else { "no" }.to_owned())));
+            OwnProduct { name, sizes, attributes }
+        });
+    let chosen = prop::sample::select(names);
+    let held = (chosen.clone(), 1..=120_i64, 12..=600_i64, 1..=9_u32);
+    (prop::collection::btree_map(chosen, own, 0..6), prop::collection::vec(held, 0..5)).prop_map(|(own, held)| {
+        let mut stock: Vec<Held> = Vec::new();
+        for (product, w, l, count) in held {
+            let size = SoldSize { width: Some(Length::inch(w)), length: Some(Length::inch(l)), ..SoldSize::default() };
+            if !stock.iter().any(|h| h.product == product && h.size == size) {
+                stock.push(Held { product, size, count });
+            }
+        }
+        KitSpec { products: own, stock, pairs: Vec::new() }
+    })
+}
+
+/// A kit without what says nothing: what is as the generic one is.
+fn told(kit: &KitSpec) -> KitSpec {
+    let mut kit = kit.clone();
+    for (name, own) in &mut kit.products {
+        let generic = products().expect("products").iter().find(|p| p.name == *name).expect("generic");
+        let known = kame_core::kit::known(generic).expect("known");
+        own.attributes.retain(|id, text| known.get(id) != Some(text));
+        if own.name == *name {
+            own.name.clear();
+        }
+    }
+    kit.products.retain(|_, own| *own != OwnProduct::default());
+    kit.stock.sort_by(|a, b| (&a.product, a.size.width, a.size.length).cmp(&(&b.product, b.size.width, b.size.length)));
+    kit
+}
+
+proptest! {
+    #[test]
+    fn a_kit_reads_again_from_its_file_and_from_its_table(kit in any_kit()) {
+        prop_assert!(kit.problems().is_empty(), "{:?}", kit.problems());
+        let file = read_kit_file(write_kit_file(&kit).as_bytes());
+        prop_assert_eq!(file.as_ref(), Ok(&kit));
+        let rows = kit_rows(&kit).expect("rows");
+        let read = read_kit_rows(&KitSpec::default(), &rows).map_err(|p| TestCaseError::fail(format!("{p:?}")))?;
+        prop_assert_eq!(told(&read), told(&kit));
+        // On top of what is there already it changes nothing.
+        let again = read_kit_rows(&kit, &rows).map_err(|p| TestCaseError::fail(format!("{p:?}")))?;
+        prop_assert_eq!(told(&again), told(&kit));
+    }
+}
+
+fn rows(text: &str) -> Vec<Vec<String>> {
+    text.lines().map(|l| l.split(';').map(str::to_owned).collect()).collect()
+}
+
+#[test]
+fn a_price_list_with_a_few_columns_changes_those_and_nothing_else() {
+    let before = KitSpec {
+        products: [("Joint tape".to_owned(), OwnProduct { name: "Seam tape".into(), ..OwnProduct::default() })].into(),
+        stock: vec![Held {
+            product: "Flashing tape".into(),
+            size: SoldSize { width: Some(Length::inch(6)), length: Some(Length::inch(300)), ..SoldSize::default() },
+            count: 1,
+        }],
+        ..KitSpec::default()
+    };
+    let list = rows("Product;width;length;price\nflashing tape;6 in;75';31.50\nflashing tape;4 in;75';22\n;;;\n");
+    let after = read_kit_rows(&before, &list).unwrap_or_else(|p| panic!("{p:?}"));
+    assert_eq!(after.stock, before.stock);
+    assert_eq!(after.called("Joint tape"), "Seam tape");
+    let sizes = &after.products["Flashing tape"].sizes;
+    let told: Vec<(Option<Length>, Option<&str>)> = sizes.iter().map(|s| (s.width, s.price.as_deref())).collect();
+    assert_eq!(told, [(Some(Length::inch(6)), Some("31.50")), (Some(Length::inch(4)), Some("22"))]);
+    assert!(after.products["Flashing tape"].attributes.is_empty());
+}
+
+#[test]
+fn a_table_that_does_not_read_is_named_by_row_and_column_and_nothing_is_taken() {
+    let refused = |text: &str| {
+        let list = read_kit_rows(&KitSpec::default(), &rows(text)).expect_err("refused");
+        list.into_iter().map(|p| format!("{}: {}", p.path, p.message)).collect::<Vec<_>>().join("\n")
+    };
+    assert!(refused("").contains("the table is empty"));
+    assert!(refused("product;colour\nFlashing tape;red").contains("there is no column \"colour\""));
+    assert!(refused("product;width\nChewing gum;3").contains("row 2, column \"product\": there is no generic product"));
+    let two = refused("product;width;on the truck\nFlashing tape;wide;1.5\nJoint tape;6;-2");
+    assert!(two.contains("row 2, column \"width\"") && two.contains("row 3, column \"on the truck\""), "{two}");
+    assert!(refused("product;width;length;price\nFlashing tape;6;0;3").contains("holds nothing"));
+    let mixed = refused("product;length;price\nFlashing tape;900;3 USD\nJoint tape;900;3 EUR");
+    assert!(mixed.contains("one currency"), "{mixed}");
+    assert!(refused("product;wet_mil\nLiquid flashing;40-20").contains("two numbers such as 12-25"));
+    let file = |text: &str| read_kit_file(text.as_bytes()).expect_err("refused")[0].message.clone();
+    assert!(file("{}").contains("not a whole Kame kit file"));
+    assert!(file(r#"{"format":"kame-kit","version":9,"kit":{}}"#).contains("found kame-kit 9"));
+}
