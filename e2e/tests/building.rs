@@ -1,7 +1,6 @@
 //! The whole building in the browser: what is put on walls, corners, schedules, and the faults between trades.
 
 use anyhow::Result;
-use fantoccini::Locator;
 use kame_e2e::{Browser, Kame};
 
 async fn open(kame: &Kame, path: &str) -> Result<Browser> {
@@ -214,58 +213,5 @@ async fn one_wall_gets_a_barrier_of_its_own_and_a_strip_over_the_corner() -> Res
     b.click("[data-question=barrier] button.plain").await?;
     b.until("return !document.querySelector('[data-piece=\"w5.coat\"]')").await?;
     b.until_text("[data-test=which-wall]", "East wall").await?;
-    b.end().await
-}
-
-#[tokio::test]
-async fn the_order_is_priced_the_truck_is_counted_and_an_unknown_pair_is_answered() -> Result<()> {
-    let kame = Kame::start(true).await?;
-    let b = open(&kame, "/jobs/4").await?;
-    b.click("[data-test=to-truck]").await?;
-    b.wait("[data-test=order]").await?;
-    b.click("[data-line=\"Flat flashing membrane\"]").await?;
-    b.until_text("[data-test=line-more]", "no nesting buys fewer than").await?;
-    b.client.find(Locator::Css("[data-test=own-name]")).await?.send_keys("Grey membrane").await?;
-    for (i, price) in ["28", "36.50", "52"].iter().enumerate() {
-        let field = b.client.find(Locator::Css(&format!("[data-test=price-{i}]"))).await?;
-        field.send_keys(price).await?;
-    }
-    b.client.find(Locator::Css("[data-test=stock-0]")).await?.send_keys("1").await?;
-    b.click("[data-test=save-kit]").await?;
-    b.until_text("[data-line=\"Flat flashing membrane\"]", "Grey membrane").await?;
-    b.until_text("[data-test=order]", "Sum of what has a price").await?;
-    b.until_text("[data-test=line-more]", "on the truck").await?;
-    // A price that is none is refused by name.
-    b.client.find(Locator::Css("[data-test=price-0]")).await?.send_keys("x").await?;
-    b.click("[data-test=save-kit]").await?;
-    b.until_text(".p-message", "expected an amount such as 38.50").await?;
-    b.eval("document.querySelectorAll('[data-test=truck-tabs] button')[1].click()").await?;
-    b.until_text("[data-test=pairs]", "nobody has answered for").await?;
-    let pair = "[data-pair=\"Sealant, movement class 25 or more|Flashing tape\"]";
-    b.click(&format!("{pair} .head")).await?;
-    b.client.find(Locator::Css("[data-test=pair-source]")).await?.send_keys("letter of 3 March").await?;
-    b.click("[data-test=record-pair]").await?;
-    b.until_text(pair, "Recorded: letter of 3 March").await?;
-    b.eval("document.querySelectorAll('[data-test=truck-tabs] button')[2].click()").await?;
-    b.click("[data-mix=coverage] button").await?;
-    b.until_text("[data-mix=coverage] .answer", "7.15 gal: 2 pail(s)").await?;
-    b.end().await
-}
-
-#[tokio::test]
-async fn the_bench_shows_the_next_cut_on_its_roll_and_a_tick_survives_a_reload() -> Result<()> {
-    let kame = Kame::start(true).await?;
-    let b = open(&kame, "/jobs/2").await?;
-    b.client.goto(&format!("{}/jobs/2/cut-list", kame.url)).await?;
-    b.until_text("[data-test=next-cut]", "back dam").await?;
-    b.wait("[data-bar-piece=\"W1/head-flashing\"]").await?;
-    b.eval("document.getElementById('W1/dam')?.click() ?? document.getElementById('W1/back-dam').click()").await?;
-    b.until_text("[data-test=next-cut]", "bevelled sill board").await?;
-    b.client.refresh().await?;
-    b.until_text("[data-test=next-cut]", "bevelled sill board").await?;
-    // Spoiled, it is cut once more from the same roll.
-    b.click("[data-spoil=\"W1/head-flashing\"]").await?;
-    b.wait("[data-bar-piece=\"W1/head-flashing~1\"]").await?;
-    b.until_text("[data-test=cut-list]", "2 of 13 cut").await?;
     b.end().await
 }

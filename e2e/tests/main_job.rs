@@ -326,7 +326,7 @@ async fn axe_finds_nothing_serious_on_any_screen() -> Result<()> {
     b.click("[data-line=\"Flashing tape\"]").await?;
     b.wait("[data-test=line-more]").await?;
     check("the order").await?;
-    for (n, what) in [(1, "pairs"), (2, "mix")] {
+    for (n, what) in [(1, "sums"), (2, "days"), (3, "pairs"), (4, "kit"), (5, "profile"), (6, "mix")] {
         b.eval(&format!("document.querySelectorAll('[data-test=truck-tabs] button')[{n}].click()")).await?;
         b.wait(&format!("[data-test={what}]")).await?;
         check(what).await?;

@@ -193,7 +193,7 @@ fn a_price_list_with_a_few_columns_changes_those_and_nothing_else() {
     assert_eq!(after.called("Joint tape"), "Seam tape");
     let sizes = &after.products["Flashing tape"].sizes;
     let told: Vec<(Option<Length>, Option<&str>)> = sizes.iter().map(|s| (s.width, s.price.as_deref())).collect();
-    assert_eq!(told, [(Some(Length::inch(6)), Some("31.50")), (Some(Length::inch(4)), Some("22"))]);
+    assert_eq!(told, [(Some(Length::inch(6)), Some("31.50")), (Some(Length::inch(4)), Some("22.00"))]);
     assert!(after.products["Flashing tape"].attributes.is_empty());
 }
 

@@ -4,7 +4,9 @@ use kame_core::job::{Edit, Job, apply, read_job};
 use kame_core::kit::{Held, OwnProduct, PairVerdict, SoldSize, products, touching_pairs};
 use kame_core::length::Length;
 use kame_core::plan::{Plan, build};
-use kame_core::takeoff::{Mix, Order, OrderLine, Outcome, mix, order, sheets, uses};
+use kame_core::takeoff::{
+    By, Mix, Order, OrderLine, Ordering, Outcome, cost, days, labour, mix, order, sheets, step_minutes, sums, uses,
+};
 use proptest::prelude::*;
 
 fn station() -> Job {
@@ -19,7 +21,7 @@ fn plan(job: &Job) -> Plan {
 }
 
 fn ordered(job: &Job) -> Order {
-    order(&plan(job), &job.kit).expect("an order")
+    order(&plan(job), &job.kit, &Ordering::default())
 }
 
 fn line<'a>(order: &'a Order, product: &str) -> &'a OrderLine {
@@ -146,7 +148,7 @@ fn the_whole_station_can_be_ordered_and_every_figure_says_how() {
 #[test]
 fn what_is_used_is_in_the_order_once() {
     let plan = plan(&station());
-    let order = order(&plan, &Default::default()).expect("an order");
+    let order = order(&plan, &Default::default(), &Ordering::default());
     let all = uses(&plan);
     assert_eq!(order.lines.iter().map(|l| l.uses.len()).sum::<usize>(), all.len());
     for (_, a) in plan.actions() {
@@ -344,4 +346,150 @@ proptest! {
             prop_assert!(rolls < made.len().max(1));
         }
     }
+}
+
+#[test]
+fn days_hold_every_minute_once_and_load_every_unit_on_the_day_it_is_opened() {
+    let job = station();
+    let plan = plan(&job);
+    let order = order(&plan, &job.kit, &Ordering::default());
+    let laid = days(&plan, &order).expect("days");
+    let all: f64 = step_minutes(&plan).iter().sum();
+    let done: f64 = laid.days.iter().map(|d| d.minutes).sum();
+    assert!((all - done).abs() < 1e-6, "{all} {done}");
+    let most = laid.crew * laid.hours * 60.0;
+    assert!(laid.days.iter().all(|d| d.minutes <= most + 1e-6));
+    assert!(laid.begins.windows(2).all(|w| w[0] <= w[1]), "the order in force is kept");
+    let needed: u64 = order.lines.iter().flat_map(|l| &l.sizes).map(|s| s.needed).sum();
+    let loaded: u64 = laid.days.iter().flat_map(|d| &d.loads).map(|l| l.count).sum();
+    assert_eq!(loaded, needed);
+    assert!(laid.days[0].loads.iter().any(|l| l.product.contains("barrier")), "the barrier comes first");
+    assert!(laid.days.iter().all(|d| d.loads.iter().all(|l| l.short + l.held == l.count)));
+    assert!(laid.shortages.is_empty(), "an empty truck runs out of nothing");
+    for l in &order.lines {
+        let units: u64 = l.sizes.iter().map(|s| s.needed).sum();
+        assert_eq!(l.opened.len() as u64, units, "{}", l.product);
+    }
+}
+
+#[test]
+fn what_the_truck_carries_runs_out_on_the_day_it_does() {
+    let job = station();
+    let (size, needed) = {
+        let order = ordered(&job);
+        let tape = line(&order, "Flashing tape");
+        let most = tape.sizes.iter().max_by_key(|s| s.needed).expect("a size");
+        (most.size.clone(), most.needed)
+    };
+    assert!(needed > 1, "{needed}");
+    let tape = products().expect("products").iter().find(|p| p.name == "Sealant, movement class 25 or more");
+    let tube = tape.expect("sealant").sizes.first().expect("a tube").clone();
+    let stock = vec![Held { product: "Sealant, movement class 25 or more".into(), size: tube, count: 1 }];
+    let (job, plan) = apply(&job, &Edit::SetStock { stock }).unwrap_or_else(|p| panic!("{p:?}"));
+    let order = order(&plan, &job.kit, &Ordering::default());
+    let laid = days(&plan, &order).expect("days");
+    let of = |d: &kame_core::takeoff::Day| d.loads.iter().filter(|l| l.product.starts_with("Sealant")).next().cloned();
+    let first: Vec<_> = laid.days.iter().filter_map(|d| Some((d.number, of(d)?))).collect();
+    let short = first.iter().find(|(_, l)| l.short > 0).expect("one tube is not enough");
+    assert_eq!(first.iter().map(|(_, l)| l.held).sum::<u64>(), 1);
+    assert!(laid.shortages[0].contains(&format!("runs out on day {}", short.0)), "{:?} {size}", laid.shortages);
+}
+
+#[test]
+fn a_coat_that_has_to_cure_moves_what_lies_on_it_to_another_day() {
+    let mut job = Job::new("cure");
+    job.wall.schools.insert("barrier".into(), "fluid".into());
+    job.openings[0].schools.insert("flange".into(), "tape".into());
+    let laid = |job: &Job| {
+        let plan = plan(job);
+        days(&plan, &order(&plan, &job.kit, &Ordering::default())).expect("days")
+    };
+    let waiting = laid(&job);
+    let said: Vec<&String> = waiting.days.iter().flat_map(|d| &d.waits).collect();
+    assert!(said.iter().any(|w| w.contains("24 h after")), "{said:?}");
+    let record = Edit::RecordPair {
+        upper: "Flashing tape".into(),
+        lower: "Fluid-applied barrier".into(),
+        verdict: Some(PairVerdict::After),
+        source: "data sheet".into(),
+        hours: Some(240.0),
+    };
+    let longer = laid(&apply(&job, &record).unwrap_or_else(|p| panic!("{p:?}")).0);
+    assert!(longer.days.len() > waiting.days.len() + 7, "{} {}", longer.days.len(), waiting.days.len());
+}
+
+#[test]
+fn sums_by_anything_are_sums_of_everything() {
+    let plan = plan(&station());
+    let all = uses(&plan);
+    let begins: Vec<usize> = (0..plan.order.len()).map(|n| n / 40 + 1).collect();
+    for by in [By::Opening, By::Wall, By::Phase, By::Trade, By::Day] {
+        let list = sums(&all, by, &begins);
+        assert_eq!(list.iter().map(|s| s.uses).sum::<usize>(), all.len(), "{by:?}");
+        assert!(list.iter().all(|s| !s.amount.is_empty()), "{by:?}");
+    }
+    let at = |group: &str| sums(&all, By::Opening, &begins).iter().filter(|s| s.group == group).count();
+    assert!(at("W1") > 3 && at("nowhere") == 0);
+}
+
+#[test]
+fn lapped_area_is_covered_once_and_no_more_is_covered_than_bought() {
+    // 38 ft by 19 ft 6 in: 741 ft² of wall, 1 in below the plate and 12 in round both ends.
+    let order = ordered(&station());
+    for l in order.lines.iter().filter(|l| l.bought_ft2 > 0.0 && l.kind != "fluid") {
+        assert!(l.covered_ft2 <= l.bought_ft2 + 1e-6, "{}: {} of {}", l.product, l.covered_ft2, l.bought_ft2);
+    }
+    let sheet = line(&order, "Loose barrier sheet");
+    assert!(sheet.covered_ft2 > 100.0);
+}
+
+#[test]
+fn an_order_can_be_stopped_and_says_so_and_tells_how_far_it_is() {
+    use std::sync::Mutex;
+    let job = station();
+    let plan = plan(&job);
+    let told = Mutex::new(Vec::new());
+    let tell = |p: kame_core::takeoff::Progress| told.lock().expect("told").push((p.done, p.of));
+    let stopped = order(&plan, &job.kit, &Ordering { stop: &|| true, tell: &tell });
+    let told = told.into_inner().expect("told");
+    assert_eq!(told.len(), stopped.lines.len());
+    assert!(told.iter().enumerate().all(|(n, (done, of))| *done == n && *of == told.len()));
+    let whole = ordered(&job);
+    for (a, b) in stopped.lines.iter().zip(&whole.lines) {
+        assert_eq!((a.net.as_str(), a.uses.len()), (b.net.as_str(), b.uses.len()));
+        assert!(a.bought_ft2 >= b.bought_ft2 - 1e-6, "{}: what is stopped is never better", a.product);
+    }
+}
+
+#[test]
+fn pieces_narrower_than_a_wide_sheet_share_its_width() {
+    let sheet = |n: usize| {
+        let pieces = vec![(inch(60), inch(30)); n];
+        sheets(&pieces, (inch(1200), inch(108)), Length::ZERO, false).0.len()
+    };
+    // Three beside each other, twenty times along.
+    assert_eq!((sheet(60), sheet(61)), (1, 2));
+}
+
+#[test]
+fn a_share_of_a_roll_costs_its_share() {
+    let job = Job::new("cost");
+    let own = OwnProduct { sizes: vec![roll(6, 900, Some("90"))], ..OwnProduct::default() };
+    let edit = Edit::SetProduct { product: "Flashing tape".into(), own: Some(own) };
+    let (_, plan) = apply(&job, &edit).unwrap_or_else(|p| panic!("{p:?}"));
+    let all = uses(&plan);
+    let wide = |u: &&kame_core::takeoff::Use| matches!(u.amount, kame_core::takeoff::Amount::Piece { stock, .. } if stock == inch(6));
+    let tape = || all.iter().filter(|u| u.product == "Flashing tape").filter(wide);
+    let length: f64 = tape()
+        .map(|u| match u.amount {
+            kame_core::takeoff::Amount::Piece { length, .. } => length.to_inches_f64(),
+            _ => 0.0,
+        })
+        .sum();
+    let paid = cost(&plan, tape());
+    assert_eq!((paid.cents, paid.unpriced.len()), ((length * 10.0).round() as i64, 0), "10 cents an inch");
+    assert_eq!(cost(&plan, all.iter().filter(|u| u.product == "Backer rod")).unpriced, ["Backer rod"]);
+    let figures = [("crew_rate".to_owned(), "48".to_owned())].into();
+    let rated = build(&Job { figures, ..job }).unwrap_or_else(|p| panic!("{p:?}"));
+    assert_eq!(labour(&rated, 90.0), 7200, "an hour and a half at 48");
 }

@@ -4,15 +4,19 @@
 mod cut_csv;
 mod drawing;
 mod dxf_out;
+mod labels;
 mod order;
 mod pdf;
+mod sheet;
 mod svg;
 mod table;
 
 pub use cut_csv::cut_list_csv;
 pub use drawing::{Anchor, Area, Drawing, Figure, Layer, Line, Text};
 pub use dxf_out::dxf;
+pub use labels::labels_pdf;
 pub use order::{ORDER_COLUMNS, USE_COLUMNS, order_csv, order_xlsx};
 pub use pdf::pdf;
+pub use sheet::{load_rows, sum_rows, table_csv, table_xlsx};
 pub use svg::svg;
 pub use table::read_table;

@@ -15,7 +15,7 @@ const TITLE: f64 = 0.5;
 const LETTER: f64 = 0.5;
 
 /// Bytes of a text in the font's encoding; what it does not have becomes a question mark.
-fn encoded(text: &str) -> Vec<u8> {
+pub(crate) fn encoded(text: &str) -> Vec<u8> {
     let one = |c: char| match c {
         '″' | '”' | '“' => b'"',
         '′' | '’' | '‘' => b'\'',

@@ -3,9 +3,12 @@
 use kame_core::job::{CornerKind, CornerSpec, Job, TopPoint};
 use kame_core::length::Length;
 use kame_core::plan::build;
-use kame_core::takeoff::{cut_list, order};
+use kame_core::takeoff::{Ordering, cut_list, days, order, sums, uses};
 use kame_core::view::{Ask, SectionAsk, SectionKind, view};
-use kame_formats::{Drawing, Layer, ORDER_COLUMNS, cut_list_csv, dxf, order_csv, order_xlsx, pdf, read_table, svg};
+use kame_formats::{
+    Drawing, Layer, ORDER_COLUMNS, cut_list_csv, dxf, labels_pdf, load_rows, order_csv, order_xlsx, pdf, read_table,
+    sum_rows, svg, table_csv, table_xlsx,
+};
 
 #[test]
 fn the_cut_list_reads_back_with_every_piece_and_its_exact_size() {
@@ -147,7 +150,7 @@ fn a_gable_is_cut_out_of_every_drawing() {
 fn the_order_reads_back_from_csv_and_from_a_workbook() {
     let mut job = Job::new("order");
     job.wall.schools.insert("gap".into(), "battens".into());
-    let made = order(&build(&job).expect("a plan"), &job.kit).expect("an order");
+    let made = order(&build(&job).expect("a plan"), &job.kit, &Ordering::default());
     let text = order_csv(&made).expect("csv");
     let mut reader = csv::Reader::from_reader(text.as_bytes());
     assert_eq!(reader.headers().expect("headers"), ORDER_COLUMNS.as_slice());
@@ -167,8 +170,47 @@ fn the_order_reads_back_from_csv_and_from_a_workbook() {
 #[test]
 fn names_of_products_cannot_become_formulas_in_the_order() {
     let job = Job::new("order");
-    let mut made = order(&build(&job).expect("a plan"), &job.kit).expect("an order");
+    let mut made = order(&build(&job).expect("a plan"), &job.kit, &Ordering::default());
     made.lines[0].called = "=HYPERLINK(1)".into();
     assert!(order_csv(&made).expect("csv").contains(",'=HYPERLINK(1),"));
     order_xlsx(&made).expect("text stays text");
+}
+
+#[test]
+fn there_is_a_label_for_every_piece_still_to_be_cut_with_the_opening_s_letter() {
+    let plan = build(&Job::new("labels")).expect("a plan");
+    let labels = |ticks: &[String]| {
+        let list = cut_list(&plan, ticks);
+        let left = list.iter().flat_map(|g| &g.pieces).filter(|p| !p.cut).count();
+        (left, String::from_utf8_lossy(&labels_pdf("labels", &list)).into_owned())
+    };
+    let drawn = |text: &str| text.matches(" re\n").count();
+    let (all, text) = labels(&[]);
+    assert_eq!(drawn(&text), all);
+    let pan = plan.pieces.iter().find(|p| p.id == "W1/pan").expect("a pan");
+    assert!(text.contains(&format!("({}  W1)", pan.letter)) && text.contains("(sill pan)"));
+    let (left, text) = labels(&["W1/pan".into()]);
+    assert_eq!((left, drawn(&text)), (all - 1, all - 1));
+    assert!(!text.contains("(sill pan)"), "what is cut needs no label");
+    assert!(labels_pdf("none", &[]).starts_with(b"%PDF"), "a job without pieces has an empty sheet");
+}
+
+#[test]
+fn loads_and_sums_read_back_from_csv_and_from_a_workbook() {
+    let job = Job::new("loads");
+    let plan = build(&job).expect("a plan");
+    let laid = days(&plan, &order(&plan, &job.kit, &Ordering::default())).expect("days");
+    let lists = [load_rows(&laid), sum_rows("day", &sums(&uses(&plan), kame_core::takeoff::By::Day, &laid.begins))];
+    for rows in lists {
+        assert!(rows.len() > 3, "{rows:?}");
+        let text = table_csv(&rows).expect("csv");
+        let mut reader = csv::ReaderBuilder::new().has_headers(false).from_reader(text.as_bytes());
+        let read: Vec<Vec<String>> =
+            reader.records().map(|r| r.expect("a row").iter().map(str::to_owned).collect()).collect();
+        assert_eq!(read, rows);
+        assert_eq!(read_table(&table_xlsx("rows", &rows).expect("a workbook")).expect("a table"), rows);
+    }
+    let odd = vec![vec!["what".to_owned()], vec!["=1+1".to_owned()]];
+    assert!(table_csv(&odd).expect("csv").contains("'=1+1"));
+    assert_eq!(read_table(&table_xlsx("odd", &odd).expect("a workbook")).expect("a table"), odd, "text stays text");
 }

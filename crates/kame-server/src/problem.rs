@@ -76,7 +76,8 @@ fn sentence(problems: &[Problem]) -> String {
 }
 
 impl Fault {
-    fn document(self) -> ProblemDocument {
+    /// As a problem document.
+    pub fn document(self) -> ProblemDocument {
         let doc = |status: StatusCode, kind: &str, detail: String, problems| ProblemDocument {
             kind: kind.into(),
             status: status.as_u16(),

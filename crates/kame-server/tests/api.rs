@@ -514,3 +514,100 @@ async fn the_truck_says_what_to_buy_takes_prices_and_refuses_nonsense() {
     assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
     assert!(problem.to_string().contains("between 1 and 250"), "{problem}");
 }
+
+/// Reads server-sent events until one of that name has come; what it carries.
+async fn heard(r: &mut Response, name: &str) -> String {
+    let mut text = String::new();
+    loop {
+        let chunk = r.chunk().await.expect("a stream").unwrap_or_else(|| panic!("it ended before {name}: {text}"));
+        text.push_str(&String::from_utf8_lossy(&chunk));
+        let mut events: Vec<&str> = text.split("\n\n").collect();
+        let rest = events.pop().unwrap_or_default().to_owned();
+        let of = |e: &&str| e.lines().any(|l| l == format!("event: {name}"));
+        if let Some(found) = events.iter().find(|e| of(e)) {
+            return found.lines().filter_map(|l| l.strip_prefix("data: ")).collect();
+        }
+        text = rest;
+    }
+}
+
+#[tokio::test]
+async fn ticks_are_taken_on_any_revision_and_told_to_who_listens() {
+    let s = Server::start().await;
+    let mut listens = s.get("/api/jobs/2/changes").await;
+    assert_eq!(listens.headers()["content-type"], "text/event-stream");
+    assert_eq!(heard(&mut listens, "revision").await, "1");
+    let tick = |piece: &str| json!({"edit": "tick", "piece": piece, "cut": true});
+    assert_eq!(s.post("/api/jobs/2/edits", Some(1), tick("W1/pan")).await.0, StatusCode::OK);
+    assert_eq!(heard(&mut listens, "revision").await, "2");
+    // Made on revision 1, which is over: a tick is taken, a size is not.
+    let (status, answer) = s.post("/api/jobs/2/edits", Some(1), tick("W1/cap")).await;
+    assert!(status == StatusCode::OK || answer["detail"].as_str().is_some_and(|d| d.contains("no piece")), "{answer}");
+    let (status, answer) = s.post("/api/jobs/2/edits", Some(1), tick("W1/head-flashing")).await;
+    assert_eq!((status, answer["state"]["job"]["ticks"].as_array().map(|t| t.len() > 1)), (StatusCode::OK, Some(true)));
+    assert_eq!(s.post("/api/jobs/2/edits", Some(1), width("40")).await.0, StatusCode::PRECONDITION_FAILED);
+    assert_eq!(s.get("/api/jobs/99/changes").await.status(), StatusCode::NOT_FOUND);
+}
+
+#[tokio::test]
+async fn the_server_ends_although_somebody_listens() {
+    let mut s = Server::start().await;
+    let mut listens = s.get("/api/jobs/1/changes").await;
+    heard(&mut listens, "revision").await;
+    s.stop.take().expect("running").send(()).expect("it runs");
+    while listens.chunk().await.expect("a clean end").is_some() {}
+}
+
+#[tokio::test]
+async fn nesting_tells_how_far_it_is_and_the_same_comes_without_waiting() {
+    let s = Server::start().await;
+    let mut told = s.get("/api/jobs/4/truck-progress?by=wall").await;
+    let first: Value = serde_json::from_str(&heard(&mut told, "progress").await).expect("JSON");
+    assert!(first["of"].as_u64() > first["done"].as_u64(), "{first}");
+    let truck: Value = serde_json::from_str(&heard(&mut told, "truck").await).expect("JSON");
+    let plain = s.json("/api/jobs/4/truck?by=wall").await;
+    assert_eq!((&truck["order"], &truck["by"]), (&plain["order"], &json!("wall")));
+    let stopped = s.json("/api/jobs/4/truck?limit_s=0").await;
+    let lines = |t: &Value| t["order"]["lines"].as_array().map(Vec::len);
+    assert_eq!(lines(&stopped), lines(&plain));
+    let (refused, unknown) = (s.get("/api/jobs/4/truck?limit_s=-1").await, s.get("/api/jobs/4/truck?by=moon").await);
+    assert_eq!((refused.status().as_u16(), unknown.status().as_u16()), (422, 422));
+}
+
+#[tokio::test]
+async fn kit_and_profile_leave_as_files_and_come_back_the_same() {
+    let s = Server::start().await;
+    let kit = s.json("/api/jobs/4").await["state"]["job"]["kit"].clone();
+    for file in ["kit.json", "kit.csv", "kit.xlsx"] {
+        let bytes = s.get(&format!("/api/jobs/4/truck/{file}")).await.bytes().await.expect("a file").to_vec();
+        let (status, read) = s.raw("/api/jobs/4/kit", bytes).await;
+        assert_eq!((status, &read), (StatusCode::OK, &kit), "{file}");
+    }
+    let figures = json!({"lap_vertical": "9", "crew": "3"});
+    let set = json!({"edit": "set_figures", "figures": figures});
+    assert_eq!(s.post("/api/jobs/2/edits", Some(1), set).await.0, StatusCode::OK);
+    for file in ["profile.json", "profile.csv", "profile.xlsx"] {
+        let bytes = s.get(&format!("/api/jobs/2/truck/{file}")).await.bytes().await.expect("a file").to_vec();
+        assert_eq!(s.raw("/api/profile", bytes).await, (StatusCode::OK, figures.clone()), "{file}");
+    }
+    let keep = json!({"edit": "keep_profile", "name": "long laps", "source": "maker's sheet"});
+    assert_eq!(s.post("/api/jobs/2/edits", Some(2), keep).await.0, StatusCode::OK);
+    let back = json!({"edit": "restore_profile"});
+    assert_eq!(s.post("/api/jobs/2/edits", Some(3), back).await.0, StatusCode::OK);
+    let profile = s.json("/api/jobs/2/profile").await;
+    assert_eq!(profile["kept"][0]["name"], "long laps");
+    let row = profile["rows"].as_array().and_then(|r| r.iter().find(|r| r["id"] == "lap_vertical")).expect("a row");
+    assert_eq!((&row["in_force"], &row["kept"][0], &row["differs"]), (&json!("6"), &json!("9"), &json!(true)));
+    let unknown = json!({"edit": "restore_profile", "name": "short laps"});
+    let (status, answer) = s.post("/api/jobs/2/edits", Some(4), unknown).await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(answer["detail"].as_str().is_some_and(|d| d.contains("there are: long laps")), "{answer}");
+    let (status, answer) = s.raw("/api/jobs/4/kit", b"%PDF-1.4".to_vec()).await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(answer["detail"].as_str().is_some_and(|d| d.contains("this is a PDF")), "{answer}");
+    let labels = s.get("/api/jobs/4/truck/labels.pdf").await;
+    assert_eq!(labels.headers()["content-type"], "application/pdf");
+    for file in ["loads.csv", "loads.xlsx", "quantities.csv?by=day", "quantities.xlsx?by=trade"] {
+        assert_eq!(s.get(&format!("/api/jobs/4/truck/{file}")).await.status(), StatusCode::OK, "{file}");
+    }
+}

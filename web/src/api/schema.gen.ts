@@ -74,6 +74,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/jobs/{id}/changes": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** Every new revision of a job as it comes, as server-sent events named `revision`: the present one first; 0 says to look anew. */
+    get: operations["changes"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/jobs/{id}/compare": {
     parameters: {
       query?: never;
@@ -151,7 +168,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** Changes a job. `If-Match` carries the revision the change was made on. */
+    /** Changes a job. `If-Match` carries the revision the change was made on; a tick is taken on any, as it stands in nobody's way. */
     post: operations["edit"];
     delete?: never;
     options?: never;
@@ -170,6 +187,23 @@ export interface paths {
     get: operations["export"];
     put?: never;
     post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/jobs/{id}/kit": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** What a file makes of a job's kit: JSON is all of it, a table (CSV, XLSX, ODS) changes the products it names. Nothing is kept: `set_kit` does that. */
+    post: operations["read_kit"];
     delete?: never;
     options?: never;
     head?: never;
@@ -221,6 +255,23 @@ export interface paths {
     put?: never;
     /** What a change would give, without keeping it: for dragging. */
     post: operations["preview"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/jobs/{id}/profile": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** Every figure as shipped, in force, and in each profile kept in the job. */
+    get: operations["profile"];
+    put?: never;
+    post?: never;
     delete?: never;
     options?: never;
     head?: never;
@@ -305,8 +356,25 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** What to buy for a job, what touches in it, and the library behind both. */
+    /** What to buy and to load for a job, what touches in it, and the library behind both. Nesting goes on for at most `limit_s` seconds. */
     get: operations["truck"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/jobs/{id}/truck-progress": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** The same as server-sent events: `progress` at each product, then `truck` or `problem`. Who hangs up stops the nesting. */
+    get: operations["truck_progress"];
     put?: never;
     post?: never;
     delete?: never;
@@ -322,8 +390,11 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** The order as a file: `order.csv` or `order.xlsx`. */
-    get: operations["order_file"];
+    /**
+     * Files of the truck: `order`, `loads` and `quantities` as `.csv` and `.xlsx` (quantities `by` opening, wall, phase, trade or day), `labels.pdf`,
+     *     `kit` and `profile` as `.json` and `.csv`.
+     */
+    get: operations["truck_file"];
     put?: never;
     post?: never;
     delete?: never;
@@ -360,6 +431,23 @@ export interface paths {
     put?: never;
     /** A calculator: bead to a tube, coverage by gauge, tape width, fastener length, liquid left. */
     post: operations["mixed"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/profile": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** The figures a file gives (JSON, CSV, XLSX, ODS), without those that are as shipped. Nothing is kept: `set_figures` does that. */
+    post: operations["read_profile"];
     delete?: never;
     options?: never;
     head?: never;
@@ -454,7 +542,7 @@ export interface components {
           in: "piece";
           /** @description Along. */
           length: components["schemas"]["Length"];
-          /** @description Roll of its stretch that a course was taken from as it was laid, from 0. */
+          /** @description Roll that a course was taken from as it was laid, from 0, those of the stretches to its left before it. */
           roll?: number | null;
           /** @description Width of the roll or panel it comes from. */
           stock: components["schemas"]["Length"];
@@ -494,6 +582,32 @@ export interface components {
            */
           n: number;
         };
+    /** @description Something that can be known of a material. */
+    Attribute: {
+      /** @description Stable name. */
+      id: string;
+      /** @description How it is written. */
+      kind: components["schemas"]["AttributeKind"];
+      /**
+       * Format: double
+       * @description Least that is believed; lengths in inches.
+       */
+      least?: number | null;
+      /**
+       * Format: double
+       * @description Greatest that is believed; lengths in inches.
+       */
+      most?: number | null;
+      /** @description What people call it. */
+      name: string;
+      /** @description In which unit; empty where it has none. */
+      unit?: string;
+    };
+    /**
+     * @description How an attribute is written.
+     * @enum {string}
+     */
+    AttributeKind: "text" | "number" | "whole" | "length" | "yes" | "list" | "range";
     BTreeMap: {
       [key: string]: string;
     };
@@ -546,6 +660,23 @@ export interface components {
        */
       to: number;
     };
+    /** @description What happened at the bench beyond what is ticked off. */
+    BenchSpec: {
+      /**
+       * @description From which roll of its product, from 1, a piece was cut; a spoiled one has its number behind its id, such as `W1/pan~1`.
+       * @default {}
+       */
+      rolls: {
+        [key: string]: number;
+      };
+      /**
+       * @description Pieces that were spoiled, and how often: each is cut once more.
+       * @default {}
+       */
+      spoiled: {
+        [key: string]: number;
+      };
+    };
     /** @description So many of one size. */
     Bought: {
       /**
@@ -568,6 +699,11 @@ export interface components {
       /** @description The size, in words. */
       size: string;
     };
+    /**
+     * @description By what it is summed up.
+     * @enum {string}
+     */
+    By: "opening" | "wall" | "phase" | "trade" | "day";
     /** @description An answer that can be given, or why it cannot. */
     ChoiceView: {
       /** @description What it asks. */
@@ -696,10 +832,63 @@ export interface components {
       role: components["schemas"]["Role"];
       /** @description From which roll, from 1; 0 where it is not cut from a roll or does not fit on one. */
       roll: number;
+      /** @description Cut and spoiled: it is cut once more. */
+      spoiled: boolean;
       /** @description Width to cut, rounded up, never down. */
       width: components["schemas"]["Length"];
       /** @description Width as people read it. */
       width_text: string;
+    };
+    /** @description One day of work. */
+    Day: {
+      /** @description What to load. */
+      loads: components["schemas"]["Load"][];
+      /**
+       * Format: double
+       * @description Minutes of one person in all.
+       */
+      minutes: number;
+      /** @description Which, from 1. */
+      number: number;
+      /** @description What is done, in order. */
+      steps: components["schemas"]["DayStep"][];
+      /** @description Why work stood still, in sentences. */
+      waits: string[];
+    };
+    /** @description A step, or the part of one that is done on a day. */
+    DayStep: {
+      /** @description Its id. */
+      id: string;
+      /**
+       * Format: double
+       * @description Minutes of one person on this day.
+       */
+      minutes: number;
+      /** @description At which opening, empty for the wall. */
+      opening: string;
+      /** @description Its title. */
+      title: string;
+      /** @description Whose work it is. */
+      trade: components["schemas"]["Trade"];
+    };
+    /** @description The days of a plan, with what to load for each. */
+    Days: {
+      /** @description On which day each step of the order in force begins, from 1. */
+      begins: number[];
+      /**
+       * Format: double
+       * @description People working.
+       */
+      crew: number;
+      /** @description Day by day; days on which only something cures are among them. */
+      days: components["schemas"]["Day"][];
+      /**
+       * Format: double
+       * @description Hours of work in a day.
+       */
+      hours: number;
+      /** @description What runs out before the work does, in sentences: the first of each product. */
+      shortages: string[];
     };
     /** @description What a builder decided otherwise than advised. */
     Decision: {
@@ -871,6 +1060,34 @@ export interface components {
           value?: string | null;
         }
       | {
+          /** @enum {string} */
+          edit: "set_figures";
+          /** @description Values as text. */
+          figures: {
+            [key: string]: string;
+          };
+        }
+      | {
+          /** @enum {string} */
+          edit: "keep_profile";
+          /** @description What people call it. */
+          name: string;
+          /** @description Where the figures come from. */
+          source?: string;
+        }
+      | {
+          /** @enum {string} */
+          edit: "restore_profile";
+          /** @description Which. */
+          name?: string | null;
+        }
+      | {
+          /** @enum {string} */
+          edit: "forget_profile";
+          /** @description Which. */
+          name: string;
+        }
+      | {
           /** @description Before which; without one, to the end. */
           before?: string | null;
           /** @enum {string} */
@@ -925,6 +1142,12 @@ export interface components {
         }
       | {
           /** @enum {string} */
+          edit: "set_kit";
+          /** @description Products, stock and recorded pairs. */
+          kit: components["schemas"]["KitSpec"];
+        }
+      | {
+          /** @enum {string} */
           edit: "set_stock";
           /** @description Everything. */
           stock: components["schemas"]["Held"][];
@@ -932,6 +1155,11 @@ export interface components {
       | {
           /** @enum {string} */
           edit: "record_pair";
+          /**
+           * Format: double
+           * @description Hours the lower has to cure first, where they said "fine after".
+           */
+          hours?: number | null;
           /** @description What it lies on. */
           lower: string;
           /** @description Who said it, where it is written. */
@@ -939,6 +1167,12 @@ export interface components {
           /** @description The upper product. */
           upper: string;
           verdict?: components["schemas"]["PairVerdict"] | null;
+        }
+      | {
+          /** @enum {string} */
+          edit: "spoil";
+          /** @description Id of the piece. */
+          piece: string;
         }
       | {
           /** @description Cut or not. */
@@ -1072,7 +1306,16 @@ export interface components {
      * @description What a figure counts.
      * @enum {string}
      */
-    FigureKind: "length" | "percent" | "mil" | "minutes" | "days" | "factor";
+    FigureKind: "length" | "percent" | "mil" | "minutes" | "days" | "factor" | "money";
+    /** @description A figure in several profiles. */
+    FigureRow: components["schemas"]["Figure"] & {
+      /** @description True where not all of them are the same. */
+      differs: boolean;
+      /** @description The value in force in this job. */
+      in_force: string;
+      /** @description Its values in the versions kept, in their order. */
+      kept: string[];
+    };
     /**
      * @description Where a figure comes from. The local code, the inspector and the makers' instructions come before all of them.
      * @enum {string}
@@ -1207,6 +1450,8 @@ export interface components {
     Job: {
       /** @description What was done other than planned. */
       as_built?: components["schemas"]["Deviation"][];
+      /** @description What happened at the bench. */
+      bench?: components["schemas"]["BenchSpec"];
       /** @description Figures of this job that differ from the profile's, by id. */
       figures?: {
         [key: string]: string;
@@ -1219,6 +1464,8 @@ export interface components {
       name: string;
       /** @description Openings. */
       openings?: components["schemas"]["OpeningSpec"][];
+      /** @description Sets of figures kept under a name, to hold against each other and to bring back. */
+      profiles?: components["schemas"]["ProfileVersion"][];
       /** @description The order of work. */
       sequence?: components["schemas"]["SequenceSpec"];
       /** @description The strategy interview: what was answered, and what was decided otherwise than advised. */
@@ -1338,6 +1585,30 @@ export interface components {
        * @description How far down, in.
        */
       y: number;
+    };
+    /** @description What is put on the truck for a day. */
+    Load: {
+      /** @description What the crew calls it. */
+      called: string;
+      /**
+       * Format: int64
+       * @description How many are opened on this day.
+       */
+      count: number;
+      /**
+       * Format: int64
+       * @description How many of them are on the truck.
+       */
+      held: number;
+      /** @description Generic product. */
+      product: string;
+      /**
+       * Format: int64
+       * @description How many have to be bought before.
+       */
+      short: number;
+      /** @description The size, in words. */
+      size: string;
     };
     /** @description A wet place. */
     Mark: {
@@ -1519,6 +1790,13 @@ export interface components {
       /** @description What rain does to it; empty where it stays dry. */
       why: string;
     };
+    /** @description A roll, sheet, bar, tube or box taken in hand for the first time. */
+    Opened: {
+      /** @description Index of its size. */
+      size: number;
+      /** @description The step of the order in force it is first used in, from 0. */
+      step: number;
+    };
     /** @description An opening. */
     OpeningSpec: {
       /** @description Depth of the wall, 2 to 16 in. */
@@ -1578,6 +1856,11 @@ export interface components {
     };
     /** @description Everything to buy. */
     Order: {
+      /**
+       * Format: int64
+       * @description The same in hundredths.
+       */
+      cents: number;
       /** @description Lines by supplier and product. */
       lines: components["schemas"]["OrderLine"][];
       /** @description What is short on the truck and has to be bought: number of lines. */
@@ -1589,6 +1872,11 @@ export interface components {
     };
     /** @description One product to buy. */
     OrderLine: {
+      /**
+       * Format: double
+       * @description Square feet of what is taken from yard and truck; 0 where it has no area.
+       */
+      bought_ft2: number;
       /** @description What the crew calls it. */
       called: string;
       /**
@@ -1596,6 +1884,11 @@ export interface components {
        * @description Price in hundredths, where all of it is known.
        */
       cents?: number | null;
+      /**
+       * Format: double
+       * @description Square feet it covers once it is on the wall, laps counted once; 0 where it covers nothing.
+       */
+      covered_ft2: number;
       /** @description What is lost in handling, as text. */
       handling: string;
       /** @description What it is. */
@@ -1604,12 +1897,14 @@ export interface components {
       left: string;
       /** @description What is used, as text. */
       net: string;
+      /** @description Every one of them, in the order they are opened. */
+      opened: components["schemas"]["Opened"][];
       outcome?: components["schemas"]["Outcome"] | null;
       /** @description Generic product. */
       product: string;
       /** @description What to know; empty where there is nothing. */
       remark: string;
-      /** @description What to buy. */
+      /** @description What to buy, and which leftovers of the truck are used up. */
       sizes: components["schemas"]["Bought"][];
       /** @description Who sells it. */
       supplier: string;
@@ -1646,6 +1941,13 @@ export interface components {
     /** @description The product a crew buys where the plan says a generic one. */
     OwnProduct: {
       /**
+       * @description What is known of it where it differs from the generic one, as text by attribute; empty text where it is not known.
+       * @default {}
+       */
+      attributes: {
+        [key: string]: string;
+      };
+      /**
        * @description What the crew calls it; empty for the generic name.
        * @default
        */
@@ -1664,12 +1966,17 @@ export interface components {
       because: string;
       /**
        * Format: double
+       * @description Over how many square feet.
+       */
+      ft2: number;
+      /**
+       * Format: double
        * @description Hours the lower one has to cure first, where it has to.
        */
       hours?: number | null;
       /** @description The lower product. */
       lower: string;
-      /** @description At how many places they touch. */
+      /** @description How many pieces, or beads, touch the other. */
       places: number;
       /** @description What to do. */
       remedy: string;
@@ -1748,6 +2055,11 @@ export interface components {
       face?: string;
       /**
        * Format: double
+       * @description Square feet that a gallon covers, where it is given so.
+       */
+      ft2_per_gal?: number | null;
+      /**
+       * Format: double
        * @description Water-resistance grade in minutes.
        */
       grade_min?: number | null;
@@ -1757,6 +2069,8 @@ export interface components {
       joint_class?: string;
       /** @description What it is. */
       kind: string;
+      lap_corner?: components["schemas"]["Length"] | null;
+      lap_end?: components["schemas"]["Length"] | null;
       lap_horizontal?: components["schemas"]["Length"] | null;
       lap_vertical?: components["schemas"]["Length"] | null;
       /**
@@ -1800,6 +2114,16 @@ export interface components {
       skin_min?: number | null;
       /**
        * Format: double
+       * @description What the skin time is multiplied by for each 10 °F above 75 °F.
+       */
+      skin_per_10f?: number | null;
+      /**
+       * Format: double
+       * @description What the skin time is multiplied by for each 10 % of humidity above 50 %.
+       */
+      skin_per_10rh?: number | null;
+      /**
+       * Format: double
        * @description Volume of solids in the wet coat, 0 to 1.
        */
       solids?: number | null;
@@ -1816,8 +2140,50 @@ export interface components {
       unit: string;
       /** @description Bears light for good. */
       uv?: boolean;
+      /** @description Cleans up with water. */
+      water_based?: boolean;
       /** @description Least and greatest wet thickness in mil. */
       wet_mil?: number[] | null;
+    };
+    /** @description The figures of a job beside those that ship and those kept. */
+    ProfileAnswer: {
+      /** @description The profile that ships, with its version. */
+      id: string;
+      /** @description Versions kept in the job. */
+      kept: components["schemas"]["ProfileVersion"][];
+      /** @description What people call it. */
+      name: string;
+      /** @description Every figure. */
+      rows: components["schemas"]["FigureRow"][];
+    };
+    /** @description A set of figures kept under a name. */
+    ProfileVersion: {
+      /**
+       * @description Figures that are not the shipped profile's, as text.
+       * @default {}
+       */
+      figures: {
+        [key: string]: string;
+      };
+      /**
+       * @description What people call it.
+       * @default
+       */
+      name: string;
+      /**
+       * @description Where its figures come from, in a sentence.
+       * @default
+       */
+      source: string;
+    };
+    /** @description How far an order is worked out. */
+    Progress: {
+      /** @description Products done. */
+      done: number;
+      /** @description Of how many. */
+      of: number;
+      /** @description The product that is nested. */
+      product: string;
     };
     /** @description A question with its answers. */
     QuestionView: {
@@ -1862,6 +2228,11 @@ export interface components {
     };
     /** @description What somebody found out about two products. */
     RecordedPair: {
+      /**
+       * Format: double
+       * @description Hours the lower has to cure first, where that is what they said.
+       */
+      hours?: number | null;
       /** @description What it lies on. */
       lower: string;
       /** @description Who said it, where it is written. */
@@ -1978,9 +2349,13 @@ export interface components {
       exploded?: components["schemas"]["Exploded"] | null;
       /** @description Places that hold only while glue does. */
       glue_places: number;
+      /** @description What those minutes cost by the profile's rate, as text; empty where none is given. */
+      labour_cost: string;
       lost?: components["schemas"]["HeadReading"] | null;
       /** @description Material. */
       material: components["schemas"]["MaterialUse"][];
+      /** @description What its material costs by its share of rolls, tubes and panels, as text; empty where no price is known. */
+      material_cost: string;
       /**
        * Format: double
        * @description Minutes of work on the opening.
@@ -1997,6 +2372,9 @@ export interface components {
       steps: number;
       /** @description Surface temperatures at which it can be worked. */
       temperatures: components["schemas"]["TemperatureWindow"];
+      /** @description Products it uses that have no price. */
+      unpriced: string[];
+      whole?: components["schemas"]["WholeJob"] | null;
       /** @description Anything else that is wrong, as sentences. */
       wrong: string[];
     };
@@ -2068,6 +2446,20 @@ export interface components {
       title: string;
       /** @description Whose work it usually is. */
       trade: components["schemas"]["Trade"];
+      /** @description What has to cure first. */
+      waits: components["schemas"]["StepWait"][];
+    };
+    /** @description What has to cure before a step. */
+    StepWait: {
+      /** @description After which step, by its title. */
+      after: string;
+      /** @description Why. */
+      because: string;
+      /**
+       * Format: double
+       * @description How long, in hours.
+       */
+      hours: number;
     };
     /** @description The interview as it stands. */
     Strategy: {
@@ -2094,6 +2486,22 @@ export interface components {
       questions: components["schemas"]["InterviewQuestion"][];
       /** @description What was answered and decided. */
       strategy: components["schemas"]["Strategy"];
+    };
+    /** @description What one group takes of one product. */
+    Sum: {
+      /** @description How much in all, as text. */
+      amount: string;
+      /**
+       * Format: double
+       * @description Square feet of it as cut; 0 where it has no area.
+       */
+      ft2: number;
+      /** @description The opening, wall, phase, trade or day; empty for what belongs to no opening. */
+      group: string;
+      /** @description Generic product. */
+      product: string;
+      /** @description Number of pieces, beads or coats. */
+      uses: number;
     };
     /** @description One end of a range of surface temperatures. */
     TemperatureLimit: {
@@ -2127,14 +2535,30 @@ export interface components {
      * @enum {string}
      */
     Trade: "lead" | "barrier" | "window" | "cladding";
-    /** @description What to buy, what touches, and the library of products behind both. */
+    /** @description What to buy and to load, what touches, and the library of products behind both. */
     Truck: {
+      /** @description What can be known of a product. */
+      attributes: components["schemas"]["Attribute"][];
+      /** @description By what they are summed up. */
+      by: components["schemas"]["By"];
+      /** @description The work laid into days, with what to load. */
+      days: components["schemas"]["Days"];
+      /** @description All products as they ship. */
+      generic: components["schemas"]["Product"][];
+      /** @description What is known of each product here, as text by attribute. */
+      known: {
+        [key: string]: {
+          [key: string]: string;
+        };
+      };
       /** @description Everything to buy. */
       order: components["schemas"]["Order"];
       /** @description Every two products that touch, those with work to do first. */
       pairs: components["schemas"]["Pair"][];
-      /** @description All generic products. */
+      /** @description All products as they are known and sold here. */
       products: components["schemas"]["Product"][];
+      /** @description What is used, summed up as asked for. */
+      sums: components["schemas"]["Sum"][];
     };
     /** @description What one piece, bead or coat takes. */
     Use: {
@@ -2146,6 +2570,8 @@ export interface components {
       phase: components["schemas"]["Phase"];
       /** @description Generic product. */
       product: string;
+      /** @description In which step of the order in force, from 0; what no step of its own places comes with the step that calls for it. */
+      step: number;
       /** @description Whose work. */
       trade: components["schemas"]["Trade"];
       /** @description On which wall. */
@@ -2231,6 +2657,24 @@ export interface components {
      * @enum {string}
      */
     Weather: "dry" | "rain" | "lost";
+    /** @description The whole job made one way. */
+    WholeJob: {
+      /** @description Days of work. */
+      days: number;
+      /** @description What they cost, as text; empty where there is no rate. */
+      labour: string;
+      /**
+       * Format: double
+       * @description Minutes of one person.
+       */
+      minutes: number;
+      /** @description What its order costs as far as prices are known, as text; empty where none is. */
+      order: string;
+      /** @description Products without a price. */
+      unpriced: number;
+      /** @description How often something waits for a cure. */
+      waits: number;
+    };
   };
   responses: never;
   parameters: never;
@@ -2410,6 +2854,35 @@ export interface operations {
           [name: string]: unknown;
         };
         content?: never;
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  changes: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "text/event-stream": unknown;
+        };
       };
       404: {
         headers: {
@@ -2657,6 +3130,39 @@ export interface operations {
       };
     };
   };
+  read_kit: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "text/csv": string;
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["KitSpec"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
   layup: {
     parameters: {
       query?: {
@@ -2756,6 +3262,35 @@ export interface operations {
         };
       };
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  profile: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProfileAnswer"];
+        };
+      };
+      404: {
         headers: {
           [name: string]: unknown;
         };
@@ -2935,7 +3470,12 @@ export interface operations {
   };
   truck: {
     parameters: {
-      query?: never;
+      query?: {
+        /** @description By what quantities are summed up. */
+        by?: components["schemas"]["By"];
+        /** @description Most seconds for nesting, 0 to 600; 20 where it is left out. */
+        limit_s?: number;
+      };
       header?: never;
       path: {
         id: number;
@@ -2962,9 +3502,48 @@ export interface operations {
       };
     };
   };
-  order_file: {
+  truck_progress: {
     parameters: {
-      query?: never;
+      query?: {
+        /** @description By what quantities are summed up. */
+        by?: components["schemas"]["By"];
+        /** @description Most seconds for nesting, 0 to 600; 20 where it is left out. */
+        limit_s?: number;
+      };
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "text/event-stream": unknown;
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  truck_file: {
+    parameters: {
+      query?: {
+        /** @description By what quantities are summed up. */
+        by?: components["schemas"]["By"];
+        /** @description Most seconds for nesting, 0 to 600; 20 where it is left out. */
+        limit_s?: number;
+      };
       header?: never;
       path: {
         id: number;
@@ -3067,6 +3646,39 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["Mixed"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  read_profile: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "text/csv": string;
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            [key: string]: string;
+          };
         };
       };
       422: {

@@ -6,15 +6,16 @@ import { computed, ref } from "vue";
 import type { Pair, PairVerdict } from "../api/client";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
+import FoldLine from "./FoldLine.vue";
 
 /** Every two products that touch in this job; unknown ones stay work until somebody records an answer and where it came from. */
 const props = defineProps<{ pairs: Pair[] }>();
-const emit = defineEmits<{ changed: [] }>();
 const job = useJob();
 const open = computed(() => props.pairs.filter((p) => p.verdict === "unknown").length);
 const chosen = ref<string | null>(null);
 const verdict = ref<PairVerdict>("fine");
 const source = ref("");
+const hours = ref("");
 const key = (p: Pair) => `${p.upper}|${p.lower}`;
 const verdicts = (Object.keys(s.truck.verdicts) as PairVerdict[])
   .filter((v) => v !== "unknown")
@@ -22,13 +23,21 @@ const verdicts = (Object.keys(s.truck.verdicts) as PairVerdict[])
 function choose(p: Pair) {
   chosen.value = chosen.value === key(p) ? null : key(p);
   source.value = p.source;
+  hours.value = p.hours ? `${p.hours}` : "";
   verdict.value = p.verdict === "unknown" ? "fine" : p.verdict;
 }
 async function record(p: Pair, to: PairVerdict | null) {
-  const edit = { edit: "record_pair" as const, upper: p.upper, lower: p.lower, verdict: to, source: source.value };
+  const cure = verdict.value === "fine after" && hours.value.trim() ? Number(hours.value) : null;
+  const edit = {
+    edit: "record_pair" as const,
+    upper: p.upper,
+    lower: p.lower,
+    verdict: to,
+    source: source.value,
+    hours: cure,
+  };
   if (await job.change(edit, s.truck.tabs.pairs)) {
     chosen.value = null;
-    emit("changed");
   }
 }
 </script>
@@ -39,18 +48,18 @@ async function record(p: Pair, to: PairVerdict | null) {
       <b>{{ open ? s.truck.open(open) : s.truck.clear }}</b>
     </p>
     <div v-for="p in pairs" :key="key(p)" class="pair" :class="p.verdict.replaceAll(' ', '-')" :data-pair="key(p)">
-      <button class="head" :aria-expanded="chosen === key(p)" @click="choose(p)">
-        <span class="mark" aria-hidden="true">{{ s.truck.mark[p.verdict] }}</span>
-        <span>
-          <b>{{ p.upper }}</b> {{ s.truck.on }} <b>{{ p.lower }}</b>
-          <small> · {{ s.truck.places(p.places) }}</small>
-        </span>
-        <span class="said"
-          >{{ s.truck.verdicts[p.verdict]
-          }}<template v-if="p.hours && p.verdict === 'fine after'">, {{ s.truck.hours(p.hours) }}</template></span
-        >
-      </button>
-      <div v-if="chosen === key(p)" class="more">
+      <FoldLine :open="chosen === key(p)" @toggle="choose(p)">
+        <template #head>
+          <span class="mark" aria-hidden="true">{{ s.truck.mark[p.verdict] }}</span>
+          <span>
+            <b>{{ p.upper }}</b> {{ s.truck.on }} <b>{{ p.lower }}</b>
+            <small> · {{ s.truck.places(p.places) }}</small>
+          </span>
+          <span class="said"
+            >{{ s.truck.verdicts[p.verdict]
+            }}<template v-if="p.hours && p.verdict === 'fine after'">, {{ s.truck.hours(p.hours) }}</template></span
+          >
+        </template>
         <p>
           {{ p.because }} <b>{{ p.remedy }}</b>
         </p>
@@ -72,42 +81,36 @@ async function record(p: Pair, to: PairVerdict | null) {
             data-test="pair-source"
             @keydown.stop
           />
+          <InputText
+            v-if="verdict === 'fine after'"
+            v-model="hours"
+            size="small"
+            inputmode="decimal"
+            class="hours"
+            :placeholder="s.truck.cureHours"
+            :aria-label="s.truck.cureHours"
+            data-test="pair-hours"
+            @keydown.stop
+          />
           <Button type="submit" size="small" severity="secondary" :label="s.truck.record" data-test="record-pair" />
           <Button v-if="p.source" size="small" text :label="s.truck.forget" @click="record(p, null)" />
         </form>
-      </div>
-      <p v-else-if="p.source" class="quiet source">{{ s.truck.recorded }}: {{ p.source }}</p>
+      </FoldLine>
+      <p v-if="chosen !== key(p) && p.source" class="quiet source">{{ s.truck.recorded }}: {{ p.source }}</p>
     </div>
   </div>
 </template>
 
 <style scoped>
 .pair {
-  background: var(--sheet);
-  border-bottom: 1px solid var(--line);
+  --fold-columns: 28px minmax(0, 1fr) minmax(90px, max-content);
   border-left: 5px solid var(--line);
 }
 .pair.never {
   border-left-color: var(--leak);
-  background: var(--leak-soft);
 }
 .pair.unknown {
   border-left-color: var(--ink);
-}
-.head {
-  display: grid;
-  grid-template-columns: 28px minmax(0, 1fr) minmax(90px, max-content);
-  gap: 8px;
-  align-items: center;
-  width: 100%;
-  min-height: 44px;
-  padding: 8px 10px;
-  font: inherit;
-  color: inherit;
-  text-align: left;
-  cursor: pointer;
-  background: none;
-  border: 0;
 }
 .mark {
   width: 28px;
@@ -124,7 +127,6 @@ async function record(p: Pair, to: PairVerdict | null) {
 small {
   color: var(--ink-soft);
 }
-.more,
 .source {
   padding: 0 10px 10px 46px;
 }
@@ -134,7 +136,19 @@ small {
   gap: 6px;
   margin-top: 6px;
 }
+.row :deep(input.hours) {
+  flex: 0 1 150px;
+}
 .row :deep(input) {
   flex: 1 1 200px;
+}
+@media (max-width: 760px) {
+  .pair {
+    --fold-columns: 28px minmax(0, 1fr);
+  }
+  .said {
+    grid-column: 2;
+    text-align: left;
+  }
 }
 </style>

@@ -51,6 +51,9 @@ const rows = computed(() => {
       <p v-if="step.card.caution" class="caution">
         <b>{{ s.card.caution }}</b> {{ step.card.caution }}
       </p>
+      <p v-for="w in step.waits" :key="w.after + w.hours" class="caution" data-test="cure-wait">
+        <b>{{ s.card.wait(w.hours, w.after) }}</b> {{ w.because }}
+      </p>
       <section v-if="job.tonight" class="night" data-test="night-card">
         <h3>{{ s.night.title }}: {{ s.night.state[job.tonight.state] }}</h3>
         <p v-if="job.tonight.why">{{ job.tonight.why }}</p>

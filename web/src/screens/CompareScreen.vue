@@ -81,6 +81,8 @@ const window = (side: Side) => {
   const end = (e: typeof t.least, sign: string) => (e ? `${sign} ${e.degrees} °F (${e.product})` : "");
   return [end(t.least, "≥"), end(t.most, "≤")].filter(Boolean).join(", ");
 };
+const priced = (sum: string, unpriced: number) =>
+  [sum || s.compare.noPrices, sum && unpriced ? s.truck.unpriced(unpriced) : ""].filter(Boolean).join(", ");
 const rows = computed(() => {
   const head = (h: Side["rain"]) => (h ? s.compare.head(h.inches) : s.compare.never);
   const line = (what: string, of: (side: Side) => string) => ({ what, cells: sides.value.map(of) });
@@ -91,6 +93,21 @@ const rows = computed(() => {
     line(s.compare.ponds, (x) => (x.ponds ? String(x.ponds) : s.compare.none)),
     line(s.compare.pieces, (x) => `${x.pieces}, ${x.steps}`),
     line(s.compare.minutes, (x) => x.minutes.toFixed(0)),
+    line(s.compare.money, (x) => priced(x.material_cost, x.unpriced.length)),
+    line(s.compare.labour, (x) => x.labour_cost || s.compare.noRate),
+    line(s.compare.whole, (x) =>
+      x.whole
+        ? [
+            priced(x.whole.order, x.whole.unpriced),
+            s.compare.hours(x.whole.minutes),
+            x.whole.labour,
+            s.truck.inDays(x.whole.days),
+            x.whole.waits ? s.compare.waits(x.whole.waits) : "",
+          ]
+            .filter(Boolean)
+            .join(" · ")
+        : s.compare.notWhole,
+    ),
     line(s.compare.window, window),
     line(s.compare.material, (x) =>
       x.material.map((m) => `${m.product}: ${m.pieces}${m.area ? ` (${m.area} ft²)` : ""}`).join("; "),

@@ -49,6 +49,7 @@ const print = () => window.print();
   <div>
     <PageBar :title="s.cut.title" :job="job.state?.job.name">
       <a class="csv" :href="`/api/jobs/${route.params.id}/cut-list.csv`">{{ s.cut.csv }}</a>
+      <a :href="`/api/jobs/${route.params.id}/truck/labels.pdf`" data-test="labels">{{ s.cut.labels }}</a>
       <Button text :label="s.cut.print" @click="print" />
     </PageBar>
     <Message v-if="job.error" severity="error">{{ job.error }}</Message>

@@ -144,7 +144,11 @@ export const useJob = defineStore("job", () => {
     const told = new EventSource(`/api/jobs/${id}/changes`);
     told.addEventListener("revision", (e: MessageEvent<string>) => {
       const now = state.value;
-      if (now?.id === id && now.revision !== Number(e.data)) void inTurn(refresh);
+      if (now?.id === id && now.revision !== Number(e.data)) {
+        void inTurn(async () => {
+          if (state.value?.revision !== Number(e.data)) await refresh();
+        });
+      }
     });
     return () => told.close();
   }

@@ -6,7 +6,7 @@ use crate::detail::schools::{Answers, Feature, Schools, Scope};
 use crate::kit::{Held, KitSpec, OwnProduct, PairVerdict, RecordedPair};
 use crate::length::Length;
 use crate::plan::{Plan, build};
-use crate::profile::Profile;
+use crate::profile::{Profile, ProfileVersion};
 use crate::sequence::nearest_working_order;
 use crate::takeoff::cut_list;
 use serde::{Deserialize, Serialize};
@@ -158,6 +158,30 @@ pub enum Edit {
         /// The value as text.
         #[serde(default)]
         value: Option<String>,
+    },
+    /// All figures of this job's own at once, as from a file; those not given are the profile's.
+    SetFigures {
+        /// Values as text.
+        figures: BTreeMap<String, String>,
+    },
+    /// The figures in force kept under a name, in place of what was kept under it before.
+    KeepProfile {
+        /// What people call it.
+        name: String,
+        /// Where the figures come from.
+        #[serde(default)]
+        source: String,
+    },
+    /// The figures kept under a name in force again; the shipped profile's without one.
+    RestoreProfile {
+        /// Which.
+        #[serde(default)]
+        name: Option<String>,
+    },
+    /// A kept profile less.
+    ForgetProfile {
+        /// Which.
+        name: String,
     },
     /// A step moved before another, or to the end.
     MoveStep {
@@ -334,6 +358,27 @@ pub fn apply(job: &Job, edit: &Edit) -> Result<(Job, Plan), Vec<Problem>> {
                 None => next.figures.remove(id),
             };
         }
+        Edit::SetFigures { figures } => next.figures.clone_from(figures),
+        Edit::KeepProfile { name, source } => {
+            let kept = ProfileVersion {
+                name: name.trim().to_owned(),
+                source: source.trim().to_owned(),
+                figures: job.figures.clone(),
+            };
+            match next.profiles.iter_mut().find(|p| p.name == kept.name) {
+                Some(old) => *old = kept,
+                None => next.profiles.push(kept),
+            }
+        }
+        Edit::RestoreProfile { name: None } => next.figures.clear(),
+        Edit::RestoreProfile { name: Some(name) } => {
+            let Some(kept) = job.profiles.iter().find(|p| p.name == *name) else {
+                let known: Vec<&str> = job.profiles.iter().map(|p| p.name.as_str()).collect();
+                return no("$.name", format!("no profile \"{name}\" is kept; there are: {}", known.join(", ")));
+            };
+            next.figures.clone_from(&kept.figures);
+        }
+        Edit::ForgetProfile { name } => next.profiles.retain(|p| p.name != *name),
         Edit::MoveStep { step, before } => next.sequence.order = moved(job, step, before.as_deref())?,
         Edit::RemoveStep { step } => {
             known_step(job, step)?;
@@ -363,12 +408,7 @@ pub fn apply(job: &Job, edit: &Edit) -> Result<(Job, Plan), Vec<Problem>> {
                 next.as_built.push(deviation.clone());
             }
         }
-        Edit::SetProduct { product, own } => {
-            match own {
-                Some(own) => next.kit.products.insert(product.clone(), own.clone()),
-                None => next.kit.products.remove(product),
-            };
-        }
+        Edit::SetProduct { product, own } => next.kit.set_product(product, own.clone()),
         Edit::SetKit { kit } => next.kit = kit.clone(),
         Edit::SetStock { stock } => next.kit.stock = stock.clone(),
         Edit::RecordPair { upper, lower, verdict, source, hours } => {

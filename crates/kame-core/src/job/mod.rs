@@ -14,6 +14,7 @@ use crate::advice::Strategy;
 use crate::detail::schools::{Answers, Feature, Schools};
 use crate::kit::KitSpec;
 use crate::length::{Length, LengthRange};
+use crate::profile::{ProfileVersion, version_problems};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 
@@ -350,6 +351,9 @@ pub struct Job {
     /// Ids of pieces already cut.
     #[serde(default)]
     pub ticks: Vec<String>,
+    /// Sets of figures kept under a name, to hold against each other and to bring back.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub profiles: Vec<ProfileVersion>,
     /// What happened at the bench.
     #[serde(default, skip_serializing_if = "BenchSpec::is_empty")]
     pub bench: BenchSpec,
@@ -429,6 +433,7 @@ impl Job {
             strategy: Strategy::default(),
             kit: KitSpec::default(),
             ticks: Vec::new(),
+            profiles: Vec::new(),
             bench: BenchSpec::default(),
         }
     }
@@ -526,6 +531,7 @@ impl Job {
         out.extend(top_problems(&self.wall));
         out.extend(self.strategy.problems());
         out.extend(self.kit.problems());
+        out.extend(version_problems(&self.profiles));
         for (piece, n) in self.bench.spoiled.iter().filter(|(_, n)| !(1..=MOST_SPOILED).contains(*n)) {
             out.push(Problem::new(
                 format!("$.bench.spoiled[\"{piece}\"]"),

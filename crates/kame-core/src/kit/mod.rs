@@ -248,6 +248,13 @@ impl Money {
     }
 }
 
+impl std::fmt::Display for Money {
+    fn fmt(&self, f: &mut std::fmt::Formatter) -> std::fmt::Result {
+        let text = format!("{}.{:02} {}", self.cents / 100, self.cents % 100, self.currency);
+        f.write_str(text.trim_end())
+    }
+}
+
 /// Greatest price of one, in hundredths.
 const MOST_CENTS: i64 = 100_000_000;
 /// Most sizes of one product, and most things on the truck.
@@ -256,7 +263,30 @@ const MOST_HELD: usize = 500;
 /// Most of one thing on the truck, or in a box.
 const MOST_COUNT: u32 = 100_000;
 
+impl OwnProduct {
+    /// Without what is as the generic product is.
+    fn differing(mut self, generic: &Product) -> Self {
+        if self.sizes == generic.sizes {
+            self.sizes.clear();
+        }
+        if let Ok(known) = known(generic) {
+            self.attributes.retain(|id, text| known.get(id).is_none_or(|k| k != text.trim()));
+        }
+        self
+    }
+}
+
 impl KitSpec {
+    /// Puts the crew's own product in place of a generic one; nothing is kept where it says nothing else.
+    pub fn set_product(&mut self, product: &str, own: Option<OwnProduct>) {
+        let generic = products().unwrap_or_default().iter().find(|p| p.name == product);
+        let own = own.map(|o| generic.map_or_else(|| o.clone(), |g| o.clone().differing(g)));
+        match own.filter(|o| generic.is_none() || *o != OwnProduct::default()) {
+            Some(own) => self.products.insert(product.to_owned(), own),
+            None => self.products.remove(product),
+        };
+    }
+
     /// True where nothing is said.
     pub fn is_empty(&self) -> bool {
         *self == Self::default()

@@ -291,13 +291,14 @@ pub fn cure_waits(plan: &Plan) -> Result<Vec<CureWait>, String> {
             laid.insert(piece, s);
         }
     }
+    let place: HashMap<usize, usize> = plan.order.iter().enumerate().map(|(n, &s)| (s, n)).collect();
     let mut out: BTreeMap<(usize, usize), CureWait> = BTreeMap::new();
     for t in touches(plan) {
         let lower = t.lower(plan);
         let Some(told) = known.of(t.upper, lower).filter(cures) else { continue };
         let (Some(&step), Some(&after)) = (laid.get(&t.piece), t.on.and_then(|p| laid.get(&p))) else { continue };
         let hours = told.hours.unwrap_or_default();
-        if after < step && out.get(&(step, after)).is_none_or(|w| w.hours < hours) {
+        if place.get(&after) < place.get(&step) && out.get(&(step, after)).is_none_or(|w| w.hours < hours) {
             let because = format!("{} on {lower}: {}", t.upper, told.because);
             out.insert((step, after), CureWait { step, after, hours, because });
         }
@@ -413,7 +414,7 @@ mod tests {
 
     fn told(upper: &str, lower: &str) -> Option<PairVerdict> {
         let known: HashMap<&str, &Product> =
-            products().expect("products").iter().map(|p| (p.name.as_str(), p)).collect();
+            crate::kit::products().expect("products").iter().map(|p| (p.name.as_str(), p)).collect();
         let of = |name: &str| known.get(name).copied();
         verdict(rules().expect("rules"), upper, lower, of(upper), of(lower)).map(|t| t.verdict)
     }

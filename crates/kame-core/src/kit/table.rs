@@ -1,6 +1,6 @@
 //! The kit as a file of its own: JSON with all of it, and a table of products, sizes, prices and what is on the truck.
 
-use super::{Held, KitSpec, OwnProduct, SoldSize, attributes, known, products};
+use super::{Held, KitSpec, Money, OwnProduct, SoldSize, attributes, known, products};
 use crate::job::Problem;
 use crate::length::Length;
 use serde::{Deserialize, Serialize};
@@ -93,7 +93,7 @@ pub fn read_kit_rows(kit: &KitSpec, rows: &[Vec<String>]) -> Result<KitSpec, Vec
     let mut out = Vec::new();
     for h in head.iter().map(|h| h.trim()).filter(|h| !h.is_empty()) {
         let is = |c: &&str| c.eq_ignore_ascii_case(h);
-        if !FRONT.iter().chain(&BEHIND).any(|c| is(&c)) && !list.iter().any(|a| is(&a.id.as_str())) {
+        if !FRONT.iter().chain(&BEHIND).any(is) && !list.iter().any(|a| is(&a.id.as_str())) {
             out.push(Problem::new(
                 "row 1",
                 format!("there is no column \"{h}\"; take it out, or name it as in the kit that is saved from here"),
@@ -170,7 +170,9 @@ pub fn read_kit_rows(kit: &KitSpec, rows: &[Vec<String>]) -> Result<KitSpec, Vec
         }
         size.count = boxed.map(|n| n as u32);
         let price = cell(column("price"));
-        size.price = (!price.is_empty()).then(|| price.to_owned());
+        // A workbook has dropped the last nought; what is no price is named with the rest.
+        size.price =
+            (!price.is_empty()).then(|| Money::parse(price).map_or_else(|_| price.to_owned(), |m| m.to_string()));
         let of = sizes.entry(p.name.clone()).or_default();
         if size.measures() == SoldSize::default().measures() {
             continue;

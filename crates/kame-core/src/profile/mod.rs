@@ -1,5 +1,12 @@
 //! Rule figures as data: every size, lap and tolerance with where it comes from (handbook README, standing rules).
 
+mod table;
+
+pub use table::{
+    FigureRow, ProfileVersion, held_together, profile_rows, read_profile_file, read_profile_rows, version_problems,
+    write_profile_file,
+};
+
 use crate::length::Length;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -42,6 +49,8 @@ pub enum FigureKind {
     Days,
     /// A plain factor.
     Factor,
+    /// An amount of money an hour.
+    Money,
 }
 
 /// One figure of a profile.
@@ -130,7 +139,12 @@ impl Figure {
     fn read(&self, text: &str) -> Result<FigureValue, String> {
         match self.kind {
             FigureKind::Length => Length::parse(text).map(FigureValue::Length).map_err(|e| e.to_string()),
-            FigureKind::Percent | FigureKind::Mil | FigureKind::Minutes | FigureKind::Days | FigureKind::Factor => text
+            FigureKind::Percent
+            | FigureKind::Mil
+            | FigureKind::Minutes
+            | FigureKind::Days
+            | FigureKind::Factor
+            | FigureKind::Money => text
                 .trim()
                 .trim_end_matches('%')
                 .trim()

@@ -1,7 +1,7 @@
 //! Calculators a crew reaches for, each with its working: beads to a tube, coverage by gauge, tape width from trim, fastener length from
 //! layers, and whether the liquid that is left will do.
 
-use super::order::coverage;
+use super::quantity::coverage;
 use super::quantity::{bead, coat};
 use crate::job::Problem;
 use crate::length::Length;

@@ -1,19 +1,27 @@
 //! What to cut, and from which rolls (handbook 5.1, 5.4).
 
+mod cost;
+mod days;
 mod mixing;
 mod nest;
 mod order;
 mod panels;
 mod quantity;
+mod sums;
+mod tiles;
 mod time;
 
+pub use cost::{Cost, cost, labour};
+pub use days::{Day, DayStep, Days, Load, days};
 pub use mixing::{Mix, Mixed, mix};
 pub use nest::{Cutting, Nesting, Outcome, Roll, RollStock, nest, spliced};
-pub use order::{Bought, Order, OrderLine, order};
+pub use order::{Bought, Opened, Order, OrderLine, Ordering, Progress, currency, money, order};
 pub use panels::{Placed, Sheet, sheets};
 pub(crate) use quantity::IN2_PER_FT2;
 pub use quantity::{Amount, FT2_MIL_PER_GALLON, Use, bead, coat, uses};
-pub use time::{TemperatureLimit, TemperatureWindow, minutes, temperatures};
+pub use sums::{By, Sum, sums};
+pub use tiles::{boards, strips};
+pub use time::{TemperatureLimit, TemperatureWindow, minutes, step_minutes, temperatures};
 
 use crate::detail::recipe::Role;
 use crate::length::Length;

@@ -1,6 +1,8 @@
 //! How much of everything the plan uses, piece by piece, each with its working (handbook 5.1, 5.3, 5.5, 5.6).
 
+use super::tiles::{boards, strips};
 use crate::detail::schools::Feature;
+use crate::kit::Product;
 use crate::length::Length;
 use crate::plan::{Piece, Plan, SurfaceId};
 use crate::sequence::{Act, Phase, Trade};
@@ -27,7 +29,7 @@ pub enum Amount {
         width: Length,
         /// Width of the roll or panel it comes from.
         stock: Length,
-        /// Roll of its stretch that a course was taken from as it was laid, from 0.
+        /// Roll that a course was taken from as it was laid, from 0, those of the stretches to its left before it.
         roll: Option<usize>,
     },
     /// A length of a bar, rod or batten.
@@ -94,7 +96,31 @@ pub fn uses(plan: &Plan) -> Vec<Use> {
     of_primer(plan, &mut out);
     of_openings(plan, &mut out);
     of_gap(plan, &mut out);
+    let mut place = vec![0; plan.steps.len()];
+    for (n, &s) in plan.order.iter().enumerate() {
+        place[s] = n;
+    }
+    for u in &mut out {
+        u.step = place.get(u.step).copied().unwrap_or(plan.order.len());
+    }
     out
+}
+
+/// Square feet a product covers where it lies, what laps counted once.
+pub(super) fn covered(plan: &Plan, product: &str) -> f64 {
+    let mut seen: std::collections::BTreeMap<SurfaceId, Vec<Rect>> = std::collections::BTreeMap::new();
+    let mut sum = 0.0;
+    for (_, action) in plan.actions() {
+        let (Act::Place { piece, .. } | Act::Coat { piece, .. }) = action.act else { continue };
+        let p = &plan.pieces[piece];
+        for (on, r) in p.regions.iter().filter(|_| p.product == product && !p.solid) {
+            let there = seen.entry(*on).or_default();
+            let over: Vec<Rect> = there.iter().copied().filter(|t| t.overlaps(*r)).collect();
+            sum += area(r.minus_all(&over).into_iter());
+            there.push(*r);
+        }
+    }
+    sum
 }
 
 fn wall_of(plan: &Plan, at: Length) -> String {
@@ -135,7 +161,8 @@ fn of_piece(plan: &Plan, index: usize, step: usize, out: &mut Vec<Use>) {
         let (length, width) = (cut.length.ceil_step(round), cut.width.ceil_step(round));
         let widths = sold.into_iter().flat_map(|k| &k.sizes).filter_map(|s| s.width).filter(|w| *w >= width);
         let stock = if cut.roll.is_some() { cut.stock_width } else { widths.min().unwrap_or(cut.stock_width) };
-        let amount = Amount::Piece { length, width, stock, roll: cut.taken };
+        let before: usize = plan.stretches[..p.stretch].iter().map(|s| s.courses.rolls).sum();
+        let amount = Amount::Piece { length, width, stock, roll: cut.taken.map(|r| before + r) };
         let working = format!("{} unfolded, {} wide, rounded up to {round}: {length} × {width}", cut.length, cut.width);
         out.push(used(plan, p, step, amount, working));
         fasteners_of(plan, p, (cut.length, cut.width), step, out);
@@ -146,12 +173,33 @@ fn of_piece(plan: &Plan, index: usize, step: usize, out: &mut Vec<Use>) {
     let (amount, working) = match unit {
         "length" => (Amount::Run { length: longest.ceil_step(round) }, format!("from end to end {longest}")),
         "board" | "roll" | "panel" => {
-            let ft2 = area(p.regions.iter().map(|(_, r)| *r));
-            (Amount::Area { ft2 }, format!("{ft2:.1} ft² where it lies, openings and heads left free"))
+            let regions: Vec<Rect> = p.regions.iter().map(|(_, r)| *r).collect();
+            let mut one = |amount, working| out.push(used(plan, p, step, amount, working));
+            return laid(sold, &regions, round, &mut one);
         }
         _ => (Amount::Count { n: 1.0 }, "one".into()),
     };
     out.push(used(plan, p, step, amount, working));
+}
+
+/// Boards and mats by the pieces they are laid in; by area where their size is not known.
+fn laid(product: Option<&Product>, regions: &[Rect], round: Length, out: &mut impl FnMut(Amount, String)) {
+    let size = product.and_then(|k| k.sizes.iter().find_map(|s| Some((k.unit.as_str(), s.length?, s.width?))));
+    let (made, how) = match size {
+        Some(("roll", _, width)) => (strips(regions, width), format!("strip along the wall, rolls {width} wide")),
+        Some((unit, length, width)) => {
+            (boards(regions, (length, width)), format!("{unit} lying, {length} × {width}, joints staggered by half"))
+        }
+        None => {
+            let ft2 = area(regions.iter().copied());
+            return out(Amount::Area { ft2 }, format!("{ft2:.1} ft², openings left free"));
+        }
+    };
+    let stock = size.map_or(Length::ZERO, |s| s.2);
+    for r in made {
+        let (length, width) = (r.width().ceil_step(round), r.height().ceil_step(round).min(stock));
+        out(Amount::Piece { length, width, stock, roll: None }, format!("{how}: {length} × {width} of it"));
+    }
 }
 
 /// Caps of a sheet that is not stuck, and fasteners of a panel.
@@ -194,6 +242,11 @@ fn of_coat(plan: &Plan, index: usize, mil: f64, coats: u32, step: usize, out: &m
     );
     let amount = Amount::Volume { fl_oz: gallons * crate::kit::FL_OZ_PER_GALLON };
     out.push(used(plan, p, step, amount, working));
+}
+
+/// Square feet one gallon covers at a wet thickness in mil.
+pub(super) fn coverage(mil: f64) -> f64 {
+    FT2_MIL_PER_GALLON / mil
 }
 
 /// Gallons of a coat: area in square feet, wet thickness in mil, loss in percent, roughness.
@@ -334,13 +387,11 @@ fn of_gap(plan: &Plan, out: &mut Vec<Use>) {
             });
         };
         if is("gap", "mat") {
-            let ft2 = area(r.minus_all(&free).into_iter());
-            push(
-                "Drainage mat",
-                "mat behind the cladding",
-                Amount::Area { ft2 },
-                format!("{ft2:.1} ft², openings left free"),
-            );
+            let mat = plan.products.iter().find(|p| p.name == "Drainage mat");
+            let round = plan.figures.length("cut_round");
+            laid(mat, &r.minus_all(&free), round, &mut |amount, working| {
+                push("Drainage mat", "mat behind the cladding", amount, working);
+            });
         }
         if is("gap", "battens") {
             let spacing = plan.figures.length("batten_spacing");

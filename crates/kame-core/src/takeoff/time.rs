@@ -41,10 +41,10 @@ pub fn temperatures(plan: &Plan, opening: usize) -> TemperatureWindow {
     out
 }
 
-/// Minutes of the steps of one opening, by the profile: so much for each action, and for each foot of a piece that is placed.
-pub fn minutes(plan: &Plan, opening: usize) -> f64 {
+/// Minutes of one person for each step of the plan, by the profile: so much for each action and each foot of a piece that is placed, times what
+/// ladder or scaffold cost; none for steps left out.
+pub fn step_minutes(plan: &Plan) -> Vec<f64> {
     let figure = |id: &str| plan.figures.number(id);
-    let id = &plan.openings[opening].id;
     let feet = |piece: usize| plan.pieces[piece].cut.as_ref().map_or(0.0, |c| c.length.to_inches_f64() / 12.0);
     let of = |act: &Act| match act {
         Act::Place { piece, .. } => figure("min_place") + figure("min_foot") * feet(*piece),
@@ -57,6 +57,16 @@ pub fn minutes(plan: &Plan, opening: usize) -> f64 {
         Act::Measure | Act::Hold => figure("min_measure"),
         Act::Wait { .. } | Act::Remove { .. } => 0.0,
     };
-    let own = |s: usize| plan.steps[s].opening.as_ref() == Some(id);
-    plan.actions().filter(|(s, _)| own(*s)).map(|(_, a)| of(&a.act)).sum()
+    let mut out = vec![0.0; plan.steps.len()];
+    for (s, action) in plan.actions() {
+        out[s] += of(&action.act) * figure("exposure_factor");
+    }
+    out
+}
+
+/// Minutes of the steps of one opening.
+pub fn minutes(plan: &Plan, opening: usize) -> f64 {
+    let id = &plan.openings[opening].id;
+    let each = step_minutes(plan);
+    plan.steps.iter().zip(each).filter(|(s, _)| s.opening.as_ref() == Some(id)).map(|(_, m)| m).sum()
 }

@@ -6,7 +6,9 @@ use crate::findings::{HeadReading, Moment, Severity};
 use crate::job::{Job, Problem};
 use crate::plan::{Plan, build};
 use crate::sequence::{RAIN, RAIN_NO_GLUE};
-use crate::takeoff::{TemperatureWindow, minutes, temperatures};
+use crate::takeoff::{
+    Ordering, TemperatureWindow, cost, currency, days, labour, minutes, money, order, step_minutes, temperatures, uses,
+};
 use serde::Serialize;
 use std::collections::BTreeMap;
 
@@ -42,6 +44,24 @@ pub struct MaterialUse {
     pub area: f64,
 }
 
+/// The whole job made one way.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct WholeJob {
+    /// What its order costs as far as prices are known, as text; empty where none is.
+    pub order: String,
+    /// Products without a price.
+    pub unpriced: usize,
+    /// Minutes of one person.
+    pub minutes: f64,
+    /// What they cost, as text; empty where there is no rate.
+    pub labour: String,
+    /// Days of work.
+    pub days: usize,
+    /// How often something waits for a cure.
+    pub waits: usize,
+}
+
 /// One side.
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
@@ -66,6 +86,14 @@ pub struct Side {
     pub steps: usize,
     /// Minutes of work on the opening.
     pub minutes: f64,
+    /// What its material costs by its share of rolls, tubes and panels, as text; empty where no price is known.
+    pub material_cost: String,
+    /// What those minutes cost by the profile's rate, as text; empty where none is given.
+    pub labour_cost: String,
+    /// Products it uses that have no price.
+    pub unpriced: Vec<String>,
+    /// The whole job with every opening of its kind made this way; `None` where it cannot be built so.
+    pub whole: Option<WholeJob>,
     /// Surface temperatures at which it can be worked.
     pub temperatures: TemperatureWindow,
     /// Material.
@@ -97,12 +125,14 @@ pub fn compare(job: &Job, opening: &str, sides: &[Answers], keep: Option<&str>) 
     };
     let schools = Schools::of(job.openings[index].feature).map_err(|m| vec![Problem::new("$", m)])?;
     let whole = Schools::of_wall().map_err(|m| vec![Problem::new("$", m)])?;
+    let whole_job = job;
     let built = sides.iter().enumerate().map(|(n, answers)| {
         let mut job = job.clone();
         // What the wall answers beyond that is the same on every side, and no part of the comparison.
         let beyond = |q: &String| whole.question(q).is_some() && schools.question(q).is_none();
         let answers: Answers =
             answers.iter().filter(|(q, _)| !beyond(q)).map(|(q, c)| (q.clone(), c.clone())).collect();
+        let everywhere = made_everywhere(whole_job, index, schools, &schools.settled(&answers, keep));
         // The side stands alone on the wall: what others are made of does not matter here.
         job.openings = vec![job.openings[index].clone()];
         (job.sequence, job.as_built) = Default::default();
@@ -113,15 +143,53 @@ pub fn compare(job: &Job, opening: &str, sides: &[Answers], keep: Option<&str>) 
         job.wall.corners.iter_mut().for_each(|c| c.schools.clear());
         job.openings[0].schools = own;
         let beside = |p: Problem| Problem::new(format!("$.sides[{n}]{}", p.path.trim_start_matches('$')), p.message);
-        build(&job).map_err(|list| list.into_iter().map(beside).collect::<Vec<_>>())
+        let plan = build(&job).map_err(|list| list.into_iter().map(beside).collect::<Vec<_>>())?;
+        Ok((plan, everywhere))
     });
-    let plans: Vec<Plan> = built.collect::<Result<_, _>>()?;
-    let all: Vec<&Answers> = plans.iter().map(|p| &p.openings[0].answers).collect();
-    let sides: Result<Vec<Side>, String> = plans.iter().map(|p| side(schools, p, &all)).collect();
+    let plans: Vec<(Plan, Option<WholeJob>)> = built.collect::<Result<_, Vec<Problem>>>()?;
+    let all: Vec<&Answers> = plans.iter().map(|(p, _)| &p.openings[0].answers).collect();
+    let money = currency(&job.kit);
+    let side_of = |(plan, whole): &(Plan, Option<WholeJob>)| {
+        let mut made = side(schools, plan, &all, &money)?;
+        made.whole.clone_from(whole);
+        Ok(made)
+    };
+    let sides: Result<Vec<Side>, String> = plans.iter().map(side_of).collect();
     Ok(Comparison { opening: opening.to_owned(), sides: sides.map_err(|m| vec![Problem::new("$", m)])? })
 }
 
-fn side(schools: &Schools, plan: &Plan, all: &[&Answers]) -> Result<Side, String> {
+/// What the job takes with these answers at every opening of that kind; `None` where it cannot be built so.
+fn made_everywhere(job: &Job, index: usize, schools: &Schools, answers: &Answers) -> Option<WholeJob> {
+    let mut job = job.clone();
+    (job.sequence, job.as_built) = Default::default();
+    let of_wall = |q: &String| schools.question(q).is_some_and(|q| q.scope == Scope::Wall);
+    let (wall, own): (Answers, Answers) = answers.clone().into_iter().partition(|(q, _)| of_wall(q));
+    let whole = Schools::of_wall().ok()?;
+    job.wall.schools = whole.with_the_rest(wall, &job.wall.schools);
+    let feature = job.openings[index].feature;
+    for o in job.openings.iter_mut().filter(|o| o.feature == feature) {
+        o.schools.clone_from(&own);
+    }
+    let plan = build(&job).ok()?;
+    let order = order(&plan, &job.kit, &Ordering::default());
+    let laid = days(&plan, &order).ok()?;
+    let minutes: f64 = step_minutes(&plan).iter().sum();
+    let money_of = currency(&job.kit);
+    Some(WholeJob {
+        unpriced: order.unpriced,
+        order: order.total,
+        minutes,
+        labour: priced(labour(&plan, minutes), &money_of),
+        days: laid.days.len(),
+        waits: laid.days.iter().map(|d| d.waits.len()).sum(),
+    })
+}
+
+fn priced(cents: i64, currency: &str) -> String {
+    if cents > 0 { money(cents, currency) } else { String::new() }
+}
+
+fn side(schools: &Schools, plan: &Plan, all: &[&Answers], money_of: &str) -> Result<Side, String> {
     let moment = Moment::new(plan, usize::MAX)?;
     let found = moment.findings(plan);
     let count = |s: Severity| found.iter().filter(|f| f.severity == s).count();
@@ -143,6 +211,9 @@ fn side(schools: &Schools, plan: &Plan, all: &[&Answers]) -> Result<Side, String
         *sum = (sum.0 + 1, sum.1 + area);
     }
     let cut = |kind| section::cut(plan, &moment, Weather::Dry, &SectionAsk { opening: 0, kind, at: 0.5 });
+    let took = minutes(plan, 0);
+    let used = uses(plan);
+    let paid = cost(plan, used.iter().filter(|u| u.opening == plan.openings[0].id));
     let head = |scenario: &str| moment.least(scenario).map(HeadReading::from);
     let bad = |s: Severity| !matches!(s, Severity::Glue | Severity::Pond | Severity::Note);
     Ok(Side {
@@ -155,7 +226,11 @@ fn side(schools: &Schools, plan: &Plan, all: &[&Answers]) -> Result<Side, String
         wrong: found.iter().filter(|f| bad(f.severity)).map(|f| f.reason.clone()).collect(),
         pieces: own().count(),
         steps: plan.steps.iter().filter(|s| s.opening.is_some()).count(),
-        minutes: minutes(plan, 0),
+        minutes: took,
+        material_cost: priced(paid.cents, money_of),
+        labour_cost: priced(labour(plan, took), money_of),
+        unpriced: paid.unpriced,
+        whole: None,
         temperatures: temperatures(plan, 0),
         material: material
             .into_iter()

@@ -94,6 +94,20 @@ pub struct StepView {
     pub ends: usize,
     /// Letters of the pieces it places, with their cut sizes.
     pub cuts: Vec<StepCut>,
+    /// What has to cure first.
+    pub waits: Vec<StepWait>,
+}
+
+/// What has to cure before a step.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct StepWait {
+    /// How long, in hours.
+    pub hours: f64,
+    /// After which step, by its title.
+    pub after: String,
+    /// Why.
+    pub because: String,
 }
 
 /// A piece that a step places.
@@ -268,7 +282,7 @@ pub fn view_plan(job: &Job, plan: &Plan, ask: &Ask, known: &Known) -> Result<Wal
     Ok(WallView {
         done: moment.done,
         total: plan.actions().count(),
-        steps: steps(plan),
+        steps: steps(plan).map_err(data)?,
         reordered: !job.sequence.order.is_empty() || !job.sequence.removed.is_empty(),
         section: ask.section.and_then(|s| section::cut(plan, &moment, ask.weather, &s)),
         exploded: ask.exploded.and_then(|o| exploded::explode(plan, &moment, o)),
@@ -333,7 +347,8 @@ fn questions(job: &Job, plan: &Plan, wall: usize) -> Result<Vec<QuestionView>, S
 /// How far above its entry a drop is first drawn, in.
 const RAIN_COMES_FROM: f64 = 5.0;
 
-fn steps(plan: &Plan) -> Vec<StepView> {
+fn steps(plan: &Plan) -> Result<Vec<StepView>, String> {
+    let cures = crate::kit::cure_waits(plan)?;
     let mut number = 0;
     let mut out = Vec::new();
     for &s in &plan.order {
@@ -375,9 +390,17 @@ fn steps(plan: &Plan) -> Vec<StepView> {
             starts,
             ends: number,
             cuts,
+            waits: cures
+                .iter()
+                .filter(|w| w.step == s && !removed)
+                .map(|w| {
+                    let after = plan.steps[w.after].title.clone();
+                    StepWait { hours: w.hours, after, because: w.because.clone() }
+                })
+                .collect(),
         });
     }
-    out
+    Ok(out)
 }
 
 fn finding(plan: &Plan, number: usize, cause: &Cause) -> FindingView {

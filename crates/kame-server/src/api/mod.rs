@@ -21,10 +21,13 @@ use utoipa_axum::routes;
 pub const LARGEST_BODY: usize = 2 * 1024 * 1024;
 
 #[derive(OpenApi)]
-#[openapi(info(
-    title = "Kame",
-    description = "The wall as a sequence of actions, and everything computed from it. Lengths are text in feet-inches-fractions or metric; drawing coordinates are inches, x right, y down."
-))]
+#[openapi(
+    components(schemas(kame_core::takeoff::Progress)),
+    info(
+        title = "Kame",
+        description = "The wall as a sequence of actions, and everything computed from it. Lengths are text in feet-inches-fractions or metric; drawing coordinates are inches, x right, y down."
+    )
+)]
 struct Description;
 
 fn routes() -> OpenApiRouter<App> {
@@ -42,7 +45,11 @@ fn routes() -> OpenApiRouter<App> {
         .routes(routes!(schools::compare))
         .routes(routes!(schools::strategy))
         .routes(routes!(truck::truck))
-        .routes(routes!(truck::order_file))
+        .routes(routes!(truck::truck_progress))
+        .routes(routes!(truck::truck_file))
+        .routes(routes!(truck::read_kit))
+        .routes(routes!(truck::read_profile))
+        .routes(routes!(truck::profile))
         .routes(routes!(truck::mixed))
         .routes(routes!(files::import))
         .routes(routes!(files::export))

@@ -1,7 +1,8 @@
 use kame_core::advice::{Advice, InterviewQuestion, Strategy};
 use kame_core::job::Edit;
-use kame_core::kit::{Pair, Product};
-use kame_core::takeoff::Order;
+use kame_core::kit::{Attribute, Pair, Product};
+use kame_core::profile::{FigureRow, ProfileVersion};
+use kame_core::takeoff::{By, Days, Order, Sum};
 use kame_core::view::{Ask, NightView, SectionAsk, SectionKind, WallView, Weather};
 use kame_store::JobState;
 use serde::{Deserialize, Serialize};
@@ -107,13 +108,51 @@ pub struct Preview {
     pub moment: Moment,
 }
 
-/// What to buy, what touches, and the library of products behind both.
+/// How the truck is asked for.
+#[derive(Clone, Debug, Default, Deserialize, IntoParams)]
+#[serde(deny_unknown_fields)]
+#[into_params(parameter_in = Query)]
+pub struct TruckAsk {
+    /// By what quantities are summed up.
+    #[serde(default)]
+    pub by: By,
+    /// Most seconds for nesting, 0 to 600; 20 where it is left out.
+    #[serde(default)]
+    pub limit_s: Option<f64>,
+}
+
+/// What to buy and to load, what touches, and the library of products behind both.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 pub struct Truck {
     /// Everything to buy.
     pub order: Order,
+    /// The work laid into days, with what to load.
+    pub days: Days,
+    /// By what they are summed up.
+    pub by: By,
+    /// What is used, summed up as asked for.
+    pub sums: Vec<Sum>,
     /// Every two products that touch, those with work to do first.
     pub pairs: Vec<Pair>,
-    /// All generic products.
+    /// All products as they are known and sold here.
     pub products: Vec<Product>,
+    /// All products as they ship.
+    pub generic: Vec<Product>,
+    /// What can be known of a product.
+    pub attributes: Vec<Attribute>,
+    /// What is known of each product here, as text by attribute.
+    pub known: BTreeMap<String, BTreeMap<String, String>>,
+}
+
+/// The figures of a job beside those that ship and those kept.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct ProfileAnswer {
+    /// The profile that ships, with its version.
+    pub id: String,
+    /// What people call it.
+    pub name: String,
+    /// Versions kept in the job.
+    pub kept: Vec<ProfileVersion>,
+    /// Every figure.
+    pub rows: Vec<FigureRow>,
 }
