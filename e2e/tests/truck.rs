@@ -172,7 +172,8 @@ async fn what_has_to_cure_stands_on_the_card_and_money_beside_the_schools() -> R
     b.eval("[...document.querySelectorAll('[data-test=panels] button')].at(-1).click()").await?;
     b.choose("#q--barrier", "Fluid").await?;
     b.wait("[data-piece=coat]").await?;
-    b.until("const s = [...document.querySelectorAll('[data-step]')].find(s => s.dataset.step.includes('jamb')); if (!s) return false; s.querySelector('.name').click(); return !!document.querySelector('[data-test=cure-wait]')").await?;
+    b.eval("document.querySelector('[data-step=\"W1/jambs\"] .name').click()").await?;
+    b.eval("document.querySelector('[data-test=panels] button').click()").await?;
     b.until_text("[data-test=cure-wait]", "Not before 24 h after").await?;
     b.client.goto(&format!("{}/jobs/4/compare", kame.url)).await?;
     b.until_text("[data-test=comparison]", "days of work").await?;

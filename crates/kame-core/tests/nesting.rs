@@ -199,3 +199,11 @@ proptest! {
         prop_assert!(covered - l < Length::from_units(parts.len() as i64), "no more than rounding");
     }
 }
+
+#[test]
+fn a_bound_is_a_sum_that_can_be_paid() {
+    // 122 ft of tape: one long roll at 49 or two short ones at 22; by length alone 36 would do.
+    let stock = [RollStock::to_buy(Length::inch(900), Some(2200)), RollStock::to_buy(Length::inch(2160), Some(4900))];
+    let found = nest(&[Length::inch(300); 4], &stock, &Cutting::default());
+    assert_eq!((found.bought, found.outcome), (2, Outcome::Proved));
+}

@@ -12,6 +12,27 @@ pub(super) fn simple(whole: &Whole) -> u64 {
     }
 }
 
+/// The least sum of whole prices that is no less than a bound: with rolls at 22 and 49 nobody pays 36. Sums beyond `most` are not looked at.
+pub(super) fn payable(whole: &Whole, bound: u64, most: u64) -> u64 {
+    /// More steps than this are not counted through.
+    const STEPS: u64 = 1_000_000;
+    fn gcd(a: u64, b: u64) -> u64 {
+        if b == 0 { a } else { gcd(b, a % b) }
+    }
+    let costs: Vec<u64> = whole.to_buy().map(|k| whole.cost[k]).filter(|c| *c > 0).collect();
+    let step = costs.iter().copied().fold(0, gcd);
+    if step == 0 || bound >= most || most / step > STEPS {
+        return bound;
+    }
+    let mut can = vec![false; (most / step + 1) as usize];
+    can[0] = true;
+    for n in 1..can.len() {
+        can[n] = costs.iter().any(|c| (c / step) as usize <= n && can[n - (c / step) as usize]);
+    }
+    let from = bound.div_ceil(step) as usize;
+    (from..can.len()).find(|n| can[*n]).map_or(bound, |n| n as u64 * step)
+}
+
 /// For weights of the kinds, and the most weight that a roll of each stock can hold: what has to be bought at least. Exact.
 pub(super) fn weighed(whole: &Whole, weight: &[u64], most: impl Fn(usize) -> u64) -> u64 {
     let all: u128 = weight.iter().zip(&whole.count).map(|(w, n)| u128::from(*w) * *n as u128).sum();

@@ -279,6 +279,7 @@ fn search(packing: &Whole, relaxed: &Whole, cutting: &Cutting) -> Found {
     };
     let mut bound = bound::simple(relaxed);
     let mut best = fill::one_after_another(packing, &packing.count);
+    bound = bound::payable(packing, bound, cost(&best));
     if cost(&best) > bound && !(cutting.stop)() {
         // The same in other orders: cheap, and often enough.
         let mut dice = fill::Dice::new(1);
@@ -302,7 +303,7 @@ fn search(packing: &Whole, relaxed: &Whole, cutting: &Cutting) -> Found {
         return said(best, bound, !(cutting.stop)());
     }
     let Some(dual) = columns::generate(relaxed, cutting.stop) else { return said(best, bound, true) };
-    bound = bound.max(dual.bound);
+    bound = bound::payable(packing, bound.max(dual.bound), cost(&best));
     if cost(&best) > bound {
         // Where lengths are rounded the patterns are of other kinds.
         let known = if relaxed.size == packing.size { dual.patterns } else { Vec::new() };
