@@ -388,7 +388,7 @@ fn what_the_truck_carries_runs_out_on_the_day_it_does() {
     let (job, plan) = apply(&job, &Edit::SetStock { stock }).unwrap_or_else(|p| panic!("{p:?}"));
     let order = order(&plan, &job.kit, &Ordering::default());
     let laid = days(&plan, &order).expect("days");
-    let of = |d: &kame_core::takeoff::Day| d.loads.iter().filter(|l| l.product.starts_with("Sealant")).next().cloned();
+    let of = |d: &kame_core::takeoff::Day| d.loads.iter().find(|l| l.product.starts_with("Sealant")).cloned();
     let first: Vec<_> = laid.days.iter().filter_map(|d| Some((d.number, of(d)?))).collect();
     let short = first.iter().find(|(_, l)| l.short > 0).expect("one tube is not enough");
     assert_eq!(first.iter().map(|(_, l)| l.held).sum::<u64>(), 1);

@@ -30,7 +30,7 @@ fn shortened(text: &str) -> String {
 /// One label for each piece that is still to be cut, in cutting order, on sheets of letter paper with 24 to a sheet; cut along the lines.
 pub fn labels_pdf(title: &str, groups: &[CutGroup]) -> Vec<u8> {
     let label = |g: &CutGroup, p: &kame_core::takeoff::CutPiece| {
-        let roll = if p.roll > 0 { format!("  roll {}", p.roll) } else { String::new() };
+        let roll = if p.roll > 0 { format!("  {} {}", g.unit, p.roll) } else { String::new() };
         Label {
             head: if p.opening.is_empty() { p.letter.clone() } else { format!("{}  {}", p.letter, p.opening) },
             lines: [

@@ -629,19 +629,24 @@ export interface components {
        */
       thick: number;
     };
-    /** @description A roll drawn to scale. */
+    /** @description A roll or panel drawn to scale. */
     Bar: {
       /**
        * Format: double
        * @description Its length in inches.
        */
       length: number;
-      /** @description Its pieces: id, letter, from and to in inches. */
+      /** @description Its pieces. */
       pieces: components["schemas"]["BarPiece"][];
       /** @description Which roll, from 1. */
       roll: number;
+      /**
+       * Format: double
+       * @description Its width in inches.
+       */
+      width: number;
     };
-    /** @description A piece on a roll. */
+    /** @description A piece on a roll or panel. */
     BarPiece: {
       /** @description Cut already. */
       cut: boolean;
@@ -650,10 +655,20 @@ export interface components {
        * @description Where it begins, in inches from the end of the roll.
        */
       from: number;
+      /**
+       * Format: double
+       * @description Its upper edge.
+       */
+      high: number;
       /** @description Id of the piece. */
       id: string;
       /** @description Letter and opening. */
       label: string;
+      /**
+       * Format: double
+       * @description Its lower edge, in inches from that of the roll or panel.
+       */
+      low: number;
       /**
        * Format: double
        * @description Where it ends.
@@ -811,6 +826,8 @@ export interface components {
       stock_width: string;
       /** @description Length of all pieces together, as text. */
       total: string;
+      /** @description What it is cut from: roll, panel, board. */
+      unit: string;
     };
     /** @description One piece to cut. */
     CutPiece: {

@@ -4,24 +4,33 @@ import type { Bar } from "../api/client";
 import { s } from "../strings";
 
 /** Rolls drawn to scale, each piece where it is cut; what is cut is hatched, what comes next is marked. */
-const props = defineProps<{ bars: Bar[]; next: string | null }>();
-const HIGH = 26;
+const props = defineProps<{ bars: Bar[]; unit: string; next: string | null }>();
+/** High enough to see; panels and wide sheets, on which pieces lie above each other, higher. */
+const STRIP = 26;
+const PANEL = 84;
+const high = (b: Bar) => (b.pieces.some((p) => p.low > 0) || b.length / b.width < 4 ? PANEL : STRIP);
 const longest = computed(() => Math.max(1, ...props.bars.map((b) => b.length)));
 </script>
 
 <template>
   <div class="bars" data-test="bars">
     <div v-for="b in bars" :key="b.roll" class="bar">
-      <span class="quiet">{{ s.cut.drawn(b.roll) }}</span>
-      <svg :viewBox="`0 0 1000 ${HIGH}`" preserveAspectRatio="none" role="img" :aria-label="s.cut.drawn(b.roll)">
-        <rect class="rest" x="0" y="1" :width="(b.length / longest) * 1000" :height="HIGH - 2" />
+      <span class="quiet">{{ s.cut.drawn(unit, b.roll) }}</span>
+      <svg
+        :viewBox="`0 0 1000 ${high(b)}`"
+        :style="{ height: `${high(b) + 2}px` }"
+        preserveAspectRatio="none"
+        role="img"
+        :aria-label="s.cut.drawn(unit, b.roll)"
+      >
+        <rect class="rest" x="0" y="1" :width="(b.length / longest) * 1000" :height="high(b) - 2" />
         <g v-for="p in b.pieces" :key="p.id">
           <rect
             :class="{ piece: true, cut: p.cut, next: p.id === next }"
             :x="(p.from / longest) * 1000"
-            y="1"
+            :y="1 + (1 - Math.min(1, p.high / b.width)) * (high(b) - 2)"
             :width="((p.to - p.from) / longest) * 1000"
-            :height="HIGH - 2"
+            :height="Math.min(1, (p.high - p.low) / b.width) * (high(b) - 2)"
             :data-bar-piece="p.id"
           >
             <title>{{ p.label }}</title>
@@ -32,7 +41,11 @@ const longest = computed(() => Math.max(1, ...props.bars.map((b) => b.length)));
         <template v-for="p in b.pieces" :key="p.id">
           <span
             v-if="(p.to - p.from) / longest > 0.045"
-            :style="{ left: `${(p.from / longest) * 100}%`, width: `${((p.to - p.from) / longest) * 100}%` }"
+            :style="{
+              left: `${(p.from / longest) * 100}%`,
+              width: `${((p.to - p.from) / longest) * 100}%`,
+              top: `${(1 - (p.low + p.high) / 2 / b.width) * 100}%`,
+            }"
             >{{ p.label }}</span
           >
         </template>
@@ -51,7 +64,6 @@ const longest = computed(() => Math.max(1, ...props.bars.map((b) => b.length)));
 }
 svg {
   width: 100%;
-  height: 28px;
 }
 .rest {
   fill: none;
@@ -79,7 +91,6 @@ svg {
 }
 .labels span {
   position: absolute;
-  top: 50%;
   overflow: hidden;
   font-size: 0.75rem;
   text-align: center;

@@ -68,14 +68,14 @@ const print = () => window.print();
         <h2>{{ g.product }}</h2>
         <p class="stock">
           <template v-if="g.outcome">
-            <b>{{ s.cut.rolls(g.rolls, g.stock_width, g.roll_length) }}</b> · {{ outcome(g) }} · {{ g.total }}
+            <b>{{ s.cut.rolls(g.rolls, g.unit, g.stock_width, g.roll_length) }}</b> · {{ outcome(g) }} · {{ g.total }}
             {{ s.cut.total }}
             <span v-if="g.leftovers.length"> · {{ s.cut.left }} {{ g.leftovers.join(", ") }}</span>
           </template>
           <template v-else>{{ s.cut.stock }}</template>
         </p>
         <p v-if="g.remark" class="remark" role="alert">{{ g.remark }}</p>
-        <RollBars v-if="g.bars.length" :bars="g.bars" :next="next?.id ?? null" />
+        <RollBars v-if="g.bars.length" :bars="g.bars" :unit="g.unit" :next="next?.id ?? null" />
         <table>
           <thead>
             <tr>
@@ -83,7 +83,7 @@ const print = () => window.print();
               <th scope="col" class="letter"></th>
               <th scope="col">{{ s.cut.piece }}</th>
               <th scope="col" class="size">{{ s.cut.size }}</th>
-              <th scope="col" class="roll">{{ s.cut.roll }}</th>
+              <th scope="col" class="roll">{{ s.cut.units[g.unit] ?? g.unit }}</th>
               <th scope="col" class="no-print"></th>
             </tr>
           </thead>

@@ -65,6 +65,8 @@ pub struct CutPiece {
 pub struct CutGroup {
     /// Generic material.
     pub product: String,
+    /// What it is cut from: roll, panel, board.
+    pub unit: String,
     /// Width of the stock, as text.
     pub stock_width: String,
     /// Length of a whole roll, as text; empty where it is not cut from a roll.
@@ -87,7 +89,7 @@ pub struct CutGroup {
     pub bars: Vec<Bar>,
 }
 
-/// A roll drawn to scale.
+/// A roll or panel drawn to scale.
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Bar {
@@ -95,11 +97,13 @@ pub struct Bar {
     pub roll: usize,
     /// Its length in inches.
     pub length: f64,
-    /// Its pieces: id, letter, from and to in inches.
+    /// Its width in inches.
+    pub width: f64,
+    /// Its pieces.
     pub pieces: Vec<BarPiece>,
 }
 
-/// A piece on a roll.
+/// A piece on a roll or panel.
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct BarPiece {
@@ -111,6 +115,10 @@ pub struct BarPiece {
     pub from: f64,
     /// Where it ends.
     pub to: f64,
+    /// Its lower edge, in inches from that of the roll or panel.
+    pub low: f64,
+    /// Its upper edge.
+    pub high: f64,
     /// Cut already.
     pub cut: bool,
 }
@@ -163,7 +171,10 @@ pub fn cut_list(plan: &Plan, ticks: &[String]) -> Vec<CutGroup> {
 
 fn group(plan: &Plan, product: String, stock: Length, roll: Option<Length>, pieces: Vec<Wanted>) -> CutGroup {
     let total: Length = pieces.iter().map(|p| p.entry.length).sum();
+    let known = plan.products.iter().find(|p| p.name == product);
+    let panel = known.filter(|p| matches!(p.kind.as_str(), "panel" | "board"));
     let mut out = CutGroup {
+        unit: panel.map_or_else(|| "roll".into(), |p| p.unit.clone()),
         product,
         stock_width: stock.to_string(),
         roll_length: roll.map(|r| r.to_string()).unwrap_or_default(),
@@ -176,6 +187,19 @@ fn group(plan: &Plan, product: String, stock: Length, roll: Option<Length>, piec
         remark: String::new(),
         bars: Vec::new(),
     };
+    if let Some(made) = across(plan, &out.product, stock, roll, &pieces) {
+        let list: Vec<CutPiece> = pieces.into_iter().map(|p| p.entry).collect();
+        let (along, high) = (made.along.to_inches_f64(), made.across.to_inches_f64());
+        (out.rolls, out.roll_length, out.stock_width) =
+            (made.sheets.len(), made.along.to_string(), made.across.to_string());
+        (out.outcome, out.bound) = (Some(made.outcome), made.outcome.bound(made.sheets.len()));
+        for (n, sheet) in made.sheets.iter().enumerate() {
+            let on = sheet.pieces.iter().map(|p| (&list[p.piece], p.u.to_inches_f64(), p.v.to_inches_f64()));
+            out.bars.push(Bar { roll: n + 1, length: along, width: high, pieces: on.map(bar_piece).collect() });
+            out.pieces.extend(sheet.pieces.iter().map(|p| CutPiece { roll: n + 1, ..list[p.piece].clone() }));
+        }
+        return out;
+    }
     let Some(roll) = roll else {
         out.pieces = pieces.into_iter().map(|p| p.entry).collect();
         return out;
@@ -198,7 +222,7 @@ fn group(plan: &Plan, product: String, stock: Length, roll: Option<Length>, piec
     let rolls = with_what_is_cut(&lengths, roll, &done, &nesting);
     for (n, pieces) in &rolls {
         let number = out.rolls + n + 1;
-        out.bars.push(bar(number, roll, pieces.iter().map(|&i| &cut[i])));
+        out.bars.push(bar(number, (roll, stock), pieces.iter().map(|&i| &cut[i])));
         out.pieces.extend(pieces.iter().map(|&i| CutPiece { roll: number, ..cut[i].clone() }));
         let used: Length = pieces.iter().map(|&i| lengths[i]).sum();
         out.leftovers.push((roll - used).max(Length::ZERO).to_string());
@@ -267,15 +291,41 @@ fn bound_of_strips(strips: &[(Length, Length)], width: Length, roll: Length) -> 
     ((area + whole - 1) / whole) as usize
 }
 
-fn bar<'a>(number: usize, roll: Length, pieces: impl Iterator<Item = &'a CutPiece>) -> Bar {
+/// What is cut along and across: panels and boards, and pieces narrower than the sheet they come from. `None` for everything else, and where a
+/// piece is larger than any size.
+fn across<'a>(
+    plan: &'a Plan,
+    product: &str,
+    stock: Length,
+    roll: Option<Length>,
+    pieces: &[Wanted],
+) -> Option<panels::Cheapest<'a>> {
+    let product = plan.products.iter().find(|p| p.name == product)?;
+    let panel = matches!(product.kind.as_str(), "panel" | "board");
+    let narrow = pieces.iter().all(|p| p.laid.is_none()) && pieces.iter().any(|p| p.entry.width < stock);
+    if pieces.is_empty() || !(panel || (product.kind == "sheet" && narrow)) {
+        return None;
+    }
+    let list: Vec<(Length, Length)> = pieces.iter().map(|p| (p.entry.length, p.entry.width)).collect();
+    let fits = |s: &&crate::kit::SoldSize| panel || (s.width == Some(stock) && s.length == roll);
+    let kerf = if panel { plan.figures.length("saw_kerf") } else { Length::ZERO };
+    panels::cheapest(&list, product.sizes.iter().filter(fits), kerf)
+}
+
+fn bar_piece((p, from, low): (&CutPiece, f64, f64)) -> BarPiece {
+    let label = if p.opening.is_empty() { p.letter.clone() } else { format!("{} {}", p.letter, p.opening) };
+    let (to, high) = (from + p.length.to_inches_f64(), low + p.width.to_inches_f64());
+    BarPiece { id: p.id.clone(), label, from, to, low, high, cut: p.cut }
+}
+
+fn bar<'a>(number: usize, (roll, stock): (Length, Length), pieces: impl Iterator<Item = &'a CutPiece>) -> Bar {
     let mut at = 0.0;
     let on = |p: &CutPiece| {
         let from = at;
         at += p.length.to_inches_f64();
-        let label = if p.opening.is_empty() { p.letter.clone() } else { format!("{} {}", p.letter, p.opening) };
-        BarPiece { id: p.id.clone(), label, from, to: at, cut: p.cut }
+        bar_piece((p, from, 0.0))
     };
-    Bar { roll: number, length: roll.to_inches_f64(), pieces: pieces.map(on).collect() }
+    Bar { roll: number, length: roll.to_inches_f64(), width: stock.to_inches_f64(), pieces: pieces.map(on).collect() }
 }
 
 #[cfg(test)]

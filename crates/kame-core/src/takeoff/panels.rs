@@ -1,6 +1,7 @@
 //! Guillotine cuts of panels, boards and wide sheets: every cut runs from edge to edge, offcuts are used again.
 
 use super::Outcome;
+use crate::kit::{Money, SoldSize};
 use crate::length::Length;
 
 /// A piece on a sheet.
@@ -21,6 +22,37 @@ pub struct Placed {
 pub struct Sheet {
     /// Its pieces.
     pub pieces: Vec<Placed>,
+}
+
+/// Sheets of the size that does best.
+pub(super) struct Cheapest<'a> {
+    pub(super) size: &'a SoldSize,
+    pub(super) along: Length,
+    pub(super) across: Length,
+    pub(super) sheets: Vec<Sheet>,
+    pub(super) outcome: Outcome,
+}
+
+/// Cut from edge to edge from the size that costs least, or has the least area where not every price is known; `None` where a piece is larger
+/// than all of them. None is turned.
+pub(super) fn cheapest<'a>(
+    pieces: &[(Length, Length)],
+    sizes: impl Iterator<Item = &'a SoldSize>,
+    kerf: Length,
+) -> Option<Cheapest<'a>> {
+    let sizes: Vec<(&SoldSize, Length, Length)> = sizes.filter_map(|s| Some((s, s.length?, s.width?))).collect();
+    let cents = |s: &SoldSize| Money::parse(s.price.as_deref()?).ok().map(|m| m.cents as f64);
+    let priced = sizes.iter().all(|(s, ..)| cents(s).is_some());
+    let tried = sizes.into_iter().filter_map(|(size, along, across)| {
+        let (sheets, too_large, outcome) = sheets(pieces, (along, across), kerf, false);
+        too_large.is_empty().then_some(Cheapest { size, along, across, sheets, outcome })
+    });
+    let one = |c: &Cheapest| match cents(c.size).filter(|_| priced) {
+        Some(cents) => cents,
+        None => c.along.to_inches_f64() * c.across.to_inches_f64(),
+    };
+    let cost = |c: &Cheapest| c.sheets.len() as f64 * one(c);
+    tried.min_by(|a, b| cost(a).total_cmp(&cost(b)))
 }
 
 #[derive(Clone, Copy)]

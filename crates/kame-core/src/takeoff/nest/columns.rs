@@ -1,11 +1,14 @@
 //! Column generation: weights of the pieces from a linear program over the patterns known, the best pattern for those weights, and again.
 
-use super::fill::one_after_another;
+use super::fill::{Weights, one_after_another};
 use super::{Filled, Whole, bound};
 use microlp::{ComparisonOp, OptimizationDirection, Problem, Solution, Variable};
+use std::collections::BTreeMap;
 
 /// More kinds than this are not weighed.
 pub(super) const MOST_KINDS: usize = 400;
+/// So many of the kinds are corners where there are more.
+const CORNERS: usize = 60;
 /// Weights are counted in this many steps to the cost of one.
 const SCALE: f64 = 1e7;
 /// More rounds than this are not made.
@@ -17,6 +20,46 @@ const WORTH: f64 = 1e-7;
 pub(super) struct Columns {
     pub(super) patterns: Vec<Filled>,
     pub(super) bound: u64,
+    /// What pieces weigh where the bound is best, and how much of that a roll of each stock can hold.
+    pub(super) weights: Weights,
+}
+
+/// Weights of kinds by those of some of them: between two of these corners they lie on a straight line. Where there are few kinds each is a corner.
+struct Basis {
+    /// For each kind the corners it lies between, and its share of each.
+    of: Vec<Vec<(usize, f64)>>,
+    corners: usize,
+}
+
+impl Basis {
+    fn of(whole: &Whole) -> Self {
+        let n = whole.size.len();
+        if n <= MOST_KINDS {
+            return Self { of: (0..n).map(|k| vec![(k, 1.0)]).collect(), corners: n };
+        }
+        let mut corners: Vec<usize> = (0..CORNERS).map(|c| c * (n - 1) / (CORNERS - 1)).collect();
+        // Where one piece more fits weights jump.
+        for room in &whole.room {
+            for parts in 2..=8 {
+                let over = whole.size.partition_point(|s| s * parts > *room);
+                corners.extend([over.saturating_sub(1), over].into_iter().filter(|k| *k < n));
+            }
+        }
+        corners.sort_unstable();
+        corners.dedup();
+        let share = |k: usize| {
+            let above = corners.partition_point(|c| *c <= k) - 1;
+            let (a, b) = (corners[above], corners.get(above + 1).copied());
+            match b {
+                Some(b) if k > a => {
+                    let to = (whole.size[a] - whole.size[k]) as f64 / (whole.size[a] - whole.size[b]) as f64;
+                    vec![(above, 1.0 - to), (above + 1, to)]
+                }
+                _ => vec![(above, 1.0)],
+            }
+        };
+        Self { of: (0..n).map(share).collect(), corners: corners.len() }
+    }
 }
 
 /// Generates patterns until none is worth more than it costs, or it is stopped: the bound holds either way.
@@ -27,11 +70,20 @@ pub(super) fn generate(whole: &Whole, stop: &(dyn Fn() -> bool + Sync)) -> Optio
     // The dual: weights as heavy as they can be while no pattern weighs more than it costs; rolls on hand have a rent instead.
     let mut problem = Problem::new(OptimizationDirection::Maximize);
     let top = whole.cost.iter().copied().max().unwrap_or(1) as f64;
-    let weight: Vec<Variable> = whole.count.iter().map(|n| problem.add_var(*n as f64, (0.0, top))).collect();
+    let basis = Basis::of(whole);
+    let mut count = vec![0.0; basis.corners];
+    for (of, n) in basis.of.iter().zip(&whole.count) {
+        of.iter().for_each(|(c, share)| count[*c] += share * *n as f64);
+    }
+    let weight: Vec<Variable> = count.iter().map(|n| problem.add_var(*n, (0.0, top))).collect();
     let rent: Vec<Option<Variable>> =
         whole.on_hand.iter().map(|n| n.map(|n| problem.add_var(-(n as f64), (0.0, f64::INFINITY)))).collect();
     let row = |f: &Filled| {
-        let mut row: Vec<(Variable, f64)> = f.of.iter().map(|(k, n)| (weight[*k], *n as f64)).collect();
+        let mut sums: BTreeMap<usize, f64> = BTreeMap::new();
+        for (k, n) in &f.of {
+            basis.of[*k].iter().for_each(|(c, share)| *sums.entry(*c).or_default() += share * *n as f64);
+        }
+        let mut row: Vec<(Variable, f64)> = sums.into_iter().map(|(c, n)| (weight[c], n)).collect();
         row.extend(rent[f.stock].map(|r| (r, -1.0)));
         row
     };
@@ -40,12 +92,18 @@ pub(super) fn generate(whole: &Whole, stop: &(dyn Fn() -> bool + Sync)) -> Optio
     }
     let mut solution: Solution = problem.solve().ok()?.into_solution().ok()?;
     let mut best = 0;
+    let mut weights = Weights { of: Vec::new(), full: Vec::new() };
     let mut knapsack = Knapsack::new(whole.room.iter().copied().max().unwrap_or(0), whole.size.len());
     for _ in 0..ROUNDS {
-        let value: Vec<u64> = weight.iter().map(|v| (solution.var_value(*v).max(0.0) * SCALE) as u64).collect();
+        let at: Vec<f64> = weight.iter().map(|v| solution.var_value(*v).max(0.0) * SCALE).collect();
+        let value: Vec<u64> =
+            basis.of.iter().map(|of| of.iter().map(|(c, share)| at[*c] * share).sum::<f64>() as u64).collect();
         let held: Vec<(u64, Vec<(usize, usize)>)> =
             whole.room.iter().map(|room| knapsack.heaviest(whole, &value, *room)).collect();
-        best = best.max(bound::weighed(whole, &value, |k| held[k].0));
+        let bound = bound::weighed(whole, &value, |k| held[k].0);
+        if bound >= best {
+            (best, weights) = (bound, Weights { of: value, full: held.iter().map(|h| h.0).collect() });
+        }
         let mut added = false;
         for (stock, (worth, of)) in held.into_iter().enumerate() {
             let rented = rent[stock].map_or(0.0, |r| solution.var_value(r));
@@ -67,7 +125,7 @@ pub(super) fn generate(whole: &Whole, stop: &(dyn Fn() -> bool + Sync)) -> Optio
             break;
         }
     }
-    Some(Columns { patterns: known, bound: best })
+    Some(Columns { patterns: known, bound: best, weights })
 }
 
 /// The heaviest roll, by dynamic programming over its room.

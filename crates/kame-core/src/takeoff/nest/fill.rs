@@ -139,16 +139,32 @@ pub(super) fn shuffled(whole: &Whole, count: &[usize], dice: &mut Dice, spread: 
     filled(whole, count, &order)
 }
 
+/// What pieces of each kind count, and how much of that a roll of each stock can hold.
+pub(super) struct Weights {
+    pub(super) of: Vec<u64>,
+    pub(super) full: Vec<u64>,
+}
+
+impl Weights {
+    /// By length.
+    pub(super) fn lengths(whole: &Whole) -> Self {
+        let plain = |list: &[usize]| list.iter().map(|n| *n as u64).collect();
+        Self { of: plain(&whole.size), full: plain(&whole.room) }
+    }
+}
+
 /// Takes the emptiest roll and some others apart and fills them anew, again and again, keeping what is cheaper or fills some rolls more and
 /// others less, until the bound is met.
 pub(super) fn improved(
     whole: &Whole,
     mut rolls: Vec<Filled>,
     bound: u64,
+    weights: &Weights,
     stop: &(dyn Fn() -> bool + Sync),
 ) -> Vec<Filled> {
     let cost = |list: &[Filled]| list.iter().map(|f| whole.cost[f.stock]).sum::<u64>();
-    let slack = |f: &Filled| whole.room[f.stock] - f.of.iter().map(|(k, n)| whole.size[*k] * n).sum::<usize>();
+    let slack =
+        |f: &Filled| weights.full[f.stock].saturating_sub(f.of.iter().map(|(k, n)| weights.of[*k] * *n as u64).sum());
     // The more unequal the slack, the nearer the emptiest roll is to being empty.
     let unequal = |list: &[Filled]| list.iter().map(|f| (slack(f) as u128).pow(2)).sum::<u128>();
     let mut dice = Dice::new(rolls.len() as u64 + 1);

@@ -9,6 +9,7 @@ mod columns;
 mod fill;
 
 use crate::length::Length;
+use fill::Weights;
 use serde::Serialize;
 
 /// How good a nesting is known to be; never more than was proved.
@@ -28,6 +29,15 @@ pub enum Outcome {
 }
 
 impl Outcome {
+    /// The lower bound it stands for, with so many used; 0 where none is known.
+    pub fn bound(self, used: usize) -> usize {
+        match self {
+            Self::Proved => used,
+            Self::Within { rolls } => used.saturating_sub(rolls),
+            Self::Heuristic => 0,
+        }
+    }
+
     /// From rolls used and a lower bound.
     pub fn of(used: usize, bound: usize) -> Self {
         match used.saturating_sub(bound) {
@@ -294,17 +304,21 @@ fn search(packing: &Whole, relaxed: &Whole, cutting: &Cutting) -> Found {
         }
     }
     if cost(&best) > bound && !(cutting.stop)() {
-        best = fill::improved(packing, best, bound, cutting.stop);
+        best = fill::improved(packing, best, bound, &Weights::lengths(packing), cutting.stop);
     }
     if cost(&best) <= bound {
         return said(best, bound, true);
     }
-    if (cutting.stop)() || relaxed.size.len() > columns::MOST_KINDS {
-        return said(best, bound, !(cutting.stop)());
+    if (cutting.stop)() {
+        return said(best, bound, false);
     }
     let Some(dual) = columns::generate(relaxed, cutting.stop) else { return said(best, bound, true) };
     bound = bound::payable(packing, bound.max(dual.bound), cost(&best));
-    if cost(&best) > bound {
+    if cost(&best) > bound && relaxed.size == packing.size {
+        // By what pieces weigh in the bound it shows which rolls are well filled: two long pieces may be, with much left over.
+        best = fill::improved(packing, best, bound, &dual.weights, cutting.stop);
+    }
+    if cost(&best) > bound && packing.size.len() <= columns::MOST_KINDS {
         // Where lengths are rounded the patterns are of other kinds.
         let known = if relaxed.size == packing.size { dual.patterns } else { Vec::new() };
         let by_columns = columns::dive(packing, known, bound, cutting.stop);

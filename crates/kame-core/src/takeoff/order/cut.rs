@@ -1,7 +1,7 @@
 //! What is cut: rolls along their length or across as well, bars with a saw, panels and boards by guillotine.
 
 use super::super::nest::{Cutting, Nesting, RollStock, nest, spliced};
-use super::super::panels::{Sheet, sheets};
+use super::super::panels::{Sheet, cheapest};
 use super::{CutOf, Found, Ordering, held, words, worse};
 use crate::kit::{Held, KitSpec, Money, Product, SoldSize};
 use crate::length::Length;
@@ -69,7 +69,7 @@ impl Bench<'_> {
             .filter(|h| h.product == self.product.name && h.size.width == Some(stock) && h.size.length.is_some())
             .collect();
         if self.product.kind == "sheet" && on_hand.is_empty() && rest.iter().any(|p| p.width < stock) {
-            return self.across(&rest, &sizes, f);
+            return self.guillotine(&rest, &sizes, Length::ZERO, f);
         }
         self.along(stock, &rest, &sizes, &on_hand, f);
     }
@@ -198,12 +198,6 @@ impl Bench<'_> {
         found
     }
 
-    /// Pieces cut from a wide sheet, along and across.
-    fn across(&self, rest: &[&CutOf], sizes: &[SoldSize], f: &mut Found) {
-        let tried = sizes.iter().filter_map(|s| Some((s, (s.length?, s.width?))));
-        self.guillotine(rest, tried, Length::ZERO, f);
-    }
-
     /// Bars, rods and battens: cut to length with a saw.
     pub(super) fn bars(&self, runs: &[(Length, usize)], f: &mut Found) {
         if runs.is_empty() {
@@ -250,50 +244,31 @@ impl Bench<'_> {
     pub(super) fn panels(&self, pieces: &[CutOf], f: &mut Found) {
         let area: f64 = pieces.iter().map(|p| ft2(p.length, p.width)).sum();
         f.net.push(format!("{} {}s and parts, {area:.0} ft²", pieces.len(), self.product.unit));
-        let sizes = self.product.sizes.iter().filter_map(|s| Some((s, (s.length?, s.width?))));
         let list: Vec<&CutOf> = pieces.iter().collect();
-        self.guillotine(&list, sizes, self.figure("saw_kerf"), f);
+        self.guillotine(&list, &self.product.sizes, self.figure("saw_kerf"), f);
     }
 
-    /// Cut from edge to edge from the size that costs least, or has the least area where prices are not known.
-    fn guillotine<'s>(
-        &self,
-        pieces: &[&CutOf],
-        sizes: impl Iterator<Item = (&'s SoldSize, (Length, Length))>,
-        kerf: Length,
-        f: &mut Found,
-    ) {
+    /// Cut from edge to edge, from the size that does best.
+    fn guillotine(&self, pieces: &[&CutOf], sizes: &[SoldSize], kerf: Length, f: &mut Found) {
         let list: Vec<(Length, Length)> = pieces.iter().map(|p| (p.length, p.width)).collect();
         let area: f64 = list.iter().map(|(a, b)| ft2(*a, *b)).sum();
-        let sizes: Vec<(&SoldSize, (Length, Length))> = sizes.collect();
-        let priced = sizes.iter().all(|(s, _)| cents(s).is_some());
-        let tried = sizes.into_iter().filter_map(|(s, size)| {
-            let (made, too_large, outcome) = sheets(&list, size, kerf, false);
-            too_large.is_empty().then_some((made, size, s, outcome))
-        });
-        let bought = |n: usize, size: (Length, Length)| n as f64 * ft2(size.0, size.1);
-        let cost = |(made, size, s, _): &(Vec<Sheet>, (Length, Length), &SoldSize, _)| match cents(s).filter(|_| priced)
-        {
-            Some(c) => made.len() as f64 * c as f64,
-            None => bought(made.len(), *size),
-        };
-        let Some((made, size, s, outcome)) = tried.min_by(|a, b| cost(a).total_cmp(&cost(b))) else {
+        let Some(made) = cheapest(&list, sizes.iter(), kerf) else {
             f.remark.push(format!(
                 "Some parts are larger than any {} it is sold in: change the figures of the wall or the sizes.",
                 self.product.unit
             ));
             return;
         };
-        let n = made.len();
-        f.outcome = worse(f.outcome, outcome);
-        f.left.push(format!("{:.0} ft²", bought(n, size) - area));
+        let n = made.sheets.len();
+        f.outcome = worse(f.outcome, made.outcome);
+        f.left.push(format!("{:.0} ft²", n as f64 * ft2(made.along, made.across) - area));
         f.working.push(format!(
             "{area:.0} ft² in {} parts from {n} × {}, offcuts used again, {kerf} lost at each cut, none turned",
             list.len(),
-            words(s, &self.product.unit)
+            words(made.size, &self.product.unit)
         ));
         let first = |s: &Sheet| s.pieces.iter().map(|p| pieces[p.piece].of.step).min().unwrap_or_default();
-        let steps: Vec<usize> = made.iter().map(first).collect();
-        f.take_with(self, s, &steps);
+        let steps: Vec<usize> = made.sheets.iter().map(first).collect();
+        f.take_with(self, made.size, &steps);
     }
 }
