@@ -493,7 +493,7 @@ export const s = {
     rolls: (n: number, unit: string, width: string, length: string) =>
       `${n} ${unit}${n === 1 ? "" : "s"} ${width} × ${length}`,
     proved: "proved best",
-    within: (n: number) => `within ${n} ${n === 1 ? "roll" : "rolls"} of the bound`,
+    within: (n: number) => `within ${n} of the bound`,
     left: "left over",
     total: "in all",
     stock: "cut to size",

@@ -216,3 +216,73 @@ fn a_table_that_does_not_read_is_named_by_row_and_column_and_nothing_is_taken() 
     assert!(file("{}").contains("not a whole Kame kit file"));
     assert!(file(r#"{"format":"kame-kit","version":9,"kit":{}}"#).contains("found kame-kit 9"));
 }
+
+#[test]
+fn two_schools_are_compared_in_money_minutes_and_days_at_the_opening_and_on_the_whole_job() {
+    use kame_core::detail::schools::Answers;
+    use kame_core::view::compare;
+    let mut job = Job::new("money");
+    job.figures.insert("crew_rate".into(), "60".into());
+    let answers = |barrier: &str| Answers::from([("barrier".to_owned(), barrier.to_owned())]);
+    let sides = [answers("loose"), answers("fluid")];
+    let bare = compare(&job, "W1", &sides, None).unwrap_or_else(|p| panic!("{p:?}"));
+    assert!(bare.sides.iter().all(|s| s.material_cost.is_empty() && !s.unpriced.is_empty()), "no prices, no sum");
+    let tape = OwnProduct {
+        sizes: [4, 6, 9, 12]
+            .map(|w| SoldSize {
+                width: Some(Length::inch(w)),
+                length: Some(Length::inch(900)),
+                price: Some("90.00 USD".into()),
+                ..SoldSize::default()
+            })
+            .to_vec(),
+        ..OwnProduct::default()
+    };
+    let job = with(&job, Edit::SetProduct { product: "Flashing tape".into(), own: Some(tape) });
+    let priced = compare(&job, "W1", &sides, None).unwrap_or_else(|p| panic!("{p:?}"));
+    let [loose, fluid] = &priced.sides[..] else { panic!("two sides") };
+    assert!(loose.material_cost.ends_with(" USD") && !loose.unpriced.contains(&"Flashing tape".to_owned()));
+    // A rate of 60 an hour is one a minute.
+    assert_eq!(loose.labour_cost, format!("{:.2} USD", loose.minutes));
+    let (a, b) = (loose.whole.as_ref().expect("built"), fluid.whole.as_ref().expect("built"));
+    assert_eq!((a.waits, b.waits > 0), (0, true), "what lies on a coat waits for it");
+    assert!(b.days > a.days && a.minutes >= loose.minutes);
+    assert!(a.order.ends_with(" USD") && a.unpriced > 0);
+}
+
+#[test]
+fn what_is_spoiled_ticked_and_kept_is_forgotten_with_its_opening() {
+    let mut wide = Job::new("forgotten");
+    wide.wall.width = Length::inch(400);
+    let job = with(&wide, Edit::AddFeature { kind: "window".into(), left: None, sill: None });
+    let id = job.openings.last().expect("a second window").id.clone();
+    let piece =
+        plan(&job).pieces.iter().find(|p| p.cut.is_some() && p.id.starts_with(&id)).expect("a piece").id.clone();
+    let job = with(&job, Edit::Spoil { piece: piece.clone() });
+    let job = with(&job, Edit::Tick { piece: piece.clone(), cut: true });
+    assert_eq!(job.bench.spoiled.get(&piece), Some(&1));
+    assert_eq!(job.ticks, [piece.as_str()]);
+    let job = with(&job, Edit::RemoveOpening { id });
+    assert!(job.bench.is_empty() && job.ticks.is_empty());
+}
+
+#[test]
+fn a_kit_from_a_file_takes_the_place_of_the_whole_kit_and_a_product_that_says_nothing_is_not_kept() {
+    let job = with(&Job::new("kit"), attribute("Liquid flashing", "wet_mil", "25-45"));
+    assert_eq!(job.kit.products["Liquid flashing"].attributes["wet_mil"], "25-45");
+    // The generic value, however it is written, is no change.
+    let same = with(&job, attribute("Liquid flashing", "wet_mil", " 20-40 "));
+    assert!(same.kit.is_empty());
+    let empty = with(&job, Edit::SetKit { kit: KitSpec::default() });
+    assert!(empty.kit.is_empty());
+    let wrong = KitSpec { products: [("Sealing wax".to_owned(), OwnProduct::default())].into(), ..KitSpec::default() };
+    let refused = apply(&job, &Edit::SetKit { kit: wrong }).expect_err("refused");
+    assert!(refused[0].message.contains("no generic product \"Sealing wax\""));
+    let many = Held {
+        product: "Batten".into(),
+        size: SoldSize { length: Some(Length::inch(96)), ..SoldSize::default() },
+        count: 100_001,
+    };
+    let refused = apply(&job, &Edit::SetStock { stock: vec![many] }).expect_err("refused");
+    assert!(refused[0].message.contains("at most 100000: count again"));
+}

@@ -493,3 +493,38 @@ fn a_share_of_a_roll_costs_its_share() {
     let rated = build(&Job { figures, ..job }).unwrap_or_else(|p| panic!("{p:?}"));
     assert_eq!(labour(&rated, 90.0), 7200, "an hour and a half at 48");
 }
+
+#[test]
+fn boards_and_mats_are_bought_in_the_pieces_they_are_laid_in() {
+    let mut job = Job::new("boards");
+    job.wall.schools.extend([("outside", "boards"), ("gap", "mat")].map(|(q, a)| (q.to_owned(), a.to_owned())));
+    let order = ordered(&job);
+    for (product, one) in [("Insulation board", 32.0), ("Drainage mat", 39.0 * 600.0 / 144.0)] {
+        let l = line(&order, product);
+        assert!(l.uses.iter().all(|u| matches!(u.amount, kame_core::takeoff::Amount::Piece { .. })), "{product}");
+        let units: u64 = l.sizes.iter().map(|s| s.needed).sum();
+        assert!(units > 0 && l.outcome.is_some(), "{product}");
+        assert!((l.bought_ft2 - units as f64 * one).abs() < 1e-6 && l.covered_ft2 <= l.bought_ft2, "{product}");
+    }
+}
+
+#[test]
+fn panels_on_the_bench_lie_on_their_panel_and_on_nothing_else() {
+    use kame_core::takeoff::cut_list;
+    let plan = plan(&station());
+    let list = cut_list(&plan, &[]);
+    let group = list.iter().find(|g| g.unit == "panel").expect("panels");
+    assert!(group.rolls == group.bars.len() && group.bound <= group.rolls);
+    assert_eq!(group.bars.iter().map(|b| b.pieces.len()).sum::<usize>(), group.pieces.len());
+    for b in &group.bars {
+        for (i, p) in b.pieces.iter().enumerate() {
+            assert!(p.from >= 0.0 && p.to <= b.length + 1e-9 && p.low >= 0.0 && p.high <= b.width + 1e-9, "{p:?}");
+            let apart = |q: &kame_core::takeoff::BarPiece| {
+                q.to <= p.from + 1e-9 || p.to <= q.from + 1e-9 || q.high <= p.low + 1e-9 || p.high <= q.low + 1e-9
+            };
+            assert!(b.pieces[..i].iter().all(apart), "{p:?} lies on another");
+        }
+    }
+    let bought: u64 = line(&ordered(&station()), &group.product).sizes.iter().map(|s| s.needed).sum();
+    assert_eq!(bought, group.rolls as u64, "the bench cuts what is bought");
+}

@@ -98,3 +98,16 @@ fn history_is_bounded_and_its_end_is_kept() {
     }
     assert_eq!(undone, kame_store::HISTORY - 1);
 }
+
+#[test]
+fn a_change_that_stands_in_nobody_s_way_is_made_on_whatever_the_job_has_become() {
+    let (_dir, store) = store();
+    let made = store.create(&Job::new("first")).expect("made");
+    let theirs = store.change(made.id, made.revision, "rename", rename("theirs")).expect("changed");
+    let tick = Edit::Tick { piece: "W1/pan".into(), cut: true };
+    let late = store.change(made.id, None, "tick", |job| apply(job, &tick).map(|(job, _)| job)).expect("taken");
+    assert_eq!((late.revision, late.job.name.as_str()), (theirs.revision + 1, "theirs"));
+    assert_eq!(late.job.ticks, ["W1/pan"]);
+    assert_eq!(late.job.bench.rolls.get("W1/pan"), Some(&1), "and from which roll it was cut");
+    assert!(store.change(99, None, "rename", rename("nobody")).is_err());
+}

@@ -8,13 +8,16 @@ const props = defineProps<{ bars: Bar[]; unit: string; next: string | null }>();
 /** High enough to see; panels and wide sheets, on which pieces lie above each other, higher. */
 const STRIP = 26;
 const PANEL = 84;
-const high = (b: Bar) => (b.pieces.some((p) => p.low > 0) || b.length / b.width < 4 ? PANEL : STRIP);
+/** Panels are drawn in their true shape, beside each other. */
+const isPanel = (b: Bar) => b.length / b.width < 4;
+const shape = (b: Bar) => (isPanel(b) ? { width: `${(PANEL * b.length) / b.width}px` } : {});
+const high = (b: Bar) => (b.pieces.some((p) => p.low > 0) || isPanel(b) ? PANEL : STRIP);
 const longest = computed(() => Math.max(1, ...props.bars.map((b) => b.length)));
 </script>
 
 <template>
-  <div class="bars" data-test="bars">
-    <div v-for="b in bars" :key="b.roll" class="bar">
+  <div class="bars" :class="{ panels: bars.every(isPanel) }" data-test="bars">
+    <div v-for="b in bars" :key="b.roll" class="bar" :style="shape(b)">
       <span class="quiet">{{ s.cut.drawn(unit, b.roll) }}</span>
       <svg
         :viewBox="`0 0 1000 ${high(b)}`"
@@ -40,7 +43,7 @@ const longest = computed(() => Math.max(1, ...props.bars.map((b) => b.length)));
       <div class="labels" aria-hidden="true">
         <template v-for="p in b.pieces" :key="p.id">
           <span
-            v-if="(p.to - p.from) / longest > 0.045"
+            v-if="(p.to - p.from) / longest > (isPanel(b) ? 0.2 : 0.045)"
             :style="{
               left: `${(p.from / longest) * 100}%`,
               width: `${((p.to - p.from) / longest) * 100}%`,
@@ -62,7 +65,20 @@ const longest = computed(() => Math.max(1, ...props.bars.map((b) => b.length)));
   align-items: center;
   margin: 3px 0;
 }
+.panels {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 12px;
+}
+.panels .bar {
+  display: block;
+}
+.panels .labels {
+  inset: auto 0 0;
+  height: 86px;
+}
 svg {
+  display: block;
   width: 100%;
 }
 .rest {
@@ -99,7 +115,7 @@ svg {
 }
 @media (max-width: 760px) {
   /* Too narrow for letters: they stand in the list below. */
-  .labels {
+  .bars:not(.panels) .labels {
     display: none;
   }
 }

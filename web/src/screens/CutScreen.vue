@@ -205,4 +205,14 @@ tr.cut td.size {
     display: none;
   }
 }
+@media (max-width: 760px) {
+  /* From which roll stands with the next cut and on the drawing. */
+  .roll {
+    display: none;
+  }
+  th,
+  td {
+    padding: 8px 4px;
+  }
+}
 </style>
