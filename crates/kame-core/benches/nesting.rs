@@ -29,18 +29,29 @@ fn pieces(n: usize, (least, most): (i64, i64), seed: u64) -> Vec<Length> {
         .collect()
 }
 
-fn stock() -> [RollStock; 1] {
-    [RollStock::to_buy(Length::inch(900), None)]
+/// Rolls of 75 ft; or those and rolls of 100 ft, with ten leftovers of any length on the truck.
+fn stock(mixed: bool, seed: u64) -> Vec<RollStock> {
+    let mut all = vec![RollStock::to_buy(Length::inch(900), None)];
+    if mixed {
+        all.push(RollStock::to_buy(Length::inch(1200), None));
+        let left = pieces(10, (960, 6400), seed + 7);
+        all.extend(left.into_iter().map(|length| RollStock { length, price: None, on_hand: Some(1) }));
+    }
+    all
 }
 
 /// How many of so many random lists of each class are at their proved bound.
 fn counted(_: &mut Criterion) {
-    for (name, least, most) in CLASSES {
+    let one = CLASSES.map(|(name, least, most)| (name.to_owned(), least, most, false));
+    let mixed = CLASSES[..2]
+        .iter()
+        .map(|(name, least, most)| (format!("{name}, two lengths and leftovers"), *least, *most, true));
+    for (name, least, most, mixed) in one.into_iter().chain(mixed) {
         let (mut proved, mut gap, mut seconds) = (0, 0, Vec::new());
         for seed in 0..LISTS {
             let list = pieces(SIZES[seed as usize % SIZES.len()], (least, most), seed + 1);
             let start = std::time::Instant::now();
-            let found = nest(&list, &stock(), &Cutting::default());
+            let found = nest(&list, &stock(mixed, seed), &Cutting::default());
             seconds.push(start.elapsed().as_secs_f64());
             proved += usize::from(found.outcome == Outcome::Proved);
             gap = gap.max(found.bought - found.bound);
@@ -59,7 +70,7 @@ fn timed(c: &mut Criterion) {
     for (name, least, most) in CLASSES {
         let list = pieces(500, (least, most), 7);
         group.bench_function(BenchmarkId::new("500 pieces", name), |b| {
-            b.iter(|| nest(black_box(&list), &stock(), &Cutting::default()));
+            b.iter(|| nest(black_box(&list), &stock(false, 0), &Cutting::default()));
         });
     }
     group.finish();

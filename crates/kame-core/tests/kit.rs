@@ -60,6 +60,10 @@ fn primer_is_counted_by_what_lies_on_bare_ground_and_covers_what_its_maker_says(
     let thirsty = with(&job, attribute("Primer for membranes", "ft2_per_gal", "125"));
     let (_, twice) = primed(&thirsty);
     assert!((twice - 2.0 * usual).abs() < 1e-9, "half the cover is twice the primer: {usual} {twice}");
+    let order = |job: &Job| kame_core::takeoff::order(&plan(job), &job.kit, &Default::default());
+    let unknown = order(&with(&job, attribute("Primer for membranes", "ft2_per_gal", "")));
+    let line = unknown.lines.iter().find(|l| l.kind == "primer").expect("still on the order");
+    assert!(line.sizes.is_empty() && line.remark.contains("how many ft² a gallon covers is not known"), "{line:?}");
     // Recorded that it holds without, nothing is primed for it.
     let record = |job: &Job, upper: &str, lower: &str| {
         let edit = Edit::RecordPair {
@@ -285,4 +289,28 @@ fn a_kit_from_a_file_takes_the_place_of_the_whole_kit_and_a_product_that_says_no
     };
     let refused = apply(&job, &Edit::SetStock { stock: vec![many] }).expect_err("refused");
     assert!(refused[0].message.contains("at most 100000: count again"));
+}
+
+#[test]
+fn a_size_too_small_to_cut_from_is_refused_and_the_smallest_that_is_not_is_still_worked_out() {
+    let sized = |width: &str, length: &str| {
+        let size = SoldSize {
+            width: Some(Length::parse(width).expect("a width")),
+            length: Some(Length::parse(length).expect("a length")),
+            ..SoldSize::default()
+        };
+        let own = OwnProduct { sizes: vec![size], ..OwnProduct::default() };
+        Edit::SetProduct { product: "Insulation board".into(), own: Some(own) }
+    };
+    let mut job = Job::new("small");
+    job.wall.schools.insert("outside".into(), "boards".into());
+    let refused = apply(&job, &sized("1/8", "96")).expect_err("refused");
+    assert!(
+        refused[0].message.contains("a width of 1/8\" holds nothing") && refused[0].message.contains("at least 1/4")
+    );
+    assert!(apply(&job, &sized("48", "3")).expect_err("refused")[0].message.contains("at least 6\""));
+    job.wall.width = Length::inch(2400);
+    let smallest = with(&job, sized("1/4", "6"));
+    let boards = uses(&plan(&smallest)).into_iter().filter(|u| u.product == "Insulation board").count();
+    assert!((1..=100_000).contains(&boards), "{boards}");
 }

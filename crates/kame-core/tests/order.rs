@@ -472,6 +472,17 @@ fn pieces_narrower_than_a_wide_sheet_share_its_width() {
 }
 
 #[test]
+fn sealant_is_told_by_bead_size_and_the_sizes_make_up_all_of_it() {
+    let order = ordered(&station());
+    let sealant = line(&order, "Sealant, movement class 25 or more");
+    let told: Vec<&String> = sealant.working.iter().filter(|w| w.contains(" bead: ")).collect();
+    assert!(told.len() > 1 && told.iter().any(|w| w.starts_with("3/8\"")), "{told:?}");
+    let sum: f64 = told.iter().filter_map(|w| w.rsplit(", ").next()?.strip_suffix(" fl oz")?.parse::<f64>().ok()).sum();
+    let net: f64 = sealant.net.strip_suffix(" fl oz").and_then(|n| n.parse().ok()).expect("a volume");
+    assert!((sum - net).abs() < 0.1 * told.len() as f64, "{sum} {net}");
+}
+
+#[test]
 fn a_share_of_a_roll_costs_its_share() {
     let job = Job::new("cost");
     let own = OwnProduct { sizes: vec![roll(6, 900, Some("90"))], ..OwnProduct::default() };

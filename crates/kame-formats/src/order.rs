@@ -69,6 +69,23 @@ fn amount(u: &Use) -> String {
     }
 }
 
+/// The sheet with everything each product is used for.
+const USES: &str = "what for";
+
+/// A name that a sheet can have and none has yet: crews call their suppliers as they like.
+fn sheet_name(wanted: &str, taken: &[String]) -> String {
+    /// Longest name of a sheet.
+    const LONGEST: usize = 31;
+    let plain: String = wanted.chars().map(|c| if "[]:*?/\\'".contains(c) { ' ' } else { c }).collect();
+    let plain = if plain.trim().is_empty() { "supplier" } else { plain.trim() };
+    let is_taken = |name: &str| taken.iter().any(|t| t.to_lowercase() == name.to_lowercase());
+    let with = |n: usize| {
+        let tail = if n > 1 { format!(" {n}") } else { String::new() };
+        plain.chars().take(LONGEST - tail.len()).collect::<String>() + &tail
+    };
+    (1..).map(with).find(|name| !is_taken(name)).unwrap_or_default()
+}
+
 /// The order as a workbook: a sheet for each supplier, and one with everything each product is used for and how it was worked out.
 ///
 /// # Errors
@@ -78,9 +95,11 @@ pub fn order_xlsx(order: &Order) -> Result<Vec<u8>, XlsxError> {
     let head = Format::new().set_bold();
     let mut suppliers: Vec<&str> = order.lines.iter().map(|l| l.supplier.as_str()).collect();
     suppliers.dedup();
+    let mut names: Vec<String> = vec![USES.into()];
     for supplier in suppliers {
         let sheet = book.add_worksheet();
-        sheet.set_name(supplier)?;
+        names.push(sheet_name(supplier, &names));
+        sheet.set_name(names.last().map_or("", String::as_str))?;
         let columns = || ORDER_COLUMNS.iter().enumerate().skip(1);
         for (c, name) in columns() {
             sheet.write_string_with_format(0, c as u16 - 1, *name, &head)?;
@@ -103,7 +122,7 @@ pub fn order_xlsx(order: &Order) -> Result<Vec<u8>, XlsxError> {
         sheet.autofit();
     }
     let sheet = book.add_worksheet();
-    sheet.set_name("what for")?;
+    sheet.set_name(USES)?;
     for (c, name) in USE_COLUMNS.iter().enumerate() {
         sheet.write_string_with_format(0, c as u16, *name, &head)?;
     }

@@ -214,3 +214,16 @@ fn loads_and_sums_read_back_from_csv_and_from_a_workbook() {
     assert!(table_csv(&odd).expect("csv").contains("'=1+1"));
     assert_eq!(read_table(&table_xlsx("odd", &odd).expect("a workbook")).expect("a table"), odd, "text stays text");
 }
+
+#[test]
+fn suppliers_of_any_name_have_a_sheet_of_their_own() {
+    let job = Job::new("suppliers");
+    let mut made = order(&build(&job).expect("a plan"), &job.kit, &Ordering::default());
+    let odd =
+        ["Yard", "yard", "", "what for", "a/b: [c]?*", "A supplier whose name is longer than any sheet of a workbook"];
+    for (l, name) in made.lines.iter_mut().zip(odd) {
+        l.supplier = name.into();
+    }
+    assert!(made.lines.len() > odd.len());
+    assert!(order_xlsx(&made).expect("a workbook").starts_with(b"PK"));
+}

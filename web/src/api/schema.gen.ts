@@ -675,6 +675,13 @@ export interface components {
        */
       to: number;
     };
+    /** @description A bead, or all beads of one size. */
+    Bead: {
+      /** @description How long. */
+      run: components["schemas"]["Length"];
+      /** @description How thick. */
+      thick: components["schemas"]["Length"];
+    };
     /** @description What happened at the bench beyond what is ticked off. */
     BenchSpec: {
       /**
@@ -2581,6 +2588,7 @@ export interface components {
     Use: {
       /** @description How much. */
       amount: components["schemas"]["Amount"];
+      bead?: components["schemas"]["Bead"] | null;
       /** @description At which opening or other feature, by id; empty for the wall. */
       opening: string;
       /** @description When. */

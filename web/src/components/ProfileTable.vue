@@ -27,7 +27,7 @@ async function load() {
   if (data) profile.value = data;
   problem.value = data ? null : sentence(error, s.errors.offline);
 }
-watch(() => job.state?.revision, load, { immediate: true });
+watch(() => [job.state?.id, job.state?.revision], load, { immediate: true });
 const rows = computed(() => {
   const words = wanted.value.trim().toLowerCase();
   const all = profile.value?.rows ?? [];

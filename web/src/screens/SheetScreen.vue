@@ -101,6 +101,9 @@ const print = () => window.print();
           <p class="quiet">
             <b>{{ s.card.why }}:</b> {{ step.card.why }}
           </p>
+          <p v-for="w in step.waits" :key="w.after + w.hours">
+            <b>{{ s.card.wait(w.hours, w.after) }}</b>
+          </p>
           <p v-if="step.card.caution" class="caution">
             <b>{{ s.card.caution }}:</b> {{ step.card.caution }}
           </p>

@@ -396,12 +396,16 @@ impl KitSpec {
     }
 }
 
+/// Narrower and shorter is no stock to cut from.
+const LEAST_WIDTH: Length = Length::inch_fraction(1, 4);
+const LEAST_LENGTH: Length = Length::inch(6);
+
 /// What is wrong with a size, each with its remedy.
 fn size_problems(product: &str, size: &SoldSize) -> Vec<String> {
     let mut out = Vec::new();
-    for (what, l) in [("width", size.width), ("length", size.length)] {
-        if let Some(l) = l.filter(|l| !l.is_positive()) {
-            out.push(format!("{product}: a {what} of {l} holds nothing; give what is printed on it, more than 0"));
+    for (what, l, least) in [("width", size.width, LEAST_WIDTH), ("length", size.length, LEAST_LENGTH)] {
+        if let Some(l) = l.filter(|l| *l < least) {
+            out.push(format!("{product}: a {what} of {l} holds nothing; give what is printed on it, at least {least}"));
         }
     }
     for (what, n) in [("fl oz", size.fl_oz), ("gallons", size.gallons), ("pieces", size.count.map(f64::from))] {

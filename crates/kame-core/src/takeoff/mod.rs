@@ -18,7 +18,7 @@ pub use nest::{Cutting, Nesting, Outcome, Roll, RollStock, nest, spliced};
 pub use order::{Bought, Opened, Order, OrderLine, Ordering, Progress, currency, money, order};
 pub use panels::{Placed, Sheet, sheets};
 pub(crate) use quantity::IN2_PER_FT2;
-pub use quantity::{Amount, FT2_MIL_PER_GALLON, Use, bead, coat, uses};
+pub use quantity::{Amount, Bead, FT2_MIL_PER_GALLON, Use, bead, coat, uses};
 pub use sums::{By, Sum, sums};
 pub use tiles::{boards, strips};
 pub use time::{TemperatureLimit, TemperatureWindow, minutes, step_minutes, temperatures};

@@ -74,8 +74,21 @@ pub struct Use {
     pub phase: Phase,
     /// Whose work.
     pub trade: Trade,
+    /// Of a bead: how thick, and how long.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub bead: Option<Bead>,
     /// How it was worked out.
     pub working: String,
+}
+
+/// A bead, or all beads of one size.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Bead {
+    /// How thick.
+    pub thick: Length,
+    /// How long.
+    pub run: Length,
 }
 
 /// Everything the plan uses; what steps left out would have used is not in it.
@@ -141,6 +154,7 @@ fn used(plan: &Plan, piece: &Piece, step: usize, amount: Amount, working: String
         step,
         phase,
         trade: phase.trade(),
+        bead: None,
         working,
     }
 }
@@ -184,14 +198,20 @@ fn of_piece(plan: &Plan, index: usize, step: usize, out: &mut Vec<Use>) {
 
 /// Boards and mats by the pieces they are laid in; by area where their size is not known.
 fn laid(product: Option<&Product>, regions: &[Rect], round: Length, out: &mut impl FnMut(Amount, String)) {
-    let size = product.and_then(|k| k.sizes.iter().find_map(|s| Some((k.unit.as_str(), s.length?, s.width?))));
+    /// Where more would be laid the area is counted: nobody lays boards as small as that.
+    const MOST_LAID: f64 = 100_000.0;
+    let ft2: f64 = area(regions.iter().copied());
+    let can =
+        |length: Length, width: Length| ft2 * IN2_PER_FT2 / length.to_inches_f64() / width.to_inches_f64() < MOST_LAID;
+    let size = product
+        .and_then(|k| k.sizes.iter().find_map(|s| Some((k.unit.as_str(), s.length?, s.width?))))
+        .filter(|(_, length, width)| can(*length, *width));
     let (made, how) = match size {
         Some(("roll", _, width)) => (strips(regions, width), format!("strip along the wall, rolls {width} wide")),
         Some((unit, length, width)) => {
             (boards(regions, (length, width)), format!("{unit} lying, {length} × {width}, joints staggered by half"))
         }
         None => {
-            let ft2 = area(regions.iter().copied());
             return out(Amount::Area { ft2 }, format!("{ft2:.1} ft², openings left free"));
         }
     };
@@ -290,24 +310,28 @@ fn of_bead(plan: &Plan, index: usize, step: usize, out: &mut Vec<Use>) {
     let working = format!("{runs} of {thick} bead: π/4 × {d:.3}² × {run:.1} / {IN3_PER_FL_OZ:.3} = {fl_oz:.2} fl oz");
     let mut one = used(plan, behind, step, Amount::Volume { fl_oz }, working);
     (one.product, one.what) = (SEALANT.into(), seal.name.clone());
+    one.bead = Some(Bead { thick, run: runs });
     out.push(one);
 }
 
 /// Primer under what asks for it on what it lies on.
 fn of_primer(plan: &Plan, out: &mut Vec<Use>) {
-    let Some((primer, covers)) =
-        plan.products.iter().filter(|p| p.kind == "primer").find_map(|p| Some((p, p.ft2_per_gal?)))
-    else {
-        return;
-    };
+    let of_kind = || plan.products.iter().filter(|p| p.kind == "primer");
+    let Some(primer) = of_kind().find(|p| p.ft2_per_gal.is_some()).or(of_kind().next()) else { return };
     let primed: std::collections::HashMap<usize, f64> =
         crate::kit::primers(plan).unwrap_or_default().into_iter().collect();
     for (s, action) in plan.actions() {
         let Act::Place { piece, .. } = action.act else { continue };
         let Some(ft2) = primed.get(&piece).copied().filter(|a| *a > 0.0) else { continue };
-        let fl_oz = ft2 / covers * crate::kit::FL_OZ_PER_GALLON;
-        let working = format!("{ft2:.2} ft² below it / {covers} ft² a gallon = {fl_oz:.2} fl oz");
-        let mut one = used(plan, &plan.pieces[piece], s, Amount::Volume { fl_oz }, working);
+        let (amount, working) = match primer.ft2_per_gal {
+            Some(covers) => {
+                let fl_oz = ft2 / covers * crate::kit::FL_OZ_PER_GALLON;
+                let working = format!("{ft2:.2} ft² below it / {covers} ft² a gallon = {fl_oz:.2} fl oz");
+                (Amount::Volume { fl_oz }, working)
+            }
+            None => (Amount::Area { ft2 }, format!("{ft2:.2} ft² below it; how much a gallon covers is not known")),
+        };
+        let mut one = used(plan, &plan.pieces[piece], s, amount, working);
         (one.product, one.what) = (primer.name.clone(), format!("primer under the {}", plan.pieces[piece].name));
         out.push(one);
     }
@@ -383,6 +407,7 @@ fn of_gap(plan: &Plan, out: &mut Vec<Use>) {
                 step,
                 phase: Phase::Cover,
                 trade: Phase::Cover.trade(),
+                bead: None,
                 working,
             });
         };

@@ -81,10 +81,12 @@ impl Measure<'_> {
         if let Some((_, n, one, s)) = best {
             units.extend(vec![(s.clone(), one); n as usize]);
         } else if rest > 1e-9 {
-            f.remark.push(format!(
-                "{} has no size with a measure in {unit}: give it one to count what to buy.",
-                self.product.name
-            ));
+            let cover = self.product.kind == "primer" && unit == "ft²";
+            f.remark.push(if cover {
+                format!("{}: how many ft² a gallon covers is not known; fill it in to count cans.", self.product.name)
+            } else {
+                format!("{} has no size with a measure in {unit}: give it one to count what to buy.", self.product.name)
+            });
         }
         let holds: f64 = units.iter().map(|u| u.1).sum();
         f.left.push(format!("{:.1} {unit}", (holds - all).max(0.0)));

@@ -229,6 +229,15 @@ fn line(plan: &Plan, kit: &KitSpec, product: &Product, list: Vec<Use>, how: &Ord
     by.area(&ft2, &mut f);
     by.volume(&fl_oz, &mut f);
     by.count(&n, &mut f);
+    let mut beads: BTreeMap<Length, (Length, f64)> = BTreeMap::new();
+    for u in &list {
+        if let (Some(b), Amount::Volume { fl_oz }) = (u.bead, u.amount) {
+            let sum = beads.entry(b.thick).or_default();
+            *sum = (sum.0 + b.run, sum.1 + fl_oz);
+        }
+    }
+    let by_bead = |(thick, (run, oz)): (&Length, &(Length, f64))| format!("{thick} bead: {run}, {oz:.1} fl oz");
+    f.working.extend(beads.iter().map(by_bead));
     f.opened.sort_by_key(|o| (o.step, o.size));
     let price = |s: &Sized| s.size.price.as_deref().and_then(|p| Money::parse(p).ok());
     let buy = |s: &Sized| s.needed.saturating_sub(s.held);
