@@ -220,6 +220,12 @@ fn a_spoiled_piece_is_cut_once_more_nested_with_the_rest_and_bought() {
     assert_eq!(spoiled.bench.rolls.get("W1/head-flashing~1"), Some(&1), "it came from the first roll");
     let unknown = apply(&job, &Edit::Spoil { piece: "W9/pan".into() }).expect_err("no such piece");
     assert!(unknown[0].message.contains("no piece \"W9/pan\""));
+    for edit in [
+        Edit::Spoil { piece: "W1/head-flashing~1".into() },
+        Edit::Tick { piece: "W1/head-flashing~1".into(), cut: true },
+    ] {
+        assert!(apply(&spoiled, &edit).is_err(), "what is spoiled already is not cut again");
+    }
     let mut often = spoiled.clone();
     often.bench.spoiled.insert(piece.into(), 21);
     assert!(build(&often).expect_err("too often")[0].message.contains("1 to 20"));

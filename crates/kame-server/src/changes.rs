@@ -36,9 +36,19 @@ impl Changes {
         self.0.send(Notice::End).ok();
     }
 
+    /// Begins to listen: what changes from here on is not missed.
+    pub fn listen(&self) -> Listener {
+        Listener(self.0.subscribe())
+    }
+}
+
+/// Somebody who listens.
+pub struct Listener(broadcast::Receiver<Notice>);
+
+impl Listener {
     /// Every new revision of a job as it comes, from the one it has; who fell behind is told 0 and has to look anew.
-    pub fn of(&self, job: i64, now: i64) -> Sse<impl Stream<Item = Result<Event, Infallible>> + use<>> {
-        let heard = self.0.subscribe();
+    pub fn of(self, job: i64, now: i64) -> Sse<impl Stream<Item = Result<Event, Infallible>> + use<>> {
+        let heard = self.0;
         let stream = unfold((heard, Some(now)), move |(mut heard, first)| async move {
             if let Some(now) = first {
                 return Some((Ok(event(now)), (heard, None)));

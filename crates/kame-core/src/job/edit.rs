@@ -456,7 +456,7 @@ pub fn apply(job: &Job, edit: &Edit) -> Result<(Job, Plan), Vec<Problem>> {
 /// From which roll of its product a piece of the cut list comes, where it comes from one.
 fn roll_at_the_bench(job: &Job, piece: &str) -> Result<Option<usize>, Vec<Problem>> {
     let list = cut_list(&build(job)?, &job.ticks);
-    let found = list.iter().flat_map(|g| &g.pieces).find(|p| p.id == piece);
+    let found = list.iter().flat_map(|g| &g.pieces).find(|p| p.id == piece && !p.spoiled);
     let gone = || {
         let message = format!("there is no piece \"{piece}\" in the cut list; it may have changed meanwhile");
         vec![Problem::new("$.piece", message)]

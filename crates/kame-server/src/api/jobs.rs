@@ -130,8 +130,9 @@ fn label(edit: &Edit) -> &'static str {
 /// Every new revision of a job as it comes, as server-sent events named `revision`: the present one first; 0 says to look anew.
 #[utoipa::path(get, path = "/api/jobs/{id}/changes", params(("id" = i64, Path)), responses((status = 200, content_type = "text/event-stream"), (status = 404, body = ProblemDocument)))]
 pub async fn changes(State(app): State<App>, JobId(id): JobId) -> Result<impl IntoResponse, Fault> {
-    let changes = app.changes.clone();
-    blocking(&app, move |s| Ok(changes.of(id, s.job(id)?.revision))).await
+    // Listened to before the revision is read, so that nothing falls between the two.
+    let listener = app.changes.listen();
+    blocking(&app, move |s| Ok(listener.of(id, s.job(id)?.revision))).await
 }
 
 /// Changes a job. `If-Match` carries the revision the change was made on; a tick is taken on any, as it stands in nobody's way.
