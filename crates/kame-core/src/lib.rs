@@ -4,6 +4,7 @@
 pub mod advice;
 pub mod detail;
 pub mod findings;
+pub mod gap;
 pub mod job;
 pub mod kit;
 pub mod layup;

@@ -256,6 +256,7 @@ fn add(plan: &mut Plan, only: Option<usize>, t: &Temporary) -> usize {
         cut: None,
         opening: None,
         stretch: 0,
+        laying: None,
     });
     if t.cover {
         let tape = plan.figures.length("night_tape");

@@ -535,6 +535,13 @@ export interface components {
       /** @description The school question that it answers, where it does. */
       sets?: string | null;
     };
+    /** @description A connected part of the gap behind the cladding. */
+    AirView: {
+      /** @description Whether air comes in at a lower end of it and goes out at an upper one. */
+      moves: boolean;
+      /** @description Where: left, top, width, height. */
+      parts: number[][];
+    };
     /** @description How much of one product one thing takes. */
     Amount:
       | {
@@ -1208,6 +1215,8 @@ export interface components {
         };
     /** @description The elevation. */
     Elevation: {
+      /** @description The gap behind the cladding, where something keeps it off by now. */
+      air: components["schemas"]["AirView"][];
       /** @description Corners, from left to right. */
       corners: components["schemas"]["CornerView"][];
       /** @description Upper edges of courses that another laps over, from the top down; the lowest can be dragged. Of the first stretch of walls that has any. */
@@ -2284,7 +2293,9 @@ export interface components {
       | "cap"
       | "joint"
       | "band"
-      | "cover";
+      | "cover"
+      | "furring"
+      | "screen";
     /** @description A schedule as it was understood. */
     Schedule: {
       /** @description Its columns. */

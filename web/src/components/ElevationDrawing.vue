@@ -35,6 +35,9 @@ const outline = computed(() => {
   const e = elevation.value;
   return e?.top.length ? points([[0, e.height], ...e.top, [e.width, e.height]]) : null;
 });
+/** The gap behind the cladding, and whether air goes through it. */
+const air = ref(false);
+const airShown = computed(() => air.value && (elevation.value?.air.length ?? 0) > 0);
 const faint = (piece: string) => faded.value.has(piece);
 const faded = computed(
   () =>
@@ -374,6 +377,19 @@ const marked = computed(() => {
         </template>
       </g>
       <WallLines :elevation="elevation" :letter="letter" :stroke="stroke" :course="courseAt" @grab="grabCourse" />
+      <g v-if="airShown" class="air" pointer-events="none" data-test="air">
+        <g v-for="(a, i) in elevation.air" :key="i" :data-moves="a.moves">
+          <rect
+            v-for="(r, k) in a.parts"
+            :key="k"
+            :x="r[0]"
+            :y="r[1]"
+            :width="r[2]"
+            :height="r[3]"
+            :fill="a.moves ? 'url(#h-air)' : 'url(#h-still)'"
+          />
+        </g>
+      </g>
       <g class="marks" pointer-events="none">
         <polygon
           v-for="(m, i) in elevation.marks"
@@ -457,7 +473,22 @@ const marked = computed(() => {
     </svg>
     <p v-if="elevation && elevation.openings.length === 0" class="empty">{{ s.wall.noOpenings }}</p>
     <PlanKey :seen="seen" @show="fitStretch" />
+    <p v-if="airShown" class="legend" data-test="air-legend">
+      <span class="moves">↑</span> {{ s.wall.airMoves }}
+      <template v-if="elevation?.air.some((a) => !a.moves)"
+        ><span class="still">×</span> {{ s.wall.airStill }}</template
+      >
+    </p>
     <div class="tools no-print">
+      <Button
+        v-if="elevation?.air.length"
+        size="small"
+        :severity="air ? undefined : 'secondary'"
+        :label="s.wall.air"
+        :aria-pressed="air"
+        data-test="air-toggle"
+        @click="air = !air"
+      />
       <Button size="small" severity="secondary" :aria-label="s.wall.zoomIn" @click="zoom(0.75)">+</Button>
       <Button size="small" severity="secondary" :aria-label="s.wall.zoomOut" @click="zoom(1.33)">−</Button>
       <Button size="small" severity="secondary" :label="s.wall.fitOpening" @click="fitOpening" />
@@ -475,6 +506,23 @@ const marked = computed(() => {
   fill: var(--glue-soft);
   fill-opacity: 0.45;
   stroke: var(--glue);
+}
+.legend {
+  position: absolute;
+  left: 10px;
+  top: 10px;
+  padding: 4px 10px;
+  background: var(--paper);
+  border: 1px solid var(--line);
+}
+.legend .moves {
+  color: var(--good);
+  font-weight: 700;
+}
+.legend .still {
+  margin-left: 10px;
+  color: var(--leak);
+  font-weight: 700;
 }
 .drawing {
   position: relative;

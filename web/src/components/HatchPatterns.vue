@@ -62,6 +62,21 @@
         stroke-width=".14"
       />
     </pattern>
+    <!-- What stands in the gap lets what is behind it be seen. -->
+    <pattern id="h-furring" width="3" height="3" patternUnits="userSpaceOnUse">
+      <path d="M0 3 3 0" stroke="var(--hatch)" stroke-width=".22" />
+    </pattern>
+    <pattern id="h-screen" width="1" height="1" patternUnits="userSpaceOnUse">
+      <rect width="1" height="1" fill="var(--f-cap)" />
+      <path d="M0 .5h1M.5 0v1" stroke="var(--hatch)" stroke-width=".16" />
+    </pattern>
+    <pattern id="h-air" width="5" height="8" patternUnits="userSpaceOnUse">
+      <path d="M2.500 7V1.500M1 3.400 2.500 1.200 4 3.400" fill="none" stroke="var(--good)" stroke-width=".5" />
+    </pattern>
+    <pattern id="h-still" width="3.200" height="3.200" patternUnits="userSpaceOnUse">
+      <rect width="3.200" height="3.200" fill="var(--leak-soft)" opacity=".75" />
+      <path d="M.6 .6 2.600 2.600M2.600 .6.6 2.600" stroke="var(--leak)" stroke-width=".4" />
+    </pattern>
     <pattern id="h-wet" width="1.8" height="1.8" patternUnits="userSpaceOnUse" patternTransform="rotate(20)">
       <path d="M.9 0v1.800" stroke="var(--water)" stroke-width=".55" />
     </pattern>

@@ -37,6 +37,9 @@ pub struct CourseInput<'a> {
     pub corners: &'a [Length],
     /// A sheet is turned at least this far past a corner.
     pub corner_wrap: Length,
+    /// True where the right end of the walls is the corner at which they began: the last length of a course is turned round it, over the
+    /// first.
+    pub round: bool,
 }
 
 /// One length of barrier.
@@ -233,7 +236,25 @@ impl Rolls {
 /// One course from left to right, over each stretch of wall it meets.
 fn lay_runs(input: &CourseInput, band: Interval, before: &[Length], rolls: &mut Rolls) -> Vec<Run> {
     let stretches = input.outline.above(band.lo);
-    stretches.into_iter().flat_map(|at| lay_stretch(input, band, at, before, rolls)).collect()
+    let (left, right) = (input.outline.left(), input.outline.right());
+    // Where a course goes all the way round, its last length ends past the corner it began at.
+    let closes = input.round
+        && stretches.first().is_some_and(|s| s.lo == left)
+        && stretches.last().is_some_and(|s| s.hi == right);
+    let whole = closes && stretches.len() == 1;
+    let past = |at: Interval| {
+        let hi = if closes && at.hi == right { at.hi + input.corner_wrap } else { at.hi };
+        lay_stretch(input, band, Interval { hi, ..at }, before, rolls)
+    };
+    let mut runs: Vec<Run> = stretches.into_iter().flat_map(past).collect();
+    if let ([only], true) = (&runs[..], whole) {
+        // One length would lap over itself: two do it.
+        let middle = Length::from_units((only.left + only.right).units() / 2);
+        let end = clear_lap(input, band, before, middle);
+        let (one, two) = (Run { right: end, ..*only }, Run { left: end - input.side_lap, ..*only });
+        runs = vec![one, two];
+    }
+    runs
 }
 
 fn lay_stretch(input: &CourseInput, band: Interval, at: Interval, before: &[Length], rolls: &mut Rolls) -> Vec<Run> {
@@ -303,6 +324,24 @@ mod tests {
             openings,
             corners: &[],
             corner_wrap: Length::inch(12),
+            round: false,
+        }
+    }
+
+    #[test]
+    fn a_course_that_goes_all_the_way_round_ends_past_the_corner_it_began_at_and_is_never_one_length() {
+        for long in [480, 1180, 2400] {
+            let mut i = input(&[]);
+            i.outline = level(long);
+            i.round = true;
+            for course in plan_courses(&i, None).courses {
+                assert!(course.runs.len() > 1, "{long}: {course:?}");
+                assert_eq!(course.runs.last().map(|r| r.right), Some(Length::inch(long + 12)));
+                assert_eq!(course.runs[0].left, Length::ZERO);
+                for w in course.runs.windows(2) {
+                    assert_eq!(w[0].right - w[1].left, Length::inch(6), "{course:?}");
+                }
+            }
         }
     }
 

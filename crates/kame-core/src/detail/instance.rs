@@ -2,6 +2,7 @@
 
 use super::expr::{Env, ExprError, Value};
 use super::recipe::{ActionSpec, PieceSpec, Recipe, RectSpec, SideSpec, SlopeSpec, StitchEndSpec};
+use crate::gap::Laying;
 use crate::layup::Depth;
 use crate::length::Length;
 use crate::plan::{
@@ -27,6 +28,8 @@ pub struct OpeningSize {
     pub flange: Length,
     /// On which stretch of the walls.
     pub stretch: usize,
+    /// Which run of walls it is, for the wall itself.
+    pub finish: Option<usize>,
 }
 
 /// What a recipe adds to a plan.
@@ -34,6 +37,8 @@ pub struct OpeningSize {
 pub struct Detail {
     /// Steps in working order.
     pub steps: Vec<Step>,
+    /// Where the gap behind the cladding is interrupted.
+    pub stops: Vec<Rect>,
 }
 
 /// What is named so far, and where the recipe's own things start in the plan.
@@ -201,6 +206,7 @@ impl<'a> Builder<'a> {
                 cut: self.cut_size(p)?,
                 opening: self.opening.index,
                 stretch: self.opening.stretch,
+                laying: p.layout.zip(self.opening.finish).map(|(rule, finish)| Laying { rule, finish }),
             };
             self.pieces.insert(&p.id, self.plan.pieces.len());
             self.plan.pieces.push(piece);
@@ -314,7 +320,7 @@ impl<'a> Builder<'a> {
         }
         // Where two barriers meet.
         if name == "next-barrier" {
-            return Ok(Part::Barrier(self.opening.stretch + 1));
+            return Ok(Part::Barrier((self.opening.stretch + 1) % self.plan.stretches.len().max(1)));
         }
         self.piece(name).map(Part::Piece).or_else(|_| self.flap(name).map(Part::Flap))
     }
@@ -394,7 +400,8 @@ impl<'a> Builder<'a> {
                 actions,
             });
         }
-        Ok(Detail { steps })
+        let stops = recipe.stop.iter().map(|s| self.rect(&s.rect)).collect::<Result<Vec<_>, _>>()?;
+        Ok(Detail { steps, stops: stops.into_iter().filter(|r| r.has_area()).collect() })
     }
 
     fn act(&self, a: &ActionSpec) -> Result<(Act, String), ExprError> {

@@ -2,6 +2,7 @@
 //! `when` such as `unit:frame,door cut!flush`: it belongs to the recipe only where the answers to the school questions are so. What is
 //! marked `mirror` is there a second time on the other side, with `left` and `right` exchanged.
 
+use crate::gap::LayoutRule;
 use crate::layup::Bond;
 use crate::sequence::Phase;
 use serde::Deserialize;
@@ -154,12 +155,21 @@ pub enum Role {
     Band,
     /// What is hung outside the barrier: second layer, insulation.
     Cover,
+    /// What stands in the gap between barrier and cladding: battens, mats, beads.
+    Furring,
+    /// What is over an end of the gap and lets air and water pass.
+    Screen,
 }
 
 impl Role {
     /// True for what the barrier of the wall consists of: it spans openings until it is cut.
     pub fn is_barrier(self) -> bool {
         matches!(self, Self::Barrier | Self::Joint)
+    }
+
+    /// True for what stands in the gap outside everything that sheds: water runs past it, and is not asked about it.
+    pub fn is_in_gap(self) -> bool {
+        matches!(self, Self::Furring | Self::Screen)
     }
 }
 
@@ -183,7 +193,10 @@ pub struct PieceSpec {
     #[serde(default)]
     pub solid: bool,
     /// Where it lies.
+    #[serde(default)]
     pub regions: Vec<RectSpec>,
+    /// By which rule its parts are laid out on the whole run of walls; only in recipes of the wall itself.
+    pub layout: Option<LayoutRule>,
     /// Its cut size.
     pub cut: Option<CutSizeSpec>,
     /// Under which answers; empty always.
@@ -492,6 +505,17 @@ pub struct TuckSpec {
     pub rect: [String; 4],
 }
 
+/// Where the gap behind the cladding is interrupted.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct StopSpec {
+    /// Left, bottom, right, top on the wall.
+    pub rect: [String; 4],
+    /// Under which answers; empty always.
+    #[serde(default)]
+    pub when: String,
+}
+
 /// Named sizes; the entry `when` says under which answers.
 pub type LetSpec = BTreeMap<String, String>;
 
@@ -522,4 +546,6 @@ pub struct Recipe {
     pub target: Vec<TargetSpec>,
     /// Other water.
     pub leak: Vec<LeakSpec>,
+    /// Where the gap behind the cladding is interrupted.
+    pub stop: Vec<StopSpec>,
 }

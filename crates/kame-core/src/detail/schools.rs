@@ -35,7 +35,7 @@ const PENETRATIONS: [&str; 5] = [
 ];
 
 /// Questions about the wall itself beyond those that decide how openings are made; those come before them.
-const WALL: [&str; 9] = [
+const WALL: [&str; 12] = [
     include_str!("../../data/wall/00-base.toml"),
     include_str!("../../data/wall/01-top.toml"),
     include_str!("../../data/wall/02-cladding.toml"),
@@ -45,6 +45,9 @@ const WALL: [&str; 9] = [
     include_str!("../../data/wall/06-ends.toml"),
     include_str!("../../data/wall/07-panels.toml"),
     include_str!("../../data/wall/08-cutting.toml"),
+    include_str!("../../data/wall/09-beads.toml"),
+    include_str!("../../data/wall/10-air.toml"),
+    include_str!("../../data/wall/11-laps.toml"),
 ];
 
 /// Questions about what runs along a wall.
@@ -456,6 +459,7 @@ fn append(out: &mut Recipe, part: &Recipe, answers: &Answers) {
     out.step.extend(part.step.iter().filter(|x| is(&x.when)).cloned());
     out.over.extend(part.over.iter().filter(|x| is(&x.when)).cloned());
     out.target.extend(part.target.iter().filter(|x| is(&x.when)).cloned());
+    out.stop.extend(part.stop.iter().filter(|x| is(&x.when)).cloned());
     out.leak.extend(part.leak.iter().filter(|x| is(&x.when)).cloned());
 }
 

@@ -1,5 +1,6 @@
 //! What is wrong with a wall, or leans on glue: data with a reason made from the water's way, and a remedy that can be done.
 
+mod air;
 mod moment;
 mod notes;
 mod order;
@@ -150,6 +151,7 @@ impl Moment {
         }
         out.extend(order::findings(plan, self, &broken, &out));
         out.extend(notes::findings(plan, &out));
+        out.extend(air::findings(plan, &self.stage));
         out.sort_by(|a, b| {
             let head = |f: &Finding| f.head.map_or(f64::INFINITY, Head::inches);
             a.severity

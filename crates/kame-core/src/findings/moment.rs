@@ -177,10 +177,12 @@ fn open_sided(plan: &Plan, part: &Part) -> Layup {
     let wall = plan.surfaces[SurfaceId::WALL.0].facet.rect();
     if let Some(w) = part.window {
         let inch = Length::inch(1);
-        let left = (w.span.lo > wall.u0).then(|| Rect { u0: w.span.lo, u1: w.span.lo + inch, ..wall });
-        let right = (w.span.hi < wall.u1).then(|| Rect { u0: w.span.hi - inch, u1: w.span.hi, ..wall });
-        let side = |rect| Patch { facet: FacetId(SurfaceId::WALL.0), rect };
-        layup.outlets.extend(left.into_iter().chain(right).map(side));
+        let sides = w.spans().flat_map(|s| {
+            let left = (s.lo > wall.u0).then(|| Rect { u0: s.lo, u1: s.lo + inch, ..wall });
+            let right = (s.hi < wall.u1).then(|| Rect { u0: s.hi - inch, u1: s.hi, ..wall });
+            left.into_iter().chain(right)
+        });
+        layup.outlets.extend(sides.map(|rect| Patch { facet: FacetId(SurfaceId::WALL.0), rect }));
     }
     layup
 }

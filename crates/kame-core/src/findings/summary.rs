@@ -57,6 +57,8 @@ fn key(plan: &Plan, f: &Finding, at: Option<usize>, first: Option<usize>) -> Opt
         (None, Severity::Leak | Severity::Pond) => {
             Some(format!("{:?} {} {:?} {:?}", f.severity, f.code, at?, f.pieces.first()))
         }
+        // What is said of several places in the same words is one thing that was done at all of them.
+        (None, Severity::Note) => Some(format!("{} {}", f.code, plain(&f.reason))),
         _ => None,
     }
 }

@@ -78,7 +78,12 @@ impl Placer {
             plate: plan.plate,
             corners: job.wall.corners.iter().map(|c| c.at).collect(),
             // The strips over corners where two barriers meet are in the way too.
-            hulls: plan.meetings().map(|r| ("the corner".to_owned(), r)).chain(hulls).collect(),
+            hulls: plan
+                .meetings()
+                .flat_map(|(_, r)| plan.on_walls(r))
+                .map(|r| ("the corner".to_owned(), r))
+                .chain(hulls)
+                .collect(),
             known: HashMap::new(),
         })
     }

@@ -13,26 +13,29 @@ use crate::surface::{Interval, Rect};
 /// Places of the wall's own steps in the order of work.
 mod at {
     pub const BARRIER: u32 = 200;
+    pub const LAPS: u32 = 205;
     pub const CORNERS: u32 = 210;
     pub const COAT: u32 = 314;
     pub const SECOND: u32 = 680;
     pub const INSULATION: u32 = 800;
 }
 
-/// How panels hang, and when openings in them are cut.
+/// How the barrier is hung where there is a choice.
 #[derive(Clone, Copy, Debug)]
-pub struct PanelWays {
-    /// Their long side level.
+pub struct Ways {
+    /// Level laps of a sheet taped.
+    pub taped: bool,
+    /// The long side of panels level.
     pub lying: bool,
-    /// Openings cut as they are hung.
+    /// Openings in panels cut as they are hung.
     pub cut_now: bool,
 }
 
 /// The barrier of one stretch as pieces, with its steps.
-pub fn barrier_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings: &[Rect], panels: PanelWays) -> Vec<Step> {
+pub fn barrier_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings: &[Rect], ways: Ways) -> Vec<Step> {
     let mut steps = match spec.kind {
-        BarrierKind::Courses => course_steps(plan, spec, s),
-        BarrierKind::Panels => panel_steps(plan, spec, s, openings, panels),
+        BarrierKind::Courses => course_steps(plan, spec, s, ways.taped),
+        BarrierKind::Panels => panel_steps(plan, spec, s, openings, ways),
         BarrierKind::Coat => coat_steps(plan, spec, s, openings),
     };
     steps.extend(corner_step(plan, spec, s));
@@ -120,27 +123,42 @@ pub fn cover_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, boards: bool, 
     if boards {
         let mut free = free;
         free.extend(plan.fits.iter().filter(|f| f.of == FitOf::Cover).flat_map(|f| &f.away).copied());
-        let piece = cover(
-            plan,
-            s,
-            stretch.id("insulation"),
-            stretch.name("insulation boards"),
-            "V".into(),
-            "Insulation board",
-            minus(stretch.rect, &free),
-        );
-        hangs_over(
-            plan,
-            piece,
-            placed,
-            at::INSULATION,
-            "F01",
-            "the plane is at the sheathing: insulation lies outside what is flashed to it",
-        );
-        let acts = vec![
-            (Act::Place { piece, under: Vec::new() }, "hang the insulation boards".to_owned()),
-            (Act::Fasten, "two temporary fasteners each with washers of at least 2 in".to_owned()),
-        ];
+        let mut acts = Vec::new();
+        for (row, column, rect) in boards_of(plan, &stretch) {
+            let piece = cover(
+                plan,
+                s,
+                stretch.id(&format!("insulation-{row}-{column}")),
+                stretch.name(&format!("insulation board {row}.{column}")),
+                format!("V{column}"),
+                INSULATION,
+                minus(rect, &free),
+            );
+            let parts = plan.pieces[piece].regions.iter().map(|(_, r)| *r);
+            // Round a hole a board is notched: it is cut from the box around what is left.
+            let Some(around) = parts.reduce(Rect::hull) else {
+                plan.pieces.pop();
+                continue;
+            };
+            plan.pieces[piece].cut = (rect != stretch.rect).then_some(CutSize {
+                length: around.width(),
+                width: around.height(),
+                stock_width: rect.height(),
+                roll: None,
+                widest: None,
+                taken: None,
+            });
+            hangs_over(
+                plan,
+                piece,
+                placed,
+                at::INSULATION,
+                "F01",
+                "the plane is at the sheathing: insulation lies outside what is flashed to it",
+            );
+            acts.push((Act::Place { piece, under: Vec::new() }, format!("hang the {}", plan.pieces[piece].name)));
+        }
+        acts.push((Act::Fasten, "two temporary fasteners each with washers of at least 2 in".to_owned()));
         let card = StepCard {
             what: "Boards from the bottom up, joints tight and staggered, free round the openings and over the heads."
                 .into(),
@@ -152,6 +170,41 @@ pub fn cover_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, boards: bool, 
         steps.push(step(&stretch, "insulation", at::INSULATION, "Insulation boards", Phase::Cover, card, acts));
     }
     steps
+}
+
+/// What insulation outside is of.
+const INSULATION: &str = "Insulation board";
+/// No more boards than this are laid on one stretch, each for itself.
+const MOST_BOARDS: i64 = 4000;
+
+/// Boards on a stretch, lying in rows from the foot up, their upright joints off opening corners and off those of the row below: row and
+/// number from 1, and where each lies up to the top of the wall.
+fn boards_of(plan: &Plan, stretch: &Stretch) -> Vec<(usize, usize, Rect)> {
+    let sold = plan.products.iter().find(|p| p.name == INSULATION);
+    let size = sold.and_then(|p| p.sizes.iter().find_map(|s| Some((s.length?, s.width?))));
+    let (long, high) = size.unwrap_or((plan.figures.length("panel_length"), plan.figures.length("panel_width")));
+    let wall = stretch.rect;
+    // Boards as small as that are counted by area and not drawn.
+    if wall.width().units() / long.units().max(1) * (wall.height().units() / high.units().max(1)) > MOST_BOARDS {
+        return vec![(1, 1, wall)];
+    }
+    let holes = plan.openings.iter().filter(|o| o.feature == Feature::Opening && o.rect.overlaps(wall));
+    let holes: Vec<Rect> = holes.map(|o| o.rect).collect();
+    let mut out = Vec::new();
+    let mut below: Vec<Length> = Vec::new();
+    let rows = std::iter::successors(Some(wall.v0), |v| Some(*v + high)).take_while(|v| *v < wall.v1);
+    for (row, v0) in rows.enumerate() {
+        let v1 = (v0 + high).min(wall.v1);
+        let here: Vec<Rect> = holes.iter().filter(|o| o.v0 < v1 && o.v1 > v0).copied().collect();
+        let joints = row_joints(plan, wall, long, &below, &here);
+        let ends: Vec<Length> = [wall.u0].into_iter().chain(joints.iter().copied()).chain([wall.u1]).collect();
+        for (column, w) in ends.windows(2).enumerate() {
+            let top = v1.min(stretch.outline.most_over(Interval { lo: w[0], hi: w[1] }));
+            out.extend((v0 < top).then_some((row + 1, column + 1, Rect::new(w[0], v0, w[1], top))));
+        }
+        below = joints;
+    }
+    out
 }
 
 /// Required overs of a cover over everything that is placed before it and that it meets.
@@ -168,6 +221,11 @@ fn hangs_over(plan: &mut Plan, cover: usize, placed: &[(usize, u32)], at: u32, f
         because: because.to_owned(),
         opening: None,
     }));
+}
+
+/// The parts of a rectangle as they lie on the walls.
+fn on_walls(plan: &Plan, rect: Rect) -> Vec<(SurfaceId, Rect)> {
+    plan.on_walls(rect).map(|r| (SurfaceId::WALL, r)).collect()
 }
 
 fn minus(rect: Rect, free: &[Rect]) -> Vec<(SurfaceId, Rect)> {
@@ -196,6 +254,7 @@ fn cover(
         cut: None,
         opening: None,
         stretch: s,
+        laying: None,
     };
     plan.pieces.push(piece);
     plan.pieces.len() - 1
@@ -219,7 +278,7 @@ fn step(on: &Stretch, id: &str, at: u32, title: &str, phase: Phase, card: StepCa
 }
 
 /// The courses as pieces, one step each, with the laps they need.
-fn course_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize) -> Vec<Step> {
+fn course_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, taped: bool) -> Vec<Step> {
     let figures = plan.figures.clone();
     let stretch = plan.stretches[s].clone();
     let mut steps = Vec::new();
@@ -250,21 +309,75 @@ fn course_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize) -> Vec<Step> {
                 product: spec.product.clone(),
                 bond: spec.bond,
                 solid: false,
-                regions: vec![(SurfaceId::WALL, rect)],
+                regions: on_walls(plan, rect),
                 cut: Some(cut),
                 opening: None,
                 stretch: s,
+                laying: None,
             };
             let index = plan.pieces.len();
             plan.pieces.push(piece);
-            let lowers: Vec<usize> = below.iter().chain(here.last()).copied().collect();
+            // What is turned round the corner at which the walls began lies over the first length there.
+            let first = here.first().filter(|_| run.right > stretch.rect.u1);
+            let lowers: Vec<usize> = below.iter().chain(here.last()).chain(first).copied().collect();
             plan.overs.extend(lowers.into_iter().map(|lower| over(index, lower)));
             here.push(index);
         }
         steps.push(course_step(plan, spec, &stretch, course, n, &here));
         below = here;
     }
+    steps.extend(taped.then(|| lap_tapes(plan, spec, s)).flatten());
     steps
+}
+
+/// Tape over the lower edge of every course but the first, half on each.
+fn lap_tapes(plan: &mut Plan, spec: &BarrierSpec, s: usize) -> Option<Step> {
+    let stretch = plan.stretches[s].clone();
+    let (width, roll) = (plan.figures.length("joint_tape_width"), plan.figures.length("tape_roll_length"));
+    let half = Length::from_units(width.units() / 2);
+    let mut acts = Vec::new();
+    for (n, course) in stretch.courses.courses.iter().enumerate().skip(1) {
+        let along = stretch.outline.above(course.bottom);
+        let regions: Vec<(SurfaceId, Rect)> = along
+            .iter()
+            .map(|i| (SurfaceId::WALL, Rect::new(i.lo, course.bottom - half, i.hi, course.bottom + half)))
+            .collect();
+        let length = along.iter().map(|i| i.span()).sum();
+        let cut = CutSize { length, width, stock_width: width, roll: Some(roll), widest: None, taken: None };
+        let piece = plan.pieces.len();
+        plan.pieces.push(Piece {
+            id: stretch.id(&format!("lap-tape-{n}")),
+            name: stretch.name(&format!("tape over lap {n}")),
+            role: Role::Joint,
+            letter: "Y".into(),
+            product: "Joint tape".into(),
+            bond: Bond::Full,
+            solid: false,
+            regions,
+            cut: Some(cut),
+            opening: None,
+            stretch: s,
+            laying: None,
+        });
+        plan.overs.push(Over {
+            upper: Part::Piece(piece),
+            lower: Part::Barrier(s),
+            fault: "F27".into(),
+            because: "tape closes a lap from outside".into(),
+            opening: None,
+        });
+        acts.push((Act::Place { piece, under: Vec::new() }, format!("tape lap {n}")));
+        acts.push((Act::Press { piece }, format!("roll the tape over lap {n}")));
+    }
+    let card = StepCard {
+        what: format!("Tape every level lap, {width} wide, half on each course, from the bottom up."),
+        over: "Over both courses.".into(),
+        check: "Rolled over its whole length; a fastener near the edge where a loose sheet curls.".into(),
+        why: "The sheet stops the air only where its laps are shut.".into(),
+        caution: spec.caution.clone(),
+    };
+    (!acts.is_empty())
+        .then(|| step(&stretch, "lap-tapes", at::LAPS, "Tape over level laps", Phase::Barrier, card, acts))
 }
 
 fn course_step(
@@ -364,7 +477,7 @@ struct PanelJoint {
 }
 
 /// Panels or boards, their joints treated.
-fn panel_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings: &[Rect], ways: PanelWays) -> Vec<Step> {
+fn panel_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings: &[Rect], ways: Ways) -> Vec<Step> {
     let figures = plan.figures.clone();
     let stretch = plan.stretches[s].clone();
     let wall = stretch.rect;
@@ -390,7 +503,9 @@ fn panel_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings: &[Rect],
                 openings.iter().filter(|o| !ways.lying || (o.v0 < v1 && o.v1 > v0)).copied().collect();
             columns = row_joints(plan, wall, long, if ways.lying { &columns } else { &[] }, &here);
             let (low, top) = if ways.lying { (v0, v1) } else { (wall.v0, wall.v1) };
-            for u in &columns {
+            // Where the walls come back to their start the last panels meet the first.
+            let close = (plan.round && plan.stretches.len() == 1).then_some(wall.u1);
+            for u in columns.iter().chain(&close) {
                 let top = top.min(stretch.outline.most_over(Interval { lo: *u - side, hi: *u + side }));
                 let id = format!("joint-{}", uprights.len() + 1);
                 let reach = |v: Length, by: Length| if ways.lying { v + by } else { v };
@@ -421,6 +536,7 @@ fn panel_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings: &[Rect],
                 cut: Some(cut),
                 opening: None,
                 stretch: s,
+                laying: None,
             });
             let piece = plan.pieces.len() - 1;
             acts.push((Act::Place { piece, under: Vec::new() }, format!("hang {}", plan.pieces[piece].name)));
@@ -477,10 +593,11 @@ fn panel_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings: &[Rect],
             product: spec.joint.clone(),
             bond: spec.joint_bond,
             solid: false,
-            regions: vec![(SurfaceId::WALL, rect)],
+            regions: on_walls(plan, rect),
             cut,
             opening: None,
             stretch: s,
+            laying: None,
         });
         let piece = plan.pieces.len() - 1;
         plan.overs.push(Over {
@@ -535,6 +652,7 @@ fn coat_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings: &[Rect]) 
         cut: None,
         opening: None,
         stretch: s,
+        laying: None,
     });
     let piece = plan.pieces.len() - 1;
     let joints = StepCard {

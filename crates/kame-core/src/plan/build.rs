@@ -1,17 +1,19 @@
-use super::barrier::{PanelWays, barrier_steps, cover_steps};
+use super::barrier::{Ways, barrier_steps, cover_steps};
 use super::{
-    AsBuilt, Finish, Note, Opening, Plan, PlanTarget, Stretch, Surface, SurfaceId, footprint, gap_at_close, stretch,
+    AsBuilt, Finish, Note, Opening, Plan, PlanStitchEnd, PlanTarget, Stretch, Surface, SurfaceId, footprint,
+    gap_at_close, stretch,
 };
 use crate::detail::course::{CourseInput, least_first, plan_courses};
 use crate::detail::instance::{OpeningSize, instantiate, sizes};
 use crate::detail::recipe::{Recipe, Role};
 use crate::detail::schools::{Answers, BarrierKind, Feature, NoteSpec, Refused, Schools, Scope};
+use crate::gap;
 use crate::job::{CornerSpec, DeviationKind, Job, LevelKind, LevelSpec, OpeningSpec, Problem};
 use crate::layup::Depth;
 use crate::length::Length;
 use crate::profile::{Figures, Profile};
 use crate::sequence::{Act, Action, Step};
-use crate::surface::{Facet, Outline, Rect};
+use crate::surface::{Facet, Outline, Rect, Side};
 use std::collections::{BTreeMap, BTreeSet};
 use std::sync::OnceLock;
 
@@ -122,9 +124,10 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
     let size_of = |i: usize| {
         let o = &job.openings[i];
         let (id, rect, stretch) = (o.id.clone(), rects[i], on_stretch[i]);
-        OpeningSize { index: Some(i), id, rect, depth: o.depth, flange: o.flange, stretch }
+        OpeningSize { index: Some(i), id, rect, depth: o.depth, flange: o.flange, stretch, finish: None }
     };
     let mut specs = Vec::new();
+    let one = stretches.len() == 1;
     for (s, stretch) in stretches.iter_mut().enumerate() {
         let spec =
             schools.barrier(&stretch.answers).ok_or_else(|| data("no answer says what the barrier is".into()))?;
@@ -159,6 +162,7 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
                 openings: &holes,
                 corners: &corners,
                 corner_wrap: figures.length("corner_wrap"),
+                round: one && all_round(job, &figures),
             },
             job.wall.first_course,
         );
@@ -192,6 +196,7 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
         stretches,
         finishes: Vec::new(),
         corners: job.wall.corners.clone(),
+        round: all_round(job, &figures),
         footprint: footprint(&job.wall),
         levels: job.wall.levels.clone(),
         products,
@@ -201,6 +206,7 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
         figures,
         plate,
     };
+    plan.stitches.extend(closing(&plan));
     let mut steps: Vec<Sited> = Vec::new();
     for (s, spec) in specs.iter().enumerate() {
         // What runs along the wall has the barrier behind it.
@@ -208,7 +214,7 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
         let holes = holes.filter(|((o, _), on)| o.feature != Feature::Line && **on == s).map(|((_, r), _)| *r);
         let holes: Vec<Rect> = holes.collect();
         let is = |question: &str, answer: &str| plan.stretches[s].answers.get(question).is_some_and(|a| a == answer);
-        let ways = PanelWays { lying: is("panels", "lying"), cut_now: is("cutting", "now") };
+        let ways = Ways { taped: is("laps", "taped"), lying: is("panels", "lying"), cut_now: is("cutting", "now") };
         steps.extend(barrier_steps(&mut plan, spec, s, &holes, ways).into_iter().map(|step| (Some(s), step)));
     }
     for run in &finishes {
@@ -217,7 +223,8 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
         let rect = Rect { v1: plan.outline.part(rect.along_u()).height(), ..rect };
         let id = format!("{}wall", stretch::prefix(run));
         let stretch = stretch::at(&plan.stretches, rect.u0);
-        let around = OpeningSize { index: None, id, rect, depth: plan.plate, flange: plan.plate, stretch };
+        let finish = Some(plan.finishes.len());
+        let around = OpeningSize { index: None, id, rect, depth: plan.plate, flange: plan.plate, stretch, finish };
         plan.finishes.push(Finish { rect, answers: walls[run.start].clone() });
         let of_wall = instantiate(&mut plan, &whole.recipe(&walls[run.start]), &around);
         let of_wall = of_wall.map_err(|e| data(format!("the recipe of the wall: {e}")))?.steps;
@@ -244,10 +251,12 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
             hull: rect,
             stretch: size.stretch,
             answers,
+            stops: Vec::new(),
         });
         let made = instantiate(&mut plan, recipe, &size);
-        let made = made.map_err(|e| data(format!("the recipe of {}: {e}", o.name)))?.steps;
-        steps.extend(made.into_iter().map(|step| (Some(size.stretch), step)));
+        let made = made.map_err(|e| data(format!("the recipe of {}: {e}", o.name)))?;
+        plan.openings[i].stops = made.stops;
+        steps.extend(made.steps.into_iter().map(|step| (Some(size.stretch), step)));
         if o.feature == Feature::Line {
             // What runs along a wall ends where the wall does.
             for p in &mut plan.pieces[first..] {
@@ -261,6 +270,7 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
     if !problems.is_empty() {
         return Err(problems);
     }
+    gap::lay_out(&mut plan);
     let flashed = placed_by(steps.iter().map(|(_, step)| step));
     let mut covers: Vec<Sited> = Vec::new();
     for (s, spec) in specs.iter().enumerate() {
@@ -279,6 +289,15 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
     plan.notes.extend(graded(&plan, job, &rule));
     plan.as_built = as_built(&mut plan, job)?;
     Ok(plan)
+}
+
+/// The corner at which walls that go all the way round come back to their start: the right end of the face goes on at its left.
+fn closing(plan: &Plan) -> Option<(PlanStitchEnd, PlanStitchEnd)> {
+    let wall = plan.surfaces[SurfaceId::WALL.0].facet.rect();
+    let stairs = plan.outline.stairs_over(wall.along_u());
+    let up = stairs.first()?.1.min(stairs.last()?.1);
+    let end = |u, side| PlanStitchEnd { on: SurfaceId::WALL, from: (u, wall.v0), to: (u, up), side };
+    plan.round.then(|| (end(wall.u1, Side::Left), end(wall.u0, Side::Right)))
 }
 
 /// A step and the stretch of walls it is on; none where two stretches meet.
@@ -313,18 +332,22 @@ fn meetings(plan: &mut Plan) -> Result<Vec<Step>, String> {
     let read = || toml::from_str(include_str!("../../data/meeting.toml")).map_err(|e| e.to_string());
     let recipe = RECIPE.get_or_init(read).as_ref().map_err(Clone::clone)?;
     let mut steps = Vec::new();
-    let strips: Vec<Rect> = plan.meetings().collect();
-    for (s, strip) in strips.into_iter().enumerate() {
+    let strips: Vec<(usize, Rect)> = plan.meetings().collect();
+    for (right, strip) in strips {
         let rect = Rect { v1: plan.outline.most_over(strip.along_u()), ..strip };
-        let id = plan.stretches[s + 1].id("meeting");
-        let size = OpeningSize { index: None, id, rect, depth: plan.plate, flange: plan.plate, stretch: s };
+        let id = plan.stretches[right].id("meeting");
+        // The stretch to the left of it; that of the first is the last.
+        let s = right.checked_sub(1).unwrap_or(plan.stretches.len() - 1);
+        let size =
+            OpeningSize { index: None, id, rect, depth: plan.plate, flange: plan.plate, stretch: s, finish: None };
         let first = plan.pieces.len();
         steps.extend(instantiate(plan, recipe, &size).map_err(|e| e.to_string())?.steps);
         // Where one wall is lower, the strip ends with it.
         let air = plan.outline.air();
-        for p in &mut plan.pieces[first..] {
+        for p in first..plan.pieces.len() {
+            let parts = plan.pieces[p].regions.iter().flat_map(|(on, r)| plan.on_walls(*r).map(move |r| (*on, r)));
             let left = |(on, r): (SurfaceId, Rect)| r.minus_all(&air).into_iter().map(move |r| (on, r));
-            p.regions = std::mem::take(&mut p.regions).into_iter().flat_map(left).collect();
+            plan.pieces[p].regions = parts.flat_map(left).collect();
         }
     }
     Ok(steps)
@@ -536,13 +559,23 @@ fn through_the_top(job: &Job, rects: &[Rect], outline: &Outline, plate: Length) 
     job.openings.iter().zip(rects).enumerate().filter_map(through).collect()
 }
 
-/// Walls that go all the way round and do not come back to where they began.
-fn open_round(job: &Job, figures: &Figures) -> Option<Note> {
-    let read_to = figures.length("walls_close");
+/// How far the end of walls that go all the way round is beside their start: one way and the other.
+fn apart(job: &Job) -> Option<(Length, Length)> {
     let (east, north) = gap_at_close(&job.wall)?;
     let size = |l: Length| if l < Length::ZERO { -l } else { l };
-    let (east, north) = (size(east), size(north));
-    (east > read_to || north > read_to).then(|| Note {
+    Some((size(east), size(north)))
+}
+
+/// True where the walls go all the way round and come back to where they began.
+fn all_round(job: &Job, figures: &Figures) -> bool {
+    let read_to = figures.length("walls_close");
+    apart(job).is_some_and(|(east, north)| east <= read_to && north <= read_to)
+}
+
+/// Walls that go all the way round and do not come back to where they began.
+fn open_round(job: &Job, figures: &Figures) -> Option<Note> {
+    let (east, north) = apart(job).filter(|_| !all_round(job, figures))?;
+    Some(Note {
         code: "S-CLOSE".into(),
         piece: None,
         opening: None,
@@ -651,9 +684,9 @@ fn crowded(job: &Job, plan: &Plan, wall: Rect) -> Vec<Problem> {
             out.push(Problem::new(format!("$.openings[{i}].left"), message));
         }
         // The strip where two barriers meet lies flat on both, and on nothing else.
-        for strip in plan.meetings() {
+        for (strip, whole) in plan.meetings().flat_map(|(_, r)| plan.on_walls(r).map(move |part| (part, r))) {
             let over = (h.u1 - strip.u0).min(strip.u1 - h.u0);
-            let at = Length::from_units((strip.u0 + strip.u1).units() / 2);
+            let at = Length::from_units((whole.u0 + whole.u1).units() / 2);
             if over.is_positive() && !(h.u0 < at && at < h.u1) {
                 let message = format!(
                     "the flashings of {} reach {over} under the strip over the corner at {at}, where two barriers meet: move it {over} away from the corner, or make it smaller.",

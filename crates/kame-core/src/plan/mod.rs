@@ -11,6 +11,7 @@ pub use stretch::Stretch;
 
 use crate::detail::recipe::{FitOf, ReachSpec, Role};
 use crate::detail::schools::{Answers, Feature};
+use crate::gap::Laying;
 use crate::job::{BenchSpec, CornerSpec, LevelSpec};
 use crate::kit::{Product, RecordedPair};
 use crate::layup::{Bond, Depth};
@@ -103,6 +104,8 @@ pub struct Piece {
     pub opening: Option<usize>,
     /// On which stretch of the walls.
     pub stretch: usize,
+    /// By which rule its parts are laid out; each is a piece of its own on the wall.
+    pub laying: Option<Laying>,
 }
 
 /// A bead or smear.
@@ -260,6 +263,8 @@ pub struct Opening {
     pub stretch: usize,
     /// The answers to the school questions, all of them.
     pub answers: Answers,
+    /// Where it interrupts the gap behind the cladding.
+    pub stops: Vec<Rect>,
 }
 
 /// A part of the barrier that can be lifted.
@@ -382,6 +387,8 @@ pub struct Plan {
     pub finishes: Vec<Finish>,
     /// Where the wall turns a corner: its face goes on unbroken, as a sheet does that is turned round it.
     pub corners: Vec<CornerSpec>,
+    /// True where the walls go all the way round: what runs on past their right end goes on at the left.
+    pub round: bool,
     /// The walls from above.
     pub footprint: Vec<WallFromAbove>,
     /// Grade, paving and floors.
@@ -405,12 +412,24 @@ pub struct Plan {
 }
 
 impl Plan {
-    /// Where stretches meet: the strips over those corners.
-    pub fn meetings(&self) -> impl Iterator<Item = Rect> {
+    /// Where stretches meet: the strips over those corners, each with the stretch to its right. Where the last meets the first it reaches past
+    /// the end of the walls.
+    pub fn meetings(&self) -> impl Iterator<Item = (usize, Rect)> {
         let half = Length::from_units(self.figures.length("meeting_strip").units() / 2);
         let wall = self.surfaces[SurfaceId::WALL.0].facet.rect();
-        let at = self.stretches.iter().skip(1).map(|s| s.rect.u0);
-        at.map(move |u| Rect { u0: u - half, u1: u + half, ..wall })
+        let last = (self.round && self.stretches.len() > 1).then_some((0, wall.u1));
+        let at = self.stretches.iter().enumerate().skip(1).map(|(s, on)| (s, on.rect.u0)).chain(last);
+        at.map(move |(s, u)| (s, Rect { u0: u - half, u1: u + half, ..wall }))
+    }
+
+    /// The parts of a rectangle as they lie on the walls: what is past their right end goes on at the left where they go all the way round,
+    /// and is cut off where they do not.
+    pub fn on_walls(&self, r: Rect) -> impl Iterator<Item = Rect> {
+        let wall = self.surfaces[SurfaceId::WALL.0].facet.rect();
+        let here = move |r: Rect| Rect { u0: r.u0.max(wall.u0), u1: r.u1.min(wall.u1), ..r };
+        let moved = |by: Length| Rect { u0: r.u0 + by, u1: r.u1 + by, ..r };
+        let round = self.round.then(|| [moved(wall.u1), moved(-wall.u1)]);
+        [r].into_iter().chain(round.into_iter().flatten()).map(here).filter(|r| r.has_area())
     }
 
     /// The opening that a surface belongs to.

@@ -6,6 +6,7 @@ use crate::layup::{Glue, Layup, OnSheet, Region, Scenario, Sheet, SheetId, Sourc
 use crate::length::Length;
 use crate::plan::{AsBuilt, Plan, PlanStitchEnd, SurfaceId};
 use crate::surface::{FacetId, Interval, Patch, Rect, Segment, Stitch, StitchEnd};
+use smallvec::{SmallVec, smallvec};
 use std::collections::HashMap;
 
 /// Name of the scenario "rain".
@@ -35,6 +36,15 @@ pub struct Window {
     pub core: Interval,
     /// What is looked at for them.
     pub span: Interval,
+    /// What is looked at beyond the corner at which walls that go all the way round come back to their start.
+    pub beyond: Option<Interval>,
+}
+
+impl Window {
+    /// What is looked at, as stretches of the face.
+    pub fn spans(&self) -> impl Iterator<Item = Interval> {
+        [self.span].into_iter().chain(self.beyond)
+    }
 }
 
 /// Numbers of everything in the plan and on the stage that reaches into a window.
@@ -85,7 +95,7 @@ pub fn windows(plan: &Plan, step: Length, reach: Length) -> Vec<Window> {
             }) {
                 span = Interval { lo: span.lo.min(o.lo), hi: span.hi.max(o.hi) };
             }
-            Window { core, span: Interval { lo: span.lo.max(wall.u0), hi: span.hi.min(wall.u1) } }
+            Window { core, span: Interval { lo: span.lo.max(wall.u0), hi: span.hi.min(wall.u1) }, beyond: None }
         })
         .collect();
     // A window is never within another, so that what reaches into them is a run of neighbours.
@@ -94,6 +104,18 @@ pub fn windows(plan: &Plan, step: Length, reach: Length) -> Vec<Window> {
     }
     for i in (1..out.len()).rev() {
         out[i - 1].span.lo = out[i - 1].span.lo.min(out[i].span.lo);
+    }
+    // Round the corner that closes the walls, too; an opening there is looked at whole.
+    if plan.round {
+        let left = openings.iter().filter(|o| o.lo < wall.u0 + reach).fold(wall.u0 + reach, |to, o| to.max(o.hi));
+        let right = openings.iter().filter(|o| o.hi > wall.u1 - reach).fold(wall.u1 - reach, |to, o| to.min(o.lo));
+        for w in &mut out {
+            if w.span.lo == wall.u0 && w.span.hi < right {
+                w.beyond = Some(Interval { lo: right, hi: wall.u1 });
+            } else if w.span.hi == wall.u1 && w.span.lo > left {
+                w.beyond = Some(Interval { lo: wall.u0, hi: left });
+            }
+        }
     }
     out
 }
@@ -127,6 +149,11 @@ impl<'a> Ground<'a> {
         }
     }
 
+    /// False for what stands in the gap outside everything that sheds.
+    fn sheds(&self, layer: usize) -> bool {
+        !self.plan.pieces[self.stage.layers[layer].piece].role.is_in_gap()
+    }
+
     /// Everything, for the whole wall.
     fn all(&self, only: Option<usize>) -> Lists {
         let every = |n: usize| (0..n).collect::<Vec<_>>();
@@ -135,7 +162,7 @@ impl<'a> Ground<'a> {
             surfaces: every(plan.surfaces.len()),
             stitches: every(plan.stitches.len()),
             openings: plan.counted(only),
-            layers: every(self.stage.layers.len()),
+            layers: every(self.stage.layers.len()).into_iter().filter(|i| self.sheds(*i)).collect(),
             seals: every(self.stage.seals.len()),
             as_built: every(plan.as_built.len()),
             targets: every(plan.targets.len()),
@@ -147,26 +174,39 @@ impl<'a> Ground<'a> {
     /// The same for each window. What reaches into none is in none.
     fn split(&self, windows: &[Window]) -> Vec<Lists> {
         let mut out = vec![Lists::default(); windows.len()];
+        let round: Vec<usize> = (0..windows.len()).filter(|i| windows[*i].beyond.is_some()).collect();
         let mut put = |at: Interval, add: &mut dyn FnMut(&mut Lists)| {
             let first = windows.partition_point(|w| w.span.hi <= at.lo);
             for (w, lists) in windows[first..].iter().zip(&mut out[first..]).take_while(|(w, _)| w.span.lo < at.hi) {
                 debug_assert!(w.span.overlap(at).is_some());
                 add(lists);
             }
+            // Few windows look round the corner that closes the walls.
+            for &i in &round {
+                let w = &windows[i];
+                if w.span.overlap(at).is_none() && w.beyond.is_some_and(|b| b.overlap(at).is_some()) {
+                    add(&mut out[i]);
+                }
+            }
         };
         let (plan, stage) = (self.plan, self.stage);
         for (i, s) in plan.surfaces.iter().enumerate() {
             put(self.extent(SurfaceId(i), s.facet.rect()), &mut |l| l.surfaces.push(i));
         }
+        let mut closing = Vec::new();
         for (i, (a, b)) in plan.stitches.iter().enumerate() {
             let off_wall = |e: &PlanStitchEnd| (e.on != SurfaceId::WALL).then_some(e.on);
-            let Some(on) = off_wall(a).or(off_wall(b)) else { continue };
+            // The wall joins itself only where it closes.
+            let Some(on) = off_wall(a).or(off_wall(b)) else {
+                round.iter().for_each(|w| closing.push((*w, i)));
+                continue;
+            };
             put(self.extent(on, plan.surfaces[on.0].facet.rect()), &mut |l| l.stitches.push(i));
         }
         for (i, o) in plan.openings.iter().enumerate() {
             put(o.rect.along_u(), &mut |l| l.openings.push(i));
         }
-        for (i, laid) in stage.layers.iter().enumerate() {
+        for (i, laid) in stage.layers.iter().enumerate().filter(|(i, _)| self.sheds(*i)) {
             put(self.extent(laid.on, laid.rect), &mut |l| l.layers.push(i));
         }
         let hull = |rects: &[(SurfaceId, Rect)]| {
@@ -191,17 +231,18 @@ impl<'a> Ground<'a> {
         for (i, leak) in plan.leaks.iter().enumerate() {
             put(self.extent(leak.on, leak.rect), &mut |l| l.leaks.push(i));
         }
+        closing.into_iter().for_each(|(w, i)| out[w].stitches.push(i));
         out
     }
 
-    /// The part of a rectangle that a window shows.
-    fn shown(&self, window: Option<&Window>, on: SurfaceId, rect: Rect) -> Option<Rect> {
+    /// The parts of a rectangle that a window shows.
+    fn shown(&self, window: Option<&Window>, on: SurfaceId, rect: Rect) -> SmallVec<[Rect; 2]> {
         match window {
             Some(w) if on == SurfaceId::WALL => {
-                let cut = rect.along_u().overlap(w.span)?;
-                Some(Rect { u0: cut.lo, u1: cut.hi, ..rect })
+                let cut = w.spans().filter_map(|span| rect.along_u().overlap(span));
+                cut.map(|cut| Rect { u0: cut.lo, u1: cut.hi, ..rect }).collect()
             }
-            _ => Some(rect),
+            _ => smallvec![rect],
         }
     }
 
@@ -231,9 +272,12 @@ impl<'a> Ground<'a> {
             layup.facets.push(f);
             surfaces.push(SurfaceId(i));
         }
-        let patch = |s: SurfaceId, rect: Rect| {
-            let facet = *facets.get(&s.0)?;
-            Some(Patch { facet, rect: self.shown(window, s, rect)? })
+        let patches = |s: SurfaceId, rect: Rect| {
+            let shown = |facet: &FacetId| {
+                let facet = *facet;
+                self.shown(window, s, rect).into_iter().map(move |rect| Patch { facet, rect })
+            };
+            facets.get(&s.0).map(shown).into_iter().flatten()
         };
         let end = |s: &PlanStitchEnd| {
             let facet = *facets.get(&s.on.0)?;
@@ -242,37 +286,42 @@ impl<'a> Ground<'a> {
         let stitch = |i: &usize| Some(Stitch { a: end(&plan.stitches[*i].0)?, b: end(&plan.stitches[*i].1)? });
         layup.stitches.extend(lists.stitches.iter().filter_map(stitch));
         let holes = lists.openings.iter().filter(|o| plan.openings[**o].feature == Feature::Opening && self.open[**o]);
-        layup.voids.extend(holes.filter_map(|o| patch(SurfaceId::WALL, plan.openings[*o].rect)));
+        layup.voids.extend(holes.flat_map(|o| patches(SurfaceId::WALL, plan.openings[*o].rect)));
         let air = plan.outline.air().into_iter();
-        layup.voids.extend(air.filter_map(|r| patch(SurfaceId::WALL, r)));
+        layup.voids.extend(air.flat_map(|r| patches(SurfaceId::WALL, r)));
         layup.voids.extend(window.into_iter().flat_map(|w| self.beyond(w)));
         let mut sheet_of: HashMap<usize, SheetId> = HashMap::new();
         let mut pieces = Vec::new();
         for (rank, &i) in lists.layers.iter().enumerate() {
             let laid = &stage.layers[i];
-            let Some(at) = patch(laid.on, laid.rect) else { continue };
+            let mut at = patches(laid.on, laid.rect).peekable();
+            if at.peek().is_none() {
+                continue;
+            }
             let id = *sheet_of.entry(laid.piece).or_insert_with(|| {
                 let piece = &plan.pieces[laid.piece];
                 let slits = self.slits.get(&laid.piece).into_iter().flatten();
-                let cuts = slits.filter_map(|s| self.slit(window, *s)).collect();
+                let cuts = slits.flat_map(|s| self.slit(window, *s)).collect();
                 let bond = stage.bond(plan, laid.piece);
                 layup.sheets.push(Sheet { id: piece.id.clone(), bond, cap: piece.solid, regions: Vec::new(), cuts });
                 pieces.push(laid.piece);
                 SheetId(layup.sheets.len() - 1)
             });
-            layup.sheets[id.0].regions.push(Region { at, rank: rank as f64 });
+            layup.sheets[id.0].regions.extend(at.map(|at| Region { at, rank: rank as f64 }));
         }
         for &seal in &lists.seals {
             let spec = &plan.seals[stage.seals[seal]];
             let Some(&sheet) = sheet_of.get(&spec.behind) else { continue };
-            layup.seals.extend(spec.rects.iter().filter_map(|(on, r)| Some(OnSheet { sheet, at: patch(*on, *r)? })));
+            let rects = spec.rects.iter().flat_map(|(on, r)| patches(*on, *r));
+            layup.seals.extend(rects.map(|at| OnSheet { sheet, at }));
         }
         for as_built in lists.as_built.iter().map(|i| &plan.as_built[*i]) {
             let (on, rect) = as_built.place();
-            let Some((sheet, at)) = sheet_of.get(&as_built.piece()).copied().zip(patch(on, rect)) else { continue };
+            let Some(sheet) = sheet_of.get(&as_built.piece()).copied() else { continue };
+            let there = patches(on, rect).map(|at| OnSheet { sheet, at });
             match as_built {
-                AsBuilt::Mouth { .. } => layup.faults.push(OnSheet { sheet, at }),
-                AsBuilt::Bead { .. } => layup.seals.push(OnSheet { sheet, at }),
+                AsBuilt::Mouth { .. } => layup.faults.extend(there),
+                AsBuilt::Bead { .. } => layup.seals.extend(there),
                 // Lies in the stack as it was hung.
                 AsBuilt::OffLevel { .. } => {}
             }
@@ -282,12 +331,13 @@ impl<'a> Ground<'a> {
             let t = &plan.targets[i];
             let here = t.without.is_none_or(|s| !self.there[s.0]);
             let Some(rect) = self.asked(window, t.on, t.rect).filter(|_| here) else { continue };
-            if let Some(at) = patch(t.on, rect) {
+            // What is asked lies in the core, which is one stretch.
+            if let Some(at) = patches(t.on, rect).next() {
                 layup.targets.push(Target { id: t.id.clone(), at, depth: t.depth });
                 targets.push(i);
             }
         }
-        layup.outlets = lists.outlets.iter().filter_map(|i| patch(SurfaceId::WALL, plan.outlets[*i])).collect();
+        layup.outlets = lists.outlets.iter().flat_map(|i| patches(SurfaceId::WALL, plan.outlets[*i])).collect();
         let drain_head = crate::layup::DEFAULT_DRAIN_HEAD;
         let mut leaks = vec![None, None];
         for (id, glue) in [(RAIN, Glue::Holds), (RAIN_NO_GLUE, Glue::Lost)] {
@@ -297,7 +347,7 @@ impl<'a> Ground<'a> {
             let leak = &plan.leaks[i];
             let lies = |l: &&Laid| l.on == leak.on && l.rect.overlaps(leak.rect) && leak.under.contains(&l.piece);
             let sheet = lists.layers.iter().map(|l| &stage.layers[*l]).find(lies).and_then(|l| sheet_of.get(&l.piece));
-            if let (Some(under), Some(at)) = (sheet.copied(), patch(leak.on, leak.rect)) {
+            if let (Some(under), Some(at)) = (sheet.copied(), patches(leak.on, leak.rect).next()) {
                 let source = Source::Leak { at, under: Some(under) };
                 layup.scenarios.push(Scenario { id: leak.id.clone(), source, glue: Glue::Holds, drain_head });
                 leaks.push(Some(i));
@@ -306,23 +356,23 @@ impl<'a> Ground<'a> {
         StageLayup { layup, pieces, surfaces, targets, leaks }
     }
 
-    /// The part of a slit that a window shows.
-    fn slit(&self, window: Option<&Window>, s: Segment) -> Option<Segment> {
-        let Some(w) = window else { return Some(s) };
+    /// The parts of a slit that a window shows.
+    fn slit(&self, window: Option<&Window>, s: Segment) -> SmallVec<[Segment; 2]> {
+        let Some(w) = window else { return smallvec![s] };
         let (lo, hi) = (s.from.0.min(s.to.0), s.from.0.max(s.to.0));
-        if hi < w.span.lo || lo > w.span.hi {
-            return None;
-        }
-        let within = |u: Length| u.max(w.span.lo).min(w.span.hi);
-        let cut = Segment { from: (within(s.from.0), s.from.1), to: (within(s.to.0), s.to.1), ..s };
-        (cut.from != cut.to).then_some(cut)
+        let cut = |span: Interval| {
+            let within = |u: Length| u.max(span.lo).min(span.hi);
+            let cut = Segment { from: (within(s.from.0), s.from.1), to: (within(s.to.0), s.to.1), ..s };
+            (hi >= span.lo && lo <= span.hi && cut.from != cut.to).then_some(cut)
+        };
+        w.spans().filter_map(cut).collect()
     }
 
-    /// What of the wall lies left and right of a window, as holes in it: nothing runs there.
+    /// What of the wall a window does not show, as holes in it: nothing runs there.
     fn beyond(&self, w: &Window) -> impl Iterator<Item = Patch> {
         let wall = self.plan.surfaces[SurfaceId::WALL.0].facet.rect();
-        let sides = [Rect { u1: w.span.lo, ..wall }, Rect { u0: w.span.hi, ..wall }];
-        sides.into_iter().filter(|r| r.has_area()).map(|rect| Patch { facet: FacetId(SurfaceId::WALL.0), rect })
+        let shown: Vec<Rect> = w.spans().map(|s| Rect { u0: s.lo, u1: s.hi, ..wall }).collect();
+        wall.minus_all(&shown).into_iter().map(|rect| Patch { facet: FacetId(SurfaceId::WALL.0), rect })
     }
 }
 

@@ -57,6 +57,11 @@ impl Outline {
         self.stairs.first().map_or(Length::ZERO, |(s, _)| s.lo)
     }
 
+    /// Where it ends.
+    pub fn right(&self) -> Length {
+        self.stairs.last().map_or(Length::ZERO, |(s, _)| s.hi)
+    }
+
     /// True where the top is level from end to end.
     pub fn is_level(&self) -> bool {
         self.points.is_empty()
@@ -77,6 +82,11 @@ impl Outline {
             }
         }
         out
+    }
+
+    /// Stretches of one height over a stretch of the walls, from left to right; a slope goes up in steps.
+    pub fn stairs_over(&self, at: Interval) -> Vec<(Interval, Length)> {
+        self.stairs.iter().filter_map(|(s, top)| Some((s.overlap(at)?, *top))).collect()
     }
 
     /// The greatest height of wall over a stretch.

@@ -108,7 +108,6 @@ pub fn uses(plan: &Plan) -> Vec<Use> {
     }
     of_primer(plan, &mut out);
     of_openings(plan, &mut out);
-    of_gap(plan, &mut out);
     let mut place = vec![0; plan.steps.len()];
     for (n, &s) in plan.order.iter().enumerate() {
         place[s] = n;
@@ -183,6 +182,12 @@ fn of_piece(plan: &Plan, index: usize, step: usize, out: &mut Vec<Use>) {
         return;
     }
     let runs = p.regions.iter().map(|(_, r)| r.width().max(r.height()));
+    if p.laying.is_some() && unit == "length" {
+        // Each part is a bar of its own.
+        let one = |run: Length| (Amount::Run { length: run.ceil_step(round) }, format!("from end to end {run}"));
+        out.extend(runs.map(one).map(|(amount, working)| used(plan, p, step, amount, working)));
+        return;
+    }
     let longest = p.cut.as_ref().map(|c| c.length).or(runs.max()).unwrap_or(Length::ZERO);
     let (amount, working) = match unit {
         "length" => (Amount::Run { length: longest.ceil_step(round) }, format!("from end to end {longest}")),
@@ -386,54 +391,5 @@ fn of_openings(plan: &Plan, out: &mut Vec<Use>) {
                 (h / spacing).ceil()
             ),
         );
-    }
-}
-
-/// Mats, battens and screens of the gap, by what each run of walls answers.
-fn of_gap(plan: &Plan, out: &mut Vec<Use>) {
-    let step = plan.steps.iter().position(|s| s.phase == Phase::Cover).unwrap_or(plan.steps.len());
-    for finish in &plan.finishes {
-        let r = finish.rect;
-        let is = |question: &str, answer: &str| finish.answers.get(question).is_some_and(|a| a == answer);
-        let holes = plan.openings.iter().filter(|o| o.feature == Feature::Opening);
-        let free: Vec<Rect> = holes.map(|o| o.rect).chain(plan.outline.air()).filter(|h| h.overlaps(r)).collect();
-        let mut push = |product: &str, what: &str, amount: Amount, working: String| {
-            out.push(Use {
-                product: product.into(),
-                what: what.into(),
-                amount,
-                opening: String::new(),
-                wall: wall_of(plan, r.u0),
-                step,
-                phase: Phase::Cover,
-                trade: Phase::Cover.trade(),
-                bead: None,
-                working,
-            });
-        };
-        if is("gap", "mat") {
-            let mat = plan.products.iter().find(|p| p.name == "Drainage mat");
-            let round = plan.figures.length("cut_round");
-            laid(mat, &r.minus_all(&free), round, &mut |amount, working| {
-                push("Drainage mat", "mat behind the cladding", amount, working);
-            });
-        }
-        if is("gap", "battens") {
-            let spacing = plan.figures.length("batten_spacing");
-            let n = r.width().units() / spacing.units().max(1) + 1;
-            for k in 0..n {
-                let u = r.u0 + Length::from_units(spacing.units() * k);
-                let top =
-                    plan.outline.least_over(crate::surface::Interval { lo: u, hi: (u + Length::inch(1)).min(r.u1) });
-                let length = (top - r.v0).max(Length::ZERO);
-                push("Batten", "batten", Amount::Run { length }, format!("{length} high, every {spacing}"));
-            }
-        }
-        if !is("gap", "none") && is("ends", "screened") {
-            for (what, v) in [("screen at the foot", r.v0), ("screen at the top", r.v1)] {
-                let length = r.width();
-                push("Gap screen", what, Amount::Run { length }, format!("{length} along the wall at {v}"));
-            }
-        }
     }
 }

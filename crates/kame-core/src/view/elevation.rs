@@ -2,6 +2,7 @@ use super::Weather;
 use crate::detail::recipe::Role;
 use crate::detail::schools::Feature;
 use crate::findings::{HeadReading, Moment, Part};
+use crate::gap::air_paths;
 use crate::job::{CornerKind, LevelKind};
 use crate::layup::Depth;
 use crate::length::{Head, Length, UNITS_PER_INCH};
@@ -138,6 +139,18 @@ pub struct Elevation {
     pub openings: Vec<OpeningView>,
     /// Wet places behind the pieces.
     pub marks: Vec<Mark>,
+    /// The gap behind the cladding, where something keeps it off by now.
+    pub air: Vec<AirView>,
+}
+
+/// A connected part of the gap behind the cladding.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct AirView {
+    /// Where: left, top, width, height.
+    pub parts: Vec<[f64; 4]>,
+    /// Whether air comes in at a lower end of it and goes out at an upper one.
+    pub moves: bool,
 }
 
 /// A wall from above, on a key: x to the right, y down.
@@ -290,6 +303,10 @@ pub fn draw(plan: &Plan, moment: &Moment, weather: Weather) -> Elevation {
             .collect(),
         openings: openings.collect(),
         marks: marks(plan, moment, weather),
+        air: air_paths(plan, &moment.stage)
+            .into_iter()
+            .map(|p| AirView { moves: p.moves(), parts: p.parts.into_iter().map(box_of).collect() })
+            .collect(),
     }
 }
 
@@ -326,7 +343,9 @@ fn seen(plan: &Plan, layers: &[Laid], list: &[usize], closed: &HashSet<Option<us
     let hidden = |on: SurfaceId| closed.contains(&plan.surfaces[on.0].opening);
     let visible = list.iter().filter(|at| !hidden(layers[**at].on)).flat_map(|&at| {
         let l = layers[at];
-        let over = layers[at + 1..].iter().filter(|x| x.on == l.on && x.rect.overlaps(l.rect));
+        // What stands in the gap is drawn so that what is behind it can be seen.
+        let hides = |x: &&Laid| x.on == l.on && x.rect.overlaps(l.rect) && !plan.pieces[x.piece].role.is_in_gap();
+        let over = layers[at + 1..].iter().filter(hides);
         let mut open = vec![l.rect];
         for x in over {
             open = open.into_iter().flat_map(|r| r.minus(x.rect)).collect();
@@ -341,7 +360,8 @@ fn shape(plan: &Plan, piece: usize, laid: &[Laid], seen: &[Laid], held: bool) ->
     let parts: Vec<Vec<[f64; 2]>> = laid.iter().map(|l| corners(plan, l.on, l.rect)).collect();
     let mut edges = Vec::new();
     for l in laid {
-        for stretch in outline(l, laid) {
+        // Parts that were cut each for itself show their joints.
+        for stretch in outline(l, if p.laying.is_some() { std::slice::from_ref(l) } else { laid }) {
             let [a, b] = stretch.map(|(u, v)| map(plan, l.on, u.to_inches_f64(), v.to_inches_f64()));
             edges.push([a[0], a[1], b[0], b[1]]);
         }

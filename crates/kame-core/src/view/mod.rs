@@ -10,7 +10,7 @@ mod section;
 mod tonight;
 
 pub use compare::{ComparedAnswer, Comparison, MaterialUse, Side, compare};
-pub use elevation::{CornerView, Elevation, KeyWall, LevelView, Mark, OpeningState, OpeningView, Shape};
+pub use elevation::{AirView, CornerView, Elevation, KeyWall, LevelView, Mark, OpeningState, OpeningView, Shape};
 pub use exploded::{Exploded, ExplodedPiece, explode};
 pub use schools::{ChoiceView, OpeningAnswers, OrderView, QuestionView, order_view, school_views};
 pub use section::{Band, GapState, GapView, Section, SectionAsk, SectionKind};

@@ -59,6 +59,7 @@ fn made() -> Vec<(&'static str, Vec<Edit>)> {
         ("F24", vec![one_more("pipe"), at("P1", "face", "patch")]),
         ("F25", vec![figure("opening_corner_clear", "0")]),
         ("F26", vec![done(DeviationKind::OffLevel, "course-2")]),
+        ("F27", vec![school(false, barrier, "drainable"), school(false, "laps", "taped")]),
         ("F28", vec![figure("corner_wrap", "6")]),
         ("F29", vec![school(false, "base", "flashing"), Edit::MoveStep { step: "wall/base".into(), before: None }]),
         ("F30", vec![one_more("roof"), at("L1", "foot", "bare")]),

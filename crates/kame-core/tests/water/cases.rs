@@ -3,7 +3,6 @@
 //! The expected heads were made on squares of 1/2 in, which pay half a square at every turn; on the window layups that adds up to more
 //! than 0.5 in. There the test proves the difference to be the squares' and not ours: our own grid solver gives the published head on
 //! squares of 1/2 in, and the heads on squares of 1/2 and 1/4 in run in a straight line to the exact one (within 0.2 in: a way may change between the two).
-mod testkit;
 
 use kame_core::length::Length;
 use kame_core::{layup, water};
@@ -37,7 +36,7 @@ fn every_public_case_agrees() {
         let layup = layup::from_json(&read(&path)).unwrap_or_else(|m| panic!("{name}: {m:?}"));
         let answer = water::solve(&layup).unwrap_or_else(|m| panic!("{name}: {m:?}")).to_json(&layup);
         let expected = read(&path.with_file_name(format!("{stem}.expected.json")));
-        let mut grids: Option<[testkit::grid::GridAnswer; 2]> = None;
+        let mut grids: Option<[crate::testkit::grid::GridAnswer; 2]> = None;
         for e in expected["reach"].as_array().expect("reach") {
             let reach = answer["reach"].as_array().expect("reach");
             let at = reach
@@ -50,7 +49,7 @@ fn every_public_case_agrees() {
                 (Some(x), Some(y)) if (x - y).abs() <= 0.5 => true,
                 (Some(x), Some(y)) => {
                     let [half, quarter] = grids.get_or_insert_with(|| {
-                        [2, 4].map(|n| testkit::grid::solve(&layup, Length::inch_fraction(1, n)))
+                        [2, 4].map(|n| crate::testkit::grid::solve(&layup, Length::inch_fraction(1, n)))
                     });
                     let (half, quarter) = (half.heads[at].2.expect("a head"), quarter.heads[at].2.expect("a head"));
                     (half - x).abs() < 1e-3 && y <= quarter && quarter <= half && (2.0 * quarter - half - y).abs() < 0.2

@@ -1,12 +1,11 @@
 //! Corners, sills, ponds and ways: closed forms on facets joined by stitches.
-mod testkit;
 
+use crate::testkit::*;
 use kame_core::layup::{Bond, Depth, Glue, Layup, Region, Scenario, Sheet, Source, Target};
 use kame_core::length::Length;
 use kame_core::surface::{Edge, Facet, FacetId, Segment, Side, Stitch, StitchEnd};
 use kame_core::water::answer::way_to;
 use kame_core::water::{Arrangement, PassageKind, Way, run, solve};
-use testkit::*;
 
 fn facet(l: &mut Layup, id: &str, width: f64, height: f64, rise: f64, exposed: bool) {
     l.facets.push(Facet { id: id.into(), width: inch(width), height: inch(height), rise, exposed });

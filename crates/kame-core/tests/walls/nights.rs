@@ -109,7 +109,7 @@ fn what_is_proposed_covers_what_it_names() {
 /// What is known from before a change is used only where it still holds: after every change in a row, known evenings are those asked anew.
 #[test]
 fn known_evenings_are_those_asked_anew_whatever_was_changed_before() {
-    let text = include_bytes!("../../../demo/heron-spit-four-openings.kame.json");
+    let text = include_bytes!("../../../../demo/heron-spit-four-openings.kame.json");
     let mut job = read_job(text).expect("the demo job");
     let known = KnownEvenings::default();
     let size = |id: &str, width: i64| Edit::SetOpening {

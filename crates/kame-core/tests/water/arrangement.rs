@@ -1,11 +1,10 @@
 //! The division into cells: nothing lost, nothing doubled, neighbours seen from both sides.
-mod testkit;
 
+use crate::testkit::*;
 use kame_core::layup::{Bond, Glue, Layup};
 use kame_core::surface::{Edge, FacetId, Rect};
 use kame_core::water::{Arrangement, CellId};
 use proptest::prelude::*;
-use testkit::*;
 
 fn area(r: Rect) -> f64 {
     r.width().to_inches_f64() * r.height().to_inches_f64()

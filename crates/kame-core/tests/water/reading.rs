@@ -1,5 +1,4 @@
 //! Layup documents: what is read, what is refused and with which words; reading and writing are each other's inverse.
-mod testkit;
 
 use kame_core::layup::{Bond, Depth, Glue, Layup, Source, from_json, layup_schema, to_json};
 use kame_core::length::Length;
@@ -133,7 +132,7 @@ fn the_schema_names_every_list_the_reader_knows() {
 
 proptest! {
     #[test]
-    fn what_is_written_reads_back_the_same(l in testkit::random::layups()) {
+    fn what_is_written_reads_back_the_same(l in crate::testkit::random::layups()) {
         prop_assert_eq!(from_json(&to_json(&l)), Ok(l));
     }
 

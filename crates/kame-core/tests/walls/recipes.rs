@@ -183,6 +183,7 @@ proptest! {
             openings: &openings,
             corners: &[],
             corner_wrap: Length::inch(12),
+            round: false,
         };
         let plan = plan_courses(&input, None);
         prop_assert_eq!(plan.courses[0].bottom, Length::ZERO);

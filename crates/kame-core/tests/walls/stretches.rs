@@ -195,7 +195,7 @@ fn a_thing_that_finds_its_own_place_keeps_off_the_strip_and_takes_answers_of_its
         job = apply(&job, &add).unwrap_or_else(|p| panic!("{p:?}")).0;
     }
     let plan = plan(&job);
-    let strip = plan.meetings().next().expect("a strip");
+    let (_, strip) = plan.meetings().next().expect("a strip");
     assert!(plan.openings.iter().all(|o| o.hull.intersection(strip).is_none()));
     assert!(plan.openings[2..].iter().any(|o| o.stretch == 1), "some came to stand on the second wall");
 }

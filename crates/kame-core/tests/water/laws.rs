@@ -1,10 +1,9 @@
 //! Closed forms and laws of the water model (handbook 4.8), and the exact solver against the grid.
-mod testkit;
 
+use crate::testkit::*;
 use kame_core::layup::{Bond, Layup};
 use kame_core::length::Length;
 use proptest::prelude::*;
-use testkit::*;
 
 fn lap(width: f64, shingled: bool) -> Layup {
     let mut l = wall(48.0, 48.0);

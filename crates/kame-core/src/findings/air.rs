@@ -1,0 +1,94 @@
+//! What is wrong with the gap behind the cladding: where air does not get through it, and what is at its ends.
+
+use super::{Finding, Severity};
+use crate::gap::{AirPath, End, LayoutRule, air_paths, open_ends};
+use crate::plan::{Plan, SurfaceId};
+use crate::sequence::Stage;
+use crate::surface::Rect;
+
+/// Pockets and ends of the gap, as it stands at a moment.
+pub fn findings(plan: &Plan, stage: &Stage) -> Vec<Finding> {
+    let pockets = air_paths(plan, stage).into_iter().filter(|p| !p.moves() && !p.shut);
+    let mut out: Vec<Finding> = pockets.filter_map(|p| pocket(plan, &p)).collect();
+    for e in open_ends(plan, stage) {
+        let strip = Rect::new(e.end.span.lo, e.end.at, e.end.span.hi, e.end.at);
+        match e.shut {
+            // Told where it makes a pocket.
+            Some(LayoutRule::Levels) => {}
+            Some(_) => out.push(shut(plan, &e.end, strip)),
+            None if e.screened => {}
+            None => out.push(told(
+                "F37",
+                strip,
+                format!(
+                    "The gap is open without a screen ({}): insects nest in it, and it fills.",
+                    place(plan, &e.end)
+                ),
+                "Screen at every end of the gap: along the foot, over the heads, at the top.".into(),
+            )),
+        }
+    }
+    out
+}
+
+fn told(code: &str, rect: Rect, reason: String, remedy: String) -> Finding {
+    let seen = Finding::seen(code, Severity::Note, Vec::new(), (SurfaceId::WALL, rect.to_inches()), None);
+    Finding { reason, remedy, ..seen }
+}
+
+/// Where an end is, in words that are the same for all ends of its kind.
+fn place(plan: &Plan, end: &End) -> &'static str {
+    let line = end.feature.is_some_and(|o| plan.openings[o].feature == crate::detail::schools::Feature::Line);
+    match (end.lower, end.feature, line) {
+        (true, None, _) => "at its foot",
+        (false, None, _) => "at its top",
+        (true, Some(_), false) => "over a head",
+        (true, Some(_), true) => "above what runs along the wall",
+        (false, Some(_), _) => "below what runs along the wall",
+    }
+}
+
+fn shut(plan: &Plan, end: &End, strip: Rect) -> Finding {
+    if end.lower {
+        return told(
+            "F13",
+            strip,
+            format!("The gap is closed {}: what comes down in it stands there and finds no way out.", place(plan, end)),
+            "Leave the way out open: beads at jambs and sill only, a screen where it has to be covered.".into(),
+        );
+    }
+    told(
+        "F37",
+        strip,
+        format!("The gap is closed {}: it drains, and no air moves through it.", place(plan, end)),
+        "A vent strip or a screened opening there.".into(),
+    )
+}
+
+/// A part of the gap that air does not go through.
+fn pocket(plan: &Plan, path: &AirPath) -> Option<Finding> {
+    let around = path.parts.iter().copied().reduce(Rect::hull)?;
+    let way = match (path.inlet, path.outlet) {
+        (true, _) => "comes in below and finds no way out above",
+        (false, true) => "finds no way in from below",
+        (false, false) => "gets neither in nor out",
+    };
+    // What shuts it off is told by whose edge it ends at.
+    let reach = plan.figures.length("batten_width") + plan.figures.length("air_way");
+    let beside = |r: &Rect| {
+        let wide = Rect::new(r.u0, r.v0 - reach, r.u1, r.v1 + reach);
+        wide.overlaps(around)
+    };
+    let windows = plan.openings.iter().filter(|o| o.feature != crate::detail::schools::Feature::Penetration);
+    let at = windows.into_iter().find(|o| o.stops.iter().any(beside));
+    let whose = at.map_or_else(String::new, |o| format!("{}: ", o.id));
+    let off = plan.figures.length("furring_off");
+    Some(told(
+        "F35",
+        around,
+        format!("Furring shuts the gap off ({whose}air {way}), so nothing dries there."),
+        format!(
+            "Hold furring off sills, heads and corners by {off} or more, or drill it; vented battens shut nothing off."
+        ),
+    ))
+}

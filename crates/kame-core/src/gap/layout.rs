@@ -1,0 +1,166 @@
+//! How what stands in the gap is laid out on a run of walls: uprights on the studs, level pieces, mats in strips, what is at the gap's ends.
+
+use super::ends::{End, ends};
+use crate::length::Length;
+use crate::plan::{Finish, Opening, Plan, SurfaceId};
+use crate::surface::{Interval, Rect};
+use crate::takeoff::strips;
+use serde::Deserialize;
+
+/// By which rule the parts of a piece are laid out. Each part is a piece of its own on the wall; what is the same is said once.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum LayoutRule {
+    /// On every stud and beside each opening, held off sills, heads, corners and what runs along the wall, so that air can pass.
+    Uprights,
+    /// The same of a kind that lets air pass across it.
+    VentedUprights,
+    /// On every stud and beside each opening, tight against all of them.
+    TightUprights,
+    /// Level pieces right under each sill and over each head.
+    Levels,
+    /// From end to end in strips as high as the roll is wide, free of openings.
+    Strips,
+    /// Along every lower end of the gap: foot, heads, above what runs along the wall.
+    LowerEnds,
+    /// Along every upper end: top, below what runs along the wall.
+    UpperEnds,
+    /// Beads at both jambs and under the sill of each opening.
+    BeadsJambsAndSill,
+    /// Beads on all four sides of each opening.
+    BeadsAllRound,
+}
+
+impl LayoutRule {
+    /// True where air does not pass what is laid out so, unless it is a screen.
+    pub fn shuts_off(self) -> bool {
+        !matches!(self, Self::VentedUprights | Self::Strips)
+    }
+
+    /// True for what makes the gap: it keeps the cladding off the barrier.
+    pub fn keeps_off(self) -> bool {
+        matches!(self, Self::Uprights | Self::VentedUprights | Self::TightUprights | Self::Strips)
+    }
+}
+
+/// A piece laid out by a rule on a run of walls.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Laying {
+    /// By which rule.
+    pub rule: LayoutRule,
+    /// Index of the run of walls.
+    pub finish: usize,
+}
+
+/// Gives every piece that is laid out its parts. Openings are in the plan by then.
+pub fn lay_out(plan: &mut Plan) {
+    for p in 0..plan.pieces.len() {
+        let Some(laying) = plan.pieces[p].laying else { continue };
+        let roll = plan.products.iter().find(|k| k.name == plan.pieces[p].product);
+        let wide = roll.and_then(|k| k.sizes.iter().find_map(|s| s.width));
+        let parts = parts(plan, laying, wide);
+        plan.pieces[p].regions = parts.into_iter().map(|r| (SurfaceId::WALL, r)).collect();
+    }
+}
+
+fn parts(plan: &Plan, Laying { rule, finish }: Laying, roll: Option<Length>) -> Vec<Rect> {
+    let on = &plan.finishes[finish];
+    let thick = plan.figures.length("gap_end");
+    let laid = match rule {
+        LayoutRule::Uprights | LayoutRule::VentedUprights => uprights(plan, on, plan.figures.length("furring_off")),
+        LayoutRule::TightUprights => uprights(plan, on, Length::ZERO),
+        LayoutRule::Levels => levels(plan, on),
+        LayoutRule::Strips => {
+            let free: Vec<Rect> = stops(plan, on).collect();
+            let whole = on.rect.minus_all(&free);
+            match roll {
+                Some(wide) => strips(&whole, wide).into_iter().flat_map(|s| s.minus_all(&free)).collect(),
+                None => whole,
+            }
+        }
+        LayoutRule::LowerEnds => ends(plan, on).iter().filter(|e| e.lower).map(|e| along(e, thick)).collect(),
+        LayoutRule::UpperEnds => ends(plan, on).iter().filter(|e| !e.lower).map(|e| along(e, thick)).collect(),
+        LayoutRule::BeadsJambsAndSill => windows(plan, on).flat_map(|o| beads(o, thick, false)).collect(),
+        LayoutRule::BeadsAllRound => windows(plan, on).flat_map(|o| beads(o, thick, true)).collect(),
+    };
+    let air: Vec<Rect> = plan.outline.air().into_iter().filter(|a| a.overlaps(on.rect)).collect();
+    laid.into_iter().filter_map(|r| r.intersection(on.rect)).flat_map(|r| r.minus_all(&air)).collect()
+}
+
+fn along(end: &End, thick: Length) -> Rect {
+    let r = Rect { v0: end.at, v1: end.at, u0: end.span.lo, u1: end.span.hi };
+    if end.lower { Rect { v1: end.at + thick, ..r } } else { Rect { v0: end.at - thick, ..r } }
+}
+
+/// The openings and other features on a run of walls.
+fn on_walls<'a>(plan: &'a Plan, on: &'a Finish) -> impl Iterator<Item = &'a Opening> {
+    plan.openings.iter().filter(|o| o.rect.overlaps(on.rect))
+}
+
+fn windows<'a>(plan: &'a Plan, on: &'a Finish) -> impl Iterator<Item = &'a Opening> {
+    on_walls(plan, on).filter(|o| o.feature == crate::detail::schools::Feature::Opening)
+}
+
+/// What interrupts the gap on a run of walls.
+pub(super) fn stops<'a>(plan: &'a Plan, on: &'a Finish) -> impl Iterator<Item = Rect> + 'a {
+    on_walls(plan, on).flat_map(|o| o.stops.iter().copied())
+}
+
+fn beads(o: &Opening, wide: Length, head: bool) -> Vec<Rect> {
+    let r = o.rect;
+    let mut out = vec![
+        Rect { u0: r.u0 - wide, u1: r.u0, ..r },
+        Rect { u0: r.u1, u1: r.u1 + wide, ..r },
+        Rect { v0: r.v0 - wide, v1: r.v0, ..r },
+    ];
+    out.extend(head.then_some(Rect { v0: r.v1, v1: r.v1 + wide, ..r }));
+    out
+}
+
+/// Where walls begin and end within a run.
+fn walls(plan: &Plan, on: &Finish) -> Vec<Interval> {
+    let inside = plan.corners.iter().map(|c| c.at).filter(|at| on.rect.u0 < *at && *at < on.rect.u1);
+    let ends: Vec<Length> = [on.rect.u0].into_iter().chain(inside).chain([on.rect.u1]).collect();
+    ends.windows(2).map(|w| Interval { lo: w[0], hi: w[1] }).collect()
+}
+
+/// Uprights on the studs of each wall, counted from its left corner, and one beside each jamb; `off` away from what interrupts the gap and
+/// from corners. Where one would stand in line with those beside an opening, these take its place.
+fn uprights(plan: &Plan, on: &Finish, off: Length) -> Vec<Rect> {
+    let (wide, apart) = (plan.figures.length("batten_width"), plan.figures.length("batten_spacing"));
+    let half = Length::from_units(wide.units() / 2);
+    let windows: Vec<Rect> = windows(plan, on).map(|o| o.rect).collect();
+    let beside = |r: &Rect| [Rect { u0: r.u0 - wide, u1: r.u0, ..*r }, Rect { u0: r.u1, u1: r.u1 + wide, ..*r }];
+    let around = |r: Rect, side: Length| Rect::new(r.u0 - side, r.v0 - off, r.u1 + side, r.v1 + off);
+    let mut free: Vec<Rect> = windows.iter().map(|r| around(*r, wide + off)).collect();
+    free.extend(stops(plan, on).filter(|s| !windows.contains(s)).map(|s| around(s, off)));
+    let mut out: Vec<Rect> = Vec::new();
+    for wall in walls(plan, on) {
+        let (first, last) = (wall.lo + off + half, wall.hi - off - half);
+        let studs = std::iter::successors(Some(wall.lo + apart), |u| Some(*u + apart)).take_while(|u| *u + wide < last);
+        let all = [first].into_iter().chain(studs).chain([last]);
+        for u in all.filter(|u| first <= *u && *u <= last) {
+            let whole = Rect { u0: u - half, u1: u - half + wide, ..on.rect };
+            out.extend(whole.minus_all(free.iter().filter(|f| f.overlaps(whole))));
+        }
+    }
+    // Those beside openings go from sill to head, and none into the next opening.
+    let jambs: Vec<Rect> = windows.iter().flat_map(beside).collect();
+    for j in jambs {
+        let others = windows.iter().filter(|w| w.overlaps(j));
+        let kept: Vec<Rect> = j.minus_all(others);
+        out.extend(kept.into_iter().flat_map(|r| r.minus_all(&out)).collect::<Vec<_>>());
+    }
+    out.retain(|r| r.height() >= wide && r.width() >= half);
+    out
+}
+
+/// Level pieces under each sill and over each head, from upright to upright beside the opening.
+fn levels(plan: &Plan, on: &Finish) -> Vec<Rect> {
+    let wide = plan.figures.length("batten_width");
+    let of = |o: &Opening| {
+        let long = Rect { u0: o.rect.u0 - wide, u1: o.rect.u1 + wide, ..o.rect };
+        [Rect { v0: o.rect.v0 - wide, v1: o.rect.v0, ..long }, Rect { v0: o.rect.v1, v1: o.rect.v1 + wide, ..long }]
+    };
+    windows(plan, on).flat_map(of).collect()
+}

@@ -1,0 +1,6 @@
+//! Bench and truck: kit, quantities, nesting, orders, what is drawn of them.
+
+mod drawn;
+mod kit;
+mod nesting;
+mod order;

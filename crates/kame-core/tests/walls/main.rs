@@ -1,0 +1,19 @@
+//! Walls: schools and recipes, courses and panels, what is on a wall and behind its cladding, findings, evenings, orders.
+
+mod advice;
+mod building;
+mod corners;
+mod demo;
+mod families;
+mod faults;
+mod findings;
+mod gap;
+mod nights;
+mod orders;
+mod penetrations;
+mod plans;
+mod recipes;
+mod schools;
+mod stretches;
+mod tops;
+mod views;
