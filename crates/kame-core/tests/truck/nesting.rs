@@ -207,3 +207,53 @@ fn a_bound_is_a_sum_that_can_be_paid() {
     let found = nest(&[Length::inch(300); 4], &stock, &Cutting::default());
     assert_eq!((found.bought, found.outcome), (2, Outcome::Proved));
 }
+
+/// Rolls that the usual rule at the bench takes: the longest first, each on the first roll it fits on.
+fn first_fit(pieces: &[i64], roll: i64) -> usize {
+    let mut sorted = pieces.to_vec();
+    sorted.sort_unstable_by(|a, b| b.cmp(a));
+    let mut left: Vec<i64> = Vec::new();
+    for p in sorted {
+        match left.iter_mut().find(|l| **l >= p) {
+            Some(l) => *l -= p,
+            None => left.push(roll - p),
+        }
+    }
+    left.len()
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(24))]
+    #[test]
+    fn pieces_that_share_a_roll_only_in_twos_to_fours_are_packed_no_worse_than_by_hand_and_near_what_is_proved(
+        pieces in prop::collection::vec(1440_i64..3600, 20..80),
+    ) {
+        let (eighth, roll) = (Length::inch_fraction(1, 8).units(), 7200);
+        let lengths: Vec<Length> = pieces.iter().map(|p| Length::from_units(p * eighth)).collect();
+        let found = nest(&lengths, &[RollStock::to_buy(Length::from_units(roll * eighth), None)], &Cutting::default());
+        let all: i64 = pieces.iter().sum();
+        prop_assert!(found.bought <= first_fit(&pieces, roll));
+        prop_assert!(found.bound >= usize::try_from((all + roll - 1) / roll).expect("a count"));
+        prop_assert!(found.bought - found.bound <= 1, "{} bought, {} proved", found.bought, found.bound);
+    }
+
+    #[test]
+    fn leftovers_are_packed_full_before_any_roll_is_bought(
+        pieces in prop::collection::vec(40_i64..120, 10..60),
+        left in prop::collection::vec(130_i64..800, 1..6),
+    ) {
+        let mut stock = vec![buy(900), buy(1200)];
+        stock.extend(left.iter().map(|l| on_hand(*l, 1)));
+        let found = nest(&inches(&pieces), &stock, &Cutting::default());
+        let of = |r: &kame_core::takeoff::Roll| r.pieces.iter().map(|i| pieces[*i]).sum::<i64>();
+        let bought: i64 = found.rolls.iter().filter(|r| r.stock < 2).map(|r| [900, 1200][r.stock]).sum();
+        let (all, there): (i64, i64) = (pieces.iter().sum(), left.iter().sum());
+        // What does not fit on what is there has to be bought, and never a whole long roll more than without leftovers.
+        prop_assert!(bought >= (all - there).max(0));
+        prop_assert!(bought <= 900 * i64::try_from(first_fit(&pieces, 900)).expect("a count"));
+        for r in &found.rolls {
+            let room = if r.stock < 2 { [900, 1200][r.stock] } else { left[r.stock - 2] };
+            prop_assert!(of(r) <= room);
+        }
+    }
+}

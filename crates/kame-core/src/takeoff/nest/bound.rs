@@ -5,6 +5,7 @@ use super::Whole;
 /// The best of the simple bounds: by length, and for each threshold by pieces that cannot share a roll (Martello and Toth's L2).
 pub(super) fn simple(whole: &Whole) -> u64 {
     let by_length = weighed(whole, &whole.size.iter().map(|s| *s as u64).collect::<Vec<_>>(), |k| whole.room[k] as u64);
+    let by_length = by_length.max(covering(whole));
     let alone: Vec<usize> = whole.to_buy().collect();
     match alone[..] {
         [one] if whole.on_hand.iter().all(Option::is_none) => by_length.max(sharing(whole, one) * whole.cost[one]),
@@ -12,13 +13,36 @@ pub(super) fn simple(whole: &Whole) -> u64 {
     }
 }
 
+/// The least cost of whole rolls that are together as long as what those on hand leave over. Where that takes many steps they are rounded:
+/// rolls up, the rest down.
+fn covering(whole: &Whole) -> u64 {
+    /// More steps than this are not counted.
+    const STEPS: usize = 500_000;
+    let on_hand: usize = whole.on_hand.iter().zip(&whole.room).map(|(n, room)| n.unwrap_or(0) * room).sum();
+    let rest = whole.size.iter().zip(&whole.count).map(|(s, n)| s * n).sum::<usize>().saturating_sub(on_hand);
+    let stocks: Vec<usize> = whole.to_buy().filter(|k| whole.room[*k] > 0).collect();
+    let exact = stocks.iter().map(|k| whole.room[*k] as u64).fold(0, gcd) as usize;
+    if stocks.is_empty() || rest == 0 {
+        return 0;
+    }
+    let (steps, of) = if rest.div_ceil(exact) <= STEPS {
+        (rest.div_ceil(exact), exact)
+    } else {
+        let of = rest.div_ceil(STEPS);
+        (rest / of, of)
+    };
+    let mut least = vec![0; steps + 1];
+    for n in 1..=steps {
+        let with = |k: &usize| whole.cost[*k] + least[n.saturating_sub(whole.room[*k].div_ceil(of))];
+        least[n] = stocks.iter().map(with).min().unwrap_or(0);
+    }
+    least[steps]
+}
+
 /// The least sum of whole prices that is no less than a bound: with rolls at 22 and 49 nobody pays 36. Sums beyond `most` are not looked at.
 pub(super) fn payable(whole: &Whole, bound: u64, most: u64) -> u64 {
     /// More steps than this are not counted through.
     const STEPS: u64 = 1_000_000;
-    fn gcd(a: u64, b: u64) -> u64 {
-        if b == 0 { a } else { gcd(b, a % b) }
-    }
     let costs: Vec<u64> = whole.to_buy().map(|k| whole.cost[k]).filter(|c| *c > 0).collect();
     let step = costs.iter().copied().fold(0, gcd);
     if step == 0 || bound >= most || most / step > STEPS {
@@ -31,6 +55,11 @@ pub(super) fn payable(whole: &Whole, bound: u64, most: u64) -> u64 {
     }
     let from = bound.div_ceil(step) as usize;
     (from..can.len()).find(|n| can[*n]).map_or(bound, |n| n as u64 * step)
+}
+
+/// Greatest common divisor.
+pub(super) fn gcd(a: u64, b: u64) -> u64 {
+    if b == 0 { a } else { gcd(b, a % b) }
 }
 
 /// For weights of the kinds, and the most weight that a roll of each stock can hold: what has to be bought at least. Exact.

@@ -13,6 +13,8 @@ const CORNERS: usize = 60;
 const SCALE: f64 = 1e7;
 /// More rounds than this are not made.
 const ROUNDS: usize = 3000;
+/// No more patterns are added once the program has so many places.
+const LARGEST: usize = 250_000;
 /// A pattern has to be better than its stock costs by this much to be worth adding.
 const WORTH: f64 = 1e-7;
 
@@ -93,13 +95,14 @@ pub(super) fn generate(whole: &Whole, stop: &(dyn Fn() -> bool + Sync)) -> Optio
     let mut solution: Solution = problem.solve().ok()?.into_solution().ok()?;
     let mut best = 0;
     let mut weights = Weights { of: Vec::new(), full: Vec::new() };
-    let mut knapsack = Knapsack::new(whole.room.iter().copied().max().unwrap_or(0), whole.size.len());
+    let mut knapsack = Knapsack::new(whole);
     for _ in 0..ROUNDS {
         let at: Vec<f64> = weight.iter().map(|v| solution.var_value(*v).max(0.0) * SCALE).collect();
         let value: Vec<u64> =
             basis.of.iter().map(|of| of.iter().map(|(c, share)| at[*c] * share).sum::<f64>() as u64).collect();
+        knapsack.weigh(whole, &value);
         let held: Vec<(u64, Vec<(usize, usize)>)> =
-            whole.room.iter().map(|room| knapsack.heaviest(whole, &value, *room)).collect();
+            whole.room.iter().map(|room| knapsack.heaviest(whole, *room)).collect();
         let bound = bound::weighed(whole, &value, |k| held[k].0);
         if bound >= best {
             (best, weights) = (bound, Weights { of: value, full: held.iter().map(|h| h.0).collect() });
@@ -121,32 +124,31 @@ pub(super) fn generate(whole: &Whole, stop: &(dyn Fn() -> bool + Sync)) -> Optio
                 added = true;
             }
         }
-        if !added || stop() {
+        if !added || known.len() * basis.corners > LARGEST || stop() {
             break;
         }
     }
     Some(Columns { patterns: known, bound: best, weights })
 }
 
-/// The heaviest roll, by dynamic programming over its room.
+/// The heaviest roll, by dynamic programming over its room: one table answers for every room up to the longest.
 struct Knapsack {
     best: Vec<u64>,
     taken: Vec<u16>,
-    width: usize,
 }
 
 impl Knapsack {
-    fn new(room: usize, kinds: usize) -> Self {
-        Self { best: vec![0; room + 1], taken: vec![0; (room + 1) * kinds.max(1)], width: room + 1 }
+    fn new(whole: &Whole) -> Self {
+        let width = whole.room.iter().copied().max().unwrap_or(0) + 1;
+        Self { best: vec![0; width], taken: vec![0; width * whole.size.len().max(1)] }
     }
 
-    /// Its weight, and how many of each kind are on it.
-    fn heaviest(&mut self, whole: &Whole, value: &[u64], room: usize) -> (u64, Vec<(usize, usize)>) {
-        self.best[..=room].fill(0);
-        for (k, &worth) in value.iter().enumerate() {
-            let taken = &mut self.taken[k * self.width..k * self.width + room + 1];
+    fn weigh(&mut self, whole: &Whole, value: &[u64]) {
+        let width = self.best.len();
+        self.best.fill(0);
+        for ((k, &worth), taken) in value.iter().enumerate().zip(self.taken.chunks_mut(width)) {
             taken.fill(0);
-            let (size, most) = (whole.size[k], whole.count[k].min(room / whole.size[k].max(1)));
+            let (size, most) = (whole.size[k], whole.count[k].min((width - 1) / whole.size[k].max(1)));
             if worth == 0 || most == 0 || size == 0 {
                 continue;
             }
@@ -158,7 +160,7 @@ impl Knapsack {
                 left -= n;
                 lot *= 2;
                 let (take, gain) = (n * size, worth * n as u64);
-                for r in (take..=room).rev() {
+                for r in (take..width).rev() {
                     let with = self.best[r - take] + gain;
                     if with > self.best[r] {
                         self.best[r] = with;
@@ -167,10 +169,14 @@ impl Knapsack {
                 }
             }
         }
+    }
+
+    /// What a roll of that room weighs, and how many of each kind are on it.
+    fn heaviest(&self, whole: &Whole, room: usize) -> (u64, Vec<(usize, usize)>) {
         let mut of = Vec::new();
         let mut r = room;
-        for k in (0..value.len()).rev() {
-            let n = usize::from(self.taken[k * self.width + r]);
+        for (k, taken) in self.taken.chunks(self.best.len()).enumerate().take(whole.size.len()).rev() {
+            let n = usize::from(taken[r]);
             if n > 0 {
                 of.push((k, n));
                 r -= n * whole.size[k];

@@ -4,12 +4,6 @@ use super::{Filled, Whole};
 
 /// How many other orders are tried.
 pub(super) const TRIES: u64 = 8;
-/// How often some rolls are taken apart and filled anew: so often for each piece, and at most so often.
-const STEPS_A_PIECE: usize = 10;
-const STEPS: usize = 6000;
-/// At most this many rolls besides the emptiest at a time.
-const MOST_OPENED: usize = 14;
-
 /// Finds the fullest roll: sums that can be reached as bits, and what each piece reached first.
 #[derive(Default)]
 pub(super) struct Filler {
@@ -116,7 +110,7 @@ impl Dice {
     }
 
     /// From 0 to below 1.
-    fn share(&mut self) -> f64 {
+    pub(super) fn share(&mut self) -> f64 {
         self.0 ^= self.0 << 13;
         self.0 ^= self.0 >> 7;
         self.0 ^= self.0 << 17;
@@ -124,7 +118,7 @@ impl Dice {
     }
 
     /// From 0 to below `n`.
-    fn below(&mut self, n: usize) -> usize {
+    pub(super) fn below(&mut self, n: usize) -> usize {
         ((self.share() * n as f64) as usize).min(n.saturating_sub(1))
     }
 }
@@ -151,70 +145,6 @@ impl Weights {
         let plain = |list: &[usize]| list.iter().map(|n| *n as u64).collect();
         Self { of: plain(&whole.size), full: plain(&whole.room) }
     }
-}
-
-/// Takes the emptiest roll and some others apart and fills them anew, again and again, keeping what is cheaper or fills some rolls more and
-/// others less, until the bound is met.
-pub(super) fn improved(
-    whole: &Whole,
-    mut rolls: Vec<Filled>,
-    bound: u64,
-    weights: &Weights,
-    stop: &(dyn Fn() -> bool + Sync),
-) -> Vec<Filled> {
-    let cost = |list: &[Filled]| list.iter().map(|f| whole.cost[f.stock]).sum::<u64>();
-    let slack =
-        |f: &Filled| weights.full[f.stock].saturating_sub(f.of.iter().map(|(k, n)| weights.of[*k] * *n as u64).sum());
-    // The more unequal the slack, the nearer the emptiest roll is to being empty.
-    let unequal = |list: &[Filled]| list.iter().map(|f| (slack(f) as u128).pow(2)).sum::<u128>();
-    let mut dice = Dice::new(rolls.len() as u64 + 1);
-    let mut paid = cost(&rolls);
-    // Those on hand stay as they are.
-    let (mut open, kept): (Vec<Filled>, Vec<Filled>) = rolls.drain(..).partition(|f| whole.on_hand[f.stock].is_none());
-    let pieces: usize = whole.count.iter().sum();
-    for step in 0..(pieces * STEPS_A_PIECE).min(STEPS) {
-        if paid <= bound || open.len() < 2 || (step % 64 == 0 && stop()) {
-            break;
-        }
-        // The emptiest goes to the end, and some of any before it.
-        let emptiest = (0..open.len()).max_by_key(|i| slack(&open[*i])).unwrap_or(0);
-        let last = open.len() - 1;
-        open.swap(emptiest, last);
-        let from = last - (2 + dice.below(MOST_OPENED)).min(last);
-        for i in (from..last).rev() {
-            open.swap(i, dice.below(i + 1));
-        }
-        let old = &open[from..];
-        let mut pieces: Vec<(usize, usize)> = old.iter().flat_map(|f| f.of.iter().copied()).collect();
-        pieces.sort_unstable();
-        pieces.dedup_by(|b, a| {
-            a.0 == b.0 && {
-                a.1 += b.1;
-                true
-            }
-        });
-        let small = Whole {
-            size: pieces.iter().map(|(k, _)| whole.size[*k]).collect(),
-            count: pieces.iter().map(|(_, n)| *n).collect(),
-            room: whole.room.clone(),
-            cost: whole.cost.clone(),
-            on_hand: whole.on_hand.iter().map(|n| n.map(|_| 0)).collect(),
-        };
-        let spread = dice.share();
-        let mut new = shuffled(&small, &small.count, &mut dice, spread);
-        for f in &mut new {
-            f.of.iter_mut().for_each(|(k, _)| *k = pieces[*k].0);
-        }
-        let (before, after) = (cost(old), cost(&new));
-        if after < before || (after == before && unequal(&new) >= unequal(old)) {
-            open.truncate(from);
-            open.append(&mut new);
-            paid = paid - before + after;
-        }
-    }
-    rolls.extend(kept);
-    rolls.extend(open);
-    rolls
 }
 
 fn filled(whole: &Whole, count: &[usize], order: &[usize]) -> Vec<Filled> {

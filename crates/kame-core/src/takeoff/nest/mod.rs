@@ -7,10 +7,12 @@
 mod bound;
 mod columns;
 mod fill;
+mod settle;
 
 use crate::length::Length;
 use fill::Weights;
 use serde::Serialize;
+use settle::Pace;
 
 /// How good a nesting is known to be; never more than was proved.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
@@ -304,7 +306,7 @@ fn search(packing: &Whole, relaxed: &Whole, cutting: &Cutting) -> Found {
         }
     }
     if cost(&best) > bound && !(cutting.stop)() {
-        best = fill::improved(packing, best, bound, &Weights::lengths(packing), cutting.stop);
+        best = on_lists(packing, best, bound, &Weights::lengths(packing), Pace::Quick, cutting);
     }
     if cost(&best) <= bound {
         return said(best, bound, true);
@@ -314,17 +316,33 @@ fn search(packing: &Whole, relaxed: &Whole, cutting: &Cutting) -> Found {
     }
     let Some(dual) = columns::generate(relaxed, cutting.stop) else { return said(best, bound, true) };
     bound = bound::payable(packing, bound.max(dual.bound), cost(&best));
-    if cost(&best) > bound && relaxed.size == packing.size {
-        // By what pieces weigh in the bound it shows which rolls are well filled: two long pieces may be, with much left over.
-        best = fill::improved(packing, best, bound, &dual.weights, cutting.stop);
-    }
+    // Where lengths are rounded, what is weighed and the patterns are of other kinds.
+    let same = relaxed.size == packing.size;
+    let weights = if same { &dual.weights } else { &Weights::lengths(packing) };
+    best = on_lists(packing, best, bound, weights, Pace::Thorough, cutting);
     if cost(&best) > bound && packing.size.len() <= columns::MOST_KINDS {
-        // Where lengths are rounded the patterns are of other kinds.
-        let known = if relaxed.size == packing.size { dual.patterns } else { Vec::new() };
+        let known = if same { dual.patterns } else { Vec::new() };
         let by_columns = columns::dive(packing, known, bound, cutting.stop);
         if let Some(other) = by_columns.filter(|o| cost(o) < cost(&best)) {
             best = other;
         }
     }
     said(best, bound, true)
+}
+
+/// On the cheapest lists of rolls that could hold it all, one after another; or as it was.
+fn on_lists(
+    packing: &Whole,
+    best: Vec<Filled>,
+    bound: u64,
+    weights: &Weights,
+    pace: Pace,
+    cutting: &Cutting,
+) -> Vec<Filled> {
+    let cost: u64 = best.iter().map(|f| packing.cost[f.stock]).sum();
+    let found = settle::lists(packing, bound, cost)
+        .into_iter()
+        .take_while(|_| !(cutting.stop)())
+        .find_map(|rolls| settle::on_these(packing, &rolls, &best, weights, pace, cutting.stop));
+    found.unwrap_or(best)
 }
