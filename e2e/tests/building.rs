@@ -215,3 +215,84 @@ async fn one_wall_gets_a_barrier_of_its_own_and_a_strip_over_the_corner() -> Res
     b.until_text("[data-test=which-wall]", "East wall").await?;
     b.end().await
 }
+
+#[tokio::test]
+async fn air_is_followed_through_the_gap_and_stopped_by_furring_that_stands_tight() -> Result<()> {
+    let kame = Kame::start(true).await?;
+    let b = open(&kame, "/jobs/2").await?;
+    how(&b).await?;
+    b.choose("#q--gap", "Battens").await?;
+    b.until("return !!document.querySelector('[data-piece=\"wall/battens\"]')").await?;
+    b.click("[data-test=air-toggle]").await?;
+    b.until("return !!document.querySelector('[data-test=air] [data-moves=true]') && !document.querySelector('[data-test=air] [data-moves=false]')").await?;
+    b.choose("#q--furring", "Tight against sills, heads and corners").await?;
+    b.until("return !!document.querySelector('[data-test=air] [data-moves=false]')").await?;
+    b.until_text("[data-test=air-legend]", "shut off").await?;
+    findings(&b).await?;
+    b.until(&told("F35")).await?;
+    b.until("return [...document.querySelectorAll('[data-test=finding]')].filter(f => f.textContent.includes('F35')).length === 1").await?;
+    b.click("[data-test=undo]").await?;
+    b.until(&told("F35").replace("return ", "return !")).await?;
+    // Where nothing keeps the cladding off there is no gap to follow.
+    b.click("[data-test=undo]").await?;
+    b.until("return !document.querySelector('[data-test=air-toggle]')").await?;
+    b.end().await
+}
+
+#[tokio::test]
+async fn taped_laps_beads_across_heads_and_screens_left_out_are_told() -> Result<()> {
+    let kame = Kame::start(true).await?;
+    let b = open(&kame, "/jobs/2").await?;
+    let made = [
+        ("barrier", "Drainable sheet", ""),
+        ("laps", "Taped", "F27"),
+        ("laps", "Open", ""),
+        ("air", "The barrier on the wall", "F27"),
+        ("air", "Another one", ""),
+        ("gap", "Drainage mat", ""),
+        ("cladding", "Plaster", ""),
+        ("beads", "On all four sides", "F13"),
+        ("beads", "At jambs and sill", ""),
+    ];
+    for (question, choice, code) in made {
+        how(&b).await?;
+        b.choose(&format!("#q--{question}"), choice).await?;
+        findings(&b).await?;
+        if !code.is_empty() {
+            b.until(&told(code)).await?;
+        } else {
+            b.until("return ['F27', 'F13', 'F37'].every(c => ![...document.querySelectorAll('[data-test=finding]')].some(f => f.textContent.includes(c)))").await?;
+        }
+    }
+    b.eval("document.querySelectorAll('[data-test=panels] button')[0].click()").await?;
+    b.eval("document.querySelector('[data-step=\"wall/screens\"] .name').click()").await?;
+    b.until_text("[data-test=card]", "Screens at the ends of the gap").await?;
+    b.press("\u{e017}").await?;
+    findings(&b).await?;
+    b.until(&told("F37")).await?;
+    b.end().await
+}
+
+#[tokio::test]
+async fn walls_that_come_back_to_their_start_are_turned_round_their_last_corner() -> Result<()> {
+    let kame = Kame::start(true).await?;
+    let b = open(&kame, "/jobs/2").await?;
+    b.press("w").await?;
+    b.fill("[data-test=wall-width]", "80'").await?;
+    b.until("return !document.querySelector('[data-test=undo]').disabled").await?;
+    let long = |b: &str| format!("return !!document.querySelector('[data-piece=\"{b}\"]')");
+    b.until(&long("course-1")).await?;
+    for (at, name) in [("20'", "East side"), ("40'", "Far side"), ("60'", "Boat side")] {
+        b.fill("[data-test=add-corner] input[placeholder='Wall to its right']", name).await?;
+        b.fill("[data-test=add-corner] input[placeholder='Corner at']", at).await?;
+        b.until(&format!(
+            "return [...document.querySelectorAll('[data-test=corner-line]')].some(c => c.textContent.includes('{name}'))"
+        ))
+        .await?;
+    }
+    // A course that goes all the way round is two lengths, the second one over the first past the corner.
+    b.until(&long("course-1-2")).await?;
+    b.until("return document.querySelectorAll('[data-piece=\"course-1-2\"] polygon').length > 1").await?;
+    b.until_text("[data-test=verdict]", "Dry by this order").await?;
+    b.end().await
+}

@@ -85,8 +85,8 @@ async fn main() -> Result<()> {
     b.client.goto(&format!("{}/jobs/4", kame.url)).await?;
     b.wait("[data-test=verdict]").await?;
     b.press("0").await?;
-    b.press("r").await?;
-    b.wait("[data-test=way]").await?;
+    b.click("[data-test=air-toggle]").await?;
+    b.until("return !!document.querySelector('[data-test=air] [data-moves=false]')").await?;
     b.picture(&shot("building")).await?;
     b.client.goto(&format!("{}/jobs/4/schedule", kame.url)).await?;
     b.wait("[data-test=schedule]").await?;

@@ -289,8 +289,12 @@ fn clear_lap(input: &CourseInput, band: Interval, before: &[Length], end: Length
             .filter(|o| o.along_v().overlap(band).is_some())
             .flat_map(|o| [o.u0, o.u1])
             .any(|c| near(at, c, input.corner_clear));
-        let turned =
-            input.corners.iter().all(|c| at <= *c - input.corner_wrap || at - input.side_lap >= *c + input.corner_wrap);
+        let closing = input.round.then(|| input.outline.right());
+        let turned = input
+            .corners
+            .iter()
+            .chain(&closing)
+            .all(|c| at <= *c - input.corner_wrap || at - input.side_lap >= *c + input.corner_wrap);
         if !corner && turned && !before.iter().any(|b| near(at, *b, input.stagger)) {
             return at;
         }
@@ -330,7 +334,8 @@ mod tests {
 
     #[test]
     fn a_course_that_goes_all_the_way_round_ends_past_the_corner_it_began_at_and_is_never_one_length() {
-        for long in [480, 1180, 2400] {
+        // 590 in: what is left of the roll behind the first course would end just past the corner.
+        for long in [480, 590, 1180, 2400] {
             let mut i = input(&[]);
             i.outline = level(long);
             i.round = true;
@@ -338,6 +343,7 @@ mod tests {
                 assert!(course.runs.len() > 1, "{long}: {course:?}");
                 assert_eq!(course.runs.last().map(|r| r.right), Some(Length::inch(long + 12)));
                 assert_eq!(course.runs[0].left, Length::ZERO);
+                assert!(course.runs.iter().rev().skip(1).all(|r| r.right <= Length::inch(long - 12)), "{course:?}");
                 for w in course.runs.windows(2) {
                     assert_eq!(w[0].right - w[1].left, Length::inch(6), "{course:?}");
                 }

@@ -1,6 +1,7 @@
 //! Sizes in recipes: arithmetic over named lengths and numbers, exact.
 
 use crate::length::Length;
+use crate::profile::{FigureValue, Figures};
 use std::collections::HashMap;
 
 /// A value: a length or a plain number.
@@ -41,13 +42,27 @@ pub enum ExprError {
     },
 }
 
-/// Named values.
+/// Named values, and behind them the figures in force.
 #[derive(Clone, Debug, Default)]
 pub struct Env {
+    figures: Figures,
     names: HashMap<String, Value>,
 }
 
 impl Env {
+    /// The figures in force.
+    pub fn of(figures: &Figures) -> Self {
+        Self { figures: figures.clone(), names: HashMap::new() }
+    }
+
+    fn get(&self, name: &str) -> Option<Value> {
+        let figure = || match self.figures.get(name)? {
+            FigureValue::Length(l) => Some(Value::Length(l)),
+            FigureValue::Number(n) => Some(Value::Number(n)),
+        };
+        self.names.get(name).copied().or_else(figure)
+    }
+
     /// Names a value.
     pub fn set(&mut self, name: &str, value: Value) {
         self.names.insert(name.to_owned(), value);
@@ -198,11 +213,8 @@ impl<'a> Parser<'a> {
         if self.take('(') {
             return self.function(name);
         }
-        self.env
-            .names
-            .get(name)
-            .copied()
-            .ok_or_else(|| ExprError::Unknown { name: name.to_owned(), expr: self.whole.to_owned() })
+        let unknown = || ExprError::Unknown { name: name.to_owned(), expr: self.whole.to_owned() };
+        self.env.get(name).ok_or_else(unknown)
     }
 
     /// `min(a, b, …)` and `max(a, b, …)` of lengths.

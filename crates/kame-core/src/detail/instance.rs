@@ -8,7 +8,7 @@ use crate::length::Length;
 use crate::plan::{
     Cut, CutSize, Fit, Flap, Fold, Leak, Over, Part, Piece, Plan, PlanStitchEnd, PlanTarget, Seal, Surface, SurfaceId,
 };
-use crate::profile::{FigureValue, Figures};
+use crate::profile::Figures;
 use crate::sequence::{Act, Action, Step, StepCard};
 use crate::surface::{Facet, Rect, Segment, Side};
 use std::collections::HashMap;
@@ -58,16 +58,7 @@ struct Builder<'a> {
 /// # Errors
 /// [`ExprError`] where recipe data names something that is not there.
 pub fn sizes(figures: &Figures, recipe: &Recipe, opening: &OpeningSize) -> Result<Env, ExprError> {
-    let mut env = Env::default();
-    for (name, value) in figures.iter() {
-        env.set(
-            name,
-            match value {
-                FigureValue::Length(l) => Value::Length(l),
-                FigureValue::Number(n) => Value::Number(n),
-            },
-        );
-    }
+    let mut env = Env::of(figures);
     let r = opening.rect;
     let own = [
         ("left", r.u0),

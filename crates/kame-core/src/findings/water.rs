@@ -8,7 +8,9 @@ use crate::plan::{AsBuilt, Over, Plan, SurfaceId};
 use crate::surface::{Edge, FacetId};
 use crate::water::answer::{Spot, spots, way_to};
 use crate::water::{PassageKind, Way};
+use rayon::prelude::*;
 use std::collections::BTreeMap;
+use std::collections::btree_map::Entry;
 
 /// What tells causes apart: behind which piece the water first gets in, at which edge, and whether through a slit; `None` an open place.
 type Cause = Option<(usize, Edge, bool)>;
@@ -30,10 +32,17 @@ pub fn findings(plan: &Plan, moment: &Moment, broken: &[Broken], missing: &[&Ove
     let mut out = Vec::new();
     let mut leaking: Vec<Cause> = Vec::new();
     // Rain first, rain with the glue lost next, then leaks in the plan's order; the same cause in neighbouring parts is one.
+    let each: Vec<Vec<(usize, Causes)>> = moment.parts.par_iter().map(|part| of_part(plan, part)).collect();
     let mut all: BTreeMap<usize, Causes> = BTreeMap::new();
-    for part in &moment.parts {
-        for (s, leak) in part.leaks.iter().enumerate() {
-            caught(plan, part, s, all.entry(leak.map_or(s, |l| l + 2)).or_default());
+    for (scenario, causes) in each.into_iter().flatten() {
+        let found = all.entry(scenario).or_default();
+        for (key, (cause, caught)) in causes {
+            match found.entry(key) {
+                Entry::Vacant(e) => {
+                    e.insert((cause, caught));
+                }
+                Entry::Occupied(mut e) => e.get_mut().1.join(caught),
+            }
         }
     }
     for (cause, c) in all.into_values().flat_map(BTreeMap::into_values) {
@@ -96,7 +105,34 @@ fn merge_ponds(found: &mut Vec<Finding>) {
 /// Causes by what tells them apart, in words.
 type Causes<'a> = BTreeMap<String, (Cause, Caught<'a>)>;
 
-fn caught<'a>(plan: &Plan, part: &'a Part, scenario: usize, found: &mut Causes<'a>) {
+impl Caught<'_> {
+    /// The same cause found elsewhere: the least head at each place, and the easier way. Of ways that are equally easy the plainest is told,
+    /// and of those the one that runs farthest down.
+    fn join(&mut self, other: Self) {
+        for (target, head) in &other.reached {
+            let least = self.reached.entry(*target).or_insert(*head);
+            if head.inches() < least.inches() {
+                *least = *head;
+            }
+        }
+        let telling = |w: &Way| (w.passages.len(), w.points.last().map_or(f64::INFINITY, |p| p.v));
+        let same = other.head.inches() == self.head.inches();
+        if other.head.inches() < self.head.inches() || same && telling(&other.way) < telling(&self.way) {
+            let reached = std::mem::take(&mut self.reached);
+            *self = Self { reached, ..other };
+        }
+    }
+}
+
+/// The causes of one part by scenario: rain, rain with the glue lost, and the leaks in the plan's order.
+fn of_part<'a>(plan: &Plan, part: &'a Part) -> Vec<(usize, Causes<'a>)> {
+    let scenarios = part.leaks.iter().enumerate();
+    scenarios.map(|(s, leak)| (leak.map_or(s, |l| l + 2), caught(plan, part, s))).collect()
+}
+
+/// The causes of one part in one scenario.
+fn caught<'a>(plan: &Plan, part: &'a Part, scenario: usize) -> Causes<'a> {
+    let mut found = Causes::new();
     let (layup, a) = (part.layup(), part.arrangement());
     let lost = layup.scenarios[scenario].glue == Glue::Lost;
     let floor = plan.figures.length(if lost { "floor_laps" } else { "floor_rain" }).to_inches_f64();
@@ -110,21 +146,15 @@ fn caught<'a>(plan: &Plan, part: &'a Part, scenario: usize, found: &mut Causes<'
         }
         let way = way_to(layup, a, spread, &spot);
         let cause = cause(part, &way, &spot);
-        let entry = found.entry(format!("{cause:?}")).or_insert_with(|| {
-            (cause, Caught { part, scenario, head, way: way.clone(), spot, reached: BTreeMap::new() })
-        });
-        let c = &mut entry.1;
-        let least = c.reached.entry(target).or_insert(head);
-        if head.inches() < least.inches() {
-            *least = head;
-        }
-        // Of ways that are equally easy the plainest is told, and of those the one that runs farthest down.
-        let telling = |w: &Way| (w.passages.len(), w.points.last().map_or(f64::INFINITY, |p| p.v));
-        let tells_better = head.inches() == c.head.inches() && telling(&way) < telling(&c.way);
-        if head.inches() < c.head.inches() || tells_better {
-            (c.part, c.scenario, c.head, c.way, c.spot) = (part, scenario, head, way, spot);
+        let new = Caught { part, scenario, head, way, spot, reached: [(target, head)].into() };
+        match found.entry(format!("{cause:?}")) {
+            Entry::Vacant(e) => {
+                e.insert((cause, new));
+            }
+            Entry::Occupied(mut e) => e.get_mut().1.join(new),
         }
     });
+    found
 }
 
 fn cause(part: &Part, way: &Way, spot: &Spot) -> Cause {

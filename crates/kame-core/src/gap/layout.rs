@@ -25,6 +25,8 @@ pub enum LayoutRule {
     LowerEnds,
     /// Along every upper end: top, below what runs along the wall.
     UpperEnds,
+    /// Down from the top of the walls by the leg of a parapet cap, gables and steps included.
+    AlongTheTop,
     /// Beads at both jambs and under the sill of each opening.
     BeadsJambsAndSill,
     /// Beads on all four sides of each opening.
@@ -80,6 +82,11 @@ fn parts(plan: &Plan, Laying { rule, finish }: Laying, roll: Option<Length>) -> 
         }
         LayoutRule::LowerEnds => ends(plan, on).iter().filter(|e| e.lower).map(|e| along(e, thick)).collect(),
         LayoutRule::UpperEnds => ends(plan, on).iter().filter(|e| !e.lower).map(|e| along(e, thick)).collect(),
+        LayoutRule::AlongTheTop => {
+            let leg = plan.figures.length("parapet_leg");
+            let stairs = plan.outline.stairs_over(on.rect.along_u());
+            stairs.into_iter().map(|(s, top)| Rect::new(s.lo, top - leg, s.hi, top)).collect()
+        }
         LayoutRule::BeadsJambsAndSill => windows(plan, on).flat_map(|o| beads(o, thick, false)).collect(),
         LayoutRule::BeadsAllRound => windows(plan, on).flat_map(|o| beads(o, thick, true)).collect(),
     };

@@ -14,7 +14,8 @@ use crate::length::Length;
 use crate::profile::{Figures, Profile};
 use crate::sequence::{Act, Action, Step};
 use crate::surface::{Facet, Outline, Rect, Side};
-use std::collections::{BTreeMap, BTreeSet};
+use std::collections::{BTreeMap, BTreeSet, HashMap};
+use std::rc::Rc;
 use std::sync::OnceLock;
 
 /// Water that runs off the foot of the wall has left it: the lowest part counts as outlet.
@@ -72,17 +73,28 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
     let mut answers = Vec::new();
     let mut recipes = Vec::new();
     let mut problems = Vec::new();
+    // What is answered alike on the same wall is made alike.
+    let mut made: HashMap<(Feature, usize, &Answers), (Answers, Rc<Recipe>)> = HashMap::new();
     for (i, o) in job.openings.iter().enumerate() {
         let schools = Schools::of(o.feature).map_err(data)?;
         let wall = o.wall(&job.wall);
+        problems.extend(misplaced_answers(schools, &o.schools, i));
+        if let Some((all, recipe)) = made.get(&(o.feature, wall, &o.schools)) {
+            recipes.push(Rc::clone(recipe));
+            known.extend(schools.notes(all).map(|n| note(n, Some(i), &o.name)));
+            answers.push(all.clone());
+            continue;
+        }
         let of_wall = job.wall.answers(wall, whole);
         let mut given = schools.asked(&of_wall);
         given.extend(o.schools.clone());
         match schools.complete(&given) {
             Ok(all) => {
-                recipes.push(schools.recipe(&all));
+                let recipe = Rc::new(schools.recipe(&all));
+                recipes.push(Rc::clone(&recipe));
                 known.extend(schools.notes(&all).map(|n| note(n, Some(i), &o.name)));
-                answers.push(all);
+                answers.push(all.clone());
+                made.insert((o.feature, wall, &o.schools), (all, recipe));
             }
             Err(refused) => problems.extend(refused.into_iter().map(|r| {
                 let path = if of_wall.contains_key(&r.question) && !o.schools.contains_key(&r.question) {
@@ -93,7 +105,6 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
                 Problem::new(path, format!("{}: {}", o.name, r.message))
             })),
         }
-        problems.extend(misplaced_answers(schools, &o.schools, i));
     }
     // Every opening has its answers only where none was refused.
     if problems.is_empty() {
@@ -524,21 +535,17 @@ fn shallow(job: &Job, answers: &[Answers], figures: &Figures) -> Vec<Problem> {
 
 /// Steps in the job's own order; steps it does not name stand behind the step they follow in the recipes.
 fn order(steps: &[Step], own: &[String]) -> Vec<usize> {
-    let mut order: Vec<usize> = Vec::with_capacity(steps.len());
-    for id in own {
-        if let Some(s) = steps.iter().position(|s| s.id == *id)
-            && !order.contains(&s)
-        {
-            order.push(s);
+    let known: HashMap<&str, usize> = steps.iter().enumerate().map(|(s, step)| (step.id.as_str(), s)).collect();
+    let mut named = vec![false; steps.len()];
+    let mut listed: Vec<usize> = Vec::new();
+    for s in own.iter().filter_map(|id| known.get(id.as_str()).copied()) {
+        if !std::mem::replace(&mut named[s], true) {
+            listed.push(s);
         }
     }
-    for s in 0..steps.len() {
-        if !order.contains(&s) {
-            let after = s.checked_sub(1).and_then(|before| order.iter().position(|o| *o == before));
-            order.insert(after.map_or(0, |a| a + 1), s);
-        }
-    }
-    order
+    // Behind each named step those that follow it in the recipes up to the next named one; before all of them those at the start.
+    let unnamed = |from: usize| (from..steps.len()).take_while(|s| !named[*s]);
+    unnamed(0).chain(listed.iter().flat_map(|s| std::iter::once(*s).chain(unnamed(s + 1)))).collect()
 }
 
 /// Features that stand through the top of a wall that is not level.

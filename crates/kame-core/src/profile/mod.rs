@@ -10,7 +10,7 @@ pub use table::{
 use crate::length::Length;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
-use std::sync::OnceLock;
+use std::sync::{Arc, OnceLock};
 
 /// The profile that ships with Kame.
 const GENERAL_PRACTICE: &str = include_str!("../../data/profile.toml");
@@ -228,20 +228,20 @@ impl Profile {
             self.figure(id)?;
         }
         let values = self.figures.iter().map(|f| Ok((f.id.clone(), f.checked(own.get(&f.id).unwrap_or(&f.value))?)));
-        Ok(Figures { values: values.collect::<Result<_, ProfileError>>()? })
+        Ok(Figures { values: Arc::new(values.collect::<Result<_, ProfileError>>()?) })
     }
 }
 
-/// The figures in force for one job.
-#[derive(Clone, Debug, PartialEq)]
+/// The figures in force for one job; a copy costs nothing.
+#[derive(Clone, Debug, Default, PartialEq)]
 pub struct Figures {
-    values: BTreeMap<String, FigureValue>,
+    values: Arc<BTreeMap<String, FigureValue>>,
 }
 
 impl Figures {
-    /// All of them.
-    pub fn iter(&self) -> impl Iterator<Item = (&str, FigureValue)> {
-        self.values.iter().map(|(k, v)| (k.as_str(), *v))
+    /// The figure of that name.
+    pub fn get(&self, id: &str) -> Option<FigureValue> {
+        self.values.get(id).copied()
     }
 
     /// A length; zero where there is no such figure (a test keeps every name that is used in the data).

@@ -3,6 +3,7 @@
 mod action;
 mod asked;
 mod order;
+mod stack;
 mod stage;
 
 pub use action::{Act, Action, Phase, Step, StepCard, Trade};

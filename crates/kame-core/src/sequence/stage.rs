@@ -1,4 +1,5 @@
 use super::action::{Act, Action};
+use super::stack::Stack;
 use crate::detail::recipe::{FitOf, ReachSpec, Role};
 use crate::layup::Bond;
 use crate::plan::{Fit, Opening, Plan, SurfaceId};
@@ -84,13 +85,13 @@ pub struct Stage {
 impl Stage {
     /// Does the actions in order; what cannot be done is noted and left out.
     pub fn after<'a>(plan: &Plan, actions: impl IntoIterator<Item = &'a Action>) -> Self {
-        let mut stage = Stage::default();
+        let mut work = Work::default();
         for action in actions {
-            if let Err(why) = stage.perform(plan, action) {
-                stage.blocked.push(Blocked { action: action.id.clone(), why });
+            if let Err(why) = work.perform(plan, action) {
+                work.done.blocked.push(Blocked { action: action.id.clone(), why });
             }
         }
-        stage
+        Self { layers: work.stack.all().into_iter().map(|(_, l)| l).collect(), ..work.done }
     }
 
     /// True where the piece has been placed, in whole or in part.
@@ -146,13 +147,22 @@ impl Stage {
     fn is_stuck(&self, plan: &Plan, piece: usize) -> bool {
         plan.pieces[piece].solid || self.bond(plan, piece) != Bond::None
     }
+}
 
+/// A stage while actions are done: what lies on it is in the stack, and all else as it will be.
+#[derive(Default)]
+struct Work {
+    done: Stage,
+    stack: Stack,
+}
+
+impl Work {
     fn perform(&mut self, plan: &Plan, action: &Action) -> Result<(), Why> {
         match &action.act {
             Act::Place { piece, under } => {
                 // A factory facing has nothing to cure.
                 if plan.pieces[*piece].bond == Bond::Cured {
-                    self.cured.insert(*piece);
+                    self.done.cured.insert(*piece);
                 }
                 self.place(plan, *piece, under)
             }
@@ -161,14 +171,16 @@ impl Stage {
             Act::Drop { flap } => self.drop_flap(*flap),
             Act::Cut { cut } => self.cut(plan, *cut),
             Act::Press { piece } => self.need(*piece).map(|()| {
-                self.pressed.insert(*piece);
+                self.done.pressed.insert(*piece);
             }),
             Act::Seal { seal } => self.seal(plan, *seal),
             Act::Wait { piece: Some(piece) } => self.need(*piece).map(|()| {
-                self.cured.insert(*piece);
+                self.done.cured.insert(*piece);
             }),
             Act::Remove { piece: Some(piece) } => self.need(*piece).map(|()| {
-                self.layers.retain(|l| l.piece != *piece);
+                for (n, _) in self.stack.all().into_iter().filter(|(_, l)| l.piece == *piece) {
+                    self.stack.take(n);
+                }
                 self.forget(*piece);
             }),
             Act::Fasten | Act::Measure | Act::Hold | Act::Wait { piece: None } | Act::Remove { piece: None } => Ok(()),
@@ -177,17 +189,18 @@ impl Stage {
 
     /// Forgets a piece of which nothing is left.
     fn forget(&mut self, piece: usize) {
-        if !self.layers.iter().chain(&self.held).any(|l| l.piece == piece) {
-            self.there.remove(&piece);
+        let lies = self.stack.all().into_iter().any(|(_, l)| l.piece == piece);
+        if !lies && !self.done.held.iter().any(|l| l.piece == piece) {
+            self.done.there.remove(&piece);
         }
     }
 
     fn need(&self, piece: usize) -> Result<(), Why> {
-        if self.has(piece) { Ok(()) } else { Err(Why::NotPlaced { piece }) }
+        if self.done.has(piece) { Ok(()) } else { Err(Why::NotPlaced { piece }) }
     }
 
     fn place(&mut self, plan: &Plan, piece: usize, under: &[usize]) -> Result<(), Why> {
-        if self.has(piece) {
+        if self.done.has(piece) {
             return Err(Why::AlreadyPlaced);
         }
         let mut trouble = None;
@@ -196,13 +209,13 @@ impl Stage {
             let mut parts = vec![rect];
             if let Some(opening) = plan.surfaces[on.0].opening {
                 let known = covered.filter(|(o, _)| *o == opening);
-                let now = known.unwrap_or_else(|| (opening, self.is_covered(plan, &plan.openings[opening])));
+                let now = known.unwrap_or_else(|| (opening, self.is_covered(plan, plan.openings[opening].rect)));
                 covered = Some(now);
                 if now.1 {
                     trouble = Some(Why::NotCut);
                     continue;
                 }
-                for l in self.layers.iter().filter(|l| l.on == on && plan.pieces[l.piece].solid) {
+                for (_, l) in self.stack.reaching(on, rect).into_iter().filter(|(_, l)| plan.pieces[l.piece].solid) {
                     if parts.iter().any(|p| p.overlaps(l.rect)) {
                         trouble = Some(Why::Behind { solid: l.piece });
                     }
@@ -218,9 +231,12 @@ impl Stage {
                 let laid = Laid { piece, flap: None, on, rect };
                 let under: Vec<usize> = under.iter().copied().chain(edge).collect();
                 match self.tuck_at(plan, &laid, &under) {
-                    Ok(at) => {
-                        self.layers.insert(at, laid);
-                        self.there.insert(piece);
+                    Ok(behind) => {
+                        match behind {
+                            Some(other) => self.stack.put_behind(laid, other),
+                            None => self.stack.push(laid),
+                        }
+                        self.done.there.insert(piece);
                     }
                     Err(why) => trouble = Some(why),
                 }
@@ -232,7 +248,7 @@ impl Stage {
     /// Parts of a course fitted round units that stand already: what lies free, and what goes under a loose edge.
     fn fitted(&mut self, plan: &Plan, piece: usize, mut parts: Vec<Rect>) -> (Vec<Rect>, Vec<(Rect, usize)>) {
         let mut tucked: Vec<(Rect, usize)> = Vec::new();
-        let fits: Vec<&Fit> = plan.fits.iter().filter(|f| f.of == FitOf::Courses && self.has(f.unit)).collect();
+        let fits: Vec<&Fit> = plan.fits.iter().filter(|f| f.of == FitOf::Courses && self.done.has(f.unit)).collect();
         for fit in fits {
             let reached = |r: &Rect| parts.iter().any(|p| p.overlaps(*r));
             if !fit.away.iter().chain(fit.tuck.iter().map(|(_, r)| r)).any(reached) {
@@ -241,59 +257,61 @@ impl Stage {
             for away in &fit.away {
                 parts = parts.into_iter().flat_map(|p| p.minus(*away)).collect();
             }
-            for (under, rect) in fit.tuck.iter().filter(|(under, _)| self.has(*under)) {
+            for (under, rect) in fit.tuck.iter().filter(|(under, _)| self.done.has(*under)) {
                 tucked.extend(parts.iter().filter_map(|p| Some((p.intersection(*rect)?, *under))));
                 parts = parts.into_iter().flat_map(|p| p.minus(*rect)).collect();
             }
-            self.slits.extend(fit.slits.iter().map(|s| (piece, *s)));
+            self.done.slits.extend(fit.slits.iter().map(|s| (piece, *s)));
         }
         (parts, tucked)
     }
 
-    /// The rank at which a rectangle comes to lie: outermost, or inside the loose pieces it is tucked under.
-    fn tuck_at(&self, plan: &Plan, laid: &Laid, under: &[usize]) -> Result<usize, Why> {
+    /// True where the barrier spans the whole opening.
+    fn is_covered(&self, plan: &Plan, opening: Rect) -> bool {
+        let over = self.stack.reaching(SurfaceId::WALL, opening);
+        let over = over.iter().filter(|(_, l)| plan.pieces[l.piece].role.is_barrier()).map(|(_, l)| &l.rect);
+        opening.minus_all(over).is_empty()
+    }
+
+    /// Behind which layer a rectangle comes to lie: none where it is outermost, else the innermost of the loose pieces it is tucked under.
+    fn tuck_at(&self, plan: &Plan, laid: &Laid, under: &[usize]) -> Result<Option<usize>, Why> {
         if under.is_empty() {
-            return Ok(self.layers.len());
+            return Ok(None);
         }
-        let meets = |l: &Laid| l.on == laid.on && l.rect.overlaps(laid.rect);
-        let Some(at) = self.layers.iter().position(|l| under.contains(&l.piece) && meets(l)) else {
-            return Ok(self.layers.len());
-        };
-        match self.layers[at..].iter().find(|l| meets(l) && self.is_stuck(plan, l.piece)) {
-            Some(l) => Err(Why::StuckUnder { piece: l.piece }),
-            None => Ok(at),
+        let met = self.stack.reaching(laid.on, laid.rect);
+        let Some(at) = met.iter().position(|(_, l)| under.contains(&l.piece)) else { return Ok(None) };
+        match met[at..].iter().find(|(_, l)| self.done.is_stuck(plan, l.piece)) {
+            Some((_, l)) => Err(Why::StuckUnder { piece: l.piece }),
+            None => Ok(Some(met[at].0)),
         }
     }
 
     fn lift(&mut self, plan: &Plan, flap: usize) -> Result<(), Why> {
-        let of_flap = |(_, l): &(usize, &Laid)| l.flap == Some(flap);
-        let parts: Vec<usize> = self.layers.iter().enumerate().filter(of_flap).map(|(i, _)| i).collect();
-        for &i in &parts {
-            let part = self.layers[i];
-            let over = self.layers[i + 1..]
-                .iter()
-                .find(|l| l.on == part.on && l.rect.overlaps(part.rect) && self.is_stuck(plan, l.piece));
-            if let Some(l) = over {
+        let parts = self.stack.of_flap(flap);
+        for (n, part) in &parts {
+            let over = self.stack.reaching(part.on, part.rect);
+            let outside = over.iter().filter(|(m, _)| m != n && self.stack.is_outside(*m, *n));
+            if let Some((_, l)) = outside.into_iter().find(|(_, l)| self.done.is_stuck(plan, l.piece)) {
                 return Err(Why::StuckUnder { piece: l.piece });
             }
         }
         if parts.is_empty() {
             return Err(Why::NoFlap);
         }
-        self.held.extend(parts.iter().map(|i| self.layers[*i]));
-        for i in parts.into_iter().rev() {
-            self.layers.remove(i);
+        for (n, part) in parts {
+            self.stack.take(n);
+            self.done.held.push(part);
         }
         Ok(())
     }
 
     fn drop_flap(&mut self, flap: usize) -> Result<(), Why> {
-        let (dropped, rest): (Vec<Laid>, Vec<Laid>) = self.held.iter().partition(|l| l.flap == Some(flap));
-        self.held = rest;
+        let (dropped, rest): (Vec<Laid>, Vec<Laid>) = self.done.held.iter().partition(|l| l.flap == Some(flap));
+        self.done.held = rest;
         if dropped.is_empty() {
             return Err(Why::NoFlap);
         }
-        self.layers.extend(dropped);
+        dropped.into_iter().for_each(|l| self.stack.push(l));
         Ok(())
     }
 
@@ -303,13 +321,12 @@ impl Stage {
         let barrier = |l: &Laid| l.on == SurfaceId::WALL && plan.pieces[l.piece].role.is_barrier();
         let taken = || cut.away.iter().chain(cut.flaps.iter().map(|(_, r)| r));
         let Some(around) = taken().copied().reduce(Rect::hull) else { return Err(Why::NothingToCut) };
-        let reached =
-            |(_, l): &(usize, &Laid)| l.rect.overlaps(around) && barrier(l) && taken().any(|r| r.overlaps(l.rect));
-        let reached: Vec<usize> = self.layers.iter().enumerate().filter(reached).map(|(i, _)| i).collect();
-        let whose = reached.iter().map(|i| self.layers[*i].piece);
-        self.slits.extend(whose.flat_map(|piece| cut.slits.iter().map(move |s| (piece, *s))));
-        for &i in reached.iter().rev() {
-            let laid = self.layers[i];
+        let meets = |(_, l): &(usize, Laid)| barrier(l) && taken().any(|r| r.overlaps(l.rect));
+        let reached: Vec<(usize, Laid)> =
+            self.stack.reaching(SurfaceId::WALL, around).into_iter().filter(meets).collect();
+        let whose = reached.iter().map(|(_, l)| l.piece);
+        self.done.slits.extend(whose.flat_map(|piece| cut.slits.iter().map(move |s| (piece, *s))));
+        for &(number, laid) in &reached {
             let mut rest = vec![laid.rect];
             for r in taken() {
                 rest = rest.into_iter().flat_map(|part| part.minus(*r)).collect();
@@ -325,24 +342,28 @@ impl Stage {
             });
             let parts: Vec<Laid> = left.chain(flaps).chain(folds).collect();
             let gone = parts.is_empty();
-            self.layers.splice(i..=i, parts);
+            self.stack.split(number, parts);
             if gone {
                 self.forget(laid.piece);
             }
         }
         // Panels cut as they were hung are open already.
         let beside = |l: &Laid| barrier(l) && l.rect.touches(around);
-        if reached.is_empty() && !self.layers.iter().any(beside) { Err(Why::NothingToCut) } else { Ok(()) }
+        if reached.is_empty() && !self.stack.all().iter().any(|(_, l)| beside(l)) {
+            Err(Why::NothingToCut)
+        } else {
+            Ok(())
+        }
     }
 
     fn seal(&mut self, plan: &Plan, seal: usize) -> Result<(), Why> {
         let spec = &plan.seals[seal];
-        match (spec.reach, self.has(spec.behind)) {
+        match (spec.reach, self.done.has(spec.behind)) {
             (ReachSpec::Before, true) => return Err(Why::TooLateBehind { piece: spec.behind }),
             (ReachSpec::After, false) => return Err(Why::NotPlaced { piece: spec.behind }),
             _ => {}
         }
-        self.seals.push(seal);
+        self.done.seals.push(seal);
         Ok(())
     }
 }

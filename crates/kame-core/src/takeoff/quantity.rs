@@ -185,7 +185,10 @@ fn of_piece(plan: &Plan, index: usize, step: usize, out: &mut Vec<Use>) {
     if p.laying.is_some() && unit == "length" {
         // Each part is a bar of its own.
         let one = |run: Length| (Amount::Run { length: run.ceil_step(round) }, format!("from end to end {run}"));
-        out.extend(runs.map(one).map(|(amount, working)| used(plan, p, step, amount, working)));
+        out.extend(runs.clone().map(one).map(|(amount, working)| used(plan, p, step, amount, working)));
+        if sold.is_some_and(|k| k.kind == "batten") {
+            screws_of(plan, p, &runs.collect::<Vec<_>>(), step, out);
+        }
         return;
     }
     let longest = p.cut.as_ref().map(|c| c.length).or(runs.max()).unwrap_or(Length::ZERO);
@@ -227,14 +230,31 @@ fn laid(product: Option<&Product>, regions: &[Rect], round: Length, out: &mut im
     }
 }
 
-/// Caps of a sheet that is not stuck, and fasteners of a panel.
+/// Screws of battens: at both ends and no farther apart than the figure says.
+fn screws_of(plan: &Plan, p: &Piece, runs: &[Length], step: usize, out: &mut Vec<Use>) {
+    let apart = plan.figures.length("batten_screw_spacing");
+    let of = |run: &Length| (run.units() + apart.units() - 1) / apart.units().max(1) + 1;
+    let n: i64 = runs.iter().map(of).sum();
+    let working = format!("{} of them, at both ends and every {apart} between: {n}", runs.len());
+    let mut one = used(plan, p, step, Amount::Count { n: n as f64 }, working);
+    (one.product, one.what) = ("Batten screw".into(), format!("screws of the {}", p.name));
+    out.push(one);
+}
+
+/// Caps of a sheet that is not stuck, fasteners of a panel, and those that hold a board until the furring does.
 fn fasteners_of(plan: &Plan, p: &Piece, (length, width): (Length, Length), step: usize, out: &mut Vec<Use>) {
     use crate::detail::recipe::Role;
     let f = |id: &str| plan.figures.length(id).to_inches_f64();
+    let sold = plan.products.iter().find(|k| k.name == p.product);
+    if p.role == Role::Cover && sold.is_some_and(|k| k.kind == "board") {
+        let n = plan.figures.number("board_washers");
+        let mut one = used(plan, p, step, Amount::Count { n }, format!("{n} a board until the furring holds it"));
+        (one.product, one.what) = ("Washer fastener".into(), format!("washers of the {}", p.name));
+        return out.push(one);
+    }
     if p.role != Role::Barrier {
         return;
     }
-    let sold = plan.products.iter().find(|k| k.name == p.product);
     let (l, w) = (length.to_inches_f64(), width.to_inches_f64());
     let (product, n, working) = match sold.map(|k| k.kind.as_str()) {
         Some("sheet") if p.bond == crate::layup::Bond::None => {

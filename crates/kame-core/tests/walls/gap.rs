@@ -31,6 +31,19 @@ fn codes(job: &Job) -> Vec<String> {
     by_cause(&plan, &found).iter().map(|c| c.told.code.clone()).collect()
 }
 
+fn inch(n: i64) -> Length {
+    Length::inch(n)
+}
+
+/// How many of a product the plan uses.
+fn counted(plan: &Plan, product: &str) -> f64 {
+    let of = |u: kame_core::takeoff::Use| match u.amount {
+        kame_core::takeoff::Amount::Count { n } if u.product == product => n,
+        _ => 0.0,
+    };
+    kame_core::takeoff::uses(plan).into_iter().map(of).sum()
+}
+
 fn parts(plan: &Plan, id: &str) -> Vec<Rect> {
     plan.pieces.iter().filter(|p| p.id.ends_with(id)).flat_map(|p| p.regions.iter().map(|(_, r)| *r)).collect()
 }
@@ -153,6 +166,13 @@ fn every_batten_is_bought_in_its_own_length() {
     bought.sort_unstable();
     assert_eq!(cut, bought);
     assert!(cut.len() > 10);
+    // At both ends, and every 16 in between.
+    let screws: i64 = cut.iter().map(|l| (l.units() + inch(16).units() - 1) / inch(16).units() + 1).sum();
+    assert_eq!(counted(&plan, "Batten screw"), screws as f64);
+    let (boards, _) = built(&job(&[("outside", "boards")]));
+    // Those over the heads, cut on their own, too.
+    let hung = boards.pieces.iter().filter(|p| p.product == "Insulation board").count();
+    assert_eq!(counted(&boards, "Washer fastener"), 2.0 * hung as f64);
 }
 
 proptest! {
@@ -224,4 +244,24 @@ fn insulation_boards_lie_in_rows_off_opening_corners_and_cover_all_that_is_not_f
             }
         }
     }
+}
+
+#[test]
+fn a_parapet_cap_follows_gables_and_steps_and_runs_dry() {
+    let mut stepped = job(&[("top", "parapet")]);
+    let (low, high) = (stepped.wall.height, stepped.wall.height + Length::inch(30));
+    let point = |at: i64, height| TopPoint { at: Length::inch(at), height };
+    stepped.wall.top =
+        vec![point(0, low), point(60, low), point(60, high), point(150, high), point(200, low), point(240, low)];
+    stepped.wall.height = high;
+    let (plan, _) = built(&stepped);
+    let leg = plan.figures.length("parapet_leg");
+    let cap = parts(&plan, "wall/parapet");
+    for u in [10, 100, 160, 195, 230] {
+        let at = Length::inch(u);
+        let over: Vec<_> = cap.iter().filter(|r| r.u0 <= at && at < r.u1).collect();
+        let top = plan.outline.most_over(kame_core::surface::Interval { lo: at, hi: at + Length::inch(1) });
+        assert!(over.len() == 1 && over[0].v1 == top && over[0].height() == leg, "{u}: {over:?}");
+    }
+    assert!(codes(&stepped).iter().all(|c| c == "W-GLUE"), "{:?}", codes(&stepped));
 }

@@ -109,7 +109,7 @@ fn walls_that_do_not_come_back_to_their_start_are_not_closed() {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(12))]
+    #![proptest_config(ProptestConfig::with_cases(24))]
     #[test]
     fn part_by_part_is_as_whole_round_the_last_corner(
         long in 150_i64..260,

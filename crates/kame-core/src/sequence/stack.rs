@@ -1,0 +1,202 @@
+//! What lies on the wall while actions are done: layers from inside to outside, found by where they are.
+
+use super::stage::Laid;
+use crate::length::Length;
+use crate::plan::SurfaceId;
+use crate::surface::Rect;
+use std::collections::HashMap;
+
+/// Layers are looked for in stretches of the wall as long as this.
+const STRETCH: Length = Length::inch(48);
+/// How far two layers laid one after the other stand apart in the order, so that others can be tucked between them.
+const APART: u64 = 1 << 24;
+
+/// Layers, each with its number and its place in the order; parts of what was one layer share that place.
+#[derive(Debug, Default)]
+pub(super) struct Stack {
+    laid: Vec<Option<Laid>>,
+    order: Vec<u64>,
+    outermost: u64,
+    there: HashMap<(SurfaceId, i64), Vec<usize>>,
+    flaps: HashMap<usize, Vec<usize>>,
+}
+
+impl Stack {
+    fn stretches(on: SurfaceId, rect: Rect) -> impl Iterator<Item = (SurfaceId, i64)> {
+        let at = |u: Length| if on == SurfaceId::WALL { u.units().div_euclid(STRETCH.units()) } else { 0 };
+        (at(rect.u0)..=at(rect.u1 - Length::from_units(1))).map(move |s| (on, s))
+    }
+
+    fn put(&mut self, laid: Laid, order: u64) {
+        let number = self.laid.len();
+        self.laid.push(Some(laid));
+        self.order.push(order);
+        if let Some(flap) = laid.flap {
+            self.flaps.entry(flap).or_default().push(number);
+        }
+        for s in Self::stretches(laid.on, laid.rect) {
+            self.there.entry(s).or_default().push(number);
+        }
+    }
+
+    /// Lays one over everything.
+    pub fn push(&mut self, laid: Laid) {
+        self.outermost += APART;
+        self.put(laid, self.outermost);
+    }
+
+    /// Lays one right behind another.
+    pub fn put_behind(&mut self, laid: Laid, other: usize) {
+        let behind = |order: &[u64]| order.iter().copied().filter(|o| *o < order[other]).max().unwrap_or(0);
+        if self.order[other] - behind(&self.order) < 2 {
+            // No room is left between the two: all are set apart again.
+            let mut all = self.order.clone();
+            all.sort_unstable();
+            all.dedup();
+            for o in &mut self.order {
+                *o = APART * (all.partition_point(|x| x < o) as u64 + 1);
+            }
+            self.outermost = APART * all.len() as u64;
+        }
+        let (below, above) = (behind(&self.order), self.order[other]);
+        self.put(laid, below + (above - below) / 2);
+    }
+
+    /// Takes one away.
+    pub fn take(&mut self, number: usize) -> Option<Laid> {
+        let laid = self.laid[number].take()?;
+        for s in Self::stretches(laid.on, laid.rect) {
+            if let Some(list) = self.there.get_mut(&s) {
+                list.retain(|n| *n != number);
+            }
+        }
+        Some(laid)
+    }
+
+    /// Puts parts in the place of one.
+    pub fn split(&mut self, number: usize, parts: impl IntoIterator<Item = Laid>) {
+        let order = self.order[number];
+        self.take(number);
+        parts.into_iter().for_each(|p| self.put(p, order));
+    }
+
+    /// Those that share area with a rectangle, from inside to outside.
+    pub fn reaching(&self, on: SurfaceId, rect: Rect) -> Vec<(usize, Laid)> {
+        let numbers = Self::stretches(on, rect).filter_map(|s| self.there.get(&s)).flatten().copied();
+        let mut found = self.in_order(numbers);
+        found.retain(|(_, l)| l.rect.overlaps(rect));
+        found
+    }
+
+    /// The parts of a flap that lie there, from inside to outside.
+    pub fn of_flap(&self, flap: usize) -> Vec<(usize, Laid)> {
+        self.in_order(self.flaps.get(&flap).into_iter().flatten().copied())
+    }
+
+    /// Those that are still there, each once, from inside to outside.
+    fn in_order(&self, numbers: impl Iterator<Item = usize>) -> Vec<(usize, Laid)> {
+        let mut found: Vec<(usize, Laid)> = numbers.filter_map(|n| Some((n, self.laid[n]?))).collect();
+        found.sort_unstable_by_key(|(n, _)| (self.order[*n], *n));
+        found.dedup_by_key(|(n, _)| *n);
+        found
+    }
+
+    /// True where the first lies outside the second, or it is the same.
+    pub fn is_outside(&self, a: usize, b: usize) -> bool {
+        (self.order[a], a) >= (self.order[b], b)
+    }
+
+    /// All of them, from inside to outside.
+    pub fn all(&self) -> Vec<(usize, Laid)> {
+        self.in_order(0..self.laid.len())
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::prelude::*;
+
+    fn layer(piece: usize, u: i64, w: i64) -> Laid {
+        let rect = Rect::new(Length::inch(u), Length::ZERO, Length::inch(u + w), Length::inch(10));
+        Laid { piece, flap: None, on: SurfaceId::WALL, rect }
+    }
+
+    #[test]
+    fn what_is_tucked_behind_the_same_layer_again_and_again_lies_in_the_order_in_which_it_came() {
+        let mut stack = Stack::default();
+        stack.push(layer(0, 0, 100));
+        stack.push(layer(1, 0, 100));
+        for piece in 2..200 {
+            let other = stack.all().last().expect("a layer").0;
+            stack.put_behind(layer(piece, 0, 100), other);
+        }
+        let order: Vec<usize> = stack.all().into_iter().map(|(_, l)| l.piece).collect();
+        let expected: Vec<usize> = [0].into_iter().chain(2..200).chain([1]).collect();
+        assert_eq!(order, expected);
+    }
+
+    /// What can be done to a list of layers.
+    #[derive(Clone, Debug)]
+    enum Done {
+        Push(i64, i64),
+        Behind(usize, i64, i64),
+        Take(usize),
+        Split(usize),
+    }
+
+    proptest! {
+        /// Held against a plain list.
+        #[test]
+        fn a_stack_is_a_list_from_inside_to_outside(
+            done in prop::collection::vec(
+                prop_oneof![
+                    (0_i64..200, 1_i64..120).prop_map(|(u, w)| Done::Push(u, w)),
+                    (0_usize..40, 0_i64..200, 1_i64..120).prop_map(|(n, u, w)| Done::Behind(n, u, w)),
+                    (0_usize..40).prop_map(Done::Take),
+                    (0_usize..40).prop_map(Done::Split),
+                ],
+                1..40,
+            ),
+            (u, w) in (0_i64..200, 1_i64..120),
+        ) {
+            let mut stack = Stack::default();
+            let mut list: Vec<Laid> = Vec::new();
+            for (piece, d) in done.into_iter().enumerate() {
+                let all = stack.all();
+                let nth = |n: usize| (!all.is_empty()).then(|| n % all.len());
+                match d {
+                    Done::Push(u, w) => {
+                        stack.push(layer(piece, u, w));
+                        list.push(layer(piece, u, w));
+                    }
+                    Done::Behind(n, u, w) => if let Some(i) = nth(n) {
+                        stack.put_behind(layer(piece, u, w), all[i].0);
+                        // Parts of one layer lie beside each other: behind one is behind all of them.
+                        let first = all[..=i].iter().position(|(m, _)| stack.order[*m] == stack.order[all[i].0]);
+                        list.insert(first.unwrap_or(i), layer(piece, u, w));
+                    },
+                    Done::Take(n) => if let Some(i) = nth(n) {
+                        prop_assert_eq!(stack.take(all[i].0), Some(list.remove(i)));
+                    },
+                    Done::Split(n) => if let Some(i) = nth(n) {
+                        let l = list[i];
+                        let middle = Length::from_units((l.rect.u0 + l.rect.u1).units() / 2);
+                        let parts = [Rect { u1: middle, ..l.rect }, Rect { u0: middle, ..l.rect }].map(|rect| Laid { rect, ..l });
+                        stack.split(all[i].0, parts);
+                        // Those that share its place in the order come before its parts.
+                        list.remove(i);
+                        let order = stack.order[all[i].0];
+                        let same = all[i + 1..].iter().take_while(|(m, _)| stack.order[*m] == order).count();
+                        list.splice(i + same..i + same, parts);
+                    },
+                }
+                prop_assert_eq!(stack.all().into_iter().map(|(_, l)| l).collect::<Vec<_>>(), list.clone());
+            }
+            let around = layer(0, u, w).rect;
+            let found: Vec<Laid> = stack.reaching(SurfaceId::WALL, around).into_iter().map(|(_, l)| l).collect();
+            let expected: Vec<Laid> = list.into_iter().filter(|l| l.rect.overlaps(around)).collect();
+            prop_assert_eq!(found, expected);
+        }
+    }
+}
