@@ -525,6 +525,7 @@ const marked = computed(() => {
   font-weight: 700;
 }
 .drawing {
+  container-type: inline-size;
   position: relative;
   height: 100%;
   min-height: 0;

@@ -60,6 +60,12 @@ const isSeen = (along: number[]) =>
   background: color-mix(in srgb, var(--paper) 88%, transparent);
   border: 1px solid var(--line);
 }
+/* Above the buttons where these reach as far. */
+@container (max-width: 600px) {
+  .key {
+    bottom: 56px;
+  }
+}
 svg {
   display: block;
   width: 100%;
