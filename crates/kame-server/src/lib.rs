@@ -17,6 +17,7 @@ use kame_store::Store;
 use std::net::SocketAddr;
 use std::sync::Arc;
 use tokio::net::TcpListener;
+use tower_http::CompressionLevel;
 use tower_http::catch_panic::CatchPanicLayer;
 use tower_http::compression::CompressionLayer;
 use tower_http::set_header::SetResponseHeaderLayer;
@@ -44,7 +45,9 @@ pub fn router(app: App) -> Router {
     let header = |name: HeaderName, value: &'static str| {
         SetResponseHeaderLayer::overriding(name, HeaderValue::from_static(value))
     };
+    // Answers are packed in a hurry: a large building's is megabytes, and who waits for it sits at the machine or beside it.
     api::router()
+        .layer(CompressionLayer::new().quality(CompressionLevel::Fastest))
         .fallback(assets::serve)
         .layer(axum::middleware::from_fn_with_state(app.clone(), guard::same_origin))
         .with_state(app)

@@ -2,7 +2,8 @@
 
 use super::{Finding, Severity};
 use crate::gap::{AirPath, End, LayoutRule, air_paths, open_ends};
-use crate::plan::{Plan, SurfaceId};
+use crate::length::Length;
+use crate::plan::{Opening, Plan, SurfaceId};
 use crate::sequence::Stage;
 use crate::surface::Rect;
 
@@ -80,7 +81,12 @@ fn pocket(plan: &Plan, path: &AirPath) -> Option<Finding> {
         wide.overlaps(around)
     };
     let windows = plan.openings.iter().filter(|o| o.feature != crate::detail::schools::Feature::Penetration);
-    let at = windows.into_iter().find(|o| o.stops.iter().any(beside));
+    let middle = |r: Rect| [r.u0 + r.u1, r.v0 + r.v1].map(Length::units);
+    let far = |o: &&Opening| {
+        let ([u, v], [x, y]) = (middle(around), middle(o.rect));
+        (u - x).abs() + (v - y).abs()
+    };
+    let at = windows.filter(|o| o.stops.iter().any(beside)).min_by_key(far);
     let whose = at.map_or_else(String::new, |o| format!("{}: ", o.id));
     let off = plan.figures.length("furring_off");
     Some(told(

@@ -3,24 +3,28 @@
 use crate::layup::{Glue, Layup};
 use crate::length::{Head, Length};
 use crate::plan::{Plan, SurfaceId};
-use crate::sequence::{Action, Stage, StageLayup, Window, windows};
+use crate::sequence::{Action, Mark, Named, Question, Stage, StageLayup, Window, windows};
 use crate::surface::{FacetId, Patch, Rect};
 use crate::water::{Arrangement, Pond, SIDEWAYS_PER_CLIMB, WaterAnswer, heads_within, run_within};
 use lru::LruCache;
-use rayon::prelude::*;
-use std::hash::{DefaultHasher, Hash, Hasher};
 use std::num::NonZeroUsize;
 use std::sync::{Arc, Mutex, PoisonError};
 
-/// Heads above this are not followed: 12 in of water is about 3 kPa, a wind of 70 m/s (model).
+/// Heads above this are not followed, unless a profile asks for more: 12 in of water is about 3 kPa, a wind of 70 m/s (model).
 const BEYOND_ANY_WIND: Length = Length::inch(12);
 
 /// Walls are answered in parts about as wide as this: two or three windows. A narrower wall is one part.
 const PART: Length = Length::inch(96);
 
-/// How far along the wall water can get within [`BEYOND_ANY_WIND`], and a bit.
-fn reach() -> Length {
-    Length::from_units((BEYOND_ANY_WIND.units() as f64 * SIDEWAYS_PER_CLIMB) as i64) + Length::inch(1)
+/// Heads are followed as far as this: to what the plan's profile asks of the wall, too.
+fn followed(plan: &Plan) -> Length {
+    let floors = ["floor_rain", "floor_laps"].map(|id| plan.figures.length(id));
+    floors.into_iter().fold(BEYOND_ANY_WIND, Length::max)
+}
+
+/// How far along the wall water can get within a head, and a bit.
+fn reach(head: Length) -> Length {
+    Length::from_units((head.units() as f64 * SIDEWAYS_PER_CLIMB) as i64) + Length::inch(1)
 }
 
 /// A layup with its cells and its answer.
@@ -31,9 +35,9 @@ struct Worked {
     answer: WaterAnswer,
 }
 
-/// Water that was answered already, kept by the layup it follows from: after a change the rest of a wall is known.
+/// Water that was answered already, kept by the mark of the layup it follows from and how far heads were followed: after a change the rest of a wall is known.
 #[derive(Debug)]
-pub struct KnownWater(Mutex<LruCache<u64, Arc<Worked>>>);
+pub struct KnownWater(Mutex<LruCache<(Mark, Length), Arc<Worked>>>);
 
 /// How many parts are kept: a building of some hundred openings, and what changed in the last edits.
 const KEPT: NonZeroUsize = NonZeroUsize::new(160).unwrap();
@@ -45,17 +49,16 @@ impl Default for KnownWater {
 }
 
 impl KnownWater {
-    fn or_work(&self, layup: Layup, work: impl FnOnce(Layup) -> Result<Worked, String>) -> Result<Arc<Worked>, String> {
-        let mut hasher = DefaultHasher::new();
-        layup.hash(&mut hasher);
-        let key = hasher.finish();
+    fn or_work(&self, key: (Mark, Length), layup: impl FnOnce() -> Layup) -> Result<Arc<Worked>, String> {
         // What is kept is never half written, so a lock that another thread left in a panic can be taken.
         let kept = || self.0.lock().unwrap_or_else(PoisonError::into_inner);
-        if let Some(known) = kept().get(&key).filter(|w| w.layup == layup) {
+        if let Some(known) = kept().get(&key) {
             return Ok(Arc::clone(known));
         }
-        let worked = Arc::new(work(layup)?);
-        kept().put(key, Arc::clone(&worked));
+        let worked = Arc::new(work(layup(), key.1)?);
+        // What makes room is let go of when others can look again.
+        let gone = kept().push(key, Arc::clone(&worked));
+        drop(gone);
         Ok(worked)
     }
 
@@ -87,8 +90,8 @@ pub struct Part {
 }
 
 impl Part {
-    fn new(window: Option<Window>, asked: StageLayup, worked: Arc<Worked>) -> Self {
-        let StageLayup { pieces, surfaces, targets, leaks, .. } = asked;
+    fn new(window: Option<Window>, named: Named, worked: Arc<Worked>) -> Self {
+        let Named { pieces, surfaces, targets, leaks } = named;
         Self { window, pieces, surfaces, targets, leaks, worked }
     }
 
@@ -165,25 +168,22 @@ fn cells(layup: &Layup) -> Result<Arrangement, String> {
     Arrangement::new(layup).map_err(|m| m.iter().map(ToString::to_string).collect::<Vec<_>>().join("; "))
 }
 
-fn work(layup: Layup) -> Result<Worked, String> {
+fn work(layup: Layup, head: Length) -> Result<Worked, String> {
     let arrangement = cells(&layup)?;
-    let answer = run_within(&layup, &arrangement, Some(BEYOND_ANY_WIND));
+    let answer = run_within(&layup, &arrangement, Some(head));
     Ok(Worked { layup, arrangement, answer })
 }
 
-/// The same layup, its window's sides open to everything that runs there.
-fn open_sided(plan: &Plan, part: &Part) -> Layup {
-    let mut layup = part.layup().clone();
+/// A window's layup with its sides open to everything that runs there.
+fn open_sided(plan: &Plan, w: &Window, mut layup: Layup) -> Layup {
     let wall = plan.surfaces[SurfaceId::WALL.0].facet.rect();
-    if let Some(w) = part.window {
-        let inch = Length::inch(1);
-        let sides = w.spans().flat_map(|s| {
-            let left = (s.lo > wall.u0).then(|| Rect { u0: s.lo, u1: s.lo + inch, ..wall });
-            let right = (s.hi < wall.u1).then(|| Rect { u0: s.hi - inch, u1: s.hi, ..wall });
-            left.into_iter().chain(right)
-        });
-        layup.outlets.extend(sides.map(|rect| Patch { facet: FacetId(SurfaceId::WALL.0), rect }));
-    }
+    let inch = Length::inch(1);
+    let sides = w.spans().flat_map(|s| {
+        let left = (s.lo > wall.u0).then(|| Rect { u0: s.lo, u1: s.lo + inch, ..wall });
+        let right = (s.hi < wall.u1).then(|| Rect { u0: s.hi - inch, u1: s.hi, ..wall });
+        left.into_iter().chain(right)
+    });
+    layup.outlets.extend(sides.map(|rect| Patch { facet: FacetId(SurfaceId::WALL.0), rect }));
     layup
 }
 
@@ -204,7 +204,7 @@ impl Moment {
         let actions: Vec<&Action> = plan.actions().map(|(_, a)| a).collect();
         let done = done.min(actions.len());
         let stage = Stage::after(plan, actions[..done].iter().copied());
-        let windows = windows(plan, PART, reach());
+        let windows = windows(plan, PART, reach(followed(plan)));
         let parts = if windows.len() > 2 { in_parts(plan, &stage, &windows, known)? } else { None };
         let parts = match parts {
             Some(parts) => parts,
@@ -243,15 +243,14 @@ impl Moment {
         lay(&mut stage);
         let mut asked = stage.layup_at(plan, only);
         asked.layup.scenarios.truncate(1);
-        asked.leaks.truncate(1);
+        asked.named.leaks.truncate(1);
         let arrangement = cells(&asked.layup)?;
         if is_bare(plan, only, &asked, &arrangement) {
             return Ok(None);
         }
         let floor = plan.figures.length("floor_rain");
         let answer = heads_within(&asked.layup, &arrangement, floor);
-        let layup = std::mem::take(&mut asked.layup);
-        let part = Part::new(None, asked, Arc::new(Worked { layup, arrangement, answer }));
+        let part = Part::new(None, asked.named, Arc::new(Worked { layup: asked.layup, arrangement, answer }));
         Ok(Some(Self { done, finished: false, stage, parts: vec![part] }))
     }
 
@@ -311,37 +310,38 @@ impl Moment {
 }
 
 fn whole(plan: &Plan, stage: &Stage, known: &KnownWater) -> Result<Part, String> {
-    let mut asked = stage.layup(plan);
-    let layup = std::mem::take(&mut asked.layup);
-    Ok(Part::new(None, asked, known.or_work(layup, work)?))
+    stage.as_one(plan, |q| {
+        let (mark, named) = q.mark();
+        Ok(Part::new(None, named, known.or_work((mark, followed(plan)), || q.layup())?))
+    })
 }
 
 /// Every window answered by itself; `None` where something that stands may have a way out beyond its window.
 ///
-/// Heads are exact: within [`BEYOND_ANY_WIND`] water comes from no farther along the wall than the margin of a window. What stands in a window
+/// Heads are exact: within the head that is [`followed`] water comes from no farther along the wall than the margin of a window. What stands in a window
 /// whose sides are shut and still stands where they are open to everything stands for good; anything else is for the whole wall to answer.
 fn in_parts(plan: &Plan, stage: &Stage, windows: &[Window], known: &KnownWater) -> Result<Option<Vec<Part>>, String> {
-    let asked = stage.layups_in(plan, windows);
-    let answered = |(w, mut asked): (&Window, StageLayup)| {
-        let layup = std::mem::take(&mut asked.layup);
-        let part = Part::new(Some(*w), asked, known.or_work(layup, work)?);
+    let head = followed(plan);
+    let answered = |w: &Window, q: &Question| {
+        let (mark, named) = q.mark();
+        let part = Part::new(Some(*w), named, known.or_work((mark, head), || q.layup())?);
         let ponds = part.ponds(plan);
         if ponds.is_empty() {
             return Ok(Some(part));
         }
-        let open = known.or_work(open_sided(plan, &part), work)?;
+        let open = known.or_work((mark.open_sided(), head), || open_sided(plan, w, q.layup()))?;
         let stays =
             |p: &&Pond| open.answer.ponds.iter().any(|q| (q.scenario, q.facet, q.on) == (p.scenario, p.facet, p.on));
         let all = ponds.iter().all(stays);
         Ok(all.then_some(part))
     };
-    windows.par_iter().zip(asked).map(answered).collect()
+    stage.in_windows(plan, windows, answered).into_iter().collect()
 }
 
 /// True where the face of the wall lies bare away from every opening.
 fn is_bare(plan: &Plan, only: Option<usize>, asked: &StageLayup, a: &Arrangement) -> bool {
     let openings = plan.counted(only);
-    let Some(wall) = asked.surfaces.iter().position(|s| *s == SurfaceId::WALL) else { return false };
+    let Some(wall) = asked.named.surfaces.iter().position(|s| *s == SurfaceId::WALL) else { return false };
     a.cells_of(FacetId(wall)).any(|c| {
         let rect = a.cell(c).rect;
         a.stack(c).is_empty() && openings.iter().all(|o| !plan.openings[*o].hull.contains(rect))

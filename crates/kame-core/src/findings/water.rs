@@ -7,7 +7,7 @@ use crate::length::Head;
 use crate::plan::{AsBuilt, Over, Plan, SurfaceId};
 use crate::surface::{Edge, FacetId};
 use crate::water::answer::{Spot, spots, way_to};
-use crate::water::{PassageKind, Way};
+use crate::water::{Entered, Entries, PassageKind, Way};
 use rayon::prelude::*;
 use std::collections::BTreeMap;
 use std::collections::btree_map::Entry;
@@ -21,7 +21,8 @@ struct Caught<'a> {
     /// Index of the scenario in the part's layup.
     scenario: usize,
     head: Head,
-    way: Way,
+    /// How many edges the water passes.
+    passages: usize,
     spot: Spot,
     /// Index of the plan's target and the least head there.
     reached: BTreeMap<usize, Head>,
@@ -36,16 +37,16 @@ pub fn findings(plan: &Plan, moment: &Moment, broken: &[Broken], missing: &[&Ove
     let mut all: BTreeMap<usize, Causes> = BTreeMap::new();
     for (scenario, causes) in each.into_iter().flatten() {
         let found = all.entry(scenario).or_default();
-        for (key, (cause, caught)) in causes {
-            match found.entry(key) {
+        for (cause, caught) in causes {
+            match found.entry(cause) {
                 Entry::Vacant(e) => {
-                    e.insert((cause, caught));
+                    e.insert(caught);
                 }
-                Entry::Occupied(mut e) => e.get_mut().1.join(caught),
+                Entry::Occupied(mut e) => e.get_mut().join(caught),
             }
         }
     }
-    for (cause, c) in all.into_values().flat_map(BTreeMap::into_values) {
+    for (cause, c) in all.into_values().flatten() {
         let lost = c.part.layup().scenarios[c.scenario].glue == Glue::Lost;
         if lost && leaking.contains(&cause) {
             continue;
@@ -102,8 +103,8 @@ fn merge_ponds(found: &mut Vec<Finding>) {
     });
 }
 
-/// Causes by what tells them apart, in words.
-type Causes<'a> = BTreeMap<String, (Cause, Caught<'a>)>;
+/// Causes by what tells them apart.
+type Causes<'a> = BTreeMap<Cause, Caught<'a>>;
 
 impl Caught<'_> {
     /// The same cause found elsewhere: the least head at each place, and the easier way. Of ways that are equally easy the plainest is told,
@@ -115,12 +116,16 @@ impl Caught<'_> {
                 *least = *head;
             }
         }
-        let telling = |w: &Way| (w.passages.len(), w.points.last().map_or(f64::INFINITY, |p| p.v));
+        let telling = |c: &Self| (c.passages, c.spot.point.1);
         let same = other.head.inches() == self.head.inches();
-        if other.head.inches() < self.head.inches() || same && telling(&other.way) < telling(&self.way) {
+        if other.head.inches() < self.head.inches() || same && telling(&other) < telling(self) {
             let reached = std::mem::take(&mut self.reached);
             *self = Self { reached, ..other };
         }
+    }
+
+    fn way(&self) -> Way {
+        way_to(self.part.layup(), self.part.arrangement(), &self.part.answer().spreads[self.scenario], &self.spot)
     }
 }
 
@@ -135,30 +140,30 @@ fn caught<'a>(plan: &Plan, part: &'a Part, scenario: usize) -> Causes<'a> {
     let mut found = Causes::new();
     let (layup, a) = (part.layup(), part.arrangement());
     let lost = layup.scenarios[scenario].glue == Glue::Lost;
-    let floor = plan.figures.length(if lost { "floor_laps" } else { "floor_rain" }).to_inches_f64();
+    let floor = plan.figures.length(if lost { "floor_laps" } else { "floor_rain" });
     let spread = &part.answer().spreads[scenario];
+    let mut entries = Entries::new(a, spread);
     let openings_only = part.leaks[scenario].is_some_and(|l| plan.leaks[l].openings_only);
-    spots(layup, a, spread, |t, head, spot| {
+    spots(layup, a, spread, floor, |t, head, spot| {
         let target = part.targets[t];
         let other = openings_only && plan.targets[target].on == SurfaceId::WALL;
-        if other || head.inches() >= floor - 1e-6 {
+        if other || head.inches() >= floor.to_inches_f64() - 1e-6 {
             return;
         }
-        let way = way_to(layup, a, spread, &spot);
-        let cause = cause(part, &way, &spot);
-        let new = Caught { part, scenario, head, way, spot, reached: [(target, head)].into() };
-        match found.entry(format!("{cause:?}")) {
+        let entered = spot.front.map_or_else(Entered::default, |front| entries.of(front));
+        let through = |(sheet, edge, kind): (SheetId, Edge, PassageKind)| {
+            (part.pieces[sheet.0], edge, kind == PassageKind::InThroughCut)
+        };
+        let (cause, passages) = (entered.first.map(through), entered.passages);
+        let new = Caught { part, scenario, head, passages, spot, reached: [(target, head)].into() };
+        match found.entry(cause) {
             Entry::Vacant(e) => {
-                e.insert((cause, new));
+                e.insert(new);
             }
-            Entry::Occupied(mut e) => e.get_mut().1.join(new),
+            Entry::Occupied(mut e) => e.get_mut().join(new),
         }
     });
     found
-}
-
-fn cause(part: &Part, way: &Way, spot: &Spot) -> Cause {
-    spot.front.and(way.entry()).map(|p| (part.pieces[p.sheet.0], p.edge, p.kind == PassageKind::InThroughCut))
 }
 
 /// True where the first is easier for the water, or as easy and runs farther down.
@@ -183,12 +188,12 @@ fn merge(found: &mut Vec<Finding>) {
 }
 
 /// The way with what the water does next.
-fn run_on(c: &Caught) -> Way {
-    let Some(front) = c.spot.front else { return c.way.clone() };
+fn run_on(c: &Caught, way: Way) -> Way {
+    let Some(front) = c.spot.front else { return way };
     let (layup, answer) = (c.part.layup(), c.part.answer());
     let kept = &answer.spreads[c.scenario].kept[front as usize];
     let glue = layup.scenarios[c.scenario].glue;
-    c.way.clone().run_on(layup, c.part.arrangement(), glue, kept.cell, usize::from(kept.gap), c.spot.point)
+    way.run_on(layup, c.part.arrangement(), glue, kept.cell, usize::from(kept.gap), c.spot.point)
 }
 
 /// A way in terms of the plan.
@@ -199,7 +204,8 @@ fn on_plan(part: &Part, way: Way) -> Way {
 fn finding(plan: &Plan, moment: &Moment, c: &Caught, broken: &[Broken], missing: &[&Over]) -> Finding {
     let scenario = &c.part.layup().scenarios[c.scenario];
     let lost = scenario.glue == Glue::Lost;
-    let way = on_plan(c.part, c.way.clone());
+    let traced = c.way();
+    let way = on_plan(c.part, traced.clone());
     let r = remedy::for_way(plan, moment, &way, c.head, lost, broken, missing);
     let mut pieces: Vec<usize> = Vec::new();
     for p in &way.passages {
@@ -223,6 +229,6 @@ fn finding(plan: &Plan, moment: &Moment, c: &Caught, broken: &[Broken], missing:
         reason: words::leak(plan, &water, c.part.leaks[c.scenario].is_some(), &way, &c.reached),
         remedy: r.words,
         fix,
-        way: Some(on_plan(c.part, run_on(c))),
+        way: Some(on_plan(c.part, run_on(c, traced))),
     }
 }

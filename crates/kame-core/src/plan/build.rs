@@ -263,10 +263,14 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
             stretch: size.stretch,
             answers,
             stops: Vec::new(),
+            sill: None,
         });
+        let returns = plan.surfaces.len();
         let made = instantiate(&mut plan, recipe, &size);
         let made = made.map_err(|e| data(format!("the recipe of {}: {e}", o.name)))?;
         plan.openings[i].stops = made.stops;
+        let sill = plan.surfaces[returns..].iter().position(|s| s.facet.id.ends_with("/sill"));
+        plan.openings[i].sill = sill.map(|s| SurfaceId(returns + s));
         steps.extend(made.steps.into_iter().map(|step| (Some(size.stretch), step)));
         if o.feature == Feature::Line {
             // What runs along a wall ends where the wall does.

@@ -265,6 +265,8 @@ pub struct Opening {
     pub answers: Answers,
     /// Where it interrupts the gap behind the cladding.
     pub stops: Vec<Rect>,
+    /// Its sill, where it has returns.
+    pub sill: Option<SurfaceId>,
 }
 
 /// A part of the barrier that can be lifted.

@@ -2,23 +2,26 @@
 
 use super::stage::{Laid, Stage};
 use crate::detail::schools::Feature;
-use crate::layup::{Glue, Layup, OnSheet, Region, Scenario, Sheet, SheetId, Source, Target};
+use crate::layup::{
+    Bond, DEFAULT_DRAIN_HEAD, Depth, Glue, Layup, OnSheet, Region, Scenario, Sheet, SheetId, Source, Target,
+};
 use crate::length::Length;
 use crate::plan::{AsBuilt, Plan, PlanStitchEnd, SurfaceId};
-use crate::surface::{FacetId, Interval, Patch, Rect, Segment, Stitch, StitchEnd};
+use crate::surface::{Facet, FacetId, Interval, Patch, Rect, Segment, Stitch, StitchEnd};
+use foldhash::fast::{FixedState, FoldHasher};
+use foldhash::{HashMap, HashMapExt};
+use rayon::prelude::*;
 use smallvec::{SmallVec, smallvec};
-use std::collections::HashMap;
+use std::hash::{BuildHasher, Hash, Hasher};
 
 /// Name of the scenario "rain".
 pub const RAIN: &str = "rain";
 /// Name of the scenario "rain with glue lost".
 pub const RAIN_NO_GLUE: &str = "rain-no-glue";
 
-/// A layup and what its parts are in the plan.
-#[derive(Clone, Debug)]
-pub struct StageLayup {
-    /// The layup itself.
-    pub layup: Layup,
+/// What the parts of a layup are in the plan.
+#[derive(Clone, Debug, Default)]
+pub struct Named {
     /// The piece of each sheet.
     pub pieces: Vec<usize>,
     /// The surface of each facet.
@@ -27,6 +30,175 @@ pub struct StageLayup {
     pub targets: Vec<usize>,
     /// The leak of the plan behind each scenario; `None` for rain.
     pub leaks: Vec<Option<usize>>,
+}
+
+/// A layup and what its parts are in the plan.
+#[derive(Clone, Debug)]
+pub struct StageLayup {
+    /// The layup itself.
+    pub layup: Layup,
+    /// Its parts in the plan.
+    pub named: Named,
+}
+
+/// Who is told what a layup is made of, one thing after another: it is written down, or only its mark is taken.
+trait Told {
+    fn facet(&mut self, facet: &Facet, rise: f64, exposed: bool);
+    fn stitch(&mut self, stitch: Stitch);
+    fn void(&mut self, at: Patch);
+    fn sheet(&mut self, id: &str, bond: Bond, cap: bool);
+    fn cut(&mut self, sheet: SheetId, cut: Segment);
+    fn region(&mut self, sheet: SheetId, region: Region);
+    fn seal(&mut self, seal: OnSheet);
+    fn fault(&mut self, fault: OnSheet);
+    fn target(&mut self, id: &str, at: Patch, depth: Depth);
+    fn outlet(&mut self, at: Patch);
+    fn scenario(&mut self, id: &str, source: Source, glue: Glue);
+}
+
+impl Told for Layup {
+    fn facet(&mut self, facet: &Facet, rise: f64, exposed: bool) {
+        self.facets.push(Facet { rise, exposed, ..facet.clone() });
+    }
+
+    fn stitch(&mut self, stitch: Stitch) {
+        self.stitches.push(stitch);
+    }
+
+    fn void(&mut self, at: Patch) {
+        self.voids.push(at);
+    }
+
+    fn sheet(&mut self, id: &str, bond: Bond, cap: bool) {
+        self.sheets.push(Sheet { id: id.to_owned(), bond, cap, regions: Vec::new(), cuts: Vec::new() });
+    }
+
+    fn cut(&mut self, sheet: SheetId, cut: Segment) {
+        self.sheets[sheet.0].cuts.push(cut);
+    }
+
+    fn region(&mut self, sheet: SheetId, region: Region) {
+        self.sheets[sheet.0].regions.push(region);
+    }
+
+    fn seal(&mut self, seal: OnSheet) {
+        self.seals.push(seal);
+    }
+
+    fn fault(&mut self, fault: OnSheet) {
+        self.faults.push(fault);
+    }
+
+    fn target(&mut self, id: &str, at: Patch, depth: Depth) {
+        self.targets.push(Target { id: id.to_owned(), at, depth });
+    }
+
+    fn outlet(&mut self, at: Patch) {
+        self.outlets.push(at);
+    }
+
+    fn scenario(&mut self, id: &str, source: Source, glue: Glue) {
+        self.scenarios.push(Scenario { id: id.to_owned(), source, glue, drain_head: DEFAULT_DRAIN_HEAD });
+    }
+}
+
+/// What tells one layup from another: a hash of 128 bits over all that is told of it. Layups of the same mark are taken for the same.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub struct Mark(u64, u64);
+
+impl Mark {
+    /// The mark of the same layup with its window's sides open.
+    pub fn open_sided(self) -> Self {
+        Self(!self.0, !self.1)
+    }
+}
+
+/// Takes the mark of what it is told.
+struct Marking(FoldHasher<'static>, FoldHasher<'static>);
+
+impl Marking {
+    fn new() -> Self {
+        Self(FixedState::with_seed(1).build_hasher(), FixedState::with_seed(2).build_hasher())
+    }
+
+    /// Each kind of thing by a number of its own, so that a seal is not taken for a fault.
+    fn add(&mut self, kind: u8, what: impl Hash) {
+        for hasher in [&mut self.0, &mut self.1] {
+            kind.hash(hasher);
+            what.hash(hasher);
+        }
+    }
+
+    fn mark(&self) -> Mark {
+        Mark(self.0.finish(), self.1.finish())
+    }
+}
+
+impl Told for Marking {
+    fn facet(&mut self, facet: &Facet, rise: f64, exposed: bool) {
+        self.add(0, (&facet.id, facet.width, facet.height, rise.to_bits(), exposed));
+    }
+
+    fn stitch(&mut self, stitch: Stitch) {
+        self.add(1, stitch);
+    }
+
+    fn void(&mut self, at: Patch) {
+        self.add(2, at);
+    }
+
+    fn sheet(&mut self, id: &str, bond: Bond, cap: bool) {
+        self.add(3, (id, bond, cap));
+    }
+
+    fn cut(&mut self, sheet: SheetId, cut: Segment) {
+        self.add(4, (sheet, cut));
+    }
+
+    fn region(&mut self, sheet: SheetId, region: Region) {
+        self.add(5, (sheet, region));
+    }
+
+    fn seal(&mut self, seal: OnSheet) {
+        self.add(6, seal);
+    }
+
+    fn fault(&mut self, fault: OnSheet) {
+        self.add(7, fault);
+    }
+
+    fn target(&mut self, id: &str, at: Patch, depth: Depth) {
+        self.add(8, (id, at, depth));
+    }
+
+    fn outlet(&mut self, at: Patch) {
+        self.add(9, at);
+    }
+
+    fn scenario(&mut self, id: &str, source: Source, glue: Glue) {
+        self.add(10, (id, source, glue));
+    }
+}
+
+/// A part of a stage as the water model is asked about it, not yet written down.
+pub struct Question<'a> {
+    ground: &'a Ground<'a>,
+    window: Option<Window>,
+    lists: Lists,
+}
+
+impl Question<'_> {
+    /// What tells it from others, and what its parts are in the plan.
+    pub fn mark(&self) -> (Mark, Named) {
+        let mut marking = Marking::new();
+        let named = self.ground.tell(self.window.as_ref(), &self.lists, &mut marking);
+        (marking.mark(), named)
+    }
+
+    /// The layup.
+    pub fn layup(&self) -> Layup {
+        self.ground.layup(self.window.as_ref(), &self.lists).layup
+    }
 }
 
 /// A stretch of the wall: places in `core` are asked about, and everything that can matter to them lies within `span`.
@@ -256,21 +428,18 @@ impl<'a> Ground<'a> {
         Some(Rect { u0: cut.lo, u1: cut.hi, ..rect })
     }
 
-    fn layup(&self, window: Option<&Window>, lists: &Lists) -> StageLayup {
+    /// Tells what the water model is asked about a window, in the order in which a layup lists it.
+    fn tell(&self, window: Option<&Window>, lists: &Lists, to: &mut impl Told) -> Named {
         let (plan, stage) = (self.plan, self.stage);
-        let mut layup = Layup::default();
-        let mut surfaces = Vec::new();
-        let mut facets: HashMap<usize, FacetId> = HashMap::new();
+        let mut named = Named::default();
+        let mut facets: HashMap<usize, FacetId> = HashMap::with_capacity(lists.surfaces.len());
         for &i in lists.surfaces.iter().filter(|i| self.there[**i]) {
             let s = &plan.surfaces[i];
-            let mut f = s.facet.clone();
-            if s.sloped_by.is_some_and(|piece| !stage.has(piece)) {
-                f.rise = 0.0;
-            }
-            f.exposed |= i == SurfaceId::WALL.0;
-            facets.insert(i, FacetId(layup.facets.len()));
-            layup.facets.push(f);
-            surfaces.push(SurfaceId(i));
+            let level = s.sloped_by.is_some_and(|piece| !stage.has(piece));
+            let rise = if level { 0.0 } else { s.facet.rise };
+            to.facet(&s.facet, rise, s.facet.exposed || i == SurfaceId::WALL.0);
+            facets.insert(i, FacetId(named.surfaces.len()));
+            named.surfaces.push(SurfaceId(i));
         }
         let patches = |s: SurfaceId, rect: Rect| {
             let shown = |facet: &FacetId| {
@@ -284,14 +453,13 @@ impl<'a> Ground<'a> {
             Some(StitchEnd { segment: Segment { facet, from: s.from, to: s.to }, side: s.side })
         };
         let stitch = |i: &usize| Some(Stitch { a: end(&plan.stitches[*i].0)?, b: end(&plan.stitches[*i].1)? });
-        layup.stitches.extend(lists.stitches.iter().filter_map(stitch));
+        lists.stitches.iter().filter_map(stitch).for_each(|s| to.stitch(s));
         let holes = lists.openings.iter().filter(|o| plan.openings[**o].feature == Feature::Opening && self.open[**o]);
-        layup.voids.extend(holes.flat_map(|o| patches(SurfaceId::WALL, plan.openings[*o].rect)));
-        let air = plan.outline.air().into_iter();
-        layup.voids.extend(air.flat_map(|r| patches(SurfaceId::WALL, r)));
-        layup.voids.extend(window.into_iter().flat_map(|w| self.beyond(w)));
-        let mut sheet_of: HashMap<usize, SheetId> = HashMap::new();
-        let mut pieces = Vec::new();
+        let holes = holes.flat_map(|o| patches(SurfaceId::WALL, plan.openings[*o].rect));
+        let air = plan.outline.air().into_iter().flat_map(|r| patches(SurfaceId::WALL, r));
+        let beyond = window.into_iter().flat_map(|w| self.beyond(w));
+        holes.chain(air).chain(beyond).for_each(|v| to.void(v));
+        let mut sheet_of: HashMap<usize, SheetId> = HashMap::with_capacity(lists.layers.len() / 2);
         for (rank, &i) in lists.layers.iter().enumerate() {
             let laid = &stage.layers[i];
             let mut at = patches(laid.on, laid.rect).peekable();
@@ -300,60 +468,63 @@ impl<'a> Ground<'a> {
             }
             let id = *sheet_of.entry(laid.piece).or_insert_with(|| {
                 let piece = &plan.pieces[laid.piece];
+                to.sheet(&piece.id, stage.bond(plan, laid.piece), piece.solid);
+                let id = SheetId(named.pieces.len());
                 let slits = self.slits.get(&laid.piece).into_iter().flatten();
-                let cuts = slits.flat_map(|s| self.slit(window, *s)).collect();
-                let bond = stage.bond(plan, laid.piece);
-                layup.sheets.push(Sheet { id: piece.id.clone(), bond, cap: piece.solid, regions: Vec::new(), cuts });
-                pieces.push(laid.piece);
-                SheetId(layup.sheets.len() - 1)
+                slits.flat_map(|s| self.slit(window, *s)).for_each(|cut| to.cut(id, cut));
+                named.pieces.push(laid.piece);
+                id
             });
-            layup.sheets[id.0].regions.extend(at.map(|at| Region { at, rank: rank as f64 }));
+            at.for_each(|at| to.region(id, Region { at, rank: rank as f64 }));
         }
         for &seal in &lists.seals {
             let spec = &plan.seals[stage.seals[seal]];
             let Some(&sheet) = sheet_of.get(&spec.behind) else { continue };
             let rects = spec.rects.iter().flat_map(|(on, r)| patches(*on, *r));
-            layup.seals.extend(rects.map(|at| OnSheet { sheet, at }));
+            rects.for_each(|at| to.seal(OnSheet { sheet, at }));
         }
         for as_built in lists.as_built.iter().map(|i| &plan.as_built[*i]) {
             let (on, rect) = as_built.place();
             let Some(sheet) = sheet_of.get(&as_built.piece()).copied() else { continue };
             let there = patches(on, rect).map(|at| OnSheet { sheet, at });
             match as_built {
-                AsBuilt::Mouth { .. } => layup.faults.extend(there),
-                AsBuilt::Bead { .. } => layup.seals.extend(there),
+                AsBuilt::Mouth { .. } => there.for_each(|f| to.fault(f)),
+                AsBuilt::Bead { .. } => there.for_each(|s| to.seal(s)),
                 // Lies in the stack as it was hung.
                 AsBuilt::OffLevel { .. } => {}
             }
         }
-        let mut targets = Vec::new();
         for &i in &lists.targets {
             let t = &plan.targets[i];
             let here = t.without.is_none_or(|s| !self.there[s.0]);
             let Some(rect) = self.asked(window, t.on, t.rect).filter(|_| here) else { continue };
             // What is asked lies in the core, which is one stretch.
             if let Some(at) = patches(t.on, rect).next() {
-                layup.targets.push(Target { id: t.id.clone(), at, depth: t.depth });
-                targets.push(i);
+                to.target(&t.id, at, t.depth);
+                named.targets.push(i);
             }
         }
-        layup.outlets = lists.outlets.iter().flat_map(|i| patches(SurfaceId::WALL, plan.outlets[*i])).collect();
-        let drain_head = crate::layup::DEFAULT_DRAIN_HEAD;
-        let mut leaks = vec![None, None];
+        lists.outlets.iter().flat_map(|i| patches(SurfaceId::WALL, plan.outlets[*i])).for_each(|o| to.outlet(o));
         for (id, glue) in [(RAIN, Glue::Holds), (RAIN_NO_GLUE, Glue::Lost)] {
-            layup.scenarios.push(Scenario { id: id.into(), source: Source::Rain, glue, drain_head });
+            to.scenario(id, Source::Rain, glue);
+            named.leaks.push(None);
         }
         for &i in &lists.leaks {
             let leak = &plan.leaks[i];
             let lies = |l: &&Laid| l.on == leak.on && l.rect.overlaps(leak.rect) && leak.under.contains(&l.piece);
             let sheet = lists.layers.iter().map(|l| &stage.layers[*l]).find(lies).and_then(|l| sheet_of.get(&l.piece));
             if let (Some(under), Some(at)) = (sheet.copied(), patches(leak.on, leak.rect).next()) {
-                let source = Source::Leak { at, under: Some(under) };
-                layup.scenarios.push(Scenario { id: leak.id.clone(), source, glue: Glue::Holds, drain_head });
-                leaks.push(Some(i));
+                to.scenario(&leak.id, Source::Leak { at, under: Some(under) }, Glue::Holds);
+                named.leaks.push(Some(i));
             }
         }
-        StageLayup { layup, pieces, surfaces, targets, leaks }
+        named
+    }
+
+    fn layup(&self, window: Option<&Window>, lists: &Lists) -> StageLayup {
+        let mut layup = Layup::default();
+        let named = self.tell(window, lists, &mut layup);
+        StageLayup { layup, named }
     }
 
     /// The parts of a slit that a window shows.
@@ -388,11 +559,21 @@ impl Stage {
         ground.layup(None, &ground.all(only))
     }
 
-    /// What the water model is asked about each window of this stage.
-    pub fn layups_in(&self, plan: &Plan, windows: &[Window]) -> Vec<StageLayup> {
-        use rayon::prelude::*;
+    /// Answers what the water model is asked about each window of this stage, all of them side by side.
+    pub fn in_windows<T: Send>(
+        &self,
+        plan: &Plan,
+        windows: &[Window],
+        answer: impl Fn(&Window, &Question) -> T + Sync,
+    ) -> Vec<T> {
         let ground = Ground::new(plan, self, None);
-        let lists = ground.split(windows);
-        windows.par_iter().zip(&lists).map(|(w, lists)| ground.layup(Some(w), lists)).collect()
+        let each = windows.par_iter().zip(ground.split(windows)).with_max_len(1);
+        each.map(|(w, lists)| answer(w, &Question { ground: &ground, window: Some(*w), lists })).collect()
+    }
+
+    /// Answers what the water model is asked about all of this stage at once.
+    pub fn as_one<T>(&self, plan: &Plan, answer: impl Fn(&Question) -> T) -> T {
+        let ground = Ground::new(plan, self, None);
+        answer(&Question { ground: &ground, window: None, lists: ground.all(None) })
     }
 }

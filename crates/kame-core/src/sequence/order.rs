@@ -7,6 +7,7 @@
 use super::action::{Act, Step};
 use crate::detail::recipe::{ReachSpec, Role};
 use crate::plan::{Part, Plan, SurfaceId};
+use crate::surface::Along;
 use std::collections::{BTreeSet, HashMap, VecDeque};
 use std::sync::OnceLock;
 
@@ -139,6 +140,12 @@ impl Needs {
             }
         };
         let doing = Doing::of(plan);
+        // What is no barrier, by where it lies on the wall.
+        let mut on_wall = Along::default();
+        for (p, piece) in plan.pieces.iter().enumerate().filter(|(_, p)| !p.role.is_barrier()) {
+            let regions = piece.regions.iter().filter(|(on, r)| *on == SurfaceId::WALL && r.has_area());
+            regions.for_each(|(_, r)| on_wall.put(*r, p));
+        }
         for o in &plan.overs {
             before(doing.laying(o.lower), doing.laying(o.upper));
         }
@@ -152,10 +159,8 @@ impl Needs {
                 before(cutting, lift);
                 before(lift, drop);
                 // What comes to lie where the flap is goes there while it is held up, or after it has dropped.
-                for (p, piece) in plan.pieces.iter().enumerate().filter(|(_, p)| !p.role.is_barrier()) {
-                    if piece.regions.iter().any(|(on, r)| *on == SurfaceId::WALL && r.overlaps(*rect)) {
-                        before(lift, doing.laying(Part::Piece(p)));
-                    }
+                for (_, p) in on_wall.reaching(*rect) {
+                    before(lift, doing.laying(Part::Piece(p)));
                 }
             }
         }

@@ -1,13 +1,12 @@
 //! What lies on the wall while actions are done: layers from inside to outside, found by where they are.
 
 use super::stage::Laid;
-use crate::length::Length;
 use crate::plan::SurfaceId;
-use crate::surface::Rect;
-use std::collections::HashMap;
+use crate::surface::{Along, Rect};
+use foldhash::HashMap;
+use smallvec::SmallVec;
+use std::collections::BTreeSet;
 
-/// Layers are looked for in stretches of the wall as long as this.
-const STRETCH: Length = Length::inch(48);
 /// How far two layers laid one after the other stand apart in the order, so that others can be tucked between them.
 const APART: u64 = 1 << 24;
 
@@ -17,14 +16,16 @@ pub(super) struct Stack {
     laid: Vec<Option<Laid>>,
     order: Vec<u64>,
     outermost: u64,
-    there: HashMap<(SurfaceId, i64), Vec<usize>>,
+    /// Places between those of layers laid over everything, which are [`APART`].
+    between: BTreeSet<u64>,
+    there: HashMap<SurfaceId, Along<usize>>,
     flaps: HashMap<usize, Vec<usize>>,
 }
 
 impl Stack {
-    fn stretches(on: SurfaceId, rect: Rect) -> impl Iterator<Item = (SurfaceId, i64)> {
-        let at = |u: Length| if on == SurfaceId::WALL { u.units().div_euclid(STRETCH.units()) } else { 0 };
-        (at(rect.u0)..=at(rect.u1 - Length::from_units(1))).map(move |s| (on, s))
+    /// With room for so many.
+    pub fn with_capacity(layers: usize) -> Self {
+        Self { laid: Vec::with_capacity(layers), order: Vec::with_capacity(layers), ..Self::default() }
     }
 
     fn put(&mut self, laid: Laid, order: u64) {
@@ -34,9 +35,7 @@ impl Stack {
         if let Some(flap) = laid.flap {
             self.flaps.entry(flap).or_default().push(number);
         }
-        for s in Self::stretches(laid.on, laid.rect) {
-            self.there.entry(s).or_default().push(number);
-        }
+        self.there.entry(laid.on).or_default().put(laid.rect, number);
     }
 
     /// Lays one over everything.
@@ -45,10 +44,15 @@ impl Stack {
         self.put(laid, self.outermost);
     }
 
+    /// The last place before another that is or was taken, 0 where there is none.
+    fn before(&self, order: u64) -> u64 {
+        let over_everything = (order - 1) / APART * APART;
+        self.between.range(..order).next_back().map_or(over_everything, |tucked| over_everything.max(*tucked))
+    }
+
     /// Lays one right behind another.
     pub fn put_behind(&mut self, laid: Laid, other: usize) {
-        let behind = |order: &[u64]| order.iter().copied().filter(|o| *o < order[other]).max().unwrap_or(0);
-        if self.order[other] - behind(&self.order) < 2 {
+        if self.order[other] - self.before(self.order[other]) < 2 {
             // No room is left between the two: all are set apart again.
             let mut all = self.order.clone();
             all.sort_unstable();
@@ -56,19 +60,20 @@ impl Stack {
             for o in &mut self.order {
                 *o = APART * (all.partition_point(|x| x < o) as u64 + 1);
             }
+            self.between.clear();
             self.outermost = APART * all.len() as u64;
         }
-        let (below, above) = (behind(&self.order), self.order[other]);
-        self.put(laid, below + (above - below) / 2);
+        let (below, above) = (self.before(self.order[other]), self.order[other]);
+        let tucked = below + (above - below) / 2;
+        self.between.insert(tucked);
+        self.put(laid, tucked);
     }
 
     /// Takes one away.
     pub fn take(&mut self, number: usize) -> Option<Laid> {
         let laid = self.laid[number].take()?;
-        for s in Self::stretches(laid.on, laid.rect) {
-            if let Some(list) = self.there.get_mut(&s) {
-                list.retain(|n| *n != number);
-            }
+        if let Some(there) = self.there.get_mut(&laid.on) {
+            there.take(laid.rect, number);
         }
         Some(laid)
     }
@@ -82,10 +87,8 @@ impl Stack {
 
     /// Those that share area with a rectangle, from inside to outside.
     pub fn reaching(&self, on: SurfaceId, rect: Rect) -> Vec<(usize, Laid)> {
-        let numbers = Self::stretches(on, rect).filter_map(|s| self.there.get(&s)).flatten().copied();
-        let mut found = self.in_order(numbers);
-        found.retain(|(_, l)| l.rect.overlaps(rect));
-        found
+        let found = self.there.get(&on).into_iter().flat_map(|there| there.reaching(rect));
+        self.in_order(found.map(|(_, n)| n))
     }
 
     /// The parts of a flap that lie there, from inside to outside.
@@ -93,12 +96,12 @@ impl Stack {
         self.in_order(self.flaps.get(&flap).into_iter().flatten().copied())
     }
 
-    /// Those that are still there, each once, from inside to outside.
+    /// Those of these numbers that are still there, each once, from inside to outside.
     fn in_order(&self, numbers: impl Iterator<Item = usize>) -> Vec<(usize, Laid)> {
-        let mut found: Vec<(usize, Laid)> = numbers.filter_map(|n| Some((n, self.laid[n]?))).collect();
-        found.sort_unstable_by_key(|(n, _)| (self.order[*n], *n));
-        found.dedup_by_key(|(n, _)| *n);
-        found
+        let mut places: SmallVec<[(u64, usize); 32]> = numbers.map(|n| (self.order[n], n)).collect();
+        places.sort_unstable();
+        places.dedup();
+        places.into_iter().filter_map(|(_, n)| Some((n, self.laid[n]?))).collect()
     }
 
     /// True where the first lies outside the second, or it is the same.
@@ -108,13 +111,22 @@ impl Stack {
 
     /// All of them, from inside to outside.
     pub fn all(&self) -> Vec<(usize, Laid)> {
-        self.in_order(0..self.laid.len())
+        let mut places: Vec<(u64, usize)> = self.each().map(|(n, _)| (self.order[n], n)).collect();
+        // Most are in order already, which a stable sort makes use of.
+        places.sort();
+        places.into_iter().filter_map(|(_, n)| Some((n, self.laid[n]?))).collect()
+    }
+
+    /// All of them, in the order in which they were laid.
+    pub fn each(&self) -> impl Iterator<Item = (usize, Laid)> {
+        self.laid.iter().enumerate().filter_map(|(n, l)| Some((n, (*l)?)))
     }
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::length::Length;
     use proptest::prelude::*;
 
     fn layer(piece: usize, u: i64, w: i64) -> Laid {

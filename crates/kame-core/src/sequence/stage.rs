@@ -2,9 +2,10 @@ use super::action::{Act, Action};
 use super::stack::Stack;
 use crate::detail::recipe::{FitOf, ReachSpec, Role};
 use crate::layup::Bond;
-use crate::plan::{Fit, Opening, Plan, SurfaceId};
-use crate::surface::{Rect, Segment};
-use std::collections::HashSet;
+use crate::plan::{Opening, Plan, SurfaceId};
+use crate::surface::{Along, Rect, Segment};
+use foldhash::HashSet;
+use smallvec::{SmallVec, smallvec};
 
 /// A rectangle of a piece as it lies. Its place in the list of layers is its rank.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -85,7 +86,9 @@ pub struct Stage {
 impl Stage {
     /// Does the actions in order; what cannot be done is noted and left out.
     pub fn after<'a>(plan: &Plan, actions: impl IntoIterator<Item = &'a Action>) -> Self {
-        let mut work = Work::default();
+        let actions = actions.into_iter();
+        // A piece is laid in a part or two.
+        let mut work = Work { stack: Stack::with_capacity(2 * actions.size_hint().0), ..Work::default() };
         for action in actions {
             if let Err(why) = work.perform(plan, action) {
                 work.done.blocked.push(Blocked { action: action.id.clone(), why });
@@ -117,26 +120,15 @@ impl Stage {
         }
     }
 
-    /// True where the barrier still spans the whole opening.
-    pub fn is_covered(&self, plan: &Plan, opening: &Opening) -> bool {
-        let mut open = vec![opening.rect];
-        let over = |l: &&Laid| {
-            l.on == SurfaceId::WALL && l.rect.overlaps(opening.rect) && plan.pieces[l.piece].role.is_barrier()
-        };
-        for l in self.layers.iter().filter(over) {
-            open = open.into_iter().flat_map(|r| r.minus(l.rect)).collect();
-        }
-        open.is_empty()
-    }
-
     /// For each opening whether the barrier leaves some of it free.
     pub fn uncovered(&self, plan: &Plan) -> Vec<bool> {
         let barrier = |l: &&Laid| l.on == SurfaceId::WALL && plan.pieces[l.piece].role.is_barrier();
-        let over: Vec<Rect> = self.layers.iter().filter(barrier).map(|l| l.rect).collect();
+        let mut over = Along::default();
+        self.layers.iter().filter(barrier).for_each(|l| over.put(l.rect, l.piece));
         let free = |o: &Opening| {
             let mut open = vec![o.rect];
-            for r in over.iter().filter(|r| r.overlaps(o.rect)) {
-                open = open.into_iter().flat_map(|part| part.minus(*r)).collect();
+            for (r, _) in over.reaching(o.rect) {
+                open = open.into_iter().flat_map(|part| part.minus(r)).collect();
             }
             !open.is_empty()
         };
@@ -148,6 +140,9 @@ impl Stage {
         plan.pieces[piece].solid || self.bond(plan, piece) != Bond::None
     }
 }
+
+/// What is left of a rectangle.
+type Parts = SmallVec<[Rect; 4]>;
 
 /// A stage while actions are done: what lies on it is in the stack, and all else as it will be.
 #[derive(Default)]
@@ -178,7 +173,8 @@ impl Work {
                 self.done.cured.insert(*piece);
             }),
             Act::Remove { piece: Some(piece) } => self.need(*piece).map(|()| {
-                for (n, _) in self.stack.all().into_iter().filter(|(_, l)| l.piece == *piece) {
+                let of_it: Vec<usize> = self.stack.each().filter(|(_, l)| l.piece == *piece).map(|(n, _)| n).collect();
+                for n in of_it {
                     self.stack.take(n);
                 }
                 self.forget(*piece);
@@ -189,7 +185,7 @@ impl Work {
 
     /// Forgets a piece of which nothing is left.
     fn forget(&mut self, piece: usize) {
-        let lies = self.stack.all().into_iter().any(|(_, l)| l.piece == piece);
+        let lies = self.stack.each().any(|(_, l)| l.piece == piece);
         if !lies && !self.done.held.iter().any(|l| l.piece == piece) {
             self.done.there.remove(&piece);
         }
@@ -206,7 +202,7 @@ impl Work {
         let mut trouble = None;
         let mut covered: Option<(usize, bool)> = None;
         for &(on, rect) in &plan.pieces[piece].regions {
-            let mut parts = vec![rect];
+            let mut parts: Parts = smallvec![rect];
             if let Some(opening) = plan.surfaces[on.0].opening {
                 let known = covered.filter(|(o, _)| *o == opening);
                 let now = known.unwrap_or_else(|| (opening, self.is_covered(plan, plan.openings[opening].rect)));
@@ -229,8 +225,7 @@ impl Work {
             let loose = parts.into_iter().map(|rect| (rect, None));
             for (rect, edge) in loose.chain(tucked.into_iter().map(|(rect, edge)| (rect, Some(edge)))) {
                 let laid = Laid { piece, flap: None, on, rect };
-                let under: Vec<usize> = under.iter().copied().chain(edge).collect();
-                match self.tuck_at(plan, &laid, &under) {
+                match self.tuck_at(plan, &laid, under, edge) {
                     Ok(behind) => {
                         match behind {
                             Some(other) => self.stack.put_behind(laid, other),
@@ -246,12 +241,11 @@ impl Work {
     }
 
     /// Parts of a course fitted round units that stand already: what lies free, and what goes under a loose edge.
-    fn fitted(&mut self, plan: &Plan, piece: usize, mut parts: Vec<Rect>) -> (Vec<Rect>, Vec<(Rect, usize)>) {
+    fn fitted(&mut self, plan: &Plan, piece: usize, mut parts: Parts) -> (Parts, Vec<(Rect, usize)>) {
         let mut tucked: Vec<(Rect, usize)> = Vec::new();
-        let fits: Vec<&Fit> = plan.fits.iter().filter(|f| f.of == FitOf::Courses && self.done.has(f.unit)).collect();
-        for fit in fits {
+        for fit in plan.fits.iter().filter(|f| f.of == FitOf::Courses) {
             let reached = |r: &Rect| parts.iter().any(|p| p.overlaps(*r));
-            if !fit.away.iter().chain(fit.tuck.iter().map(|(_, r)| r)).any(reached) {
+            if !fit.away.iter().chain(fit.tuck.iter().map(|(_, r)| r)).any(reached) || !self.done.has(fit.unit) {
                 continue;
             }
             for away in &fit.away {
@@ -274,12 +268,13 @@ impl Work {
     }
 
     /// Behind which layer a rectangle comes to lie: none where it is outermost, else the innermost of the loose pieces it is tucked under.
-    fn tuck_at(&self, plan: &Plan, laid: &Laid, under: &[usize]) -> Result<Option<usize>, Why> {
-        if under.is_empty() {
+    fn tuck_at(&self, plan: &Plan, laid: &Laid, under: &[usize], edge: Option<usize>) -> Result<Option<usize>, Why> {
+        if under.is_empty() && edge.is_none() {
             return Ok(None);
         }
         let met = self.stack.reaching(laid.on, laid.rect);
-        let Some(at) = met.iter().position(|(_, l)| under.contains(&l.piece)) else { return Ok(None) };
+        let goes_under = |l: &Laid| under.contains(&l.piece) || edge == Some(l.piece);
+        let Some(at) = met.iter().position(|(_, l)| goes_under(l)) else { return Ok(None) };
         match met[at..].iter().find(|(_, l)| self.done.is_stuck(plan, l.piece)) {
             Some((_, l)) => Err(Why::StuckUnder { piece: l.piece }),
             None => Ok(Some(met[at].0)),
@@ -349,11 +344,7 @@ impl Work {
         }
         // Panels cut as they were hung are open already.
         let beside = |l: &Laid| barrier(l) && l.rect.touches(around);
-        if reached.is_empty() && !self.stack.all().iter().any(|(_, l)| beside(l)) {
-            Err(Why::NothingToCut)
-        } else {
-            Ok(())
-        }
+        if reached.is_empty() && !self.stack.each().any(|(_, l)| beside(&l)) { Err(Why::NothingToCut) } else { Ok(()) }
     }
 
     fn seal(&mut self, plan: &Plan, seal: usize) -> Result<(), Why> {

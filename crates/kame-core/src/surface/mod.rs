@@ -1,9 +1,11 @@
 //! Plane geometry of the wall: rectangles on facets, and how facets join. Knows no pieces.
 
+mod along;
 mod outline;
 mod rect;
 mod stitch;
 
+pub use along::Along;
 pub use outline::Outline;
 pub use rect::{Interval, Rect};
 pub use stitch::{Edge, Segment, Side, Stitch, StitchEnd};

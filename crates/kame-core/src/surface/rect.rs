@@ -114,7 +114,8 @@ impl Rect {
 
     /// What is left of it without all of those, as rectangles that do not overlap.
     pub fn minus_all<'a>(self, those: impl IntoIterator<Item = &'a Self>) -> Vec<Self> {
-        those.into_iter().fold(vec![self], |parts, o| parts.into_iter().flat_map(|p| p.minus(*o)).collect())
+        let met = those.into_iter().filter(|o| o.overlaps(self));
+        met.fold(vec![self], |parts, o| parts.into_iter().flat_map(|p| p.minus(*o)).collect())
     }
 
     /// Left, bottom, right, top in decimal inches.

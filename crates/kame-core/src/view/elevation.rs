@@ -8,7 +8,7 @@ use crate::layup::Depth;
 use crate::length::{Head, Length, UNITS_PER_INCH};
 use crate::plan::{Plan, SurfaceId};
 use crate::sequence::{Laid, RAIN, RAIN_NO_GLUE};
-use crate::surface::Rect;
+use crate::surface::{Along, Rect};
 use serde::Serialize;
 use std::collections::{HashMap, HashSet};
 
@@ -184,12 +184,7 @@ pub fn map(plan: &Plan, surface: SurfaceId, u: f64, v: f64) -> [f64; 2] {
     let [left, bottom, right, top] = opening.rect.to_inches();
     let facet = &plan.surfaces[surface.0].facet;
     let (w, h) = (facet.width.to_inches_f64(), facet.height.to_inches_f64());
-    let sill_depth = plan
-        .surfaces
-        .iter()
-        .zip(0..)
-        .find(|(s, i)| s.opening == plan.surfaces[surface.0].opening && *i != 0 && s.facet.id.ends_with("/sill"));
-    let depth = sill_depth.map_or(h, |(s, _)| s.facet.height.to_inches_f64());
+    let depth = opening.sill.map_or(h, |s| plan.surfaces[s.0].facet.height.to_inches_f64());
     // Along the edge of the opening, and how far inside: the farther inside, the nearer to its middle.
     let (along, inside, side) = match facet.id.rsplit('/').next() {
         Some("sill") => (u / w, v, Side::Sill),
@@ -229,16 +224,15 @@ pub fn draw(plan: &Plan, moment: &Moment, weather: Weather) -> Elevation {
         let [u0, _, u1, v1] = r.to_inches();
         [u0, height - v1, u1 - u0, r.height().to_inches_f64()]
     };
+    let free = moment.stage.uncovered(plan);
+    let mut is_set = vec![false; plan.openings.len()];
+    let units = plan.pieces.iter().enumerate().filter(|(p, piece)| piece.role == Role::Unit && moment.stage.has(*p));
+    units.filter_map(|(_, piece)| piece.opening).for_each(|o| is_set[o] = true);
     let openings = plan.openings.iter().enumerate().map(|(i, o)| {
-        let unit = plan
-            .pieces
-            .iter()
-            .zip(0..)
-            .find(|(p, index)| p.opening == Some(i) && p.role == Role::Unit && moment.stage.has(*index));
-        let state = match unit {
-            _ if moment.stage.is_covered(plan, o) => OpeningState::Covered,
-            Some(_) => OpeningState::Set,
-            None => OpeningState::Open,
+        let state = match is_set[i] {
+            _ if !free[i] => OpeningState::Covered,
+            true => OpeningState::Set,
+            false => OpeningState::Open,
         };
         let clearance = plan.figures.length("clearance");
         let frame =
@@ -323,10 +317,18 @@ fn shapes(plan: &Plan, moment: &Moment) -> Vec<Shape> {
         groups[group].1.push(at);
     }
     let units = layers.iter().filter(|l| plan.pieces[l.piece].solid).map(|l| plan.pieces[l.piece].opening);
+    // What is inside an opening is hidden once its unit is in.
     let closed: HashSet<Option<usize>> = units.flatten().map(Some).collect();
+    // What stands in the gap is drawn so that what is behind it can be seen.
+    let mut hiding: HashMap<SurfaceId, Along<usize>> = HashMap::new();
+    for (at, l) in layers.iter().enumerate().filter(|(_, l)| !plan.pieces[l.piece].role.is_in_gap()) {
+        hiding.entry(l.on).or_default().put(l.rect, at);
+    }
     let drawn = |(piece, list): &(usize, Vec<usize>)| {
         let laid: Vec<Laid> = list.iter().map(|at| layers[*at]).collect();
-        shape(plan, *piece, &laid, &seen(plan, layers, list, &closed), false)
+        let inside = |l: &Laid| closed.contains(&plan.surfaces[l.on.0].opening);
+        let open = list.iter().filter(|at| !inside(&layers[**at])).flat_map(|at| seen(layers, &hiding, *at));
+        shape(plan, *piece, &laid, &open.collect::<Vec<_>>(), false)
     };
     let mut out: Vec<Shape> = groups.iter().map(drawn).collect();
     // A lifted part is held up: drawn turned over the line it hangs from.
@@ -338,21 +340,14 @@ fn shapes(plan: &Plan, moment: &Moment) -> Vec<Shape> {
     out
 }
 
-/// The parts that nothing laid later covers. What is inside an opening is hidden once its unit is in.
-fn seen(plan: &Plan, layers: &[Laid], list: &[usize], closed: &HashSet<Option<usize>>) -> Vec<Laid> {
-    let hidden = |on: SurfaceId| closed.contains(&plan.surfaces[on.0].opening);
-    let visible = list.iter().filter(|at| !hidden(layers[**at].on)).flat_map(|&at| {
-        let l = layers[at];
-        // What stands in the gap is drawn so that what is behind it can be seen.
-        let hides = |x: &&Laid| x.on == l.on && x.rect.overlaps(l.rect) && !plan.pieces[x.piece].role.is_in_gap();
-        let over = layers[at + 1..].iter().filter(hides);
-        let mut open = vec![l.rect];
-        for x in over {
-            open = open.into_iter().flat_map(|r| r.minus(x.rect)).collect();
-        }
-        open.into_iter().map(move |rect| Laid { rect, ..l })
-    });
-    visible.collect()
+/// The parts of a layer that nothing laid later covers.
+fn seen(layers: &[Laid], hiding: &HashMap<SurfaceId, Along<usize>>, at: usize) -> impl Iterator<Item = Laid> {
+    let l = layers[at];
+    let met = hiding.get(&l.on).into_iter().flat_map(|along| along.reaching(l.rect));
+    let mut over: Vec<(usize, Rect)> = met.filter(|(_, o)| *o > at).map(|(r, o)| (o, r)).collect();
+    over.sort_unstable_by_key(|(o, _)| *o);
+    over.dedup();
+    l.rect.minus_all(over.iter().map(|(_, r)| r)).into_iter().map(move |rect| Laid { rect, ..l })
 }
 
 fn shape(plan: &Plan, piece: usize, laid: &[Laid], seen: &[Laid], held: bool) -> Shape {

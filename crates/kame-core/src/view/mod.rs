@@ -262,8 +262,10 @@ pub struct Known {
 pub fn view_plan(job: &Job, plan: &Plan, ask: &Ask, known: &Known) -> Result<WallView, Vec<Problem>> {
     let data = |m: String| vec![Problem::new("$", m)];
     let moment = Moment::with_known(plan, ask.done.unwrap_or(usize::MAX), &known.water).map_err(data)?;
-    let elevation = elevation::draw(plan, &moment, ask.weather);
-    let found = moment.findings(plan);
+    let (found, (elevation, steps)) = rayon::join(
+        || moment.findings(plan),
+        || rayon::join(|| elevation::draw(plan, &moment, ask.weather), || steps(plan)),
+    );
     let least = |scenario: &str| moment.least(scenario).map(HeadReading::from);
     let (rain, lost) = (least(RAIN), least(RAIN_NO_GLUE));
     let dry = found.iter().all(|f| matches!(f.severity, Severity::Glue | Severity::Note));
@@ -282,7 +284,7 @@ pub fn view_plan(job: &Job, plan: &Plan, ask: &Ask, known: &Known) -> Result<Wal
     Ok(WallView {
         done: moment.done,
         total: plan.actions().count(),
-        steps: steps(plan).map_err(data)?,
+        steps: steps.map_err(data)?,
         reordered: !job.sequence.order.is_empty() || !job.sequence.removed.is_empty(),
         section: ask.section.and_then(|s| section::cut(plan, &moment, ask.weather, &s)),
         exploded: ask.exploded.and_then(|o| exploded::explode(plan, &moment, o)),

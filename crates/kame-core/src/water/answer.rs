@@ -2,11 +2,11 @@
 
 use super::arrange::{Arrangement, CellId};
 use super::drain::Drainage;
-use super::spread::Spread;
+use super::spread::{Kept, Room, Spread};
 use super::way::Way;
 use crate::layup::{Depth, Glue, Layup, SheetId};
 use crate::length::{Head, Length, UNITS_PER_INCH};
-use crate::surface::FacetId;
+use crate::surface::{FacetId, Rect};
 use rayon::prelude::*;
 use serde_json::{Value, json};
 use std::collections::BTreeMap;
@@ -83,9 +83,9 @@ fn answers<'d>(
 ) -> WaterAnswer {
     let answers: Vec<(Spread, Vec<Reach>, Vec<Pond>)> = (0..layup.scenarios.len())
         .into_par_iter()
-        .map(|s| {
+        .map_init(Room::default, |room, s| {
             let scenario = &layup.scenarios[s];
-            let spread = Spread::within(layup, a, scenario, limit);
+            let spread = Spread::in_room(layup, a, scenario, limit, room);
             let ponds = drained(scenario.glue).map_or_else(Vec::new, |d| ponds(layup, a, s, &spread, d));
             let mut reach = reach(layup, a, s, &spread);
             if let Some(limit) = limit.map(Length::to_inches_f64) {
@@ -103,42 +103,79 @@ fn answers<'d>(
     out
 }
 
+/// The part of a target that is asked about in one gap of one cell.
+fn asked(layup: &Layup, a: &Arrangement, target: usize, cell: CellId, gap: usize) -> Option<Rect> {
+    let target = &layup.targets[target];
+    let part = a.cell(cell).rect.intersection(target.at.rect)?;
+    (target.depth == Depth::Any || gap == 0).then_some(part)
+}
+
+/// The fronts that reach anything with less than an effort, that with each, from the least on: in that order they are kept.
+fn below<'a>(a: &'a Arrangement, spread: &'a Spread, most: f64) -> impl Iterator<Item = (u32, &'a Kept, f64)> {
+    let least = |(i, kept): (usize, &'a Kept)| {
+        let (u, v) = kept.front.least_in(a.cell(kept.cell).rect);
+        (i as u32, kept, kept.front.at(u, v))
+    };
+    spread.kept.iter().enumerate().map(least).take_while(move |(_, _, least)| *least < most)
+}
+
+/// Where a front reaches a part of its cell most easily.
+fn spot(front: u32, kept: &Kept, part: Rect) -> (Head, Spot) {
+    let point = kept.front.least_in(part);
+    (Head::from_units(kept.front.at(point.0, point.1)), Spot { cell: kept.cell, front: Some(front), point })
+}
+
+/// Tells every target that lies on an open face in the rain.
+fn in_the_open(layup: &Layup, a: &Arrangement, spread: &Spread, mut tell: impl FnMut(usize, Spot)) {
+    for (f, _) in layup.facets.iter().enumerate().filter(|(_, facet)| spread.rain && facet.exposed) {
+        for cell in a.cells_of(FacetId(f)) {
+            for t in a.targets_on(cell) {
+                if let Some(part) = asked(layup, a, t, cell, a.stack(cell).len()) {
+                    let point = (part.u0.units() as f64, part.v0.units() as f64);
+                    tell(t, Spot { cell, front: None, point });
+                }
+            }
+        }
+    }
+}
+
 /// The least head of every target in one scenario.
 fn reach(layup: &Layup, a: &Arrangement, scenario: usize, spread: &Spread) -> Vec<Reach> {
     let mut least: Vec<Option<(Head, Spot)>> = vec![None; layup.targets.len()];
-    spots(layup, a, spread, |target, head, spot| {
-        if least[target].is_none_or(|(known, _)| head.inches() < known.inches()) {
-            least[target] = Some((head, spot));
+    for (i, kept, easiest) in below(a, spread, f64::INFINITY) {
+        let easiest = Head::from_units(easiest).inches();
+        for t in a.targets_on(kept.cell) {
+            // A front reaches a target no more easily than it reaches anything.
+            if least[t].is_some_and(|(known, _)| known.inches() <= easiest) {
+                continue;
+            }
+            let Some(part) = asked(layup, a, t, kept.cell, usize::from(kept.gap)) else { continue };
+            let (head, spot) = spot(i, kept, part);
+            if least[t].is_none_or(|(known, _)| head.inches() < known.inches()) {
+                least[t] = Some((head, spot));
+            }
+        }
+    }
+    in_the_open(layup, a, spread, |t, spot| {
+        if least[t].is_none_or(|(known, _)| known.inches() > 0.0) {
+            least[t] = Some((Head::ZERO, spot));
         }
     });
     least.into_iter().enumerate().map(|(target, least)| Reach { scenario, target, least }).collect()
 }
 
-/// Tells every place at which a target is reached: its index, the head there and where. The work is in proportion to what is wet.
-pub fn spots(layup: &Layup, a: &Arrangement, spread: &Spread, mut tell: impl FnMut(usize, Head, Spot)) {
-    let asked = |t: usize, cell: CellId, gap: usize| {
-        let target = &layup.targets[t];
-        let part = a.cell(cell).rect.intersection(target.at.rect)?;
-        (target.depth == Depth::Any || gap == 0).then_some(part)
-    };
-    for (i, kept) in spread.kept.iter().enumerate() {
+/// Tells every place at which a target is reached by fronts that reach anything with less than a head: its index, the head there and where.
+/// The work is in proportion to what is so wet.
+pub fn spots(layup: &Layup, a: &Arrangement, spread: &Spread, head: Length, mut tell: impl FnMut(usize, Head, Spot)) {
+    for (i, kept, _) in below(a, spread, head.units() as f64) {
         for t in a.targets_on(kept.cell) {
-            let Some(part) = asked(t, kept.cell, usize::from(kept.gap)) else { continue };
-            let point = kept.front.least_in(part);
-            let head = Head::from_units(kept.front.at(point.0, point.1));
-            tell(t, head, Spot { cell: kept.cell, front: Some(i as u32), point });
-        }
-    }
-    for (f, _) in layup.facets.iter().enumerate().filter(|(_, facet)| spread.rain && facet.exposed) {
-        for cell in a.cells_of(FacetId(f)) {
-            for t in a.targets_on(cell) {
-                if let Some(part) = asked(t, cell, a.stack(cell).len()) {
-                    let point = (part.u0.units() as f64, part.v0.units() as f64);
-                    tell(t, Head::ZERO, Spot { cell, front: None, point });
-                }
+            if let Some(part) = asked(layup, a, t, kept.cell, usize::from(kept.gap)) {
+                let (head, spot) = spot(i, kept, part);
+                tell(t, head, spot);
             }
         }
     }
+    in_the_open(layup, a, spread, |t, spot| tell(t, Head::ZERO, spot));
 }
 
 /// The way to a spot.
@@ -153,7 +190,8 @@ pub fn way_to(layup: &Layup, a: &Arrangement, spread: &Spread, spot: &Spot) -> W
 fn ponds(layup: &Layup, a: &Arrangement, scenario: usize, spread: &Spread, drainage: &Drainage) -> Vec<Pond> {
     let limit = layup.scenarios[scenario].drain_head.units() as f64;
     let mut found: BTreeMap<(FacetId, Option<SheetId>), [f64; 4]> = BTreeMap::new();
-    for kept in &spread.kept {
+    // What is reached with just the limit has no area there.
+    for (_, kept, _) in below(a, spread, limit + 1.0) {
         let gap = usize::from(kept.gap);
         if a.is_open_face(kept.cell, gap) {
             continue;

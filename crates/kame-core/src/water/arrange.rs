@@ -110,9 +110,11 @@ impl Arrangement {
         let mut by_facet = items_by_facet(layup);
         for (f, items) in by_facet.iter_mut().enumerate() {
             let start = a.cells.len();
-            let mut splitter = Splitter { layup, items, facet: FacetId(f), out: &mut a, clashes: &mut clashes };
-            let all: Vec<u32> = (0..splitter.items.len() as u32).collect();
-            splitter.split(layup.facets[f].rect(), &all, &mut Vec::new());
+            let lists: Vec<u32> = (0..items.len() as u32).collect();
+            let all = 0..lists.len();
+            let (facet, ends) = (FacetId(f), Vec::new());
+            let mut splitter = Splitter { layup, items, facet, out: &mut a, clashes: &mut clashes, lists, ends };
+            splitter.split(layup.facets[f].rect(), all, &mut Vec::new());
             a.facet_cells.push(start..a.cells.len());
         }
         if !clashes.is_empty() {
@@ -227,40 +229,27 @@ impl Arrangement {
     }
 
     fn join(&mut self, layup: &Layup) {
-        let mut edges: HashMap<(FacetId, Edge, Length), Vec<(Interval, CellId)>> = HashMap::new();
-        for (i, cell) in self.cells.iter().enumerate() {
-            for edge in [Edge::Left, Edge::Right, Edge::Bottom, Edge::Top] {
-                edges
-                    .entry((cell.facet, edge, edge.line_of(cell.rect)))
-                    .or_default()
-                    .push((edge.span_of(cell.rect), CellId(i as u32)));
-            }
-        }
-        for list in edges.values_mut() {
-            list.sort_by_key(|(span, _)| span.lo);
-        }
+        let edges = Edges::of(&self.cells);
         let mut cuts: HashMap<(FacetId, bool, Length), Vec<(Interval, SheetId)>> = HashMap::new();
         for (s, sheet) in layup.sheets.iter().enumerate() {
             for cut in &sheet.cuts {
                 cuts.entry((cut.facet, cut.is_upright(), cut.line())).or_default().push((cut.span(), SheetId(s)));
             }
         }
-        let none = Vec::new();
-        let cuts_on = |facet, upright, line| cuts.get(&(facet, upright, line)).unwrap_or(&none);
-        let mut keys: Vec<_> = edges.keys().filter(|k| matches!(k.1, Edge::Right | Edge::Top)).copied().collect();
-        keys.sort_by_key(|k| (k.0, k.1, k.2));
-        for (facet, edge, line) in keys {
-            let Some(far) = edges.get(&(facet, edge.opposite(), line)) else { continue };
-            let run = Run { edges: [edge, edge.opposite()], flipped: false, shift: Length::ZERO };
-            let cut_here: Vec<_> = cuts_on(facet, edge.is_upright(), line).clone();
-            self.merge(&edges[&(facet, edge, line)], far, &run, &cut_here);
+        let cuts_on =
+            |facet, upright, line| cuts.get(&(facet, upright, line)).map_or(&[][..], |list: &Vec<_>| list.as_slice());
+        for (&(facet, edge, line), near) in edges.lines().filter(|(k, _)| matches!(k.1, Edge::Right | Edge::Top)) {
+            let far = edges.on(facet, edge.opposite(), line);
+            if !far.is_empty() {
+                let run = Run { edges: [edge, edge.opposite()], flipped: false, shift: Length::ZERO };
+                self.merge(near, far, &run, cuts_on(facet, edge.is_upright(), line));
+            }
         }
         for stitch in &layup.stitches {
             let side = |end: &StitchEnd| {
                 let s: &Segment = &end.segment;
-                let list = edges.get(&(s.facet, end.side.edge(), s.line())).unwrap_or(&none_edges()).clone();
-                let within: Vec<_> =
-                    list.into_iter().filter_map(|(span, c)| Some((span.overlap(s.span())?, c))).collect();
+                let list = edges.on(s.facet, end.side.edge(), s.line()).iter();
+                let within: Vec<_> = list.filter_map(|(span, c)| Some((span.overlap(s.span())?, *c))).collect();
                 (within, s.span(), cuts_on(s.facet, s.is_upright(), s.line()))
             };
             let (near, near_span, near_cuts) = side(&stitch.a);
@@ -269,21 +258,27 @@ impl Arrangement {
             // near + shift = far where both run the same way; shift − near = far where they run opposite ways.
             let shift = if flipped { near_span.lo + far_span.hi } else { far_span.lo - near_span.lo };
             let run = Run { edges: [stitch.a.side.edge(), stitch.b.side.edge()], flipped, shift };
-            let mut cut_here = near_cuts.clone();
+            let mut cut_here = near_cuts.to_vec();
             cut_here.extend(far_cuts.iter().map(|(span, s)| (run.to_near(*span), *s)));
             let mut far_as_near: Vec<_> = far.into_iter().map(|(span, c)| (run.to_near(span), c)).collect();
             far_as_near.sort_by_key(|(span, _)| span.lo);
             self.merge(&near, &far_as_near, &run, &cut_here);
         }
-        let mut touching: Vec<Vec<(u32, u8)>> = vec![Vec::new(); self.cells.len()];
-        for (b, border) in self.borders.iter().enumerate() {
-            touching[border.cells[0].0 as usize].push((b as u32, 0));
-            touching[border.cells[1].0 as usize].push((b as u32, 1));
+        // Each cell's borders together: counted first, then put in their places.
+        let mut ends = vec![0; self.cells.len()];
+        self.borders.iter().flat_map(|b| b.cells).for_each(|c| ends[c.0 as usize] += 1);
+        let mut next = 0;
+        for n in ends {
+            self.touching_ranges.push(next..next);
+            next += n;
         }
-        for list in touching {
-            let start = self.touching.len();
-            self.touching.extend(list);
-            self.touching_ranges.push(start..self.touching.len());
+        self.touching.resize(next, (0, 0));
+        for (b, border) in self.borders.iter().enumerate() {
+            for (end, cell) in border.cells.iter().enumerate() {
+                let range = &mut self.touching_ranges[cell.0 as usize];
+                self.touching[range.end] = (b as u32, end as u8);
+                range.end += 1;
+            }
         }
     }
 
@@ -331,8 +326,42 @@ impl Arrangement {
     }
 }
 
-fn none_edges() -> Vec<(Interval, CellId)> {
-    Vec::new()
+/// Edges of cells by the line they lie on: facet, which edge, and where.
+type Line = (FacetId, Edge, Length);
+
+/// The edges of all cells, those on one line together, along it.
+struct Edges {
+    lines: Vec<(Line, Range<usize>)>,
+    all: Vec<(Interval, CellId)>,
+}
+
+impl Edges {
+    fn of(cells: &[Cell]) -> Self {
+        let each = |(i, cell): (usize, &Cell)| {
+            let of =
+                |edge: Edge| ((cell.facet, edge, edge.line_of(cell.rect)), edge.span_of(cell.rect), CellId(i as u32));
+            [Edge::Left, Edge::Right, Edge::Bottom, Edge::Top].map(of)
+        };
+        let mut sorted: Vec<(Line, Interval, CellId)> = cells.iter().enumerate().flat_map(each).collect();
+        sorted.sort_unstable_by_key(|(line, span, _)| (*line, span.lo));
+        let mut lines: Vec<(Line, Range<usize>)> = Vec::new();
+        for (i, (line, ..)) in sorted.iter().enumerate() {
+            match lines.last_mut() {
+                Some((last, range)) if last == line => range.end = i + 1,
+                _ => lines.push((*line, i..i + 1)),
+            }
+        }
+        Self { lines, all: sorted.into_iter().map(|(_, span, cell)| (span, cell)).collect() }
+    }
+
+    fn lines(&self) -> impl Iterator<Item = (&Line, &[(Interval, CellId)])> {
+        self.lines.iter().map(|(line, range)| (line, &self.all[range.clone()]))
+    }
+
+    fn on(&self, facet: FacetId, edge: Edge, line: Length) -> &[(Interval, CellId)] {
+        let found = self.lines.binary_search_by_key(&(facet, edge, line), |(l, _)| *l);
+        found.map_or(&[], |i| &self.all[self.lines[i].1.clone()])
+    }
 }
 
 /// How the running coordinates of two facing edges correspond.
@@ -430,37 +459,45 @@ struct Splitter<'a> {
     facet: FacetId,
     out: &'a mut Arrangement,
     clashes: &'a mut BTreeSet<Clash>,
+    /// Items that cross the parts being divided, those of a part after those of the part it is of.
+    lists: Vec<u32>,
+    /// Where items begin (`true`) and end; kept for its room.
+    ends: Vec<(Length, bool)>,
 }
 
 impl Splitter<'_> {
-    fn split(&mut self, part: Rect, list: &[u32], covering: &mut Vec<u32>) {
+    /// Divides a part by those of `self.lists` from `list` on that cross it.
+    fn split(&mut self, part: Rect, list: Range<usize>, covering: &mut Vec<u32>) {
         let mark = covering.len();
-        let mut crossing = Vec::with_capacity(list.len());
-        for &i in list {
+        let first = self.lists.len();
+        for at in list {
+            let i = self.lists[at];
             let Item { rect, what } = self.items[i as usize];
             if matches!(what, What::Line) {
                 if line_crosses(rect, part) {
-                    crossing.push(i);
+                    self.lists.push(i);
                 }
             } else if rect.contains(part) {
                 covering.push(i);
             } else if rect.overlaps(part) {
-                crossing.push(i);
+                self.lists.push(i);
             }
         }
+        let crossing = first..self.lists.len();
         if !covering[mark..].iter().any(|&i| matches!(self.items[i as usize].what, What::Void)) {
-            match self.best_line(part, &crossing) {
+            match self.best_line(part, crossing.clone()) {
                 None => self.leaf(part, covering),
                 Some((true, u)) => {
-                    self.split(Rect { u1: u, ..part }, &crossing, covering);
-                    self.split(Rect { u0: u, ..part }, &crossing, covering);
+                    self.split(Rect { u1: u, ..part }, crossing.clone(), covering);
+                    self.split(Rect { u0: u, ..part }, crossing, covering);
                 }
                 Some((false, v)) => {
-                    self.split(Rect { v1: v, ..part }, &crossing, covering);
-                    self.split(Rect { v0: v, ..part }, &crossing, covering);
+                    self.split(Rect { v1: v, ..part }, crossing.clone(), covering);
+                    self.split(Rect { v0: v, ..part }, crossing, covering);
                 }
             }
         }
+        self.lists.truncate(first);
         covering.truncate(mark);
     }
 
@@ -468,29 +505,33 @@ impl Splitter<'_> {
     ///
     /// Of all edges inside the part, the one that the fewest items straddle for what it takes off the work that is left: what straddles
     /// a line is divided again on both its sides, so lines that run between things come first and things are left whole.
-    fn best_line(&self, part: Rect, crossing: &[u32]) -> Option<(bool, Length)> {
-        let best_of = |upright: bool| {
+    fn best_line(&mut self, part: Rect, crossing: Range<usize>) -> Option<(bool, Length)> {
+        let all = crossing.len();
+        let mut best: Option<(usize, bool, Length)> = None;
+        for upright in [false, true] {
             let within = if upright { part.along_u() } else { part.along_v() };
-            let spans = crossing.iter().map(|&i| {
+            self.ends.clear();
+            for &i in &self.lists[crossing.clone()] {
                 let r = self.items[i as usize].rect;
-                if upright { r.along_u() } else { r.along_v() }
-            });
-            let (mut begins, mut ends): (Vec<Length>, Vec<Length>) = spans.map(|s| (s.lo, s.hi)).unzip();
-            begins.sort_unstable();
-            ends.sort_unstable();
-            let mut candidates: Vec<Length> =
-                begins.iter().chain(&ends).copied().filter(|&at| at > within.lo && at < within.hi).collect();
-            candidates.sort_unstable();
-            candidates.dedup();
-            let cost = |at: Length| {
-                let before = ends.partition_point(|&end| end <= at);
-                let after = begins.len() - begins.partition_point(|&begin| begin < at);
-                let straddling = crossing.len().saturating_sub(before + after);
-                straddling * STRADDLING + before.abs_diff(after)
-            };
-            candidates.into_iter().map(|at| (cost(at), upright, at)).min()
-        };
-        best_of(true).into_iter().chain(best_of(false)).min().map(|(_, upright, at)| (upright, at))
+                let span = if upright { r.along_u() } else { r.along_v() };
+                self.ends.extend([(span.lo, true), (span.hi, false)]);
+            }
+            self.ends.sort_unstable();
+            // From low to high: how many have ended up to a line, and how many begun before it.
+            let (mut ended, mut begun) = (0, 0);
+            for here in self.ends.chunk_by(|a, b| a.0 == b.0) {
+                let begins = here.iter().filter(|(_, begin)| *begin).count();
+                ended += here.len() - begins;
+                let (at, after) = (here[0].0, all - begun);
+                begun += begins;
+                if at > within.lo && at < within.hi {
+                    let straddling = all.saturating_sub(ended + after);
+                    let cost = straddling * STRADDLING + ended.abs_diff(after);
+                    best = best.into_iter().chain([(cost, upright, at)]).min();
+                }
+            }
+        }
+        best.map(|(_, upright, at)| (upright, at))
     }
 
     fn leaf(&mut self, part: Rect, covering: &[u32]) {

@@ -3,6 +3,7 @@
 use super::arrange::{Arrangement, Border, CellId};
 use crate::layup::{Glue, Layup};
 use crate::surface::{Edge, Rect};
+use std::collections::VecDeque;
 
 /// The part of one gap of one cell from which water can leave without climbing.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -22,8 +23,13 @@ pub struct Drainage {
 impl Drainage {
     /// Runs backwards from all open faces and outlets.
     pub fn new(layup: &Layup, a: &Arrangement, glue: Glue) -> Self {
-        let mut run =
-            Run { layup, a, glue, out: Drainage { drained: vec![Drained::Nothing; a.states()] }, waiting: Vec::new() };
+        let mut run = Run {
+            layup,
+            a,
+            glue,
+            out: Drainage { drained: vec![Drained::Nothing; a.states()] },
+            waiting: VecDeque::new(),
+        };
         for i in 0..a.cells.len() {
             let cell = CellId(i as u32);
             let top = a.stack(cell).len();
@@ -41,7 +47,7 @@ impl Drainage {
                 }
             }
         }
-        while let Some((cell, gap)) = run.waiting.pop() {
+        while let Some((cell, gap)) = run.waiting.pop_front() {
             run.pass_on(cell, gap);
         }
         run.out
@@ -68,7 +74,7 @@ struct Run<'a> {
     a: &'a Arrangement,
     glue: Glue,
     out: Drainage,
-    waiting: Vec<(CellId, usize)>,
+    waiting: VecDeque<(CellId, usize)>,
 }
 
 impl Run<'_> {
@@ -101,7 +107,7 @@ impl Run<'_> {
         };
         if better {
             *slot = to;
-            self.waiting.push((cell, gap));
+            self.waiting.push_back((cell, gap));
         }
     }
 

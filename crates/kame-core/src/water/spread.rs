@@ -9,8 +9,10 @@ use super::arrange::{Arrangement, CellId};
 use crate::layup::{Glue, Layup, Scenario, Source};
 use crate::length::Length;
 use crate::surface::{Edge, Rect};
+use foldhash::{HashMap, HashMapExt};
 use std::cmp::Ordering;
-use std::collections::{BinaryHeap, HashMap};
+use std::collections::BinaryHeap;
+use std::ops::Range;
 
 /// Efforts that differ by less than this many length units (a forty-millionth of an inch) count as equal.
 const SAME: f64 = 0.025;
@@ -59,48 +61,70 @@ impl Flank {
     /// The place of the least value in `[lo, hi]`, nearest to the front itself.
     fn least_in(&self, lo: f64, hi: f64) -> f64 {
         let here = if self.slope < 0.0 { self.hi } else { self.lo };
-        let nearest = here.clamp(lo, hi);
-        // Where moving back toward the front is free there may be a lower place at the far end.
-        [nearest, lo, hi].into_iter().min_by(|a, b| self.at(*a).total_cmp(&self.at(*b))).unwrap_or(nearest)
+        here.clamp(lo, hi)
     }
 
-    /// The greatest of `self − other` on `[lo, hi]`.
+    /// The greatest value on `[lo, hi]`: a convex function has it at an end.
+    fn greatest(&self, lo: f64, hi: f64) -> f64 {
+        self.at(lo).max(self.at(hi))
+    }
+
+    /// The greatest of `self − other` on `[lo, hi]`: it lies at an end or where one of the two bends.
     fn greatest_excess(&self, other: &Self, lo: f64, hi: f64) -> f64 {
-        [lo, hi, self.lo.clamp(lo, hi), self.hi.clamp(lo, hi), other.lo.clamp(lo, hi), other.hi.clamp(lo, hi)]
-            .into_iter()
-            .map(|x| self.at(x) - other.at(x))
-            .fold(f64::NEG_INFINITY, f64::max)
+        let mut most = (self.at(lo) - other.at(lo)).max(self.at(hi) - other.at(hi));
+        for bend in [self.lo, self.hi, other.lo, other.hi] {
+            if bend > lo && bend < hi {
+                most = most.max(self.at(bend) - other.at(bend));
+            }
+        }
+        most
+    }
+}
+
+/// What a front is along one coordinate: a stretch with a slope.
+#[derive(Clone, Copy, Debug)]
+struct Stretch {
+    lo: f64,
+    hi: f64,
+    slope: f64,
+}
+
+impl Stretch {
+    fn flank(self, (before, after): (f64, f64)) -> Flank {
+        Flank { lo: self.lo, hi: self.hi, slope: self.slope, before, after }
     }
 }
 
 /// A stretch from which effort spreads in one gap of one cell.
 #[derive(Clone, Copy, Debug)]
 pub struct Front {
-    u: Flank,
-    v: Flank,
+    u: Stretch,
+    v: Stretch,
     base: f64,
+    rise: f64,
 }
 
 impl Front {
-    fn new(metric: Metric, (u0, u1, slope_u): (f64, f64, f64), (v0, v1, slope_v): (f64, f64, f64), base: f64) -> Self {
-        let (before_u, after_u) = metric.slopes(false);
-        let (before_v, after_v) = metric.slopes(true);
-        Self {
-            u: Flank { lo: u0, hi: u1, slope: slope_u, before: before_u, after: after_u },
-            v: Flank { lo: v0, hi: v1, slope: slope_v, before: before_v, after: after_v },
-            base,
-        }
+    fn new(metric: Metric, u: (f64, f64, f64), v: (f64, f64, f64), base: f64) -> Self {
+        let stretch = |(lo, hi, slope)| Stretch { lo, hi, slope };
+        Self { u: stretch(u), v: stretch(v), base, rise: metric.rise }
+    }
+
+    /// The effort from here along `u` or, where `upright`, along `v`.
+    fn flank(&self, upright: bool) -> Flank {
+        let slopes = Metric::of(self.rise).slopes(upright);
+        if upright { self.v.flank(slopes) } else { self.u.flank(slopes) }
     }
 
     /// Effort to be at a point, in length units.
     pub fn at(&self, u: f64, v: f64) -> f64 {
-        self.base + self.u.at(u) + self.v.at(v)
+        self.base + self.flank(false).at(u) + self.flank(true).at(v)
     }
 
     /// The place of least effort inside a rectangle.
     pub fn least_in(&self, r: Rect) -> (f64, f64) {
         let [u0, v0, u1, v1] = units(r);
-        (self.u.least_in(u0, u1), self.v.least_in(v0, v1))
+        (self.flank(false).least_in(u0, u1), self.flank(true).least_in(v0, v1))
     }
 
     /// The point of the front from which a point is reached.
@@ -108,15 +132,20 @@ impl Front {
         (u.clamp(self.u.lo, self.u.hi), v.clamp(self.v.lo, self.v.hi))
     }
 
-    fn least(&self, r: Rect) -> f64 {
-        let (u, v) = self.least_in(r);
-        self.at(u, v)
+    /// The greatest effort inside a rectangle.
+    fn most(&self, r: Rect) -> f64 {
+        let [u0, v0, u1, v1] = units(r);
+        self.base + self.flank(false).greatest(u0, u1) + self.flank(true).greatest(v0, v1)
     }
 
-    /// True where `self` is nowhere in `r` harder to reach than `other`.
-    fn beats(&self, other: &Self, r: Rect) -> bool {
+    /// True where `self` is nowhere in `r` harder to reach than `other`, which is reached most easily at `easiest`.
+    fn beats(&self, other: &Self, r: Rect, easiest: (f64, f64)) -> bool {
+        if self.at(easiest.0, easiest.1) - other.at(easiest.0, easiest.1) > SAME {
+            return false;
+        }
         let [u0, v0, u1, v1] = units(r);
-        let excess = self.u.greatest_excess(&other.u, u0, u1) + self.v.greatest_excess(&other.v, v0, v1);
+        let excess = |upright: bool, lo, hi| self.flank(upright).greatest_excess(&other.flank(upright), lo, hi);
+        let excess = excess(false, u0, u1) + excess(true, v0, v1);
         excess + self.base - other.base <= SAME
     }
 
@@ -128,8 +157,8 @@ impl Front {
         if spare < -SAME {
             return None;
         }
-        let (lo_u, hi_u) = reach_of(&self.u, lu, u0, u1, spare);
-        let (lo_v, hi_v) = reach_of(&self.v, lv, v0, v1, spare);
+        let (lo_u, hi_u) = reach_of(&self.flank(false), lu, u0, u1, spare);
+        let (lo_v, hi_v) = reach_of(&self.flank(true), lv, v0, v1, spare);
         (hi_u - lo_u > SAME && hi_v - lo_v > SAME).then_some([lo_u, lo_v, hi_u, hi_v])
     }
 }
@@ -234,6 +263,7 @@ impl Latest {
 struct Waiting {
     least: f64,
     offer: u32,
+    state: u32,
 }
 
 impl PartialEq for Waiting {
@@ -253,14 +283,31 @@ impl Ord for Waiting {
     }
 }
 
+/// A front that was offered, and how many were kept by then: it was held against those.
+#[derive(Clone, Copy)]
+struct Offered {
+    front: Front,
+    cell: CellId,
+    gap: u16,
+    from: From,
+    seen: u32,
+}
+
+/// Room to spread in, used again for the next scenario.
+#[derive(Default)]
+pub(super) struct Room {
+    queue: BinaryHeap<Waiting>,
+    offered: Vec<Offered>,
+    /// Effort by which all of a gap of a cell is reached, so that what is no easier need not be looked at; where water cannot be, less than any.
+    reached: Vec<f64>,
+}
+
 struct Run<'a> {
     layup: &'a Layup,
     a: &'a Arrangement,
-    glue: Glue,
     spread: Spread,
-    queue: BinaryHeap<Waiting>,
-    offered: Vec<Kept>,
     limit: f64,
+    room: &'a mut Room,
 }
 
 impl Spread {
@@ -271,18 +318,24 @@ impl Spread {
 
     /// Spreads one scenario as far as an effort of `limit`; what is harder to reach counts as never reached.
     pub fn within(layup: &Layup, a: &Arrangement, scenario: &Scenario, limit: Option<Length>) -> Self {
+        Self::in_room(layup, a, scenario, limit, &mut Room::default())
+    }
+
+    /// The same in room that was spread in before.
+    pub(super) fn in_room(
+        layup: &Layup,
+        a: &Arrangement,
+        scenario: &Scenario,
+        limit: Option<Length>,
+        room: &mut Room,
+    ) -> Self {
         let rain = scenario.source == Source::Rain;
         let latest = if rain { Latest::Everywhere(vec![None; a.states()]) } else { Latest::Here(HashMap::new()) };
         let spread = Spread { kept: Vec::new(), latest, rain };
-        let mut run = Run {
-            layup,
-            a,
-            glue: scenario.glue,
-            spread,
-            queue: BinaryHeap::new(),
-            offered: Vec::new(),
-            limit: limit.map_or(f64::INFINITY, |l| l.units() as f64),
-        };
+        let mut run = Run { layup, a, spread, limit: limit.map_or(f64::INFINITY, |l| l.units() as f64), room };
+        run.room.queue.clear();
+        run.room.offered.clear();
+        run.nothing_reached(scenario.glue);
         match &scenario.source {
             Source::Rain => run.rain(),
             Source::Leak { at, under } => {
@@ -297,7 +350,7 @@ impl Spread {
                     };
                     let [u0, v0, u1, v1] = units(part);
                     let front = Front::new(run.metric(cell), (u0, u1, 0.0), (v0, v1, 0.0), 0.0);
-                    run.offer(front, cell, gap, From::Source);
+                    run.offer(front, cell, gap..gap + 1, From::Source);
                 }
             }
         }
@@ -327,6 +380,19 @@ impl Run<'_> {
         Metric::of(self.layup.facets[self.a.cell(cell).facet.0].rise)
     }
 
+    /// For each gap of each cell: nothing is reached yet, and what water cannot be in, or where rain is anyway, never needs to be.
+    fn nothing_reached(&mut self, glue: Glue) {
+        let (a, rain) = (self.a, self.spread.rain);
+        let reached = &mut self.room.reached;
+        reached.clear();
+        for i in 0..a.cells.len() {
+            let cell = CellId(i as u32);
+            let never = |gap| a.is_closed(cell, gap, glue) || rain && a.is_open_face(cell, gap);
+            let gaps = 0..=a.stack(cell).len();
+            reached.extend(gaps.map(|gap| if never(gap) { f64::NEG_INFINITY } else { f64::INFINITY }));
+        }
+    }
+
     /// Every open face is wet: each border of one is a front of effort 0 in the gaps beside it.
     fn rain(&mut self) {
         for (b, border) in self.a.borders.iter().enumerate() {
@@ -344,11 +410,8 @@ impl Run<'_> {
                     (span.lo.units() as f64, span.hi.units() as f64, 0.0),
                     0.0,
                 );
-                for g in self.a.gaps_across(border, end, gap) {
-                    if !self.a.is_open_face(far, g) {
-                        self.offer(front, far, g, From::OpenFace { border: b as u32, end: end as u8 });
-                    }
-                }
+                let gaps = self.a.gaps_across(border, end, gap);
+                self.offer(front, far, gaps, From::OpenFace { border: b as u32, end: end as u8 });
             }
         }
     }
@@ -364,72 +427,76 @@ impl Run<'_> {
         }
     }
 
-    fn is_beaten(&self, front: &Front, cell: CellId, gap: usize) -> bool {
+    /// Offers a front in some gaps of a cell, of which one at least has to be open to it.
+    fn offer(&mut self, front: Front, cell: CellId, gaps: Range<usize>, from: From) {
         let rect = self.a.cell(cell).rect;
-        self.spread.fronts(self.a, cell, gap).any(|(_, k)| k.front.beats(front, rect))
-    }
-
-    fn offer(&mut self, front: Front, cell: CellId, gap: usize, from: From) {
-        if self.a.is_closed(cell, gap, self.glue) || self.is_beaten(&front, cell, gap) {
-            return;
-        }
-        let least = front.least(self.a.cell(cell).rect);
+        let easiest = front.least_in(rect);
+        let least = front.at(easiest.0, easiest.1);
         if least > self.limit {
             return;
         }
-        self.queue.push(Waiting { least, offer: self.offered.len() as u32 });
-        self.offered.push(Kept { front, cell, gap: gap as u16, from, previous: None });
+        let seen = self.spread.kept.len() as u32;
+        for gap in gaps {
+            let beaten =
+                |run: &Self| run.spread.fronts(run.a, cell, gap).any(|(_, k)| k.front.beats(&front, rect, easiest));
+            if self.room.reached[self.a.state(cell, gap)] <= least + SAME || beaten(self) {
+                continue;
+            }
+            self.room.queue.push(Waiting {
+                least,
+                offer: self.room.offered.len() as u32,
+                state: self.a.state(cell, gap) as u32,
+            });
+            self.room.offered.push(Offered { front, cell, gap: gap as u16, from, seen });
+        }
     }
 
     fn settle(&mut self) {
-        while let Some(Waiting { offer, .. }) = self.queue.pop() {
-            let kept = self.offered[offer as usize];
-            let gap = usize::from(kept.gap);
-            if self.is_beaten(&kept.front, kept.cell, gap) {
+        while let Some(Waiting { least, offer, state }) = self.room.queue.pop() {
+            let state = state as usize;
+            if self.room.reached[state] <= least + SAME {
+                continue;
+            }
+            let Offered { front, cell, gap, from, seen } = self.room.offered[offer as usize];
+            let rect = self.a.cell(cell).rect;
+            let easiest = front.least_in(rect);
+            let since = self.spread.fronts(self.a, cell, usize::from(gap)).take_while(|(i, _)| *i >= seen);
+            if { since }.any(|(_, k)| k.front.beats(&front, rect, easiest)) {
                 continue;
             }
             let index = self.spread.kept.len() as u32;
-            let previous = self.spread.latest.replace(self.a.state(kept.cell, gap), index);
-            self.spread.kept.push(Kept { previous, ..kept });
+            let previous = self.spread.latest.replace(state, index);
+            let kept = Kept { front, cell, gap, from, previous };
+            self.spread.kept.push(kept);
+            self.room.reached[state] = self.room.reached[state].min(front.most(rect));
             // Water that reaches an open face is out (a leak) or was there already (rain).
-            if !self.a.is_open_face(kept.cell, gap) {
-                self.cross(index, &kept);
+            if !self.a.is_open_face(cell, usize::from(gap)) {
+                self.cross(index, &kept, least);
             }
         }
     }
 
-    fn cross(&mut self, index: u32, kept: &Kept) {
+    fn cross(&mut self, index: u32, kept: &Kept, least: f64) {
         let a = self.a;
         for (border, b, end) in a.borders_of(kept.cell) {
+            let far = border.cells[1 - end];
             let gaps = a.gaps_across(border, end, usize::from(kept.gap));
-            if gaps.is_empty() {
+            let state = a.state(far, 0);
+            if self.room.reached[state + gaps.start..state + gaps.end].iter().all(|r| *r <= least + SAME) {
                 continue;
             }
-            let far = border.cells[1 - end];
             let (edge, span) = (border.edges[end], border.spans[end]);
             let line = edge.line_of(a.cell(kept.cell).rect).units() as f64;
-            let (along, off) = if edge.is_upright() {
-                (&kept.front.v, kept.front.u.at(line))
-            } else {
-                (&kept.front.u, kept.front.v.at(line))
-            };
+            let along = kept.front.flank(edge.is_upright());
+            let off = kept.front.flank(!edge.is_upright()).at(line);
             let far_edge = border.edges[1 - end];
-            let slopes = self.metric(far).slopes(far_edge.is_upright());
-            let pieces = pieces_on(along, span.lo.units() as f64, span.hi.units() as f64);
-            let turned = pieces.into_iter().flatten().map(|p| p.turned(|x| border.across(end, x), border.flipped));
-            let mut turned: Pieces = turned.collect();
-            if border.flipped {
-                turned.reverse();
-            }
-            for piece in closure(&turned, slopes) {
+            let (least_slope, most_slope) = self.metric(far).slopes(far_edge.is_upright());
+            let slopes = if border.flipped { (-most_slope, -least_slope) } else { (least_slope, most_slope) };
+            for piece in crossing(&along, span.lo.units() as f64, span.hi.units() as f64, slopes) {
+                let piece = piece.turned(|x| border.across(end, x), border.flipped);
                 let base = kept.front.base + off + piece.value;
                 let front = self.front_on(far, far_edge, (piece.lo, piece.hi, piece.slope), base);
-                for g in gaps.clone() {
-                    if self.spread.rain && a.is_open_face(far, g) {
-                        continue;
-                    }
-                    self.offer(front, far, g, From::Front { front: index, border: b, end: end as u8 });
-                }
+                self.offer(front, far, gaps.clone(), From::Front { front: index, border: b, end: end as u8 });
             }
         }
     }
@@ -459,25 +526,26 @@ impl Piece {
     }
 }
 
-/// A flank on `[lo, hi]` as its linear pieces, from low to high.
-fn pieces_on(f: &Flank, lo: f64, hi: f64) -> [Option<Piece>; 3] {
-    let piece = |a: f64, b: f64, slope: f64| {
+/// What an effort along a border becomes where moving along it costs by the far side's slopes, in the near running coordinate: the pieces
+/// of the flank on `[lo, hi]` whose slope lies strictly between those stay, from low to high; where there is none, the one point at which
+/// the slope passes from too falling to too rising.
+fn crossing(f: &Flank, lo: f64, hi: f64, (least, most): (f64, f64)) -> Pieces {
+    let mut inner = Pieces::new();
+    let mut turn = None;
+    for (a, b, slope) in [(lo, f.lo, f.before), (f.lo, f.hi, f.slope), (f.hi, hi, f.after)] {
         let (a, b) = (a.max(lo), b.min(hi));
-        (a < b).then(|| Piece { lo: a, hi: b, value: f.at(a), slope })
-    };
-    [piece(f64::NEG_INFINITY, f.lo, f.before), piece(f.lo, f.hi, f.slope), piece(f.hi, f64::INFINITY, f.after)]
-}
-
-/// What a convex effort along a border becomes where moving along it costs by the far side's slopes: the pieces whose slope lies strictly
-/// between those stay; where there is none, the one point at which the slope passes from too falling to too rising.
-fn closure(pieces: &[Piece], (least, most): (f64, f64)) -> Pieces {
-    let inner: Pieces = pieces.iter().filter(|p| p.slope > least && p.slope < most).copied().collect();
-    if !inner.is_empty() {
-        return inner;
+        if a >= b {
+            continue;
+        }
+        if slope > least && slope < most {
+            inner.push(Piece { lo: a, hi: b, value: f.at(a), slope });
+        } else if slope >= most && turn.is_none() {
+            turn = Some(a);
+        }
     }
-    let point = |at: f64, value: f64| Pieces::from_iter([Piece { lo: at, hi: at, value, slope: 0.0 }]);
-    match pieces.iter().find(|p| p.slope >= most) {
-        Some(p) => point(p.lo, p.value),
-        None => pieces.last().map_or_else(Pieces::new, |p| point(p.hi, p.value + p.slope * (p.hi - p.lo))),
+    if inner.is_empty() {
+        let at = turn.unwrap_or(hi);
+        inner.push(Piece { lo: at, hi: at, value: f.at(at), slope: 0.0 });
     }
+    inner
 }

@@ -38,6 +38,12 @@ pub enum PassageKind {
     OutThroughCut,
 }
 
+impl PassageKind {
+    fn is_entry(self) -> bool {
+        matches!(self, Self::InBehind | Self::InThroughCut)
+    }
+}
+
 /// One edge that the water passed.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Passage {
@@ -174,7 +180,7 @@ impl Way {
 
     /// The first sheet that the water got in behind, and at which edge.
     pub fn entry(&self) -> Option<&Passage> {
-        self.passages.iter().find(|p| matches!(p.kind, PassageKind::InBehind | PassageKind::InThroughCut))
+        self.passages.iter().find(|p| p.kind.is_entry())
     }
 }
 
@@ -205,34 +211,105 @@ impl Tracer<'_> {
 
     /// Notes the edges passed between the last point and the next one.
     fn passages(&mut self, border: &Border, near_end: usize, near_gap: usize, far_gap: usize) {
-        let (near, far) = (self.a.stack(border.cells[near_end]), self.a.stack(border.cells[1 - near_end]));
-        let (near_edge, far_edge) = (border.edges[near_end], border.edges[1 - near_end]);
         let (last, next) = (self.way.points.len().saturating_sub(1), self.way.points.len());
-        for (here, layer) in near.iter().enumerate() {
-            if !self.a.is_continuous(border, near_end, here)
-                && !far.iter().any(|l| l.sheet == layer.sheet)
-                && here >= near_gap
-            {
-                self.way.passages.push(Passage {
-                    kind: PassageKind::OutFrom,
-                    sheet: layer.sheet,
-                    edge: near_edge,
-                    point: last,
+        passed(self.a, border, near_end, near_gap, far_gap, |kind, sheet, edge| {
+            let point = if kind == PassageKind::OutFrom { last } else { next };
+            self.way.passages.push(Passage { kind, sheet, edge, point });
+        });
+    }
+}
+
+/// Tells the edges that are passed where a border is crossed from one gap to another: how, whose, and which.
+fn passed(
+    a: &Arrangement,
+    border: &Border,
+    near_end: usize,
+    near_gap: usize,
+    far_gap: usize,
+    mut tell: impl FnMut(PassageKind, SheetId, Edge),
+) {
+    let (near, far) = (a.stack(border.cells[near_end]), a.stack(border.cells[1 - near_end]));
+    let (near_edge, far_edge) = (border.edges[near_end], border.edges[1 - near_end]);
+    for (here, layer) in near.iter().enumerate() {
+        let ends = !a.is_continuous(border, near_end, here) && !far.iter().any(|l| l.sheet == layer.sheet);
+        if ends && here >= near_gap {
+            tell(PassageKind::OutFrom, layer.sheet, near_edge);
+        }
+    }
+    for (there, layer) in far.iter().enumerate() {
+        if a.is_continuous(border, 1 - near_end, there) {
+            continue;
+        }
+        let inside = there >= far_gap;
+        let kind = match near.iter().position(|l| l.sheet == layer.sheet) {
+            None if inside => PassageKind::InBehind,
+            Some(here) if inside && here < near_gap => PassageKind::InThroughCut,
+            Some(here) if !inside && here >= near_gap => PassageKind::OutThroughCut,
+            _ => continue,
+        };
+        tell(kind, layer.sheet, far_edge);
+    }
+}
+
+/// What tells ways apart, known without tracing them: the sheet that the water got in behind first, and how many edges it passed.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub struct Entered {
+    /// The first sheet, at which edge, and how; as [`Way::entry`] has it.
+    pub first: Option<(SheetId, Edge, PassageKind)>,
+    /// How many edges were passed.
+    pub passages: usize,
+}
+
+/// How each front of a spread was entered: asked of many places, each stretch of the ways is looked at once.
+pub struct Entries<'a> {
+    a: &'a Arrangement,
+    spread: &'a Spread,
+    known: Vec<Option<Entered>>,
+}
+
+impl<'a> Entries<'a> {
+    /// Of a spread, nothing known yet.
+    pub fn new(a: &'a Arrangement, spread: &'a Spread) -> Self {
+        Self { a, spread, known: vec![None; spread.kept.len()] }
+    }
+
+    /// How a front was entered.
+    pub fn of(&mut self, front: u32) -> Entered {
+        let mut back = vec![front];
+        let mut entered = loop {
+            let last = back[back.len() - 1] as usize;
+            match (self.known[last], self.spread.kept[last].from) {
+                (Some(known), _) => {
+                    back.pop();
+                    break known;
+                }
+                (None, From::Front { front, .. }) => back.push(front),
+                (None, From::Source | From::OpenFace { .. }) => break Entered::default(),
+            }
+        };
+        for front in back.into_iter().rev() {
+            let kept = &self.spread.kept[front as usize];
+            let from = match kept.from {
+                From::Source => None,
+                From::OpenFace { border, end } => {
+                    let near = self.a.borders[border as usize].cells[usize::from(end)];
+                    Some((border, end, self.a.stack(near).len()))
+                }
+                From::Front { front, border, end } => {
+                    Some((border, end, usize::from(self.spread.kept[front as usize].gap)))
+                }
+            };
+            if let Some((border, end, gap)) = from {
+                let border = &self.a.borders[border as usize];
+                passed(self.a, border, usize::from(end), gap, usize::from(kept.gap), |kind, sheet, edge| {
+                    entered.passages += 1;
+                    if kind.is_entry() {
+                        entered.first.get_or_insert((sheet, edge, kind));
+                    }
                 });
             }
+            self.known[front as usize] = Some(entered);
         }
-        for (there, layer) in far.iter().enumerate() {
-            if self.a.is_continuous(border, 1 - near_end, there) {
-                continue;
-            }
-            let inside = there >= far_gap;
-            let kind = match near.iter().position(|l| l.sheet == layer.sheet) {
-                None if inside => PassageKind::InBehind,
-                Some(here) if inside && here < near_gap => PassageKind::InThroughCut,
-                Some(here) if !inside && here >= near_gap => PassageKind::OutThroughCut,
-                _ => continue,
-            };
-            self.way.passages.push(Passage { kind, sheet: layer.sheet, edge: far_edge, point: next });
-        }
+        entered
     }
 }

@@ -57,6 +57,29 @@ fn every_barrier_goes_round_the_last_corner_and_runs_dry() {
     }
 }
 
+/// Level laps of 14 in hold 14 in: more than any wind, and followed only where a profile asks for more still.
+#[test]
+fn water_is_followed_as_far_as_the_profile_asks() {
+    let mut bare = house(200, 140, ["loose", "loose"]);
+    (bare.wall.corners, bare.wall.width) = (Vec::new(), inch(500));
+    bare.openings.clear();
+    for (id, value) in [("lap_horizontal", "14"), ("lap_vertical", "24")] {
+        bare.figures.insert(id.into(), value.into());
+    }
+    let known = KnownWater::default();
+    let mut asked = |floor: &str| {
+        bare.figures.insert("floor_rain".into(), floor.into());
+        let plan = plan(&bare);
+        let moment = Moment::with_known(&plan, usize::MAX, &known).expect("a layup");
+        assert!(moment.parts.len() > 1);
+        let worst = moment.findings(&plan).first().map(|f| f.severity);
+        (moment.head_of(0, RAIN).map(|h| h.inches()), worst == Some(Severity::Leak))
+    };
+    assert_eq!(asked("2"), (None, false));
+    assert_eq!(asked("15"), (Some(14.0), true));
+    assert_eq!(asked("2"), (None, false));
+}
+
 #[test]
 fn the_last_length_of_a_course_lies_over_the_first_past_the_corner_and_holds_what_a_side_lap_holds() {
     let mut bare = house(200, 140, ["loose", "loose"]);

@@ -4,8 +4,9 @@ use crate::testkit::*;
 use kame_core::layup::{Bond, Depth, Glue, Layup, Region, Scenario, Sheet, Source, Target};
 use kame_core::length::Length;
 use kame_core::surface::{Edge, Facet, FacetId, Segment, Side, Stitch, StitchEnd};
-use kame_core::water::answer::way_to;
-use kame_core::water::{Arrangement, PassageKind, Way, run, solve};
+use kame_core::water::answer::{spots, way_to};
+use kame_core::water::{Arrangement, Entries, PassageKind, Way, run, solve};
+use proptest::prelude::*;
 
 fn facet(l: &mut Layup, id: &str, width: f64, height: f64, rise: f64, exposed: bool) {
     l.facets.push(Facet { id: id.into(), width: inch(width), height: inch(height), rise, exposed });
@@ -241,5 +242,42 @@ fn the_grid_agrees_on_corners_and_sills_as_its_squares_shrink() {
         let ponds: std::collections::BTreeSet<_> =
             exact.ponds.iter().map(|p| (p.scenario, p.facet.0, p.on.map(|s| s.0))).collect();
         assert_eq!(ponds, fine.ponds);
+    }
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(96))]
+
+    /// What tells ways apart is what the ways say when they are traced, in whatever order it is asked.
+    #[test]
+    fn how_a_front_was_entered_is_what_its_way_says(l in random::layups(), first in any::<prop::sample::Index>()) {
+        let a = Arrangement::new(&l).map_err(|m| TestCaseError::fail(format!("{m:?}")))?;
+        for spread in run(&l, &a).spreads.iter().filter(|s| !s.kept.is_empty()) {
+            let mut entries = Entries::new(&a, spread);
+            let begun = first.index(spread.kept.len());
+            for (i, kept) in spread.kept.iter().enumerate().skip(begun).chain(spread.kept.iter().enumerate()) {
+                let point = kept.front.least_in(a.cell(kept.cell).rect);
+                let way = Way::to(&l, &a, spread, i as u32, point);
+                let entered = entries.of(i as u32);
+                prop_assert_eq!(entered.first, way.entry().map(|p| (p.sheet, p.edge, p.kind)));
+                prop_assert_eq!(entered.passages, way.passages.len());
+            }
+        }
+    }
+
+    /// The least of all spots up to a head is the target's head where that is lower, and nothing lower is left out.
+    #[test]
+    fn spots_up_to_a_head_give_the_heads_below_it(l in random::layups(), eighths in 1_i64..80) {
+        let (a, below) = (Arrangement::new(&l).map_err(|m| TestCaseError::fail(format!("{m:?}")))?, Length::inch_fraction(eighths, 8));
+        let answer = run(&l, &a);
+        for (s, spread) in answer.spreads.iter().enumerate() {
+            let mut least = vec![f64::INFINITY; l.targets.len()];
+            spots(&l, &a, spread, below, |t, head, _| least[t] = least[t].min(head.inches()));
+            for r in answer.reach.iter().filter(|r| r.scenario == s) {
+                let head = r.least.map_or(f64::INFINITY, |(h, _)| h.inches());
+                let told = head < below.to_inches_f64();
+                prop_assert!(if told { least[r.target] == head } else { least[r.target] >= head }, "{} {head}", least[r.target]);
+            }
+        }
     }
 }

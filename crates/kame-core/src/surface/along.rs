@@ -1,0 +1,81 @@
+//! Rectangles found by where they lie along a wall.
+
+use super::Rect;
+use crate::length::Length;
+use foldhash::{HashMap, HashMapExt};
+
+/// They are looked for in stretches as long as this.
+const STRETCH: Length = Length::inch(48);
+
+/// Rectangles of one surface, each with what it stands for, in stretches along it.
+#[derive(Clone, Debug)]
+pub struct Along<T> {
+    stretches: HashMap<i64, Vec<(Rect, T)>>,
+}
+
+impl<T> Default for Along<T> {
+    fn default() -> Self {
+        Self { stretches: HashMap::new() }
+    }
+}
+
+impl<T: Copy + Eq> Along<T> {
+    fn stretches(rect: Rect) -> impl Iterator<Item = i64> {
+        let at = |u: Length| u.units().div_euclid(STRETCH.units());
+        at(rect.u0)..=at(rect.u1 - Length::from_units(1))
+    }
+
+    /// Adds one.
+    pub fn put(&mut self, rect: Rect, what: T) {
+        for s in Self::stretches(rect) {
+            self.stretches.entry(s).or_default().push((rect, what));
+        }
+    }
+
+    /// Takes one away.
+    pub fn take(&mut self, rect: Rect, what: T) {
+        for s in Self::stretches(rect) {
+            if let Some(list) = self.stretches.get_mut(&s) {
+                list.retain(|(_, w)| *w != what);
+            }
+        }
+    }
+
+    /// Those that share area with a rectangle; one that lies in several stretches may come more than once.
+    pub fn reaching(&self, rect: Rect) -> impl Iterator<Item = (Rect, T)> + '_ {
+        let lists = Self::stretches(rect).filter_map(|s| self.stretches.get(&s));
+        lists.flatten().copied().filter(move |(r, _)| r.overlaps(rect))
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::prelude::*;
+
+    fn rect((u, v, w, h): (i64, i64, i64, i64)) -> Rect {
+        Rect::new(Length::inch(u), Length::inch(v), Length::inch(u + w), Length::inch(v + h))
+    }
+
+    fn rects() -> impl Strategy<Value = Rect> {
+        (-60_i64..300, 0_i64..40, 1_i64..150, 1_i64..20).prop_map(rect)
+    }
+
+    proptest! {
+        /// Held against a plain list.
+        #[test]
+        fn what_meets_a_rectangle_is_found_wherever_it_lies(
+            all in prop::collection::vec((rects(), any::<bool>()), 0..20),
+            asked in rects(),
+        ) {
+            let mut along = Along::default();
+            all.iter().enumerate().for_each(|(i, (r, _))| along.put(*r, i));
+            all.iter().enumerate().filter(|(_, (_, stays))| !stays).for_each(|(i, (r, _))| along.take(*r, i));
+            let mut found: Vec<(usize, Rect)> = along.reaching(asked).map(|(r, i)| (i, r)).collect();
+            found.sort_unstable_by_key(|(i, _)| *i);
+            found.dedup();
+            let meets = |(i, (r, stays)): (usize, &(Rect, bool))| (*stays && r.overlaps(asked)).then_some((i, *r));
+            prop_assert_eq!(found, all.iter().enumerate().filter_map(meets).collect::<Vec<_>>());
+        }
+    }
+}
