@@ -2222,6 +2222,8 @@ export interface components {
     QuestionView: {
       /** @description What is asked. */
       ask: string;
+      /** @description True where the steps at openings follow from it. */
+      at_openings: boolean;
       /** @description The answer in force. */
       choice: string;
       /** @description Answers. */

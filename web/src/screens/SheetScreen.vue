@@ -30,11 +30,9 @@ const openings = computed(() =>
 );
 const opening = computed(() => openings.value[job.opening] ?? openings.value[0]);
 const steps = computed(() => (job.view?.steps ?? []).filter((x) => x.opening === opening.value?.id && !x.removed));
-/** Of what is decided for the whole wall, what the steps at an opening follow from. */
-const OF_WALL = ["barrier", "first", "outside"];
 const made = computed(() =>
   (job.view?.schools ?? [])
-    .filter((q) => (q.opening === "" ? OF_WALL.includes(q.id) : q.opening === opening.value?.id))
+    .filter((q) => q.at_openings && (q.opening === "" || q.opening === opening.value?.id))
     .map((q) => q.choices.find((c) => c.id === q.choice)?.name ?? ""),
 );
 watch(

@@ -82,6 +82,19 @@ impl Env {
         }
     }
 
+    /// Evaluates to a plain number.
+    ///
+    /// # Errors
+    /// [`ExprError`] naming the expression.
+    pub fn number(&self, expr: &str) -> Result<f64, ExprError> {
+        match self.value(expr)? {
+            Value::Number(n) => Ok(n),
+            Value::Length(_) => {
+                Err(ExprError::Mixed { expr: expr.to_owned(), what: "a length where a number is needed" })
+            }
+        }
+    }
+
     /// Evaluates to a value.
     ///
     /// # Errors

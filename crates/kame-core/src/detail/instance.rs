@@ -428,9 +428,9 @@ impl<'a> Builder<'a> {
                 (Act::Seal { seal }, format!("lay the {}", self.plan.seals[seal].name))
             }
             ActionSpec::Coat { piece, wet_mil, coats } => {
-                let piece = self.piece(piece)?;
+                let (piece, wet_mil) = (self.piece(piece)?, self.env.number(wet_mil)?);
                 (
-                    Act::Coat { piece, wet_mil: *wet_mil, coats: *coats },
+                    Act::Coat { piece, wet_mil, coats: *coats },
                     format!("coat the {} {wet_mil} mil wet, {coats} coat(s)", name(piece)),
                 )
             }

@@ -336,8 +336,8 @@ pub enum ActionSpec {
     Coat {
         /// Which.
         piece: String,
-        /// Wet thickness in mil.
-        wet_mil: f64,
+        /// Wet thickness in mil: an expression, as a rule a figure of the profile.
+        wet_mil: String,
         /// How many.
         coats: u32,
     },

@@ -343,7 +343,7 @@ fn questions(job: &Job, plan: &Plan, wall: usize) -> Result<Vec<QuestionView>, S
         Ok(OpeningAnswers { schools, id: o.id.clone(), own: o.schools.clone(), all: p.answers.clone() })
     };
     let openings = openings.map(of).collect::<Result<Vec<_>, String>>()?;
-    Ok(school_views(schools, own, &openings, &general))
+    school_views(schools, own, &openings, &general)
 }
 
 /// How far above its entry a drop is first drawn, in.

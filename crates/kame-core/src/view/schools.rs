@@ -1,6 +1,6 @@
 //! The school questions of a wall and its openings with what can be answered now, and what is said about the order of work.
 
-use crate::detail::schools::{Answers, Schools, Scope};
+use crate::detail::schools::{Answers, Feature, Schools, Scope};
 use crate::plan::Plan;
 use crate::sequence::{loops, nearest_working_order};
 use serde::Serialize;
@@ -35,6 +35,8 @@ pub struct QuestionView {
     pub choice: String,
     /// True where the job gives it, false where it is the usual.
     pub own: bool,
+    /// True where the steps at openings follow from it.
+    pub at_openings: bool,
     /// Answers.
     pub choices: Vec<ChoiceView>,
 }
@@ -58,7 +60,8 @@ pub fn school_views(
     wall: &Answers,
     openings: &[OpeningAnswers],
     general: &Answers,
-) -> Vec<QuestionView> {
+) -> Result<Vec<QuestionView>, String> {
+    let for_openings = Schools::of(Feature::Opening)?;
     let view = |schools: &Schools, opening: &str, own: &Answers, all: &Answers, scope: Scope| -> Vec<QuestionView> {
         let asked = schools.questions.iter().filter(|q| q.scope == scope && !q.choice.is_empty());
         asked
@@ -68,6 +71,7 @@ pub fn school_views(
                 opening: opening.to_owned(),
                 choice: all.get(&q.id).cloned().unwrap_or_default(),
                 own: own.contains_key(&q.id),
+                at_openings: !opening.is_empty() || for_openings.question(&q.id).is_some(),
                 choices: q
                     .choice
                     .iter()
@@ -86,7 +90,7 @@ pub fn school_views(
     for o in openings {
         out.extend(view(o.schools, &o.id, &o.own, &o.all, Scope::Opening));
     }
-    out
+    Ok(out)
 }
 
 /// What is said about the order in force.

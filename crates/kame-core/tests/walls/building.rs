@@ -5,9 +5,20 @@ use kame_core::findings::{Finding, Moment, Severity};
 use kame_core::job::{Edit, Job, apply};
 use kame_core::length::Length;
 use kame_core::plan::{Plan, build};
+use kame_core::sequence::Act;
 
 fn answers(list: &[(&str, &str)]) -> Answers {
     list.iter().map(|(q, c)| ((*q).to_owned(), (*c).to_owned())).collect()
+}
+
+/// A level line with these answers, whether it can be built or not.
+fn line_unbuilt(own: &[(&str, &str)]) -> Job {
+    let mut job = line("z", &Answers::new());
+    for (q, c) in own {
+        let to = if *q == "barrier" { &mut job.wall.schools } else { &mut job.openings[0].schools };
+        to.insert((*q).to_owned(), (*c).to_owned());
+    }
+    job
 }
 
 /// A line of that kind alone on a wall.
@@ -57,6 +68,33 @@ fn a_deck_without_flashing_and_a_roof_without_kick_out_are_told() {
     assert!(codes(&line("deck", &answers(&[("flashed", "none")]))).contains(&"F31".to_owned()));
     assert!(codes(&line("roof", &answers(&[("foot", "bare")]))).contains(&"F30".to_owned()));
     assert!(!codes(&line("roof", &answers(&[]))).contains(&"F30".to_owned()));
+}
+
+#[test]
+fn a_joint_to_masonry_is_bridged_thicker_than_one_between_panels() {
+    let own = answers(&[("barrier", "panel"), ("line", "masonry"), ("flashed", "liquid")]);
+    let job = line("z", &own);
+    let bridged = plan(&job);
+    let band = bridged.pieces.iter().position(|p| p.id == "L1/band").expect("liquid over the joint");
+    let joint = bridged.openings[0].rect;
+    assert_eq!(bridged.pieces[band].regions[0].1.v1, joint.v1 + Length::inch(2));
+    let coats = bridged.actions().filter_map(|(_, a)| match a.act {
+        Act::Coat { piece, wet_mil, .. } if piece == band => Some(wet_mil),
+        _ => None,
+    });
+    assert_eq!(coats.collect::<Vec<_>>(), [70.0]);
+    let narrow = Edit::SetFigure { id: "masonry_past".into(), value: Some("1 1/2".into()) };
+    let (narrow, _) = apply(&job, &narrow).unwrap_or_else(|p| panic!("{p:?}"));
+    assert!(found(&narrow).iter().any(|f| f.code == "F31"), "{:?}", found(&narrow));
+    assert!(!found(&job).iter().any(|f| f.code == "F31"), "{:?}", found(&job));
+    // On a sheet, and at a change of material, it is refused with the reason.
+    for (own, because) in [
+        ([("barrier", "loose"), ("line", "masonry"), ("flashed", "liquid")], "edge of the sheet"),
+        ([("barrier", "panel"), ("line", "z"), ("flashed", "liquid")], "brings the water out"),
+    ] {
+        let refused = build(&line_unbuilt(&own)).expect_err("refused");
+        assert!(refused.iter().any(|p| p.message.contains(because)), "{refused:?}");
+    }
 }
 
 #[test]

@@ -30,6 +30,16 @@ fn ends(v: &WallView, step: &str) -> usize {
 }
 
 #[test]
+fn of_what_the_wall_is_asked_it_is_said_what_the_steps_at_openings_follow_from() {
+    let asked = seen(&job(), Ask::default()).schools;
+    let of_wall = || asked.iter().filter(|q| q.opening.is_empty());
+    let followed: Vec<&str> = of_wall().filter(|q| q.at_openings).map(|q| q.id.as_str()).collect();
+    assert_eq!(followed, ["barrier", "first", "outside"]);
+    assert!(of_wall().any(|q| !q.at_openings), "base, top and cladding are the wall's own");
+    assert!(asked.iter().filter(|q| q.opening == "W1").all(|q| q.at_openings));
+}
+
+#[test]
 fn an_opening_is_covered_then_open_then_set() {
     let all = seen(&job(), Ask::default());
     let state = |step: &str| seen(&job(), at(ends(&all, step))).elevation.openings[0].state;
