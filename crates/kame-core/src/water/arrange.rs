@@ -11,7 +11,7 @@ use std::ops::Range;
 pub struct CellId(pub u32);
 
 /// One sheet in the stack of a cell.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct Layer {
     /// Which sheet.
     pub sheet: SheetId,
@@ -113,16 +113,69 @@ impl Arrangement {
             let lists: Vec<u32> = (0..items.len() as u32).collect();
             let all = 0..lists.len();
             let (facet, ends) = (FacetId(f), Vec::new());
-            let mut splitter = Splitter { layup, items, facet, out: &mut a, clashes: &mut clashes, lists, ends };
+            let mut splitter = Splitter { items, facet, out: &mut a, clashes: &mut clashes, lists, ends };
             splitter.split(layup.facets[f].rect(), all, &mut Vec::new());
+            a.unite(start, items);
             a.facet_cells.push(start..a.cells.len());
         }
         if !clashes.is_empty() {
             return Err(clashes.into_iter().map(|c| clash(layup, c)).collect());
         }
+        a.close(layup);
         a.join(layup);
         a.aim(layup);
         Ok(a)
+    }
+
+    /// Makes one of neighbours from `start` on that a line divided for the sake of what lies beyond them: along whole edges, where the stack
+    /// is the same and no line of the layup runs between them.
+    fn unite(&mut self, start: usize, items: &[Item]) {
+        let lines = items.iter().filter(|i| matches!(i.what, What::Line)).map(|i| i.rect);
+        let along = |r: Rect, upright: bool| if upright { r.along_v() } else { r.along_u() };
+        let mut lines: Vec<(bool, Length, Interval)> =
+            lines.map(|r| if r.u0 == r.u1 { (true, r.u0, r.along_v()) } else { (false, r.v0, r.along_u()) }).collect();
+        lines.sort_unstable_by_key(|(upright, at, _)| (*upright, *at));
+        for upright in [true, false] {
+            // From one to the next across upright edges, then across level ones.
+            let key = |c: &Cell| (along(c.rect, upright).lo, along(c.rect, upright).hi, along(c.rect, !upright).lo);
+            self.cells[start..].sort_unstable_by_key(key);
+            let mut kept = start;
+            for next in start + 1..self.cells.len() {
+                let (cell, far) = (&self.cells[kept], &self.cells[next]);
+                let at = along(cell.rect, !upright).hi;
+                let side = along(cell.rect, upright);
+                let between = || {
+                    let from = lines.partition_point(|l| (l.0, l.1) < (upright, at));
+                    let on_it = lines[from..].iter().take_while(|l| (l.0, l.1) == (upright, at));
+                    { on_it }.any(|l| l.2.overlap(side).is_some())
+                };
+                let touch = side == along(far.rect, upright) && at == along(far.rect, !upright).lo;
+                if touch && self.layers[cell.stack.clone()] == self.layers[far.stack.clone()] && !between() {
+                    let rect = cell.rect.hull(far.rect);
+                    self.cells[kept].rect = rect;
+                } else {
+                    kept += 1;
+                    self.cells.swap(kept, next);
+                }
+            }
+            self.cells.truncate((kept + 1).min(self.cells.len()));
+        }
+    }
+
+    /// Says of each gap of each cell whether it is closed.
+    fn close(&mut self, layup: &Layup) {
+        for cell in &mut self.cells {
+            cell.first_state = self.closed.len();
+            let layers = &self.layers[cell.stack.clone()];
+            let behind = layers.iter().map(|layer| match layup.sheets[layer.sheet.0].bond {
+                _ if layer.faulted => [false; 2],
+                Bond::Cured => [true; 2],
+                Bond::Full => [true, false],
+                Bond::None => [layer.sealed, false],
+            });
+            let capped = layers.last().is_some_and(|l| layup.sheets[l.sheet.0].cap) && !self.exposed[cell.facet.0];
+            self.closed.extend(behind.chain([[capped; 2]]));
+        }
     }
 
     /// The sheets over a cell, from inside to outside.
@@ -454,7 +507,6 @@ fn clash(layup: &Layup, clash: Clash) -> Mistake {
 
 /// Divides one facet by the edges of what lies on it, until no edge crosses a part.
 struct Splitter<'a> {
-    layup: &'a Layup,
     items: &'a [Item],
     facet: FacetId,
     out: &'a mut Arrangement,
@@ -565,17 +617,7 @@ impl Splitter<'_> {
             .collect();
         self.out.layers.extend(layers);
         let stack = start..self.out.layers.len();
-        let first_state = self.out.closed.len();
-        let behind = self.out.layers[stack.clone()].iter().map(|layer| match self.layup.sheets[layer.sheet.0].bond {
-            _ if layer.faulted => [false; 2],
-            Bond::Cured => [true; 2],
-            Bond::Full => [true, false],
-            Bond::None => [layer.sealed, false],
-        });
-        let top = self.out.layers[stack.clone()].last();
-        let capped = top.is_some_and(|l| self.layup.sheets[l.sheet.0].cap) && !self.out.exposed[self.facet.0];
-        self.out.closed.extend(behind.chain([[capped; 2]]));
-        self.out.cells.push(Cell { facet: self.facet, rect: part, stack, first_state });
+        self.out.cells.push(Cell { facet: self.facet, rect: part, stack, first_state: 0 });
     }
 }
 

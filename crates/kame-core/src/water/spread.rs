@@ -331,7 +331,9 @@ impl Spread {
     ) -> Self {
         let rain = scenario.source == Source::Rain;
         let latest = if rain { Latest::Everywhere(vec![None; a.states()]) } else { Latest::Here(HashMap::new()) };
-        let spread = Spread { kept: Vec::new(), latest, rain };
+        // Rain wets most of a wall, a leak little of it.
+        let kept = Vec::with_capacity(if rain { 2 * a.states() } else { 0 });
+        let spread = Spread { kept, latest, rain };
         let mut run = Run { layup, a, spread, limit: limit.map_or(f64::INFINITY, |l| l.units() as f64), room };
         run.room.queue.clear();
         run.room.offered.clear();
@@ -481,6 +483,18 @@ impl Run<'_> {
         for (border, b, end) in a.borders_of(kept.cell) {
             let far = border.cells[1 - end];
             let gaps = a.gaps_across(border, end, usize::from(kept.gap));
+            // Back where it came from nothing is easier than it was.
+            let came = match kept.from {
+                From::Front { front, border: from, .. }
+                    if from == b && a.cell(far).facet == a.cell(kept.cell).facet =>
+                {
+                    Some(usize::from(self.spread.kept[front as usize].gap))
+                }
+                _ => None,
+            };
+            if came.is_some_and(|gap| gaps == (gap..gap + 1)) {
+                continue;
+            }
             let state = a.state(far, 0);
             if self.room.reached[state + gaps.start..state + gaps.end].iter().all(|r| *r <= least + SAME) {
                 continue;

@@ -2,7 +2,7 @@
 
 use crate::testkit::*;
 use kame_core::layup::{Bond, Glue, Layup};
-use kame_core::surface::{Edge, FacetId, Rect};
+use kame_core::surface::{Edge, FacetId, Rect, Segment};
 use kame_core::water::{Arrangement, CellId};
 use proptest::prelude::*;
 
@@ -119,6 +119,24 @@ proptest! {
         prop_assert!((sum - 576.0).abs() < 1e-6, "{sum}");
         for (i, c) in all.iter().enumerate() {
             prop_assert!(all[i + 1..].iter().all(|d| !a.cell(*c).rect.overlaps(a.cell(*d).rect)));
+        }
+    }
+
+    /// Cells one above the other with the same sides and the same sheets would be one, but for a line of the layup between them.
+    #[test]
+    fn nothing_is_divided_for_the_sake_of_what_lies_beside_it(l in random::layups()) {
+        let a = divided(&l);
+        let stitched = l.stitches.iter().flat_map(|s| [s.a.segment, s.b.segment]);
+        let lines: Vec<_> = l.sheets.iter().flat_map(|s| s.cuts.clone()).chain(stitched).collect();
+        for border in a.borders.iter().filter(|b| matches!(b.edges, [Edge::Top, Edge::Bottom])) {
+            let [low, high] = border.cells.map(|c| a.cell(c));
+            let (sides, line) = (low.rect.along_u(), low.rect.v1);
+            if low.facet != high.facet || line != high.rect.v0 || sides != high.rect.along_u() {
+                continue;
+            }
+            let on_it = |s: &Segment| s.facet == low.facet && !s.is_upright() && s.line() == line;
+            let ruled = lines.iter().any(|s| on_it(s) && s.span().overlap(sides).is_some());
+            prop_assert!(ruled || a.stack(border.cells[0]) != a.stack(border.cells[1]), "{:?} under {:?}", low.rect, high.rect);
         }
     }
 
