@@ -56,6 +56,44 @@ fn pieces_over_half_a_roll_cannot_share_and_that_is_proved() {
 }
 
 #[test]
+fn two_that_fill_a_roll_share_it_and_the_rest_is_packed_as_if_they_were_not_there() {
+    let n = nest(&inches(&[60, 40, 40, 60, 60, 35, 35, 30]), &[buy(100)], &Cutting::default());
+    // Beside 60 and 40 twice: 60 + 35, 35 + 30.
+    assert_eq!((n.bought, n.bound, n.outcome), (4, 4, Outcome::Proved));
+    let mut all: Vec<usize> = n.rolls.iter().flat_map(|r| r.pieces.clone()).collect();
+    all.sort_unstable();
+    assert_eq!(all, (0..8).collect::<Vec<_>>());
+    assert_eq!(n.rolls.iter().filter(|r| r.left == Length::ZERO).count(), 2);
+}
+
+/// Lengths from 100 to 700 in by eighths that look random.
+fn courses(n: usize, seed: u64) -> Vec<Length> {
+    let mut state = seed.wrapping_mul(0x9E37_79B9_7F4A_7C15) | 1;
+    let mut next = || {
+        state ^= state << 13;
+        state ^= state >> 7;
+        state ^= state << 17;
+        state
+    };
+    (0..n).map(|_| Length::inch_fraction(800 + i64::try_from(next() % 4800).unwrap_or(0), 8)).collect()
+}
+
+#[test]
+fn of_five_hundred_lengths_each_is_weighed_where_their_sum_says_too_little() {
+    let pieces = courses(500, 38);
+    let n = nest(&pieces, &[buy(900)], &Cutting::default());
+    let sum = pieces.iter().copied().sum::<Length>().to_inches_f64() / 900.0;
+    // 231 rolls are long enough for all of it; no packing needs fewer than 233.
+    assert_eq!((sum.ceil() as usize, n.bought, n.outcome), (231, 233, Outcome::Proved));
+}
+
+#[test]
+fn what_the_program_asks_for_is_rounded_where_filling_and_settling_are_a_roll_above() {
+    let n = nest(&courses(500, 8), &[buy(900)], &Cutting::default());
+    assert_eq!((n.bought, n.bound, n.outcome), (219, 219, Outcome::Proved));
+}
+
+#[test]
 fn three_kinds_that_share_only_in_threes_need_the_columns_bound() {
     // 2 × 34 leaves 32, 2 × 33 leaves 34: the length alone says 10 rolls.
     let lengths = inches(&[[34; 15].as_slice(), &[33; 15]].concat());

@@ -64,14 +64,23 @@ pub(super) fn gcd(a: u64, b: u64) -> u64 {
 
 /// For weights of the kinds, and the most weight that a roll of each stock can hold: what has to be bought at least. Exact.
 pub(super) fn weighed(whole: &Whole, weight: &[u64], most: impl Fn(usize) -> u64) -> u64 {
+    let of = share(whole, weight, most);
+    of.map_or(0, |(rest, cost, most)| (rest * cost).div_ceil(most).try_into().unwrap_or(u64::MAX))
+}
+
+/// The same, not rounded up to whole rolls and only about.
+pub(super) fn rate(whole: &Whole, weight: &[u64], most: impl Fn(usize) -> u64) -> f64 {
+    share(whole, weight, most).map_or(0.0, |(rest, cost, most)| rest as f64 * cost as f64 / most as f64)
+}
+
+/// What weighs more than rolls on hand can hold, and of the stock that holds the most for its cost, that cost and what it holds.
+fn share(whole: &Whole, weight: &[u64], most: impl Fn(usize) -> u64) -> Option<(u128, u128, u128)> {
     let all: u128 = weight.iter().zip(&whole.count).map(|(w, n)| u128::from(*w) * *n as u128).sum();
     let on_hand = |k: usize| whole.on_hand[k].map(|n| n as u128 * u128::from(most(k)));
     let held: u128 = (0..whole.room.len()).filter_map(on_hand).sum();
-    let rest = all.saturating_sub(held);
-    // The stock that holds the most weight for its cost: cost of the rest at that rate, rounded up.
-    let best = whole.to_buy().map(|k| (most(k), whole.cost[k])).filter(|(m, c)| *m > 0 && *c > 0);
-    let best = best.max_by(|(m, c), (n, d)| (u128::from(*m) * u128::from(*d)).cmp(&(u128::from(*n) * u128::from(*c))));
-    best.map_or(0, |(m, c)| (rest * u128::from(c)).div_ceil(u128::from(m)).try_into().unwrap_or(u64::MAX))
+    let best = whole.to_buy().map(|k| (u128::from(most(k)), u128::from(whole.cost[k])));
+    let best = best.filter(|(m, c)| *m > 0 && *c > 0).max_by(|(m, c), (n, d)| (m * d).cmp(&(n * c)));
+    best.map(|(most, cost)| (all.saturating_sub(held), cost, most))
 }
 
 /// Rolls of one stock, by pieces that cannot share one.

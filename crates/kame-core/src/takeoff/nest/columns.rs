@@ -1,20 +1,35 @@
 //! Column generation: weights of the pieces from a linear program over the patterns known, the best pattern for those weights, and again.
 
-use super::fill::{Weights, one_after_another};
+use super::fill::{self, Weights, one_after_another};
 use super::{Filled, Whole, bound};
 use microlp::{ComparisonOp, OptimizationDirection, Problem, Solution, Variable};
 use std::collections::BTreeMap;
+use std::rc::Rc;
 
-/// More kinds than this are not weighed.
+/// Where there are more kinds than this only some of them are weighed at first.
 pub(super) const MOST_KINDS: usize = 400;
 /// So many of the kinds are corners where there are more.
 const CORNERS: usize = 60;
 /// Weights are counted in this many steps to the cost of one.
-const SCALE: f64 = 1e7;
+const SCALE: f64 = 1e10;
 /// More rounds than this are not made.
 const ROUNDS: usize = 3000;
 /// No more patterns are added once the program has so many places.
-const LARGEST: usize = 250_000;
+const LARGEST: usize = 20_000_000;
+/// At most so many patterns are added between two looks at the bound.
+const MOST_FRESH: usize = 1000;
+/// So many partners are tried for a long piece.
+const TWOS: usize = 3;
+/// In a dive at most this share of the rolls is taken at once besides those asked in full, each asked for this much at least.
+const AT_ONCE: f64 = 0.08;
+const LIKELY: f64 = 0.5;
+/// How much what is asked is shaken after a dead end.
+const NOISE: f64 = 0.4;
+/// A dive looks at the linear program again at most so often while so many kinds are left, and by the square less often with more.
+const LOOKS: usize = 700;
+const LOOKED_AT: usize = 50;
+/// How near to the best weights so far the next are looked for; nearer to the program's own where nothing is found.
+const NEAR: [f64; 3] = [0.85, 0.5, 0.0];
 /// A pattern has to be better than its stock costs by this much to be worth adding.
 const WORTH: f64 = 1e-7;
 
@@ -34,11 +49,14 @@ struct Basis {
 }
 
 impl Basis {
-    fn of(whole: &Whole) -> Self {
+    /// Every kind a corner.
+    fn each(whole: &Whole) -> Self {
         let n = whole.size.len();
-        if n <= MOST_KINDS {
-            return Self { of: (0..n).map(|k| vec![(k, 1.0)]).collect(), corners: n };
-        }
+        Self { of: (0..n).map(|k| vec![(k, 1.0)]).collect(), corners: n }
+    }
+
+    fn corners(whole: &Whole) -> Self {
+        let n = whole.size.len();
         let mut corners: Vec<usize> = (0..CORNERS).map(|c| c * (n - 1) / (CORNERS - 1)).collect();
         // Where one piece more fits weights jump.
         for room in &whole.room {
@@ -64,15 +82,58 @@ impl Basis {
     }
 }
 
-/// Generates patterns until none is worth more than it costs, or it is stopped: the bound holds either way.
+/// Generates patterns until none is worth more than it costs, or it is stopped: the bound holds either way. Where there are many kinds only
+/// some of them are weighed.
 pub(super) fn generate(whole: &Whole, stop: &(dyn Fn() -> bool + Sync)) -> Option<Columns> {
-    let mut known = one_after_another(whole, &whole.count);
+    let known = one_after_another(whole, &whole.count);
+    let basis = if whole.size.len() <= MOST_KINDS { Basis::each(whole) } else { Basis::corners(whole) };
+    weighed_by(whole, &basis, known, None, u64::MAX, stop)
+}
+
+/// The same with every kind weighed for itself, from rough weights and a packing. Nobody asks for a bound above what that costs.
+pub(super) fn refine(
+    whole: &Whole,
+    rough: Columns,
+    packing: &[Filled],
+    stop: &(dyn Fn() -> bool + Sync),
+) -> Option<Columns> {
+    let mut known = rough.patterns;
+    known.extend_from_slice(packing);
+    known.extend(in_twos(whole));
+    let most = packing.iter().map(|f| whole.cost[f.stock]).sum();
+    weighed_by(whole, &Basis::each(whole), known, Some(&rough.weights), most, stop)
+}
+
+/// Rolls with two pieces on them that leave the least: for each long piece the first few that still fit.
+fn in_twos(whole: &Whole) -> impl Iterator<Item = Filled> + '_ {
+    let long = move |(stock, room): (usize, &usize)| {
+        let room = *room;
+        let kinds = (0..whole.size.len()).filter(move |k| (room / 2..room).contains(&whole.size[*k]));
+        kinds.flat_map(move |k| {
+            let from = whole.size.partition_point(|s| s + whole.size[k] > room);
+            let others = (from..whole.size.len()).filter(move |j| *j > k).take(TWOS);
+            others.map(move |j| Filled { stock, of: vec![(k, 1), (j, 1)] })
+        })
+    };
+    whole.room.iter().enumerate().flat_map(long)
+}
+
+/// Weights by those of a basis, from patterns that are known: the program is asked, heavy rolls are sought near to the best weights so far,
+/// and those that are too heavy for it are added. The bound is that of the best weights, in whole numbers.
+fn weighed_by(
+    whole: &Whole,
+    basis: &Basis,
+    mut known: Vec<Filled>,
+    rough: Option<&Weights>,
+    most: u64,
+    stop: &(dyn Fn() -> bool + Sync),
+) -> Option<Columns> {
+    known.iter_mut().for_each(|f| f.of.sort_unstable());
     known.sort_by(|a, b| (a.stock, &a.of).cmp(&(b.stock, &b.of)));
     known.dedup();
     // The dual: weights as heavy as they can be while no pattern weighs more than it costs; rolls on hand have a rent instead.
     let mut problem = Problem::new(OptimizationDirection::Maximize);
     let top = whole.cost.iter().copied().max().unwrap_or(1) as f64;
-    let basis = Basis::of(whole);
     let mut count = vec![0.0; basis.corners];
     for (of, n) in basis.of.iter().zip(&whole.count) {
         of.iter().for_each(|(c, share)| count[*c] += share * *n as f64);
@@ -93,39 +154,49 @@ pub(super) fn generate(whole: &Whole, stop: &(dyn Fn() -> bool + Sync)) -> Optio
         problem.add_constraint(row(f), ComparisonOp::Le, whole.cost[f.stock] as f64);
     }
     let mut solution: Solution = problem.solve().ok()?.into_solution().ok()?;
-    let mut best = 0;
     let mut weights = Weights { of: Vec::new(), full: Vec::new() };
+    let (mut best, mut rate) = (0, 0.0);
+    if let Some(rough) = rough {
+        best = bound::weighed(whole, &rough.of, |k| rough.full[k]);
+        rate = bound::rate(whole, &rough.of, |k| rough.full[k]);
+        weights.clone_from(rough);
+    }
+    // Between the best weights so far and those of the program, near to the best: the program's own swing widely.
+    let mut centre: Option<Vec<f64>> = rough.map(|w| w.each(whole));
     let mut knapsack = Knapsack::new(whole);
     for _ in 0..ROUNDS {
-        let at: Vec<f64> = weight.iter().map(|v| solution.var_value(*v).max(0.0) * SCALE).collect();
-        let value: Vec<u64> =
-            basis.of.iter().map(|of| of.iter().map(|(c, share)| at[*c] * share).sum::<f64>() as u64).collect();
-        knapsack.weigh(whole, &value);
-        let held: Vec<(u64, Vec<(usize, usize)>)> =
-            whole.room.iter().map(|room| knapsack.heaviest(whole, *room)).collect();
-        let bound = bound::weighed(whole, &value, |k| held[k].0);
-        if bound >= best {
-            (best, weights) = (bound, Weights { of: value, full: held.iter().map(|h| h.0).collect() });
-        }
-        let mut added = false;
-        for (stock, (worth, of)) in held.into_iter().enumerate() {
-            let rented = rent[stock].map_or(0.0, |r| solution.var_value(r));
-            let asks = whole.cost[stock] as f64 + rented;
-            let f = Filled { stock, of };
-            if worth as f64 / SCALE > asks + WORTH * top.max(1.0) + whole.size.len() as f64 / SCALE
-                && !known.contains(&f)
-            {
-                solution = solution
-                    .add_constraint(row(&f), ComparisonOp::Le, whole.cost[stock] as f64)
-                    .ok()?
-                    .into_solution()
-                    .ok()?;
-                known.push(f);
-                added = true;
+        let at: Vec<f64> = weight.iter().map(|v| solution.var_value(*v).max(0.0)).collect();
+        let now: Vec<f64> = basis.of.iter().map(|of| of.iter().map(|(c, share)| at[*c] * share).sum()).collect();
+        let rented: Vec<f64> = rent.iter().map(|r| r.map_or(0.0, |r| solution.var_value(r))).collect();
+        let mut fresh = Vec::new();
+        for near in if centre.is_some() { &NEAR[..] } else { &[0.0] } {
+            let centred = |(k, now): (usize, &f64)| centre.as_ref().map_or(*now, |c| near * c[k] + (1.0 - near) * now);
+            let value: Vec<u64> = now.iter().enumerate().map(|at| (centred(at) * SCALE) as u64).collect();
+            knapsack.weigh(whole, &value);
+            let full: Vec<u64> = whole.room.iter().map(|room| knapsack.best[*room]).collect();
+            let found = bound::rate(whole, &value, |k| full[k]);
+            fresh = knapsack.heavy(whole, &value);
+            if found > rate || weights.of.is_empty() {
+                rate = found;
+                best = bound::weighed(whole, &value, |k| full[k]);
+                weights = Weights { of: value, full };
+                centre = centre.map(|_| weights.each(whole));
+            }
+            let slack = WORTH * top.max(1.0) + whole.size.len() as f64 / SCALE;
+            let weighs = |f: &Filled| f.of.iter().map(|(k, n)| now[*k] * *n as f64).sum::<f64>();
+            fresh.retain(|f| weighs(f) > whole.cost[f.stock] as f64 + rented[f.stock] + slack);
+            if !fresh.is_empty() {
+                break;
             }
         }
-        if !added || known.len() * basis.corners > LARGEST || stop() {
+        let hopeless = (solution.objective() - 1e-6).ceil() <= best as f64;
+        if fresh.is_empty() || hopeless || best >= most || known.len() * basis.corners > LARGEST || stop() {
             break;
+        }
+        for f in fresh {
+            let costs = whole.cost[f.stock] as f64;
+            solution = solution.add_constraint(row(&f), ComparisonOp::Le, costs).ok()?.into_solution().ok()?;
+            known.push(f);
         }
     }
     Some(Columns { patterns: known, bound: best, weights })
@@ -171,8 +242,35 @@ impl Knapsack {
         }
     }
 
-    /// What a roll of that room weighs, and how many of each kind are on it.
-    fn heaviest(&self, whole: &Whole, room: usize) -> (u64, Vec<(usize, usize)>) {
+    /// Heavy rolls of each stock, the heaviest first: each kind is on one of them, as far as there are enough.
+    fn heavy(&self, whole: &Whole, value: &[u64]) -> Vec<Filled> {
+        let mut out = Vec::new();
+        for (stock, &room) in whole.room.iter().enumerate() {
+            let fits = (0..whole.size.len()).filter(|k| whole.size[*k] <= room);
+            let mut each: Vec<(u64, usize)> = fits.map(|k| (value[k] + self.best[room - whole.size[k]], k)).collect();
+            each.sort_unstable_by(|a, b| b.cmp(a));
+            let heaviest = self.heaviest(whole, room);
+            let mut on_one = vec![false; whole.size.len()];
+            heaviest.iter().for_each(|(k, _)| on_one[*k] = true);
+            out.push(Filled { stock, of: heaviest });
+            for (_, k) in each {
+                if on_one[k] || out.len() >= MOST_FRESH {
+                    continue;
+                }
+                let mut of = self.heaviest(whole, room - whole.size[k]);
+                fill::one_more(&mut of, k);
+                of.sort_unstable();
+                if of.iter().all(|(k, n)| *n <= whole.count[*k]) {
+                    of.iter().for_each(|(k, _)| on_one[*k] = true);
+                    out.push(Filled { stock, of });
+                }
+            }
+        }
+        out
+    }
+
+    /// How many of each kind are on the heaviest roll of that room.
+    fn heaviest(&self, whole: &Whole, room: usize) -> Vec<(usize, usize)> {
         let mut of = Vec::new();
         let mut r = room;
         for (k, taken) in self.taken.chunks(self.best.len()).enumerate().take(whole.size.len()).rev() {
@@ -183,54 +281,95 @@ impl Knapsack {
             }
         }
         of.reverse();
-        (self.best[room], of)
+        of
     }
 }
 
-/// Packs by patterns: as many of each as the linear program asks in full, the rest anew, until nothing is left.
+/// A packing begun: what is left to pack, what is packed, and how often each pattern is asked for what is left.
+struct Begun {
+    left: Vec<usize>,
+    on_hand: Vec<Option<usize>>,
+    out: Vec<Filled>,
+    patterns: Rc<Vec<Filled>>,
+    /// Patterns by number, those asked for most first; none before it was looked at.
+    asked: Vec<(usize, f64)>,
+}
+
+/// Packs by patterns: as many of each as the linear program asks in full and those it asks most of, the rest anew. Where the rest can no
+/// longer be had at the bound it goes back some steps, ever so often more of them, and takes others. `settle` packs a rest in another way.
 pub(super) fn dive(
     whole: &Whole,
-    known: Vec<Filled>,
+    known: Columns,
     bound: u64,
+    settle: impl Fn(&Whole, Vec<Filled>, u64, &Weights) -> Vec<Filled>,
     stop: &(dyn Fn() -> bool + Sync),
 ) -> Option<Vec<Filled>> {
     let cost = |filled: &[Filled]| filled.iter().map(|f| whole.cost[f.stock]).sum::<u64>();
-    let fits = |f: &&Filled| {
-        f.of.iter().map(|(k, n)| whole.size.get(*k).map_or(usize::MAX, |s| s * n)).sum::<usize>() <= whole.room[f.stock]
+    let Columns { patterns, weights, .. } = known;
+    let start = Begun {
+        left: whole.count.clone(),
+        on_hand: whole.on_hand.clone(),
+        out: Vec::new(),
+        patterns: Rc::new(patterns),
+        asked: Vec::new(),
     };
-    let mut fresh = !known.is_empty();
-    let mut patterns: Vec<Filled> = known.into_iter().filter(|f| fits(&f)).collect();
-    let mut left = whole.count.clone();
-    let mut on_hand = whole.on_hand.clone();
-    let mut out: Vec<Filled> = Vec::new();
+    let mut begun = vec![start];
     let mut best: Option<Vec<Filled>> = None;
-    while left.iter().any(|n| *n > 0) && !stop() {
-        let rest = Whole { count: left.clone(), on_hand: on_hand.clone(), ..whole.clone() };
-        // What filling makes of the rest may already be enough.
-        let mut tail = one_after_another(&rest, &left);
-        let mut whole_way = out.clone();
-        whole_way.append(&mut tail);
-        if best.as_ref().is_none_or(|b| cost(&whole_way) < cost(b)) {
-            best = Some(whole_way);
+    let mut dice = fill::Dice::new(1);
+    let (mut dead_ends, mut looked) = (0_u32, 0);
+    let mut first = true;
+    while let Some(mut at) = begun.pop() {
+        let all = Whole { count: at.left.clone(), on_hand: at.on_hand.clone(), ..whole.clone() };
+        let (rest, kept) = all.of_kinds(&at.left);
+        if at.asked.is_empty() {
+            looked += (rest.size.len() / LOOKED_AT).pow(2) + 1;
+            let weights = Weights { of: kept.iter().map(|k| weights.of[*k]).collect(), full: weights.full.clone() };
+            let named = |f: &Filled| Filled { of: f.of.iter().map(|(k, n)| (kept[*k], *n)).collect(), ..f.clone() };
+            let tail = one_after_another(&rest, &rest.count);
+            let tail = settle(&rest, tail, bound.saturating_sub(cost(&at.out)), &weights);
+            let ends = cost(&at.out) + cost(&tail);
+            if best.as_ref().is_none_or(|b| ends < cost(b)) {
+                best = Some(at.out.iter().cloned().chain(tail.iter().map(named)).collect());
+            }
+            if ends <= bound || looked > LOOKS || stop() {
+                break;
+            }
+            let mut reachable = true;
+            if !std::mem::take(&mut first) {
+                let mut place = vec![None; whole.size.len()];
+                kept.iter().enumerate().for_each(|(i, k)| place[*k] = Some(i));
+                let fits = |f: &Filled| {
+                    let there = |(k, n): &(usize, usize)| Some((place[*k].filter(|i| rest.count[*i] >= *n)?, *n));
+                    Some(Filled { stock: f.stock, of: f.of.iter().map(there).collect::<Option<_>>()? })
+                };
+                let rough = Columns { patterns: at.patterns.iter().filter_map(fits).collect(), bound: 0, weights };
+                let more = refine(&rest, rough, &tail, stop)?;
+                reachable = cost(&at.out) + more.bound <= bound;
+                at.patterns = Rc::new(more.patterns.iter().map(named).collect());
+            }
+            if reachable {
+                let asked = amounts(&all, &at.patterns)?.into_iter().enumerate().filter(|(_, x)| *x > 1e-6);
+                at.asked = asked.collect();
+            }
+            if at.asked.is_empty() {
+                dead_ends += 1;
+                begun.truncate(begun.len().saturating_sub(1 << dead_ends.trailing_zeros() >> 1).max(1));
+                continue;
+            }
         }
-        if best.as_ref().is_some_and(|b| cost(b) <= bound) {
-            break;
-        }
-        let (small, back) = rest.of_kinds(&left);
-        if let Some(more) = (!std::mem::take(&mut fresh)).then(|| generate(&small, stop)).flatten() {
-            let named = |f: Filled| Filled { of: f.of.iter().map(|(k, n)| (back[*k], *n)).collect(), ..f };
-            patterns.extend(more.patterns.into_iter().map(named));
-        }
-        let Some(amounts) = amounts(&rest, &patterns) else { break };
-        // As often as it is asked in full; where nothing is, the one that is asked for most.
-        let mut taken = false;
-        let mut by: Vec<(usize, f64)> = amounts.into_iter().enumerate().filter(|(_, x)| *x > 1e-6).collect();
-        by.sort_by(|a, b| b.1.total_cmp(&a.1).then(a.0.cmp(&b.0)));
-        for (i, x) in &by {
-            let whole_times = (x + 1e-6).floor() as usize;
-            let times = if taken { whole_times } else { whole_times.max(1) };
-            for _ in 0..times {
-                let f = &patterns[*i];
+        // As often as it is asked in full, and some of those that are asked for most.
+        let noise = if dead_ends > 0 { NOISE } else { 0.0 };
+        let mut by: Vec<(f64, usize, f64)> = at.asked.iter().map(|(i, x)| (x + noise * dice.share(), *i, *x)).collect();
+        by.sort_by(|a, b| b.0.total_cmp(&a.0).then(a.1.cmp(&b.1)));
+        let rolls: f64 = by.iter().map(|(_, _, x)| x).sum();
+        let mut more = (rolls * AT_ONCE).ceil() as usize;
+        let (mut left, mut on_hand, mut out) = (at.left.clone(), at.on_hand.clone(), at.out.clone());
+        for (_, i, x) in by {
+            let full = (x + 1e-6).floor() as usize;
+            let up = usize::from(more > 0 && x.fract() > LIKELY || out.len() == at.out.len());
+            more -= up.min(more);
+            for _ in 0..full + up {
+                let f = &at.patterns[i];
                 let there = f.of.iter().all(|(k, n)| left[*k] >= *n) && on_hand[f.stock].is_none_or(|n| n > 0);
                 if !there {
                     break;
@@ -238,15 +377,13 @@ pub(super) fn dive(
                 f.of.iter().for_each(|(k, n)| left[*k] -= n);
                 on_hand[f.stock] = on_hand[f.stock].map(|n| n - 1);
                 out.push(f.clone());
-                taken = true;
             }
         }
-        if !taken {
-            break;
+        if out.len() > at.out.len() {
+            let patterns = Rc::clone(&at.patterns);
+            begun.push(at);
+            begun.push(Begun { left, on_hand, out, patterns, asked: Vec::new() });
         }
-    }
-    if left.iter().all(|n| *n == 0) && best.as_ref().is_none_or(|b| cost(&out) < cost(b)) {
-        best = Some(out);
     }
     best
 }

@@ -11,9 +11,42 @@ pub(super) struct Filler {
     /// For each piece tried the kind it is of; the bits it reached first stand one after another in `first`.
     tried: Vec<usize>,
     first: Vec<u64>,
+    few: Few,
 }
 
 const BITS: usize = 64;
+/// So few pieces are tried in all their combinations.
+const FEW: usize = 12;
+
+/// All combinations of a few pieces, one piece after another: in or out.
+#[derive(Default)]
+struct Few {
+    /// The pieces, and of what kind each is.
+    size: Vec<usize>,
+    kind: Vec<usize>,
+    /// How long all pieces from each on are.
+    from: Vec<usize>,
+    /// The fullest so far, and of which pieces, as bits.
+    best: usize,
+    of: u32,
+}
+
+impl Few {
+    /// Looks at what the pieces from `at` on can add to those of `taken`, until it is full.
+    fn look(&mut self, at: usize, sum: usize, taken: u32, free: usize) {
+        if sum > self.best {
+            (self.best, self.of) = (sum, taken);
+        }
+        if at == self.size.len() || sum + self.from[at] <= self.best || self.best == free {
+            return;
+        }
+        let with = sum + self.size[at];
+        if with <= free {
+            self.look(at + 1, with, taken | 1 << at, free);
+        }
+        self.look(at + 1, sum, taken, free);
+    }
+}
 
 impl Filler {
     /// The kinds in `order`, at most `left` of each, in `room`, with one of `first` in it where that is given. Stops as soon as it is full.
@@ -31,6 +64,13 @@ impl Filler {
             return Vec::new();
         }
         let free = room - start;
+        if self.gather_few(size, left, order, first, free) {
+            self.few.look(0, 0, 0, free);
+            let taken = (0..self.few.size.len()).filter(|i| self.few.of >> i & 1 == 1).map(|i| self.few.kind[i]);
+            let mut of: Vec<(usize, usize)> = first.map(|f| (f, 1)).into_iter().collect();
+            taken.for_each(|kind| one_more(&mut of, kind));
+            return of;
+        }
         let words = free / BITS + 1;
         self.reached.clear();
         self.reached.resize(words, 0);
@@ -59,13 +99,39 @@ impl Filler {
         for (n, &kind) in self.tried.iter().enumerate().rev() {
             if at > 0 && has(&self.first[n * words..(n + 1) * words], at) {
                 at -= size[kind];
-                match of.iter_mut().find(|(k, _)| *k == kind) {
-                    Some((_, n)) => *n += 1,
-                    None => of.push((kind, 1)),
-                }
+                one_more(&mut of, kind);
             }
         }
         of
+    }
+
+    /// Gathers all pieces that could be added, if they are few.
+    fn gather_few(
+        &mut self,
+        size: &[usize],
+        left: &[usize],
+        order: &[usize],
+        first: Option<usize>,
+        free: usize,
+    ) -> bool {
+        let few = &mut self.few;
+        few.size.clear();
+        few.kind.clear();
+        for &kind in order.iter().filter(|k| size[**k] > 0 && size[**k] <= free) {
+            let n = left[kind] - usize::from(first == Some(kind));
+            if few.size.len() + n > FEW {
+                return false;
+            }
+            few.size.extend(std::iter::repeat_n(size[kind], n));
+            few.kind.extend(std::iter::repeat_n(kind, n));
+        }
+        few.from.clear();
+        few.from.extend_from_slice(&few.size);
+        for i in (1..few.from.len()).rev() {
+            few.from[i - 1] += few.from[i];
+        }
+        (few.best, few.of) = (0, 0);
+        true
     }
 
     /// One more piece of that size: what it reaches first. False where that is nothing.
@@ -92,6 +158,14 @@ impl Filler {
         }
         self.reached.iter_mut().zip(&self.first[from..]).for_each(|(r, f)| *r |= f);
         true
+    }
+}
+
+/// One more of a kind on a roll.
+pub(super) fn one_more(of: &mut Vec<(usize, usize)>, kind: usize) {
+    match of.iter_mut().find(|(k, _)| *k == kind) {
+        Some((_, n)) => *n += 1,
+        None => of.push((kind, 1)),
     }
 }
 
@@ -134,6 +208,7 @@ pub(super) fn shuffled(whole: &Whole, count: &[usize], dice: &mut Dice, spread: 
 }
 
 /// What pieces of each kind count, and how much of that a roll of each stock can hold.
+#[derive(Clone)]
 pub(super) struct Weights {
     pub(super) of: Vec<u64>,
     pub(super) full: Vec<u64>,
@@ -144,6 +219,13 @@ impl Weights {
     pub(super) fn lengths(whole: &Whole) -> Self {
         let plain = |list: &[usize]| list.iter().map(|n| *n as u64).collect();
         Self { of: plain(&whole.size), full: plain(&whole.room) }
+    }
+
+    /// The weight of each kind as a share of what it costs: no roll holds more than it costs.
+    pub(super) fn each(&self, whole: &Whole) -> Vec<f64> {
+        let rates = whole.to_buy().filter(|k| whole.cost[*k] > 0).map(|k| self.full[k] as f64 / whole.cost[k] as f64);
+        let most = rates.fold(f64::MIN_POSITIVE, f64::max);
+        self.of.iter().map(|w| *w as f64 / most).collect()
     }
 }
 

@@ -13,6 +13,7 @@ use crate::length::Length;
 use fill::Weights;
 use serde::Serialize;
 use settle::Pace;
+use std::cmp::Ordering;
 
 /// How good a nesting is known to be; never more than was proved.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
@@ -141,6 +142,29 @@ impl Whole {
         (small, kept)
     }
 
+    /// Where rolls are of one length, as many as are needed: rolls that two pieces fill with nothing left, the rest, and which kinds those are.
+    /// No packing needs fewer rolls for that: whatever else lies beside one of the two could lie where the other does.
+    fn paired(&self) -> Option<(Vec<Filled>, Self, Vec<usize>)> {
+        let ([room], [None]) = (&self.room[..], &self.on_hand[..]) else { return None };
+        let mut left = self.count.clone();
+        let mut pairs = Vec::new();
+        let (mut long, mut short) = (0, self.size.len());
+        while long + 1 < short {
+            match (self.size[long] + self.size[short - 1]).cmp(room) {
+                Ordering::Greater => long += 1,
+                Ordering::Less => short -= 1,
+                Ordering::Equal => {
+                    let n = left[long].min(left[short - 1]);
+                    (left[long], left[short - 1]) = (left[long] - n, left[short - 1] - n);
+                    pairs.extend((0..n).map(|_| Filled { stock: 0, of: vec![(long, 1), (short - 1, 1)] }));
+                    (long, short) = (long + 1, short - 1);
+                }
+            }
+        }
+        let (rest, kept) = self.of_kinds(&left);
+        Some((pairs, rest, kept))
+    }
+
     fn to_buy(&self) -> impl Iterator<Item = usize> + '_ {
         (0..self.room.len()).filter(|k| self.on_hand[*k].is_none())
     }
@@ -166,7 +190,11 @@ pub fn nest(lengths: &[Length], stock: &[RollStock], cutting: &Cutting) -> Nesti
     let steps = Steps::of(&fitting.iter().map(|i| lengths[*i]).collect::<Vec<_>>(), stock, cutting.kerf);
     let (packing, kinds) = steps.whole(&fitting, lengths, stock, cutting.kerf, Round::Safe);
     let (relaxed, _) = steps.whole(&fitting, lengths, stock, cutting.kerf, Round::Generous);
-    let found = search(&packing, &relaxed, cutting);
+    let exact = packing.size == relaxed.size && packing.room == relaxed.room;
+    let found = match packing.paired().filter(|_| exact) {
+        Some((pairs, rest, kept)) => search(&rest, &rest, cutting).with(pairs, &kept),
+        None => search(&packing, &relaxed, cutting),
+    };
     let mut left_of_kind: Vec<Vec<usize>> = kinds;
     left_of_kind.iter_mut().for_each(|k| k.reverse());
     let mut rolls: Vec<Roll> = Vec::new();
@@ -275,6 +303,16 @@ struct Found {
     outcome: Outcome,
 }
 
+impl Found {
+    /// With rolls of which each is needed besides; kinds are named by `kept`.
+    fn with(mut self, more: Vec<Filled>, kept: &[usize]) -> Self {
+        self.filled.iter_mut().flat_map(|f| &mut f.of).for_each(|(k, _)| *k = kept[*k]);
+        self.bound += more.len();
+        self.filled.extend(more);
+        self
+    }
+}
+
 /// Fills first, then, where a gap is left, columns; each time the better of what is known stays.
 fn search(packing: &Whole, relaxed: &Whole, cutting: &Cutting) -> Found {
     let cost = |filled: &[Filled]| filled.iter().map(|f| packing.cost[f.stock]).sum::<u64>();
@@ -318,11 +356,20 @@ fn search(packing: &Whole, relaxed: &Whole, cutting: &Cutting) -> Found {
     bound = bound::payable(packing, bound.max(dual.bound), cost(&best));
     // Where lengths are rounded, what is weighed and the patterns are of other kinds.
     let same = relaxed.size == packing.size;
-    let weights = if same { &dual.weights } else { &Weights::lengths(packing) };
-    best = on_lists(packing, best, bound, weights, Pace::Thorough, cutting);
-    if cost(&best) > bound && packing.size.len() <= columns::MOST_KINDS {
-        let known = if same { dual.patterns } else { Vec::new() };
-        let by_columns = columns::dive(packing, known, bound, cutting.stop);
+    let lengths = Weights::lengths(packing);
+    best = on_lists(packing, best, bound, if same { &dual.weights } else { &lengths }, Pace::Thorough, cutting);
+    let mut known = Some(dual).filter(|_| same);
+    if packing.size.len() > columns::MOST_KINDS && cost(&best) > bound && !(cutting.stop)() {
+        known = known.and_then(|rough| columns::refine(relaxed, rough, &best, cutting.stop));
+        bound = bound::payable(packing, known.as_ref().map_or(bound, |fine| bound.max(fine.bound)), cost(&best));
+    } else if known.is_none() && cost(&best) > bound && !(cutting.stop)() {
+        known = columns::generate(packing, cutting.stop);
+    }
+    if let Some(known) = known.filter(|_| cost(&best) > bound && !(cutting.stop)()) {
+        let settle = |rest: &Whole, tail: Vec<Filled>, bound: u64, weights: &Weights| {
+            on_lists(rest, tail, bound, weights, Pace::Quick, cutting)
+        };
+        let by_columns = columns::dive(packing, known, bound, settle, cutting.stop);
         if let Some(other) = by_columns.filter(|o| cost(o) < cost(&best)) {
             best = other;
         }

@@ -10,7 +10,9 @@ use std::cmp::Reverse;
 /// Steps for each roll, and at least and at most so many in all.
 const STEPS_A_ROLL: usize = 600;
 const LEAST_STEPS: usize = 3000;
-const MOST_STEPS: usize = 600_000;
+const MOST_STEPS: usize = 6_000_000;
+/// Where there are more kinds than this, steps grow by the square: what comes after settling grows by more.
+const MANY_KINDS: usize = 400;
 /// At most so many before the bound is looked at more closely.
 const QUICK_STEPS: usize = 20_000;
 /// At most so many rolls are taken apart together.
@@ -57,7 +59,9 @@ pub(super) fn on_these(
         let last = rolls.pop()?;
         let (filled, over) = begun(whole, &rolls, start);
         let most = if pace == Pace::Quick { QUICK_STEPS } else { MOST_STEPS };
-        let steps = (filled.len() * STEPS_A_ROLL).clamp(LEAST_STEPS, most);
+        let many = (whole.size.len() as f64 / MANY_KINDS as f64).powi(2).max(1.0);
+        let steps = ((filled.len() * STEPS_A_ROLL) as f64 * many) as usize;
+        let steps = steps.clamp(LEAST_STEPS, most);
         Settling { whole, last, filled, over, way: *way, steps, dice: Dice::new(n as u64 + 1) }.settled(weights, stop)
     })
 }
