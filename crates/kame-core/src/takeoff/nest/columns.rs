@@ -194,6 +194,9 @@ fn weighed_by(
             break;
         }
         for f in fresh {
+            if stop() {
+                break;
+            }
             let costs = whole.cost[f.stock] as f64;
             solution = solution.add_constraint(row(&f), ComparisonOp::Le, costs).ok()?.into_solution().ok()?;
             known.push(f);
@@ -327,11 +330,13 @@ pub(super) fn dive(
             let named = |f: &Filled| Filled { of: f.of.iter().map(|(k, n)| (kept[*k], *n)).collect(), ..f.clone() };
             let tail = one_after_another(&rest, &rest.count);
             let tail = settle(&rest, tail, bound.saturating_sub(cost(&at.out)), &weights);
-            let ends = cost(&at.out) + cost(&tail);
-            if best.as_ref().is_none_or(|b| ends < cost(b)) {
+            // What only rolls on hand could hold may have lost them.
+            let placed: usize = tail.iter().flat_map(|f| &f.of).map(|(_, n)| n).sum();
+            let ends = (placed == rest.count.iter().sum::<usize>()).then(|| cost(&at.out) + cost(&tail));
+            if ends.is_some_and(|ends| best.as_ref().is_none_or(|b| ends < cost(b))) {
                 best = Some(at.out.iter().cloned().chain(tail.iter().map(named)).collect());
             }
-            if ends <= bound || looked > LOOKS || stop() {
+            if ends.is_some_and(|ends| ends <= bound) || looked > LOOKS || stop() {
                 break;
             }
             let mut reachable = true;
