@@ -294,7 +294,7 @@ struct Begun {
     on_hand: Vec<Option<usize>>,
     out: Vec<Filled>,
     patterns: Rc<Vec<Filled>>,
-    /// Patterns by number, those asked for most first; none before it was looked at.
+    /// How often which pattern is asked for; none before it was looked at.
     asked: Vec<(usize, f64)>,
 }
 
@@ -348,13 +348,13 @@ pub(super) fn dive(
                     Some(Filled { stock: f.stock, of: f.of.iter().map(there).collect::<Option<_>>()? })
                 };
                 let rough = Columns { patterns: at.patterns.iter().filter_map(fits).collect(), bound: 0, weights };
-                let more = refine(&rest, rough, &tail, stop)?;
+                let Some(more) = refine(&rest, rough, &tail, stop) else { break };
                 reachable = cost(&at.out) + more.bound <= bound;
                 at.patterns = Rc::new(more.patterns.iter().map(named).collect());
             }
             if reachable {
-                let asked = amounts(&all, &at.patterns)?.into_iter().enumerate().filter(|(_, x)| *x > 1e-6);
-                at.asked = asked.collect();
+                let Some(asked) = amounts(&all, &at.patterns) else { break };
+                at.asked = asked.into_iter().enumerate().filter(|(_, x)| *x > 1e-6).collect();
             }
             if at.asked.is_empty() {
                 dead_ends += 1;
@@ -371,7 +371,7 @@ pub(super) fn dive(
         let (mut left, mut on_hand, mut out) = (at.left.clone(), at.on_hand.clone(), at.out.clone());
         for (_, i, x) in by {
             let full = (x + 1e-6).floor() as usize;
-            let up = usize::from(more > 0 && x.fract() > LIKELY || out.len() == at.out.len());
+            let up = usize::from(more > 0 && x - full as f64 > LIKELY || out.len() == at.out.len());
             more -= up.min(more);
             for _ in 0..full + up {
                 let f = &at.patterns[i];
