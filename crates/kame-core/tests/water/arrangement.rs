@@ -141,15 +141,18 @@ proptest! {
     }
 
     #[test]
-    fn a_cell_has_the_sheets_that_lie_over_its_middle(l in random::layups()) {
+    fn a_cell_has_the_sheets_that_lie_over_all_of_it_and_none_that_lies_over_some(l in random::layups()) {
         let a = divided(&l);
-        for c in cells(&a) {
-            let r = a.cell(c).rect;
-            for (i, s) in l.sheets.iter().enumerate() {
-                let lies = s.regions.iter().any(|g| g.at.rect.contains(r));
-                let holed = l.holes.iter().any(|h| h.sheet.0 == i && h.at.rect.contains(r));
-                let found = a.stack(c).iter().any(|x| x.sheet.0 == i);
-                prop_assert_eq!(found, lies && !holed);
+        for (i, s) in l.sheets.iter().enumerate() {
+            let holes: Vec<_> = l.holes.iter().filter(|h| h.sheet.0 == i).map(|h| h.at.rect).collect();
+            let lies: Vec<_> = s.regions.iter().flat_map(|g| g.at.rect.minus_all(&holes)).collect();
+            for c in cells(&a) {
+                let r = a.cell(c).rect;
+                if a.stack(c).iter().any(|x| x.sheet.0 == i) {
+                    prop_assert!(r.minus_all(&lies).is_empty(), "{} is missing from some of {r:?}", s.id);
+                } else {
+                    prop_assert!(lies.iter().all(|part| !part.overlaps(r)), "{} is not told of {r:?}", s.id);
+                }
             }
         }
     }
