@@ -8,7 +8,7 @@ use crate::layup::{
 use crate::length::Length;
 use crate::plan::{AsBuilt, Plan, PlanStitchEnd, SurfaceId};
 use crate::surface::{Facet, FacetId, Interval, Patch, Rect, Segment, Stitch, StitchEnd};
-use foldhash::fast::{FixedState, FoldHasher};
+use foldhash::fast::FixedState;
 use foldhash::{HashMap, HashMapExt};
 use rayon::prelude::*;
 use smallvec::{SmallVec, smallvec};
@@ -113,24 +113,54 @@ impl Mark {
     }
 }
 
-/// Takes the mark of what it is told.
-struct Marking(FoldHasher<'static>, FoldHasher<'static>);
+/// Takes the mark of what it is told: all of it in words, of which the hashes are taken at the end.
+#[derive(Default)]
+struct Marking {
+    words: Vec<u64>,
+}
 
 impl Marking {
-    fn new() -> Self {
-        Self(FixedState::with_seed(1).build_hasher(), FixedState::with_seed(2).build_hasher())
-    }
-
     /// Each kind of thing by a number of its own, so that a seal is not taken for a fault.
     fn add(&mut self, kind: u8, what: impl Hash) {
-        for hasher in [&mut self.0, &mut self.1] {
-            kind.hash(hasher);
-            what.hash(hasher);
-        }
+        kind.hash(self);
+        what.hash(self);
     }
 
     fn mark(&self) -> Mark {
-        Mark(self.0.finish(), self.1.finish())
+        let [one, other] = [1, 2].map(|seed| FixedState::with_seed(seed).hash_one(&self.words[..]));
+        Mark(one, other)
+    }
+}
+
+/// A word for each number; for text its length and as many as it takes, the last filled up.
+impl Hasher for Marking {
+    fn finish(&self) -> u64 {
+        self.mark().0
+    }
+
+    fn write(&mut self, bytes: &[u8]) {
+        self.words.push(bytes.len() as u64);
+        self.words.extend(bytes.chunks(8).map(|part| {
+            let mut word = [0; 8];
+            word[..part.len()].copy_from_slice(part);
+            u64::from_le_bytes(word)
+        }));
+    }
+
+    fn write_u8(&mut self, n: u8) {
+        self.words.push(n.into());
+    }
+
+    fn write_u32(&mut self, n: u32) {
+        self.words.push(n.into());
+    }
+
+    fn write_u64(&mut self, n: u64) {
+        self.words.push(n);
+    }
+
+    fn write_usize(&mut self, n: usize) {
+        self.words.push(n as u64);
     }
 }
 
@@ -190,7 +220,7 @@ pub struct Question<'a> {
 impl Question<'_> {
     /// What tells it from others, and what its parts are in the plan.
     pub fn mark(&self) -> (Mark, Named) {
-        let mut marking = Marking::new();
+        let mut marking = Marking::default();
         let named = self.ground.tell(self.window.as_ref(), &self.lists, &mut marking);
         (marking.mark(), named)
     }

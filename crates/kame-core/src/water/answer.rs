@@ -83,6 +83,8 @@ fn answers<'d>(
 ) -> WaterAnswer {
     let answers: Vec<(Spread, Vec<Reach>, Vec<Pond>)> = (0..layup.scenarios.len())
         .into_par_iter()
+        // Rain takes most of the time; what waits behind it can be done by others.
+        .with_max_len(1)
         .map_init(Room::default, |room, s| {
             let scenario = &layup.scenarios[s];
             let spread = Spread::in_room(layup, a, scenario, limit, room);

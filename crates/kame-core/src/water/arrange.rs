@@ -44,6 +44,22 @@ pub struct Border {
     /// True where the running coordinates go opposite ways.
     pub flipped: bool,
     continuous: Range<usize>,
+    /// Where in the list of gaps across borders those begin that are entered from one cell and from the other.
+    across: [u32; 2],
+}
+
+/// A border as its cell sees it: what has to be known of all of them to find the few that matter.
+#[derive(Clone, Copy, Debug)]
+pub struct Side {
+    /// Index of the border.
+    pub border: u32,
+    /// At which end of it the cell stands.
+    pub end: u8,
+    /// True where what lies beyond is on the same facet.
+    pub same_facet: bool,
+    /// The state "in the innermost gap of the cell beyond".
+    pub far_state: u32,
+    across: u32,
 }
 
 /// The division of a layup into cells and borders. The same for every scenario.
@@ -53,12 +69,14 @@ pub struct Arrangement {
     pub cells: Vec<Cell>,
     /// All borders.
     pub borders: Vec<Border>,
-    /// `(border, which end is the cell)` of each cell, as ranges given by `border_ranges`.
-    touching: Vec<(u32, u8)>,
-    touching_ranges: Vec<Range<usize>>,
+    /// The sides of each cell, as ranges given by `side_ranges`.
+    sides: Vec<Side>,
+    side_ranges: Vec<Range<usize>>,
     layers: Vec<Layer>,
     /// `(place in the one stack, place in the other)` of sheets continuous across a border.
     pairs: Vec<(u16, u16)>,
+    /// From one end of a border and each gap there: the first of the gaps that may be entered, and the one after the last.
+    across: Vec<[u16; 2]>,
     /// For each state whether it is closed while glue holds, and when it is lost.
     closed: Vec<[bool; 2]>,
     facet_cells: Vec<Range<usize>>,
@@ -96,10 +114,11 @@ impl Arrangement {
         let mut a = Arrangement {
             cells: Vec::new(),
             borders: Vec::new(),
-            touching: Vec::new(),
-            touching_ranges: Vec::new(),
+            sides: Vec::new(),
+            side_ranges: Vec::new(),
             layers: Vec::new(),
             pairs: Vec::new(),
+            across: Vec::new(),
             closed: Vec::new(),
             facet_cells: Vec::new(),
             exposed: layup.facets.iter().map(|f| f.exposed).collect(),
@@ -203,11 +222,14 @@ impl Arrangement {
         self.cell(cell).first_state + gap
     }
 
+    /// The sides of a cell.
+    pub fn sides_of(&self, cell: CellId) -> &[Side] {
+        &self.sides[self.side_ranges[cell.0 as usize].clone()]
+    }
+
     /// The borders of a cell and at which end of each the cell stands.
-    pub fn borders_of(&self, cell: CellId) -> impl Iterator<Item = (&Border, u32, usize)> + '_ {
-        self.touching[self.touching_ranges[cell.0 as usize].clone()]
-            .iter()
-            .map(|&(b, end)| (&self.borders[b as usize], b, end as usize))
+    pub fn borders_of(&self, cell: CellId) -> impl Iterator<Item = (&Border, usize)> + '_ {
+        self.sides_of(cell).iter().map(|s| (&self.borders[s.border as usize], usize::from(s.end)))
     }
 
     /// True where gap `gap` of the cell lies outside everything on a facet that faces the weather.
@@ -223,16 +245,37 @@ impl Arrangement {
 
     /// The gaps of the far cell that water from gap `gap` at end `end` of the border may enter, closed ones not yet left out.
     pub fn gaps_across(&self, border: &Border, end: usize, gap: usize) -> Range<usize> {
-        let (mut low, mut high) = (0, self.cell(border.cells[1 - end]).stack.len());
-        for &pair in &self.pairs[border.continuous.clone()] {
-            let (here, there) = if end == 0 { pair } else { (pair.1, pair.0) };
-            if usize::from(here) < gap {
-                low = low.max(usize::from(there) + 1);
-            } else {
-                high = high.min(usize::from(there));
-            }
+        let [low, high] = self.across[border.across[end] as usize + gap];
+        low.into()..high.into()
+    }
+
+    /// The gaps beyond a side that water from gap `gap` may enter, closed ones not yet left out.
+    pub fn gaps_beyond(&self, side: &Side, gap: usize) -> Range<usize> {
+        let [low, high] = self.across[side.across as usize + gap];
+        low.into()..high.into()
+    }
+
+    /// Lists what may be entered from each gap at one end of a border: water stays outside the sheets it was outside of and inside those
+    /// it was inside of, where they go on across it. Where that begins.
+    fn list_across(&mut self, cells: [CellId; 2], end: usize, continuous: Range<usize>) -> u32 {
+        let [near, far] = [cells[end], cells[1 - end]].map(|c| self.cell(c).stack.len());
+        let start = self.across.len();
+        self.across.resize(start + near + 1, [0, far as u16]);
+        let gaps = &mut self.across[start..];
+        for &(a, b) in &self.pairs[continuous] {
+            let (here, there) = if end == 0 { (a, b) } else { (b, a) };
+            let (inside, outside) = (usize::from(here), usize::from(here) + 1);
+            gaps[outside][0] = gaps[outside][0].max(there + 1);
+            gaps[inside][1] = gaps[inside][1].min(there);
         }
-        low..(high + 1).max(low)
+        for g in 1..gaps.len() {
+            gaps[g][0] = gaps[g][0].max(gaps[g - 1][0]);
+        }
+        for g in (1..gaps.len()).rev() {
+            gaps[g - 1][1] = gaps[g - 1][1].min(gaps[g][1]);
+        }
+        gaps.iter_mut().for_each(|[low, high]| *high = (*high + 1).max(*low));
+        start as u32
     }
 
     /// True where the sheet at place `here` of end `end`'s stack goes on across the border.
@@ -322,14 +365,21 @@ impl Arrangement {
         self.borders.iter().flat_map(|b| b.cells).for_each(|c| ends[c.0 as usize] += 1);
         let mut next = 0;
         for n in ends {
-            self.touching_ranges.push(next..next);
+            self.side_ranges.push(next..next);
             next += n;
         }
-        self.touching.resize(next, (0, 0));
+        self.sides.resize(next, Side { border: 0, end: 0, same_facet: true, far_state: 0, across: 0 });
         for (b, border) in self.borders.iter().enumerate() {
-            for (end, cell) in border.cells.iter().enumerate() {
-                let range = &mut self.touching_ranges[cell.0 as usize];
-                self.touching[range.end] = (b as u32, end as u8);
+            let [one, other] = border.cells.map(|c| &self.cells[c.0 as usize]);
+            for (end, far) in [other, one].into_iter().enumerate() {
+                let range = &mut self.side_ranges[border.cells[end].0 as usize];
+                self.sides[range.end] = Side {
+                    border: b as u32,
+                    end: end as u8,
+                    same_facet: one.facet == other.facet,
+                    far_state: far.first_state as u32,
+                    across: border.across[end],
+                };
                 range.end += 1;
             }
         }
@@ -368,12 +418,15 @@ impl Arrangement {
                     self.pairs.push((here as u16, there as u16));
                 }
             }
+            let continuous = start..self.pairs.len();
+            let across = [0, 1].map(|end| self.list_across([near, far], end, continuous.clone()));
             self.borders.push(Border {
                 cells: [near, far],
                 edges: run.edges,
                 spans: [span, run.to_far(span)],
                 flipped: run.flipped,
-                continuous: start..self.pairs.len(),
+                continuous,
+                across,
             });
         }
     }

@@ -113,7 +113,7 @@ impl Run<'_> {
 
     fn pass_on(&mut self, cell: CellId, gap: usize) {
         let a = self.a;
-        for (border, _, end) in a.borders_of(cell) {
+        for (border, end) in a.borders_of(cell) {
             let Some((lo, hi)) = self.drained_stretch(border, end, cell, gap) else { continue };
             let (x, y) = (border.across(end, lo), border.across(end, hi));
             let far = border.cells[1 - end];

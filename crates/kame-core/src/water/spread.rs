@@ -480,14 +480,11 @@ impl Run<'_> {
 
     fn cross(&mut self, index: u32, kept: &Kept, least: f64) {
         let a = self.a;
-        for (border, b, end) in a.borders_of(kept.cell) {
-            let far = border.cells[1 - end];
-            let gaps = a.gaps_across(border, end, usize::from(kept.gap));
+        for side in a.sides_of(kept.cell) {
+            let gaps = a.gaps_beyond(side, usize::from(kept.gap));
             // Back where it came from nothing is easier than it was.
             let came = match kept.from {
-                From::Front { front, border: from, .. }
-                    if from == b && a.cell(far).facet == a.cell(kept.cell).facet =>
-                {
+                From::Front { front, border, .. } if border == side.border && side.same_facet => {
                     Some(usize::from(self.spread.kept[front as usize].gap))
                 }
                 _ => None,
@@ -495,22 +492,29 @@ impl Run<'_> {
             if came.is_some_and(|gap| gaps == (gap..gap + 1)) {
                 continue;
             }
-            let state = a.state(far, 0);
-            if self.room.reached[state + gaps.start..state + gaps.end].iter().all(|r| *r <= least + SAME) {
+            let states = side.far_state as usize + gaps.start..side.far_state as usize + gaps.end;
+            let no_easier = |run: &Self, than: f64| run.room.reached[states.clone()].iter().all(|r| *r <= than + SAME);
+            if no_easier(self, least) {
                 continue;
             }
+            let (border, end) = (&a.borders[side.border as usize], usize::from(side.end));
+            let far = border.cells[1 - end];
             let (edge, span) = (border.edges[end], border.spans[end]);
             let line = edge.line_of(a.cell(kept.cell).rect).units() as f64;
             let along = kept.front.flank(edge.is_upright());
-            let off = kept.front.flank(!edge.is_upright()).at(line);
+            let base = kept.front.base + kept.front.flank(!edge.is_upright()).at(line);
+            let (lo, hi) = (span.lo.units() as f64, span.hi.units() as f64);
+            let at_border = base + along.at(along.least_in(lo, hi));
+            if at_border > self.limit || no_easier(self, at_border) {
+                continue;
+            }
             let far_edge = border.edges[1 - end];
             let (least_slope, most_slope) = self.metric(far).slopes(far_edge.is_upright());
             let slopes = if border.flipped { (-most_slope, -least_slope) } else { (least_slope, most_slope) };
-            for piece in crossing(&along, span.lo.units() as f64, span.hi.units() as f64, slopes) {
+            for piece in crossing(&along, lo, hi, slopes) {
                 let piece = piece.turned(|x| border.across(end, x), border.flipped);
-                let base = kept.front.base + off + piece.value;
-                let front = self.front_on(far, far_edge, (piece.lo, piece.hi, piece.slope), base);
-                self.offer(front, far, gaps.clone(), From::Front { front: index, border: b, end: end as u8 });
+                let front = self.front_on(far, far_edge, (piece.lo, piece.hi, piece.slope), base + piece.value);
+                self.offer(front, far, gaps.clone(), From::Front { front: index, border: side.border, end: side.end });
             }
         }
     }

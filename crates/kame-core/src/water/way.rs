@@ -141,7 +141,7 @@ impl Way {
                 at.1 = foot;
                 t.point(cell, gap, at, head);
             }
-            let below = a.borders_of(cell).find_map(|(border, _, end)| {
+            let below = a.borders_of(cell).find_map(|(border, end)| {
                 let span = border.spans[end];
                 let here = border.edges[end] == Edge::Bottom
                     && span.lo.units() as f64 <= at.0
