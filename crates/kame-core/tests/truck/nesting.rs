@@ -3,6 +3,7 @@
 use kame_core::length::Length;
 use kame_core::takeoff::{Cutting, Outcome, RollStock, nest, spliced};
 use proptest::prelude::*;
+use std::sync::atomic::{AtomicUsize, Ordering};
 
 fn inches(ls: &[i64]) -> Vec<Length> {
     ls.iter().map(|l| Length::inch(*l)).collect()
@@ -171,6 +172,22 @@ fn stopped_at_once_it_gives_what_it_has_and_claims_no_more() {
     let full = nest(&lengths, &[buy(900)], &Cutting::default());
     assert!(full.bought <= n.bought && n.bound <= full.bought);
     assert!(n.outcome != Outcome::Proved || n.bought == full.bought);
+}
+
+#[test]
+fn stopped_in_the_midst_of_any_part_of_the_search_it_gives_what_it_has_and_claims_no_more() {
+    let pieces = courses(500, 8);
+    for most in [30, 300, 1000, 3000] {
+        let asked = AtomicUsize::new(0);
+        let stop = || asked.fetch_add(1, Ordering::Relaxed) >= most;
+        let n = nest(&pieces, &[buy(900)], &Cutting { stop: &stop, ..Cutting::default() });
+        let mut cut: Vec<usize> = n.rolls.iter().flat_map(|r| r.pieces.clone()).collect();
+        cut.sort_unstable();
+        assert_eq!(cut, (0..500).collect::<Vec<_>>());
+        // 219 is proved where it is not stopped.
+        assert!(n.bought >= 219 && n.bound <= 219 && asked.into_inner() > most, "{} of {}", n.bought, n.bound);
+        assert!(n.outcome != Outcome::Proved || n.bought == 219);
+    }
 }
 
 #[test]

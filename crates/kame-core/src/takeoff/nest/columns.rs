@@ -2,9 +2,10 @@
 
 use super::fill::{self, Weights, one_after_another};
 use super::{Filled, Whole, bound};
-use microlp::{ComparisonOp, OptimizationDirection, Problem, Solution, Variable};
+use microlp::{ComparisonOp, OptimizationDirection, Problem, Solution, SolveOutcome, Variable};
 use std::collections::BTreeMap;
 use std::rc::Rc;
+use std::time::Duration;
 
 /// Where there are more kinds than this only some of them are weighed at first.
 pub(super) const MOST_KINDS: usize = 400;
@@ -18,10 +19,16 @@ const ROUNDS: usize = 3000;
 const LARGEST: usize = 20_000_000;
 /// At most so many patterns are added between two looks at the bound.
 const MOST_FRESH: usize = 1000;
+/// More than so many at once are sooner solved from anew than one after another.
+const SINGLY: usize = 100;
+/// How long a program is solved before it is asked whether to stop.
+const SLICE: Duration = Duration::from_millis(200);
 /// So many partners are tried for a long piece.
 const TWOS: usize = 3;
-/// In a dive at most this share of the rolls is taken at once besides those asked in full, each asked for this much at least.
+/// In a dive at most this share of the rolls is taken at once besides those asked in full, each asked for this much at least; more where
+/// otherwise more than so many kinds would be left, which takes the linear program too long.
 const AT_ONCE: f64 = 0.08;
+const AFTER_ONE: usize = 500;
 const LIKELY: f64 = 0.5;
 /// How much what is asked is shaken after a dead end.
 const NOISE: f64 = 0.4;
@@ -153,7 +160,7 @@ fn weighed_by(
     for f in &known {
         problem.add_constraint(row(f), ComparisonOp::Le, whole.cost[f.stock] as f64);
     }
-    let mut solution: Solution = problem.solve().ok()?.into_solution().ok()?;
+    let mut solution = solved(&mut problem, stop)?;
     let mut weights = Weights { of: Vec::new(), full: Vec::new() };
     let (mut best, mut rate) = (0, 0.0);
     if let Some(rough) = rough {
@@ -193,16 +200,37 @@ fn weighed_by(
         if fresh.is_empty() || hopeless || best >= most || known.len() * basis.corners > LARGEST || stop() {
             break;
         }
+        let anew = fresh.len() > SINGLY;
         for f in fresh {
             if stop() {
                 break;
             }
             let costs = whole.cost[f.stock] as f64;
-            solution = solution.add_constraint(row(&f), ComparisonOp::Le, costs).ok()?.into_solution().ok()?;
+            problem.add_constraint(row(&f), ComparisonOp::Le, costs);
+            if !anew {
+                solution = solution.add_constraint(row(&f), ComparisonOp::Le, costs).ok()?.into_solution().ok()?;
+            }
             known.push(f);
+        }
+        if anew {
+            let Some(next) = solved(&mut problem, stop) else { break };
+            solution = next;
         }
     }
     Some(Columns { patterns: known, bound: best, weights })
+}
+
+/// The best solution, from nothing; `None` where there is none, or where it was stopped.
+fn solved(problem: &mut Problem, stop: &(dyn Fn() -> bool + Sync)) -> Option<Solution> {
+    problem.set_time_limit(SLICE);
+    let mut outcome = problem.solve().ok()?;
+    loop {
+        match outcome {
+            SolveOutcome::Solution(solution) => return Some(solution),
+            SolveOutcome::Interrupted(_) if stop() => return None,
+            SolveOutcome::Interrupted(_) => outcome = outcome.resume().ok()?,
+        }
+    }
 }
 
 /// The heaviest roll, by dynamic programming over its room: one table answers for every room up to the longest.
@@ -325,7 +353,7 @@ pub(super) fn dive(
         let all = Whole { count: at.left.clone(), on_hand: at.on_hand.clone(), ..whole.clone() };
         let (rest, kept) = all.of_kinds(&at.left);
         if at.asked.is_empty() {
-            looked += (rest.size.len() / LOOKED_AT).pow(2) + 1;
+            looked += if first { 1 } else { (rest.size.len() / LOOKED_AT).pow(2) + 1 };
             let weights = Weights { of: kept.iter().map(|k| weights.of[*k]).collect(), full: weights.full.clone() };
             let named = |f: &Filled| Filled { of: f.of.iter().map(|(k, n)| (kept[*k], *n)).collect(), ..f.clone() };
             let tail = one_after_another(&rest, &rest.count);
@@ -353,7 +381,7 @@ pub(super) fn dive(
                 at.patterns = Rc::new(more.patterns.iter().map(named).collect());
             }
             if reachable {
-                let Some(asked) = amounts(&all, &at.patterns) else { break };
+                let Some(asked) = amounts(&all, &at.patterns, stop) else { break };
                 at.asked = asked.into_iter().enumerate().filter(|(_, x)| *x > 1e-6).collect();
             }
             if at.asked.is_empty() {
@@ -367,7 +395,8 @@ pub(super) fn dive(
         let mut by: Vec<(f64, usize, f64)> = at.asked.iter().map(|(i, x)| (x + noise * dice.share(), *i, *x)).collect();
         by.sort_by(|a, b| b.0.total_cmp(&a.0).then(a.1.cmp(&b.1)));
         let rolls: f64 = by.iter().map(|(_, _, x)| x).sum();
-        let mut more = (rolls * AT_ONCE).ceil() as usize;
+        let at_once = AT_ONCE.max(1.0 - AFTER_ONE as f64 / rest.size.len() as f64);
+        let mut more = (rolls * at_once).ceil() as usize;
         let (mut left, mut on_hand, mut out) = (at.left.clone(), at.on_hand.clone(), at.out.clone());
         for (_, i, x) in by {
             let full = (x + 1e-6).floor() as usize;
@@ -394,7 +423,7 @@ pub(super) fn dive(
 }
 
 /// How often each pattern is cut in the cheapest mixture.
-fn amounts(whole: &Whole, patterns: &[Filled]) -> Option<Vec<f64>> {
+fn amounts(whole: &Whole, patterns: &[Filled], stop: &(dyn Fn() -> bool + Sync)) -> Option<Vec<f64>> {
     let mut problem = Problem::new(OptimizationDirection::Minimize);
     let usable = |f: &Filled| f.of.iter().all(|(k, n)| whole.count[*k] >= *n);
     let most = |f: &Filled| match (usable(f), whole.on_hand[f.stock]) {
@@ -418,6 +447,6 @@ fn amounts(whole: &Whole, patterns: &[Filled]) -> Option<Vec<f64>> {
             problem.add_constraint(row, ComparisonOp::Le, n as f64);
         }
     }
-    let solution = problem.solve().ok()?.into_solution().ok()?;
+    let solution = solved(&mut problem, stop)?;
     Some(times.iter().map(|v| solution.var_value(*v)).collect())
 }
