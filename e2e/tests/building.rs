@@ -75,6 +75,9 @@ async fn a_schedule_is_looked_at_taken_over_and_undone() -> Result<()> {
     b.until("return !document.querySelector('[data-test=undo]').disabled").await?;
     b.click("[data-test=to-schedule]").await?;
     b.wait("[data-test=schedule]").await?;
+    let example = "return fetch(document.querySelector('[data-test=schedule-example]').href).then((r) => r.text())";
+    let example = b.eval(example).await?;
+    assert!(example.as_str().is_some_and(|e| e.starts_with("Mark,Name,Kind,Width,")), "{example}");
     b.eval("const f = new File(['Ref,Type,Width,Height,Sill\\nS1,window,36,48,32\\nS2,window,36,48,32\\nS3,window,,48,32\\n'], 's.csv'); const d = new DataTransfer(); d.items.add(f); const i = document.querySelector('[data-test=schedule-file]'); i.files = d.files; i.dispatchEvent(new Event('change'))").await?;
     b.until_text("[data-test=bad-rows]", "Row 4:").await?;
     b.until_text("[data-test=take-schedule]", "Take 2 over").await?;

@@ -457,6 +457,9 @@ export const s = {
     help: "A table of openings and penetrations as CSV, XLSX or ODS: its first row names the columns. Nothing changes until you take it over; one undo takes it back.",
     file: "Table",
     unit: "Plain numbers are",
+    known:
+      "Known by name, in any order: mark, name, kind, width, height, left, sill, depth, flange, count. Width has to be there, height too but for what is round; left is from the wall's left end, sill above the bottom plate. Lengths as 36, 3'-0\" or 914 mm. What has no place is put where there is room. Columns with other names can be pointed out once the table is open.",
+    example: "A table to start from (CSV)",
     reading: "Reading …",
     columns: "What each column is",
     unnamed: "(no name)",

@@ -132,6 +132,18 @@ fn the_same_schedule_reads_from_csv_xlsx_and_ods() {
     }
 }
 
+/// The table that the schedule's screen hands out to start from.
+#[test]
+fn the_example_is_understood_as_it_is() {
+    let table = read_table(include_bytes!("../../../web/public/example-schedule.csv")).expect("a table");
+    let read = read_schedule(&long_wall(), &table, &Mapping::new(), "in").expect("a schedule");
+    assert!(read.columns.iter().all(|c| c.field.is_some()), "{:?}", read.columns);
+    let many: Vec<_> = read.rows.iter().map(|r| (r.openings.len(), r.problems.len())).collect();
+    assert_eq!(many, [(4, 0), (2, 0), (1, 0), (2, 0)], "{:?}", read.rows);
+    let openings: Vec<_> = read.rows.iter().flat_map(|r| r.openings.clone()).collect();
+    apply(&long_wall(), &Edit::AddOpenings { openings }).unwrap_or_else(|p| panic!("{p:?}"));
+}
+
 #[test]
 fn a_schedule_of_120_openings_goes_on_the_wall_in_one_change() {
     let mut list = vec![["Tag", "Width (mm)", "Height (mm)", "Sill (mm)", "Type"].map(str::to_owned).to_vec()];

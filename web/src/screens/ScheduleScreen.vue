@@ -88,6 +88,12 @@ watch([unit, () => job.state?.id], ask);
         <label for="schedule-unit">{{ s.schedule.unit }}</label>
         <Select v-model="unit" input-id="schedule-unit" size="small" :options="units" :aria-label="s.schedule.unit" />
       </p>
+      <template v-if="!file">
+        <p>{{ s.schedule.known }}</p>
+        <p>
+          <a href="/example-schedule.csv" download data-test="schedule-example">{{ s.schedule.example }}</a>
+        </p>
+      </template>
       <Message v-if="error" severity="error" data-test="schedule-error">{{ error }}</Message>
       <p v-if="busy" aria-busy="true">{{ s.schedule.reading }}</p>
       <template v-if="read">
