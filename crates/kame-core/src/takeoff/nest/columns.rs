@@ -171,7 +171,7 @@ fn weighed_by(
     // Between the best weights so far and those of the program, near to the best: the program's own swing widely.
     let mut centre: Option<Vec<f64>> = rough.map(|w| w.each(whole));
     let mut knapsack = Knapsack::new(whole);
-    for _ in 0..ROUNDS {
+    'rounds: for _ in 0..ROUNDS {
         let at: Vec<f64> = weight.iter().map(|v| solution.var_value(*v).max(0.0)).collect();
         let now: Vec<f64> = basis.of.iter().map(|of| of.iter().map(|(c, share)| at[*c] * share).sum()).collect();
         let rented: Vec<f64> = rent.iter().map(|r| r.map_or(0.0, |r| solution.var_value(r))).collect();
@@ -207,10 +207,13 @@ fn weighed_by(
             }
             let costs = whole.cost[f.stock] as f64;
             problem.add_constraint(row(&f), ComparisonOp::Le, costs);
-            if !anew {
-                solution = solution.add_constraint(row(&f), ComparisonOp::Le, costs).ok()?.into_solution().ok()?;
-            }
+            let with_it = row(&f);
             known.push(f);
+            if !anew {
+                let outcome = solution.add_constraint(with_it, ComparisonOp::Le, costs).ok()?;
+                let Some(next) = finished(outcome, stop) else { break 'rounds };
+                solution = next;
+            }
         }
         if anew {
             let Some(next) = solved(&mut problem, stop) else { break };
@@ -223,7 +226,11 @@ fn weighed_by(
 /// The best solution, from nothing; `None` where there is none, or where it was stopped.
 fn solved(problem: &mut Problem, stop: &(dyn Fn() -> bool + Sync)) -> Option<Solution> {
     problem.set_time_limit(SLICE);
-    let mut outcome = problem.solve().ok()?;
+    finished(problem.solve().ok()?, stop)
+}
+
+/// The best solution of a program that may have been left when its slice was over: what is added to a solution has slices of its own.
+fn finished(mut outcome: SolveOutcome, stop: &(dyn Fn() -> bool + Sync)) -> Option<Solution> {
     loop {
         match outcome {
             SolveOutcome::Solution(solution) => return Some(solution),
