@@ -95,6 +95,16 @@ fn what_the_program_asks_for_is_rounded_where_filling_and_settling_are_a_roll_ab
 }
 
 #[test]
+fn long_pieces_that_seldom_come_out_even_in_threes_are_put_in_twos_that_leave_a_little() {
+    // Asked whether to stop once for each order tried, and far more often by anything that takes long.
+    let asked = AtomicUsize::new(0);
+    let stop = || asked.fetch_add(1, Ordering::Relaxed) > 30;
+    let n = nest(&courses(2000, 5), &[buy(900)], &Cutting { stop: &stop, ..Cutting::default() });
+    assert_eq!((n.bought, n.outcome), (893, Outcome::Proved));
+    assert!(asked.into_inner() < 20);
+}
+
+#[test]
 fn three_kinds_that_share_only_in_threes_need_the_columns_bound() {
     // 2 × 34 leaves 32, 2 × 33 leaves 34: the length alone says 10 rolls.
     let lengths = inches(&[[34; 15].as_slice(), &[33; 15]].concat());

@@ -25,13 +25,15 @@ const SINGLY: usize = 100;
 const SLICE: Duration = Duration::from_millis(200);
 /// So many partners are tried for a long piece.
 const TWOS: usize = 3;
-/// In a dive at most this share of the rolls is taken at once besides those asked in full, each asked for this much at least; more where
-/// otherwise more than so many kinds would be left, which takes the linear program too long.
+/// In a dive at most this share of the rolls not asked in full is taken at once besides those that are, each asked for this much at least; more
+/// where otherwise more than so many kinds would be left, which takes the linear program too long.
 const AT_ONCE: f64 = 0.08;
 const AFTER_ONE: usize = 500;
 const LIKELY: f64 = 0.5;
-/// How much what is asked is shaken after a dead end.
+/// How much what is asked is shaken after a dead end, and how many of those asked in full are left out then: taken all together they can leave a
+/// rest that no roll is full of.
 const NOISE: f64 = 0.4;
+const LEFT_OUT: f64 = 0.2;
 /// A dive looks at the linear program again at most so often while so many kinds are left, and by the square less often with more.
 const LOOKS: usize = 700;
 const LOOKED_AT: usize = 50;
@@ -89,12 +91,22 @@ impl Basis {
     }
 }
 
+/// Whether a longer piece has to weigh no less than a shorter one. Some of the best weights are so, and asked for those are found with far fewer
+/// patterns; but those patterns leave it to shorter pieces to lie where longer ones could, and are poorer to pack by.
+#[derive(Clone, Copy, PartialEq, Eq)]
+pub(super) enum Order {
+    /// As the patterns want it.
+    Free,
+    /// The longer the heavier.
+    Kept,
+}
+
 /// Generates patterns until none is worth more than it costs, or it is stopped: the bound holds either way. Where there are many kinds only
 /// some of them are weighed.
 pub(super) fn generate(whole: &Whole, stop: &(dyn Fn() -> bool + Sync)) -> Option<Columns> {
     let known = one_after_another(whole, &whole.count);
     let basis = if whole.size.len() <= MOST_KINDS { Basis::each(whole) } else { Basis::corners(whole) };
-    weighed_by(whole, &basis, known, None, u64::MAX, stop)
+    weighed_by(whole, &basis, known, None, u64::MAX, Order::Free, stop)
 }
 
 /// The same with every kind weighed for itself, from rough weights and a packing. Nobody asks for a bound above what that costs.
@@ -102,13 +114,14 @@ pub(super) fn refine(
     whole: &Whole,
     rough: Columns,
     packing: &[Filled],
+    order: Order,
     stop: &(dyn Fn() -> bool + Sync),
 ) -> Option<Columns> {
     let mut known = rough.patterns;
     known.extend_from_slice(packing);
     known.extend(in_twos(whole));
     let most = packing.iter().map(|f| whole.cost[f.stock]).sum();
-    weighed_by(whole, &Basis::each(whole), known, Some(&rough.weights), most, stop)
+    weighed_by(whole, &Basis::each(whole), known, Some(&rough.weights), most, order, stop)
 }
 
 /// Rolls with two pieces on them that leave the least: for each long piece the first few that still fit.
@@ -133,6 +146,7 @@ fn weighed_by(
     mut known: Vec<Filled>,
     rough: Option<&Weights>,
     most: u64,
+    order: Order,
     stop: &(dyn Fn() -> bool + Sync),
 ) -> Option<Columns> {
     known.iter_mut().for_each(|f| f.of.sort_unstable());
@@ -159,6 +173,11 @@ fn weighed_by(
     };
     for f in &known {
         problem.add_constraint(row(f), ComparisonOp::Le, whole.cost[f.stock] as f64);
+    }
+    if order == Order::Kept {
+        for pair in weight.windows(2) {
+            problem.add_constraint([(pair[0], 1.0), (pair[1], -1.0)], ComparisonOp::Ge, 0.0);
+        }
     }
     let mut solution = solved(&mut problem, stop)?;
     let mut weights = Weights { of: Vec::new(), full: Vec::new() };
@@ -383,7 +402,7 @@ pub(super) fn dive(
                     Some(Filled { stock: f.stock, of: f.of.iter().map(there).collect::<Option<_>>()? })
                 };
                 let rough = Columns { patterns: at.patterns.iter().filter_map(fits).collect(), bound: 0, weights };
-                let Some(more) = refine(&rest, rough, &tail, stop) else { break };
+                let Some(more) = refine(&rest, rough, &tail, Order::Free, stop) else { break };
                 reachable = cost(&at.out) + more.bound <= bound;
                 at.patterns = Rc::new(more.patterns.iter().map(named).collect());
             }
@@ -402,12 +421,15 @@ pub(super) fn dive(
         let mut by: Vec<(f64, usize, f64)> = at.asked.iter().map(|(i, x)| (x + noise * dice.share(), *i, *x)).collect();
         by.sort_by(|a, b| b.0.total_cmp(&a.0).then(a.1.cmp(&b.1)));
         let rolls: f64 = by.iter().map(|(_, _, x)| x).sum();
-        let at_once = AT_ONCE.max(1.0 - AFTER_ONE as f64 / rest.size.len() as f64);
-        let mut more = (rolls * at_once).ceil() as usize;
+        let in_full = |x: f64| (x + 1e-6).floor();
+        let all_in_full: f64 = by.iter().map(|(_, _, x)| in_full(*x)).sum();
+        let so_many = rolls * (1.0 - AFTER_ONE as f64 / rest.size.len() as f64);
+        let mut more = (AT_ONCE * (rolls - all_in_full)).max(so_many - all_in_full).ceil() as usize;
         let (mut left, mut on_hand, mut out) = (at.left.clone(), at.on_hand.clone(), at.out.clone());
         for (_, i, x) in by {
-            let full = (x + 1e-6).floor() as usize;
-            let up = usize::from(more > 0 && x - full as f64 > LIKELY || out.len() == at.out.len());
+            let left_out = dead_ends > 0 && dice.share() < LEFT_OUT;
+            let full = if left_out { 0 } else { in_full(x) as usize };
+            let up = usize::from(more > 0 && x - in_full(x) > LIKELY || full == 0 && out.len() == at.out.len());
             more -= up.min(more);
             for _ in 0..full + up {
                 let f = &at.patterns[i];

@@ -10,6 +10,7 @@ mod fill;
 mod settle;
 
 use crate::length::Length;
+use columns::Order;
 use fill::Weights;
 use serde::Serialize;
 use settle::Pace;
@@ -142,27 +143,37 @@ impl Whole {
         (small, kept)
     }
 
-    /// Where rolls are of one length, as many as are needed: rolls that two pieces fill with nothing left, the rest, and which kinds those are.
-    /// No packing needs fewer rolls for that: whatever else lies beside one of the two could lie where the other does.
-    fn paired(&self) -> Option<(Vec<Filled>, Self, Vec<usize>)> {
+    /// Where rolls are of one length, as many as are needed: rolls that two pieces fill and leave no more than `spare` in all, those that leave
+    /// least first; the rest, and which kinds those are. What two fill with nothing left costs no packing a roll more: whatever else lies beside
+    /// one of the two could lie where the other does.
+    fn in_twos(&self, spare: usize) -> Option<(Vec<Filled>, Self, Vec<usize>)> {
         let ([room], [None]) = (&self.room[..], &self.on_hand[..]) else { return None };
-        let mut left = self.count.clone();
-        let mut pairs = Vec::new();
-        let (mut long, mut short) = (0, self.size.len());
-        while long + 1 < short {
-            match (self.size[long] + self.size[short - 1]).cmp(room) {
-                Ordering::Greater => long += 1,
-                Ordering::Less => short -= 1,
-                Ordering::Equal => {
-                    let n = left[long].min(left[short - 1]);
-                    (left[long], left[short - 1]) = (left[long] - n, left[short - 1] - n);
-                    pairs.extend((0..n).map(|_| Filled { stock: 0, of: vec![(long, 1), (short - 1, 1)] }));
-                    (long, short) = (long + 1, short - 1);
+        let (mut spare, mut left, mut twos) = (spare, self.count.clone(), Vec::new());
+        // Where more is left a third could lie beside them.
+        let shortest = self.size.last().copied().unwrap_or(0);
+        for leaves in 0..shortest.max(1) {
+            if leaves > spare {
+                break;
+            }
+            let most = spare.checked_div(leaves).unwrap_or(usize::MAX);
+            let mut n = 0;
+            let (mut long, mut short) = (0, self.size.len());
+            while long + 1 < short && n < most {
+                match (self.size[long] + self.size[short - 1]).cmp(&(room - leaves)) {
+                    Ordering::Greater => long += 1,
+                    Ordering::Less => short -= 1,
+                    Ordering::Equal => {
+                        let more = left[long].min(left[short - 1]).min(most - n);
+                        (left[long], left[short - 1], n) = (left[long] - more, left[short - 1] - more, n + more);
+                        twos.extend((0..more).map(|_| Filled { stock: 0, of: vec![(long, 1), (short - 1, 1)] }));
+                        (long, short) = (long + 1, short - 1);
+                    }
                 }
             }
+            spare -= n * leaves;
         }
         let (rest, kept) = self.of_kinds(&left);
-        Some((pairs, rest, kept))
+        Some((twos, rest, kept))
     }
 
     fn to_buy(&self) -> impl Iterator<Item = usize> + '_ {
@@ -176,6 +187,9 @@ struct Filled {
     stock: usize,
     of: Vec<(usize, usize)>,
 }
+
+/// So many tenths of what may be left over are tried on rolls in twos.
+const TENTHS_IN_TWOS: [usize; 5] = [4, 6, 8, 9, 10];
 
 /// More steps than this to the longest roll are rounded: pieces up for packing, down for the bound.
 const FINEST: i64 = 40_000;
@@ -191,7 +205,7 @@ pub fn nest(lengths: &[Length], stock: &[RollStock], cutting: &Cutting) -> Nesti
     let (packing, kinds) = steps.whole(&fitting, lengths, stock, cutting.kerf, Round::Safe);
     let (relaxed, _) = steps.whole(&fitting, lengths, stock, cutting.kerf, Round::Generous);
     let exact = packing.size == relaxed.size && packing.room == relaxed.room;
-    let found = match packing.paired().filter(|_| exact) {
+    let found = match packing.in_twos(0).filter(|_| exact) {
         Some((pairs, rest, kept)) => search(&rest, &rest, cutting).with(pairs, &kept),
         None => search(&packing, &relaxed, cutting),
     };
@@ -305,12 +319,16 @@ struct Found {
 
 impl Found {
     /// With rolls of which each is needed besides; kinds are named by `kept`.
-    fn with(mut self, more: Vec<Filled>, kept: &[usize]) -> Self {
-        self.filled.iter_mut().flat_map(|f| &mut f.of).for_each(|(k, _)| *k = kept[*k]);
-        self.bound += more.len();
-        self.filled.extend(more);
-        self
+    fn with(self, more: Vec<Filled>, kept: &[usize]) -> Self {
+        let bound = self.bound + more.len();
+        Self { filled: named(self.filled, kept).chain(more).collect(), bound, ..self }
     }
+}
+
+/// Kinds of a part under their names in the whole.
+fn named(filled: Vec<Filled>, kept: &[usize]) -> impl Iterator<Item = Filled> {
+    let name = |(k, n): &(usize, usize)| (kept[*k], *n);
+    filled.into_iter().map(move |f| Filled { of: f.of.iter().map(name).collect(), ..f })
 }
 
 /// Fills first, then, where a gap is left, columns; each time the better of what is known stays.
@@ -331,10 +349,11 @@ fn search(packing: &Whole, relaxed: &Whole, cutting: &Cutting) -> Found {
     let mut best = fill::one_after_another(packing, &packing.count);
     bound = bound::payable(packing, bound, cost(&best));
     if cost(&best) > bound && !(cutting.stop)() {
-        // The same in other orders: cheap, and often enough.
+        // The same in other orders, and with some in twos first: cheap, and often enough.
         let mut dice = fill::Dice::new(1);
-        for n in 1..=fill::TRIES {
-            let other = fill::shuffled(packing, &packing.count, &mut dice, n as f64 / fill::TRIES as f64);
+        let other = |n: u64| fill::shuffled(packing, &packing.count, &mut dice, n as f64 / fill::TRIES as f64);
+        let others = (1..=fill::TRIES).map(other).chain(twos_first(packing, bound));
+        for other in others {
             if cost(&other) < cost(&best) {
                 best = other;
             }
@@ -359,9 +378,14 @@ fn search(packing: &Whole, relaxed: &Whole, cutting: &Cutting) -> Found {
     let lengths = Weights::lengths(packing);
     best = on_lists(packing, best, bound, if same { &dual.weights } else { &lengths }, Pace::Thorough, cutting);
     let mut known = Some(dual).filter(|_| same);
-    if packing.size.len() > columns::MOST_KINDS && cost(&best) > bound && !(cutting.stop)() {
-        known = known.and_then(|rough| columns::refine(relaxed, rough, &best, cutting.stop));
-        bound = bound::payable(packing, known.as_ref().map_or(bound, |fine| bound.max(fine.bound)), cost(&best));
+    if packing.size.len() > columns::MOST_KINDS {
+        for order in [Order::Kept, Order::Free] {
+            if cost(&best) > bound && !(cutting.stop)() {
+                known = known.and_then(|rough| columns::refine(relaxed, rough, &best, order, cutting.stop));
+                bound =
+                    bound::payable(packing, known.as_ref().map_or(bound, |fine| bound.max(fine.bound)), cost(&best));
+            }
+        }
     } else if known.is_none() && cost(&best) > bound && !(cutting.stop)() {
         known = columns::generate(packing, cutting.stop);
     }
@@ -375,6 +399,20 @@ fn search(packing: &Whole, relaxed: &Whole, cutting: &Cutting) -> Found {
         }
     }
     said(best, bound, true)
+}
+
+/// Packings that spend a share of what the bound leaves to spare on rolls in twos, and fill the rest one after another: with long pieces
+/// three seldom come out even, and what is short is used up where two would have done.
+fn twos_first(packing: &Whole, bound: u64) -> impl Iterator<Item = Vec<Filled>> + '_ {
+    let length: usize = packing.size.iter().zip(&packing.count).map(|(s, n)| s * n).sum();
+    let room = packing.room.first().copied().unwrap_or(0);
+    let spare = usize::try_from(bound).unwrap_or(0).saturating_mul(room).saturating_sub(length);
+    let tenths = TENTHS_IN_TWOS.into_iter();
+    tenths.filter_map(move |tenths| {
+        let (twos, rest, kept) = packing.in_twos(spare / 10 * tenths)?;
+        let filled = fill::one_after_another(&rest, &rest.count);
+        Some(named(filled, &kept).chain(twos).collect())
+    })
 }
 
 /// On the cheapest lists of rolls that could hold it all, one after another; or as it was.
@@ -392,4 +430,68 @@ fn on_lists(
         .take_while(|_| !(cutting.stop)())
         .find_map(|rolls| settle::on_these(packing, &rolls, &best, weights, pace, cutting.stop));
     found.unwrap_or(best)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::prelude::*;
+
+    /// Rolls of one length, as many as are needed.
+    fn whole(room: usize, mut pieces: Vec<usize>) -> Whole {
+        pieces.sort_unstable_by(|a, b| b.cmp(a));
+        let (mut size, mut count): (Vec<usize>, Vec<usize>) = (Vec::new(), Vec::new());
+        for piece in pieces {
+            match size.last() {
+                Some(last) if *last == piece => count[size.len() - 1] += 1,
+                _ => {
+                    size.push(piece);
+                    count.push(1);
+                }
+            }
+        }
+        Whole { size, count, room: vec![room], cost: vec![1], on_hand: vec![None] }
+    }
+
+    #[test]
+    fn twos_that_leave_least_come_first_and_leave_no_more_than_may_be_spared() {
+        // 60 + 40 leaves nothing, 57 + 42 leaves 1, 50 + 47 leaves 3.
+        let six = whole(100, vec![60, 57, 50, 47, 42, 40]);
+        let twos = |spare: usize| six.in_twos(spare).expect("one length").0.len();
+        assert_eq!([0, 1, 3, 4].map(twos), [1, 2, 2, 3]);
+    }
+
+    proptest! {
+        #[test]
+        fn twos_are_two_pieces_each_and_what_they_leave_is_what_was_spared(
+            pieces in prop::collection::vec(10_usize..90, 2..60), spare in 0_usize..60,
+        ) {
+            let all = whole(100, pieces);
+            let (twos, rest, kept) = all.in_twos(spare).expect("one length");
+            let long = |f: &Filled| f.of.iter().map(|(k, n)| all.size[*k] * n).sum::<usize>();
+            prop_assert!(twos.iter().map(|f| 100 - long(f)).sum::<usize>() <= spare);
+            prop_assert!(twos.iter().all(|f| f.of.iter().map(|(_, n)| n).sum::<usize>() == 2));
+            let mut count = vec![0; all.size.len()];
+            twos.iter().flat_map(|f| &f.of).for_each(|(k, n)| count[*k] += n);
+            kept.iter().zip(&rest.count).for_each(|(k, n)| count[*k] += n);
+            prop_assert_eq!(&count, &all.count, "nothing lost, nothing twice");
+            // Of two that are left none fill a roll.
+            let full = |(i, a): (usize, &usize)| rest.size[i + 1..].iter().any(|b| a + b == 100);
+            prop_assert!(!rest.size.iter().enumerate().any(full));
+        }
+
+        /// Weights that fall with length are some of all weights: they give no higher bound, and here as high a one.
+        #[test]
+        fn weights_kept_in_order_give_the_bound_that_free_ones_give(pieces in prop::collection::vec(15_usize..60, 4..40)) {
+            let all = whole(100, pieces);
+            let packing = fill::one_after_another(&all, &all.count);
+            let bound = |order: Order| {
+                let rough = columns::generate(&all, &|| false).expect("weights");
+                let none = Weights { of: vec![0; all.size.len()], full: vec![1] };
+                let rough = columns::Columns { bound: 0, weights: none, ..rough };
+                columns::refine(&all, rough, &packing, order, &|| false).expect("weights").bound
+            };
+            prop_assert_eq!(bound(Order::Kept), bound(Order::Free));
+        }
+    }
 }
