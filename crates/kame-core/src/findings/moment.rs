@@ -3,7 +3,7 @@
 use crate::layup::{Glue, Layup};
 use crate::length::{Head, Length};
 use crate::plan::{Plan, SurfaceId};
-use crate::sequence::{Action, Mark, Named, Question, Stage, StageLayup, Window, windows};
+use crate::sequence::{Action, Mark, Named, Question, Stage, StageLayup, Window, Windows};
 use crate::surface::{FacetId, Patch, Rect};
 use crate::water::{Arrangement, Pond, SIDEWAYS_PER_CLIMB, WaterAnswer, heads_within, run_within};
 use lru::LruCache;
@@ -203,9 +203,11 @@ impl Moment {
     pub fn with_known(plan: &Plan, done: usize, known: &KnownWater) -> Result<Self, String> {
         let actions: Vec<&Action> = plan.actions().map(|(_, a)| a).collect();
         let done = done.min(actions.len());
-        let stage = Stage::after(plan, actions[..done].iter().copied());
-        let windows = windows(plan, PART, reach(followed(plan)));
-        let parts = if windows.len() > 2 { in_parts(plan, &stage, &windows, known)? } else { None };
+        let (stage, windows) = rayon::join(
+            || Stage::after(plan, actions[..done].iter().copied()),
+            || Windows::along(plan, PART, reach(followed(plan))),
+        );
+        let parts = if windows.each().len() > 2 { in_parts(plan, &stage, &windows, known)? } else { None };
         let parts = match parts {
             Some(parts) => parts,
             None => vec![whole(plan, &stage, known)?],
@@ -320,7 +322,7 @@ fn whole(plan: &Plan, stage: &Stage, known: &KnownWater) -> Result<Part, String>
 ///
 /// Heads are exact: within the head that is [`followed`] water comes from no farther along the wall than the margin of a window. What stands in a window
 /// whose sides are shut and still stands where they are open to everything stands for good; anything else is for the whole wall to answer.
-fn in_parts(plan: &Plan, stage: &Stage, windows: &[Window], known: &KnownWater) -> Result<Option<Vec<Part>>, String> {
+fn in_parts(plan: &Plan, stage: &Stage, windows: &Windows, known: &KnownWater) -> Result<Option<Vec<Part>>, String> {
     let head = followed(plan);
     let answered = |w: &Window, q: &Question| {
         let (mark, named) = q.mark();

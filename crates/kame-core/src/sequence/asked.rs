@@ -1,6 +1,6 @@
 //! What the water model is asked about a stage: all of it at once, or part by part along the wall.
 
-use super::stage::{Laid, Stage};
+use super::stage::Stage;
 use crate::detail::schools::Feature;
 use crate::layup::{
     Bond, DEFAULT_DRAIN_HEAD, Depth, Glue, Layup, OnSheet, Region, Scenario, Sheet, SheetId, Source, Target,
@@ -274,8 +274,91 @@ struct Ground<'a> {
     slits: HashMap<usize, Vec<Segment>>,
 }
 
+/// Windows along a wall, each with what of the plan reaches into it: what can be known before the stage is.
+pub struct Windows {
+    each: Vec<Window>,
+    lists: Vec<Lists>,
+}
+
+impl Windows {
+    /// Of a plan's wall, with a core of at most `step` each and a margin of `reach` round it.
+    pub fn along(plan: &Plan, step: Length, reach: Length) -> Self {
+        let each = windows(plan, step, reach);
+        let mut lists = vec![Lists::default(); each.len()];
+        let into = Reaching::new(&each);
+        for (i, s) in plan.surfaces.iter().enumerate() {
+            into.each(extent(plan, SurfaceId(i), s.facet.rect())).for_each(|w| lists[w].surfaces.push(i));
+        }
+        let mut closing = Vec::new();
+        for (i, (a, b)) in plan.stitches.iter().enumerate() {
+            let off_wall = |e: &PlanStitchEnd| (e.on != SurfaceId::WALL).then_some(e.on);
+            // The wall joins itself only where it closes.
+            let Some(on) = off_wall(a).or(off_wall(b)) else {
+                closing.push(i);
+                continue;
+            };
+            into.each(extent(plan, on, plan.surfaces[on.0].facet.rect())).for_each(|w| lists[w].stitches.push(i));
+        }
+        let closes = lists.iter_mut().zip(&each).filter(|(_, w)| w.beyond.is_some());
+        closes.for_each(|(l, _)| l.stitches.extend(&closing));
+        for (i, o) in plan.openings.iter().enumerate() {
+            into.each(o.rect.along_u()).for_each(|w| lists[w].openings.push(i));
+        }
+        for (i, a) in plan.as_built.iter().enumerate() {
+            let (on, rect) = a.place();
+            into.each(extent(plan, on, rect)).for_each(|w| lists[w].as_built.push(i));
+        }
+        for (i, t) in plan.targets.iter().enumerate() {
+            into.each(extent(plan, t.on, t.rect)).for_each(|w| lists[w].targets.push(i));
+        }
+        for (i, r) in plan.outlets.iter().enumerate() {
+            into.each(r.along_u()).for_each(|w| lists[w].outlets.push(i));
+        }
+        for (i, leak) in plan.leaks.iter().enumerate() {
+            into.each(extent(plan, leak.on, leak.rect)).for_each(|w| lists[w].leaks.push(i));
+        }
+        Self { each, lists }
+    }
+
+    /// From left to right.
+    pub fn each(&self) -> &[Window] {
+        &self.each
+    }
+}
+
+/// Finds the windows into which something reaches.
+struct Reaching<'a> {
+    windows: &'a [Window],
+    /// Those that look round the corner that closes the walls: few.
+    round: Vec<usize>,
+}
+
+impl<'a> Reaching<'a> {
+    fn new(windows: &'a [Window]) -> Self {
+        Self { windows, round: (0..windows.len()).filter(|i| windows[*i].beyond.is_some()).collect() }
+    }
+
+    fn each(&self, at: Interval) -> impl Iterator<Item = usize> {
+        let first = self.windows.partition_point(|w| w.span.hi <= at.lo);
+        let past = first + self.windows[first..].iter().take_while(|w| w.span.lo < at.hi).count();
+        let round = move |i: &usize| {
+            !(first..past).contains(i) && self.windows[*i].beyond.is_some_and(|b| b.overlap(at).is_some())
+        };
+        (first..past).chain(self.round.iter().copied().filter(round))
+    }
+}
+
+/// Where along the wall something on a surface lies: what is on a return lies where its opening does.
+fn extent(plan: &Plan, on: SurfaceId, rect: Rect) -> Interval {
+    match plan.surfaces[on.0].opening {
+        _ if on == SurfaceId::WALL => rect.along_u(),
+        Some(o) => plan.openings[o].rect.along_u(),
+        None => plan.surfaces[SurfaceId::WALL.0].facet.rect().along_u(),
+    }
+}
+
 /// Windows along a wall: each a core of at most `step`, with a margin of `reach` round it and round the openings in it, and no opening cut.
-pub fn windows(plan: &Plan, step: Length, reach: Length) -> Vec<Window> {
+fn windows(plan: &Plan, step: Length, reach: Length) -> Vec<Window> {
     let wall = plan.surfaces[SurfaceId::WALL.0].facet.rect();
     let with_returns: Vec<bool> = {
         let mut any = vec![false; plan.openings.len()];
@@ -342,15 +425,6 @@ impl<'a> Ground<'a> {
         Self { plan, stage, there: there.collect(), open, slits }
     }
 
-    /// Where along the wall something on a surface lies: what is on a return lies where its opening does.
-    fn extent(&self, on: SurfaceId, rect: Rect) -> Interval {
-        match self.plan.surfaces[on.0].opening {
-            _ if on == SurfaceId::WALL => rect.along_u(),
-            Some(o) => self.plan.openings[o].rect.along_u(),
-            None => self.plan.surfaces[SurfaceId::WALL.0].facet.rect().along_u(),
-        }
-    }
-
     /// False for what stands in the gap outside everything that sheds.
     fn sheds(&self, layer: usize) -> bool {
         !self.plan.pieces[self.stage.layers[layer].piece].role.is_in_gap()
@@ -373,68 +447,21 @@ impl<'a> Ground<'a> {
         }
     }
 
-    /// The same for each window. What reaches into none is in none.
-    fn split(&self, windows: &[Window]) -> Vec<Lists> {
-        let mut out = vec![Lists::default(); windows.len()];
-        let round: Vec<usize> = (0..windows.len()).filter(|i| windows[*i].beyond.is_some()).collect();
-        let mut put = |at: Interval, add: &mut dyn FnMut(&mut Lists)| {
-            let first = windows.partition_point(|w| w.span.hi <= at.lo);
-            for (w, lists) in windows[first..].iter().zip(&mut out[first..]).take_while(|(w, _)| w.span.lo < at.hi) {
-                debug_assert!(w.span.overlap(at).is_some());
-                add(lists);
-            }
-            // Few windows look round the corner that closes the walls.
-            for &i in &round {
-                let w = &windows[i];
-                if w.span.overlap(at).is_none() && w.beyond.is_some_and(|b| b.overlap(at).is_some()) {
-                    add(&mut out[i]);
-                }
-            }
-        };
+    /// For each window what reaches into it, of the plan and of the stage.
+    fn split(&self, windows: &Windows) -> Vec<Lists> {
         let (plan, stage) = (self.plan, self.stage);
-        for (i, s) in plan.surfaces.iter().enumerate() {
-            put(self.extent(SurfaceId(i), s.facet.rect()), &mut |l| l.surfaces.push(i));
-        }
-        let mut closing = Vec::new();
-        for (i, (a, b)) in plan.stitches.iter().enumerate() {
-            let off_wall = |e: &PlanStitchEnd| (e.on != SurfaceId::WALL).then_some(e.on);
-            // The wall joins itself only where it closes.
-            let Some(on) = off_wall(a).or(off_wall(b)) else {
-                round.iter().for_each(|w| closing.push((*w, i)));
-                continue;
-            };
-            put(self.extent(on, plan.surfaces[on.0].facet.rect()), &mut |l| l.stitches.push(i));
-        }
-        for (i, o) in plan.openings.iter().enumerate() {
-            put(o.rect.along_u(), &mut |l| l.openings.push(i));
-        }
+        let mut lists = windows.lists.clone();
+        let into = Reaching::new(&windows.each);
         for (i, laid) in stage.layers.iter().enumerate().filter(|(i, _)| self.sheds(*i)) {
-            put(self.extent(laid.on, laid.rect), &mut |l| l.layers.push(i));
+            into.each(extent(plan, laid.on, laid.rect)).for_each(|w| lists[w].layers.push(i));
         }
-        let hull = |rects: &[(SurfaceId, Rect)]| {
-            let each = rects.iter().map(|(on, r)| self.extent(*on, *r));
-            each.reduce(|a, b| Interval { lo: a.lo.min(b.lo), hi: a.hi.max(b.hi) })
-        };
         for (i, seal) in stage.seals.iter().enumerate() {
-            if let Some(at) = hull(&plan.seals[*seal].rects) {
-                put(at, &mut |l| l.seals.push(i));
+            let each = plan.seals[*seal].rects.iter().map(|(on, r)| extent(plan, *on, *r));
+            if let Some(at) = each.reduce(|a, b| Interval { lo: a.lo.min(b.lo), hi: a.hi.max(b.hi) }) {
+                into.each(at).for_each(|w| lists[w].seals.push(i));
             }
         }
-        for (i, a) in plan.as_built.iter().enumerate() {
-            let (on, rect) = a.place();
-            put(self.extent(on, rect), &mut |l| l.as_built.push(i));
-        }
-        for (i, t) in plan.targets.iter().enumerate() {
-            put(self.extent(t.on, t.rect), &mut |l| l.targets.push(i));
-        }
-        for (i, r) in plan.outlets.iter().enumerate() {
-            put(r.along_u(), &mut |l| l.outlets.push(i));
-        }
-        for (i, leak) in plan.leaks.iter().enumerate() {
-            put(self.extent(leak.on, leak.rect), &mut |l| l.leaks.push(i));
-        }
-        closing.into_iter().for_each(|(w, i)| out[w].stitches.push(i));
-        out
+        lists
     }
 
     /// The parts of a rectangle that a window shows.
@@ -452,7 +479,7 @@ impl<'a> Ground<'a> {
     fn asked(&self, window: Option<&Window>, on: SurfaceId, rect: Rect) -> Option<Rect> {
         let Some(w) = window else { return Some(rect) };
         if on != SurfaceId::WALL {
-            return holds(w.core, self.extent(on, rect)).then_some(rect);
+            return holds(w.core, extent(self.plan, on, rect)).then_some(rect);
         }
         let cut = rect.along_u().overlap(w.core)?;
         Some(Rect { u0: cut.lo, u1: cut.hi, ..rect })
@@ -490,8 +517,10 @@ impl<'a> Ground<'a> {
         let beyond = window.into_iter().flat_map(|w| self.beyond(w));
         holes.chain(air).chain(beyond).for_each(|v| to.void(v));
         let mut sheet_of: HashMap<usize, SheetId> = HashMap::with_capacity(lists.layers.len() / 2);
+        let mut parts_of: HashMap<usize, SmallVec<[usize; 3]>> = HashMap::with_capacity(lists.layers.len() / 2);
         for (rank, &i) in lists.layers.iter().enumerate() {
             let laid = &stage.layers[i];
+            parts_of.entry(laid.piece).or_default().push(i);
             let mut at = patches(laid.on, laid.rect).peekable();
             if at.peek().is_none() {
                 continue;
@@ -541,8 +570,9 @@ impl<'a> Ground<'a> {
         }
         for &i in &lists.leaks {
             let leak = &plan.leaks[i];
-            let lies = |l: &&Laid| l.on == leak.on && l.rect.overlaps(leak.rect) && leak.under.contains(&l.piece);
-            let sheet = lists.layers.iter().map(|l| &stage.layers[*l]).find(lies).and_then(|l| sheet_of.get(&l.piece));
+            let parts = leak.under.iter().flat_map(|piece| parts_of.get(piece).into_iter().flatten());
+            let lies = |l: &&usize| stage.layers[**l].on == leak.on && stage.layers[**l].rect.overlaps(leak.rect);
+            let sheet = parts.filter(lies).min().and_then(|l| sheet_of.get(&stage.layers[*l].piece));
             if let (Some(under), Some(at)) = (sheet.copied(), patches(leak.on, leak.rect).next()) {
                 to.scenario(&leak.id, Source::Leak { at, under: Some(under) }, Glue::Holds);
                 named.leaks.push(Some(i));
@@ -593,11 +623,11 @@ impl Stage {
     pub fn in_windows<T: Send>(
         &self,
         plan: &Plan,
-        windows: &[Window],
+        windows: &Windows,
         answer: impl Fn(&Window, &Question) -> T + Sync,
     ) -> Vec<T> {
         let ground = Ground::new(plan, self, None);
-        let each = windows.par_iter().zip(ground.split(windows)).with_max_len(1);
+        let each = windows.each.par_iter().zip(ground.split(windows)).with_max_len(1);
         each.map(|(w, lists)| answer(w, &Question { ground: &ground, window: Some(*w), lists })).collect()
     }
 

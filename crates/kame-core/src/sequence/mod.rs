@@ -7,6 +7,6 @@ mod stack;
 mod stage;
 
 pub use action::{Act, Action, Phase, Step, StepCard, Trade};
-pub use asked::{Mark, Named, Question, RAIN, RAIN_NO_GLUE, StageLayup, Window, windows};
+pub use asked::{Mark, Named, Question, RAIN, RAIN_NO_GLUE, StageLayup, Window, Windows};
 pub use order::{Loop, Moved, Needs, WorkingOrder, loops, nearest_working_order};
 pub use stage::{Blocked, Laid, Stage, Why};

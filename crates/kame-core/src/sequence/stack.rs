@@ -18,7 +18,8 @@ pub(super) struct Stack {
     outermost: u64,
     /// Places between those of layers laid over everything, which are [`APART`].
     between: BTreeSet<u64>,
-    there: HashMap<SurfaceId, Along<usize>>,
+    /// For each surface what lies there.
+    there: Vec<Along<usize>>,
     flaps: HashMap<usize, Vec<usize>>,
 }
 
@@ -35,7 +36,10 @@ impl Stack {
         if let Some(flap) = laid.flap {
             self.flaps.entry(flap).or_default().push(number);
         }
-        self.there.entry(laid.on).or_default().put(laid.rect, number);
+        if self.there.len() <= laid.on.0 {
+            self.there.resize_with(laid.on.0 + 1, Along::default);
+        }
+        self.there[laid.on.0].put(laid.rect, number);
     }
 
     /// Lays one over everything.
@@ -72,9 +76,7 @@ impl Stack {
     /// Takes one away.
     pub fn take(&mut self, number: usize) -> Option<Laid> {
         let laid = self.laid[number].take()?;
-        if let Some(there) = self.there.get_mut(&laid.on) {
-            there.take(laid.rect, number);
-        }
+        self.there[laid.on.0].take(laid.rect, number);
         Some(laid)
     }
 
@@ -87,7 +89,7 @@ impl Stack {
 
     /// Those that share area with a rectangle, from inside to outside.
     pub fn reaching(&self, on: SurfaceId, rect: Rect) -> Vec<(usize, Laid)> {
-        let found = self.there.get(&on).into_iter().flat_map(|there| there.reaching(rect));
+        let found = self.there.get(on.0).into_iter().flat_map(|there| there.reaching(rect));
         self.in_order(found.map(|(_, n)| n))
     }
 

@@ -4,7 +4,6 @@ use crate::detail::recipe::{FitOf, ReachSpec, Role};
 use crate::layup::Bond;
 use crate::plan::{Opening, Plan, SurfaceId};
 use crate::surface::{Along, Rect, Segment};
-use foldhash::HashSet;
 use smallvec::{SmallVec, smallvec};
 
 /// A rectangle of a piece as it lies. Its place in the list of layers is its rank.
@@ -62,6 +61,29 @@ pub struct Blocked {
     pub why: Why,
 }
 
+/// Some of the pieces of a plan.
+#[derive(Clone, Debug, Default)]
+struct Pieces(Vec<bool>);
+
+impl Pieces {
+    fn contains(&self, piece: usize) -> bool {
+        self.0.get(piece).copied().unwrap_or(false)
+    }
+
+    fn insert(&mut self, piece: usize) {
+        if self.0.len() <= piece {
+            self.0.resize(piece + 1, false);
+        }
+        self.0[piece] = true;
+    }
+
+    fn remove(&mut self, piece: usize) {
+        if let Some(there) = self.0.get_mut(piece) {
+            *there = false;
+        }
+    }
+}
+
 /// The wall after a number of actions.
 #[derive(Clone, Debug, Default)]
 pub struct Stage {
@@ -70,11 +92,11 @@ pub struct Stage {
     /// Lifted parts.
     pub held: Vec<Laid>,
     /// Pieces that lie on it or are held up.
-    there: HashSet<usize>,
+    there: Pieces,
     /// Pieces that were pressed.
-    pressed: HashSet<usize>,
+    pressed: Pieces,
     /// Coats that have cured.
-    cured: HashSet<usize>,
+    cured: Pieces,
     /// Beads and smears laid.
     pub seals: Vec<usize>,
     /// Slits, by piece.
@@ -99,7 +121,7 @@ impl Stage {
 
     /// True where the piece has been placed, in whole or in part.
     pub fn has(&self, piece: usize) -> bool {
-        self.there.contains(&piece)
+        self.there.contains(piece)
     }
 
     /// Lays a rectangle over everything, stuck where `pressed`.
@@ -114,8 +136,8 @@ impl Stage {
     /// The bond of a piece as it is now.
     pub fn bond(&self, plan: &Plan, piece: usize) -> Bond {
         match plan.pieces[piece].bond {
-            Bond::Full if !self.pressed.contains(&piece) => Bond::None,
-            Bond::Cured if !self.cured.contains(&piece) => Bond::None,
+            Bond::Full if !self.pressed.contains(piece) => Bond::None,
+            Bond::Cured if !self.cured.contains(piece) => Bond::None,
             bond => bond,
         }
     }
@@ -187,7 +209,7 @@ impl Work {
     fn forget(&mut self, piece: usize) {
         let lies = self.stack.each().any(|(_, l)| l.piece == piece);
         if !lies && !self.done.held.iter().any(|l| l.piece == piece) {
-            self.done.there.remove(&piece);
+            self.done.there.remove(piece);
         }
     }
 

@@ -6,16 +6,19 @@ use foldhash::{HashMap, HashMapExt};
 
 /// They are looked for in stretches as long as this.
 const STRETCH: Length = Length::inch(48);
+/// So few are looked through one after another.
+const FEW: usize = 16;
 
-/// Rectangles of one surface, each with what it stands for, in stretches along it.
+/// Rectangles of one surface, each with what it stands for, in stretches along it where they are many.
 #[derive(Clone, Debug)]
 pub struct Along<T> {
+    few: Vec<(Rect, T)>,
     stretches: HashMap<i64, Vec<(Rect, T)>>,
 }
 
 impl<T> Default for Along<T> {
     fn default() -> Self {
-        Self { stretches: HashMap::new() }
+        Self { few: Vec::new(), stretches: HashMap::new() }
     }
 }
 
@@ -27,13 +30,20 @@ impl<T: Copy + Eq> Along<T> {
 
     /// Adds one.
     pub fn put(&mut self, rect: Rect, what: T) {
-        for s in Self::stretches(rect) {
-            self.stretches.entry(s).or_default().push((rect, what));
+        self.few.push((rect, what));
+        if self.stretches.is_empty() && self.few.len() <= FEW {
+            return;
+        }
+        for (rect, what) in self.few.drain(..) {
+            for s in Self::stretches(rect) {
+                self.stretches.entry(s).or_default().push((rect, what));
+            }
         }
     }
 
     /// Takes one away.
     pub fn take(&mut self, rect: Rect, what: T) {
+        self.few.retain(|(_, w)| *w != what);
         for s in Self::stretches(rect) {
             if let Some(list) = self.stretches.get_mut(&s) {
                 list.retain(|(_, w)| *w != what);
@@ -44,7 +54,7 @@ impl<T: Copy + Eq> Along<T> {
     /// Those that share area with a rectangle; one that lies in several stretches may come more than once.
     pub fn reaching(&self, rect: Rect) -> impl Iterator<Item = (Rect, T)> + '_ {
         let lists = Self::stretches(rect).filter_map(|s| self.stretches.get(&s));
-        lists.flatten().copied().filter(move |(r, _)| r.overlaps(rect))
+        self.few.iter().chain(lists.flatten()).copied().filter(move |(r, _)| r.overlaps(rect))
     }
 }
 
@@ -65,7 +75,7 @@ mod tests {
         /// Held against a plain list.
         #[test]
         fn what_meets_a_rectangle_is_found_wherever_it_lies(
-            all in prop::collection::vec((rects(), any::<bool>()), 0..20),
+            all in prop::collection::vec((rects(), any::<bool>()), 0..3 * FEW),
             asked in rects(),
         ) {
             let mut along = Along::default();

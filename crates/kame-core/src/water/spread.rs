@@ -10,8 +10,8 @@ use crate::layup::{Glue, Layup, Scenario, Source};
 use crate::length::Length;
 use crate::surface::{Edge, Rect};
 use foldhash::{HashMap, HashMapExt};
-use std::cmp::Ordering;
-use std::collections::BinaryHeap;
+use std::cmp::Reverse;
+use std::collections::{BinaryHeap, VecDeque};
 use std::ops::Range;
 
 /// Efforts that differ by less than this many length units (a forty-millionth of an inch) count as equal.
@@ -259,27 +259,32 @@ impl Latest {
     }
 }
 
-/// A front that was offered, by its place in the list of those; the least effort and the earliest offer come first.
-struct Waiting {
-    least: f64,
-    offer: u32,
-    state: u32,
-}
+/// A front that was offered, by its place in the list of those, and where: ordered by least effort, then by offer. All of it in one number, which
+/// is compared in one go.
+#[derive(Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+struct Waiting(u128);
 
-impl PartialEq for Waiting {
-    fn eq(&self, other: &Self) -> bool {
-        self.cmp(other) == Ordering::Equal
+/// Set in a number where it is negative, and in the bits of [`Waiting`] where it is not: so they stand in the order of the numbers.
+const SIGN: u64 = 1 << 63;
+
+impl Waiting {
+    fn new(least: f64, offer: u32, state: u32) -> Self {
+        let bits = least.to_bits();
+        let effort = if bits & SIGN == 0 { bits | SIGN } else { !bits };
+        Self(u128::from(effort) << 64 | u128::from(offer) << 32 | u128::from(state))
     }
-}
-impl Eq for Waiting {}
-impl PartialOrd for Waiting {
-    fn partial_cmp(&self, other: &Self) -> Option<Ordering> {
-        Some(self.cmp(other))
+
+    fn least(self) -> f64 {
+        let effort = (self.0 >> 64) as u64;
+        f64::from_bits(if effort & SIGN == 0 { !effort } else { effort & !SIGN })
     }
-}
-impl Ord for Waiting {
-    fn cmp(&self, other: &Self) -> Ordering {
-        other.least.total_cmp(&self.least).then(other.offer.cmp(&self.offer))
+
+    fn offer(self) -> u32 {
+        (self.0 >> 32) as u32
+    }
+
+    fn state(self) -> u32 {
+        self.0 as u32
     }
 }
 
@@ -293,10 +298,49 @@ struct Offered {
     seen: u32,
 }
 
+/// What waits, the least effort first. Down costs nothing, so much of it waits at one level: that is taken in the order in which it came.
+#[derive(Default)]
+struct Queue {
+    harder: BinaryHeap<Reverse<Waiting>>,
+    /// What is as easy as what was taken last.
+    level: VecDeque<Waiting>,
+    easiest: f64,
+}
+
+impl Queue {
+    fn clear(&mut self) {
+        self.harder.clear();
+        self.level.clear();
+        self.easiest = 0.0;
+    }
+
+    /// Adds one, offered later than any before.
+    fn push(&mut self, waiting: Waiting) {
+        if waiting.least() == self.easiest {
+            self.level.push_back(waiting);
+        } else {
+            self.harder.push(Reverse(waiting));
+        }
+    }
+
+    fn pop(&mut self) -> Option<Waiting> {
+        // What was offered before the level was reached comes before what was offered since.
+        let sooner = |harder: &Reverse<Waiting>| self.level.front().is_none_or(|level| harder.0 < *level);
+        if !self.harder.peek().is_some_and(sooner) {
+            return self.level.pop_front();
+        }
+        let Reverse(next) = self.harder.pop()?;
+        if self.level.is_empty() {
+            self.easiest = next.least();
+        }
+        Some(next)
+    }
+}
+
 /// Room to spread in, used again for the next scenario.
 #[derive(Default)]
 pub(super) struct Room {
-    queue: BinaryHeap<Waiting>,
+    queue: Queue,
     offered: Vec<Offered>,
     /// Effort by which all of a gap of a cell is reached, so that what is no easier need not be looked at; where water cannot be, less than any.
     reached: Vec<f64>,
@@ -444,22 +488,19 @@ impl Run<'_> {
             if self.room.reached[self.a.state(cell, gap)] <= least + SAME || beaten(self) {
                 continue;
             }
-            self.room.queue.push(Waiting {
-                least,
-                offer: self.room.offered.len() as u32,
-                state: self.a.state(cell, gap) as u32,
-            });
+            let (offer, state) = (self.room.offered.len() as u32, self.a.state(cell, gap) as u32);
+            self.room.queue.push(Waiting::new(least, offer, state));
             self.room.offered.push(Offered { front, cell, gap: gap as u16, from, seen });
         }
     }
 
     fn settle(&mut self) {
-        while let Some(Waiting { least, offer, state }) = self.room.queue.pop() {
-            let state = state as usize;
+        while let Some(next) = self.room.queue.pop() {
+            let (least, state) = (next.least(), next.state() as usize);
             if self.room.reached[state] <= least + SAME {
                 continue;
             }
-            let Offered { front, cell, gap, from, seen } = self.room.offered[offer as usize];
+            let Offered { front, cell, gap, from, seen } = self.room.offered[next.offer() as usize];
             let rect = self.a.cell(cell).rect;
             let easiest = front.least_in(rect);
             let since = self.spread.fronts(self.a, cell, usize::from(gap)).take_while(|(i, _)| *i >= seen);

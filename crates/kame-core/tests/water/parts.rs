@@ -5,7 +5,7 @@ use kame_core::findings::{KnownWater, Moment};
 use kame_core::job::{Deviation, DeviationKind, Edit, Job, apply};
 use kame_core::length::Length;
 use kame_core::plan::{Plan, build};
-use kame_core::sequence::{RAIN, RAIN_NO_GLUE, windows};
+use kame_core::sequence::{RAIN, RAIN_NO_GLUE, Windows};
 use proptest::prelude::*;
 use std::collections::BTreeMap;
 
@@ -116,9 +116,10 @@ proptest! {
     #[test]
     fn windows_tile_the_wall_and_cut_no_opening(job in walls(), step in 30_i64..200, reach in 1_i64..40) {
         let plan = build(&job).map_err(|p| TestCaseError::fail(format!("{p:?}")))?;
-        let list = windows(&plan, Length::inch(step), Length::inch(reach));
+        let windows = Windows::along(&plan, Length::inch(step), Length::inch(reach));
+        let list = windows.each();
         let mut at = Length::ZERO;
-        for w in &list {
+        for w in list {
             prop_assert_eq!(w.core.lo, at);
             at = w.core.hi;
             prop_assert!(w.span.lo <= w.core.lo && w.core.hi <= w.span.hi);
