@@ -26,12 +26,13 @@ const DATA: [&str; 12] = [
 ];
 
 /// Questions about what comes through the barrier other than windows and doors; those of the wall come before them.
-const PENETRATIONS: [&str; 5] = [
+const PENETRATIONS: [&str; 6] = [
     include_str!("../../data/penetrations/00-common.toml"),
     include_str!("../../data/penetrations/01-thing.toml"),
     include_str!("../../data/penetrations/02-moment.toml"),
     include_str!("../../data/penetrations/03-face.toml"),
     include_str!("../../data/penetrations/04-bottom.toml"),
+    include_str!("../../data/penetrations/05-hole.toml"),
 ];
 
 /// Questions about the wall itself beyond those that decide how openings are made; those come before them.

@@ -136,6 +136,35 @@ fn every_kind_finds_its_own_place_and_copies_stand_side_by_side() {
 }
 
 #[test]
+fn a_hole_larger_than_it_has_to_be_gets_side_legs_out_to_sound_barrier() {
+    let own = |list: &[(&str, &str)]| list.iter().map(|(q, c)| ((*q).to_owned(), (*c).to_owned())).collect::<Answers>();
+    for barrier in ["panel", "loose"] {
+        let odd = own(&[("barrier", barrier), ("face", "pieces"), ("hole", "odd")]);
+        let legs = plan(&odd);
+        let rect = |id: &str| legs.pieces.iter().find(|p| p.id == format!("P1/{id}")).expect("a piece").regions[0].1;
+        let thing = legs.openings[0].rect;
+        // 6 in of tape, 1/2 in of it on the thing; a leg reaches 4 in past that, and laps 3 in sideways on either side.
+        assert_eq!(rect("leg-left").u0, thing.u0 - Length::inch_fraction(19, 2));
+        assert_eq!(rect("leg-left").u1 - rect("side-left").u0, Length::inch(3));
+        assert!(rect("hood").u0 < rect("leg-left").u0 && rect("seat").u0 == rect("leg-left").u0);
+        // The hole is open to 6 1/2 in beside the thing: without a leg it is told.
+        let job = job(&odd);
+        let leave = Edit::RemoveStep { step: "P1/legs/3".into() };
+        let (_, left) = apply(&job, &leave).unwrap_or_else(|p| panic!("{p:?}"));
+        let found = Moment::new(&left, usize::MAX).expect("a layup").findings(&left);
+        assert!(found.iter().any(|f| f.severity == Severity::Leak), "{barrier}: {found:?}");
+    }
+    for (refused, says) in [
+        ([("barrier", "panel"), ("face", "boot")], "side legs go with seat, sides and hood"),
+        ([("barrier", "fluid"), ("face", "pieces")], "filled flush"),
+    ] {
+        let job = job(&own(&[&refused[..], &[("hole", "odd")]].concat()));
+        let problems = build(&job).expect_err("refused");
+        assert!(problems.iter().any(|p| p.message.contains(says)), "{problems:?}");
+    }
+}
+
+#[test]
 fn how_far_it_stands_proud_follows_from_what_hangs_outside() {
     let card = |answers: &Answers| {
         let plan = plan(answers);
