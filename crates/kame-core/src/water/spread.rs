@@ -608,3 +608,38 @@ fn crossing(f: &Flank, lo: f64, hi: f64, (least, most): (f64, f64)) -> Pieces {
     }
     inner
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::prelude::*;
+
+    proptest! {
+        #[test]
+        fn what_waits_stands_in_the_order_of_its_effort_and_keeps_it(a in any::<f64>(), b in any::<f64>()) {
+            let [one, other] = [a, b].map(|effort| Waiting::new(effort, 7, 9));
+            prop_assert_eq!(one.cmp(&other), a.total_cmp(&b));
+            prop_assert_eq!((one.least().to_bits(), one.offer(), one.state()), (a.to_bits(), 7, 9));
+        }
+
+        /// Held against a plain list: what is offered is hardly ever easier than what was taken last, and often as easy.
+        #[test]
+        fn a_queue_gives_the_least_effort_first_and_of_those_the_earliest_offer(
+            done in prop::collection::vec(prop::option::weighted(0.6, prop_oneof![Just(0.0), Just(1.0), Just(2.5), Just(-1e-9)]), 1..80),
+        ) {
+            let (mut queue, mut list, mut last) = (Queue::default(), Vec::new(), 0.0);
+            for (offer, harder) in done.into_iter().enumerate() {
+                if let Some(by) = harder {
+                    let waiting = Waiting::new(last + by, offer as u32, 0);
+                    queue.push(waiting);
+                    list.push(waiting);
+                    continue;
+                }
+                let first = list.iter().copied().min();
+                list.retain(|w| Some(*w) != first);
+                prop_assert!(queue.pop() == first, "after {offer}");
+                last = first.map_or(last, Waiting::least);
+            }
+        }
+    }
+}
