@@ -52,15 +52,18 @@ const WALL: [&str; 12] = [
 ];
 
 /// Questions about what runs along a wall.
-const LINES: [&str; 4] = [
+const LINES: [&str; 5] = [
     include_str!("../../data/lines/00-common.toml"),
     include_str!("../../data/lines/01-line.toml"),
     include_str!("../../data/lines/02-flashed.toml"),
     include_str!("../../data/lines/03-foot.toml"),
+    include_str!("../../data/lines/04-deck.toml"),
 ];
 
 /// What a feature of the wall is: each has questions and recipes of its own over the same actions.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash, Serialize, Deserialize, schemars::JsonSchema)]
+#[derive(
+    Clone, Copy, Debug, Default, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, schemars::JsonSchema,
+)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "lowercase")]
 pub enum Feature {
@@ -71,6 +74,11 @@ pub enum Feature {
     Penetration,
     /// What runs along the wall: a change of material, a belt course, a deck, a roof line.
     Line,
+}
+
+impl Feature {
+    /// Each of them.
+    pub const ALL: [Self; 3] = [Self::Opening, Self::Penetration, Self::Line];
 }
 
 /// Answers by question.

@@ -129,6 +129,33 @@ fn a_joint_that_moves_is_bridged_by_metal_or_silicone_in_two_beads() {
 }
 
 #[test]
+fn a_deck_s_waterproofing_goes_up_the_wall_over_the_flashing_and_under_the_barrier() {
+    let lapped = line("deck", &answers(&[("deck", "lap")]));
+    let built = plan(&lapped);
+    let rect = |id: &str| built.pieces.iter().find(|p| p.id == id).map(|p| p.regions[0].1).expect("a piece");
+    let (up, leg, deck) = (rect("L1/membrane"), rect("L1/z"), built.openings[0].rect);
+    assert_eq!((up.v0, up.v1), (deck.v1, deck.v1 + Length::inch(8)));
+    assert!(up.v1 > leg.v1, "higher than the leg of the flashing");
+    assert!(found(&lapped).iter().all(|f| f.severity == Severity::Glue), "{:?}", found(&lapped));
+    // The flap left up, or dropped before the waterproofing is on the wall: its top edge faces the rain.
+    let flash = built.steps.iter().find(|s| s.id == "L1/flash").expect("a step");
+    let drop = flash.actions.iter().find(|a| matches!(a.act, Act::Drop { .. })).expect("a drop");
+    let (wrong, _) = apply(&lapped, &Edit::RemoveStep { step: drop.id.clone() }).unwrap_or_else(|p| panic!("{p:?}"));
+    assert!(found(&wrong).iter().any(|f| f.severity < Severity::Glue), "{:?}", found(&wrong));
+    // On a panel the strip over its top edge is the lap.
+    let stuck = plan(&line("deck", &answers(&[("barrier", "panel"), ("deck", "lap")])));
+    let strip = stuck.pieces.iter().find(|p| p.id == "L1/strip").expect("a strip").regions[0].1;
+    assert!(strip.v0 < up.v1 && strip.v1 > up.v1);
+    // Nothing but a deck has waterproofing of its own, and without a flashing it has nothing to lie over.
+    for own in [[("line", "z"), ("deck", "lap")], [("flashed", "none"), ("deck", "lap")]] {
+        let mut job = line("deck", &answers(&[]));
+        job.openings[0].schools.extend(answers(&own));
+        let refused = build(&job).expect_err("refused");
+        assert!(refused.iter().any(|p| p.path.ends_with("schools.deck")), "{refused:?}");
+    }
+}
+
+#[test]
 fn a_flashing_leg_over_the_barrier_is_a_reverse_lap_along_the_whole_line() {
     let job = line("z", &answers(&[]));
     let leave = Edit::RemoveStep { step: "L1/flash/2".into() };
