@@ -164,7 +164,7 @@ fn a_schedule_of_120_openings_goes_on_the_wall_in_one_change() {
 #[test]
 fn each_bad_row_is_named_and_the_good_ones_are_offered() {
     let mut list = rows(&ROWS);
-    for bad in [
+    let bad = [
         ["A1", "window", "36", "48", "32"],
         ["A4", "chimney", "36", "48", "32"],
         ["A5", "window", "wide", "48", "32"],
@@ -175,7 +175,9 @@ fn each_bad_row_is_named_and_the_good_ones_are_offered() {
         ["%%", "window", "36", "48", "32"],
         ["", "", "", "", ""],
         ["B1", "window", "5", "48", "32"],
-    ] {
+        ["D9", "door", "36", "80", "0"],
+    ];
+    for bad in bad {
         list.push(bad.map(str::to_owned).to_vec());
     }
     let table = read_table(&xlsx(&list, &[])).expect("a table");
@@ -188,9 +190,10 @@ fn each_bad_row_is_named_and_the_good_ones_are_offered() {
         (8, "no width"),
         (9, "no height"),
         (10, "\"=B2*2\" is not a length"),
-        (11, "no free place"),
+        (11, "past the wall at its top: give it a sill of"),
         (12, "no letter or digit"),
         (14, "12"),
+        (15, "past the wall at its lower edge: give it a sill of"),
     ] {
         assert!(said(row).contains(says), "row {row}: {}", said(row));
     }
@@ -214,6 +217,7 @@ fn a_row_that_cannot_be_taken_whole_is_in_nobody_s_way() {
         read.rows[0]
     );
     assert_eq!(read.rows[1].openings.len(), 1, "{:?}", read.rows[1]);
+    assert_eq!(read.rows[0].problems.len(), 1, "told once, not sixty times: {:?}", read.rows[0].problems);
 }
 
 #[test]

@@ -116,7 +116,8 @@ impl Placer {
     }
 
     /// A thing at the first place from the left, at the height it has, where it keeps clear with its flashings of what is there already and
-    /// of corners; it gives up answers that cannot be built on the wall it comes to.
+    /// of corners; it gives up answers that cannot be built on the wall it comes to. `None` where there is none; a thing that is too low or too
+    /// high wherever it stands is told so.
     pub(super) fn room(&mut self, job: &Job, thing: &OpeningSpec) -> Result<Option<OpeningSpec>, Vec<Problem>> {
         let start = OpeningSpec { left: self.wall.u0, ..thing.clone() };
         let mut left = Length::ZERO;
@@ -137,7 +138,10 @@ impl Placer {
                 left = here.left + (self.wall.u0 - r.u0);
                 continue;
             }
-            if r.u1 > self.wall.u1 || r.v0 < self.wall.v0 || r.v1 > self.wall.v1 {
+            if r.v0 < self.wall.v0 || r.v1 > self.wall.v1 {
+                return Err(vec![self.misses_height(&here, r)]);
+            }
+            if r.u1 > self.wall.u1 {
                 return Ok(None);
             }
             let bent = self.corners.iter().filter(|c| r.u0 < **c && **c < r.u1).copied();
@@ -147,6 +151,23 @@ impl Placer {
                 Some(past) => left = here.left + (past - r.u0),
             }
         }
+    }
+
+    /// Says by how much a thing is too low or too high for the wall wherever it stands along it, and how low or high it may be.
+    fn misses_height(&self, thing: &OpeningSpec, hull: Rect) -> Problem {
+        let (low, high) = (self.wall.v0 - hull.v0, hull.v1 - self.wall.v1);
+        let (by, edge, remedy) = if low > Length::ZERO && high > Length::ZERO {
+            (low + high, "both its edges", "make it lower, or the wall higher".to_owned())
+        } else if low > Length::ZERO {
+            (low, "its lower edge", format!("give it a sill of {} or more", thing.sill + low))
+        } else {
+            (high, "its top", format!("give it a sill of {} or less, or make it lower", thing.sill - high))
+        };
+        let message = format!(
+            "with its sill at {} above the plate {} and its flashings reach {by} past the wall at {edge}: {remedy}",
+            thing.sill, thing.name
+        );
+        Problem::new("$.openings", message)
     }
 
     /// How many places are taken.

@@ -141,14 +141,17 @@ pub fn read_schedule(job: &Job, rows: &[Vec<String>], mapping: &Mapping, unit: &
                             Err(p) => row.problems.extend(p.into_iter().map(|p| p.message)),
                         }
                     }
-                    if row.problems.is_empty() {
-                        if let Err(p) = placer.take(&all, &next) {
-                            row.problems.extend(p.into_iter().map(|p| p.message));
-                            break;
-                        }
-                        all.openings.push(next.clone());
-                        row.openings.push(next);
+                    if row.problems.is_empty()
+                        && let Err(p) = placer.take(&all, &next)
+                    {
+                        row.problems.extend(p.into_iter().map(|p| p.message));
                     }
+                    // What is wrong with the first is wrong with all of them.
+                    if !row.problems.is_empty() {
+                        break;
+                    }
+                    all.openings.push(next.clone());
+                    row.openings.push(next);
                 }
             }
             Err(problems) => row.problems = problems,

@@ -21,7 +21,7 @@ pub enum LengthError {
         text: String,
     },
     /// Longer than any wall.
-    #[error("\"{text}\" is longer than 100 m, the longest length Kame takes; check the unit")]
+    #[error("\"{text}\" is longer than 500 m, the longest length Kame takes; check the unit")]
     TooLong {
         /// The whole text.
         text: String,
