@@ -8,7 +8,7 @@ use kame_core::plan::build;
 use kame_core::sequence::Stage;
 use kame_core::tonight::{KnownEvenings, nights};
 use kame_core::view::{Ask, Known, Weather, view_plan, view_with_nights};
-use kame_core::water::{Arrangement, run, run_within};
+use kame_core::water::{Arrangement, Bounds, run, run_within};
 use std::hint::black_box;
 
 /// A wall with windows in rows of ten, none aligned with another, so that no coordinate is shared.
@@ -51,7 +51,8 @@ fn water(c: &mut Criterion) {
             },
         );
         group.bench_with_input(BenchmarkId::new("all scenarios of the plan, to 12 in", windows), &asked, |b, asked| {
-            b.iter(|| run_within(black_box(&asked.layup), &arrangement, Some(Length::inch(12))));
+            let to = Bounds { head: Some(Length::inch(12)), core: None };
+            b.iter(|| run_within(black_box(&asked.layup), &arrangement, to));
         });
     }
     group.finish();

@@ -75,13 +75,8 @@ impl Mistake {
 pub fn all(plan: &Plan) -> Vec<Mistake> {
     let mut out = Vec::new();
     let steps: Vec<_> = plan.order.iter().map(|s| &plan.steps[*s]).collect();
-    let placed = |s: &crate::sequence::Step| -> Vec<usize> {
-        let piece = |a: &crate::sequence::Action| match a.act {
-            Act::Place { piece, .. } | Act::Set { piece } | Act::Coat { piece, .. } => Some(piece),
-            _ => None,
-        };
-        s.actions.iter().filter_map(piece).collect()
-    };
+    let placed =
+        |s: &crate::sequence::Step| -> Vec<usize> { s.actions.iter().filter_map(|a| a.act.placed()).collect() };
     let overlap = |a: usize, b: usize| {
         let (a, b) = (&plan.pieces[a].regions, &plan.pieces[b].regions);
         a.iter().any(|(on, r)| b.iter().any(|(other, q)| on == other && r.overlaps(*q)))

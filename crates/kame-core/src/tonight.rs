@@ -5,11 +5,13 @@ use crate::detail::recipe::{ReachSpec, Role};
 use crate::findings::{Finding, Moment, Severity};
 use crate::layup::{Bond, Depth};
 use crate::length::Length;
-use crate::plan::{Piece, Plan, PlanTarget, Seal, SurfaceId};
-use crate::sequence::{Act, Laid, Stage};
+use crate::plan::{Only, Piece, Plan, PlanTarget, Seal, SurfaceId};
+use crate::sequence::{Laid, Stage};
 use crate::surface::{Edge, Rect};
 use lru::LruCache;
 use rayon::prelude::*;
+use std::borrow::Cow;
+use std::collections::HashMap;
 use std::fmt::{self, Write};
 use std::hash::{DefaultHasher, Hasher};
 use std::num::NonZeroUsize;
@@ -63,9 +65,17 @@ pub struct Night {
 /// Most tapes that are proposed for one evening; beyond that a cover is quicker.
 const MOST_TAPES: usize = 4;
 
+/// How one opening stands an evening.
+#[derive(Clone, Debug)]
+struct Evening {
+    state: NightState,
+    why: String,
+    temporary: Vec<Temporary>,
+}
+
 /// Evenings that were computed already, kept by everything they follow from: after a change at one opening those of the others are known.
 #[derive(Debug)]
-pub struct KnownEvenings(Mutex<LruCache<u64, Arc<Vec<Night>>>>);
+pub struct KnownEvenings(Mutex<LruCache<u64, Arc<Vec<Evening>>>>);
 
 /// How many openings' evenings are kept: a building of some hundred openings, and what it was before the last changes.
 const KEPT: NonZeroUsize = NonZeroUsize::new(1024).unwrap();
@@ -77,7 +87,11 @@ impl Default for KnownEvenings {
 }
 
 impl KnownEvenings {
-    fn or_ask(&self, key: u64, ask: impl FnOnce() -> Result<Vec<Night>, String>) -> Result<Arc<Vec<Night>>, String> {
+    fn or_ask(
+        &self,
+        key: u64,
+        ask: impl FnOnce() -> Result<Vec<Evening>, String>,
+    ) -> Result<Arc<Vec<Evening>>, String> {
         // What is kept is never half written, so a lock that another thread left in a panic can be taken.
         let kept = || self.0.lock().unwrap_or_else(PoisonError::into_inner);
         if let Some(known) = kept().get(&key) {
@@ -89,39 +103,83 @@ impl KnownEvenings {
     }
 }
 
+/// The wall with one opening, or with none where it has none.
+struct Place<'a> {
+    plan: Cow<'a, Plan>,
+    /// Number of the opening in that plan.
+    opening: Option<usize>,
+    /// Numbers of actions done by the evenings at it, in the whole plan and in that one.
+    evenings: Vec<(usize, usize)>,
+}
+
+/// What one opening says of its evenings.
+struct Said {
+    /// After how many actions each begins, from the first on.
+    from: Vec<usize>,
+    evenings: Arc<Vec<Evening>>,
+}
+
+impl Said {
+    /// The last evening by then.
+    fn latest(&self, done: usize) -> Option<&Evening> {
+        let begun = self.from.partition_point(|from| *from <= done);
+        begun.checked_sub(1).map(|last| &self.evenings[last])
+    }
+}
+
 /// Every evening of the order in force.
 ///
 /// # Errors
 /// A sentence if a stage were no valid layup; that would be a mistake in recipe data.
 pub fn nights(plan: &Plan, known: &KnownEvenings) -> Result<Vec<Night>, String> {
+    // At which opening each step is.
+    let number: HashMap<&str, usize> = plan.openings.iter().enumerate().map(|(i, o)| (o.id.as_str(), i)).collect();
+    let of: Vec<Option<usize>> =
+        plan.steps.iter().map(|s| s.opening.as_ref().and_then(|id| number.get(id.as_str()).copied())).collect();
+    let done: Vec<usize> = plan.actions().map(|(step, _)| step).collect();
     let mut ends: Vec<(usize, usize)> = Vec::new();
-    for (done, (step, _)) in plan.actions().enumerate() {
+    for (done, step) in done.iter().enumerate() {
         match ends.last_mut() {
-            Some((last, end)) if *last == step => *end = done + 1,
-            _ => ends.push((step, done + 1)),
+            Some((last, end)) if last == step => *end = done + 1,
+            _ => ends.push((*step, done + 1)),
         }
     }
     // Openings do not lie on each other: what gets in at one is found there first. So each is rained on for itself, whenever something
     // was done at it or on the wall, and an evening is as good as its worst opening.
-    let at = |step: usize, o: usize| plan.steps[step].opening.as_ref().is_none_or(|id| *id == plan.openings[o].id);
-    let places: Vec<Option<usize>> =
-        if plan.openings.is_empty() { vec![None] } else { (0..plan.openings.len()).map(Some).collect() };
-    let asked = |o: Option<usize>| -> Vec<(usize, usize)> {
-        ends.iter().filter(|(s, _)| o.is_none_or(|o| at(*s, o))).copied().collect()
+    let free = plan.left_free();
+    let place = |o: Option<usize>| -> Place {
+        let here = |step: usize| o.is_none() || of[step].is_none() || of[step] == o;
+        let mut evenings: Vec<(usize, usize)> = Vec::new();
+        let (mut ends, mut mine) = (ends.iter().peekable(), 0);
+        for (i, step) in done.iter().enumerate() {
+            mine += usize::from(here(*step));
+            if let Some((step, end)) = ends.next_if(|(_, end)| *end == i + 1) {
+                evenings.extend(here(*step).then_some((*end, mine)));
+            }
+        }
+        match o {
+            None => Place { plan: Cow::Borrowed(plan), opening: None, evenings },
+            Some(o) => {
+                let Only { plan, opening } = plan.only(o, &free);
+                Place { plan: Cow::Owned(plan), opening: Some(opening), evenings }
+            }
+        }
     };
-    let each: Vec<Arc<Vec<Night>>> = places
+    let openings: Vec<Option<usize>> =
+        if plan.openings.is_empty() { vec![None] } else { (0..plan.openings.len()).map(Some).collect() };
+    let each: Vec<Said> = openings
         .into_par_iter()
         .map(|o| {
-            let asked = asked(o);
-            let all = || asked.par_iter().map(|(step, done)| night(plan, o, *step, *done)).collect();
-            known.or_ask(fingerprint(plan, o, &asked), all)
+            let at = place(o);
+            let all = || at.evenings.par_iter().map(|(_, done)| evening(&at.plan, at.opening, *done)).collect();
+            let evenings = known.or_ask(fingerprint(&at), all)?;
+            Ok(Said { from: at.evenings.iter().map(|(done, _)| *done).collect(), evenings })
         })
         .collect::<Result<_, String>>()?;
     let worst = |(step, done): &(usize, usize)| {
-        let latest = |of: &Arc<Vec<Night>>| of.iter().rfind(|n| n.done <= *done).cloned();
-        let now: Vec<Night> = each.iter().filter_map(latest).collect();
-        let told = now.iter().max_by_key(|n| n.state);
-        let temporary = now.iter().flat_map(|n| n.temporary.clone());
+        let now = || each.iter().filter_map(|said| said.latest(*done));
+        let told = now().max_by_key(|n| n.state);
+        let temporary = now().flat_map(|n| n.temporary.clone());
         let state = told.map_or(NightState::Dry, |n| n.state);
         Night {
             step: *step,
@@ -143,8 +201,8 @@ pub fn nights(plan: &Plan, known: &KnownEvenings) -> Result<Vec<Night>, String> 
     Ok(all)
 }
 
-/// A hash of everything the evenings at one opening follow from: what is on the wall, what is at the opening, and nothing of the others.
-fn fingerprint(plan: &Plan, only: Option<usize>, asked: &[(usize, usize)]) -> u64 {
+/// A hash of everything the evenings at one opening follow from: what is on the wall and what is at the opening.
+fn fingerprint(at: &Place) -> u64 {
     struct Text(DefaultHasher);
     impl Write for Text {
         fn write_str(&mut self, s: &str) -> fmt::Result {
@@ -157,78 +215,48 @@ fn fingerprint(plan: &Plan, only: Option<usize>, asked: &[(usize, usize)]) -> u6
         // Hashing cannot fail.
         let _ = write!(text, "{what:?};");
     };
-    let here = |o: Option<usize>| o.is_none() || only.is_none() || o == only;
-    let on = |s: SurfaceId| here(plan.surfaces[s.0].opening);
-    let of = |p: usize| here(plan.pieces[p].opening);
-    add(&asked);
-    plan.counted(only).into_iter().for_each(|o| add(&(o, &plan.openings[o])));
-    plan.surfaces.iter().enumerate().filter(|(_, s)| here(s.opening)).for_each(|s| add(&s));
-    plan.stitches.iter().filter(|(a, b)| on(a.on) && on(b.on)).for_each(|s| add(s));
-    plan.pieces.iter().enumerate().filter(|(_, p)| here(p.opening)).for_each(|p| add(&p));
-    plan.seals.iter().enumerate().filter(|(_, s)| of(s.behind)).for_each(|s| add(&s));
-    plan.fits.iter().filter(|f| of(f.unit)).for_each(|f| add(f));
-    plan.overs.iter().filter(|o| here(o.opening)).for_each(|o| add(o));
-    plan.targets.iter().filter(|t| on(t.on)).for_each(|t| add(t));
-    let steps = plan.steps.iter().filter(|s| match (&s.opening, only) {
-        (Some(id), Some(o)) => *id == plan.openings[o].id,
-        _ => true,
-    });
-    for step in steps {
-        add(&(&step.id, &step.title, plan.is_removed(&step.id)));
-        for a in &step.actions {
-            add(&(a, plan.is_removed(&a.id)));
-            match a.act {
-                Act::Cut { cut } => add(&plan.cuts[cut]),
-                Act::Lift { flap } | Act::Drop { flap } => add(&plan.flaps[flap]),
-                _ => {}
-            }
-        }
-    }
-    add(&(&plan.outlets, &plan.as_built, &plan.figures, &plan.outline));
+    let plan = &at.plan;
+    let evenings: Vec<usize> = at.evenings.iter().map(|(_, done)| *done).collect();
+    add(&(evenings, at.opening, &plan.openings, &plan.surfaces, &plan.stitches, &plan.pieces, &plan.seals));
+    add(&(&plan.cuts, &plan.fits, &plan.flaps, &plan.overs, &plan.targets, &plan.order, &plan.removed));
+    plan.steps.iter().for_each(|s| add(&(&s.id, &s.title, &s.actions)));
+    add(&(&plan.outlets, &plan.as_built, &plan.figures, &plan.outline, plan.round));
     text.0.finish()
 }
 
-fn night(plan: &Plan, only: Option<usize>, step: usize, done: usize) -> Result<Night, String> {
-    let mut out =
-        Night { step, done, state: NightState::Dry, why: String::new(), dry_after: None, temporary: Vec::new() };
-    let Some(first) = leaks(plan, only, done, &[])? else {
-        out.state = NightState::Bare;
-        out.why = "The wall is still bare in places: rain falls on the sheathing.".into();
-        return Ok(out);
+fn evening(plan: &Plan, opening: Option<usize>, done: usize) -> Result<Evening, String> {
+    let said = |state, why: String, temporary| Ok(Evening { state, why, temporary });
+    let Some(first) = leaks(plan, done, &[])? else {
+        let why = "The wall is still bare in places: rain falls on the sheathing.";
+        return said(NightState::Bare, why.into(), Vec::new());
     };
-    let Some(worst) = first.first() else { return Ok(out) };
-    out.why.clone_from(&worst.reason);
-    let covers = covers(plan, only, &first);
-    if let Some(tapes) = taped(plan, only, done, Vec::new(), first)? {
-        (out.state, out.temporary) = (NightState::Tape, tapes);
-        return Ok(out);
+    let Some(why) = first.first().map(|worst| worst.reason.clone()) else {
+        return said(NightState::Dry, String::new(), Vec::new());
+    };
+    let covers = covers(plan, opening, &first);
+    if let Some(tapes) = taped(plan, done, Vec::new(), first)? {
+        return said(NightState::Tape, why, tapes);
     }
     let found = if covers.is_empty() {
         None
     } else {
-        let left = leaks(plan, only, done, &covers)?.unwrap_or_default();
-        taped(plan, only, done, covers, left)?
+        let left = leaks(plan, done, &covers)?.unwrap_or_default();
+        taped(plan, done, covers, left)?
     };
-    (out.state, out.temporary) = match found {
-        Some(both) => (NightState::Cover, both),
-        None => (NightState::Open, Vec::new()),
-    };
-    Ok(out)
+    match found {
+        Some(both) => said(NightState::Cover, why, both),
+        None => said(NightState::Open, why, Vec::new()),
+    }
 }
 
 /// Rain that gets in at less than the floor, with temporary pieces on the wall; `None` where the wall itself is bare.
-fn leaks(
-    plan: &Plan,
-    only: Option<usize>,
-    done: usize,
-    temporary: &[Temporary],
-) -> Result<Option<Vec<Finding>>, String> {
-    let mut plan = std::borrow::Cow::Borrowed(plan);
+fn leaks(plan: &Plan, done: usize, temporary: &[Temporary]) -> Result<Option<Vec<Finding>>, String> {
+    let mut plan = Cow::Borrowed(plan);
     let mut on = Vec::new();
     for t in temporary {
-        on.push((add(plan.to_mut(), only, t), t.cover));
+        on.push((add(plan.to_mut(), t), t.cover));
     }
-    let moment = Moment::tonight(&plan, done, only, |stage| {
+    let moment = Moment::tonight(&plan, done, |stage| {
         for &(piece, cover) in &on {
             lay(&plan, stage, piece, cover);
         }
@@ -237,7 +265,7 @@ fn leaks(
 }
 
 /// Adds a temporary piece to the plan: a tape sticks over its whole area, a cover hangs loose and is taped at its top and sides.
-fn add(plan: &mut Plan, only: Option<usize>, t: &Temporary) -> usize {
+fn add(plan: &mut Plan, t: &Temporary) -> usize {
     let piece = plan.pieces.len();
     let (role, bond, name) = if t.cover {
         (Role::Barrier, Bond::None, "temporary cover")
@@ -271,9 +299,8 @@ fn add(plan: &mut Plan, only: Option<usize>, t: &Temporary) -> usize {
             rects: rects.map(|r| (SurfaceId::WALL, r)).to_vec(),
         });
         let behind: Vec<PlanTarget> = plan
-            .counted(only)
-            .into_iter()
-            .map(|o| &plan.openings[o])
+            .openings
+            .iter()
             .filter(|o| t.rect.contains(o.rect))
             .map(|o| PlanTarget {
                 id: format!("{}/tonight", o.id),
@@ -291,7 +318,7 @@ fn add(plan: &mut Plan, only: Option<usize>, t: &Temporary) -> usize {
 
 fn lay(plan: &Plan, stage: &mut Stage, piece: usize, cover: bool) {
     let rect = plan.pieces[piece].regions[0].1;
-    stage.lay(Laid { piece, flap: None, on: SurfaceId::WALL, rect }, !cover);
+    stage.lay(plan, Laid { piece, flap: None, on: SurfaceId::WALL, rect }, !cover);
     if cover {
         stage.seals.extend(plan.seals.iter().position(|s| s.behind == piece));
     }
@@ -301,7 +328,6 @@ fn lay(plan: &Plan, stage: &mut Stage, piece: usize, cover: bool) {
 /// with what is on already.
 fn taped(
     plan: &Plan,
-    only: Option<usize>,
     done: usize,
     mut on: Vec<Temporary>,
     mut found: Vec<Finding>,
@@ -309,19 +335,19 @@ fn taped(
     let covers = on.len();
     while !found.is_empty() {
         // A tape for each, or none at all: one place that cannot be taped lets the rain in all the same.
-        let tapes: Option<Vec<Temporary>> = found.iter().map(|f| tape_over(plan, only, f)).collect();
+        let tapes: Option<Vec<Temporary>> = found.iter().map(|f| tape_over(plan, f)).collect();
         let next = tapes.unwrap_or_default().into_iter().find(|t| !on.contains(t));
         match next.filter(|_| on.len() - covers < MOST_TAPES) {
             Some(tape) => on.push(tape),
             None => return Ok(None),
         }
-        found = leaks(plan, only, done, &on)?.unwrap_or_default();
+        found = leaks(plan, done, &on)?.unwrap_or_default();
     }
     Ok(Some(on))
 }
 
 /// The tape over the edge at which a finding's water gets in.
-fn tape_over(plan: &Plan, only: Option<usize>, f: &Finding) -> Option<Temporary> {
+fn tape_over(plan: &Plan, f: &Finding) -> Option<Temporary> {
     let way = f.way.as_ref()?;
     let entry = way.entry()?;
     let point = way.points.get(entry.point)?;
@@ -344,7 +370,7 @@ fn tape_over(plan: &Plan, only: Option<usize>, f: &Finding) -> Option<Temporary>
         Edge::Right => Rect::new(r.u1 - side, r.v0, r.u1 + side, r.v1 + side),
         Edge::Bottom => return None,
     };
-    let openings = plan.counted(only).into_iter().map(|o| plan.openings[o].rect);
+    let openings = plan.openings.iter().map(|o| o.rect);
     let rect = openings.fold(vec![rect], |parts, o| parts.into_iter().flat_map(|p| p.minus(o)).collect());
     let rect = rect.into_iter().max_by_key(|r| r.width().units().max(r.height().units()))?;
     let rect = rect.intersection(plan.surfaces[0].facet.rect())?;
@@ -357,7 +383,7 @@ fn tape_over(plan: &Plan, only: Option<usize>, f: &Finding) -> Option<Temporary>
     Some(Temporary { cover: false, rect, words: format!("Tape {run}\" along the {edge} of the {}.", piece.name) })
 }
 
-/// A cover over each opening that a finding concerns.
+/// A cover over the opening, or over each, that a finding concerns.
 fn covers(plan: &Plan, only: Option<usize>, found: &[Finding]) -> Vec<Temporary> {
     let of_opening = |i: usize| {
         let o = &plan.openings[i];

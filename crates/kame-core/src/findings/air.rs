@@ -66,9 +66,24 @@ fn shut(plan: &Plan, end: &End, strip: Rect) -> Finding {
     )
 }
 
+/// Where a part of the gap lies; round the corner that closes the walls it is told where most of it is.
+fn around(plan: &Plan, path: &AirPath) -> Option<Rect> {
+    let wall = plan.surfaces[SurfaceId::WALL.0].facet.rect();
+    let right = |r: &&Rect| r.u0 - wall.u0 > wall.u1 - r.u1;
+    let (on_right, on_left): (Vec<&Rect>, Vec<&Rect>) = path.parts.iter().partition(right);
+    let closes = path.parts.iter().any(|r| r.u0 == wall.u0) && path.parts.iter().any(|r| r.u1 == wall.u1);
+    let width = |list: &[&Rect]| list.iter().map(|r| r.width()).fold(Length::ZERO, |a, b| a + b);
+    let parts = match plan.round && closes {
+        false => path.parts.iter().collect(),
+        true if width(&on_left) < width(&on_right) => on_right,
+        true => on_left,
+    };
+    parts.into_iter().copied().reduce(Rect::hull)
+}
+
 /// A part of the gap that air does not go through.
 fn pocket(plan: &Plan, path: &AirPath) -> Option<Finding> {
-    let around = path.parts.iter().copied().reduce(Rect::hull)?;
+    let around = around(plan, path)?;
     let way = match (path.inlet, path.outlet) {
         (true, _) => "comes in below and finds no way out above",
         (false, true) => "finds no way in from below",

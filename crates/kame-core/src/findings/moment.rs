@@ -3,9 +3,9 @@
 use crate::layup::{Glue, Layup};
 use crate::length::{Head, Length};
 use crate::plan::{Plan, SurfaceId};
-use crate::sequence::{Action, Mark, Named, Question, Stage, StageLayup, Window, Windows};
+use crate::sequence::{Mark, Named, Question, Stage, StageLayup, Window, Windows};
 use crate::surface::{FacetId, Patch, Rect};
-use crate::water::{Arrangement, Pond, SIDEWAYS_PER_CLIMB, WaterAnswer, heads_within, run_within};
+use crate::water::{Arrangement, Bounds, Pond, SIDEWAYS_PER_CLIMB, WaterAnswer, heads_within, run_within};
 use lru::LruCache;
 use std::num::NonZeroUsize;
 use std::sync::{Arc, Mutex, PoisonError};
@@ -20,6 +20,12 @@ const PART: Length = Length::inch(96);
 fn followed(plan: &Plan) -> Length {
     let floors = ["floor_rain", "floor_laps"].map(|id| plan.figures.length(id));
     floors.into_iter().fold(BEYOND_ANY_WIND, Length::max)
+}
+
+/// How far water is followed: in a window that is one stretch of the wall only what can matter to what it answers for.
+fn bounds(plan: &Plan, window: Option<&Window>) -> Bounds {
+    let core = window.filter(|w| w.beyond.is_none()).map(|w| (FacetId(SurfaceId::WALL.0), w.whole));
+    Bounds { head: Some(followed(plan)), core }
 }
 
 /// How far along the wall water can get within a head, and a bit.
@@ -37,21 +43,25 @@ struct Worked {
 
 /// Water that was answered already, kept by the mark of the layup it follows from and how far heads were followed: after a change the rest of a wall is known.
 #[derive(Debug)]
-pub struct KnownWater(Mutex<LruCache<(Mark, Length), Arc<Worked>>>);
+pub struct KnownWater {
+    parts: Mutex<LruCache<(Mark, Bounds), Arc<Worked>>>,
+    /// Outlines of windows that were asked about.
+    outlines: Mutex<LruCache<u64, ()>>,
+}
 
 /// How many parts are kept: a building of some hundred openings, and what changed in the last edits.
 const KEPT: NonZeroUsize = NonZeroUsize::new(160).unwrap();
 
 impl Default for KnownWater {
     fn default() -> Self {
-        Self(Mutex::new(LruCache::new(KEPT)))
+        Self { parts: Mutex::new(LruCache::new(KEPT)), outlines: Mutex::new(LruCache::new(KEPT)) }
     }
 }
 
 impl KnownWater {
-    fn or_work(&self, key: (Mark, Length), layup: impl FnOnce() -> Layup) -> Result<Arc<Worked>, String> {
+    fn or_work(&self, key: (Mark, Bounds), layup: impl FnOnce() -> Layup) -> Result<Arc<Worked>, String> {
         // What is kept is never half written, so a lock that another thread left in a panic can be taken.
-        let kept = || self.0.lock().unwrap_or_else(PoisonError::into_inner);
+        let kept = || self.parts.lock().unwrap_or_else(PoisonError::into_inner);
         if let Some(known) = kept().get(&key) {
             return Ok(Arc::clone(known));
         }
@@ -62,9 +72,17 @@ impl KnownWater {
         Ok(worked)
     }
 
+    /// The windows whose outlines were not asked about before; none where nothing was.
+    fn new_outlines(&self, outlines: &[u64]) -> Vec<usize> {
+        let mut known = self.outlines.lock().unwrap_or_else(PoisonError::into_inner);
+        let first = known.is_empty();
+        let new = outlines.iter().map(|o| known.put(*o, ()).is_none() && !first);
+        new.enumerate().filter(|(_, new)| *new).map(|(i, _)| i).collect()
+    }
+
     /// How many parts are known.
     pub fn len(&self) -> usize {
-        self.0.lock().unwrap_or_else(PoisonError::into_inner).len()
+        self.parts.lock().unwrap_or_else(PoisonError::into_inner).len()
     }
 
     /// True where nothing is known.
@@ -168,9 +186,9 @@ fn cells(layup: &Layup) -> Result<Arrangement, String> {
     Arrangement::new(layup).map_err(|m| m.iter().map(ToString::to_string).collect::<Vec<_>>().join("; "))
 }
 
-fn work(layup: Layup, head: Length) -> Result<Worked, String> {
+fn work(layup: Layup, bounds: Bounds) -> Result<Worked, String> {
     let arrangement = cells(&layup)?;
-    let answer = run_within(&layup, &arrangement, Some(head));
+    let answer = run_within(&layup, &arrangement, bounds);
     Ok(Worked { layup, arrangement, answer })
 }
 
@@ -201,18 +219,20 @@ impl Moment {
     /// # Errors
     /// A sentence if the stage were no valid layup; that would be a mistake in recipe data.
     pub fn with_known(plan: &Plan, done: usize, known: &KnownWater) -> Result<Self, String> {
-        let actions: Vec<&Action> = plan.actions().map(|(_, a)| a).collect();
-        let done = done.min(actions.len());
-        let (stage, windows) = rayon::join(
-            || Stage::after(plan, actions[..done].iter().copied()),
-            || Windows::along(plan, PART, reach(followed(plan))),
+        let (stage, (windows, all)) = rayon::join(
+            || Stage::after(plan, plan.actions().take(done).map(|(_, a)| a)),
+            || {
+                let windows = Windows::along(plan, PART, reach(followed(plan)));
+                answer_ahead(plan, done, &windows, known);
+                (windows, plan.actions().count())
+            },
         );
-        let parts = if windows.each().len() > 2 { in_parts(plan, &stage, &windows, known)? } else { None };
+        let parts = if windows.each().len() > 2 { in_parts(plan, &stage, windows, known)? } else { None };
         let parts = match parts {
             Some(parts) => parts,
             None => vec![whole(plan, &stage, known)?],
         };
-        Ok(Self { done, finished: done == actions.len(), stage, parts })
+        Ok(Self { done: done.min(all), finished: done >= all, stage, parts })
     }
 
     /// The same answered as one part, however wide the wall.
@@ -220,34 +240,25 @@ impl Moment {
     /// # Errors
     /// A sentence if the stage were no valid layup; that would be a mistake in recipe data.
     pub fn unparted(plan: &Plan, done: usize) -> Result<Self, String> {
-        let actions: Vec<&Action> = plan.actions().map(|(_, a)| a).collect();
-        let done = done.min(actions.len());
-        let stage = Stage::after(plan, actions[..done].iter().copied());
+        let all = plan.actions().count();
+        let stage = Stage::after(plan, plan.actions().take(done).map(|(_, a)| a));
         let parts = vec![whole(plan, &stage, &KnownWater::default())?];
-        Ok(Self { done, finished: done == actions.len(), stage, parts })
+        Ok(Self { done: done.min(all), finished: done >= all, stage, parts })
     }
 
     /// The moment after `done` actions with something laid on it for the night, asked about the heads of rain only, as far as the profile's
-    /// floor; with `only`, the wall with the work at one opening and none at others. `None` where the wall itself is bare.
+    /// floor. `None` where the wall itself is bare.
     ///
     /// # Errors
     /// A sentence if the stage were no valid layup.
-    pub fn tonight(
-        plan: &Plan,
-        done: usize,
-        only: Option<usize>,
-        lay: impl FnOnce(&mut Stage),
-    ) -> Result<Option<Self>, String> {
-        let of = |s: usize| plan.steps[s].opening.as_ref();
-        let wanted = |s: usize| only.is_none() || of(s).is_none() || of(s) == only.map(|o| &plan.openings[o].id);
-        let actions: Vec<&Action> = plan.actions().take(done).filter(|(s, _)| wanted(*s)).map(|(_, a)| a).collect();
-        let mut stage = Stage::after(plan, actions);
+    pub fn tonight(plan: &Plan, done: usize, lay: impl FnOnce(&mut Stage)) -> Result<Option<Self>, String> {
+        let mut stage = Stage::after(plan, plan.actions().take(done).map(|(_, a)| a));
         lay(&mut stage);
-        let mut asked = stage.layup_at(plan, only);
+        let mut asked = stage.layup(plan);
         asked.layup.scenarios.truncate(1);
         asked.named.leaks.truncate(1);
         let arrangement = cells(&asked.layup)?;
-        if is_bare(plan, only, &asked, &arrangement) {
+        if is_bare(plan, &asked, &arrangement) {
             return Ok(None);
         }
         let floor = plan.figures.length("floor_rain");
@@ -314,24 +325,42 @@ impl Moment {
 fn whole(plan: &Plan, stage: &Stage, known: &KnownWater) -> Result<Part, String> {
     stage.as_one(plan, |q| {
         let (mark, named) = q.mark();
-        Ok(Part::new(None, named, known.or_work((mark, followed(plan)), || q.layup())?))
+        Ok(Part::new(None, named, known.or_work((mark, bounds(plan, None)), || q.layup())?))
     })
+}
+
+/// An edit changes so few windows; where more are new, it is not one edit.
+const CHANGED: usize = 6;
+
+/// Answers windows whose outline is new, while the stage is still being laid elsewhere: what is done at openings far from them is left out, which
+/// takes a fraction of the time. When they are asked about with the whole stage they are known; were one not the same, it would be answered
+/// again, so this is a matter of time only.
+fn answer_ahead(plan: &Plan, done: usize, windows: &Windows, known: &KnownWater) {
+    let new = known.new_outlines(&windows.outlines(plan));
+    if new.is_empty() || new.len() > CHANGED {
+        return;
+    }
+    let here = windows.some(&new);
+    let near = here.steps(plan);
+    let stage = Stage::after(plan, plan.actions().take(done).filter(|(s, _)| near[*s]).map(|(_, a)| a));
+    // What goes wrong here goes wrong again where it is told.
+    let _ = in_parts(plan, &stage, here, known);
 }
 
 /// Every window answered by itself; `None` where something that stands may have a way out beyond its window.
 ///
 /// Heads are exact: within the head that is [`followed`] water comes from no farther along the wall than the margin of a window. What stands in a window
 /// whose sides are shut and still stands where they are open to everything stands for good; anything else is for the whole wall to answer.
-fn in_parts(plan: &Plan, stage: &Stage, windows: &Windows, known: &KnownWater) -> Result<Option<Vec<Part>>, String> {
-    let head = followed(plan);
+fn in_parts(plan: &Plan, stage: &Stage, windows: Windows, known: &KnownWater) -> Result<Option<Vec<Part>>, String> {
     let answered = |w: &Window, q: &Question| {
+        let bounds = bounds(plan, Some(w));
         let (mark, named) = q.mark();
-        let part = Part::new(Some(*w), named, known.or_work((mark, head), || q.layup())?);
+        let part = Part::new(Some(*w), named, known.or_work((mark, bounds), || q.layup())?);
         let ponds = part.ponds(plan);
         if ponds.is_empty() {
             return Ok(Some(part));
         }
-        let open = known.or_work((mark.open_sided(), head), || open_sided(plan, w, q.layup()))?;
+        let open = known.or_work((mark.open_sided(), bounds), || open_sided(plan, w, q.layup()))?;
         let stays =
             |p: &&Pond| open.answer.ponds.iter().any(|q| (q.scenario, q.facet, q.on) == (p.scenario, p.facet, p.on));
         let all = ponds.iter().all(stays);
@@ -341,11 +370,10 @@ fn in_parts(plan: &Plan, stage: &Stage, windows: &Windows, known: &KnownWater) -
 }
 
 /// True where the face of the wall lies bare away from every opening.
-fn is_bare(plan: &Plan, only: Option<usize>, asked: &StageLayup, a: &Arrangement) -> bool {
-    let openings = plan.counted(only);
+fn is_bare(plan: &Plan, asked: &StageLayup, a: &Arrangement) -> bool {
     let Some(wall) = asked.named.surfaces.iter().position(|s| *s == SurfaceId::WALL) else { return false };
     a.cells_of(FacetId(wall)).any(|c| {
         let rect = a.cell(c).rect;
-        a.stack(c).is_empty() && openings.iter().all(|o| !plan.openings[*o].hull.contains(rect))
+        a.stack(c).is_empty() && plan.openings.iter().all(|o| !o.hull.contains(rect))
     })
 }

@@ -97,7 +97,7 @@ pub fn for_way(
                 code: Some(b.over.fault.clone()),
             };
         }
-        if plan.pieces[piece].bond == Bond::Full && moment.stage.bond(plan, piece) == Bond::None {
+        if plan.pieces[piece].bond == Bond::Full && moment.stage.bond(piece) == Bond::None {
             let name = &plan.pieces[piece].name;
             let roll = plan.steps.iter().flat_map(|s| &s.actions).find(|a| a.act == Act::Press { piece });
             let fix = roll.filter(|a| plan.is_removed(&a.id)).map(|a| Fix::Restore { step: a.id.clone() });

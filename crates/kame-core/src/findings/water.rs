@@ -15,6 +15,9 @@ use std::collections::btree_map::Entry;
 /// What tells causes apart: behind which piece the water first gets in, at which edge, and whether through a slit; `None` an open place.
 type Cause = Option<(usize, Edge, bool)>;
 
+/// Heads that differ by less than this are alike, in: they were added up in different orders.
+const ALIKE: f64 = 1e-6;
+
 /// One cause with the places it reaches.
 struct Caught<'a> {
     part: &'a Part,
@@ -23,6 +26,8 @@ struct Caught<'a> {
     head: Head,
     /// How many edges the water passes.
     passages: usize,
+    /// Index of the plan's target that tells it.
+    target: usize,
     spot: Spot,
     /// Index of the plan's target and the least head there.
     reached: BTreeMap<usize, Head>,
@@ -108,7 +113,7 @@ type Causes<'a> = BTreeMap<Cause, Caught<'a>>;
 
 impl Caught<'_> {
     /// The same cause found elsewhere: the least head at each place, and the easier way. Of ways that are equally easy the plainest is told,
-    /// and of those the one that runs farthest down.
+    /// and of those the one that runs farthest down; of two alike the first by target and from left to right, in whatever order they were found.
     fn join(&mut self, other: Self) {
         for (target, head) in &other.reached {
             let least = self.reached.entry(*target).or_insert(*head);
@@ -116,9 +121,9 @@ impl Caught<'_> {
                 *least = *head;
             }
         }
-        let telling = |c: &Self| (c.passages, c.spot.point.1);
-        let same = other.head.inches() == self.head.inches();
-        if other.head.inches() < self.head.inches() || same && telling(&other) < telling(self) {
+        let telling = |c: &Self| (c.passages, c.spot.point.1, c.target, c.spot.point.0);
+        let easier = self.head.inches() - other.head.inches();
+        if easier > ALIKE || easier.abs() <= ALIKE && telling(&other) < telling(self) {
             let reached = std::mem::take(&mut self.reached);
             *self = Self { reached, ..other };
         }
@@ -155,7 +160,7 @@ fn caught<'a>(plan: &Plan, part: &'a Part, scenario: usize) -> Causes<'a> {
             (part.pieces[sheet.0], edge, kind == PassageKind::InThroughCut)
         };
         let (cause, passages) = (entered.first.map(through), entered.passages);
-        let new = Caught { part, scenario, head, passages, spot, reached: [(target, head)].into() };
+        let new = Caught { part, scenario, head, passages, target, spot, reached: [(target, head)].into() };
         match found.entry(cause) {
             Entry::Vacant(e) => {
                 e.insert(new);
@@ -170,7 +175,8 @@ fn caught<'a>(plan: &Plan, part: &'a Part, scenario: usize) -> Causes<'a> {
 fn tells_more(a: &Finding, b: &Finding) -> bool {
     let inches = |f: &Finding| f.head.map_or(f64::INFINITY, Head::inches);
     let foot = |f: &Finding| f.way.as_ref().and_then(|w| w.points.last()).map_or(f64::INFINITY, |p| p.v);
-    (inches(a), foot(a)) < (inches(b), foot(b))
+    let less = |a: f64, b: f64| b - a > ALIKE;
+    less(inches(a), inches(b)) || !less(inches(b), inches(a)) && less(foot(a), foot(b))
 }
 
 /// What one remedy mends is one finding, told by its easiest way.

@@ -5,7 +5,7 @@ use super::layout::{LayoutRule, stops};
 use super::space::connected;
 use crate::detail::recipe::Role;
 use crate::length::Length;
-use crate::plan::{Piece, Plan};
+use crate::plan::{Piece, Plan, SurfaceId};
 use crate::sequence::Stage;
 use crate::surface::Rect;
 
@@ -95,7 +95,8 @@ pub fn air_paths(plan: &Plan, stage: &Stage) -> Vec<AirPath> {
         let (near_lower, near_upper) = reached(&parts, thin);
         AirPath { parts, inlet, outlet, shut: (near_lower && !inlet) || (near_upper && !outlet) }
     };
-    connected(&room, &taken, least).into_iter().map(of).collect()
+    let round = plan.round.then(|| plan.surfaces[SurfaceId::WALL.0].facet.rect().along_u());
+    connected(&room, &taken, least, round).into_iter().map(of).collect()
 }
 
 /// Every end of the gap at a moment, with what is over it.

@@ -12,14 +12,23 @@ struct Free {
 /// The connected parts of `room` without what is `taken`, each as rectangles that do not overlap. A way no wider than `least` is no way: it
 /// does not join, and is part of nothing. Between what is taken and an edge of the room half of that is enough.
 ///
+/// Where walls go `round`, what ends at one end of that stretch goes on at the other.
+///
 /// # Properties
 /// The parts overlap neither each other nor what is taken; with `least` zero they and what is taken cover all room; what joins does so
 /// whatever the order of the rectangles.
-pub fn connected(room: &[Rect], taken: &[Rect], least: Length) -> Vec<Vec<Rect>> {
+pub fn connected(room: &[Rect], taken: &[Rect], least: Length, round: Option<Interval>) -> Vec<Vec<Rect>> {
     // What stands in the way is thickened on all sides by half of that: then what is too narrow is gone.
     let half = Length::from_units(least.units() / 2);
     let thick = |r: &Rect| Rect::new(r.u0 - half, r.v0 - half, r.u1 + half, r.v1 + half);
-    let taken: Vec<Rect> = taken.iter().map(thick).collect();
+    let mut taken: Vec<Rect> = taken.iter().map(thick).collect();
+    if let Some(round) = round {
+        let length = round.hi - round.lo;
+        let past_right = taken.iter().filter(|r| r.u1 > round.hi).map(|r| r.moved(-length));
+        let past_left = taken.iter().filter(|r| r.u0 < round.lo).map(|r| r.moved(length));
+        let moved: Vec<Rect> = past_right.chain(past_left).collect();
+        taken.extend(moved);
+    }
     let free = columns(room, &taken);
     let mut of: Vec<usize> = (0..free.len()).collect();
     let mut last: &[usize] = &[];
@@ -33,6 +42,16 @@ pub fn connected(room: &[Rect], taken: &[Rect], least: Length) -> Vec<Vec<Rect>>
             }
         }
         last = here;
+    }
+    if let Some(round) = round {
+        for a in numbers.iter().filter(|a| free[**a].column.hi == round.hi) {
+            for b in numbers.iter().take_while(|b| free[**b].column.lo == round.lo) {
+                if free[*a].span.overlap(free[*b].span).is_some() {
+                    let (x, y) = (root(&mut of, *a), root(&mut of, *b));
+                    of[x.max(y)] = x.min(y);
+                }
+            }
+        }
     }
     let mut out: Vec<Vec<Rect>> = vec![Vec::new(); free.len()];
     for (i, f) in free.iter().enumerate() {
@@ -136,19 +155,31 @@ mod tests {
     #[test]
     fn a_bar_from_foot_to_top_makes_two_rooms_and_one_that_stops_short_makes_one() {
         let wall = [rect(0, 0, 100, 50)];
-        let count = |bar: Rect, least: i64| connected(&wall, &[bar], Length::inch(least)).len();
+        let count = |bar: Rect, least: i64| connected(&wall, &[bar], Length::inch(least), None).len();
         assert_eq!(count(rect(40, 0, 42, 50), 0), 2);
         assert_eq!(count(rect(40, 0, 42, 48), 0), 1);
         assert_eq!(count(rect(40, 0, 42, 48), 2), 1, "two inches at the edge are wide enough");
         assert_eq!(count(rect(40, 0, 42, 49), 2), 2, "one inch is not, where two are asked");
-        assert!(connected(&wall, &wall, Length::ZERO).is_empty());
-        assert!(connected(&[], &wall, Length::ZERO).is_empty());
+        assert!(connected(&wall, &wall, Length::ZERO, None).is_empty());
+        assert!(connected(&[], &wall, Length::ZERO, None).is_empty());
+    }
+
+    #[test]
+    fn walls_that_go_round_are_one_room_until_two_bars_stand_in_them() {
+        let (wall, round) = ([rect(0, 0, 100, 50)], Some(Interval { lo: Length::ZERO, hi: Length::inch(100) }));
+        let count = |bars: &[Rect], least: i64| connected(&wall, bars, Length::inch(least), round).len();
+        assert_eq!(count(&[rect(40, 0, 42, 50)], 0), 1, "air goes the other way round");
+        assert_eq!(count(&[rect(40, 0, 42, 50), rect(70, 0, 72, 50)], 0), 2);
+        assert_eq!(count(&[rect(40, 0, 42, 50), rect(99, 0, 100, 50)], 0), 2, "one at the corner");
+        // A way of two inches past a bar whose end is one inch from the corner is none, on whichever side of it the bar stands.
+        let short = [rect(0, 48, 100, 50), rect(0, 0, 1, 47)];
+        assert_eq!((count(&[short[0], rect(40, 0, 42, 48), short[1]], 2), count(&[short[0], short[1]], 2)), (2, 1));
     }
 
     #[test]
     fn walls_that_touch_only_at_a_corner_are_two_rooms() {
-        assert_eq!(connected(&[rect(0, 0, 10, 10), rect(10, 10, 20, 20)], &[], Length::ZERO).len(), 2);
-        assert_eq!(connected(&[rect(0, 0, 10, 10), rect(10, 9, 20, 20)], &[], Length::ZERO).len(), 1);
+        assert_eq!(connected(&[rect(0, 0, 10, 10), rect(10, 10, 20, 20)], &[], Length::ZERO, None).len(), 2);
+        assert_eq!(connected(&[rect(0, 0, 10, 10), rect(10, 9, 20, 20)], &[], Length::ZERO, None).len(), 1);
     }
 
     fn rects(n: std::ops::Range<usize>) -> impl Strategy<Value = Vec<Rect>> {
@@ -159,7 +190,7 @@ mod tests {
     proptest! {
         #[test]
         fn parts_are_apart_and_cover_what_is_not_taken(room in rects(1..5), taken in rects(0..6)) {
-            let parts = connected(&room, &taken, Length::ZERO);
+            let parts = connected(&room, &taken, Length::ZERO, None);
             let all: Vec<Rect> = parts.iter().flatten().copied().collect();
             for (i, r) in all.iter().enumerate() {
                 prop_assert!(taken.iter().all(|t| !t.overlaps(*r)));
@@ -182,7 +213,7 @@ mod tests {
         fn the_order_does_not_matter_and_what_is_wider_takes_more(room in rects(1..4), taken in rects(0..5), least in 0_i64..4) {
             let sizes = |room: &[Rect], taken: &[Rect], least: i64| {
                 let mut all: Vec<i64> =
-                    connected(room, taken, Length::inch(least)).iter().map(|p| area(p).round() as i64).collect();
+                    connected(room, taken, Length::inch(least), None).iter().map(|p| area(p).round() as i64).collect();
                 all.sort_unstable();
                 all
             };

@@ -3,7 +3,7 @@
 use super::Product;
 use crate::job::{LONGEST_NAME, Problem};
 use crate::plan::Plan;
-use crate::sequence::{Act, Stage};
+use crate::sequence::Stage;
 use crate::surface::Rect;
 use crate::takeoff::IN2_PER_FT2;
 use serde::{Deserialize, Serialize};
@@ -287,7 +287,7 @@ pub fn cure_waits(plan: &Plan) -> Result<Vec<CureWait>, String> {
     }
     let mut laid: HashMap<usize, usize> = HashMap::new();
     for (s, action) in plan.actions() {
-        if let Act::Place { piece, .. } | Act::Set { piece } | Act::Coat { piece, .. } = action.act {
+        if let Some(piece) = action.act.placed() {
             laid.insert(piece, s);
         }
     }

@@ -12,7 +12,7 @@ use crate::job::{CornerSpec, DeviationKind, Job, LevelKind, LevelSpec, OpeningSp
 use crate::layup::Depth;
 use crate::length::Length;
 use crate::profile::{Figures, Profile};
-use crate::sequence::{Act, Action, Step};
+use crate::sequence::Step;
 use crate::surface::{Facet, Outline, Rect, Side};
 use std::collections::{BTreeMap, BTreeSet, HashMap};
 use std::rc::Rc;
@@ -410,11 +410,7 @@ const BEFORE_BARRIER: u32 = 110;
 
 /// Pieces that steps place, with the steps' places in the order of work.
 fn placed_by<'a>(steps: impl Iterator<Item = &'a Step>) -> Vec<(usize, u32)> {
-    let placed = |a: &Action| match a.act {
-        Act::Place { piece, .. } | Act::Set { piece } | Act::Coat { piece, .. } => Some(piece),
-        _ => None,
-    };
-    steps.flat_map(|s| s.actions.iter().filter_map(placed).map(|p| (p, s.at))).collect()
+    steps.flat_map(|s| s.actions.iter().filter_map(|a| a.act.placed()).map(|p| (p, s.at))).collect()
 }
 
 /// Figures that fall short of the profile's, and pieces wider than any stocked width.

@@ -3,10 +3,12 @@
 mod barrier;
 mod build;
 mod footprint;
+mod only;
 mod stretch;
 
 pub use build::build;
 pub use footprint::{WallFromAbove, footprint, gap_at_close};
+pub use only::Only;
 pub use stretch::Stretch;
 
 use crate::detail::recipe::{FitOf, ReachSpec, Role};
@@ -429,8 +431,7 @@ impl Plan {
     pub fn on_walls(&self, r: Rect) -> impl Iterator<Item = Rect> {
         let wall = self.surfaces[SurfaceId::WALL.0].facet.rect();
         let here = move |r: Rect| Rect { u0: r.u0.max(wall.u0), u1: r.u1.min(wall.u1), ..r };
-        let moved = |by: Length| Rect { u0: r.u0 + by, u1: r.u1 + by, ..r };
-        let round = self.round.then(|| [moved(wall.u1), moved(-wall.u1)]);
+        let round = self.round.then(|| [r.moved(wall.u1), r.moved(-wall.u1)]);
         [r].into_iter().chain(round.into_iter().flatten()).map(here).filter(|r| r.has_area())
     }
 
@@ -453,20 +454,6 @@ impl Plan {
             .filter(|(_, a)| !self.is_removed(&a.id))
     }
 
-    /// The openings that count where only one is asked about: that one, and those that the barrier as planned leaves free.
-    pub fn counted(&self, only: Option<usize>) -> Vec<usize> {
-        let barrier = || {
-            let pieces = self.pieces.iter().filter(|p| p.role.is_barrier() && p.opening.is_none());
-            pieces.flat_map(|p| &p.regions).filter(|(on, _)| *on == SurfaceId::WALL).map(|(_, r)| *r)
-        };
-        let left_free = |o: &Opening| {
-            let uncovered = |parts: Vec<Rect>, r| parts.into_iter().flat_map(|p| p.minus(r)).collect();
-            !barrier().fold(vec![o.rect], uncovered).is_empty()
-        };
-        let counts = |(i, o): &(usize, &Opening)| only.is_none_or(|only| only == *i || left_free(o));
-        self.openings.iter().enumerate().filter(counts).map(|(i, _)| i).collect()
-    }
-
     /// How a part is called.
     pub fn part_name(&self, part: Part) -> &str {
         match part {
@@ -480,7 +467,7 @@ impl Plan {
     pub fn step_of(&self, part: Part) -> Option<&Step> {
         use crate::sequence::Act;
         let places = |a: &Action| match (part, &a.act) {
-            (Part::Piece(p), Act::Place { piece, .. } | Act::Set { piece } | Act::Coat { piece, .. }) => p == *piece,
+            (Part::Piece(p), a) => a.placed() == Some(p),
             (Part::Flap(f), Act::Drop { flap }) => f == *flap,
             _ => false,
         };

@@ -117,6 +117,16 @@ pub enum Act {
     },
 }
 
+impl Act {
+    /// The piece that comes to lie on the wall by it.
+    pub fn placed(&self) -> Option<usize> {
+        match self {
+            Self::Place { piece, .. } | Self::Set { piece } | Self::Coat { piece, .. } => Some(*piece),
+            _ => None,
+        }
+    }
+}
+
 /// One action of a step.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Action {

@@ -9,7 +9,7 @@ use crate::length::Length;
 use crate::plan::{AsBuilt, Plan, PlanStitchEnd, SurfaceId};
 use crate::surface::{Facet, FacetId, Interval, Patch, Rect, Segment, Stitch, StitchEnd};
 use foldhash::fast::FixedState;
-use foldhash::{HashMap, HashMapExt};
+use foldhash::{HashMap, HashMapExt, HashSet};
 use rayon::prelude::*;
 use smallvec::{SmallVec, smallvec};
 use std::hash::{BuildHasher, Hash, Hasher};
@@ -113,8 +113,10 @@ impl Mark {
     }
 }
 
+/// Room for the words of a part of a wall.
+const WORDS: usize = 1 << 13;
+
 /// Takes the mark of what it is told: all of it in words, of which the hashes are taken at the end.
-#[derive(Default)]
 struct Marking {
     words: Vec<u64>,
 }
@@ -140,11 +142,11 @@ impl Hasher for Marking {
 
     fn write(&mut self, bytes: &[u8]) {
         self.words.push(bytes.len() as u64);
-        self.words.extend(bytes.chunks(8).map(|part| {
-            let mut word = [0; 8];
-            word[..part.len()].copy_from_slice(part);
-            u64::from_le_bytes(word)
-        }));
+        let (whole, rest) = bytes.as_chunks();
+        self.words.extend(whole.iter().map(|word| u64::from_le_bytes(*word)));
+        if !rest.is_empty() {
+            self.words.push(rest.iter().rev().fold(0, |word, byte| word << 8 | u64::from(*byte)));
+        }
     }
 
     fn write_u8(&mut self, n: u8) {
@@ -220,7 +222,7 @@ pub struct Question<'a> {
 impl Question<'_> {
     /// What tells it from others, and what its parts are in the plan.
     pub fn mark(&self) -> (Mark, Named) {
-        let mut marking = Marking::default();
+        let mut marking = Marking { words: Vec::with_capacity(WORDS) };
         let named = self.ground.tell(self.window.as_ref(), &self.lists, &mut marking);
         (marking.mark(), named)
     }
@@ -236,6 +238,8 @@ impl Question<'_> {
 pub struct Window {
     /// Whose places are asked about.
     pub core: Interval,
+    /// The core with the openings that it answers for, whole.
+    pub whole: Interval,
     /// What is looked at for them.
     pub span: Interval,
     /// What is looked at beyond the corner at which walls that go all the way round come back to their start.
@@ -320,9 +324,52 @@ impl Windows {
         Self { each, lists }
     }
 
+    /// With what of a stage reaches into them, too.
+    fn with(mut self, plan: &Plan, stage: &Stage) -> Self {
+        let (into, lists) = (Reaching::new(&self.each), &mut self.lists);
+        for (i, laid) in stage.shedding() {
+            into.each(extent(plan, laid.on, laid.rect)).for_each(|w| lists[w].layers.push(i));
+        }
+        for (i, seal) in stage.seals.iter().enumerate() {
+            let each = plan.seals[*seal].rects.iter().map(|(on, r)| extent(plan, *on, *r));
+            if let Some(at) = each.reduce(|a, b| Interval { lo: a.lo.min(b.lo), hi: a.hi.max(b.hi) }) {
+                into.each(at).for_each(|w| lists[w].seals.push(i));
+            }
+        }
+        self
+    }
+
     /// From left to right.
     pub fn each(&self) -> &[Window] {
         &self.each
+    }
+
+    /// What tells each from others by the plan alone: where it is, and what stands in it with its flashings.
+    pub fn outlines(&self, plan: &Plan) -> Vec<u64> {
+        let into = Reaching::new(&self.each);
+        let mut stands: Vec<Vec<(Rect, Rect)>> = vec![Vec::new(); self.each.len()];
+        for o in &plan.openings {
+            into.each(o.hull.along_u()).for_each(|w| stands[w].push((o.rect, o.hull)));
+        }
+        self.each
+            .iter()
+            .zip(&stands)
+            .map(|(w, stands)| FixedState::default().hash_one((w.span, w.beyond, stands)))
+            .collect()
+    }
+
+    /// Some of them.
+    pub fn some(&self, which: &[usize]) -> Self {
+        let lists = which.iter().map(|i| self.lists[*i].clone()).collect();
+        Self { each: which.iter().map(|i| self.each[*i]).collect(), lists }
+    }
+
+    /// The steps on the wall, and at what reaches into these windows with its flashings: what is done elsewhere does not change what lies here.
+    pub fn steps(&self, plan: &Plan) -> Vec<bool> {
+        let into = Reaching::new(&self.each);
+        let near = plan.openings.iter().filter(|o| into.each(o.hull.along_u()).next().is_some());
+        let near: HashSet<&str> = near.map(|o| o.id.as_str()).collect();
+        plan.steps.iter().map(|s| s.opening.as_ref().is_none_or(|o| near.contains(o.as_str()))).collect()
     }
 }
 
@@ -373,6 +420,7 @@ fn windows(plan: &Plan, step: Length, reach: Length) -> Vec<Window> {
             let core = Interval { lo, hi: (lo + step).min(wall.u1) };
             let mine = openings.iter().filter(|o| holds(core, **o));
             let (lo, hi) = mine.fold((core.lo, core.hi), |(lo, hi), o| (lo.min(o.lo), hi.max(o.hi)));
+            let whole = Interval { lo, hi };
             let mut span = Interval { lo: lo - reach, hi: hi + reach };
             while let Some(o) = openings.iter().find(|o| {
                 let cut = o.overlap(span);
@@ -380,7 +428,7 @@ fn windows(plan: &Plan, step: Length, reach: Length) -> Vec<Window> {
             }) {
                 span = Interval { lo: span.lo.min(o.lo), hi: span.hi.max(o.hi) };
             }
-            Window { core, span: Interval { lo: span.lo.max(wall.u0), hi: span.hi.min(wall.u1) }, beyond: None }
+            Window { core, whole, span: Interval { lo: span.lo.max(wall.u0), hi: span.hi.min(wall.u1) }, beyond: None }
         })
         .collect();
     // A window is never within another, so that what reaches into them is a run of neighbours.
@@ -411,13 +459,64 @@ fn holds(core: Interval, stretch: Interval) -> bool {
     core.lo + core.lo <= twice && twice < core.hi + core.hi
 }
 
+/// What things of the plan are called in a layup, where they are in it.
+struct Numbers(Vec<u32>);
+
+impl Numbers {
+    fn of(things: usize) -> Self {
+        Self(vec![u32::MAX; things])
+    }
+
+    fn put(&mut self, thing: usize, number: usize) {
+        self.0[thing] = number as u32;
+    }
+
+    fn get(&self, thing: usize) -> Option<usize> {
+        let number = self.0[thing];
+        (number != u32::MAX).then_some(number as usize)
+    }
+}
+
+/// What a window shows.
+struct Shown<'a> {
+    window: Option<&'a Window>,
+    /// The facet of each surface.
+    facets: Numbers,
+}
+
+impl Shown<'_> {
+    fn facet(&self, on: SurfaceId) -> Option<FacetId> {
+        self.facets.get(on.0).map(FacetId)
+    }
+
+    /// Tells each part of a rectangle that is shown.
+    fn of(&self, on: SurfaceId, rect: Rect, mut each: impl FnMut(Patch)) {
+        let Some(facet) = self.facet(on) else { return };
+        match self.window {
+            Some(w) if on == SurfaceId::WALL => {
+                for cut in w.spans().filter_map(|span| rect.along_u().overlap(span)) {
+                    each(Patch { facet, rect: Rect { u0: cut.lo, u1: cut.hi, ..rect } });
+                }
+            }
+            _ => each(Patch { facet, rect }),
+        }
+    }
+
+    /// The first part that is shown.
+    fn first(&self, on: SurfaceId, rect: Rect) -> Option<Patch> {
+        let mut first = None;
+        self.of(on, rect, |at| first = first.or(Some(at)));
+        first
+    }
+}
+
 impl<'a> Ground<'a> {
-    fn new(plan: &'a Plan, stage: &'a Stage, only: Option<usize>) -> Self {
+    fn new(plan: &'a Plan, stage: &'a Stage) -> Self {
         let open: Vec<bool> = stage.uncovered(plan);
-        let there = plan.surfaces.iter().map(|s| {
-            let asked = only.is_none() || s.opening.is_none() || s.opening == only;
-            asked && s.opening.is_none_or(|o| open[o]) && s.with.is_none_or(|piece| stage.has(piece))
-        });
+        let there = plan
+            .surfaces
+            .iter()
+            .map(|s| s.opening.is_none_or(|o| open[o]) && s.with.is_none_or(|piece| stage.has(piece)));
         let mut slits: HashMap<usize, Vec<Segment>> = HashMap::new();
         for (piece, slit) in &stage.slits {
             slits.entry(*piece).or_default().push(*slit);
@@ -425,53 +524,20 @@ impl<'a> Ground<'a> {
         Self { plan, stage, there: there.collect(), open, slits }
     }
 
-    /// False for what stands in the gap outside everything that sheds.
-    fn sheds(&self, layer: usize) -> bool {
-        !self.plan.pieces[self.stage.layers[layer].piece].role.is_in_gap()
-    }
-
     /// Everything, for the whole wall.
-    fn all(&self, only: Option<usize>) -> Lists {
+    fn all(&self) -> Lists {
         let every = |n: usize| (0..n).collect::<Vec<_>>();
         let plan = self.plan;
         Lists {
             surfaces: every(plan.surfaces.len()),
             stitches: every(plan.stitches.len()),
-            openings: plan.counted(only),
-            layers: every(self.stage.layers.len()).into_iter().filter(|i| self.sheds(*i)).collect(),
+            openings: every(plan.openings.len()),
+            layers: self.stage.shedding().map(|(i, _)| i).collect(),
             seals: every(self.stage.seals.len()),
             as_built: every(plan.as_built.len()),
             targets: every(plan.targets.len()),
             outlets: every(plan.outlets.len()),
             leaks: every(plan.leaks.len()),
-        }
-    }
-
-    /// For each window what reaches into it, of the plan and of the stage.
-    fn split(&self, windows: &Windows) -> Vec<Lists> {
-        let (plan, stage) = (self.plan, self.stage);
-        let mut lists = windows.lists.clone();
-        let into = Reaching::new(&windows.each);
-        for (i, laid) in stage.layers.iter().enumerate().filter(|(i, _)| self.sheds(*i)) {
-            into.each(extent(plan, laid.on, laid.rect)).for_each(|w| lists[w].layers.push(i));
-        }
-        for (i, seal) in stage.seals.iter().enumerate() {
-            let each = plan.seals[*seal].rects.iter().map(|(on, r)| extent(plan, *on, *r));
-            if let Some(at) = each.reduce(|a, b| Interval { lo: a.lo.min(b.lo), hi: a.hi.max(b.hi) }) {
-                into.each(at).for_each(|w| lists[w].seals.push(i));
-            }
-        }
-        lists
-    }
-
-    /// The parts of a rectangle that a window shows.
-    fn shown(&self, window: Option<&Window>, on: SurfaceId, rect: Rect) -> SmallVec<[Rect; 2]> {
-        match window {
-            Some(w) if on == SurfaceId::WALL => {
-                let cut = w.spans().filter_map(|span| rect.along_u().overlap(span));
-                cut.map(|cut| Rect { u0: cut.lo, u1: cut.hi, ..rect }).collect()
-            }
-            _ => smallvec![rect],
         }
     }
 
@@ -489,66 +555,66 @@ impl<'a> Ground<'a> {
     fn tell(&self, window: Option<&Window>, lists: &Lists, to: &mut impl Told) -> Named {
         let (plan, stage) = (self.plan, self.stage);
         let mut named = Named::default();
-        let mut facets: HashMap<usize, FacetId> = HashMap::with_capacity(lists.surfaces.len());
+        let mut facets = Numbers::of(plan.surfaces.len());
         for &i in lists.surfaces.iter().filter(|i| self.there[**i]) {
             let s = &plan.surfaces[i];
             let level = s.sloped_by.is_some_and(|piece| !stage.has(piece));
             let rise = if level { 0.0 } else { s.facet.rise };
             to.facet(&s.facet, rise, s.facet.exposed || i == SurfaceId::WALL.0);
-            facets.insert(i, FacetId(named.surfaces.len()));
+            facets.put(i, named.surfaces.len());
             named.surfaces.push(SurfaceId(i));
         }
-        let patches = |s: SurfaceId, rect: Rect| {
-            let shown = |facet: &FacetId| {
-                let facet = *facet;
-                self.shown(window, s, rect).into_iter().map(move |rect| Patch { facet, rect })
-            };
-            facets.get(&s.0).map(shown).into_iter().flatten()
-        };
+        let shown = Shown { window, facets };
         let end = |s: &PlanStitchEnd| {
-            let facet = *facets.get(&s.on.0)?;
+            let facet = shown.facet(s.on)?;
             Some(StitchEnd { segment: Segment { facet, from: s.from, to: s.to }, side: s.side })
         };
         let stitch = |i: &usize| Some(Stitch { a: end(&plan.stitches[*i].0)?, b: end(&plan.stitches[*i].1)? });
         lists.stitches.iter().filter_map(stitch).for_each(|s| to.stitch(s));
         let holes = lists.openings.iter().filter(|o| plan.openings[**o].feature == Feature::Opening && self.open[**o]);
-        let holes = holes.flat_map(|o| patches(SurfaceId::WALL, plan.openings[*o].rect));
-        let air = plan.outline.air().into_iter().flat_map(|r| patches(SurfaceId::WALL, r));
-        let beyond = window.into_iter().flat_map(|w| self.beyond(w));
-        holes.chain(air).chain(beyond).for_each(|v| to.void(v));
-        let mut sheet_of: HashMap<usize, SheetId> = HashMap::with_capacity(lists.layers.len() / 2);
-        let mut parts_of: HashMap<usize, SmallVec<[usize; 3]>> = HashMap::with_capacity(lists.layers.len() / 2);
+        for o in holes {
+            shown.of(SurfaceId::WALL, plan.openings[*o].rect, |v| to.void(v));
+        }
+        for r in plan.outline.air() {
+            shown.of(SurfaceId::WALL, r, |v| to.void(v));
+        }
+        window.into_iter().flat_map(|w| self.beyond(w)).for_each(|v| to.void(v));
+        let mut sheets = Numbers::of(plan.pieces.len());
+        // Layers of the same piece, from each to the one before.
+        let mut last = Numbers::of(plan.pieces.len());
+        let mut before: Vec<Option<usize>> = Vec::with_capacity(lists.layers.len());
         for (rank, &i) in lists.layers.iter().enumerate() {
             let laid = &stage.layers[i];
-            parts_of.entry(laid.piece).or_default().push(i);
-            let mut at = patches(laid.on, laid.rect).peekable();
-            if at.peek().is_none() {
-                continue;
-            }
-            let id = *sheet_of.entry(laid.piece).or_insert_with(|| {
-                let piece = &plan.pieces[laid.piece];
-                to.sheet(&piece.id, stage.bond(plan, laid.piece), piece.solid);
-                let id = SheetId(named.pieces.len());
-                let slits = self.slits.get(&laid.piece).into_iter().flatten();
-                slits.flat_map(|s| self.slit(window, *s)).for_each(|cut| to.cut(id, cut));
-                named.pieces.push(laid.piece);
-                id
+            before.push(last.get(laid.piece));
+            last.put(laid.piece, rank);
+            shown.of(laid.on, laid.rect, |at| {
+                let id = sheets.get(laid.piece).unwrap_or_else(|| {
+                    let piece = &plan.pieces[laid.piece];
+                    to.sheet(&piece.id, stage.bond(laid.piece), piece.solid);
+                    let id = named.pieces.len();
+                    let slits = self.slits.get(&laid.piece).into_iter().flatten();
+                    slits.flat_map(|s| self.slit(window, *s)).for_each(|cut| to.cut(SheetId(id), cut));
+                    named.pieces.push(laid.piece);
+                    sheets.put(laid.piece, id);
+                    id
+                });
+                to.region(SheetId(id), Region { at, rank: rank as f64 });
             });
-            at.for_each(|at| to.region(id, Region { at, rank: rank as f64 }));
         }
+        let sheet_of = |piece: usize| sheets.get(piece).map(SheetId);
         for &seal in &lists.seals {
             let spec = &plan.seals[stage.seals[seal]];
-            let Some(&sheet) = sheet_of.get(&spec.behind) else { continue };
-            let rects = spec.rects.iter().flat_map(|(on, r)| patches(*on, *r));
-            rects.for_each(|at| to.seal(OnSheet { sheet, at }));
+            let Some(sheet) = sheet_of(spec.behind) else { continue };
+            for (on, r) in &spec.rects {
+                shown.of(*on, *r, |at| to.seal(OnSheet { sheet, at }));
+            }
         }
         for as_built in lists.as_built.iter().map(|i| &plan.as_built[*i]) {
             let (on, rect) = as_built.place();
-            let Some(sheet) = sheet_of.get(&as_built.piece()).copied() else { continue };
-            let there = patches(on, rect).map(|at| OnSheet { sheet, at });
+            let Some(sheet) = sheet_of(as_built.piece()) else { continue };
             match as_built {
-                AsBuilt::Mouth { .. } => there.for_each(|f| to.fault(f)),
-                AsBuilt::Bead { .. } => there.for_each(|s| to.seal(s)),
+                AsBuilt::Mouth { .. } => shown.of(on, rect, |at| to.fault(OnSheet { sheet, at })),
+                AsBuilt::Bead { .. } => shown.of(on, rect, |at| to.seal(OnSheet { sheet, at })),
                 // Lies in the stack as it was hung.
                 AsBuilt::OffLevel { .. } => {}
             }
@@ -558,22 +624,26 @@ impl<'a> Ground<'a> {
             let here = t.without.is_none_or(|s| !self.there[s.0]);
             let Some(rect) = self.asked(window, t.on, t.rect).filter(|_| here) else { continue };
             // What is asked lies in the core, which is one stretch.
-            if let Some(at) = patches(t.on, rect).next() {
+            if let Some(at) = shown.first(t.on, rect) {
                 to.target(&t.id, at, t.depth);
                 named.targets.push(i);
             }
         }
-        lists.outlets.iter().flat_map(|i| patches(SurfaceId::WALL, plan.outlets[*i])).for_each(|o| to.outlet(o));
+        for &i in &lists.outlets {
+            shown.of(SurfaceId::WALL, plan.outlets[i], |o| to.outlet(o));
+        }
         for (id, glue) in [(RAIN, Glue::Holds), (RAIN_NO_GLUE, Glue::Lost)] {
             to.scenario(id, Source::Rain, glue);
             named.leaks.push(None);
         }
         for &i in &lists.leaks {
             let leak = &plan.leaks[i];
-            let parts = leak.under.iter().flat_map(|piece| parts_of.get(piece).into_iter().flatten());
-            let lies = |l: &&usize| stage.layers[**l].on == leak.on && stage.layers[**l].rect.overlaps(leak.rect);
-            let sheet = parts.filter(lies).min().and_then(|l| sheet_of.get(&stage.layers[*l].piece));
-            if let (Some(under), Some(at)) = (sheet.copied(), patches(leak.on, leak.rect).next()) {
+            let parts = |piece: &usize| std::iter::successors(last.get(*piece), |rank| before[*rank]);
+            let laid = |rank: usize| &stage.layers[lists.layers[rank]];
+            let lies = |rank: &usize| laid(*rank).on == leak.on && laid(*rank).rect.overlaps(leak.rect);
+            let innermost = leak.under.iter().flat_map(parts).filter(lies).min();
+            let sheet = innermost.and_then(|rank| sheet_of(laid(rank).piece));
+            if let (Some(under), Some(at)) = (sheet, shown.first(leak.on, leak.rect)) {
                 to.scenario(&leak.id, Source::Leak { at, under: Some(under) }, Glue::Holds);
                 named.leaks.push(Some(i));
             }
@@ -610,30 +680,25 @@ impl<'a> Ground<'a> {
 impl Stage {
     /// What the water model is asked about this stage, with the plan's piece behind each sheet.
     pub fn layup(&self, plan: &Plan) -> StageLayup {
-        self.layup_at(plan, None)
-    }
-
-    /// What the water model is asked about the wall and one opening; other openings are holes into which nothing is asked.
-    pub fn layup_at(&self, plan: &Plan, only: Option<usize>) -> StageLayup {
-        let ground = Ground::new(plan, self, only);
-        ground.layup(None, &ground.all(only))
+        let ground = Ground::new(plan, self);
+        ground.layup(None, &ground.all())
     }
 
     /// Answers what the water model is asked about each window of this stage, all of them side by side.
     pub fn in_windows<T: Send>(
         &self,
         plan: &Plan,
-        windows: &Windows,
+        windows: Windows,
         answer: impl Fn(&Window, &Question) -> T + Sync,
     ) -> Vec<T> {
-        let ground = Ground::new(plan, self, None);
-        let each = windows.each.par_iter().zip(ground.split(windows)).with_max_len(1);
+        let (ground, windows) = rayon::join(|| Ground::new(plan, self), || windows.with(plan, self));
+        let each = windows.each.par_iter().zip(windows.lists).with_max_len(1);
         each.map(|(w, lists)| answer(w, &Question { ground: &ground, window: Some(*w), lists })).collect()
     }
 
     /// Answers what the water model is asked about all of this stage at once.
     pub fn as_one<T>(&self, plan: &Plan, answer: impl Fn(&Question) -> T) -> T {
-        let ground = Ground::new(plan, self, None);
-        answer(&Question { ground: &ground, window: None, lists: ground.all(None) })
+        let ground = Ground::new(plan, self);
+        answer(&Question { ground: &ground, window: None, lists: ground.all() })
     }
 }

@@ -54,13 +54,6 @@ pub struct Loop {
     pub held_now: Option<usize>,
 }
 
-fn placed(a: &Act) -> Option<usize> {
-    match a {
-        Act::Place { piece, .. } | Act::Set { piece } | Act::Coat { piece, .. } => Some(*piece),
-        _ => None,
-    }
-}
-
 /// Which steps do what, each found once.
 #[derive(Default)]
 struct Doing {
@@ -87,7 +80,7 @@ impl Doing {
                 }
             };
             for a in &step.actions {
-                if let Some(piece) = placed(&a.act) {
+                if let Some(piece) = a.act.placed() {
                     note(out.laying.entry(piece).or_default());
                     if plan.pieces[piece].role == Role::Barrier {
                         note(out.barrier.entry(plan.pieces[piece].stretch).or_default());
@@ -159,9 +152,7 @@ impl Needs {
                 before(cutting, lift);
                 before(lift, drop);
                 // What comes to lie where the flap is goes there while it is held up, or after it has dropped.
-                for (_, p) in on_wall.reaching(*rect) {
-                    before(lift, doing.laying(Part::Piece(p)));
-                }
+                on_wall.reaching(*rect, |_, p| before(lift, doing.laying(Part::Piece(p))));
             }
         }
         for (s, seal) in plan.seals.iter().enumerate() {

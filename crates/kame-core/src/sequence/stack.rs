@@ -88,22 +88,23 @@ impl Stack {
     }
 
     /// Those that share area with a rectangle, from inside to outside.
-    pub fn reaching(&self, on: SurfaceId, rect: Rect) -> Vec<(usize, Laid)> {
-        let found = self.there.get(on.0).into_iter().flat_map(|there| there.reaching(rect));
-        self.in_order(found.map(|(_, n)| n))
+    pub fn reaching(&self, on: SurfaceId, rect: Rect) -> Numbers {
+        let mut places = Places::new();
+        if let Some(there) = self.there.get(on.0) {
+            there.reaching(rect, |_, n| places.push((self.order[n], n)));
+        }
+        in_order(places)
+    }
+
+    /// The layer of a number that is there.
+    pub fn laid(&self, number: usize) -> Option<&Laid> {
+        self.laid[number].as_ref()
     }
 
     /// The parts of a flap that lie there, from inside to outside.
-    pub fn of_flap(&self, flap: usize) -> Vec<(usize, Laid)> {
-        self.in_order(self.flaps.get(&flap).into_iter().flatten().copied())
-    }
-
-    /// Those of these numbers that are still there, each once, from inside to outside.
-    fn in_order(&self, numbers: impl Iterator<Item = usize>) -> Vec<(usize, Laid)> {
-        let mut places: SmallVec<[(u64, usize); 32]> = numbers.map(|n| (self.order[n], n)).collect();
-        places.sort_unstable();
-        places.dedup();
-        places.into_iter().filter_map(|(_, n)| Some((n, self.laid[n]?))).collect()
+    pub fn of_flap(&self, flap: usize) -> Numbers {
+        let there = self.flaps.get(&flap).into_iter().flatten().filter(|n| self.laid[**n].is_some());
+        in_order(there.map(|n| (self.order[*n], *n)).collect())
     }
 
     /// True where the first lies outside the second, or it is the same.
@@ -112,17 +113,39 @@ impl Stack {
     }
 
     /// All of them, from inside to outside.
-    pub fn all(&self) -> Vec<(usize, Laid)> {
-        let mut places: Vec<(u64, usize)> = self.each().map(|(n, _)| (self.order[n], n)).collect();
+    pub fn all(&self) -> impl Iterator<Item = (usize, Laid)> {
+        let there = self.laid.iter().zip(&self.order).enumerate().filter(|(_, (l, _))| l.is_some());
+        let mut places: Vec<(u64, usize)> = there.map(|(n, (_, order))| (*order, n)).collect();
         // Most are in order already, which a stable sort makes use of.
         places.sort();
-        places.into_iter().filter_map(|(_, n)| Some((n, self.laid[n]?))).collect()
+        places.into_iter().filter_map(|(_, n)| Some((n, self.laid[n]?)))
+    }
+
+    /// All of them, from inside to outside, and parts that share a place from left to right, whatever was cut first.
+    pub fn layers(&self) -> Vec<Laid> {
+        let mut all: Vec<(u64, Laid)> = self.all().map(|(n, l)| (self.order[n], l)).collect();
+        for parts in all.chunk_by_mut(|a, b| a.0 == b.0).filter(|parts| parts.len() > 1) {
+            parts.sort_by_key(|(_, l)| (l.on, l.rect.u0, l.rect.v0));
+        }
+        all.into_iter().map(|(_, l)| l).collect()
     }
 
     /// All of them, in the order in which they were laid.
     pub fn each(&self) -> impl Iterator<Item = (usize, Laid)> {
         self.laid.iter().enumerate().filter_map(|(n, l)| Some((n, (*l)?)))
     }
+}
+
+/// Numbers of layers.
+pub(super) type Numbers = SmallVec<[usize; 16]>;
+/// Numbers with their places in the order.
+type Places = SmallVec<[(u64, usize); 16]>;
+
+/// Each once, from inside to outside.
+fn in_order(mut places: Places) -> Numbers {
+    places.sort_unstable();
+    places.dedup();
+    places.into_iter().map(|(_, n)| n).collect()
 }
 
 #[cfg(test)]
@@ -145,7 +168,7 @@ mod tests {
             let other = stack.all().last().expect("a layer").0;
             stack.put_behind(layer(piece, 0, 100), other);
         }
-        let order: Vec<usize> = stack.all().into_iter().map(|(_, l)| l.piece).collect();
+        let order: Vec<usize> = stack.all().map(|(_, l)| l.piece).collect();
         let expected: Vec<usize> = [0].into_iter().chain(2..200).chain([1]).collect();
         assert_eq!(order, expected);
     }
@@ -157,6 +180,26 @@ mod tests {
         Behind(usize, i64, i64),
         Take(usize),
         Split(usize),
+    }
+
+    #[test]
+    fn parts_of_one_layer_come_from_left_to_right_whichever_was_cut_first() {
+        let cut = |middles: [i64; 2]| {
+            let mut stack = Stack::default();
+            stack.push(layer(0, 0, 100));
+            stack.push(layer(1, 0, 100));
+            for at in middles {
+                let hit =
+                    |(n, l): (usize, Laid)| (l.piece == 0 && l.rect.overlaps(layer(0, at, 1).rect)).then_some((n, l));
+                let (n, l) = stack.all().find_map(hit).expect("a part");
+                stack.split(n, l.rect.minus(layer(0, at, 10).rect).map(|rect| Laid { rect, ..l }));
+            }
+            stack.layers()
+        };
+        let lefts: Vec<(usize, Length)> = cut([60, 20]).iter().map(|l| (l.piece, l.rect.u0)).collect();
+        let inch = Length::inch;
+        assert_eq!(lefts, [(0, inch(0)), (0, inch(30)), (0, inch(70)), (1, inch(0))]);
+        assert_eq!(cut([60, 20]), cut([20, 60]));
     }
 
     proptest! {
@@ -177,7 +220,7 @@ mod tests {
             let mut stack = Stack::default();
             let mut list: Vec<Laid> = Vec::new();
             for (piece, d) in done.into_iter().enumerate() {
-                let all = stack.all();
+                let all: Vec<(usize, Laid)> = stack.all().collect();
                 let nth = |n: usize| (!all.is_empty()).then(|| n % all.len());
                 match d {
                     Done::Push(u, w) => {
@@ -205,10 +248,11 @@ mod tests {
                         list.splice(i + same..i + same, parts);
                     },
                 }
-                prop_assert_eq!(stack.all().into_iter().map(|(_, l)| l).collect::<Vec<_>>(), list.clone());
+                prop_assert_eq!(stack.all().map(|(_, l)| l).collect::<Vec<_>>(), list.clone());
             }
             let around = layer(0, u, w).rect;
-            let found: Vec<Laid> = stack.reaching(SurfaceId::WALL, around).into_iter().map(|(_, l)| l).collect();
+            let found = stack.reaching(SurfaceId::WALL, around);
+            let found: Vec<Laid> = found.into_iter().filter_map(|n| stack.laid(n).copied()).collect();
             let expected: Vec<Laid> = list.into_iter().filter(|l| l.rect.overlaps(around)).collect();
             prop_assert_eq!(found, expected);
         }

@@ -2,9 +2,11 @@ use super::action::{Act, Action};
 use super::stack::Stack;
 use crate::detail::recipe::{FitOf, ReachSpec, Role};
 use crate::layup::Bond;
-use crate::plan::{Opening, Plan, SurfaceId};
+use crate::plan::{Opening, Piece, Plan, SurfaceId};
 use crate::surface::{Along, Rect, Segment};
 use smallvec::{SmallVec, smallvec};
+use std::mem::take;
+use std::ops::Range;
 
 /// A rectangle of a piece as it lies. Its place in the list of layers is its rank.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -61,25 +63,30 @@ pub struct Blocked {
     pub why: Why,
 }
 
-/// Some of the pieces of a plan.
-#[derive(Clone, Debug, Default)]
-struct Pieces(Vec<bool>);
+/// A piece as it is now. It says itself what has to be known of it again and again, so that the plan need not be asked.
+#[derive(Clone, Copy, Debug)]
+struct Now {
+    bond: Bond,
+    role: Role,
+    solid: bool,
+    /// It lies on the wall or is held up.
+    there: bool,
+    pressed: bool,
+    cured: bool,
+}
 
-impl Pieces {
-    fn contains(&self, piece: usize) -> bool {
-        self.0.get(piece).copied().unwrap_or(false)
+impl Now {
+    fn of(piece: &Piece) -> Self {
+        let (there, pressed, cured) = (false, false, false);
+        Self { bond: piece.bond, role: piece.role, solid: piece.solid, there, pressed, cured }
     }
 
-    fn insert(&mut self, piece: usize) {
-        if self.0.len() <= piece {
-            self.0.resize(piece + 1, false);
-        }
-        self.0[piece] = true;
-    }
-
-    fn remove(&mut self, piece: usize) {
-        if let Some(there) = self.0.get_mut(piece) {
-            *there = false;
+    /// How it holds.
+    fn holds(&self) -> Bond {
+        match self.bond {
+            Bond::Full if !self.pressed => Bond::None,
+            Bond::Cured if !self.cured => Bond::None,
+            bond => bond,
         }
     }
 }
@@ -91,12 +98,8 @@ pub struct Stage {
     pub layers: Vec<Laid>,
     /// Lifted parts.
     pub held: Vec<Laid>,
-    /// Pieces that lie on it or are held up.
-    there: Pieces,
-    /// Pieces that were pressed.
-    pressed: Pieces,
-    /// Coats that have cured.
-    cured: Pieces,
+    /// Every piece that was laid, by its number in the plan.
+    pieces: Vec<Option<Now>>,
     /// Beads and smears laid.
     pub seals: Vec<usize>,
     /// Slits, by piece.
@@ -108,58 +111,119 @@ pub struct Stage {
 impl Stage {
     /// Does the actions in order; what cannot be done is noted and left out.
     pub fn after<'a>(plan: &Plan, actions: impl IntoIterator<Item = &'a Action>) -> Self {
-        let actions = actions.into_iter();
+        let mut actions = actions.into_iter();
         // A piece is laid in a part or two.
-        let mut work = Work { stack: Stack::with_capacity(2 * actions.size_hint().0), ..Work::default() };
-        for action in actions {
-            if let Err(why) = work.perform(plan, action) {
-                work.done.blocked.push(Blocked { action: action.id.clone(), why });
+        let stack = Stack::with_capacity(2 * plan.pieces.len());
+        let mut work = Work { done: Self { pieces: vec![None; plan.pieces.len()], ..Self::default() }, stack };
+        let mut batch = Batch::default();
+        while batch.takes(plan, &mut actions) {
+            for (action, told) in &batch.actions {
+                let told = told.as_ref().map(|t| Told { now: t.now, regions: &batch.regions[t.regions.clone()] });
+                if let Err(why) = work.perform(plan, &action.act, told) {
+                    work.done.blocked.push(Blocked { action: action.id.clone(), why });
+                }
             }
         }
-        Self { layers: work.stack.all().into_iter().map(|(_, l)| l).collect(), ..work.done }
+        Self { layers: work.stack.layers(), ..work.done }
+    }
+
+    fn now(&self, piece: usize) -> Option<&Now> {
+        self.pieces.get(piece)?.as_ref()
+    }
+
+    fn change(&mut self, piece: usize, change: impl FnOnce(&mut Now)) {
+        if let Some(now) = &mut self.pieces[piece] {
+            change(now);
+        }
     }
 
     /// True where the piece has been placed, in whole or in part.
     pub fn has(&self, piece: usize) -> bool {
-        self.there.contains(piece)
+        self.now(piece).is_some_and(|p| p.there)
     }
 
     /// Lays a rectangle over everything, stuck where `pressed`.
-    pub fn lay(&mut self, laid: Laid, pressed: bool) {
+    pub fn lay(&mut self, plan: &Plan, laid: Laid, pressed: bool) {
         self.layers.push(laid);
-        self.there.insert(laid.piece);
-        if pressed {
-            self.pressed.insert(laid.piece);
+        if self.pieces.len() <= laid.piece {
+            self.pieces.resize(laid.piece + 1, None);
         }
+        let now = self.pieces[laid.piece].get_or_insert_with(|| Now::of(&plan.pieces[laid.piece]));
+        now.there = true;
+        now.pressed |= pressed;
     }
 
-    /// The bond of a piece as it is now.
-    pub fn bond(&self, plan: &Plan, piece: usize) -> Bond {
-        match plan.pieces[piece].bond {
-            Bond::Full if !self.pressed.contains(piece) => Bond::None,
-            Bond::Cured if !self.cured.contains(piece) => Bond::None,
-            bond => bond,
-        }
+    /// The bond of a piece as it is now; one that was never placed holds nothing.
+    pub fn bond(&self, piece: usize) -> Bond {
+        self.now(piece).map_or(Bond::None, Now::holds)
+    }
+
+    /// True for a layer of the barrier on the wall's face.
+    fn is_barrier(&self, laid: &Laid) -> bool {
+        laid.on == SurfaceId::WALL && self.now(laid.piece).is_some_and(|p| p.role.is_barrier())
+    }
+
+    /// The layers with their ranks, without what stands in the gap outside everything that sheds.
+    pub(super) fn shedding(&self) -> impl Iterator<Item = (usize, &Laid)> {
+        let in_gap = |l: &Laid| self.now(l.piece).is_some_and(|p| p.role.is_in_gap());
+        self.layers.iter().enumerate().filter(move |(_, l)| !in_gap(l))
     }
 
     /// For each opening whether the barrier leaves some of it free.
     pub fn uncovered(&self, plan: &Plan) -> Vec<bool> {
-        let barrier = |l: &&Laid| l.on == SurfaceId::WALL && plan.pieces[l.piece].role.is_barrier();
         let mut over = Along::default();
-        self.layers.iter().filter(barrier).for_each(|l| over.put(l.rect, l.piece));
+        self.layers.iter().filter(|l| self.is_barrier(l)).for_each(|l| over.put(l.rect, l.piece));
         let free = |o: &Opening| {
-            let mut open = vec![o.rect];
-            for (r, _) in over.reaching(o.rect) {
-                open = open.into_iter().flat_map(|part| part.minus(r)).collect();
-            }
+            let mut open: Parts = smallvec![o.rect];
+            over.reaching(o.rect, |r, _| open = take(&mut open).into_iter().flat_map(|part| part.minus(r)).collect());
             !open.is_empty()
         };
         plan.openings.iter().map(free).collect()
     }
 
     /// True where nothing can be lifted off this layer's piece: it is stuck or solid.
-    fn is_stuck(&self, plan: &Plan, piece: usize) -> bool {
-        plan.pieces[piece].solid || self.bond(plan, piece) != Bond::None
+    fn is_stuck(&self, piece: usize) -> bool {
+        self.now(piece).is_some_and(|p| p.solid || p.holds() != Bond::None)
+    }
+}
+
+/// What is told of a piece that is to be placed.
+#[derive(Clone, Copy, Debug)]
+struct Told<R> {
+    now: Now,
+    /// Where it lies, each region with the opening whose return it is on.
+    regions: R,
+}
+
+/// What is told of a piece, looked up.
+type OfPiece<'a> = Told<&'a [(SurfaceId, Option<usize>, Rect)]>;
+
+/// So many actions are looked up at once: what they are about fits the nearest memory.
+const AT_ONCE: usize = 64;
+
+/// The next actions, with what the plan says about the pieces they place. A building's plan lies all over memory: asked about many actions at
+/// once it is answered sooner than about one after another, each waiting for the one before.
+#[derive(Default)]
+struct Batch<'a> {
+    actions: Vec<(&'a Action, Option<Told<Range<usize>>>)>,
+    regions: Vec<(SurfaceId, Option<usize>, Rect)>,
+}
+
+impl<'a> Batch<'a> {
+    /// Looks up the next ones; false where there are none.
+    fn takes(&mut self, plan: &Plan, actions: &mut impl Iterator<Item = &'a Action>) -> bool {
+        self.actions.clear();
+        self.regions.clear();
+        for action in actions.take(AT_ONCE) {
+            let piece = action.act.placed().map(|p| &plan.pieces[p]);
+            let told = piece.map(|piece| {
+                let from = self.regions.len();
+                self.regions.extend(piece.regions.iter().map(|(on, r)| (*on, plan.surfaces[on.0].opening, *r)));
+                Told { now: Now::of(piece), regions: from..self.regions.len() }
+            });
+            self.actions.push((action, told));
+        }
+        !self.actions.is_empty()
     }
 }
 
@@ -174,26 +238,24 @@ struct Work {
 }
 
 impl Work {
-    fn perform(&mut self, plan: &Plan, action: &Action) -> Result<(), Why> {
-        match &action.act {
+    fn perform(&mut self, plan: &Plan, act: &Act, told: Option<OfPiece>) -> Result<(), Why> {
+        match act {
             Act::Place { piece, under } => {
                 // A factory facing has nothing to cure.
-                if plan.pieces[*piece].bond == Bond::Cured {
-                    self.done.cured.insert(*piece);
-                }
-                self.place(plan, *piece, under)
+                let told = told.map(|t| Told { now: Now { cured: true, ..t.now }, ..t });
+                told.map_or(Ok(()), |told| self.place(plan, *piece, under, told))
             }
-            Act::Set { piece } | Act::Coat { piece, .. } => self.place(plan, *piece, &[]),
-            Act::Lift { flap } => self.lift(plan, *flap),
+            Act::Set { piece } | Act::Coat { piece, .. } => {
+                told.map_or(Ok(()), |told| self.place(plan, *piece, &[], told))
+            }
+            Act::Lift { flap } => self.lift(*flap),
             Act::Drop { flap } => self.drop_flap(*flap),
             Act::Cut { cut } => self.cut(plan, *cut),
-            Act::Press { piece } => self.need(*piece).map(|()| {
-                self.done.pressed.insert(*piece);
-            }),
+            Act::Press { piece } => self.need(*piece).map(|()| self.done.change(*piece, |p| p.pressed = true)),
             Act::Seal { seal } => self.seal(plan, *seal),
-            Act::Wait { piece: Some(piece) } => self.need(*piece).map(|()| {
-                self.done.cured.insert(*piece);
-            }),
+            Act::Wait { piece: Some(piece) } => {
+                self.need(*piece).map(|()| self.done.change(*piece, |p| p.cured = true))
+            }
             Act::Remove { piece: Some(piece) } => self.need(*piece).map(|()| {
                 let of_it: Vec<usize> = self.stack.each().filter(|(_, l)| l.piece == *piece).map(|(n, _)| n).collect();
                 for n in of_it {
@@ -209,7 +271,7 @@ impl Work {
     fn forget(&mut self, piece: usize) {
         let lies = self.stack.each().any(|(_, l)| l.piece == piece);
         if !lies && !self.done.held.iter().any(|l| l.piece == piece) {
-            self.done.there.remove(piece);
+            self.done.change(piece, |p| p.there = false);
         }
     }
 
@@ -217,23 +279,27 @@ impl Work {
         if self.done.has(piece) { Ok(()) } else { Err(Why::NotPlaced { piece }) }
     }
 
-    fn place(&mut self, plan: &Plan, piece: usize, under: &[usize]) -> Result<(), Why> {
+    fn place(&mut self, plan: &Plan, piece: usize, under: &[usize], told: OfPiece) -> Result<(), Why> {
         if self.done.has(piece) {
             return Err(Why::AlreadyPlaced);
         }
+        let now = self.done.pieces[piece].get_or_insert(told.now);
+        now.cured |= told.now.cured;
         let mut trouble = None;
         let mut covered: Option<(usize, bool)> = None;
-        for &(on, rect) in &plan.pieces[piece].regions {
+        for &(on, opening, rect) in told.regions {
             let mut parts: Parts = smallvec![rect];
-            if let Some(opening) = plan.surfaces[on.0].opening {
+            if let Some(opening) = opening {
                 let known = covered.filter(|(o, _)| *o == opening);
-                let now = known.unwrap_or_else(|| (opening, self.is_covered(plan, plan.openings[opening].rect)));
+                let now = known.unwrap_or_else(|| (opening, self.is_covered(plan.openings[opening].rect)));
                 covered = Some(now);
                 if now.1 {
                     trouble = Some(Why::NotCut);
                     continue;
                 }
-                for (_, l) in self.stack.reaching(on, rect).into_iter().filter(|(_, l)| plan.pieces[l.piece].solid) {
+                let is_solid = |l: &&Laid| self.done.now(l.piece).is_some_and(|p| p.solid);
+                let met = self.stack.reaching(on, rect);
+                for l in met.into_iter().filter_map(|n| self.stack.laid(n)).filter(is_solid) {
                     if parts.iter().any(|p| p.overlaps(l.rect)) {
                         trouble = Some(Why::Behind { solid: l.piece });
                     }
@@ -241,19 +307,19 @@ impl Work {
                 }
             }
             let mut tucked = Vec::new();
-            if on == SurfaceId::WALL && plan.pieces[piece].role == Role::Barrier {
+            if on == SurfaceId::WALL && told.now.role == Role::Barrier {
                 (parts, tucked) = self.fitted(plan, piece, parts);
             }
             let loose = parts.into_iter().map(|rect| (rect, None));
             for (rect, edge) in loose.chain(tucked.into_iter().map(|(rect, edge)| (rect, Some(edge)))) {
                 let laid = Laid { piece, flap: None, on, rect };
-                match self.tuck_at(plan, &laid, under, edge) {
+                match self.tuck_at(&laid, under, edge) {
                     Ok(behind) => {
                         match behind {
                             Some(other) => self.stack.put_behind(laid, other),
                             None => self.stack.push(laid),
                         }
-                        self.done.there.insert(piece);
+                        self.done.change(piece, |p| p.there = true);
                     }
                     Err(why) => trouble = Some(why),
                 }
@@ -283,48 +349,47 @@ impl Work {
     }
 
     /// True where the barrier spans the whole opening.
-    fn is_covered(&self, plan: &Plan, opening: Rect) -> bool {
+    fn is_covered(&self, opening: Rect) -> bool {
         let over = self.stack.reaching(SurfaceId::WALL, opening);
-        let over = over.iter().filter(|(_, l)| plan.pieces[l.piece].role.is_barrier()).map(|(_, l)| &l.rect);
-        opening.minus_all(over).is_empty()
+        let over = over.into_iter().filter_map(|n| self.stack.laid(n)).filter(|l| self.done.is_barrier(l));
+        opening.minus_all(over.map(|l| &l.rect)).is_empty()
     }
 
     /// Behind which layer a rectangle comes to lie: none where it is outermost, else the innermost of the loose pieces it is tucked under.
-    fn tuck_at(&self, plan: &Plan, laid: &Laid, under: &[usize], edge: Option<usize>) -> Result<Option<usize>, Why> {
+    fn tuck_at(&self, laid: &Laid, under: &[usize], edge: Option<usize>) -> Result<Option<usize>, Why> {
         if under.is_empty() && edge.is_none() {
             return Ok(None);
         }
         let met = self.stack.reaching(laid.on, laid.rect);
-        let goes_under = |l: &Laid| under.contains(&l.piece) || edge == Some(l.piece);
-        let Some(at) = met.iter().position(|(_, l)| goes_under(l)) else { return Ok(None) };
-        match met[at..].iter().find(|(_, l)| self.done.is_stuck(plan, l.piece)) {
-            Some((_, l)) => Err(Why::StuckUnder { piece: l.piece }),
-            None => Ok(Some(met[at].0)),
+        let met = met.into_iter().filter_map(|n| Some((n, self.stack.laid(n)?.piece)));
+        let mut outside = met.skip_while(|(_, piece)| !under.contains(piece) && edge != Some(*piece)).peekable();
+        let innermost = outside.peek().map(|(n, _)| *n);
+        match outside.find(|(_, piece)| self.done.is_stuck(*piece)) {
+            Some((_, piece)) => Err(Why::StuckUnder { piece }),
+            None => Ok(innermost),
         }
     }
 
-    fn lift(&mut self, plan: &Plan, flap: usize) -> Result<(), Why> {
+    fn lift(&mut self, flap: usize) -> Result<(), Why> {
         let parts = self.stack.of_flap(flap);
-        for (n, part) in &parts {
+        for (n, part) in parts.iter().filter_map(|n| Some((*n, self.stack.laid(*n)?))) {
             let over = self.stack.reaching(part.on, part.rect);
-            let outside = over.iter().filter(|(m, _)| m != n && self.stack.is_outside(*m, *n));
-            if let Some((_, l)) = outside.into_iter().find(|(_, l)| self.done.is_stuck(plan, l.piece)) {
-                return Err(Why::StuckUnder { piece: l.piece });
+            let outside = over.into_iter().filter(|m| *m != n && self.stack.is_outside(*m, n));
+            let mut pieces = outside.filter_map(|m| Some(self.stack.laid(m)?.piece));
+            if let Some(piece) = pieces.find(|piece| self.done.is_stuck(*piece)) {
+                return Err(Why::StuckUnder { piece });
             }
         }
         if parts.is_empty() {
             return Err(Why::NoFlap);
         }
-        for (n, part) in parts {
-            self.stack.take(n);
-            self.done.held.push(part);
-        }
+        let lifted = parts.into_iter().filter_map(|n| self.stack.take(n));
+        self.done.held.extend(lifted);
         Ok(())
     }
 
     fn drop_flap(&mut self, flap: usize) -> Result<(), Why> {
-        let (dropped, rest): (Vec<Laid>, Vec<Laid>) = self.done.held.iter().partition(|l| l.flap == Some(flap));
-        self.done.held = rest;
+        let dropped: Vec<Laid> = self.done.held.extract_if(.., |l| l.flap == Some(flap)).collect();
         if dropped.is_empty() {
             return Err(Why::NoFlap);
         }
@@ -335,16 +400,16 @@ impl Work {
     /// Cuts every course that lies there: takes parts away, turns parts in, leaves flaps that can be lifted.
     fn cut(&mut self, plan: &Plan, cut: usize) -> Result<(), Why> {
         let cut = &plan.cuts[cut];
-        let barrier = |l: &Laid| l.on == SurfaceId::WALL && plan.pieces[l.piece].role.is_barrier();
         let taken = || cut.away.iter().chain(cut.flaps.iter().map(|(_, r)| r));
         let Some(around) = taken().copied().reduce(Rect::hull) else { return Err(Why::NothingToCut) };
-        let meets = |(_, l): &(usize, Laid)| barrier(l) && taken().any(|r| r.overlaps(l.rect));
+        let meets = |l: &&Laid| self.done.is_barrier(l) && taken().any(|r| r.overlaps(l.rect));
+        let there = |n: usize| Some((n, *self.stack.laid(n).filter(meets)?));
         let reached: Vec<(usize, Laid)> =
-            self.stack.reaching(SurfaceId::WALL, around).into_iter().filter(meets).collect();
+            self.stack.reaching(SurfaceId::WALL, around).into_iter().filter_map(there).collect();
         let whose = reached.iter().map(|(_, l)| l.piece);
         self.done.slits.extend(whose.flat_map(|piece| cut.slits.iter().map(move |s| (piece, *s))));
         for &(number, laid) in &reached {
-            let mut rest = vec![laid.rect];
+            let mut rest: Parts = smallvec![laid.rect];
             for r in taken() {
                 rest = rest.into_iter().flat_map(|part| part.minus(*r)).collect();
             }
@@ -365,7 +430,7 @@ impl Work {
             }
         }
         // Panels cut as they were hung are open already.
-        let beside = |l: &Laid| barrier(l) && l.rect.touches(around);
+        let beside = |l: &Laid| self.done.is_barrier(l) && l.rect.touches(around);
         if reached.is_empty() && !self.stack.each().any(|(_, l)| beside(&l)) { Err(Why::NothingToCut) } else { Ok(()) }
     }
 

@@ -45,16 +45,21 @@ impl<T: Copy + Eq> Along<T> {
     pub fn take(&mut self, rect: Rect, what: T) {
         self.few.retain(|(_, w)| *w != what);
         for s in Self::stretches(rect) {
-            if let Some(list) = self.stretches.get_mut(&s) {
-                list.retain(|(_, w)| *w != what);
+            let list = self.stretches.get_mut(&s);
+            if let Some((list, at)) = list.and_then(|l| l.iter().position(|(_, w)| *w == what).map(|at| (l, at))) {
+                list.swap_remove(at);
             }
         }
     }
 
-    /// Those that share area with a rectangle; one that lies in several stretches may come more than once.
-    pub fn reaching(&self, rect: Rect) -> impl Iterator<Item = (Rect, T)> + '_ {
-        let lists = Self::stretches(rect).filter_map(|s| self.stretches.get(&s));
-        self.few.iter().chain(lists.flatten()).copied().filter(move |(r, _)| r.overlaps(rect))
+    /// Each of those that share area with a rectangle; one that lies in several stretches may come more than once.
+    pub fn reaching(&self, rect: Rect, mut each: impl FnMut(Rect, T)) {
+        let mut look =
+            |list: &[(Rect, T)]| list.iter().filter(|(r, _)| r.overlaps(rect)).for_each(|(r, w)| each(*r, *w));
+        look(&self.few);
+        if !self.stretches.is_empty() {
+            Self::stretches(rect).filter_map(|s| self.stretches.get(&s)).for_each(|list| look(list));
+        }
     }
 }
 
@@ -81,7 +86,8 @@ mod tests {
             let mut along = Along::default();
             all.iter().enumerate().for_each(|(i, (r, _))| along.put(*r, i));
             all.iter().enumerate().filter(|(_, (_, stays))| !stays).for_each(|(i, (r, _))| along.take(*r, i));
-            let mut found: Vec<(usize, Rect)> = along.reaching(asked).map(|(r, i)| (i, r)).collect();
+            let mut found: Vec<(usize, Rect)> = Vec::new();
+            along.reaching(asked, |r, i| found.push((i, r)));
             found.sort_unstable_by_key(|(i, _)| *i);
             found.dedup();
             let meets = |(i, (r, stays)): (usize, &(Rect, bool))| (*stays && r.overlaps(asked)).then_some((i, *r));

@@ -1,7 +1,7 @@
 use crate::length::Length;
 
 /// A stretch of one axis, `lo < hi` unless it is degenerate. Two intervals that only touch share no length.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub struct Interval {
     /// Lower end.
     pub lo: Length,
@@ -71,6 +71,11 @@ impl Rect {
         self.u0 < self.u1 && self.v0 < self.v1
     }
 
+    /// The same rectangle farther along the wall.
+    pub fn moved(self, by: Length) -> Self {
+        Self { u0: self.u0 + by, u1: self.u1 + by, ..self }
+    }
+
     /// The shared part, if it has area.
     pub fn intersection(self, o: Self) -> Option<Self> {
         let r = Self::new(self.u0.max(o.u0), self.v0.max(o.v0), self.u1.min(o.u1), self.v1.min(o.v1));
@@ -99,8 +104,10 @@ impl Rect {
 
     /// What is left of this one without `o`: up to four rectangles that do not overlap, those beside `o` as high as this one. A long
     /// course cut at several openings so keeps each cut within its own reach.
-    pub fn minus(self, o: Self) -> Vec<Self> {
-        let Some(cut) = self.intersection(o) else { return vec![self] };
+    pub fn minus(self, o: Self) -> impl Iterator<Item = Self> {
+        // Where nothing is shared the first is all of it, and the others have no area.
+        let at_end = Self { u0: self.u1, ..self };
+        let cut = self.intersection(o).unwrap_or(Self { u1: self.u1, ..at_end });
         [
             Self::new(self.u0, self.v0, cut.u0, self.v1),
             Self::new(cut.u0, self.v0, cut.u1, cut.v0),
@@ -109,7 +116,6 @@ impl Rect {
         ]
         .into_iter()
         .filter(|r| r.has_area())
-        .collect()
     }
 
     /// What is left of it without all of those, as rectangles that do not overlap.
@@ -145,13 +151,13 @@ mod tests {
         let right = Rect::new(Length::inch(2), Length::ZERO, Length::inch(4), Length::inch(2));
         assert!(!left.overlaps(right));
         assert_eq!(left.along_u().overlap(right.along_u()), None);
-        assert_eq!(left.minus(right), vec![left]);
+        assert_eq!(left.minus(right).collect::<Vec<_>>(), [left]);
     }
 
     proptest! {
         #[test]
         fn cutting_one_from_another_keeps_the_area(a in rects(), b in rects()) {
-            let parts = a.minus(b);
+            let parts: Vec<Rect> = a.minus(b).collect();
             let shared = a.intersection(b).map_or(0.0, area);
             prop_assert!((parts.iter().copied().map(area).sum::<f64>() + shared - area(a)).abs() < 1e-9);
             for (i, p) in parts.iter().enumerate() {

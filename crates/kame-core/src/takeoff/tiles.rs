@@ -85,7 +85,7 @@ mod tests {
     #[test]
     fn a_window_interrupts_the_strips_it_takes_whole_and_notches_the_others() {
         let hole = rect(50, 40, 90, 100);
-        let wall: Vec<Rect> = rect(0, 0, 200, 120).minus(hole);
+        let wall: Vec<Rect> = rect(0, 0, 200, 120).minus(hole).collect();
         let made = strips(&wall, inch(30));
         // Rows at 0, 30 and 90 go through; the row at 60 is two.
         assert_eq!(made.len(), 5, "{made:?}");
@@ -101,7 +101,7 @@ mod tests {
         ) {
             let wall = rect(0, 0, w, h);
             let hole = rect(hole.0, hole.1, hole.0 + hole.2, hole.1 + hole.3);
-            let regions = wall.minus(hole);
+            let regions: Vec<Rect> = wall.minus(hole).collect();
             for (made, most) in [
                 (boards(&regions, (inch(along), inch(up))), Some(inch(along))),
                 (strips(&regions, inch(up)), None),

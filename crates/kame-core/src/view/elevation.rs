@@ -343,8 +343,10 @@ fn shapes(plan: &Plan, moment: &Moment) -> Vec<Shape> {
 /// The parts of a layer that nothing laid later covers.
 fn seen(layers: &[Laid], hiding: &HashMap<SurfaceId, Along<usize>>, at: usize) -> impl Iterator<Item = Laid> {
     let l = layers[at];
-    let met = hiding.get(&l.on).into_iter().flat_map(|along| along.reaching(l.rect));
-    let mut over: Vec<(usize, Rect)> = met.filter(|(_, o)| *o > at).map(|(r, o)| (o, r)).collect();
+    let mut over: Vec<(usize, Rect)> = Vec::new();
+    if let Some(along) = hiding.get(&l.on) {
+        along.reaching(l.rect, |r, o| over.extend((o > at).then_some((o, r))));
+    }
     over.sort_unstable_by_key(|(o, _)| *o);
     over.dedup();
     l.rect.minus_all(over.iter().map(|(_, r)| r)).into_iter().map(move |rect| Laid { rect, ..l })

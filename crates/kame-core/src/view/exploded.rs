@@ -123,10 +123,10 @@ pub fn explode(plan: &Plan, moment: &Moment, opening: usize) -> Option<Exploded>
     let mut parts: Vec<(Lifted, Vec<[Point3; 4]>)> = Vec::new();
     for l in &moment.stage.layers {
         let own = plan.pieces[l.piece].opening == Some(opening);
-        let barrier = plan.pieces[l.piece].role.is_barrier();
+        let role = plan.pieces[l.piece].role;
         let Some(name) = name_of(l.on) else { continue };
         let inside = l.on != SurfaceId::WALL;
-        if !own && !barrier {
+        if !own && !role.is_barrier() && !role.is_in_gap() {
             continue;
         }
         let cut = if own || inside { Some(l.rect.to_inches()) } else { round(l.rect) };
@@ -144,8 +144,7 @@ pub fn explode(plan: &Plan, moment: &Moment, opening: usize) -> Option<Exploded>
     let step_of = |(piece, flap): Lifted| {
         let lays = |a: &Act| match (flap, a) {
             (Some(f), Act::Drop { flap }) => *flap == f,
-            (None, Act::Place { piece: p, .. } | Act::Set { piece: p } | Act::Coat { piece: p, .. }) => *p == piece,
-            _ => false,
+            _ => flap.is_none() && a.placed() == Some(piece),
         };
         plan.order.iter().position(|s| plan.steps[*s].actions.iter().any(|a| lays(&a.act)))
     };

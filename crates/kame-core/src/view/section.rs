@@ -6,7 +6,7 @@ use crate::findings::{Moment, Part};
 use crate::layup::{Bond, Glue};
 use crate::length::{Head, Length};
 use crate::plan::{Plan, SurfaceId};
-use crate::sequence::{RAIN, RAIN_NO_GLUE};
+use crate::sequence::{Laid, RAIN, RAIN_NO_GLUE};
 use crate::surface::{FacetId, Interval, Rect};
 use crate::water::{CellId, Spread};
 use serde::{Deserialize, Serialize};
@@ -107,6 +107,8 @@ const REACH: i64 = 7;
 /// Drawn thickness of a sheet, and of a solid thing.
 const SHEET: f64 = 0.34;
 const SOLID: f64 = 1.1;
+/// Drawn thickness of what keeps the cladding off.
+const FURRING: f64 = 0.75;
 /// Drawn width of an open gap and of a closed one.
 const OPEN: f64 = 0.5;
 const CLOSED: f64 = 0.14;
@@ -124,6 +126,21 @@ struct Leg {
     origin: [f64; 2],
     along: [f64; 2],
     out: [f64; 2],
+}
+
+impl Leg {
+    /// The stretch along which a rectangle of its surface is passed.
+    fn passes(&self, r: Rect) -> Option<Interval> {
+        let (across, along) = if self.fixed.1 { (r.along_u(), r.along_v()) } else { (r.along_v(), r.along_u()) };
+        let hit = across.lo <= self.fixed.0 && self.fixed.0 < across.hi;
+        hit.then(|| along.overlap(self.span)).flatten()
+    }
+
+    /// A place on the drawing, so far along and so far out.
+    fn point(&self, at: Length, off: f64) -> [f64; 2] {
+        let t = (at - self.span.lo).to_inches_f64();
+        [0, 1].map(|k| self.origin[k] + self.along[k] * t + self.out[k] * off)
+    }
 }
 
 /// Where a sheet runs in one cell of a leg.
@@ -172,7 +189,11 @@ pub fn cut(plan: &Plan, moment: &Moment, weather: Weather, ask: &SectionAsk) -> 
     let water = water.and_then(|(id, glue)| Some((&part.answer().spreads[part.scenario(id)?], glue)));
     let mut runs: Vec<Piece> = Vec::new();
     for leg in &legs {
-        leg_stack(plan, (moment, part), leg, water, &mut runs, &mut out.gaps);
+        let off = leg_stack(plan, (moment, part), leg, water, &mut runs, &mut out.gaps);
+        if leg.on == SurfaceId::WALL {
+            let proud = in_gap(plan, moment, leg, off, &mut runs);
+            out.frame = with_room(out.frame, ask.kind, proud);
+        }
     }
     out.bands = join(plan, runs);
     Some(out)
@@ -266,7 +287,39 @@ fn legs(plan: &Plan, ask: &SectionAsk, r: Rect, du: Length, dv: Length) -> (Vec<
     }
 }
 
-/// The stack of every cell that a leg passes, drawn outward from the surface.
+/// A frame that shows what stands so far outside the wall.
+fn with_room([x, y, width, height]: [f64; 4], kind: SectionKind, proud: f64) -> [f64; 4] {
+    match kind {
+        SectionKind::Jamb => [x, y, width, height.max(proud + OPEN - y)],
+        SectionKind::Sill | SectionKind::Head => {
+            let left = x.min(-proud - OPEN);
+            [left, y, width + x - left, height]
+        }
+    }
+}
+
+/// What stands in the gap behind the cladding, in one plane outside everything that sheds; one over the other where they overlap. How far out
+/// that comes.
+fn in_gap(plan: &Plan, moment: &Moment, leg: &Leg, off: f64, runs: &mut Vec<Piece>) -> f64 {
+    let mut stood: Vec<(Interval, f64)> = Vec::new();
+    let stands = |l: &&Laid| l.on == leg.on && plan.pieces[l.piece].role.is_in_gap();
+    for l in moment.stage.layers.iter().filter(stands) {
+        let Some(span) = leg.passes(l.rect) else { continue };
+        let thick = if plan.pieces[l.piece].role == Role::Furring { FURRING } else { SHEET };
+        let behind = stood.iter().filter(|(other, _)| other.overlap(span).is_some());
+        let from = behind.map(|(_, out)| *out).fold(off, f64::max) + OPEN;
+        runs.push(Piece {
+            piece: l.piece,
+            from: leg.point(span.lo, from + thick / 2.0),
+            to: leg.point(span.hi, from + thick / 2.0),
+            thick,
+        });
+        stood.push((span, from + thick));
+    }
+    stood.into_iter().map(|(_, out)| out).fold(off, f64::max)
+}
+
+/// The stack of every cell that a leg passes, drawn outward from the surface; how far out it comes.
 fn leg_stack(
     plan: &Plan,
     (moment, part): (&Moment, &Part),
@@ -274,30 +327,21 @@ fn leg_stack(
     water: Option<(&Spread, Glue)>,
     runs: &mut Vec<Piece>,
     gaps: &mut Vec<GapView>,
-) {
-    let Some(facet) = part.surfaces.iter().position(|s| *s == leg.on).map(FacetId) else { return };
+) -> f64 {
+    let mut farthest: f64 = 0.0;
+    let Some(facet) = part.surfaces.iter().position(|s| *s == leg.on).map(FacetId) else { return farthest };
     let a = part.arrangement();
-    let mut cells: Vec<(Interval, CellId)> = a
-        .cells_of(facet)
-        .filter_map(|id| {
-            let r = a.cell(id).rect;
-            let (across, along) = if leg.fixed.1 { (r.along_u(), r.along_v()) } else { (r.along_v(), r.along_u()) };
-            let hit = across.lo <= leg.fixed.0 && leg.fixed.0 < across.hi;
-            hit.then(|| along.overlap(leg.span)).flatten().map(|i| (i, id))
-        })
-        .collect();
+    let mut cells: Vec<(Interval, CellId)> =
+        a.cells_of(facet).filter_map(|id| leg.passes(a.cell(id).rect).map(|i| (i, id))).collect();
     cells.sort_by_key(|(i, _)| i.lo);
-    let point = |at: Length, off: f64| {
-        let t = (at - leg.span.lo).to_inches_f64();
-        [leg.origin[0] + leg.along[0] * t + leg.out[0] * off, leg.origin[1] + leg.along[1] * t + leg.out[1] * off]
-    };
+    let point = |at: Length, off: f64| leg.point(at, off);
     for (span, id) in cells {
         let mut off = 0.0;
         for (gap, layer) in a.stack(id).iter().enumerate() {
             let piece = part.pieces[layer.sheet.0];
             let glue = water.map_or(Glue::Holds, |(_, g)| g);
             let closed = a.is_closed(id, gap, glue);
-            let state = match moment.stage.bond(plan, piece) {
+            let state = match moment.stage.bond(piece) {
                 _ if !closed => GapState::Open,
                 Bond::Cured => GapState::Cured,
                 Bond::Full => GapState::Glued,
@@ -320,7 +364,9 @@ fn leg_stack(
             runs.push(Piece { piece, from: point(span.lo, off), to: point(span.hi, off), thick });
             off += thick / 2.0;
         }
+        farthest = farthest.max(off);
     }
+    farthest
 }
 
 /// The part of a cell that a leg passes: a strip as long as the stretch.
@@ -332,8 +378,11 @@ fn part_of(cell: Rect, leg: &Leg, span: Interval) -> Rect {
 fn join(plan: &Plan, runs: Vec<Piece>) -> Vec<Band> {
     let mut out: Vec<(usize, Band)> = Vec::new();
     for run in runs {
+        // Parts that are laid out each for itself stay apart: battens, boards.
+        let one = plan.pieces[run.piece].laying.is_none();
         let near = |b: &&mut (usize, Band)| {
-            b.0 == run.piece && b.1.line.last().is_some_and(|p| (p[0] - run.from[0]).hypot(p[1] - run.from[1]) < JOINED)
+            one && b.0 == run.piece
+                && b.1.line.last().is_some_and(|p| (p[0] - run.from[0]).hypot(p[1] - run.from[1]) < JOINED)
         };
         if let Some((_, band)) = out.iter_mut().rev().find(near) {
             band.line.extend([run.from, run.to]);

@@ -2,7 +2,7 @@
 
 use super::arrange::{Arrangement, CellId};
 use super::drain::Drainage;
-use super::spread::{Kept, Room, Spread};
+use super::spread::{Bounds, Kept, Room, Spread};
 use super::way::Way;
 use crate::layup::{Depth, Glue, Layup, SheetId};
 use crate::length::{Head, Length, UNITS_PER_INCH};
@@ -59,26 +59,26 @@ pub struct WaterAnswer {
 
 /// Runs every scenario over an arrangement of the same layup.
 pub fn run(layup: &Layup, a: &Arrangement) -> WaterAnswer {
-    run_within(layup, a, None)
+    run_within(layup, a, Bounds::default())
 }
 
-/// Runs every scenario as far as an effort of `limit`; what is harder to reach counts as never reached.
-pub fn run_within(layup: &Layup, a: &Arrangement, limit: Option<Length>) -> WaterAnswer {
+/// Runs every scenario as far as it is followed.
+pub fn run_within(layup: &Layup, a: &Arrangement, bounds: Bounds) -> WaterAnswer {
     let asked = |glue| layup.scenarios.iter().any(|s| s.glue == glue);
     let drained = |glue| asked(glue).then(|| Drainage::new(layup, a, glue));
     let (holds, lost) = rayon::join(|| drained(Glue::Holds), || drained(Glue::Lost));
-    answers(layup, a, limit, &|glue| if glue == Glue::Holds { holds.as_ref() } else { lost.as_ref() })
+    answers(layup, a, bounds, &|glue| if glue == Glue::Holds { holds.as_ref() } else { lost.as_ref() })
 }
 
 /// Runs every scenario for its heads alone, as far as an effort of `limit`; what stands and cannot leave is not asked.
 pub fn heads_within(layup: &Layup, a: &Arrangement, limit: Length) -> WaterAnswer {
-    answers(layup, a, Some(limit), &|_| None)
+    answers(layup, a, Bounds { head: Some(limit), core: None }, &|_| None)
 }
 
 fn answers<'d>(
     layup: &Layup,
     a: &Arrangement,
-    limit: Option<Length>,
+    bounds: Bounds,
     drained: &(impl Fn(Glue) -> Option<&'d Drainage> + Sync),
 ) -> WaterAnswer {
     let answers: Vec<(Spread, Vec<Reach>, Vec<Pond>)> = (0..layup.scenarios.len())
@@ -87,10 +87,10 @@ fn answers<'d>(
         .with_max_len(1)
         .map_init(Room::default, |room, s| {
             let scenario = &layup.scenarios[s];
-            let spread = Spread::in_room(layup, a, scenario, limit, room);
+            let spread = Spread::in_room(layup, a, scenario, bounds, room);
             let ponds = drained(scenario.glue).map_or_else(Vec::new, |d| ponds(layup, a, s, &spread, d));
             let mut reach = reach(layup, a, s, &spread);
-            if let Some(limit) = limit.map(Length::to_inches_f64) {
+            if let Some(limit) = bounds.head.map(Length::to_inches_f64) {
                 reach.iter_mut().for_each(|r| r.least = r.least.filter(|(head, _)| head.inches() <= limit + 1e-9));
             }
             (spread, reach, ponds)

@@ -3,6 +3,7 @@
 use crate::layup::{Bond, Glue, Layup, Mistake, SheetId};
 use crate::length::Length;
 use crate::surface::{Edge, FacetId, Interval, Patch, Rect, Segment, StitchEnd};
+use smallvec::{SmallVec, smallvec};
 use std::collections::{BTreeSet, HashMap};
 use std::ops::Range;
 
@@ -404,7 +405,7 @@ impl Arrangement {
 
     /// One border, divided where a cut begins or ends on it.
     fn border(&mut self, near: CellId, far: CellId, shared: Interval, run: &Run, cuts: &[(Interval, SheetId)]) {
-        let mut stops: Vec<Length> = vec![shared.lo, shared.hi];
+        let mut stops: SmallVec<[Length; 8]> = smallvec![shared.lo, shared.hi];
         stops.extend(cuts.iter().flat_map(|(c, _)| [c.lo, c.hi]).filter(|&t| t > shared.lo && t < shared.hi));
         stops.sort_unstable();
         stops.dedup();

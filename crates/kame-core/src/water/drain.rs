@@ -23,13 +23,14 @@ pub struct Drainage {
 impl Drainage {
     /// Runs backwards from all open faces and outlets.
     pub fn new(layup: &Layup, a: &Arrangement, glue: Glue) -> Self {
-        let mut run = Run {
-            layup,
-            a,
-            glue,
-            out: Drainage { drained: vec![Drained::Nothing; a.states()] },
-            waiting: VecDeque::new(),
-        };
+        let mut drained = Vec::with_capacity(a.states());
+        for i in 0..a.cells.len() {
+            let cell = CellId(i as u32);
+            // Where water cannot be none has to leave.
+            let nothing = |gap| if a.is_closed(cell, gap, glue) { Drained::Everything } else { Drained::Nothing };
+            drained.extend((0..=a.stack(cell).len()).map(nothing));
+        }
+        let mut run = Run { layup, a, out: Drainage { drained }, waiting: VecDeque::new() };
         for i in 0..a.cells.len() {
             let cell = CellId(i as u32);
             let top = a.stack(cell).len();
@@ -72,7 +73,6 @@ impl Drainage {
 struct Run<'a> {
     layup: &'a Layup,
     a: &'a Arrangement,
-    glue: Glue,
     out: Drainage,
     waiting: VecDeque<(CellId, usize)>,
 }
@@ -95,9 +95,6 @@ impl Run<'_> {
     }
 
     fn raise(&mut self, cell: CellId, gap: usize, to: Drained) {
-        if self.a.is_closed(cell, gap, self.glue) {
-            return;
-        }
         let downhill = self.rise(cell).signum();
         let slot = &mut self.out.drained[self.a.state(cell, gap)];
         let better = match (*slot, to) {
@@ -113,12 +110,18 @@ impl Run<'_> {
 
     fn pass_on(&mut self, cell: CellId, gap: usize) {
         let a = self.a;
-        for (border, end) in a.borders_of(cell) {
+        for side in a.sides_of(cell) {
+            let gaps = a.gaps_beyond(side, gap);
+            let far = side.far_state as usize;
+            if self.out.drained[far + gaps.start..far + gaps.end].iter().all(|d| *d == Drained::Everything) {
+                continue;
+            }
+            let (border, end) = (&a.borders[side.border as usize], usize::from(side.end));
             let Some((lo, hi)) = self.drained_stretch(border, end, cell, gap) else { continue };
             let (x, y) = (border.across(end, lo), border.across(end, hi));
             let far = border.cells[1 - end];
             let to = self.reached(far, border.edges[1 - end], x.min(y), x.max(y));
-            for g in a.gaps_across(border, end, gap) {
+            for g in gaps {
                 self.raise(far, g, to);
             }
         }

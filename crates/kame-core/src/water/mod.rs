@@ -14,7 +14,7 @@ pub mod way;
 
 pub use answer::{Pond, Reach, WaterAnswer, heads_within, run, run_within};
 pub use arrange::{Arrangement, CellId};
-pub use spread::Spread;
+pub use spread::{Bounds, Spread};
 pub use way::{Entered, Entries, Passage, PassageKind, Way, WayPoint};
 
 use crate::layup::{Layup, Mistake};

@@ -8,7 +8,7 @@ use super::SIDEWAYS_PER_CLIMB;
 use super::arrange::{Arrangement, CellId};
 use crate::layup::{Glue, Layup, Scenario, Source};
 use crate::length::Length;
-use crate::surface::{Edge, Rect};
+use crate::surface::{Edge, FacetId, Interval, Rect};
 use foldhash::{HashMap, HashMapExt};
 use std::cmp::Reverse;
 use std::collections::{BinaryHeap, VecDeque};
@@ -16,6 +16,15 @@ use std::ops::Range;
 
 /// Efforts that differ by less than this many length units (a forty-millionth of an inch) count as equal.
 const SAME: f64 = 0.025;
+
+/// How far water is followed.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+pub struct Bounds {
+    /// To what effort; what is harder to reach counts as never reached.
+    pub head: Option<Length>,
+    /// Only what can reach this stretch of a facet within that effort need be followed: nothing else is asked about.
+    pub core: Option<(FacetId, Interval)>,
+}
 
 /// What moving costs on one facet, per unit of length.
 #[derive(Clone, Copy, Debug)]
@@ -351,18 +360,20 @@ struct Run<'a> {
     a: &'a Arrangement,
     spread: Spread,
     limit: f64,
+    /// Ends of the stretch that is asked about, with its facet.
+    core: Option<(FacetId, f64, f64)>,
     room: &'a mut Room,
 }
 
 impl Spread {
     /// Spreads one scenario.
     pub fn new(layup: &Layup, a: &Arrangement, scenario: &Scenario) -> Self {
-        Self::within(layup, a, scenario, None)
+        Self::within(layup, a, scenario, Bounds::default())
     }
 
-    /// Spreads one scenario as far as an effort of `limit`; what is harder to reach counts as never reached.
-    pub fn within(layup: &Layup, a: &Arrangement, scenario: &Scenario, limit: Option<Length>) -> Self {
-        Self::in_room(layup, a, scenario, limit, &mut Room::default())
+    /// Spreads one scenario as far as it is followed.
+    pub fn within(layup: &Layup, a: &Arrangement, scenario: &Scenario, bounds: Bounds) -> Self {
+        Self::in_room(layup, a, scenario, bounds, &mut Room::default())
     }
 
     /// The same in room that was spread in before.
@@ -370,7 +381,7 @@ impl Spread {
         layup: &Layup,
         a: &Arrangement,
         scenario: &Scenario,
-        limit: Option<Length>,
+        bounds: Bounds,
         room: &mut Room,
     ) -> Self {
         let rain = scenario.source == Source::Rain;
@@ -378,7 +389,9 @@ impl Spread {
         // Rain wets most of a wall, a leak little of it.
         let kept = Vec::with_capacity(if rain { 2 * a.states() } else { 0 });
         let spread = Spread { kept, latest, rain };
-        let mut run = Run { layup, a, spread, limit: limit.map_or(f64::INFINITY, |l| l.units() as f64), room };
+        let length = |l: Length| l.units() as f64;
+        let core = bounds.core.map(|(facet, along)| (facet, length(along.lo), length(along.hi)));
+        let mut run = Run { layup, a, spread, limit: bounds.head.map_or(f64::INFINITY, length), core, room };
         run.room.queue.clear();
         run.room.offered.clear();
         run.nothing_reached(scenario.glue);
@@ -478,7 +491,7 @@ impl Run<'_> {
         let rect = self.a.cell(cell).rect;
         let easiest = front.least_in(rect);
         let least = front.at(easiest.0, easiest.1);
-        if least > self.limit {
+        if least > self.limit || self.is_far(&front, cell, least) {
             return;
         }
         let seen = self.spread.kept.len() as u32;
@@ -492,6 +505,25 @@ impl Run<'_> {
             self.room.queue.push(Waiting::new(least, offer, state));
             self.room.offered.push(Offered { front, cell, gap: gap as u16, from, seen });
         }
+    }
+
+    /// True where nothing of what is asked about can be reached from a front within the limit: moving along costs the same everywhere.
+    fn is_far(&self, front: &Front, cell: CellId, least: f64) -> bool {
+        let Some((facet, lo, hi)) = self.core else { return false };
+        let cell = self.a.cell(cell);
+        if cell.facet != facet {
+            return false;
+        }
+        let [u0, _, u1, _] = units(cell.rect);
+        // The end of the cell toward the core, and how far it is from there.
+        let (near, beyond) = match (u1 < lo, u0 > hi) {
+            (true, _) => (u1, lo - u1),
+            (_, true) => (u0, u0 - hi),
+            _ => return false,
+        };
+        let along = front.flank(false);
+        let there = least - along.at(along.least_in(u0, u1)) + along.at(near);
+        there + beyond / SIDEWAYS_PER_CLIMB > self.limit
     }
 
     fn settle(&mut self) {

@@ -58,12 +58,12 @@ fn panels_fill_the_wall_but_for_their_gaps_and_every_gap_is_taped() {
 fn a_factory_face_needs_no_cure_and_a_coat_does() {
     let panels = plan(&[("barrier", "panel")], &[]);
     let first = panels.pieces.iter().position(|p| p.id == "panel-1-1").expect("a panel");
-    assert_eq!(finished(&panels).bond(&panels, first), Bond::Cured);
+    assert_eq!(finished(&panels).bond(first), Bond::Cured);
     let coat = plan(&[("barrier", "fluid")], &[]);
     let piece = coat.pieces.iter().position(|p| p.id == "coat").expect("the coat");
     let until = coat.actions().position(|(s, _)| coat.steps[s].id == "coat").expect("the coat's step");
     let wet = Stage::after(&coat, coat.actions().take(until + 1).map(|(_, a)| a));
-    assert_eq!((wet.bond(&coat, piece), finished(&coat).bond(&coat, piece)), (Bond::None, Bond::Cured));
+    assert_eq!((wet.bond(piece), finished(&coat).bond(piece)), (Bond::None, Bond::Cured));
 }
 
 #[test]

@@ -4,7 +4,9 @@ use kame_core::detail::schools::Answers;
 use kame_core::findings::{Moment, Severity};
 use kame_core::job::{Edit, Job, apply, read_job};
 use kame_core::length::Length;
-use kame_core::plan::{Plan, build};
+use kame_core::plan::{Opening, Plan, build};
+use kame_core::sequence::{Action, Laid, Stage};
+use kame_core::surface::Rect;
 use kame_core::tonight::{KnownEvenings, Night, NightState, nights};
 
 fn plan(answers: &[(&str, &str)]) -> Plan {
@@ -85,10 +87,42 @@ fn openings_asked_one_by_one_say_what_the_whole_wall_says() {
         job = apply(&job, &edit).unwrap_or_else(|p| panic!("{p:?}")).0;
         let plan = build(&job).expect("a plan");
         for n in nights(&plan, &KnownEvenings::default()).expect("nights") {
-            let whole = Moment::tonight(&plan, n.done, None, |_| ()).expect("a layup");
+            let whole = Moment::tonight(&plan, n.done, |_| ()).expect("a layup");
             let leak = |m: Moment| m.findings(&plan).iter().any(|f| f.severity == Severity::Leak);
             let leaks = whole.is_none_or(leak);
             assert_eq!(leaks, n.state != NightState::Dry, "{}: {}", plan.steps[n.step].id, n.why);
+        }
+    }
+}
+
+/// Held against the whole plan with the actions at other openings left out.
+#[test]
+fn a_plan_of_one_opening_lays_on_the_walls_and_at_it_what_the_whole_one_lays() {
+    let path = |name: &str| format!("{}/../../demo/{name}.kame.json", env!("CARGO_MANIFEST_DIR"));
+    for name in ["heron-spit-station", "heron-spit-four-openings"] {
+        let job = read_job(&std::fs::read(path(name)).expect("demo file")).unwrap_or_else(|p| panic!("{p:?}"));
+        let plan = build(&job).expect("a plan");
+        let free = plan.left_free();
+        let lies = |p: &Plan, stage: &Stage, of: &Opening| -> Vec<(String, Option<String>, String, Rect)> {
+            let here = |l: &&Laid| p.opening_of(l.on).is_none_or(|o| o.id == of.id);
+            let flap = |l: &Laid| l.flap.map(|f| p.flaps[f].id.clone());
+            let told = |l: &Laid| (p.pieces[l.piece].id.clone(), flap(l), p.surfaces[l.on.0].facet.id.clone(), l.rect);
+            stage.layers.iter().filter(here).map(told).collect()
+        };
+        for (i, o) in plan.openings.iter().enumerate() {
+            let only = plan.only(i, &free);
+            assert_eq!(only.plan.openings[only.opening].id, o.id);
+            let wanted = |s: usize| plan.steps[s].opening.as_ref().is_none_or(|id| *id == o.id);
+            let all: Vec<&Action> = plan.actions().filter(|(s, _)| wanted(*s)).map(|(_, a)| a).collect();
+            let mine: Vec<&Action> = only.plan.actions().map(|(_, a)| a).collect();
+            assert_eq!(all.iter().map(|a| &a.id).collect::<Vec<_>>(), mine.iter().map(|a| &a.id).collect::<Vec<_>>());
+            for done in [mine.len() / 3, 2 * mine.len() / 3, mine.len()] {
+                let whole = Stage::after(&plan, all[..done].iter().copied());
+                let small = Stage::after(&only.plan, mine[..done].iter().copied());
+                assert_eq!(lies(&plan, &whole, o), lies(&only.plan, &small, o), "{name}, {}, {done}", o.id);
+                assert_eq!(whole.blocked.len(), small.blocked.len());
+                assert_eq!((whole.seals.len(), whole.slits.len()), (small.seals.len(), small.slits.len()));
+            }
         }
     }
 }

@@ -232,8 +232,8 @@ fn coats_waits_and_temporary_pieces_do_what_they_say() {
     let wait = act(2, Act::Wait { piece: Some(pan) });
     let gone = act(3, Act::Remove { piece: Some(pan) });
     use kame_core::layup::Bond;
-    assert_eq!(Stage::after(&plan, [&coat]).bond(&plan, pan), Bond::None, "wet");
-    assert_eq!(Stage::after(&plan, [&coat, &wait]).bond(&plan, pan), Bond::Cured);
+    assert_eq!(Stage::after(&plan, [&coat]).bond(pan), Bond::None, "wet");
+    assert_eq!(Stage::after(&plan, [&coat, &wait]).bond(pan), Bond::Cured);
     assert!(!Stage::after(&plan, [&coat, &wait, &gone]).has(pan));
     assert_eq!(Stage::after(&plan, [&wait]).blocked.len(), 1, "nothing to wait for");
     assert_eq!(Stage::after(&plan, [&coat, &coat]).blocked.len(), 1, "twice");

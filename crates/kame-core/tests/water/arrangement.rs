@@ -2,8 +2,9 @@
 
 use crate::testkit::*;
 use kame_core::layup::{Bond, Glue, Layup};
-use kame_core::surface::{Edge, FacetId, Rect, Segment};
-use kame_core::water::{Arrangement, CellId};
+use kame_core::length::Length;
+use kame_core::surface::{Edge, FacetId, Interval, Rect, Segment};
+use kame_core::water::{Arrangement, Bounds, CellId, WaterAnswer, run_within};
 use proptest::prelude::*;
 
 fn area(r: Rect) -> f64 {
@@ -193,7 +194,7 @@ proptest! {
     fn a_limit_leaves_out_only_what_is_harder(l in random::layups(), limit in 0_i64..8) {
         let a = divided(&l);
         let free = kame_core::water::run(&l, &a);
-        let bound = kame_core::water::run_within(&l, &a, Some(kame_core::length::Length::inch(limit)));
+        let bound = run_within(&l, &a, Bounds { head: Some(Length::inch(limit)), core: None });
         for (f, b) in free.reach.iter().zip(&bound.reach) {
             let head = |r: &kame_core::water::Reach| r.least.map(|(h, _)| h.inches());
             match head(f) {
@@ -201,6 +202,27 @@ proptest! {
                 // A front is followed where its nearest part lies within the limit, so a little more may still be answered.
                 _ => prop_assert!(head(b).is_none() || head(b) >= head(f)),
             }
+        }
+    }
+
+    #[test]
+    fn what_cannot_reach_the_stretch_that_is_asked_about_need_not_be_followed(
+        l in random::layups(),
+        limit in 0_i64..10,
+        (lo, width) in (0_i64..22, 1_i64..12),
+    ) {
+        let mut l = l;
+        let core = Interval { lo: Length::inch(lo), hi: Length::inch((lo + width).min(24)) };
+        let asked = &mut l.targets[0].at.rect;
+        (asked.u0, asked.u1) = (core.lo, core.hi);
+        let a = divided(&l);
+        let head = Some(Length::inch(limit));
+        let all = run_within(&l, &a, Bounds { head, core: None });
+        let some = run_within(&l, &a, Bounds { head, core: Some((FacetId(0), core)) });
+        let heads = |w: &WaterAnswer| w.reach.iter().map(|r| r.least.map(|(h, _)| h)).collect::<Vec<_>>();
+        prop_assert_eq!(heads(&some), heads(&all));
+        for (fewer, more) in some.spreads.iter().zip(&all.spreads) {
+            prop_assert!(fewer.kept.len() <= more.kept.len());
         }
     }
 }

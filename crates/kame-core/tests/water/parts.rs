@@ -1,7 +1,7 @@
 //! A wide wall answered part by part says the same as answered whole, whatever is on it and whatever was done wrong.
 
 use kame_core::detail::schools::Feature;
-use kame_core::findings::{KnownWater, Moment};
+use kame_core::findings::{Finding, KnownWater, Moment};
 use kame_core::job::{Deviation, DeviationKind, Edit, Job, apply};
 use kame_core::length::Length;
 use kame_core::plan::{Plan, build};
@@ -80,8 +80,10 @@ fn agree(plan: &Plan, done: usize, known: &KnownWater) -> Result<(), TestCaseErr
         list
     };
     prop_assert_eq!(ponds(&parts), ponds(&whole));
+    // Which of two ways that are equally easy is told, past the left jamb or past the right one, is not asked: the cause is where water gets in.
     let told = |m: &Moment| {
-        let mut list: Vec<_> = m.findings(plan).into_iter().map(|f| (f.code, f.severity, f.pieces)).collect();
+        let cause = |f: Finding| (f.code, f.severity, f.pieces.into_iter().next());
+        let mut list: Vec<_> = m.findings(plan).into_iter().map(cause).collect();
         list.sort();
         list
     };

@@ -1,0 +1,270 @@
+//! A plan of the walls and the work at one opening, as if nothing were done at the others: a building's plan is large, and much that is asked
+//! is about one opening.
+
+use super::{
+    AsBuilt, Cut, Fit, Leak, Note, Over, Part, Piece, Plan, PlanStitchEnd, PlanTarget, Seal, Surface, SurfaceId,
+};
+use crate::sequence::{Act, Action, Step};
+use crate::surface::Rect;
+
+/// A plan of the walls and one opening.
+#[derive(Clone, Debug)]
+pub struct Only {
+    /// The plan itself.
+    pub plan: Plan,
+    /// Number of the opening in it.
+    pub opening: usize,
+}
+
+/// Which things of a list are kept, and the number of each among those.
+struct Kept(Vec<Option<usize>>);
+
+impl Kept {
+    fn of<T>(all: &[T], keeps: impl Fn(usize, &T) -> bool) -> Self {
+        let mut next = 0;
+        let number = |(i, thing): (usize, &T)| {
+            keeps(i, thing).then(|| {
+                next += 1;
+                next - 1
+            })
+        };
+        Self(all.iter().enumerate().map(number).collect())
+    }
+
+    fn get(&self, old: usize) -> Option<usize> {
+        self.0[old]
+    }
+
+    fn each(&self, old: &[usize]) -> Vec<usize> {
+        old.iter().filter_map(|o| self.get(*o)).collect()
+    }
+
+    /// What is kept of a list, each as it is told.
+    fn list<T, U>(&self, all: &[T], told: impl Fn(&T) -> U) -> Vec<U> {
+        all.iter().zip(&self.0).filter(|(_, number)| number.is_some()).map(|(thing, _)| told(thing)).collect()
+    }
+}
+
+/// What is kept of a plan.
+struct Keeping {
+    surfaces: Kept,
+    openings: Kept,
+    pieces: Kept,
+    seals: Kept,
+    cuts: Kept,
+    flaps: Kept,
+    steps: Kept,
+}
+
+impl Plan {
+    /// For each opening whether the barrier as planned leaves some of it free.
+    pub fn left_free(&self) -> Vec<bool> {
+        let pieces = self.pieces.iter().filter(|p| p.role.is_barrier() && p.opening.is_none());
+        let barrier: Vec<Rect> =
+            pieces.flat_map(|p| &p.regions).filter(|(on, _)| *on == SurfaceId::WALL).map(|(_, r)| *r).collect();
+        self.openings.iter().map(|o| !o.rect.minus_all(&barrier).is_empty()).collect()
+    }
+
+    /// The walls and one opening: what belongs to others is left out, as they are themselves unless `free`: then they stay, as holes in the
+    /// barrier.
+    pub fn only(&self, opening: usize, free: &[bool]) -> Only {
+        let keeping = Keeping::of(self, opening, free);
+        // The opening itself is among those that are kept.
+        let number = keeping.openings.get(opening).unwrap_or_default();
+        Only { plan: keeping.plan(self), opening: number }
+    }
+}
+
+impl Keeping {
+    fn of(plan: &Plan, opening: usize, free: &[bool]) -> Self {
+        let here = |o: Option<usize>| o.is_none_or(|o| o == opening);
+        let id = &plan.openings[opening].id;
+        let steps = Kept::of(&plan.steps, |_, s| s.opening.as_ref().is_none_or(|o| o == id));
+        let mut used = Used::of(plan);
+        let done = plan.steps.iter().zip(&steps.0).filter(|(_, kept)| kept.is_some()).flat_map(|(s, _)| &s.actions);
+        done.for_each(|a| used.add(plan, &a.act));
+        let pieces = Kept::of(&plan.pieces, |i, p| here(p.opening) || used.pieces[i]);
+        Self {
+            surfaces: Kept::of(&plan.surfaces, |_, s| here(s.opening)),
+            openings: Kept::of(&plan.openings, |i, _| i == opening || free[i]),
+            seals: Kept::of(&plan.seals, |i, s| used.seals[i] || pieces.get(s.behind).is_some()),
+            cuts: Kept::of(&plan.cuts, |i, _| used.cuts[i]),
+            flaps: Kept::of(&plan.flaps, |i, _| used.flaps[i]),
+            pieces,
+            steps,
+        }
+    }
+
+    fn surface(&self, on: SurfaceId) -> Option<SurfaceId> {
+        self.surfaces.get(on.0).map(SurfaceId)
+    }
+
+    fn places(&self, places: &[(SurfaceId, Rect)]) -> Vec<(SurfaceId, Rect)> {
+        places.iter().filter_map(|(on, r)| Some((self.surface(*on)?, *r))).collect()
+    }
+
+    fn opening(&self, opening: Option<usize>) -> Option<usize> {
+        opening.and_then(|o| self.openings.get(o))
+    }
+
+    fn part(&self, part: Part) -> Option<Part> {
+        Some(match part {
+            Part::Piece(p) => Part::Piece(self.pieces.get(p)?),
+            Part::Flap(f) => Part::Flap(self.flaps.get(f)?),
+            Part::Barrier(stretch) => Part::Barrier(stretch),
+        })
+    }
+
+    /// `None` for what is done to something that is not kept.
+    fn act(&self, act: &Act) -> Option<Act> {
+        let piece = |p: &usize| self.pieces.get(*p);
+        let maybe = |p: &Option<usize>| p.and_then(|p| self.pieces.get(p));
+        Some(match act {
+            Act::Place { piece: p, under } => Act::Place { piece: piece(p)?, under: self.pieces.each(under) },
+            Act::Set { piece: p } => Act::Set { piece: piece(p)? },
+            Act::Lift { flap } => Act::Lift { flap: self.flaps.get(*flap)? },
+            Act::Drop { flap } => Act::Drop { flap: self.flaps.get(*flap)? },
+            Act::Cut { cut } => Act::Cut { cut: self.cuts.get(*cut)? },
+            Act::Press { piece: p } => Act::Press { piece: piece(p)? },
+            Act::Seal { seal } => Act::Seal { seal: self.seals.get(*seal)? },
+            Act::Coat { piece: p, wet_mil, coats } => Act::Coat { piece: piece(p)?, wet_mil: *wet_mil, coats: *coats },
+            Act::Wait { piece } => Act::Wait { piece: maybe(piece) },
+            Act::Remove { piece } => Act::Remove { piece: maybe(piece) },
+            Act::Fasten | Act::Measure | Act::Hold => act.clone(),
+        })
+    }
+
+    fn cut(&self, cut: &Cut) -> Cut {
+        let flaps = cut.flaps.iter().filter_map(|(f, r)| Some((self.flaps.get(*f)?, *r)));
+        let end = |e: PlanStitchEnd| Some(PlanStitchEnd { on: self.surface(e.on)?, ..e });
+        let folds = cut
+            .folds
+            .iter()
+            .filter_map(|f| Some(super::Fold { to: self.surface(f.to)?, wall: end(f.wall)?, far: end(f.far)?, ..*f }));
+        Cut { flaps: flaps.collect(), folds: folds.collect(), ..cut.clone() }
+    }
+
+    fn step(&self, step: &Step) -> Step {
+        let told = |a: &Action| Some(Action { act: self.act(&a.act)?, id: a.id.clone(), label: a.label.clone() });
+        Step { actions: step.actions.iter().filter_map(told).collect(), ..step.clone() }
+    }
+
+    fn as_built(&self, a: AsBuilt) -> Option<AsBuilt> {
+        let (piece, (on, rect)) = (self.pieces.get(a.piece())?, a.place());
+        let on = self.surface(on)?;
+        Some(match a {
+            AsBuilt::Mouth { .. } => AsBuilt::Mouth { piece, on, rect },
+            AsBuilt::Bead { .. } => AsBuilt::Bead { piece, on, rect },
+            AsBuilt::OffLevel { .. } => AsBuilt::OffLevel { piece, on, rect },
+        })
+    }
+
+    fn plan(&self, plan: &Plan) -> Plan {
+        let end = |e: PlanStitchEnd| Some(PlanStitchEnd { on: self.surface(e.on)?, ..e });
+        let piece = |p: Option<usize>| p.and_then(|p| self.pieces.get(p));
+        let over = |o: &Over| {
+            let (upper, lower) = (self.part(o.upper)?, self.part(o.lower)?);
+            Some(Over { upper, lower, opening: self.opening(o.opening), ..o.clone() })
+        };
+        let fit = |f: &Fit| {
+            let tuck = f.tuck.iter().filter_map(|(p, r)| Some((self.pieces.get(*p)?, *r))).collect();
+            Some(Fit { unit: self.pieces.get(f.unit)?, tuck, ..f.clone() })
+        };
+        let target = |t: &PlanTarget| {
+            let without = t.without.and_then(|s| self.surface(s));
+            Some(PlanTarget { on: self.surface(t.on)?, without, ..t.clone() })
+        };
+        let leak = |l: &Leak| {
+            let under = self.pieces.each(&l.under);
+            Some(Leak { on: self.surface(l.on)?, under, ..l.clone() }).filter(|l| !l.under.is_empty())
+        };
+        let note = |n: &Note| {
+            let of_others = n.opening.is_some_and(|o| self.openings.get(o).is_none());
+            let of_others = of_others || n.piece.is_some_and(|p| self.pieces.get(p).is_none());
+            (!of_others).then(|| Note { opening: self.opening(n.opening), piece: piece(n.piece), ..n.clone() })
+        };
+        Plan {
+            surfaces: self.surfaces.list(&plan.surfaces, |s| Surface {
+                opening: self.opening(s.opening),
+                with: piece(s.with),
+                sloped_by: piece(s.sloped_by),
+                facet: s.facet.clone(),
+            }),
+            stitches: plan.stitches.iter().filter_map(|(a, b)| Some((end(*a)?, end(*b)?))).collect(),
+            openings: self
+                .openings
+                .list(&plan.openings, |o| super::Opening { sill: o.sill.and_then(|s| self.surface(s)), ..o.clone() }),
+            pieces: self.pieces.list(&plan.pieces, |p| Piece {
+                regions: self.places(&p.regions),
+                opening: self.opening(p.opening),
+                ..p.clone()
+            }),
+            seals: self.seals.list(&plan.seals, |s| Seal {
+                behind: self.pieces.get(s.behind).unwrap_or_default(),
+                rects: self.places(&s.rects),
+                ..s.clone()
+            }),
+            cuts: self.cuts.list(&plan.cuts, |c| self.cut(c)),
+            fits: plan.fits.iter().filter_map(fit).collect(),
+            flaps: self.flaps.list(&plan.flaps, Clone::clone),
+            steps: self.steps.list(&plan.steps, |s| self.step(s)),
+            order: self.steps.each(&plan.order),
+            overs: plan.overs.iter().filter_map(over).collect(),
+            targets: plan.targets.iter().filter_map(target).collect(),
+            leaks: plan.leaks.iter().filter_map(leak).collect(),
+            notes: plan.notes.iter().filter_map(note).collect(),
+            as_built: plan.as_built.iter().filter_map(|a| self.as_built(*a)).collect(),
+            removed: plan.removed.clone(),
+            outlets: plan.outlets.clone(),
+            stretches: plan.stretches.clone(),
+            finishes: plan.finishes.clone(),
+            corners: plan.corners.clone(),
+            round: plan.round,
+            footprint: plan.footprint.clone(),
+            levels: plan.levels.clone(),
+            outline: plan.outline.clone(),
+            products: plan.products.clone(),
+            recorded: plan.recorded.clone(),
+            bench: plan.bench.clone(),
+            figures: plan.figures.clone(),
+            plate: plan.plate,
+        }
+    }
+}
+
+/// What the actions that are kept are about.
+struct Used {
+    pieces: Vec<bool>,
+    seals: Vec<bool>,
+    cuts: Vec<bool>,
+    flaps: Vec<bool>,
+}
+
+impl Used {
+    fn of(plan: &Plan) -> Self {
+        let none = |n: usize| vec![false; n];
+        let [pieces, seals] = [none(plan.pieces.len()), none(plan.seals.len())];
+        Self { pieces, seals, cuts: none(plan.cuts.len()), flaps: none(plan.flaps.len()) }
+    }
+
+    fn add(&mut self, plan: &Plan, act: &Act) {
+        match act {
+            Act::Place { piece, .. }
+            | Act::Set { piece }
+            | Act::Coat { piece, .. }
+            | Act::Press { piece }
+            | Act::Wait { piece: Some(piece) }
+            | Act::Remove { piece: Some(piece) } => self.pieces[*piece] = true,
+            Act::Lift { flap } | Act::Drop { flap } => self.flaps[*flap] = true,
+            Act::Cut { cut } => {
+                self.cuts[*cut] = true;
+                plan.cuts[*cut].flaps.iter().for_each(|(f, _)| self.flaps[*f] = true);
+            }
+            Act::Seal { seal } => {
+                self.seals[*seal] = true;
+                self.pieces[plan.seals[*seal].behind] = true;
+            }
+            Act::Fasten | Act::Measure | Act::Hold | Act::Wait { piece: None } | Act::Remove { piece: None } => {}
+        }
+    }
+}
