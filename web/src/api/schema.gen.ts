@@ -2230,8 +2230,8 @@ export interface components {
       choices: components["schemas"]["ChoiceView"][];
       /** @description Stable name. */
       id: string;
-      /** @description Id of the opening; empty for the wall. */
-      opening: string;
+      /** @description Ids of the openings that answer it so and have the same choice; empty for the wall. */
+      openings: string[];
       /** @description True where the job gives it, false where it is the usual. */
       own: boolean;
     };

@@ -4,10 +4,11 @@ import { computed } from "vue";
 import type { Question } from "../api/client";
 import { s } from "../strings";
 
-const props = defineProps<{ question: Question }>();
+/** At which opening it is asked; empty for the wall. */
+const props = defineProps<{ question: Question; opening: string }>();
 const emit = defineEmits<{ answer: [choice: string | null] }>();
 const chosen = computed(() => props.question.choices.find((c) => c.id === props.question.choice));
-const id = computed(() => `q-${props.question.opening}-${props.question.id}`);
+const id = computed(() => `q-${props.opening}-${props.question.id}`);
 </script>
 
 <template>

@@ -5,6 +5,7 @@ import { computed } from "vue";
 import { useRouter } from "vue-router";
 import type { Question } from "../api/client";
 import { useJob } from "../stores/job";
+import { questionsOf } from "../lib/answers";
 import { s } from "../strings";
 import SchoolQuestion from "./SchoolQuestion.vue";
 
@@ -23,12 +24,12 @@ const names = computed(() => {
   return [{ label: s.made.allWalls, value: 0 }, ...rest];
 });
 const groups = computed(() => [
-  { title: s.made.wall, list: questions.value.filter((q) => q.opening === "") },
-  { title: here.value, list: questions.value.filter((q) => q.opening !== "" && q.opening === here.value) },
+  { title: s.made.wall, opening: "", list: questionsOf(questions.value, "") },
+  { title: here.value, opening: here.value, list: questions.value.filter((q) => q.openings.includes(here.value)) },
 ]);
-function answer(q: Question, choice: string | null) {
-  const wall = q.opening ? null : job.wall;
-  void job.change({ edit: "set_school", opening: q.opening || null, wall, question: q.id, choice }, q.ask);
+function answer(q: Question, opening: string, choice: string | null) {
+  const wall = opening ? null : job.wall;
+  void job.change({ edit: "set_school", opening: opening || null, wall, question: q.id, choice }, q.ask);
 }
 function pickWall(i: number) {
   job.wall = i;
@@ -74,7 +75,13 @@ const go = (route: string) => router.push({ name: route, params: { id: String(jo
         />
         <span class="quiet help">{{ job.wall ? s.made.oneWallHelp : s.made.allWallsHelp }}</span>
       </p>
-      <SchoolQuestion v-for="q in g.list" :key="q.opening + q.id" :question="q" @answer="(c) => answer(q, c)" />
+      <SchoolQuestion
+        v-for="q in g.list"
+        :key="g.opening + q.id"
+        :question="q"
+        :opening="g.opening"
+        @answer="(c) => answer(q, g.opening, c)"
+      />
     </template>
   </section>
 </template>

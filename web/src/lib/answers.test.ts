@@ -19,10 +19,14 @@ describe("answers of one opening", () => {
   });
   it("are asked by the wall's questions and its own", () => {
     const all = [
-      { id: "barrier", opening: "" },
-      { id: "sill", opening: "W1" },
-      { id: "sill", opening: "W2" },
-    ] as Question[];
-    expect(questionsOf(all, "W2").map((q) => q.opening + q.id)).toEqual(["barrier", "W2sill"]);
+      { id: "barrier", choice: "fluid", openings: [] },
+      { id: "cut", choice: "flush", openings: ["W1", "W2"] },
+      { id: "sill", choice: "metal", openings: ["W1"] },
+      { id: "sill", choice: "wrap", openings: ["W2", "W3"] },
+    ] as unknown as Question[];
+    const asked = (opening: string) => questionsOf(all, opening).map((q) => q.choice);
+    expect(asked("W2")).toEqual(["fluid", "flush", "wrap"]);
+    expect(asked("W1")).toEqual(["fluid", "flush", "metal"]);
+    expect(asked("")).toEqual(["fluid"]);
   });
 });

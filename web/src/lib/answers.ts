@@ -10,5 +10,5 @@ export function ownAnswers(state: JobState, opening: string, wall: number): Answ
 
 /** The questions of the wall and of one opening, in the order in which they are decided. */
 export function questionsOf(all: Question[], opening: string): Question[] {
-  return all.filter((q) => q.opening === "" || q.opening === opening);
+  return all.filter((q) => q.openings.length === 0 || q.openings.includes(opening));
 }

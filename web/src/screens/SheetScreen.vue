@@ -9,7 +9,7 @@ import ExplodedDrawing from "../components/ExplodedDrawing.vue";
 import HatchPatterns from "../components/HatchPatterns.vue";
 import PageBar from "../components/PageBar.vue";
 import SectionPicture from "../components/SectionPicture.vue";
-import { ownAnswers } from "../lib/answers";
+import { ownAnswers, questionsOf } from "../lib/answers";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
 
@@ -31,8 +31,8 @@ const openings = computed(() =>
 const opening = computed(() => openings.value[job.opening] ?? openings.value[0]);
 const steps = computed(() => (job.view?.steps ?? []).filter((x) => x.opening === opening.value?.id && !x.removed));
 const made = computed(() =>
-  (job.view?.schools ?? [])
-    .filter((q) => q.at_openings && (q.opening === "" || q.opening === opening.value?.id))
+  questionsOf(job.view?.schools ?? [], opening.value?.id ?? "")
+    .filter((q) => q.at_openings)
     .map((q) => q.choices.find((c) => c.id === q.choice)?.name ?? ""),
 );
 watch(

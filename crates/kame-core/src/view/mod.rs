@@ -17,7 +17,7 @@ pub use section::{Band, GapState, GapView, Section, SectionAsk, SectionKind};
 pub use tonight::{NightView, night_views};
 
 use crate::findings::{Cause, Finding, Fix, HeadReading, KnownWater, Moment, Severity, by_cause};
-use crate::job::{Job, OpeningSpec, Problem};
+use crate::job::{Job, Problem};
 use crate::plan::{Plan, SurfaceId, build};
 use crate::sequence::{Phase, RAIN, RAIN_NO_GLUE, StepCard, Trade};
 use crate::takeoff::{CutGroup, cut_list};
@@ -338,11 +338,9 @@ fn questions(job: &Job, plan: &Plan, wall: usize) -> Result<Vec<QuestionView>, S
     let general = schools.complete(&job.wall.answers(wall, schools)).map_err(refused)?;
     let own = job.wall.own(wall).unwrap_or(&job.wall.schools);
     let openings = job.openings.iter().zip(&plan.openings);
-    let of = |(o, p): (&OpeningSpec, &crate::plan::Opening)| {
-        let schools = crate::detail::schools::Schools::of(o.feature)?;
-        Ok(OpeningAnswers { schools, id: o.id.clone(), own: o.schools.clone(), all: p.answers.clone() })
-    };
-    let openings = openings.map(of).collect::<Result<Vec<_>, String>>()?;
+    let openings: Vec<OpeningAnswers> = openings
+        .map(|(o, p)| OpeningAnswers { feature: o.feature, id: &o.id, own: &o.schools, all: &p.answers })
+        .collect();
     school_views(schools, own, &openings, &general)
 }
 

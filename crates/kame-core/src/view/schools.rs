@@ -1,9 +1,10 @@
 //! The school questions of a wall and its openings with what can be answered now, and what is said about the order of work.
 
-use crate::detail::schools::{Answers, Feature, Schools, Scope};
+use crate::detail::schools::{Answers, Feature, Question, Schools, Scope};
 use crate::plan::Plan;
 use crate::sequence::{loops, nearest_working_order};
 use serde::Serialize;
+use std::collections::BTreeMap;
 
 /// An answer that can be given, or why it cannot.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize)]
@@ -29,8 +30,8 @@ pub struct QuestionView {
     pub id: String,
     /// What is asked.
     pub ask: String,
-    /// Id of the opening; empty for the wall.
-    pub opening: String,
+    /// Ids of the openings that answer it so and have the same choice; empty for the wall.
+    pub openings: Vec<String>,
     /// The answer in force.
     pub choice: String,
     /// True where the job gives it, false where it is the usual.
@@ -42,53 +43,74 @@ pub struct QuestionView {
 }
 
 /// What an opening answers.
-#[derive(Clone, Debug)]
-pub struct OpeningAnswers {
-    /// The questions of its kind of feature.
-    pub schools: &'static Schools,
+#[derive(Clone, Copy, Debug)]
+pub struct OpeningAnswers<'a> {
+    /// Its kind of feature.
+    pub feature: Feature,
     /// Id of the opening.
-    pub id: String,
+    pub id: &'a str,
     /// Answers of its own.
-    pub own: Answers,
+    pub own: &'a Answers,
     /// All answers in force.
-    pub all: Answers,
+    pub all: &'a Answers,
 }
 
-/// All questions: the wall's, then each opening's.
+/// All questions: the wall's, then those of openings by their kind, each kind's in the order in which they are decided. Openings that answer a
+/// question alike and have the same choice are told together.
 pub fn school_views(
-    schools: &Schools,
+    schools: &'static Schools,
     wall: &Answers,
     openings: &[OpeningAnswers],
     general: &Answers,
 ) -> Result<Vec<QuestionView>, String> {
     let for_openings = Schools::of(Feature::Opening)?;
-    let view = |schools: &Schools, opening: &str, own: &Answers, all: &Answers, scope: Scope| -> Vec<QuestionView> {
-        let asked = schools.questions.iter().filter(|q| q.scope == scope && !q.choice.is_empty());
-        asked
-            .map(|q| QuestionView {
-                id: q.id.clone(),
-                ask: q.ask.clone(),
-                opening: opening.to_owned(),
-                choice: all.get(&q.id).cloned().unwrap_or_default(),
-                own: own.contains_key(&q.id),
-                at_openings: !opening.is_empty() || for_openings.question(&q.id).is_some(),
-                choices: q
-                    .choice
-                    .iter()
-                    .map(|c| ChoiceView {
-                        id: c.id.clone(),
-                        name: c.name.clone(),
-                        good: c.good.clone(),
-                        asks: c.asks.clone(),
-                        refused: schools.refusal(&q.id, &c.id, all).unwrap_or_default().to_owned(),
-                    })
-                    .collect(),
+    let view = |schools: &Schools, q: &Question, own: &Answers, all: &Answers| QuestionView {
+        id: q.id.clone(),
+        ask: q.ask.clone(),
+        openings: Vec::new(),
+        choice: all.get(&q.id).cloned().unwrap_or_default(),
+        own: own.contains_key(&q.id),
+        at_openings: q.scope == Scope::Opening || for_openings.question(&q.id).is_some(),
+        choices: q
+            .choice
+            .iter()
+            .map(|c| ChoiceView {
+                id: c.id.clone(),
+                name: c.name.clone(),
+                good: c.good.clone(),
+                asks: c.asks.clone(),
+                refused: schools.refusal(&q.id, &c.id, all).unwrap_or_default().to_owned(),
             })
-            .collect()
+            .collect(),
     };
-    let mut out = view(schools, "", wall, general, Scope::Wall);
+    let asked = |schools: &'static Schools, scope| {
+        schools.questions.iter().filter(move |q| q.scope == scope && !q.choice.is_empty())
+    };
+    let mut out: Vec<QuestionView> = asked(schools, Scope::Wall).map(|q| view(schools, q, wall, general)).collect();
+    // What is asked follows from the answers: those who give the same ones are asked the same.
+    let mut alike: BTreeMap<(Feature, &Answers, &Answers), Vec<&str>> = BTreeMap::new();
     for o in openings {
-        out.extend(view(o.schools, &o.id, &o.own, &o.all, Scope::Opening));
+        alike.entry((o.feature, o.own, o.all)).or_default().push(o.id);
+    }
+    for feature in Feature::ALL {
+        let schools = Schools::of(feature)?;
+        let here = || alike.iter().filter(|((of, ..), _)| *of == feature);
+        for q in asked(schools, Scope::Opening).filter(|_| here().next().is_some()) {
+            let from = out.len();
+            for ((_, own, all), ids) in here() {
+                let mut new = view(schools, q, own, all);
+                let same = |old: &&mut QuestionView| {
+                    (&old.choice, old.own, &old.choices) == (&new.choice, new.own, &new.choices)
+                };
+                match out[from..].iter_mut().find(same) {
+                    Some(old) => old.openings.extend(ids.iter().map(|id| (*id).to_owned())),
+                    None => {
+                        new.openings = ids.iter().map(|id| (*id).to_owned()).collect();
+                        out.push(new);
+                    }
+                }
+            }
+        }
     }
     Ok(out)
 }

@@ -3,7 +3,9 @@
 use kame_core::detail::recipe::Role;
 use kame_core::job::{Edit, Job, apply};
 use kame_core::length::Length;
-use kame_core::view::{Ask, GapState, OpeningState, SectionAsk, SectionKind, WallView, Weather, view};
+use kame_core::view::{
+    Ask, Band, GapState, OpeningState, QuestionView, SectionAsk, SectionKind, WallView, Weather, view,
+};
 
 fn job() -> Job {
     let mut job = Job::new("views");
@@ -32,11 +34,36 @@ fn ends(v: &WallView, step: &str) -> usize {
 #[test]
 fn of_what_the_wall_is_asked_it_is_said_what_the_steps_at_openings_follow_from() {
     let asked = seen(&job(), Ask::default()).schools;
-    let of_wall = || asked.iter().filter(|q| q.opening.is_empty());
+    let of_wall = || asked.iter().filter(|q| q.openings.is_empty());
     let followed: Vec<&str> = of_wall().filter(|q| q.at_openings).map(|q| q.id.as_str()).collect();
     assert_eq!(followed, ["barrier", "first", "outside"]);
     assert!(of_wall().any(|q| !q.at_openings), "base, top and cladding are the wall's own");
-    assert!(asked.iter().filter(|q| q.opening == "W1").all(|q| q.at_openings));
+    assert!(asked.iter().filter(|q| q.openings == ["W1"]).all(|q| q.at_openings));
+}
+
+#[test]
+fn openings_that_answer_alike_are_asked_together_and_each_in_the_order_in_which_it_is_decided() {
+    let mut one = job();
+    one.wall.width = Length::inch(420);
+    let copied = edited(&one, Edit::CopyOpening { id: "W1".into(), times: 2, step: Length::inch(100) });
+    let own = Edit::SetSchool {
+        opening: Some("W2".into()),
+        wall: None,
+        question: "sill".into(),
+        choice: Some("metal".into()),
+    };
+    let other = edited(&copied, own);
+    let of = |asked: &[QuestionView], id: &str| -> Vec<QuestionView> {
+        let here = asked.iter().filter(|q| q.openings.iter().any(|o| o == id));
+        here.map(|q| QuestionView { openings: Vec::new(), ..q.clone() }).collect()
+    };
+    let (alike, asked) = (seen(&copied, Ask::default()).schools, seen(&other, Ask::default()).schools);
+    assert_eq!(alike.len(), seen(&one, Ask::default()).schools.len(), "three alike take no more room than one");
+    assert_eq!(of(&asked, "W1"), of(&alike, "W3"), "what W2 answers is no matter to others");
+    let ids = |list: &[QuestionView]| list.iter().map(|q| q.id.clone()).collect::<Vec<_>>();
+    assert_eq!(ids(&of(&asked, "W2")), ids(&of(&asked, "W1")));
+    let sill = |id: &str| of(&asked, id).into_iter().find(|q| q.id == "sill").map(|q| (q.choice, q.own));
+    assert_eq!((sill("W2"), sill("W1").map(|(_, own)| own)), (Some(("metal".into(), true)), Some(false)));
 }
 
 #[test]
@@ -146,6 +173,27 @@ fn head_and_jamb_are_cut_too_and_the_cut_line_moves() {
     assert!(jamb.bands.iter().any(|b| b.role == Role::Lining) && jamb.cut[1] == jamb.cut[3], "a level cut");
     let clamped = section(&job(), SectionKind::Head, f64::NAN, Weather::Dry);
     assert_eq!(clamped.cut[0], section(&job(), SectionKind::Head, 0.5, Weather::Dry).cut[0]);
+}
+
+#[test]
+fn what_stands_in_the_gap_is_cut_and_drawn_apart_outside_everything_that_sheds() {
+    let mut job = job();
+    let bare = section(&job, SectionKind::Jamb, 0.5, Weather::Dry);
+    job.wall.schools.insert("gap".into(), "battens".into());
+    let cut = section(&job, SectionKind::Jamb, 0.5, Weather::Dry);
+    let lowest = |b: &Band| b.line.iter().map(|p| p[1]).fold(f64::NEG_INFINITY, f64::max);
+    let (furring, sheds): (Vec<&Band>, Vec<&Band>) = cut.bands.iter().partition(|b| b.role == Role::Furring);
+    assert!(bare.bands.iter().all(|b| b.role != Role::Furring) && !furring.is_empty());
+    // Outside is down in a jamb, and all of it is on the drawing.
+    let on_face = sheds.iter().filter(|b| b.line.iter().all(|p| p[1] > 0.0));
+    let sheds = on_face.map(|b| lowest(b)).fold(f64::NEG_INFINITY, f64::max);
+    // Each batten is cut for itself.
+    let wide = |b: &Band| (b.line[0][0] - b.line[b.line.len() - 1][0]).abs();
+    assert!(furring.len() > 1 && furring.iter().all(|b| wide(b) <= 2.5), "{furring:?}");
+    assert!(furring.iter().all(|b| lowest(b) > sheds && lowest(b) < cut.frame[1] + cut.frame[3]));
+    let apart = seen(&job, Ask { exploded: Some(0), ..Ask::default() }).exploded.expect("drawn apart");
+    let out = |role: Role| apart.pieces.iter().filter(|p| p.role == role).map(|p| p.lift).max();
+    assert!(out(Role::Furring) > out(Role::Unit) && out(Role::Furring) > out(Role::Barrier));
 }
 
 #[test]
