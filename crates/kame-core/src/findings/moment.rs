@@ -13,8 +13,11 @@ use std::sync::{Arc, Mutex, PoisonError};
 /// Heads above this are not followed, unless a profile asks for more: 12 in of water is about 3 kPa, a wind of 70 m/s (model).
 const BEYOND_ANY_WIND: Length = Length::inch(12);
 
-/// Walls are answered in parts about as wide as this: two or three windows. A narrower wall is one part.
+/// Walls are answered in parts about as wide as this: two or three windows.
 const PART: Length = Length::inch(96);
+
+/// A wall of so few windows is answered as one.
+const WHOLE: usize = 2;
 
 /// Heads are followed as far as this: to what the plan's profile asks of the wall, too.
 fn followed(plan: &Plan) -> Length {
@@ -223,11 +226,14 @@ impl Moment {
             || Stage::after(plan, plan.actions().take(done).map(|(_, a)| a)),
             || {
                 let windows = Windows::along(plan, PART, reach(followed(plan)));
-                answer_ahead(plan, done, &windows, known);
-                (windows, plan.actions().count())
+                let in_parts = windows.each().len() > WHOLE;
+                if in_parts {
+                    answer_ahead(plan, done, &windows, known);
+                }
+                (in_parts.then_some(windows), plan.actions().count())
             },
         );
-        let parts = if windows.each().len() > 2 { in_parts(plan, &stage, windows, known)? } else { None };
+        let parts = windows.map(|windows| in_parts(plan, &stage, windows, known)).transpose()?.flatten();
         let parts = match parts {
             Some(parts) => parts,
             None => vec![whole(plan, &stage, known)?],
