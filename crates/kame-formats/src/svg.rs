@@ -14,8 +14,15 @@ const HATCHES: [(Role, &str, f64, &str, &str); 8] = [
     (Role::Patch, "patch", 2.4, "M0 0 2.4 2.4", "#efe3e0"),
 ];
 
+/// A text as XML has it. Characters that XML cannot hold are left out.
 fn escape(text: &str) -> String {
+    let text: String = text.chars().filter(|c| is_in_xml(*c)).collect();
     text.replace('&', "&amp;").replace('<', "&lt;").replace('>', "&gt;").replace('"', "&quot;")
+}
+
+/// True for a character that may stand in XML 1.0.
+fn is_in_xml(c: char) -> bool {
+    matches!(c, '\t' | '\n' | '\r' | ' '..='\u{D7FF}' | '\u{E000}'..='\u{FFFD}' | '\u{10000}'..)
 }
 
 fn list(points: &[[f64; 2]]) -> String {

@@ -41,6 +41,11 @@ fn xlsx(rows: &[Vec<String>], more: &[(&str, String)]) -> Vec<u8> {
         format!("<row r=\"{}\">{cells}</row>", r + 1)
     };
     let sheet: String = rows.iter().enumerate().map(row).collect();
+    xlsx_of(&sheet, more)
+}
+
+/// A workbook whose one sheet has this between `<sheetData>` and its end.
+fn xlsx_of(sheet: &str, more: &[(&str, String)]) -> Vec<u8> {
     let ns = "http://schemas.openxmlformats.org";
     let mut files = vec![
         ("[Content_Types].xml", format!("<Types xmlns=\"{ns}/package/2006/content-types\"/>")),
@@ -85,6 +90,11 @@ fn ods(rows: &[Vec<String>]) -> Vec<u8> {
         format!("<table:table-row>{}</table:table-row>", cells.iter().map(cell).collect::<String>())
     };
     let table: String = rows.iter().map(row).collect();
+    ods_of(&table)
+}
+
+/// A workbook whose one table has these rows.
+fn ods_of(table: &str) -> Vec<u8> {
     let ns = "urn:oasis:names:tc:opendocument:xmlns";
     packed(&[
         ("mimetype", "application/vnd.oasis.opendocument.spreadsheet".into()),
@@ -135,7 +145,7 @@ fn the_same_schedule_reads_from_csv_xlsx_and_ods() {
 /// The table that the schedule's screen hands out to start from.
 #[test]
 fn the_example_is_understood_as_it_is() {
-    let table = read_table(include_bytes!("../../../web/public/example-schedule.csv")).expect("a table");
+    let table = read_table(include_bytes!("../../../../web/public/example-schedule.csv")).expect("a table");
     let read = read_schedule(&long_wall(), &table, &Mapping::new(), "in").expect("a schedule");
     assert!(read.columns.iter().all(|c| c.field.is_some()), "{:?}", read.columns);
     let many: Vec<_> = read.rows.iter().map(|r| (r.openings.len(), r.problems.len())).collect();
@@ -251,10 +261,75 @@ fn what_is_no_table_is_refused_in_a_sentence() {
     let macros = xlsx(&rows(&ROWS), &[("xl/vbaProject.bin", "macro".into())]);
     assert!(says(&macros).contains("carries macros"));
     let many = "Mark,Width\n".to_owned() + &"A,1\n".repeat(50_000);
-    assert!(says(many.as_bytes()).contains("found 50001 rows"));
+    assert!(says(many.as_bytes()).contains("found more than 20000 rows"));
     let more: Vec<Vec<String>> = (0..3000).map(|_| vec!["Width".to_owned()]).collect();
     assert!(
         read_schedule(&Job::new("x"), &more, &Mapping::new(), "in").expect_err("many")[0].message.contains("2999 rows")
     );
     assert!(read_schedule(&Job::new("x"), &[], &Mapping::new(), "in").is_err());
+}
+
+/// A few kilobytes that say that they are gigabytes.
+#[test]
+fn a_small_file_that_would_take_all_memory_is_refused_before_it_is_laid_out() {
+    let says = |bytes: &[u8]| {
+        assert!(bytes.len() < 200_000, "{} bytes are not small", bytes.len());
+        read_table(bytes).expect_err("refused")
+    };
+    let at = |cells: &[&str]| {
+        let cells: String = cells.iter().map(|c| format!("<row><c r=\"{c}\"><v>1</v></c></row>")).collect();
+        xlsx_of(&cells, &[])
+    };
+    assert!(says(&at(&["A1", "XFD1048576"])).contains("found more than 20000 rows"));
+    assert!(says(&at(&["XFD1048576"])).contains("found more than 20000 rows"));
+    assert!(says(&at(&["A1", "XFD2"])).contains("found more than 500 columns"));
+    // Numbers too large for any sheet are refused or no table, as the workbook's reader takes them.
+    let huge = read_table(&at(&["A1", "ZZZZZZZ99999999"]));
+    assert!(huge.is_err(), "{huge:?}");
+    let huge = read_table(&at(&["A99999999999999999999"]));
+    assert!(huge.is_err(), "{huge:?}");
+    let columns = xlsx_of(&"<row><c r=\"SA1\"><v>1</v></c></row>".repeat(2), &[]);
+    assert_eq!(read_table(&columns).expect("495 columns").len(), 1);
+    let text = format!("<sst><si><t>{}</t></si></sst>", "x".repeat(100 << 20));
+    let strings = xlsx_of("<row><c r=\"A1\" t=\"s\"><v>0</v></c></row>", &[("xl/sharedStrings.xml", text)]);
+    assert!(says(&strings).contains("unpacks to more than 24 MB"));
+    let shared = "<row><c r=\"A1\"><f t=\"shared\" si=\"18446744073709551615\" ref=\"A1:XFD1048576\">A1</f></c></row>";
+    assert_eq!(read_table(&xlsx_of(shared, &[])).expect("read"), [["=A1"]]);
+    let cell = |more: &str| format!("<table:table-cell {more} office:value-type=\"float\" office:value=\"1\"/>");
+    let row = |more: &str, cells: &str| format!("<table:table-row {more}>{cells}</table:table-row>");
+    let rows = ods_of(&row("table:number-rows-repeated=\"1048576\"", &cell("")));
+    assert!(says(&rows).contains("found more than 20000 rows"));
+    let wide = ods_of(&row("", &cell("table:number-columns-repeated=\"99999999999999999999999\"")));
+    assert!(says(&wide).contains("found more than 500 columns"));
+    let many = row("", &cell("table:number-columns-repeated=\"500\"")).repeat(3000);
+    assert!(says(&ods_of(&many)).contains("found more than 1000000 cells"));
+    let far = row("table:number-rows-repeated=\"1000000\"", "<table:table-cell/>") + &row("", &cell(""));
+    assert!(says(&ods_of(&far)).contains("found more than 20000 rows"));
+    let text = format!("office:value-type=\"string\" office:string-value=\"{}\"", "x".repeat(60_000));
+    let long = format!("<table:table-cell table:number-columns-repeated=\"500\" {text}/>");
+    assert!(says(&ods_of(&row("", &long))).contains("16 MB of text"));
+    // What office programs write below and beside a table is no size of it.
+    let beside = cell("") + "<table:table-cell table:number-columns-repeated=\"16383\"/>";
+    let below =
+        row("table:number-rows-repeated=\"1048575\"", "<table:table-cell table:number-columns-repeated=\"16384\"/>");
+    assert_eq!(read_table(&ods_of(&(row("", &beside) + &below))).expect("read"), [["1"]]);
+}
+
+proptest::proptest! {
+    #![proptest_config(proptest::prelude::ProptestConfig::with_cases(256))]
+
+    /// Any bytes in a workbook's place are read or refused, never the end of the program.
+    #[test]
+    fn damaged_workbooks_are_read_or_refused(
+        which in proptest::bool::ANY,
+        damage in proptest::collection::vec((0..4000_usize, proptest::num::u8::ANY), 1..40),
+    ) {
+        let rows = rows(&ROWS);
+        let mut bytes = if which { xlsx(&rows, &[]) } else { ods(&rows) };
+        for (at, byte) in damage {
+            let at = at % bytes.len();
+            bytes[at] = byte;
+        }
+        let _ = read_table(&bytes);
+    }
 }

@@ -1,0 +1,4 @@
+//! Open formats in and out. One program, so that it is built once.
+
+mod drawings;
+mod tables;
