@@ -43,7 +43,7 @@ impl Kame {
         let listener = TcpListener::bind("127.0.0.1:0").await?;
         let url = format!("http://{}", listener.local_addr()?);
         let (stop, stopped) = oneshot::channel::<()>();
-        tokio::spawn(kame_server::serve(listener, store, async {
+        tokio::spawn(kame_server::serve(listener, store, Default::default(), async {
             stopped.await.ok();
         }));
         Ok(Self { url, stop: Some(stop), _data: data })

@@ -518,6 +518,7 @@ export const s = {
     offline: "Kame does not answer. It may have been stopped; what it had saved is safe. Try again when it runs.",
     retry: "Try again",
     notFound: "There is no such job",
+    notNumber: (what: string, typed: string) => `${what}: "${typed}" is not a number. Write it as in 10 or 10.1.`,
     close: "Close",
   },
   help: {

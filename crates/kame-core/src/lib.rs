@@ -13,6 +13,7 @@ pub mod mistakes;
 pub mod plan;
 pub mod profile;
 pub mod sequence;
+pub mod stop;
 pub mod surface;
 pub mod takeoff;
 pub mod tonight;

@@ -7,6 +7,7 @@ use crate::layup::{Bond, Depth};
 use crate::length::Length;
 use crate::plan::{Only, Piece, Plan, PlanTarget, Seal, SurfaceId};
 use crate::sequence::{Laid, Stage};
+use crate::stop::Stop;
 use crate::surface::{Edge, Rect};
 use lru::LruCache;
 use rayon::prelude::*;
@@ -74,26 +75,36 @@ struct Evening {
 }
 
 /// Evenings that were computed already, kept by everything they follow from: after a change at one opening those of the others are known.
-#[derive(Debug)]
-pub struct KnownEvenings(Mutex<LruCache<u64, Arc<Vec<Evening>>>>);
+///
+/// Copies share what they know.
+#[derive(Clone, Debug)]
+pub struct KnownEvenings {
+    known: Arc<Mutex<LruCache<u64, Arc<Vec<Evening>>>>>,
+    stop: Stop,
+}
 
 /// How many openings' evenings are kept: a building of some hundred openings, and what it was before the last changes.
 const KEPT: NonZeroUsize = NonZeroUsize::new(1024).unwrap();
 
 impl Default for KnownEvenings {
     fn default() -> Self {
-        Self(Mutex::new(LruCache::new(KEPT)))
+        Self { known: Arc::new(Mutex::new(LruCache::new(KEPT))), stop: Stop::default() }
     }
 }
 
 impl KnownEvenings {
+    /// The same for somebody who may stop asking.
+    pub fn until(&self, stop: &Stop) -> Self {
+        Self { stop: stop.clone(), ..self.clone() }
+    }
+
     fn or_ask(
         &self,
         key: u64,
         ask: impl FnOnce() -> Result<Vec<Evening>, String>,
     ) -> Result<Arc<Vec<Evening>>, String> {
         // What is kept is never half written, so a lock that another thread left in a panic can be taken.
-        let kept = || self.0.lock().unwrap_or_else(PoisonError::into_inner);
+        let kept = || self.known.lock().unwrap_or_else(PoisonError::into_inner);
         if let Some(known) = kept().get(&key) {
             return Ok(Arc::clone(known));
         }
@@ -170,8 +181,10 @@ pub fn nights(plan: &Plan, known: &KnownEvenings) -> Result<Vec<Night>, String> 
     let each: Vec<Said> = openings
         .into_par_iter()
         .map(|o| {
+            known.stop.check()?;
             let at = place(o);
-            let all = || at.evenings.par_iter().map(|(_, done)| evening(&at.plan, at.opening, *done)).collect();
+            let one = |done: usize| known.stop.check().and_then(|()| evening(&at.plan, at.opening, done));
+            let all = || at.evenings.par_iter().map(|(_, done)| one(*done)).collect();
             let evenings = known.or_ask(fingerprint(&at), all)?;
             Ok(Said { from: at.evenings.iter().map(|(done, _)| *done).collect(), evenings })
         })

@@ -13,7 +13,7 @@ struct Dist;
 /// A file of the front end; any other address is a screen of it.
 pub async fn serve(method: Method, uri: Uri) -> Response {
     let path = uri.path().trim_start_matches('/');
-    if path == "api" || path.starts_with("api/") || method != Method::GET {
+    if path == "api" || path.starts_with("api/") || !matches!(method, Method::GET | Method::HEAD) {
         return Fault::NoSuchPlace(format!(
             "there is nothing at {} {}; /api/openapi.json lists what there is",
             method,

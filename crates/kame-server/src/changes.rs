@@ -1,65 +1,85 @@
 //! Who looks at a job is told when it changes.
 
+use crate::problem::Fault;
 use axum::response::sse::{Event, KeepAlive, Sse};
 use futures_util::stream::{Stream, unfold};
+use kame_store::Standing;
 use std::convert::Infallible;
-use tokio::sync::broadcast;
+use std::sync::Arc;
 use tokio::sync::broadcast::error::RecvError;
+use tokio::sync::{OwnedSemaphorePermit, Semaphore, broadcast};
 
 /// Changes that a slow listener can be behind before it is told to look anew.
 const BEHIND: usize = 64;
 
 #[derive(Clone, Copy, Debug)]
 enum Notice {
-    Changed { job: i64, revision: i64 },
+    Changed { job: i64, now: Standing },
     End,
 }
 
+/// Who may listen at once.
+const MOST_LISTENERS: usize = 1000;
+
 /// Where changes are told.
 #[derive(Clone, Debug)]
-pub struct Changes(broadcast::Sender<Notice>);
+pub struct Changes {
+    told: broadcast::Sender<Notice>,
+    room: Arc<Semaphore>,
+}
 
 impl Default for Changes {
     fn default() -> Self {
-        Self(broadcast::channel(BEHIND).0)
+        Self { told: broadcast::channel(BEHIND).0, room: Arc::new(Semaphore::new(MOST_LISTENERS)) }
     }
 }
 
 impl Changes {
-    /// A job has a new revision. That nobody listens is no fault.
-    pub fn tell(&self, job: i64, revision: i64) {
-        self.0.send(Notice::Changed { job, revision }).ok();
+    /// A job has come further. That nobody listens is no fault.
+    pub fn tell(&self, job: i64, now: Standing) {
+        self.told.send(Notice::Changed { job, now }).ok();
     }
 
     /// Nothing more comes.
     pub fn end(&self) {
-        self.0.send(Notice::End).ok();
+        self.told.send(Notice::End).ok();
     }
 
     /// Begins to listen: what changes from here on is not missed.
-    pub fn listen(&self) -> Listener {
-        Listener(self.0.subscribe())
+    ///
+    /// # Errors
+    /// [`Fault::Busy`] where too many listen.
+    pub fn listen(&self) -> Result<Listener, Fault> {
+        let full = |_| Fault::busy(format!("{MOST_LISTENERS} listen for changes already, the most there may be."), 30);
+        let place = Arc::clone(&self.room).try_acquire_owned().map_err(full)?;
+        Ok(Listener { heard: self.told.subscribe(), place })
     }
 }
 
 /// Somebody who listens.
-pub struct Listener(broadcast::Receiver<Notice>);
+pub struct Listener {
+    heard: broadcast::Receiver<Notice>,
+    place: OwnedSemaphorePermit,
+}
 
 impl Listener {
-    /// Every new revision of a job as it comes, from the one it has; who fell behind is told 0 and has to look anew.
-    pub fn of(self, job: i64, now: i64) -> Sse<impl Stream<Item = Result<Event, Infallible>> + use<>> {
-        let heard = self.0;
-        let stream = unfold((heard, Some(now)), move |(mut heard, first)| async move {
+    /// Every new standing of a job as it comes, from the one it has; who fell behind is told 0 and has to look anew.
+    pub fn of(self, job: i64, now: Standing) -> Sse<impl Stream<Item = Result<Event, Infallible>> + use<>> {
+        let Self { heard, place } = self;
+        let stream = unfold((heard, Some(now), place), move |(mut heard, first, place)| async move {
             if let Some(now) = first {
-                return Some((Ok(event(now)), (heard, None)));
+                return Some((Ok(event(now)), (heard, None, place)));
             }
             loop {
                 match heard.recv().await {
-                    Ok(Notice::Changed { job: of, revision }) if of == job => {
-                        return Some((Ok(event(revision)), (heard, None)));
+                    Ok(Notice::Changed { job: of, now }) if of == job => {
+                        return Some((Ok(event(now)), (heard, None, place)));
                     }
                     Ok(Notice::Changed { .. }) => {}
-                    Err(RecvError::Lagged(_)) => return Some((Ok(event(0)), (heard, None))),
+                    Err(RecvError::Lagged(_)) => {
+                        let unknown = Standing { revision: 0, bench: 0 };
+                        return Some((Ok(event(unknown)), (heard, None, place)));
+                    }
                     Ok(Notice::End) | Err(RecvError::Closed) => return None,
                 }
             }
@@ -68,6 +88,6 @@ impl Listener {
     }
 }
 
-fn event(revision: i64) -> Event {
-    Event::default().event("revision").data(revision.to_string())
+fn event(now: Standing) -> Event {
+    Event::default().event("standing").data(format!("{{\"revision\":{},\"bench\":{}}}", now.revision, now.bench))
 }

@@ -6,9 +6,12 @@ mod assets;
 mod changes;
 mod demo;
 mod guard;
+mod listen;
 mod problem;
+mod work;
 
 pub use demo::load_demo;
+pub use listen::Patience;
 
 use axum::Router;
 use axum::http::{HeaderName, HeaderValue, header};
@@ -21,7 +24,9 @@ use tower_http::CompressionLevel;
 use tower_http::catch_panic::CatchPanicLayer;
 use tower_http::compression::CompressionLayer;
 use tower_http::set_header::SetResponseHeaderLayer;
+use tower_http::timeout::RequestBodyTimeoutLayer;
 use tower_http::trace::TraceLayer;
+use work::Works;
 
 /// What handlers share.
 #[derive(Clone)]
@@ -32,8 +37,12 @@ pub struct App {
     pub known: Arc<Known>,
     /// What changed, told as it happens.
     pub changes: changes::Changes,
+    /// Where work is done.
+    pub works: Works,
     /// Where the server listens.
     pub address: SocketAddr,
+    /// Under which names it is reached.
+    pub hosts: guard::Hosts,
 }
 
 /// Scripts and everything else from here only; styles may stand inline, because the controls write their own at run time.
@@ -41,7 +50,7 @@ const CONTENT_SECURITY_POLICY: &str = "default-src 'self'; script-src 'self'; st
                                        font-src 'self'; connect-src 'self'; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
 
 /// The whole application.
-pub fn router(app: App) -> Router {
+fn router(app: App, patience: Patience) -> Router {
     let header = |name: HeaderName, value: &'static str| {
         SetResponseHeaderLayer::overriding(name, HeaderValue::from_static(value))
     };
@@ -58,25 +67,39 @@ pub fn router(app: App) -> Router {
         .layer(header(header::REFERRER_POLICY, "no-referrer"))
         .layer(header(HeaderName::from_static("cross-origin-opener-policy"), "same-origin"))
         .layer(CatchPanicLayer::custom(problem::panicked))
+        .layer(RequestBodyTimeoutLayer::new(patience.body))
         .layer(TraceLayer::new_for_http())
 }
 
-/// Serves until `stop` resolves, then lets what is under way end.
+/// How it is served.
+#[derive(Clone, Debug, Default)]
+pub struct Serving {
+    /// Hosts it is reached by besides this machine's own names.
+    pub hosts: Vec<String>,
+    /// How long others are waited for.
+    pub patience: Patience,
+}
+
+/// Serves until `stop` resolves, then lets what is under way end for a few seconds.
 ///
 /// # Errors
-/// What the listener says.
+/// What the listener says; where threads cannot be made.
 pub async fn serve(
     listener: TcpListener,
     store: Arc<Store>,
+    how: Serving,
     stop: impl Future<Output = ()> + Send + 'static,
 ) -> std::io::Result<()> {
     let address = listener.local_addr()?;
     let changes = changes::Changes::default();
-    let app = App { store, known: Arc::default(), changes: changes.clone(), address };
+    let works = Works::new().map_err(std::io::Error::other)?;
+    let hosts = guard::Hosts::new(address, &how.hosts);
+    let app = App { store, known: Arc::default(), changes: changes.clone(), works, address, hosts };
     // Who only listens is sent home, or the server would wait for them.
     let stop = async move {
         stop.await;
         changes.end();
     };
-    axum::serve(listener, router(app)).with_graceful_shutdown(stop).await
+    listen::serve(listener, router(app, how.patience), how.patience, stop).await;
+    Ok(())
 }

@@ -2,13 +2,16 @@
 
 use anyhow::{Context, bail};
 use clap::{Parser, Subcommand, ValueEnum};
+use kame_core::stop::Stop;
 use kame_core::{job, layup, water};
+use kame_server::Serving;
 use kame_store::Store;
 use std::io::Read;
 use std::net::SocketAddr;
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 use std::sync::Arc;
+use std::time::Duration;
 
 /// Plans the lapping of weather barriers and flashings piece by piece, and runs water over it before anyone cuts.
 #[derive(Parser)]
@@ -54,6 +57,12 @@ struct Place {
     /// Where to listen.
     #[arg(long, env = "KAME_ADDR", default_value = "127.0.0.1:4600")]
     addr: SocketAddr,
+    /// A name or address under which it is reached besides this machine's own, once for each.
+    #[arg(long = "host", env = "KAME_HOSTS", value_delimiter = ',')]
+    hosts: Vec<String>,
+    /// Listen beyond this machine although Kame has no accounts yet: whoever reaches the address can read and change every job.
+    #[arg(long, env = "KAME_LET_ANYONE_IN")]
+    let_anyone_in: bool,
     /// Folder that keeps the data.
     #[arg(long, env = "KAME_DATA", default_value = "data")]
     data: PathBuf,
@@ -84,6 +93,8 @@ fn print(value: &serde_json::Value) -> anyhow::Result<()> {
     Ok(())
 }
 
+/// The longest that one layup is worked at.
+const LONGEST_WATER: Duration = Duration::from_secs(600);
 /// The largest layup file that is read.
 const LARGEST_LAYUP: u64 = 256 * 1024 * 1024;
 
@@ -128,18 +139,47 @@ fn answer(bytes: &[u8]) -> Result<serde_json::Value, Vec<String>> {
         .map_err(|e| vec![format!("$: found no JSON ({e}), expected a kame-layup document")])?;
     let told = |m: Vec<layup::Mistake>| m.iter().map(ToString::to_string).collect::<Vec<_>>();
     let layup = layup::from_json(&doc).map_err(told)?;
-    Ok(water::solve(&layup).map_err(told)?.to_json(&layup))
+    drop(doc);
+    // Whoever waits at a terminal waits for the end, or for this.
+    let stop = Stop::default();
+    let late = stop.clone();
+    std::thread::spawn(move || {
+        std::thread::sleep(LONGEST_WATER);
+        late.stop();
+    });
+    let answer = water::solve_within(&layup, water::Limits::default(), &stop).map_err(|e| match e {
+        water::Unanswered::Mistakes(m) => told(m),
+        water::Unanswered::Stopped => {
+            vec![format!("$: not answered within {} s: ask about a part of it", LONGEST_WATER.as_secs())]
+        }
+    })?;
+    Ok(answer.to_json(&layup))
 }
 
-#[tokio::main]
-async fn run(place: &Place, demo: bool) -> anyhow::Result<()> {
+/// How long work that nobody waits for any more may go on after the last answer.
+const LAST_WORK: Duration = Duration::from_secs(1);
+
+fn run(place: &Place, demo: bool) -> anyhow::Result<()> {
+    let runtime = tokio::runtime::Builder::new_multi_thread().enable_all().build().context("threads")?;
+    let outcome = runtime.block_on(served(place, demo));
+    runtime.shutdown_timeout(LAST_WORK);
+    outcome
+}
+
+async fn served(place: &Place, demo: bool) -> anyhow::Result<()> {
     let filter =
         tracing_subscriber::EnvFilter::try_from_default_env().unwrap_or_else(|_| "info,tower_http=warn".into());
     tracing_subscriber::fmt().json().with_env_filter(filter).with_writer(std::io::stderr).init();
-    std::fs::create_dir_all(&place.data).with_context(|| format!("the data folder {}", place.data.display()))?;
+    if !place.addr.ip().is_loopback() && !place.let_anyone_in {
+        bail!(
+            "Kame has no accounts yet: whoever reaches {} could read and change every job. Listen on 127.0.0.1, or say --let-anyone-in if that is meant, with --host NAME for each name it is reached by",
+            place.addr
+        );
+    }
+    own_folder(&place.data).with_context(|| format!("the data folder {}", place.data.display()))?;
     let file = place.data.join("kame.db");
     let store = tokio::task::spawn_blocking(move || -> anyhow::Result<Store> {
-        let store = Store::open(&file).with_context(|| format!("the database {}", file.display()))?;
+        let store = Store::open(&file)?;
         if demo && kame_server::load_demo(&store)? {
             tracing::info!("demo job loaded");
         }
@@ -154,9 +194,19 @@ async fn run(place: &Place, demo: bool) -> anyhow::Result<()> {
         tracing::warn!(%address, "anyone who reaches this address can read and change every job: Kame has no accounts yet");
     }
     println!("Kame is open at http://{address}");
-    kame_server::serve(listener, Arc::new(store), stopped()).await?;
+    let how = Serving { hosts: place.hosts.clone(), ..Serving::default() };
+    kame_server::serve(listener, Arc::new(store), how, stopped()).await?;
     tracing::info!("stopped");
     Ok(())
+}
+
+/// Makes the folder for the data, which its owner alone may look into.
+fn own_folder(folder: &Path) -> std::io::Result<()> {
+    let mut make = std::fs::DirBuilder::new();
+    make.recursive(true);
+    #[cfg(unix)]
+    std::os::unix::fs::DirBuilderExt::mode(&mut make, 0o700);
+    make.create(folder)
 }
 
 /// Resolves on Ctrl-C or a polite request to end.

@@ -38,8 +38,17 @@ pub enum Fault {
     Unreadable(String),
     /// More than is taken.
     TooLarge(String),
+    /// What was sent stopped coming.
+    TooSlow,
     /// No revision given with a change.
     NoRevision,
+    /// Too much at once: what, and in how many seconds to come again.
+    Busy {
+        /// What and why.
+        detail: String,
+        /// Seconds.
+        again_s: u32,
+    },
     /// Not from here.
     Forbidden(String),
     /// No such address.
@@ -53,11 +62,20 @@ impl Fault {
     pub fn forbidden(detail: String) -> Self {
         Self::Forbidden(detail)
     }
+
+    /// Too much at once.
+    pub fn busy(detail: impl Into<String>, again_s: u32) -> Self {
+        Self::Busy { detail: detail.into(), again_s }
+    }
 }
 
 impl From<StoreError> for Fault {
     fn from(e: StoreError) -> Self {
-        Self::Store(e)
+        match e {
+            StoreError::Busy => Self::busy(e.to_string(), 1),
+            StoreError::Refused(problems) => Self::Refused(problems),
+            e => Self::Store(e),
+        }
     }
 }
 
@@ -114,12 +132,19 @@ impl Fault {
             }
             Self::Unreadable(detail) => doc(StatusCode::BAD_REQUEST, "unreadable", detail, vec![]),
             Self::TooLarge(detail) => doc(StatusCode::PAYLOAD_TOO_LARGE, "too-large", detail, vec![]),
+            Self::TooSlow => doc(
+                StatusCode::REQUEST_TIMEOUT,
+                "too-slow",
+                "what was sent stopped coming before it was whole; nothing was changed. Send it again.".into(),
+                vec![],
+            ),
             Self::NoRevision => doc(
                 StatusCode::PRECONDITION_REQUIRED,
                 "no-revision",
                 "the change does not say on which revision it was made; send the revision as If-Match: \"5\"".into(),
                 vec![],
             ),
+            Self::Busy { detail, .. } => doc(StatusCode::SERVICE_UNAVAILABLE, "busy", detail, vec![]),
             Self::Forbidden(detail) => doc(StatusCode::FORBIDDEN, "forbidden", detail, vec![]),
             Self::NoSuchPlace(detail) => doc(StatusCode::NOT_FOUND, "no-such-place", detail, vec![]),
             Self::Internal(detail) => {
@@ -137,10 +162,17 @@ impl Fault {
 
 impl IntoResponse for Fault {
     fn into_response(self) -> Response {
+        let again = match &self {
+            Self::Busy { again_s, .. } => Some(HeaderValue::from(*again_s)),
+            _ => None,
+        };
         let doc = self.document();
         let status = StatusCode::from_u16(doc.status).unwrap_or(StatusCode::INTERNAL_SERVER_ERROR);
         let mut response = (status, Json(doc)).into_response();
         response.headers_mut().insert(header::CONTENT_TYPE, HeaderValue::from_static("application/problem+json"));
+        if let Some(again) = again {
+            response.headers_mut().insert(header::RETRY_AFTER, again);
+        }
         response
     }
 }

@@ -1,59 +1,21 @@
 //! Jobs in SQLite: revisions, undo and redo that survive a reload, optimistic concurrency. Calls block; the server keeps them off its
-//! async threads.
+//! async threads. Nothing is computed while the database is held: who changes a job reads it, works out the new one, and commits that.
 #![warn(missing_docs)]
 
+mod error;
+mod file;
 mod migrations;
 
-use kame_core::job::{Job, Problem, read_job, write_job};
+pub use error::StoreError;
+
+use file::Connections;
+use kame_core::job::{Job, Problem, Tick, Ticked, read_job, write_job};
 use rusqlite::{Connection, OptionalExtension, Transaction, TransactionBehavior, params};
 use serde::Serialize;
 use std::path::Path;
-use std::sync::{Mutex, MutexGuard, PoisonError};
 
 /// Changes kept for undo, per job.
 pub const HISTORY: i64 = 500;
-
-/// Why a call failed.
-#[derive(Debug, thiserror::Error)]
-pub enum StoreError {
-    /// No such job, or it was deleted.
-    #[error("there is no job {id}; it may have been deleted meanwhile")]
-    NotFound {
-        /// Which.
-        id: i64,
-    },
-    /// Somebody else changed the job first.
-    #[error("the job was changed meanwhile: you have revision {yours}, it is at {}", current.revision)]
-    Stale {
-        /// The revision the caller had.
-        yours: i64,
-        /// The job as it is.
-        current: Box<JobState>,
-    },
-    /// Nothing to undo or redo.
-    #[error("there is nothing to {what}")]
-    NoHistory {
-        /// `undo` or `redo`.
-        what: &'static str,
-    },
-    /// The change itself was refused.
-    #[error("the change was refused")]
-    Refused(Vec<Problem>),
-    /// A stored job does not read.
-    #[error("job {id} in the database does not read: {why}")]
-    Damaged {
-        /// Which.
-        id: i64,
-        /// Why.
-        why: String,
-    },
-    /// The database.
-    #[error("database: {0}")]
-    Database(#[from] rusqlite::Error),
-    /// The database's version.
-    #[error("database: {0}")]
-    Migration(#[from] rusqlite_migration::Error),
-}
 
 /// A job with its place in its own history.
 #[derive(Clone, Debug, PartialEq, Serialize)]
@@ -63,12 +25,24 @@ pub struct JobState {
     pub id: i64,
     /// Grows with every change, undo and redo included; send it as `If-Match: "5"` with the next one.
     pub revision: i64,
+    /// Grows with every tick at the bench, which makes no revision.
+    pub bench: i64,
     /// What undo would take back, empty where there is nothing.
     pub undo: String,
     /// What redo would do again, empty where there is nothing.
     pub redo: String,
     /// The job.
     pub job: Job,
+}
+
+/// How far a job has come.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Standing {
+    /// Its revision.
+    pub revision: i64,
+    /// Grows with every tick at the bench.
+    pub bench: i64,
 }
 
 /// A line of the list of jobs.
@@ -82,7 +56,7 @@ pub struct JobSummary {
     /// Name of its wall.
     pub wall: String,
     /// Number of openings.
-    pub openings: usize,
+    pub openings: i64,
     /// When it was last changed, RFC 3339, UTC.
     pub changed: String,
     /// Its revision.
@@ -91,34 +65,22 @@ pub struct JobSummary {
 
 /// The database of jobs.
 pub struct Store {
-    connection: Mutex<Connection>,
+    writer: Connections,
+    readers: Connections,
 }
 
 impl Store {
-    /// Opens the database in a file, making or migrating it.
+    /// Opens the database in a file, making or migrating it. The file is readable by its owner alone.
     ///
     /// # Errors
-    /// What SQLite says.
+    /// A database of another program or of a newer one; what SQLite says.
     pub fn open(path: &Path) -> Result<Self, StoreError> {
-        Self::with(Connection::open(path)?)
-    }
-
-    fn with(mut connection: Connection) -> Result<Self, StoreError> {
-        connection.pragma_update(None, "journal_mode", "WAL")?;
-        connection.pragma_update(None, "synchronous", "FULL")?;
-        connection.pragma_update(None, "foreign_keys", true)?;
-        connection.busy_timeout(std::time::Duration::from_secs(5))?;
-        migrations::all().to_latest(&mut connection)?;
-        Ok(Self { connection: Mutex::new(connection) })
-    }
-
-    /// A panic elsewhere leaves no half change: every change is one transaction.
-    fn lock(&self) -> MutexGuard<'_, Connection> {
-        self.connection.lock().unwrap_or_else(PoisonError::into_inner)
+        let (writer, readers) = file::open(path)?;
+        Ok(Self { writer, readers })
     }
 
     fn write<T>(&self, work: impl FnOnce(&Transaction) -> Result<T, StoreError>) -> Result<T, StoreError> {
-        let mut connection = self.lock();
+        let mut connection = self.writer.get()?;
         let tx = connection.transaction_with_behavior(TransactionBehavior::Immediate)?;
         let out = work(&tx)?;
         tx.commit()?;
@@ -130,21 +92,18 @@ impl Store {
     /// # Errors
     /// What SQLite says.
     pub fn jobs(&self) -> Result<Vec<JobSummary>, StoreError> {
-        let connection = self.lock();
-        let mut query = connection.prepare(
-            "SELECT j.id, j.name, j.changed, j.revision, h.job FROM job j JOIN history h ON h.job_id = j.id AND h.position = j.position
-             WHERE j.deleted IS NULL ORDER BY j.changed DESC, j.id DESC",
+        let connection = self.readers.get()?;
+        let mut query = connection.prepare_cached(
+            "SELECT id, name, wall, openings, changed, revision FROM job WHERE deleted IS NULL ORDER BY changed DESC, id DESC",
         )?;
         let rows = query.query_map([], |r| {
-            let doc: String = r.get(4)?;
-            let doc: serde_json::Value = serde_json::from_str(&doc).unwrap_or_default();
             Ok(JobSummary {
                 id: r.get(0)?,
                 name: r.get(1)?,
-                wall: doc["wall"]["name"].as_str().unwrap_or_default().to_owned(),
-                openings: doc["openings"].as_array().map_or(0, Vec::len),
-                changed: r.get(2)?,
-                revision: r.get(3)?,
+                wall: r.get(2)?,
+                openings: r.get(3)?,
+                changed: r.get(4)?,
+                revision: r.get(5)?,
             })
         })?;
         Ok(rows.collect::<Result<_, _>>()?)
@@ -155,7 +114,7 @@ impl Store {
     /// # Errors
     /// What SQLite says.
     pub fn is_untouched(&self) -> Result<bool, StoreError> {
-        Ok(self.lock().query_row("SELECT NOT EXISTS (SELECT 1 FROM job)", [], |r| r.get(0))?)
+        Ok(self.readers.get()?.query_row("SELECT NOT EXISTS (SELECT 1 FROM job)", [], |r| r.get(0))?)
     }
 
     /// One job.
@@ -163,7 +122,17 @@ impl Store {
     /// # Errors
     /// [`StoreError::NotFound`].
     pub fn job(&self, id: i64) -> Result<JobState, StoreError> {
-        state(&self.lock(), id)
+        // Read while the connection is held, understood after.
+        let row = Row::of(&*self.readers.get()?, id)?;
+        row.state()
+    }
+
+    /// How far a job has come.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`].
+    pub fn standing(&self, id: i64) -> Result<Standing, StoreError> {
+        standing(&*self.readers.get()?, id)
     }
 
     /// A new job.
@@ -171,43 +140,65 @@ impl Store {
     /// # Errors
     /// What SQLite says.
     pub fn create(&self, job: &Job) -> Result<JobState, StoreError> {
-        self.write(|tx| {
-            tx.execute("INSERT INTO job (name, position, revision) VALUES (?1, 0, 1)", [&job.name])?;
+        let (doc, ticked) = (write_job(job), written(&Ticked::of(job)));
+        let id = self.write(|tx| {
+            tx.execute(
+                "INSERT INTO job (name, wall, openings, ticked, position, revision) VALUES (?1, ?2, ?3, ?4, 0, 1)",
+                params![job.name, job.wall.name, job.openings.len() as i64, ticked],
+            )?;
             let id = tx.last_insert_rowid();
             tx.execute(
                 "INSERT INTO history (job_id, position, label, job) VALUES (?1, 0, 'made', ?2)",
-                params![id, write_job(job)],
+                params![id, doc],
             )?;
-            state(tx, id)
+            Ok(id)
+        })?;
+        self.job(id)
+    }
+
+    /// Keeps a change: the job as it was read, and as it should be. What was ticked off meanwhile stays.
+    ///
+    /// # Errors
+    /// [`StoreError::Stale`] with the newer state where the job has another revision than the one it was read at.
+    pub fn commit(&self, id: i64, revision: i64, label: &str, was: &Job, next: &Job) -> Result<JobState, StoreError> {
+        if next == was {
+            let now = self.job(id)?;
+            return if now.revision == revision { Ok(now) } else { Err(stale(revision, now)) };
+        }
+        let doc = write_job(next);
+        self.write(|tx| {
+            let now = Place::fresh(tx, id, revision)?;
+            let mut ticked = now.ticked.clone();
+            ticked.carry(&Ticked::of(was), &Ticked::of(next));
+            tx.execute("DELETE FROM history WHERE job_id = ?1 AND position > ?2", [id, now.position])?;
+            let to = now.position + 1;
+            tx.execute(
+                "INSERT INTO history (job_id, position, label, job) VALUES (?1, ?2, ?3, ?4)",
+                params![id, to, label, doc],
+            )?;
+            tx.execute("DELETE FROM history WHERE job_id = ?1 AND position <= ?2", [id, to - HISTORY])?;
+            now.stand_at(tx, to, next, &ticked)?;
+            let mut job = next.clone();
+            let bench = now.bench + i64::from(ticked != now.ticked);
+            ticked.into_job(&mut job);
+            Ok(JobState { id, revision: revision + 1, bench, undo: label.to_owned(), redo: String::new(), job })
         })
     }
 
-    /// One change: the job as it is goes in, the job as it should be comes out. Nothing is kept where it is refused. Without a revision the
-    /// change is made on whatever the job has become.
+    /// Ticks a piece off at the bench, or not. That is no change of the job: it makes no revision and is not undone.
     ///
     /// # Errors
-    /// [`StoreError::Stale`] with the newer state; [`StoreError::Refused`] with what `change` says.
-    pub fn change(
-        &self,
-        id: i64,
-        revision: impl Into<Option<i64>>,
-        label: &str,
-        change: impl FnOnce(&Job) -> Result<Job, Vec<Problem>>,
-    ) -> Result<JobState, StoreError> {
+    /// [`StoreError::NotFound`]; [`StoreError::Refused`] for what cannot be a piece.
+    pub fn tick(&self, id: i64, tick: &Tick) -> Result<Standing, StoreError> {
         self.write(|tx| {
-            let now = fresh(tx, id, revision.into())?;
-            let next = change(&now.job).map_err(StoreError::Refused)?;
-            if next == now.job {
-                return Ok(now);
-            }
-            let position: i64 = tx.query_row("SELECT position FROM job WHERE id = ?1", [id], |r| r.get(0))?;
-            tx.execute("DELETE FROM history WHERE job_id = ?1 AND position > ?2", [id, position])?;
+            let now = Place::of(tx, id)?;
+            let mut ticked = now.ticked;
+            ticked.tick(tick).map_err(StoreError::Refused)?;
             tx.execute(
-                "INSERT INTO history (job_id, position, label, job) VALUES (?1, ?2, ?3, ?4)",
-                params![id, position + 1, label, write_job(&next)],
+                "UPDATE job SET ticked = ?2, bench = bench + 1, changed = strftime('%Y-%m-%dT%H:%M:%fZ') WHERE id = ?1",
+                params![id, written(&ticked)],
             )?;
-            tx.execute("DELETE FROM history WHERE job_id = ?1 AND position <= ?2", [id, position + 1 - HISTORY])?;
-            stand_at(tx, id, position + 1)
+            Ok(Standing { revision: now.revision, bench: now.bench + 1 })
         })
     }
 
@@ -229,29 +220,25 @@ impl Store {
 
     fn step(&self, id: i64, revision: i64, by: i64, what: &'static str) -> Result<JobState, StoreError> {
         self.write(|tx| {
-            fresh(tx, id, Some(revision))?;
-            let position: i64 = tx.query_row("SELECT position FROM job WHERE id = ?1", [id], |r| r.get(0))?;
-            let there = label(tx, id, position + by)?;
-            if there.is_none() {
-                return Err(StoreError::NoHistory { what });
-            }
-            stand_at(tx, id, position + by)
+            let now = Place::fresh(tx, id, revision)?;
+            let to = now.position + by;
+            let query = "SELECT job FROM history WHERE job_id = ?1 AND position = ?2";
+            let doc: Option<String> = tx.query_row(query, [id, to], |r| r.get(0)).optional()?;
+            let job = read(id, &doc.ok_or(StoreError::NoHistory { what })?)?;
+            now.stand_at(tx, to, &job, &now.ticked)?;
+            Row::of(tx, id)?.state()
         })
     }
 
     /// Takes a job off the list; it can be put back.
     ///
     /// # Errors
-    /// [`StoreError::NotFound`].
-    pub fn delete(&self, id: i64) -> Result<(), StoreError> {
+    /// [`StoreError::NotFound`]; [`StoreError::Stale`] where it was changed meanwhile.
+    pub fn delete(&self, id: i64, revision: i64) -> Result<(), StoreError> {
         self.write(|tx| {
-            match tx.execute(
-                "UPDATE job SET deleted = strftime('%Y-%m-%dT%H:%M:%fZ') WHERE id = ?1 AND deleted IS NULL",
-                [id],
-            )? {
-                0 => Err(StoreError::NotFound { id }),
-                _ => Ok(()),
-            }
+            Place::fresh(tx, id, revision)?;
+            tx.execute("UPDATE job SET deleted = strftime('%Y-%m-%dT%H:%M:%fZ') WHERE id = ?1", [id])?;
+            Ok(())
         })
     }
 
@@ -262,46 +249,103 @@ impl Store {
     pub fn restore(&self, id: i64) -> Result<JobState, StoreError> {
         self.write(|tx| {
             tx.execute("UPDATE job SET deleted = NULL WHERE id = ?1", [id])?;
-            state(tx, id)
+            Row::of(tx, id)?.state()
         })
     }
 }
 
-/// The job, unless somebody else was faster.
-fn fresh(connection: &Connection, id: i64, revision: Option<i64>) -> Result<JobState, StoreError> {
-    let now = state(connection, id)?;
-    match revision {
-        Some(yours) if yours != now.revision => Err(StoreError::Stale { yours, current: Box::new(now) }),
-        _ => Ok(now),
+fn stale(yours: i64, current: JobState) -> StoreError {
+    StoreError::Stale { yours, current: Box::new(current) }
+}
+
+fn written(ticked: &Ticked) -> String {
+    serde_json::to_string(ticked).unwrap_or_default()
+}
+
+fn read(id: i64, doc: &str) -> Result<Job, StoreError> {
+    let told = |p: Vec<Problem>| p.into_iter().map(|p| format!("{}: {}", p.path, p.message)).collect::<Vec<_>>();
+    read_job(doc.as_bytes()).map_err(|p| StoreError::Damaged { id, why: told(p).join("; ") })
+}
+
+fn standing(connection: &Connection, id: i64) -> Result<Standing, StoreError> {
+    let mut query = connection.prepare_cached("SELECT revision, bench FROM job WHERE id = ?1 AND deleted IS NULL")?;
+    let row = query.query_row([id], |r| Ok(Standing { revision: r.get(0)?, bench: r.get(1)? })).optional()?;
+    row.ok_or(StoreError::NotFound { id })
+}
+
+/// Where a job stands in its history, and what is ticked off.
+struct Place {
+    id: i64,
+    revision: i64,
+    position: i64,
+    bench: i64,
+    ticked: Ticked,
+}
+
+impl Place {
+    fn of(connection: &Connection, id: i64) -> Result<Self, StoreError> {
+        let mut query = connection
+            .prepare_cached("SELECT revision, position, bench, ticked FROM job WHERE id = ?1 AND deleted IS NULL")?;
+        let row =
+            query.query_row([id], |r| Ok((r.get(0)?, r.get(1)?, r.get(2)?, r.get::<_, String>(3)?))).optional()?;
+        let (revision, position, bench, ticked) = row.ok_or(StoreError::NotFound { id })?;
+        Ok(Self { id, revision, position, bench, ticked: ticked_in(id, &ticked)? })
+    }
+
+    /// Unless somebody else was faster.
+    fn fresh(connection: &Connection, id: i64, revision: i64) -> Result<Self, StoreError> {
+        let now = Self::of(connection, id)?;
+        if now.revision == revision { Ok(now) } else { Err(stale(revision, Row::of(connection, id)?.state()?)) }
+    }
+
+    /// Puts the job at another place of its history, which is a new revision, with what lists show of it.
+    fn stand_at(&self, tx: &Transaction, position: i64, job: &Job, ticked: &Ticked) -> Result<(), StoreError> {
+        let bench = self.bench + i64::from(*ticked != self.ticked);
+        let openings = job.openings.len() as i64;
+        tx.execute(
+            "UPDATE job SET position = ?2, name = ?3, wall = ?4, openings = ?5, ticked = ?6, bench = ?7, revision = revision + 1,
+             changed = strftime('%Y-%m-%dT%H:%M:%fZ') WHERE id = ?1",
+            params![self.id, position, job.name, job.wall.name, openings, written(ticked), bench],
+        )?;
+        Ok(())
     }
 }
 
-fn stand_at(tx: &Transaction, id: i64, position: i64) -> Result<JobState, StoreError> {
-    tx.execute(
-        "UPDATE job SET position = ?2, revision = revision + 1, changed = strftime('%Y-%m-%dT%H:%M:%fZ') WHERE id = ?1",
-        [id, position],
-    )?;
-    let now = state(tx, id)?;
-    tx.execute("UPDATE job SET name = ?2 WHERE id = ?1", params![id, now.job.name])?;
-    Ok(now)
+fn ticked_in(id: i64, text: &str) -> Result<Ticked, StoreError> {
+    serde_json::from_str(text).map_err(|e| StoreError::Damaged { id, why: format!("what is ticked off: {e}") })
 }
 
-fn label(connection: &Connection, id: i64, position: i64) -> Result<Option<String>, StoreError> {
-    let query = "SELECT label FROM history WHERE job_id = ?1 AND position = ?2";
-    Ok(connection.query_row(query, [id, position], |r| r.get(0)).optional()?)
+/// A job as it stands in the database.
+struct Row {
+    id: i64,
+    standing: Standing,
+    doc: String,
+    ticked: String,
+    undo: String,
+    redo: String,
 }
 
-fn state(connection: &Connection, id: i64) -> Result<JobState, StoreError> {
-    let query = "SELECT j.revision, j.position, h.job, h.label FROM job j JOIN history h ON h.job_id = j.id AND h.position = j.position
-                 WHERE j.id = ?1 AND j.deleted IS NULL";
-    let row = connection.query_row(query, [id], |r| Ok((r.get(0)?, r.get(1)?, r.get(2)?, r.get(3)?))).optional()?;
-    let (revision, position, doc, last): (i64, i64, String, String) = row.ok_or(StoreError::NotFound { id })?;
-    let why = |p: Vec<Problem>| StoreError::Damaged {
-        id,
-        why: p.into_iter().map(|p| format!("{}: {}", p.path, p.message)).collect::<Vec<_>>().join("; "),
-    };
-    let job = read_job(doc.as_bytes()).map_err(why)?;
-    let undo = if label(connection, id, position - 1)?.is_some() { last } else { String::new() };
-    let redo = label(connection, id, position + 1)?.unwrap_or_default();
-    Ok(JobState { id, revision, undo, redo, job })
+impl Row {
+    fn of(connection: &Connection, id: i64) -> Result<Self, StoreError> {
+        // What undo takes back is the change that led here, where there is something before it.
+        let mut query = connection.prepare_cached(
+            "SELECT j.revision, j.bench, h.job, j.ticked, iif(b.position IS NULL, '', h.label), coalesce(n.label, '')
+             FROM job j JOIN history h ON h.job_id = j.id AND h.position = j.position
+             LEFT JOIN history b ON b.job_id = j.id AND b.position = j.position - 1
+             LEFT JOIN history n ON n.job_id = j.id AND n.position = j.position + 1
+             WHERE j.id = ?1 AND j.deleted IS NULL",
+        )?;
+        let row = query.query_row([id], |r| {
+            let standing = Standing { revision: r.get(0)?, bench: r.get(1)? };
+            Ok(Self { id, standing, doc: r.get(2)?, ticked: r.get(3)?, undo: r.get(4)?, redo: r.get(5)? })
+        });
+        row.optional()?.ok_or(StoreError::NotFound { id })
+    }
+
+    fn state(self) -> Result<JobState, StoreError> {
+        let Self { id, standing: Standing { revision, bench }, doc, ticked, undo, redo } = self;
+        let mut job = read(id, &doc)?;
+        ticked_in(id, &ticked)?.into_job(&mut job);
+        Ok(JobState { id, revision, bench, undo, redo, job })
+    }
 }

@@ -1,3 +1,5 @@
+//! How the schema came to be, oldest first; forward only.
+
 use rusqlite_migration::{M, Migrations};
 
 /// 2026-11-23. Why: jobs with their whole history, so that undo survives a reload and no change is lost.
@@ -19,15 +21,63 @@ CREATE TABLE history (
 ) STRICT;
 ";
 
-/// All migrations, oldest first; forward only.
+/// 2026-11-28. Why: the list of jobs is read without reading the jobs; ticks stand beside the history, so that nobody's undo takes back a tick
+/// and no tick takes away anybody's redo.
+const BESIDE: &str = "
+ALTER TABLE job ADD COLUMN wall TEXT NOT NULL DEFAULT '';
+ALTER TABLE job ADD COLUMN openings INTEGER NOT NULL DEFAULT 0;
+ALTER TABLE job ADD COLUMN ticked TEXT NOT NULL DEFAULT '{\"ticks\":[],\"rolls\":{}}';
+ALTER TABLE job ADD COLUMN bench INTEGER NOT NULL DEFAULT 0;
+UPDATE job SET
+    wall = coalesce(h.job ->> '$.wall.name', ''),
+    openings = coalesce(json_array_length(h.job, '$.openings'), 0),
+    ticked = json_object(
+        'ticks', json(coalesce(h.job -> '$.ticks', '[]')),
+        'rolls', json(coalesce(h.job -> '$.bench.rolls', '{}')))
+FROM history h
+WHERE h.job_id = job.id AND h.position = job.position AND json_valid(h.job);
+";
+
+/// Version of the newest schema.
+pub const NEWEST: i64 = 2;
+
+/// All migrations.
 pub fn all() -> Migrations<'static> {
-    Migrations::new(vec![M::up(JOBS)])
+    Migrations::new(vec![M::up(JOBS), M::up(BESIDE)])
 }
 
 #[cfg(test)]
 mod tests {
+    use rusqlite::Connection;
+
     #[test]
-    fn migrations_run_from_nothing() {
-        super::all().validate().expect("valid SQL");
+    fn migrations_run_from_nothing_to_the_newest() {
+        let mut connection = Connection::open_in_memory().expect("opens");
+        super::all().to_latest(&mut connection).expect("valid SQL");
+        let version: i64 = connection.pragma_query_value(None, "user_version", |r| r.get(0)).expect("a number");
+        assert_eq!(version, super::NEWEST);
+    }
+
+    #[test]
+    fn a_file_of_the_first_schema_keeps_its_jobs_and_their_ticks() {
+        let mut connection = Connection::open_in_memory().expect("opens");
+        super::all().to_version(&mut connection, 1).expect("the first schema");
+        let whole = r#"{"wall":{"name":"North"},"openings":[{},{}],"ticks":["W1/pan"],"bench":{"rolls":{"W1/pan":3}}}"#;
+        for (id, doc) in [(1, whole), (2, r#"{"wall":{"name":"Bare"}}"#), (3, "no JSON")] {
+            let rows = "INSERT INTO job (id, name, position, revision) VALUES (?1, 'a', 4, 7)";
+            connection.execute(rows, [id]).expect("a job");
+            let rows = "INSERT INTO history (job_id, position, label, job) VALUES (?1, 4, 'made', ?2)";
+            connection.execute(rows, rusqlite::params![id, doc]).expect("its history");
+        }
+        super::all().to_latest(&mut connection).expect("migrates");
+        let row = |id: i64| {
+            let query = "SELECT wall, openings, ticked, revision FROM job WHERE id = ?1";
+            let read = |r: &rusqlite::Row| Ok((r.get(0)?, r.get(1)?, r.get(2)?, r.get(3)?));
+            connection.query_row(query, [id], read).expect("a row")
+        };
+        let of = |wall: &str, n: i64, ticked: &str| (wall.to_owned(), n, ticked.to_owned(), 7_i64);
+        assert_eq!(row(1), of("North", 2, r#"{"ticks":["W1/pan"],"rolls":{"W1/pan":3}}"#));
+        assert_eq!(row(2), of("Bare", 0, r#"{"ticks":[],"rolls":{}}"#));
+        assert_eq!(row(3), of("", 0, r#"{"ticks":[],"rolls":{}}"#));
     }
 }

@@ -67,7 +67,7 @@ export interface paths {
     get: operations["read"];
     put?: never;
     post?: never;
-    /** Takes a job off the list; `restore` puts it back. */
+    /** Takes a job off the list; `restore` puts it back. `If-Match` carries the revision that was looked at. */
     delete: operations["delete"];
     options?: never;
     head?: never;
@@ -81,7 +81,10 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** Every new revision of a job as it comes, as server-sent events named `revision`: the present one first; 0 says to look anew. */
+    /**
+     * Every new standing of a job as it comes, as server-sent events named `standing` with `revision` and `bench`: the present one first; revision 0
+     *     says to look anew.
+     */
     get: operations["changes"];
     put?: never;
     post?: never;
@@ -168,7 +171,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** Changes a job. `If-Match` carries the revision the change was made on; a tick is taken on any, as it stands in nobody's way. */
+    /** Changes a job. `If-Match` carries the revision the change was made on. */
     post: operations["edit"];
     delete?: never;
     options?: never;
@@ -349,6 +352,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/jobs/{id}/ticks": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Ticks a piece off at the bench, or not. It is taken on any revision and makes none: it stands in nobody's way, and nothing is worked out for it. */
+    post: operations["tick"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/jobs/{id}/truck": {
     parameters: {
       query?: never;
@@ -497,7 +517,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** Answers a layup file with heads and ponds. */
+    /** Answers a layup file with heads and ponds, within limits: of a wall that is divided into more parts, ask about a part. */
     post: operations["water"];
     delete?: never;
     options?: never;
@@ -1170,6 +1190,8 @@ export interface components {
           own?: components["schemas"]["OwnProduct"] | null;
           /** @description The generic product. */
           product: string;
+          /** @description All that is on the truck of it; as it was where it is left out. */
+          stock?: components["schemas"]["Held"][] | null;
         }
       | {
           /** @enum {string} */
@@ -1204,14 +1226,8 @@ export interface components {
           edit: "spoil";
           /** @description Id of the piece. */
           piece: string;
-        }
-      | {
-          /** @description Cut or not. */
-          cut: boolean;
-          /** @enum {string} */
-          edit: "tick";
-          /** @description Id of the piece. */
-          piece: string;
+          /** @description From which roll of its product it was cut, as the cut list says; left out where it comes from none. */
+          roll?: number | null;
         };
     /** @description The elevation. */
     Elevation: {
@@ -1526,6 +1542,11 @@ export interface components {
     JobState: {
       /**
        * Format: int64
+       * @description Grows with every tick at the bench, which makes no revision.
+       */
+      bench: number;
+      /**
+       * Format: int64
        * @description Number of the job.
        */
       id: number;
@@ -1552,7 +1573,10 @@ export interface components {
       id: number;
       /** @description Name. */
       name: string;
-      /** @description Number of openings. */
+      /**
+       * Format: int64
+       * @description Number of openings.
+       */
       openings: number;
       /**
        * Format: int64
@@ -2437,6 +2461,19 @@ export interface components {
       price?: string | null;
       width?: components["schemas"]["Length"] | null;
     };
+    /** @description How far a job has come. */
+    Standing: {
+      /**
+       * Format: int64
+       * @description Grows with every tick at the bench.
+       */
+      bench: number;
+      /**
+       * Format: int64
+       * @description Its revision.
+       */
+      revision: number;
+    };
     /** @description What stands on the card of a step. */
     StepCard: {
       /** @description The caution that stands beside it. */
@@ -2554,6 +2591,15 @@ export interface components {
     TemperatureWindow: {
       least?: components["schemas"]["TemperatureLimit"] | null;
       most?: components["schemas"]["TemperatureLimit"] | null;
+    };
+    /** @description A piece ticked off at the bench, or not. */
+    Tick: {
+      /** @description Cut or not. */
+      cut: boolean;
+      /** @description Id of the piece. */
+      piece: string;
+      /** @description From which roll of its product it was cut, from 1, as the cut list says; left out where it comes from none. */
+      roll?: number | null;
     };
     /** @description A point of the top of a wall, where it is not level. */
     TopPoint: {
@@ -2874,12 +2920,22 @@ export interface operations {
           "application/json": components["schemas"]["ProblemDocument"];
         };
       };
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
     };
   };
   delete: {
     parameters: {
       query?: never;
-      header?: never;
+      header: {
+        "If-Match": string;
+      };
       path: {
         id: number;
       };
@@ -2894,6 +2950,14 @@ export interface operations {
         content?: never;
       };
       404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      412: {
         headers: {
           [name: string]: unknown;
         };
@@ -2923,6 +2987,14 @@ export interface operations {
         };
       };
       404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -3137,6 +3209,14 @@ export interface operations {
           "application/json": components["schemas"]["ProblemDocument"];
         };
       };
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
     };
   };
   export: {
@@ -3300,6 +3380,14 @@ export interface operations {
         };
       };
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -3497,6 +3585,47 @@ export interface operations {
         };
       };
       404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  tick: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Tick"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Standing"];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
         headers: {
           [name: string]: unknown;
         };
@@ -3789,6 +3918,14 @@ export interface operations {
         };
       };
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      503: {
         headers: {
           [name: string]: unknown;
         };

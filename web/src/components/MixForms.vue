@@ -2,11 +2,13 @@
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import { reactive } from "vue";
-import { api, sentence, type Mix, type Mixed } from "../api/client";
+import { api, type Mix, type Mixed } from "../api/client";
+import { typedNumber } from "../lib/numbers";
+import { failure, newest } from "../lib/requests";
 import { s } from "../strings";
 
 /** Calculators a crew reaches for. The core reckons; here is only what is typed and what came back. */
-type Field = { id: string; label: string; value: string };
+type Field = { id: string; label: string; value: string; number?: "one" | "many" };
 type Form = { id: string; title: string; fields: Field[]; ask: (v: Record<string, string>) => Mix };
 const m = s.truck.mix;
 const list = (text: string | undefined) =>
@@ -14,9 +16,22 @@ const list = (text: string | undefined) =>
     .split(/[,;]/)
     .map((x) => x.trim())
     .filter(Boolean);
-// What is not a number goes as null and is refused by name.
-const num = (text: string | undefined) => Number((text ?? "").trim() || Number.NaN);
+const num = (text: string | undefined) => typedNumber(text ?? "") ?? 0;
 const field = (id: string, label: string, value: string): Field => ({ id, label, value });
+/** A field that takes a number, or several with commas between them. */
+const number = (id: string, label: string, value: string, many = false): Field => ({
+  id,
+  label,
+  value,
+  number: many ? "many" : "one",
+});
+/** What was typed where a number belongs and is none. */
+function notNumbers(f: Form) {
+  const typed = (x: Field) => values[f.id]?.[x.id] ?? "";
+  const parts = (x: Field) => (x.number === "many" ? list(typed(x)) : [typed(x)]);
+  const bad = (x: Field) => x.number && parts(x).some((t) => typeof typedNumber(t) !== "number");
+  return f.fields.filter(bad).map((x) => s.errors.notNumber(x.label, typed(x)));
+}
 const forms: Form[] = [
   {
     id: "bead",
@@ -24,8 +39,8 @@ const forms: Form[] = [
     fields: [
       field("diameter", m.diameter, "3/8"),
       field("length", m.length, "0"),
-      field("tube", m.tube, "10.1"),
-      field("waste", m.waste, "10"),
+      number("tube", m.tube, "10.1"),
+      number("waste", m.waste, "10"),
     ],
     ask: (v) => ({
       ask: "bead",
@@ -39,11 +54,11 @@ const forms: Form[] = [
     id: "coverage",
     title: m.coverage,
     fields: [
-      field("ft2", m.ft2, "860"),
-      field("mil", m.mil, "12"),
-      field("loss", m.loss, "10"),
-      field("rough", m.rough, "1"),
-      field("pail", m.pail, "5"),
+      number("ft2", m.ft2, "860"),
+      number("mil", m.mil, "12"),
+      number("loss", m.loss, "10"),
+      number("rough", m.rough, "1"),
+      number("pail", m.pail, "5"),
     ],
     ask: (v) => ({
       ask: "coverage",
@@ -85,13 +100,13 @@ const forms: Form[] = [
     id: "left",
     title: m.left,
     fields: [
-      field("done", m.done, "400"),
-      field("todo", m.toDo, "200"),
-      field("used", m.used, "4"),
-      field("has", m.has, "1.5"),
-      field("readings", m.readings, "14, 13, 15"),
-      field("least", m.least, "12"),
-      field("most", m.most, "25"),
+      number("done", m.done, "400"),
+      number("todo", m.toDo, "200"),
+      number("used", m.used, "4"),
+      number("has", m.has, "1.5"),
+      number("readings", m.readings, "14, 13, 15", true),
+      number("least", m.least, "12"),
+      number("most", m.most, "25"),
     ],
     ask: (v) => ({
       ask: "fluid_left",
@@ -99,7 +114,7 @@ const forms: Form[] = [
       to_do: num(v.todo),
       used: num(v.used),
       left: num(v.has),
-      readings: list(v.readings).map(Number),
+      readings: list(v.readings).map(num),
       asked: [num(v.least), num(v.most)],
     }),
   },
@@ -109,11 +124,17 @@ const values = reactive(
 ) as Record<string, Record<string, string>>;
 const answers = reactive<Record<string, Mixed | string>>({});
 async function go(f: Form) {
+  const bad = notNumbers(f);
+  if (bad.length) {
+    answers[f.id] = bad.join(" ");
+    return;
+  }
   try {
-    const { data, error } = await api.POST("/api/mix", { body: f.ask(values[f.id] ?? {}) });
-    answers[f.id] = data ?? sentence(error, s.errors.offline);
-  } catch {
-    answers[f.id] = s.errors.offline;
+    const body = f.ask(values[f.id] ?? {});
+    const data = await newest(`mix ${f.id}`, (signal) => api.POST("/api/mix", { body, signal }));
+    if (data) answers[f.id] = data;
+  } catch (e) {
+    answers[f.id] = failure(e);
   }
 }
 const text = (id: string, x: string) => values[id]?.[x] ?? "";

@@ -3,6 +3,7 @@ import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import { computed, ref, watch } from "vue";
 import type { Attribute, Held, OwnProduct, SoldSize, Truck } from "../api/client";
+import { typedNumber } from "../lib/numbers";
 import { sizeKey, sizeWords } from "../lib/sold";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
@@ -62,7 +63,21 @@ const measures = computed<Measure[]>(() => {
 const blank: Row = { width: "", length: "", fl_oz: "", gallons: "", count: "", price: "", held: "" };
 const add = () => (rows.value = [...rows.value, { ...blank }]);
 const drop = (i: number) => (rows.value = rows.value.filter((_, n) => n !== i));
-const number = (t: string) => (t.trim() ? Number(t.replace(",", ".")) : null);
+const number = (t: string) => typedNumber(t) ?? null;
+/** What was typed where a number belongs and is none: it is told, and nothing is saved. */
+const wrong = ref("");
+function notNumbers(list: Row[]) {
+  const asked = {
+    fl_oz: s.truck.measures.fl_oz,
+    gallons: s.truck.measures.gallons,
+    count: s.truck.measures.count,
+    held: s.truck.stockOne,
+  };
+  const fields = Object.entries(asked) as [keyof typeof asked, string][];
+  return list.flatMap((r) =>
+    fields.filter(([m]) => typedNumber(r[m]) === undefined).map(([m, label]) => s.errors.notNumber(label, r[m])),
+  );
+}
 const sizeOf = (r: Row): SoldSize => ({
   width: r.width.trim() || null,
   length: r.length.trim() || null,
@@ -76,6 +91,8 @@ async function save() {
   const known = props.truck.known[props.product] ?? {};
   const changed = Object.entries(attributes.value).filter(([id, t]) => t.trim() !== (known[id] ?? ""));
   const filled = rows.value.filter(says);
+  wrong.value = notNumbers(filled).join(" ");
+  if (wrong.value) return;
   // What is only on the truck is no size that is sold.
   const sold = filled.filter((r) => r.price.trim() || !r.held.trim() || isSold(r));
   const made: OwnProduct = {
@@ -83,15 +100,10 @@ async function save() {
     sizes: sold.map(sizeOf),
     attributes: { ...own.value?.attributes, ...Object.fromEntries(changed.map(([id, t]) => [id, t.trim()])) },
   };
-  if (!(await job.change({ edit: "set_product", product: props.product, own: made }, props.product))) return;
-  const others = (kit.value?.stock ?? []).filter((h) => h.product !== props.product);
-  const mine = filled
-    .map((r): Held => ({ product: props.product, size: { ...sizeOf(r), price: null }, count: Number(r.held) || 0 }))
+  const stock = filled
+    .map((r): Held => ({ product: props.product, size: { ...sizeOf(r), price: null }, count: number(r.held) ?? 0 }))
     .filter((h) => h.count !== 0);
-  const before = (kit.value?.stock ?? []).filter((h) => h.product === props.product);
-  if (mine.length || before.length) {
-    if (!(await job.change({ edit: "set_stock", stock: [...others, ...mine] }, props.product))) return;
-  }
+  await job.change({ edit: "set_product", product: props.product, own: made, stock }, props.product);
 }
 const isSold = (r: Row) => (here.value?.sizes ?? []).some((z) => sizeKey(row(z)) === sizeKey(r));
 async function reset() {
@@ -144,6 +156,7 @@ const label = (a: Attribute) => (a.unit ? `${a.name}, ${a.unit}` : a.name);
         </label>
       </div>
     </details>
+    <p v-if="wrong" role="alert" data-test="not-a-number">{{ wrong }}</p>
     <p class="row">
       <Button type="submit" size="small" :label="s.truck.save" data-test="save-kit" />
       <Button v-if="own" size="small" text :label="s.truck.reset" @click="reset" />

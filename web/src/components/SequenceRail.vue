@@ -3,6 +3,7 @@ import Button from "primevue/button";
 import { computed, nextTick, ref, watch } from "vue";
 import type { StepView } from "../api/client";
 import { stepsLeft } from "../lib/filter";
+import { landsBefore } from "../lib/order";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
 import FilterBar from "./FilterBar.vue";
@@ -45,10 +46,11 @@ const isDone = (step: StepView) => !step.removed && step.ends <= (job.view?.done
 
 function moveBy(step: StepView, by: -1 | 1) {
   const i = steps.value.findIndex((x) => x.id === step.id);
-  const before = by < 0 ? steps.value[i - 1] : steps.value[i + 2];
   if ((by < 0 && i === 0) || (by > 0 && i === steps.value.length - 1)) return;
+  const before = landsBefore(all.value, steps.value, step.id, by < 0 ? i - 1 : i + 2);
+  if (before === undefined) return;
   job.chosen = step.id;
-  void job.change({ edit: "move_step", step: step.id, before: before?.id ?? null }, step.title).then(focusChosen);
+  void job.change({ edit: "move_step", step: step.id, before }, step.title).then(focusChosen);
 }
 async function focusChosen() {
   await nextTick();
@@ -83,9 +85,8 @@ function land() {
   const at = landing.value;
   carried.value = landing.value = null;
   if (step === null || at === null) return;
-  const before = steps.value[at]?.id ?? null;
-  const from = steps.value.findIndex((x) => x.id === step);
-  if (before === step || at === from + 1) return;
+  const before = landsBefore(all.value, steps.value, step, at);
+  if (before === undefined) return;
   job.chosen = step;
   void job.change({ edit: "move_step", step, before }, s.rail.title);
 }

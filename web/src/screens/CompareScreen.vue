@@ -4,7 +4,8 @@ import Message from "primevue/message";
 import Select from "primevue/select";
 import { computed, ref, shallowRef, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
-import { api, sentence, type Comparison, type JobState, type Side } from "../api/client";
+import { api, type Comparison, type JobState, type Side } from "../api/client";
+import { failure, newest } from "../lib/requests";
 import ExplodedDrawing from "../components/ExplodedDrawing.vue";
 import HatchPatterns from "../components/HatchPatterns.vue";
 import PageBar from "../components/PageBar.vue";
@@ -53,16 +54,12 @@ async function ask() {
   const now = job.state;
   if (!now || !opening.value) return;
   try {
-    const { data, error } = await api.POST("/api/jobs/{id}/compare", {
-      params: { path: { id: now.id } },
-      body: { opening: opening.value, sides: [own(now), other.value], keep: keep.value },
-    });
-    if (data) {
-      comparison.value = data;
-      problem.value = null;
-    } else problem.value = sentence(error, s.errors.offline);
-  } catch {
-    problem.value = s.errors.offline;
+    const params = { path: { id: now.id } };
+    const body = { opening: opening.value, sides: [own(now), other.value], keep: keep.value };
+    const data = await newest("compare", (signal) => api.POST("/api/jobs/{id}/compare", { params, body, signal }));
+    if (data && now.id === job.state?.id) [comparison.value, problem.value] = [data, null];
+  } catch (e) {
+    problem.value = failure(e);
   }
 }
 function answer(question: string, choice: string) {

@@ -40,6 +40,8 @@ function outcome(g: CutGroup) {
 }
 useEventListener(document, "keydown", (e: KeyboardEvent) => {
   if ((e.target as HTMLElement).closest("[role=dialog]")) return;
+  // Copying, finding and the like are the browser's own.
+  if (e.ctrlKey || e.metaKey || e.altKey) return;
   if (e.key === "c" || e.key === "Escape") void back();
 });
 const print = () => window.print();
@@ -97,7 +99,7 @@ const print = () => window.print();
                   :input-id="p.id"
                   :aria-label="p.name"
                   size="large"
-                  @update:model-value="(v: boolean) => job.change({ edit: 'tick', piece: p.id, cut: v }, p.name)"
+                  @update:model-value="(v: boolean) => job.tick(p.id, v, p.roll)"
                 />
               </td>
               <td class="letter">
@@ -118,7 +120,7 @@ const print = () => window.print();
                   :label="s.cut.spoil"
                   :aria-label="s.cut.spoilIt(p.name)"
                   :data-spoil="p.id"
-                  @click="job.change({ edit: 'spoil', piece: p.id }, p.name)"
+                  @click="job.change({ edit: 'spoil', piece: p.id, roll: p.roll || null }, p.name)"
                 />
               </td>
             </tr>

@@ -55,7 +55,8 @@ async function copy(job: JobSummary) {
   await load();
 }
 async function remove(job: JobSummary) {
-  if (await ask(api.DELETE("/api/jobs/{id}", { params: { path: { id: job.id } } }))) removed.value = job;
+  const params = { path: { id: job.id }, header: { "If-Match": `"${job.revision}"` } };
+  if (await ask(api.DELETE("/api/jobs/{id}", { params }))) removed.value = job;
   await load();
 }
 async function putBack() {

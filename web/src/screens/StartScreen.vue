@@ -4,7 +4,8 @@ import InputText from "primevue/inputtext";
 import Message from "primevue/message";
 import { computed, ref, shallowRef, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
-import { api, sentence, type Advice, type Strategy, type StrategyAnswer } from "../api/client";
+import { api, type Advice, type Strategy, type StrategyAnswer } from "../api/client";
+import { failure, newest } from "../lib/requests";
 import PageBar from "../components/PageBar.vue";
 import StaleDialog from "../components/StaleDialog.vue";
 import { useJob } from "../stores/job";
@@ -22,11 +23,11 @@ async function load() {
   const now = job.state;
   if (!now) return;
   try {
-    const { data, error } = await api.GET("/api/jobs/{id}/strategy", { params: { path: { id: now.id } } });
-    if (data) answer.value = data;
-    else problem.value = sentence(error, s.errors.offline);
-  } catch {
-    problem.value = s.errors.offline;
+    const params = { path: { id: now.id } };
+    const data = await newest("strategy", (signal) => api.GET("/api/jobs/{id}/strategy", { params, signal }));
+    if (data && now.id === job.state?.id) answer.value = data;
+  } catch (e) {
+    problem.value = failure(e);
   }
 }
 watch(

@@ -5,6 +5,7 @@ import SelectButton from "primevue/selectbutton";
 import { onBeforeUnmount, ref, shallowRef, watch } from "vue";
 import { useRoute } from "vue-router";
 import { api, sentence, type By, type Progress, type Truck } from "../api/client";
+import { failure, newest } from "../lib/requests";
 import DayList from "../components/DayList.vue";
 import KitList from "../components/KitList.vue";
 import MixForms from "../components/MixForms.vue";
@@ -62,11 +63,11 @@ async function stop() {
   hangUp();
   try {
     const query = { by: by.value, limit_s: 0 };
-    const { data, error } = await api.GET("/api/jobs/{id}/truck", { params: { path: { id: now.id }, query } });
-    if (data) [truck.value, problem.value] = [data, null];
-    else problem.value = sentence(error, s.errors.offline);
-  } catch {
-    problem.value = s.errors.offline;
+    const params = { path: { id: now.id }, query };
+    const data = await newest("truck", (signal) => api.GET("/api/jobs/{id}/truck", { params, signal }));
+    if (data && now.id === job.state?.id) [truck.value, problem.value] = [data, null];
+  } catch (e) {
+    problem.value = failure(e);
   }
 }
 watch(

@@ -3,18 +3,33 @@ import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 
 /** The server as the store meets it: what it is asked, and what it answers next. */
 const asked: { method: string; url: string; match: string | null; body: unknown }[] = [];
-const answers: { status: number; body: unknown }[] = [];
+const answers: { status: number; body: unknown; when?: Promise<void>; headers?: Record<string, string> }[] = [];
 
-function answer(revision: number, done = 5, total = 5, findings: { number: number }[] = []) {
+function answer(
+  revision: number,
+  done = 5,
+  total = 5,
+  findings: { number: number }[] = [],
+  id = 7,
+  openings: string[] = [],
+) {
   return {
     state: {
-      id: 7,
+      id,
       revision,
+      bench: 0,
       undo: revision > 1 ? "rename" : "",
       redo: "",
-      job: { wall: { corners: [] }, name: "n", openings: [] },
+      job: { wall: { corners: [] }, name: "n", openings: openings.map((id) => ({ id })) },
     },
-    view: { done, total, findings, steps: [], elevation: { openings: [] } },
+    view: {
+      done,
+      total,
+      findings,
+      steps: [],
+      elevation: { openings: [] },
+      cut_list: [{ pieces: [{ id: "p", cut: false }] }],
+    },
   };
 }
 
@@ -29,13 +44,24 @@ vi.stubGlobal("fetch", async (request: Request) => {
   });
   const next = answers.shift();
   if (!next) throw new TypeError("no connection");
+  const gone = new Promise<never>((_, reject) =>
+    request.signal.addEventListener("abort", () => reject(new DOMException("gone", "AbortError"))),
+  );
+  await Promise.race([next.when ?? Promise.resolve(), gone]);
   return new Response(JSON.stringify(next.body), {
     status: next.status,
-    headers: { "Content-Type": "application/json" },
+    headers: { "Content-Type": "application/json", ...next.headers },
   });
 });
 
 const { useJob } = await import("./job");
+
+/** A moment that comes when it is told to. */
+function moment() {
+  let come = () => {};
+  const when = new Promise<void>((resolve) => (come = resolve));
+  return { when, come };
+}
 
 async function opened() {
   answers.push({ status: 200, body: answer(1) });
@@ -163,6 +189,113 @@ describe("the job on the screen", () => {
   });
 });
 
+describe("what overtakes what", () => {
+  it("an edit that waits is not sent to a job that was opened meanwhile", async () => {
+    const job = await opened();
+    const first = moment();
+    answers.push({ status: 200, body: answer(2), when: first.when });
+    const [one, two] = [job.change({ edit: "rename", name: "a" }), job.change({ edit: "rename", name: "b" })];
+    await vi.waitFor(() => expect(asked).toHaveLength(2));
+    answers.push({ status: 200, body: answer(1, 5, 5, [], 8) });
+    await job.open(8);
+    first.come();
+    expect([await one, await two]).toEqual([true, false]);
+    expect(asked.filter((a) => a.method === "POST")).toHaveLength(1);
+    expect(job.state?.id).toBe(8);
+    expect(job.error).toBeNull();
+  });
+
+  it("a load that fails late says nothing about the job that is open by then", async () => {
+    const late = moment();
+    answers.push({ status: 404, body: { detail: "there is no job 7" }, when: late.when });
+    const job = useJob();
+    const first = job.open(7);
+    answers.push({ status: 200, body: answer(1, 5, 5, [], 8) });
+    await job.open(8);
+    late.come();
+    await first;
+    expect([job.missing, job.error, job.state?.id]).toEqual([false, null, 8]);
+  });
+
+  it("a refresh that comes before an edit's answer leaves the edit's revision in force", async () => {
+    const job = await opened();
+    const slow = moment();
+    answers.push({ status: 200, body: answer(2), when: slow.when });
+    const edit = job.change({ edit: "rename", name: "a" });
+    await vi.waitFor(() => expect(asked).toHaveLength(2));
+    answers.push({ status: 200, body: answer(1) });
+    await job.refresh();
+    slow.come();
+    expect(await edit).toBe(true);
+    answers.push({ status: 200, body: answer(3) });
+    await job.change({ edit: "rename", name: "b" });
+    expect(asked.at(-1)?.match).toBe('"2"');
+    expect(job.stale).toBeNull();
+  });
+
+  it("a view of an older revision does not take the place of a newer one", async () => {
+    const job = await opened();
+    const slow = moment();
+    answers.push({ status: 200, body: answer(1, 3), when: slow.when });
+    const scrubbed = job.goTo(3);
+    await vi.waitFor(() => expect(asked).toHaveLength(2));
+    answers.push({ status: 200, body: answer(2, 3) });
+    await job.change({ edit: "rename", name: "a" });
+    slow.come();
+    await scrubbed;
+    expect(job.state?.revision).toBe(2);
+  });
+
+  it("pulling the scrubber asks for the first and the last moment, not for every one", async () => {
+    const job = await opened();
+    answers.push({ status: 200, body: answer(1, 0, 9) });
+    await job.refresh();
+    answers.push({ status: 200, body: answer(1, 1, 9) }, { status: 200, body: answer(1, 8, 9) });
+    await Promise.all([1, 2, 3, 4, 5, 6, 7, 8].map((n) => job.goTo(n)));
+    const moments = asked.slice(2).map((a) => new URL(a.url).searchParams.get("done"));
+    expect(moments).toEqual(["1", "8"]);
+    expect(job.view?.done).toBe(8);
+  });
+
+  it("a busy server is asked again, as often as it says and not forever", async () => {
+    const job = await opened();
+    const busy = { status: 503, body: { detail: "hands full" }, headers: { "Retry-After": "0" } };
+    answers.push(busy, { status: 200, body: answer(2) });
+    expect(await job.change({ edit: "rename", name: "a" })).toBe(true);
+    answers.push(busy, busy, busy, busy, busy);
+    await job.refresh();
+    expect(job.error).toBe("hands full");
+    expect(answers).toHaveLength(1);
+  });
+
+  it("the chosen opening stays chosen whatever its place becomes", async () => {
+    answers.push({ status: 200, body: answer(1, 5, 5, [], 7, ["W1", "W2", "W3"]) });
+    const job = useJob();
+    await job.open(7);
+    job.opening = 1;
+    answers.push({ status: 200, body: answer(2, 5, 5, [], 7, ["W2", "W3"]) });
+    answers.push({ status: 200, body: answer(2, 5, 5, [], 7, ["W2", "W3"]) });
+    await job.change({ edit: "remove_opening", id: "W1" });
+    expect(job.opening).toBe(0);
+    await vi.waitFor(() => expect(asked.at(-1)?.url).toContain("opening=0"));
+  });
+});
+
+describe("ticks", () => {
+  it("are shown at once and make no revision", async () => {
+    const job = await opened();
+    const slow = moment();
+    answers.push({ status: 200, body: { revision: 1, bench: 1 }, when: slow.when });
+    const ticked = job.tick("p", true, 3);
+    expect(job.view?.cut_list[0]?.pieces[0]?.cut).toBe(true);
+    answers.push({ status: 200, body: answer(1) });
+    slow.come();
+    await ticked;
+    expect(asked[1]).toMatchObject({ method: "POST", match: null, body: { piece: "p", cut: true, roll: 3 } });
+    expect(asked[1]?.url).toContain("/ticks");
+  });
+});
+
 describe("evenings", () => {
   const night = (done: number, state: string) => ({ step: `s${done}`, done, state, why: "", put: [], places: [] });
 
@@ -213,11 +346,13 @@ describe("evenings", () => {
 
 describe("the stack drawn apart", () => {
   it("is asked for with the moment only while it is on show", async () => {
-    const job = await opened();
+    answers.push({ status: 200, body: answer(1, 5, 5, [], 7, ["W1", "W2", "W3"]) });
+    const job = useJob();
+    await job.open(7);
     expect(asked[0]?.url).toContain("exploded=false");
     job.apart = true;
     job.opening = 2;
-    answers.push({ status: 200, body: answer(1) });
+    answers.push({ status: 200, body: answer(1, 5, 5, [], 7, ["W1", "W2", "W3"]) });
     await job.refresh();
     expect(asked[1]?.url).toContain("exploded=true");
     expect(asked[1]?.url).toContain("opening=2");
@@ -243,14 +378,15 @@ describe("the stack drawn apart", () => {
     const job = await opened();
     const stop = job.follow(7);
     expect(told[0]?.url).toBe("/api/jobs/7/changes");
-    told[0]?.hear("1");
+    const hear = (revision: number, bench: number) => told[0]?.hear(JSON.stringify({ revision, bench }));
+    hear(1, 0);
     expect(asked.length).toBe(1);
     answers.push({ status: 200, body: answer(4) });
-    told[0]?.hear("4");
+    hear(4, 0);
     await vi.waitFor(() => expect(job.state?.revision).toBe(4));
     stop();
     expect(told[0]?.closed).toBe(true);
-    told[0]?.hear("9");
+    hear(9, 0);
     expect(asked.length).toBe(2);
   });
 });

@@ -1,8 +1,8 @@
+import { useThrottleFn } from "@vueuse/core";
 import { defineStore } from "pinia";
 import { computed, ref, shallowRef } from "vue";
 import {
   api,
-  sentence,
   type Edit,
   type Finding,
   type JobAnswer,
@@ -15,7 +15,7 @@ import {
   type WallView,
   type Weather,
 } from "../api/client";
-import { s } from "../strings";
+import { Refusal, failure, inTurn, isAsking, newest, overtake } from "../lib/requests";
 
 /** The moment as a query: what is not asked is left out. */
 type Query = { [K in keyof Moment]?: NonNullable<Moment[K]> };
@@ -28,6 +28,9 @@ export interface Filter {
 }
 const EVERYTHING: Filter = { trade: null, phase: null, product: null, fault: null };
 
+/** Pulling the scrubber asks for no more moments than one in so many ms. */
+const PULLED_MS = 50;
+
 /** One job on the screen: its state, its wall at the moment shown, and every change to it. */
 export const useJob = defineStore("job", () => {
   const state = shallowRef<JobState | null>(null);
@@ -38,7 +41,12 @@ export const useJob = defineStore("job", () => {
   const weather = ref<Weather>("dry");
   const section = ref<SectionKind | null>(null);
   const cutAt = ref(0.5);
-  const opening = ref(0);
+  /** The chosen opening, whatever its place among the others becomes. */
+  const openingId = ref<string | null>(null);
+  const opening = computed({
+    get: () => Math.max(0, state.value?.job.openings?.findIndex((o) => o.id === openingId.value) ?? 0),
+    set: (i: number) => (openingId.value = state.value?.job.openings?.[i]?.id ?? null),
+  });
   /** Whose questions are asked: 0 all walls', else one wall's, from 1 behind the first corner. */
   const wall = ref(0);
   /** True where the stack is drawn apart in place of a section. */
@@ -76,37 +84,39 @@ export const useJob = defineStore("job", () => {
     () => view.value?.findings.find((f) => f.number === finding.value) ?? null,
   );
 
-  // Answers can overtake each other: only the newest asked is shown.
-  let asked = 0;
-  function take(number: number, answer: JobAnswer) {
-    if (number !== asked) return;
+  /** The job that is open; what was asked about another is not shown. */
+  let opened: number | null = null;
+  const momentAsked = () => JSON.stringify(query());
+
+  /** Shows an answer, unless another job was opened or something newer came meanwhile. */
+  function take(answer: JobAnswer, moment: string) {
+    const [now, before] = [answer.state, state.value];
+    if (now.id !== opened) return;
+    if (before && (now.revision < before.revision || (now.revision === before.revision && now.bench < before.bench)))
+      return;
     // Evenings come with every answer until they are put away.
     if (nights.value && answer.nights) nights.value = answer.nights;
-    state.value = answer.state;
+    state.value = now;
     view.value = answer.view;
     previewed.value = null;
     error.value = null;
     // What was chosen may have been taken off the wall.
-    if (opening.value >= (answer.state.job.openings?.length ?? 0)) opening.value = 0;
-    if (wall.value > (answer.state.job.wall.corners?.length ?? 0)) wall.value = 0;
+    if (wall.value > (now.job.wall.corners?.length ?? 0)) wall.value = 0;
     if (finding.value !== null && !answer.view.findings.some((f) => f.number === finding.value)) finding.value = null;
+    // What is looked at was changed while this was under way.
+    if (moment !== momentAsked() && !isAsking("view") && pulls === 0) void refresh();
   }
 
   async function load(id: number) {
-    const mine = ++asked;
+    const moment = momentAsked();
     try {
-      const {
-        data,
-        error: problem,
-        response,
-      } = await api.GET("/api/jobs/{id}", { params: { path: { id }, query: query() } });
-      if (data) take(mine, data);
-      else {
-        missing.value = response.status === 404;
-        error.value = sentence(problem, s.errors.offline);
-      }
-    } catch {
-      error.value = s.errors.offline;
+      const params = { path: { id }, query: query() };
+      const answer = await newest("view", (signal) => api.GET("/api/jobs/{id}", { params, signal }));
+      if (answer) take(answer, moment);
+    } catch (e) {
+      if (id !== opened) return;
+      missing.value = e instanceof Refusal && e.status === 404;
+      error.value = failure(e);
     }
   }
 
@@ -114,105 +124,111 @@ export const useJob = defineStore("job", () => {
   async function loadNights(id = state.value?.id) {
     if (id === undefined) return;
     try {
-      const { data, error: problem } = await api.GET("/api/jobs/{id}/nights", { params: { path: { id } } });
-      if (data) nights.value = data;
-      else error.value = sentence(problem, s.errors.offline);
-    } catch {
-      error.value = s.errors.offline;
+      const params = { path: { id } };
+      const found = await newest("nights", (signal) => api.GET("/api/jobs/{id}/nights", { params, signal }));
+      if (found && id === opened) nights.value = found;
+    } catch (e) {
+      if (id === opened) error.value = failure(e);
     }
   }
   const tonight = computed<Night | null>(() => nights.value?.find((n) => n.done >= (view.value?.done ?? 0)) ?? null);
 
   async function open(id: number) {
+    opened = id;
+    ["view", "nights"].forEach((name) => void overtake(name));
     // What was looked at on another wall may not be on this one.
     showEverything();
     state.value = null;
     view.value = null;
+    previewed.value = null;
     missing.value = false;
     nights.value = null;
-    [done.value, finding.value, chosen.value, opening.value] = [null, null, null, 0];
+    stale.value = null;
+    [done.value, finding.value, chosen.value, openingId.value] = [null, null, null, null];
     await load(id);
   }
 
   /** Asks again for the moment shown. */
   async function refresh() {
-    if (state.value) await load(state.value.id);
+    if (opened !== null) await load(opened);
   }
 
   /** Shows what others change as it comes, until the answer is called. */
   function follow(id: number) {
     const told = new EventSource(`/api/jobs/${id}/changes`);
-    told.addEventListener("revision", (e: MessageEvent<string>) => {
+    told.addEventListener("standing", (e: MessageEvent<string>) => {
+      const there = JSON.parse(e.data) as { revision: number; bench: number };
       const now = state.value;
-      if (now?.id === id && now.revision !== Number(e.data)) {
-        void inTurn(async () => {
-          if (state.value?.revision !== Number(e.data)) await refresh();
-        });
-      }
+      if (now?.id === id && (now.revision !== there.revision || now.bench !== there.bench)) void refresh();
     });
     return () => told.close();
   }
 
-  function changeFailed(problem: unknown, status: number, edit: Edit | null, what: string) {
+  function changeFailed(e: unknown, edit: Edit | null, what: string) {
     previewed.value = null;
-    if (status === 412) {
+    if (e instanceof Refusal && e.status === 412) {
       stale.value = { edit, what };
       void refresh();
     } else {
-      error.value = sentence(problem, s.errors.offline);
+      error.value = failure(e);
     }
   }
 
-  // Changes wait for each other, so that quick hands never meet their own newer state.
-  let last: Promise<unknown> = Promise.resolve();
-  function inTurn<T>(work: () => Promise<T>): Promise<T> {
-    const turn = last.then(work, work);
-    last = turn;
-    return turn;
-  }
-
-  /** One change; true where it was kept. */
-  function change(edit: Edit, what = ""): Promise<boolean> {
-    return inTurn(() => send(edit, what));
-  }
-  async function send(edit: Edit, what: string): Promise<boolean> {
-    const now = state.value;
-    if (!now) return false;
-    const mine = ++asked;
+  /**
+   * Sends a change of the job that is open now; true where it was kept. Changes wait for each other, so that quick hands never meet their own
+   * newer state; one that waits when another job is opened is not sent.
+   */
+  async function send(
+    edit: Edit | null,
+    what: string,
+    post: (params: { path: { id: number }; header: { "If-Match": string }; query: Query }) => ReturnType<typeof posted>,
+  ): Promise<boolean> {
+    const id = state.value?.id;
+    if (id === undefined) return false;
+    let moment = "";
     try {
-      const params = { path: { id: now.id }, header: { "If-Match": `"${now.revision}"` }, query: query() };
-      const { data, error: problem, response } = await api.POST("/api/jobs/{id}/edits", { params, body: edit });
-      if (data) take(mine, data);
-      else changeFailed(problem, response.status, edit, what);
-      return data !== undefined;
-    } catch {
-      previewed.value = null;
-      error.value = s.errors.offline;
+      const answer = await inTurn(`job ${id}`, () => {
+        const now = state.value;
+        if (!now || now.id !== id || id !== opened) return null;
+        moment = momentAsked();
+        return post({ path: { id }, header: { "If-Match": `"${now.revision}"` }, query: query() });
+      });
+      if (answer) take(answer, moment);
+      return answer !== undefined;
+    } catch (e) {
+      if (id === opened) changeFailed(e, edit, what);
       return false;
     }
   }
+  const posted = (params: Parameters<Parameters<typeof send>[2]>[0], body: Edit) =>
+    api.POST("/api/jobs/{id}/edits", { params, body });
 
-  function travel(direction: "undo" | "redo") {
-    return inTurn(() => go(direction));
+  /** One change; true where it was kept. */
+  const change = (edit: Edit, what = "") => send(edit, what, (params) => posted(params, edit));
+
+  async function travel(direction: "undo" | "redo") {
+    if (!state.value?.[direction]) return;
+    await send(null, direction, (params) =>
+      direction === "undo" ? api.POST("/api/jobs/{id}/undo", { params }) : api.POST("/api/jobs/{id}/redo", { params }),
+    );
   }
-  async function go(direction: "undo" | "redo") {
-    const now = state.value;
-    if (!now || !now[direction]) return;
-    const mine = ++asked;
+
+  /** Ticks a piece off at the bench, or not: it is shown at once, and nobody has to wait for it. */
+  async function tick(piece: string, cut: boolean, roll: number) {
+    const id = state.value?.id;
+    if (id === undefined || !view.value) return;
+    const cut_list = view.value.cut_list.map((g) => ({
+      ...g,
+      pieces: g.pieces.map((p) => (p.id === piece ? { ...p, cut } : p)),
+    }));
+    view.value = { ...view.value, cut_list };
     try {
-      const params = { path: { id: now.id }, header: { "If-Match": `"${now.revision}"` }, query: query() };
-      const {
-        data,
-        error: problem,
-        response,
-      } = await (direction === "undo"
-        ? api.POST("/api/jobs/{id}/undo", { params })
-        : api.POST("/api/jobs/{id}/redo", { params }));
-      if (data) take(mine, data);
-      else changeFailed(problem, response.status, null, direction);
-    } catch {
-      error.value = s.errors.offline;
+      const body = { piece, cut, roll: roll > 0 ? roll : null };
+      await inTurn(`bench ${id}`, () => api.POST("/api/jobs/{id}/ticks", { params: { path: { id } }, body }));
+    } catch (e) {
+      if (id === opened) error.value = failure(e);
     }
+    if (id === opened) await refresh();
   }
 
   // While dragging one preview is under way at a time, and the newest wish waits.
@@ -223,14 +239,14 @@ export const useJob = defineStore("job", () => {
     if (previewing || !state.value) return;
     previewing = true;
     while (wish && state.value) {
-      const now: Edit = wish;
+      const [now, { id }]: [Edit, JobState] = [wish, state.value];
       wish = null;
       try {
-        const { data } = await api.POST("/api/jobs/{id}/preview", {
-          params: { path: { id: state.value.id } },
-          body: { change: now, moment: moment.value },
-        });
-        if (data && dragging.value) previewed.value = data;
+        const body = { change: now, moment: moment.value };
+        const data = await newest("preview", (signal) =>
+          api.POST("/api/jobs/{id}/preview", { params: { path: { id } }, body, signal }),
+        );
+        if (data && dragging.value && id === opened) previewed.value = data;
       } catch {
         wish = null;
       }
@@ -244,10 +260,18 @@ export const useJob = defineStore("job", () => {
   }
 
   const total = computed(() => view.value?.total ?? 0);
-  function goTo(n: number) {
+  const pulled = useThrottleFn(refresh, PULLED_MS, true, true);
+  /** How often the scrubber was pulled and is not answered yet. */
+  let pulls = 0;
+  async function goTo(n: number) {
     const to = Math.max(0, Math.min(n, total.value));
     done.value = to === total.value ? null : to;
-    return refresh();
+    pulls++;
+    try {
+      await pulled();
+    } finally {
+      pulls--;
+    }
   }
 
   const isFiltered = computed(() => Object.values(filter.value).some((f) => f !== null));
@@ -282,6 +306,7 @@ export const useJob = defineStore("job", () => {
     refresh,
     follow,
     change,
+    tick,
     travel,
     preview,
     endDrag,

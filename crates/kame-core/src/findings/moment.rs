@@ -4,8 +4,9 @@ use crate::layup::{Glue, Layup};
 use crate::length::{Head, Length};
 use crate::plan::{Plan, SurfaceId};
 use crate::sequence::{Mark, Named, Question, Stage, StageLayup, Window, Windows};
+use crate::stop::{STOPPED, Stop};
 use crate::surface::{FacetId, Patch, Rect};
-use crate::water::{Arrangement, Bounds, Pond, SIDEWAYS_PER_CLIMB, WaterAnswer, heads_within, run_within};
+use crate::water::{Arrangement, Bounds, Pond, SIDEWAYS_PER_CLIMB, WaterAnswer, heads_within, run_until};
 use lru::LruCache;
 use std::num::NonZeroUsize;
 use std::sync::{Arc, Mutex, PoisonError};
@@ -45,11 +46,14 @@ struct Worked {
 }
 
 /// Water that was answered already, kept by the mark of the layup it follows from and how far heads were followed: after a change the rest of a wall is known.
-#[derive(Debug)]
+///
+/// Copies share what they know.
+#[derive(Clone, Debug)]
 pub struct KnownWater {
-    parts: Mutex<LruCache<(Mark, Bounds), Arc<Worked>>>,
+    parts: Arc<Mutex<LruCache<(Mark, Bounds), Arc<Worked>>>>,
     /// Outlines of windows that were asked about.
-    outlines: Mutex<LruCache<u64, ()>>,
+    outlines: Arc<Mutex<LruCache<u64, ()>>>,
+    stop: Stop,
 }
 
 /// How many parts are kept: a building of some hundred openings, and what changed in the last edits.
@@ -57,18 +61,28 @@ const KEPT: NonZeroUsize = NonZeroUsize::new(160).unwrap();
 
 impl Default for KnownWater {
     fn default() -> Self {
-        Self { parts: Mutex::new(LruCache::new(KEPT)), outlines: Mutex::new(LruCache::new(KEPT)) }
+        Self {
+            parts: Arc::new(Mutex::new(LruCache::new(KEPT))),
+            outlines: Arc::new(Mutex::new(LruCache::new(KEPT))),
+            stop: Stop::default(),
+        }
     }
 }
 
 impl KnownWater {
+    /// The same for somebody who may stop asking.
+    pub fn until(&self, stop: &Stop) -> Self {
+        Self { stop: stop.clone(), ..self.clone() }
+    }
+
     fn or_work(&self, key: (Mark, Bounds), layup: impl FnOnce() -> Layup) -> Result<Arc<Worked>, String> {
         // What is kept is never half written, so a lock that another thread left in a panic can be taken.
         let kept = || self.parts.lock().unwrap_or_else(PoisonError::into_inner);
         if let Some(known) = kept().get(&key) {
             return Ok(Arc::clone(known));
         }
-        let worked = Arc::new(work(layup(), key.1)?);
+        self.stop.check()?;
+        let worked = Arc::new(work(layup(), key.1, &self.stop)?);
         // What makes room is let go of when others can look again.
         let gone = kept().push(key, Arc::clone(&worked));
         drop(gone);
@@ -189,9 +203,9 @@ fn cells(layup: &Layup) -> Result<Arrangement, String> {
     Arrangement::new(layup).map_err(|m| m.iter().map(ToString::to_string).collect::<Vec<_>>().join("; "))
 }
 
-fn work(layup: Layup, bounds: Bounds) -> Result<Worked, String> {
+fn work(layup: Layup, bounds: Bounds, stop: &Stop) -> Result<Worked, String> {
     let arrangement = cells(&layup)?;
-    let answer = run_within(&layup, &arrangement, bounds);
+    let answer = run_until(&layup, &arrangement, bounds, stop).ok_or(STOPPED)?;
     Ok(Worked { layup, arrangement, answer })
 }
 

@@ -3,9 +3,9 @@
 use super::{Finding, Fix, Moment, Severity, words};
 use crate::detail::recipe::Role;
 use crate::plan::{Over, Part, Plan, SurfaceId};
-use crate::sequence::{Act, Laid, Stage, Step};
+use crate::sequence::{Act, Action, Laid, Stage, Step};
 use crate::surface::Rect;
-use std::collections::HashMap;
+use std::collections::{HashMap, HashSet};
 
 /// A required over that does not hold, and where.
 pub struct Broken<'a> {
@@ -107,6 +107,13 @@ pub fn restore_fix(plan: &Plan, part: Part) -> Option<(Fix, String)> {
 /// Findings that need no water: order, blocked actions, steps left out. What a water finding already says is not said again.
 pub fn findings(plan: &Plan, moment: &Moment, broken: &[Broken], said: &[Finding]) -> Vec<Finding> {
     let mut out: Vec<Finding> = Vec::new();
+    let put_back: HashSet<&str> = said
+        .iter()
+        .filter_map(|f| match &f.fix {
+            Some(Fix::Restore { step }) => Some(step.as_str()),
+            _ => None,
+        })
+        .collect();
     for b in broken {
         let fix = move_fix(plan, b.over);
         if said.iter().any(|f| f.code == b.over.fault && f.fix.as_ref() == fix.as_ref().map(|(f, _)| f)) {
@@ -122,8 +129,12 @@ pub fn findings(plan: &Plan, moment: &Moment, broken: &[Broken], said: &[Finding
         let (code, place) = (b.over.fault.clone(), (b.at.0, b.at.1.to_inches()));
         out.push(Finding { reason, remedy, ..Finding::seen(&code, Severity::Order, pieces, place, fix) });
     }
+    let by_id: HashMap<&str, (usize, &Action)> = match moment.stage.blocked.is_empty() {
+        true => HashMap::new(),
+        false => plan.actions().map(|(s, a)| (a.id.as_str(), (s, a))).collect(),
+    };
     for blocked in &moment.stage.blocked {
-        let Some((step, action)) = plan.actions().find(|(_, a)| a.id == blocked.action) else { continue };
+        let Some(&(step, action)) = by_id.get(blocked.action.as_str()) else { continue };
         let pieces = acted_on(&action.act).and_then(|p| piece_id(plan, p)).into_iter().collect();
         let reason = format!(
             "\"{}\" cannot be done in \"{}\": {}.",
@@ -138,7 +149,7 @@ pub fn findings(plan: &Plan, moment: &Moment, broken: &[Broken], said: &[Finding
     }
     for step in plan.steps.iter().filter(|s| plan.is_removed(&s.id)) {
         let restored = Fix::Restore { step: step.id.clone() };
-        if said.iter().any(|f| f.fix.as_ref() == Some(&restored)) {
+        if put_back.contains(step.id.as_str()) {
             continue;
         }
         let part = step.actions.iter().find_map(|a| acted_on(&a.act));
@@ -162,10 +173,7 @@ pub fn findings(plan: &Plan, moment: &Moment, broken: &[Broken], said: &[Finding
             Act::Seal { seal } => Some(Part::Piece(plan.seals[seal].behind)),
             _ => None,
         });
-        if plan.is_removed(&step.id)
-            || !plan.is_removed(&a.id)
-            || said.iter().any(|f| f.fix.as_ref() == Some(&restored))
-        {
+        if plan.is_removed(&step.id) || !plan.is_removed(&a.id) || put_back.contains(a.id.as_str()) {
             continue;
         }
         let pieces = part.and_then(|p| piece_id(plan, p)).into_iter().collect();

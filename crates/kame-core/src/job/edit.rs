@@ -1,5 +1,6 @@
 use super::{
-    CornerSpec, Deviation, Job, LevelSpec, OpeningSpec, Problem, SequenceSpec, TopPoint, WALL_HEIGHT, WallSpec, feature,
+    CornerSpec, Deviation, Job, LevelSpec, MOST_ANSWERS, OpeningSpec, Problem, SequenceSpec, TopPoint, WALL_HEIGHT,
+    WallSpec, feature,
 };
 use crate::advice::{Strategy, follow};
 use crate::detail::schools::{Answers, Feature, Schools, Scope};
@@ -8,9 +9,8 @@ use crate::length::Length;
 use crate::plan::{Plan, build};
 use crate::profile::{Profile, ProfileVersion};
 use crate::sequence::nearest_working_order;
-use crate::takeoff::cut_list;
 use serde::{Deserialize, Serialize};
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, HashSet};
 
 /// One change to a job. What is left out stays as it is.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
@@ -226,6 +226,9 @@ pub enum Edit {
         /// Its name and how it is sold, with prices.
         #[serde(default)]
         own: Option<OwnProduct>,
+        /// All that is on the truck of it; as it was where it is left out.
+        #[serde(default)]
+        stock: Option<Vec<Held>>,
     },
     /// All of the kit, as from a file.
     SetKit {
@@ -257,13 +260,9 @@ pub enum Edit {
     Spoil {
         /// Id of the piece.
         piece: String,
-    },
-    /// A piece ticked off at the bench, or not.
-    Tick {
-        /// Id of the piece.
-        piece: String,
-        /// Cut or not.
-        cut: bool,
+        /// From which roll of its product it was cut, as the cut list says; left out where it comes from none.
+        #[serde(default)]
+        roll: Option<usize>,
     },
 }
 
@@ -325,6 +324,9 @@ pub fn apply(job: &Job, edit: &Edit) -> Result<(Job, Plan), Vec<Problem>> {
             let Some(at) = next.openings.iter().position(|o| o.id == *opening) else {
                 return no("$.opening", format!("there is no opening \"{opening}\" on this wall"));
             };
+            if answers.len() > MOST_ANSWERS {
+                return no("$.answers", format!("found {} answers, expected at most {MOST_ANSWERS}", answers.len()));
+            }
             let schools = schools_of(next.openings[at].feature)?;
             let of_wall = |q: &String| schools.question(q).is_some_and(|q| q.scope == Scope::Wall);
             let (wall, own): (Answers, Answers) = answers.clone().into_iter().partition(|(q, _)| of_wall(q));
@@ -379,20 +381,12 @@ pub fn apply(job: &Job, edit: &Edit) -> Result<(Job, Plan), Vec<Problem>> {
             next.figures.clone_from(&kept.figures);
         }
         Edit::ForgetProfile { name } => next.profiles.retain(|p| p.name != *name),
-        Edit::MoveStep { step, before } => next.sequence.order = moved(job, step, before.as_deref())?,
-        Edit::RemoveStep { step } => {
-            known_step(job, step)?;
-            if !next.sequence.removed.contains(step) {
-                next.sequence.removed.push(step.clone());
-            }
-        }
-        Edit::RestoreStep { step } => next.sequence.removed.retain(|s| s != step),
-        Edit::PutRight => {
-            let plan = build(job)?;
-            let right = nearest_working_order(&plan);
-            let ids: Vec<String> = right.order.iter().map(|&s| plan.steps[s].id.clone()).collect();
-            let own: Vec<&String> = plan.steps.iter().map(|s| &s.id).collect();
-            next.sequence.order = if ids.iter().eq(own) { Vec::new() } else { ids };
+        Edit::MoveStep { .. }
+        | Edit::RemoveStep { .. }
+        | Edit::RestoreStep { .. }
+        | Edit::PutRight
+        | Edit::RestoreOrder => {
+            return in_another_order(next, edit);
         }
         Edit::SetStrategy { strategy } => next.strategy = strategy.clone(),
         Edit::FollowAdvice => {
@@ -401,14 +395,23 @@ pub fn apply(job: &Job, edit: &Edit) -> Result<(Job, Plan), Vec<Problem>> {
             let figures = profile.values(&job.figures).map_err(|e| vec![Problem::new("$.figures", e.to_string())])?;
             next = follow(&next, &figures).map_err(data)?;
         }
-        Edit::RestoreOrder => next.sequence = SequenceSpec::default(),
         Edit::SetAsBuilt { deviation, so } => {
             next.as_built.retain(|d| d != deviation);
             if *so {
                 next.as_built.push(deviation.clone());
             }
         }
-        Edit::SetProduct { product, own } => next.kit.set_product(product, own.clone()),
+        Edit::SetProduct { product, own, stock } => {
+            next.kit.set_product(product, own.clone());
+            if let Some(stock) = stock {
+                if let Some(other) = stock.iter().find(|h| h.product != *product) {
+                    let message = format!("found {} on the truck, expected {product} alone", other.product);
+                    return no("$.stock", message);
+                }
+                next.kit.stock.retain(|h| h.product != *product);
+                next.kit.stock.extend(stock.iter().cloned());
+            }
+        }
         Edit::SetKit { kit } => next.kit = kit.clone(),
         Edit::SetStock { stock } => next.kit.stock = stock.clone(),
         Edit::RecordPair { upper, lower, verdict, source, hours } => {
@@ -421,47 +424,63 @@ pub fn apply(job: &Job, edit: &Edit) -> Result<(Job, Plan), Vec<Problem>> {
                 hours: *hours,
             }));
         }
-        Edit::Spoil { piece } => {
-            let roll = roll_at_the_bench(job, piece)?;
+        Edit::Spoil { piece, roll } => {
             next.ticks.retain(|p| p != piece);
             next.bench.rolls.remove(piece);
             let times = next.bench.spoiled.entry(piece.clone()).or_default();
             *times += 1;
             next.bench.rolls.extend(roll.map(|roll| (format!("{piece}~{times}"), roll)));
         }
-        Edit::Tick { piece, cut } => {
-            next.ticks.retain(|p| p != piece);
-            next.bench.rolls.remove(piece);
-            if *cut {
-                next.bench.rolls.extend(roll_at_the_bench(job, piece)?.map(|roll| (piece.clone(), roll)));
-                next.ticks.push(piece.clone());
-            }
-        }
     }
     if !matches!(edit, Edit::SetAsBuilt { .. }) {
         forget_lost_deviations(&mut next)?;
     }
     let plan = build(&next)?;
-    // What no longer exists is forgotten, so that it does not come back to life under an old name.
-    let alive = |id: &String| plan.steps.iter().any(|s| s.id == *id || s.actions.iter().any(|a| a.id == *id));
-    next.sequence.order.retain(alive);
-    next.sequence.removed.retain(alive);
-    next.ticks.retain(|t| plan.pieces.iter().any(|p| p.id == *t));
-    let there = |id: &str| plan.pieces.iter().any(|p| p.id == id.split('~').next().unwrap_or_default());
-    next.bench.spoiled.retain(|id, _| there(id));
-    next.bench.rolls.retain(|id, _| there(id));
+    if let Edit::Spoil { piece, .. } = edit
+        && !plan.pieces.iter().any(|p| p.id == *piece && p.cut.is_some())
+    {
+        return no("$.piece", format!("there is no piece \"{piece}\" in the cut list; it may have changed meanwhile"));
+    }
+    forget_what_is_gone(&mut next, &plan);
     Ok((next, plan))
 }
 
-/// From which roll of its product a piece of the cut list comes, where it comes from one.
-fn roll_at_the_bench(job: &Job, piece: &str) -> Result<Option<usize>, Vec<Problem>> {
-    let list = cut_list(&build(job)?, &job.ticks);
-    let found = list.iter().flat_map(|g| &g.pieces).find(|p| p.id == piece && !p.spoiled);
-    let gone = || {
-        let message = format!("there is no piece \"{piece}\" in the cut list; it may have changed meanwhile");
-        vec![Problem::new("$.piece", message)]
-    };
-    found.map(|p| Some(p.roll).filter(|r| *r > 0)).ok_or_else(gone)
+/// What no longer exists is forgotten, so that it does not come back to life under an old name.
+fn forget_what_is_gone(job: &mut Job, plan: &Plan) {
+    let done = ids(plan);
+    job.sequence.order.retain(|id| done.contains(id.as_str()));
+    job.sequence.removed.retain(|id| done.contains(id.as_str()));
+    let pieces: HashSet<&str> = plan.pieces.iter().map(|p| p.id.as_str()).collect();
+    let there = |id: &str| pieces.contains(id.split('~').next().unwrap_or_default());
+    job.ticks.retain(|id| pieces.contains(id.as_str()));
+    job.bench.spoiled.retain(|id, _| there(id));
+    job.bench.rolls.retain(|id, _| there(id));
+}
+
+/// Ids of all steps and actions.
+fn ids(plan: &Plan) -> HashSet<&str> {
+    plan.steps.iter().flat_map(|s| s.actions.iter().map(|a| a.id.as_str()).chain([s.id.as_str()])).collect()
+}
+
+/// The job with its steps in another order, or others of them left out. What is built stays as it is, so it is built once.
+fn in_another_order(mut job: Job, edit: &Edit) -> Result<(Job, Plan), Vec<Problem>> {
+    let mut plan = build(&job)?;
+    let sequence = &mut job.sequence;
+    match edit {
+        Edit::MoveStep { step, before } => sequence.order = moved(&plan, &sequence.order, step, before.as_deref())?,
+        Edit::RemoveStep { step } => {
+            known_step(&plan, step)?;
+            if !sequence.removed.contains(step) {
+                sequence.removed.push(step.clone());
+            }
+        }
+        Edit::RestoreStep { step } => sequence.removed.retain(|s| s != step),
+        Edit::PutRight => sequence.order = named(&plan, &nearest_working_order(&plan).order),
+        _ => *sequence = SequenceSpec::default(),
+    }
+    plan.put_in_order(&job.sequence);
+    forget_what_is_gone(&mut job, &plan);
+    Ok((job, plan))
 }
 
 /// Answers a question, and forgets answers that cannot be built with it.
@@ -708,36 +727,46 @@ fn forget_lost_deviations(job: &mut Job) -> Result<(), Vec<Problem>> {
     if !job.as_built.is_empty() {
         let listed = std::mem::take(&mut job.as_built);
         let plan = build(job)?;
-        let there = |d: &Deviation| plan.pieces.iter().any(|p| p.id == d.piece);
+        let pieces: HashSet<&str> = plan.pieces.iter().map(|p| p.id.as_str()).collect();
+        let there = |d: &Deviation| pieces.contains(d.piece.as_str());
         job.as_built = listed.into_iter().filter(there).collect();
     }
     Ok(())
 }
 
-fn known_step(job: &Job, id: &str) -> Result<Plan, Vec<Problem>> {
-    let plan = build(job)?;
-    if plan.steps.iter().any(|s| s.id == id || s.actions.iter().any(|a| a.id == id)) {
-        return Ok(plan);
+fn known_step(plan: &Plan, id: &str) -> Result<(), Vec<Problem>> {
+    if ids(plan).contains(id) {
+        return Ok(());
     }
     Err(vec![Problem::new("$.step", format!("there is no step \"{id}\" in this job; it may have changed meanwhile"))])
 }
 
-fn moved(job: &Job, step: &str, before: Option<&str>) -> Result<Vec<String>, Vec<Problem>> {
-    let plan = known_step(job, step)?;
-    let mut order: Vec<String> = plan.order.iter().map(|&s| plan.steps[s].id.clone()).collect();
-    order.retain(|s| s != step);
-    let at = match before {
+/// Ids of steps in an order; none where it is the recipes' own, in which there is nothing to keep.
+fn named(plan: &Plan, order: &[usize]) -> Vec<String> {
+    let own = order.iter().copied().eq(0..plan.steps.len());
+    if own { Vec::new() } else { order.iter().map(|&s| plan.steps[s].id.clone()).collect() }
+}
+
+fn moved(plan: &Plan, listed: &[String], step: &str, before: Option<&str>) -> Result<Vec<String>, Vec<Problem>> {
+    known_step(plan, step)?;
+    if before == Some(step) {
+        return Ok(listed.to_vec());
+    }
+    let at = |id: &str| plan.order.iter().copied().find(|&s| plan.steps[s].id == id);
+    let Some(moves) = at(step) else {
+        let message = format!("\"{step}\" is an action; whole steps are moved: name its step");
+        return Err(vec![Problem::new("$.step", message)]);
+    };
+    let mut order: Vec<usize> = plan.order.iter().copied().filter(|s| *s != moves).collect();
+    let to = match before {
         None => order.len(),
-        Some(b) if b == step => return Ok(job.sequence.order.clone()),
-        Some(b) => order.iter().position(|s| s == b).ok_or_else(|| {
+        Some(b) => at(b).and_then(|b| order.iter().position(|s| *s == b)).ok_or_else(|| {
             vec![Problem::new(
                 "$.before",
                 format!("there is no step \"{b}\" to move it before; it may have changed meanwhile"),
             )]
         })?,
     };
-    order.insert(at, step.to_owned());
-    let own: Vec<&String> = plan.steps.iter().map(|s| &s.id).collect();
-    // Back in the recipes' own order there is nothing to keep.
-    Ok(if order.iter().eq(own) { Vec::new() } else { order })
+    order.insert(to, moves);
+    Ok(named(plan, &order))
 }

@@ -1,10 +1,14 @@
 //! The job as people keep it: a wall, its openings, its own figures, the order of work. The file format `kame-job`.
 
+mod bench;
+mod bounds;
 mod edit;
 mod feature;
 mod file;
 mod schedule;
 
+pub use bench::{Tick, Ticked};
+pub use bounds::{MOST_ANSWERS, MOST_CORNERS, MOST_FIGURES};
 pub use edit::{Edit, TopShape, apply};
 pub use feature::{FeatureKind, feature_kinds};
 pub use file::{job_schema, read_job, write_job};
@@ -16,7 +20,7 @@ use crate::kit::KitSpec;
 use crate::length::{Length, LengthRange};
 use crate::profile::{ProfileVersion, version_problems};
 use serde::{Deserialize, Serialize};
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, HashSet};
 
 /// Name of the format.
 pub const JOB_FORMAT: &str = "kame-job";
@@ -446,8 +450,13 @@ impl Job {
         }
     }
 
-    /// Checks names, ids and ranges; what needs geometry is checked when the plan is built.
+    /// Checks counts, names, ids and ranges; what needs geometry is checked when the plan is built. Of many problems the first are told.
     pub fn problems(&self) -> Vec<Problem> {
+        let too_many = bounds::too_many(self);
+        if too_many.is_empty() { bounds::shortened(self.wrong()) } else { too_many }
+    }
+
+    fn wrong(&self) -> Vec<Problem> {
         let mut out = Vec::new();
         if self.format != JOB_FORMAT {
             out.push(Problem::new(
@@ -518,16 +527,6 @@ impl Job {
             range(at("depth"), &OPENING_DEPTH, o.depth);
             range(at("flange"), &FLANGE, o.flange);
         }
-        let mut at_most = |what: &str, path: &str, found: usize, most: usize| {
-            if found > most {
-                out.push(Problem::new(
-                    path,
-                    format!("found {found} {what}, at most {most} in one job: leave out what is not needed"),
-                ));
-            }
-        };
-        at_most("points of the top", "$.wall.top", self.wall.top.len(), MOST_TOP_POINTS);
-        at_most("level lines", "$.wall.levels", self.wall.levels.len(), MOST_LEVELS);
         out.extend(top_problems(&self.wall));
         out.extend(self.strategy.problems());
         out.extend(self.kit.problems());
@@ -540,12 +539,7 @@ impl Job {
                 ),
             ));
         }
-        if self.openings.len() > MOST_OPENINGS {
-            out.push(Problem::new(
-                "$.openings",
-                format!("found {} openings, at most {MOST_OPENINGS} in one job: split the job", self.openings.len()),
-            ));
-        }
+        let mut ids = HashSet::new();
         for (i, o) in self.openings.iter().enumerate() {
             let plain =
                 !o.id.is_empty() && o.id.len() <= 12 && o.id.chars().all(|c| c.is_ascii_alphanumeric() || c == '-');
@@ -558,7 +552,7 @@ impl Job {
                     ),
                 ));
             }
-            if self.openings[..i].iter().any(|p| p.id == o.id) {
+            if !ids.insert(&o.id) {
                 out.push(Problem::new(
                     format!("$.openings[{i}].id"),
                     format!("found \"{}\" again, expected an id no other opening has", o.id),

@@ -401,6 +401,15 @@ const LEAST_WIDTH: Length = Length::inch_fraction(1, 4);
 const LEAST_LENGTH: Length = Length::inch(6);
 
 /// What is wrong with a size, each with its remedy.
+/// Longest roll, bar or board.
+const MOST_LENGTH: Length = Length::mm(500_000);
+/// What one tube, sausage or can holds, in US fluid ounces.
+const FL_OZ: std::ops::RangeInclusive<f64> = 0.1..=100_000.0;
+/// What one pail or drum holds, in US gallons.
+const GALLONS: std::ops::RangeInclusive<f64> = 0.01..=1_000.0;
+/// How many are in a box.
+const PIECES: std::ops::RangeInclusive<f64> = 1.0..=1_000_000.0;
+
 fn size_problems(product: &str, size: &SoldSize) -> Vec<String> {
     let mut out = Vec::new();
     for (what, l, least) in [("width", size.width, LEAST_WIDTH), ("length", size.length, LEAST_LENGTH)] {
@@ -408,9 +417,22 @@ fn size_problems(product: &str, size: &SoldSize) -> Vec<String> {
             out.push(format!("{product}: a {what} of {l} holds nothing; give what is printed on it, at least {least}"));
         }
     }
-    for (what, n) in [("fl oz", size.fl_oz), ("gallons", size.gallons), ("pieces", size.count.map(f64::from))] {
-        if let Some(n) = n.filter(|n| !(n.is_finite() && *n > 0.0)) {
-            out.push(format!("{product}: {n} {what} in one is no size; give what is printed on it, more than 0"));
+    for (what, l) in [("width", size.width), ("length", size.length)] {
+        if let Some(l) = l.filter(|l| *l > MOST_LENGTH) {
+            out.push(format!(
+                "{product}: a {what} of {l} is no size; give what is printed on it, at most {MOST_LENGTH}"
+            ));
+        }
+    }
+    let amounts = [
+        ("fl oz", size.fl_oz, FL_OZ),
+        ("gallons", size.gallons, GALLONS),
+        ("pieces", size.count.map(f64::from), PIECES),
+    ];
+    for (what, n, range) in amounts {
+        if let Some(n) = n.filter(|n| !range.contains(n)) {
+            let (least, most) = (range.start(), range.end());
+            out.push(format!("{product}: {n} {what} in one is no size; give what is printed on it, {least} to {most}"));
         }
     }
     if (size.length, size.fl_oz, size.gallons, size.count) == (None, None, None, None) {

@@ -20,6 +20,17 @@ mod at {
     pub const INSULATION: u32 = 800;
 }
 
+/// Most panels laid out in one job. Walls 2000 ft long and 60 ft high take 4000 of the common size.
+pub const MOST_PANELS: i64 = 10_000;
+
+/// About how many panels a stretch takes, whichever way they lie.
+pub fn most_panels(on: &Stretch, figures: &Figures) -> i64 {
+    let times = |run: Length, size: Length| run.units() / size.units().max(1) + 1;
+    let (width, length) = (figures.length("panel_width"), figures.length("panel_length"));
+    let (wide, high) = (on.rect.width(), on.rect.height());
+    (times(wide, width) * times(high, length)).max(times(wide, length) * times(high, width))
+}
+
 /// How the barrier is hung where there is a choice.
 #[derive(Clone, Copy, Debug)]
 pub struct Ways {
@@ -428,18 +439,18 @@ fn course_step(
 }
 
 /// Where the upright joints of panels `long` stand: the first start with the fewest joints near opening corners or in line with those of the
-/// row below, then the fewest narrow strips at the ends, then the fewest panels.
-fn panel_joints(width: Length, long: Length, below: &[Length], figures: &Figures, openings: &[Rect]) -> Vec<Length> {
+/// row below, then the fewest narrow strips at the ends, then the fewest panels. `below` and `corners` stand from left to right.
+fn panel_joints(width: Length, long: Length, below: &[Length], figures: &Figures, corners: &[Length]) -> Vec<Length> {
     let (clear, stagger) = (figures.length("panel_corner_clear"), figures.length("panel_stagger"));
     let least = figures.length("course_least_strip");
     let joints = |first: Length| {
         std::iter::successors(Some(first), |x| Some(*x + long)).take_while(|x| *x < width).collect::<Vec<_>>()
     };
-    let within = |a: Length, b: Length, by: Length| (a - b).units().abs() < by.units();
-    let near = |x: &Length| {
-        let corners = openings.iter().flat_map(|o| [o.u0, o.u1]).filter(|c| within(*x, *c, clear)).count();
-        corners + below.iter().filter(|b| within(*x, **b, stagger)).count()
+    // How many of a list lie less than a distance from a place.
+    let within = |list: &[Length], at: Length, by: Length| {
+        list.partition_point(|x| *x < at + by).saturating_sub(list.partition_point(|x| *x <= at - by))
     };
+    let near = |x: &Length| within(corners, *x, clear) + within(below, *x, stagger);
     let narrow = |list: &[Length]| {
         let ends = [list.first().copied(), list.last().map(|x| width - *x)];
         ends.into_iter().flatten().filter(|strip| *strip < least).count()
@@ -458,11 +469,9 @@ fn row_joints(plan: &Plan, wall: Rect, long: Length, below: &[Length], openings:
     let ends: Vec<Length> = [wall.u0].into_iter().chain(corners).chain([wall.u1]).collect();
     let mut out = Vec::new();
     for w in ends.windows(2) {
-        let here: Vec<Rect> = openings
-            .iter()
-            .filter(|o| o.u0 >= w[0] && o.u1 <= w[1])
-            .map(|o| Rect { u0: o.u0 - w[0], u1: o.u1 - w[0], ..*o })
-            .collect();
+        let mut here: Vec<Length> =
+            openings.iter().filter(|o| o.u0 >= w[0] && o.u1 <= w[1]).flat_map(|o| [o.u0 - w[0], o.u1 - w[0]]).collect();
+        here.sort_unstable();
         let below: Vec<Length> = below.iter().filter(|b| w[0] < **b && **b < w[1]).map(|b| *b - w[0]).collect();
         out.extend(panel_joints(w[1] - w[0], long, &below, &plan.figures, &here).into_iter().map(|x| x + w[0]));
         out.extend((w[1] < wall.u1).then_some(w[1]));
@@ -571,7 +580,7 @@ fn panel_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings: &[Rect],
         let one = parts.len() == 1;
         joints.extend(parts.into_iter().enumerate().map(|(k, s)| PanelJoint {
             id: if one { format!("joint-level-{}", i + 1) } else { format!("joint-level-{}-{}", i + 1, k + 1) },
-            rect: Rect::new(s.lo, *v - side, s.hi, *v + side),
+            rect: Rect::new(s.lo, *v - side, s.hi, (*v + side).min(wall.v1)),
         }));
     }
     joints.append(&mut uprights);

@@ -1,4 +1,4 @@
-use super::barrier::{Ways, barrier_steps, cover_steps};
+use super::barrier::{MOST_PANELS, Ways, barrier_steps, cover_steps, most_panels};
 use super::{
     AsBuilt, Finish, Note, Opening, Plan, PlanStitchEnd, PlanTarget, Stretch, Surface, SurfaceId, footprint,
     gap_at_close, stretch,
@@ -6,7 +6,7 @@ use super::{
 use crate::detail::course::{CourseInput, least_first, plan_courses};
 use crate::detail::instance::{OpeningSize, instantiate, sizes};
 use crate::detail::recipe::{Recipe, Role};
-use crate::detail::schools::{Answers, BarrierKind, Feature, NoteSpec, Refused, Schools, Scope};
+use crate::detail::schools::{Answers, BarrierKind, BarrierSpec, Feature, NoteSpec, Refused, Schools, Scope};
 use crate::gap;
 use crate::job::{CornerSpec, DeviationKind, Job, LevelKind, LevelSpec, OpeningSpec, Problem};
 use crate::layup::Depth;
@@ -176,7 +176,12 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
                 round: one && all_round(job, &figures),
             },
             job.wall.first_course,
-        );
+        )
+        .map_err(|e| vec![Problem::new("$.figures", e.to_string())])?;
+    }
+    let problems = too_many_panels(&specs, &stretches, &figures);
+    if !problems.is_empty() {
+        return Err(problems);
     }
     let facet = Facet { id: "wall".into(), width: wall.width(), height: wall.height(), rise: 1.0, exposed: true };
     let mut plan = Plan {
@@ -190,7 +195,7 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
         flaps: Vec::new(),
         steps: Vec::new(),
         order: Vec::new(),
-        removed: job.sequence.removed.clone(),
+        removed: BTreeSet::new(),
         overs: Vec::new(),
         targets: vec![PlanTarget {
             id: "sheathing".into(),
@@ -296,7 +301,7 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
     steps.extend(meeting.into_iter().map(|step| (None, step)));
     let windows_first = |s: usize| plan.stretches[s].answers.get("first").is_some_and(|a| a == "windows");
     plan.steps = in_working_order(steps, windows_first);
-    plan.order = order(&plan.steps, &job.sequence.order);
+    plan.put_in_order(&job.sequence);
     plan.notes = notes(&plan, profile, job);
     plan.notes.extend(known);
     let rule = profile.values(&BTreeMap::new()).map_err(|e| data(e.to_string()))?;
@@ -448,10 +453,14 @@ fn notes(plan: &Plan, profile: &Profile, job: &Job) -> Vec<Note> {
 /// What was done other than planned, on the pieces there are.
 fn as_built(plan: &mut Plan, job: &Job) -> Result<Vec<AsBuilt>, Vec<Problem>> {
     let mut out = Vec::new();
+    if job.as_built.is_empty() {
+        return Ok(out);
+    }
     let inch = Length::inch(1);
+    let by_id: HashMap<String, usize> = plan.pieces.iter().enumerate().map(|(i, p)| (p.id.clone(), i)).collect();
     for (i, d) in job.as_built.iter().enumerate() {
         let at = |field: &str| format!("$.as_built[{i}].{field}");
-        let Some(piece) = plan.pieces.iter().position(|p| p.id == d.piece) else {
+        let Some(piece) = by_id.get(&d.piece).copied() else {
             return Err(vec![Problem::new(
                 at("piece"),
                 format!("there is no piece \"{}\"; name a piece of this job", d.piece),
@@ -517,6 +526,20 @@ fn misplaced_answers(schools: &Schools, own: &Answers, i: usize) -> Vec<Problem>
         .collect()
 }
 
+/// Panels in such numbers that they are not laid out, counted before any is.
+fn too_many_panels(specs: &[&BarrierSpec], stretches: &[Stretch], figures: &Figures) -> Vec<Problem> {
+    let of_panels = specs.iter().zip(stretches).filter(|(spec, _)| spec.kind == BarrierKind::Panels);
+    let count: i64 = of_panels.map(|(_, on)| most_panels(on, figures)).sum();
+    if count <= MOST_PANELS {
+        return Vec::new();
+    }
+    let (width, length) = (figures.length("panel_width"), figures.length("panel_length"));
+    let message = format!(
+        "the walls take about {count} panels of {width} × {length}, and at most {MOST_PANELS} are laid out in one job: take larger panels, or split the job."
+    );
+    vec![Problem::new("$.figures", message)]
+}
+
 /// Units that cannot stand back because the wall is no deeper than they are.
 fn shallow(job: &Job, answers: &[Answers], figures: &Figures) -> Vec<Problem> {
     let frame = figures.length("frame_depth");
@@ -534,7 +557,7 @@ fn shallow(job: &Job, answers: &[Answers], figures: &Figures) -> Vec<Problem> {
 }
 
 /// Steps in the job's own order; steps it does not name stand behind the step they follow in the recipes.
-fn order(steps: &[Step], own: &[String]) -> Vec<usize> {
+pub(super) fn order(steps: &[Step], own: &[String]) -> Vec<usize> {
     let known: HashMap<&str, usize> = steps.iter().enumerate().map(|(s, step)| (step.id.as_str(), s)).collect();
     let mut named = vec![false; steps.len()];
     let mut listed: Vec<usize> = Vec::new();

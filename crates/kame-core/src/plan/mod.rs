@@ -14,7 +14,7 @@ pub use stretch::Stretch;
 use crate::detail::recipe::{FitOf, ReachSpec, Role};
 use crate::detail::schools::{Answers, Feature};
 use crate::gap::Laying;
-use crate::job::{BenchSpec, CornerSpec, LevelSpec};
+use crate::job::{BenchSpec, CornerSpec, LevelSpec, SequenceSpec};
 use crate::kit::{Product, RecordedPair};
 use crate::layup::{Bond, Depth};
 use crate::length::Length;
@@ -22,6 +22,7 @@ use crate::profile::Figures;
 use crate::sequence::{Action, Step};
 use crate::surface::{Edge, Facet, Outline, Rect, Segment, Side};
 use std::borrow::Cow;
+use std::collections::BTreeSet;
 
 /// Index of a surface in its plan. The wall is the first.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
@@ -376,7 +377,7 @@ pub struct Plan {
     /// Order in force: indices into `steps`.
     pub order: Vec<usize>,
     /// Ids of steps and actions left out.
-    pub removed: Vec<String>,
+    pub removed: BTreeSet<String>,
     /// Required overs.
     pub overs: Vec<Over>,
     /// Places that should stay dry.
@@ -440,9 +441,15 @@ impl Plan {
         self.surfaces[surface.0].opening.map(|o| &self.openings[o])
     }
 
+    /// Puts the steps in a job's own order and leaves out what it leaves out; what is built does not change with that.
+    pub fn put_in_order(&mut self, sequence: &SequenceSpec) {
+        self.order = build::order(&self.steps, &sequence.order);
+        self.removed = sequence.removed.iter().cloned().collect();
+    }
+
     /// True where a step or one of its actions is left out.
     pub fn is_removed(&self, id: &str) -> bool {
-        self.removed.iter().any(|r| r == id)
+        self.removed.contains(id)
     }
 
     /// The actions that are done, in the order in force, without those left out.

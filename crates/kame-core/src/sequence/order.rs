@@ -8,6 +8,7 @@ use super::action::{Act, Step};
 use crate::detail::recipe::{ReachSpec, Role};
 use crate::plan::{Part, Plan, SurfaceId};
 use crate::surface::Along;
+use fixedbitset::FixedBitSet;
 use std::collections::{BTreeSet, HashMap, VecDeque};
 use std::sync::OnceLock;
 
@@ -16,7 +17,7 @@ use std::sync::OnceLock;
 pub struct Needs {
     pairs: BTreeSet<(usize, usize)>,
     steps: usize,
-    after: OnceLock<Vec<BTreeSet<usize>>>,
+    after: OnceLock<Vec<FixedBitSet>>,
 }
 
 /// A step that another order moves.
@@ -189,20 +190,21 @@ impl Needs {
     }
 
     /// For each step every step that has to come after it, directly or not; found when it is first asked for.
-    fn after(&self) -> &[BTreeSet<usize>] {
+    fn after(&self) -> &[FixedBitSet] {
         self.after.get_or_init(|| {
-            let mut after = vec![BTreeSet::new(); self.steps];
+            let mut after = vec![FixedBitSet::with_capacity(self.steps); self.steps];
             for &(a, b) in &self.pairs {
                 after[a].insert(b);
             }
-            // Closure: short chains, so a few rounds settle it.
+            // What comes later is settled first, so one round does for all but circles.
+            let later_first = self.later_first();
             loop {
                 let mut grown = false;
-                for a in 0..after.len() {
-                    let further: BTreeSet<usize> = after[a].iter().flat_map(|b| after[*b].iter().copied()).collect();
-                    let size = after[a].len();
-                    after[a].extend(further);
-                    grown |= after[a].len() > size;
+                for &a in &later_first {
+                    let mut all = after[a].clone();
+                    after[a].ones().for_each(|b| all.union_with(&after[b]));
+                    grown |= all != after[a];
+                    after[a] = all;
                 }
                 if !grown {
                     break after;
@@ -211,12 +213,35 @@ impl Needs {
         })
     }
 
+    /// Every step behind those that have to come after it, as far as no circle is in the way.
+    fn later_first(&self) -> Vec<usize> {
+        let mut waits_for = vec![0; self.steps];
+        let mut before: Vec<Vec<usize>> = vec![Vec::new(); self.steps];
+        for &(a, b) in &self.pairs {
+            waits_for[a] += 1;
+            before[b].push(a);
+        }
+        let mut out: Vec<usize> = (0..self.steps).filter(|s| waits_for[*s] == 0).collect();
+        let mut next = 0;
+        while let Some(&b) = out.get(next) {
+            next += 1;
+            for &a in &before[b] {
+                waits_for[a] -= 1;
+                if waits_for[a] == 0 {
+                    out.push(a);
+                }
+            }
+        }
+        out.extend((0..self.steps).filter(|s| waits_for[*s] > 0));
+        out
+    }
+
     /// True where some of these steps, in this order, stand the wrong way round because of others or directly.
     pub fn broken_among(&self, order: &[usize]) -> bool {
         order
             .iter()
             .enumerate()
-            .any(|(i, later)| order[..i].iter().any(|earlier| self.after()[*later].contains(earlier)))
+            .any(|(i, later)| order[..i].iter().any(|earlier| self.after()[*later].contains(*earlier)))
     }
 
     /// Pairs that stand the wrong way round in an order.
@@ -242,66 +267,124 @@ pub fn nearest_working_order(plan: &Plan) -> WorkingOrder {
         return WorkingOrder { order: order.clone(), moved: Vec::new() };
     }
     let place = places(order);
-    let wrong = |a: usize, b: usize| needs.after()[a].contains(&b) && place[a] > place[b];
-    let moved = fewest_to_move(order.len(), wrong);
-    // Those that stay keep their order; of the steps that may come next the one that stands first is taken, those that stay before others.
-    let mut waiting: Vec<usize> = order.clone();
-    let mut out: Vec<usize> = Vec::with_capacity(order.len());
-    while !waiting.is_empty() {
-        let free = |s: &usize| {
-            let blocked = waiting.iter().any(|w| needs.after()[*w].contains(s));
-            let stays_behind =
-                !moved.contains(s) && waiting.iter().any(|w| !moved.contains(w) && place[*w] < place[*s]);
-            !blocked && !stays_behind
-        };
-        // A step that moves back goes as late as what needs it allows: right before the first that does.
-        let due = |s: &usize| {
-            !moved.contains(s)
-                || waiting
-                    .iter()
-                    .filter(|w| !moved.contains(w))
-                    .min_by_key(|w| place[**w])
-                    .is_none_or(|next| needs.after()[*s].contains(next) || place[*s] < place[*next])
-        };
-        let next = waiting.iter().copied().filter(free).find(due).or_else(|| waiting.iter().copied().find(free));
-        // Needs that run in a circle leave nothing free: the order in force goes on.
-        let next = next.unwrap_or(waiting[0]);
-        waiting.retain(|w| *w != next);
-        out.push(next);
-    }
-    let before = |s: usize| out.iter().position(|o| *o == s).and_then(|i| i.checked_sub(1)).map(|i| out[i]);
+    // By their places: each step with those that stand before it and have to come after it.
+    let wrong: Vec<Vec<usize>> = order
+        .iter()
+        .enumerate()
+        .map(|(at, s)| needs.after()[*s].ones().map(|b| place[b]).filter(|b| *b < at).collect())
+        .collect();
+    let moved: BTreeSet<usize> = fewest_to_move(&wrong).into_iter().map(|at| order[at]).collect();
+    let out = Scheduler::new(&needs, order, &moved).run();
+    let now = places(&out);
+    let before = |s: usize| now[s].checked_sub(1).map(|i| out[i]);
     let moved = moved.iter().map(|&step| Moved { step, after: before(step) }).collect();
     WorkingOrder { order: out, moved }
 }
 
-/// The fewest of `n` things so that no two of the rest are in the relation `wrong`, which is transitive: the rest is a largest antichain.
-fn fewest_to_move(n: usize, wrong: impl Fn(usize, usize) -> bool) -> BTreeSet<usize> {
-    let next: Vec<Vec<usize>> = (0..n).map(|a| (0..n).filter(|&b| wrong(a, b)).collect()).collect();
-    let mut taken: Vec<Option<usize>> = vec![None; n];
-    fn augment(a: usize, next: &[Vec<usize>], taken: &mut [Option<usize>], seen: &mut [bool]) -> bool {
-        for &b in &next[a] {
-            if std::mem::replace(&mut seen[b], true) {
-                continue;
+/// Puts steps in order: those that stay keep theirs; of the steps that may come next the one that stands first in the order in force is taken.
+struct Scheduler<'a> {
+    needs: &'a Needs,
+    order: &'a [usize],
+    place: Vec<usize>,
+    moves: Vec<bool>,
+    /// For each step those that directly have to come after it, and how many have to come before it and are not there yet.
+    later: Vec<Vec<usize>>,
+    waits_for: Vec<usize>,
+    done: Vec<bool>,
+    /// Steps that move and may come next, by their places in the order in force.
+    free: BTreeSet<usize>,
+    /// Places of those that stay, from the first that is not there yet.
+    staying: Vec<usize>,
+    first_staying: usize,
+}
+
+impl<'a> Scheduler<'a> {
+    fn new(needs: &'a Needs, order: &'a [usize], moved: &BTreeSet<usize>) -> Self {
+        let (mut later, mut waits_for) = (vec![Vec::new(); order.len()], vec![0; order.len()]);
+        for &(a, b) in &needs.pairs {
+            later[a].push(b);
+            waits_for[b] += 1;
+        }
+        let mut moves = vec![false; order.len()];
+        moved.iter().for_each(|s| moves[*s] = true);
+        let at = |wanted: bool| order.iter().enumerate().filter(move |(_, s)| moved.contains(s) == wanted);
+        Self {
+            free: at(true).filter(|(_, s)| waits_for[**s] == 0).map(|(i, _)| i).collect(),
+            staying: at(false).map(|(i, _)| i).collect(),
+            first_staying: 0,
+            place: places(order),
+            done: vec![false; order.len()],
+            needs,
+            order,
+            moves,
+            later,
+            waits_for,
+        }
+    }
+
+    fn run(mut self) -> Vec<usize> {
+        let mut out = Vec::with_capacity(self.order.len());
+        let mut first_waiting = 0;
+        while out.len() < self.order.len() {
+            while self.done[self.order[first_waiting]] {
+                first_waiting += 1;
             }
-            if taken[b].is_none_or(|other| augment(other, next, taken, seen)) {
-                taken[b] = Some(a);
-                return true;
+            // Needs that run in a circle leave nothing free: the order in force goes on.
+            let next = self.next().unwrap_or(self.order[first_waiting]);
+            self.take(next);
+            out.push(next);
+        }
+        out
+    }
+
+    /// The step that comes next, where one may.
+    fn next(&self) -> Option<usize> {
+        let head = self.staying.get(self.first_staying).copied();
+        let ready = head.filter(|at| self.waits_for[self.order[*at]] == 0);
+        // A step that moves back goes as late as what needs it allows: right before the first that does.
+        let due = |at: &usize| {
+            head.is_none_or(|head| self.needs.after()[self.order[*at]].contains(self.order[head]) || *at < head)
+        };
+        let moving = self.free.iter().copied().find(due);
+        let first = [ready, moving].into_iter().flatten().min();
+        first.or_else(|| self.free.first().copied()).map(|at| self.order[at])
+    }
+
+    fn take(&mut self, step: usize) {
+        self.done[step] = true;
+        self.free.remove(&self.place[step]);
+        while self.staying.get(self.first_staying).is_some_and(|at| self.done[self.order[*at]]) {
+            self.first_staying += 1;
+        }
+        for i in 0..self.later[step].len() {
+            let b = self.later[step][i];
+            self.waits_for[b] = self.waits_for[b].saturating_sub(1);
+            if self.waits_for[b] == 0 && self.moves[b] && !self.done[b] {
+                self.free.insert(self.place[b]);
             }
         }
-        false
     }
+}
+
+/// The fewest of some things so that no two of the rest are in the relation `wrong`, which is transitive and given for each by those it is in it
+/// with: the rest is a largest antichain.
+fn fewest_to_move(wrong: &[Vec<usize>]) -> BTreeSet<usize> {
+    let n = wrong.len();
+    let mut taken: Vec<Option<usize>> = vec![None; n];
+    let mut seen = vec![usize::MAX; n];
     for a in 0..n {
-        augment(a, &next, &mut taken, &mut vec![false; n]);
+        augment(a, wrong, &mut taken, &mut seen);
     }
     // König: what is reached from unmatched left ends by alternating ways; the cover is left not reached and right reached.
-    let matched: BTreeSet<usize> = taken.iter().flatten().copied().collect();
+    let mut matched = vec![false; n];
+    taken.iter().flatten().for_each(|a| matched[*a] = true);
     let (mut left, mut right) = (vec![false; n], vec![false; n]);
-    let mut waiting: Vec<usize> = (0..n).filter(|a| !matched.contains(a)).collect();
+    let mut waiting: Vec<usize> = (0..n).filter(|a| !matched[*a]).collect();
     while let Some(a) = waiting.pop() {
         if std::mem::replace(&mut left[a], true) {
             continue;
         }
-        for &b in &next[a] {
+        for &b in &wrong[a] {
             if !std::mem::replace(&mut right[b], true)
                 && let Some(other) = taken[b]
             {
@@ -310,6 +393,33 @@ fn fewest_to_move(n: usize, wrong: impl Fn(usize, usize) -> bool) -> BTreeSet<us
         }
     }
     (0..n).filter(|&i| !left[i] || right[i]).collect()
+}
+
+/// Finds a partner for `root`, moving others to other partners where that makes room. The way there is kept in a list, as it may be as long as
+/// there are things.
+fn augment(root: usize, wrong: &[Vec<usize>], taken: &mut [Option<usize>], seen: &mut [usize]) {
+    // Each on the way with the next partner to try.
+    let mut way: Vec<(usize, usize)> = vec![(root, 0)];
+    while let Some((a, next)) = way.last_mut() {
+        let Some(&b) = wrong[*a].get(*next) else {
+            way.pop();
+            continue;
+        };
+        *next += 1;
+        if std::mem::replace(&mut seen[b], root) == root {
+            continue;
+        }
+        match taken[b] {
+            Some(other) => way.push((other, 0)),
+            None => {
+                // Everybody on the way takes the partner tried last.
+                for (a, next) in way {
+                    taken[wrong[a][next - 1]] = Some(a);
+                }
+                return;
+            }
+        }
+    }
 }
 
 /// Circles of required overs through a flap, taken as part of its sheet, each with the shortest lift that breaks it.

@@ -27,7 +27,7 @@ use crate::detail::recipe::Role;
 use crate::length::Length;
 use crate::plan::Plan;
 use serde::Serialize;
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, HashSet};
 
 /// One piece to cut.
 #[derive(Clone, Debug, PartialEq, Serialize)]
@@ -134,7 +134,13 @@ struct Wanted {
 
 /// The cut list of a plan: what steps left out would have used is not in it.
 pub fn cut_list(plan: &Plan, ticks: &[String]) -> Vec<CutGroup> {
+    cut_list_within(plan, ticks, &|| false)
+}
+
+/// The same, nested with the best that is found until `enough` says so.
+pub fn cut_list_within(plan: &Plan, ticks: &[String], enough: &(dyn Fn() -> bool + Sync)) -> Vec<CutGroup> {
     let round = plan.figures.length("cut_round");
+    let ticks: HashSet<&str> = ticks.iter().map(String::as_str).collect();
     let mut groups: BTreeMap<Stock, Vec<Wanted>> = BTreeMap::new();
     for (_, action) in plan.actions() {
         let (crate::sequence::Act::Place { piece, .. } | crate::sequence::Act::Set { piece }) = &action.act else {
@@ -153,7 +159,7 @@ pub fn cut_list(plan: &Plan, ticks: &[String]) -> Vec<CutGroup> {
             width,
             length_text: length.to_string(),
             width_text: width.to_string(),
-            cut: ticks.contains(&piece.id),
+            cut: ticks.contains(piece.id.as_str()),
             spoiled: false,
             roll: 0,
         };
@@ -166,10 +172,16 @@ pub fn cut_list(plan: &Plan, ticks: &[String]) -> Vec<CutGroup> {
         let laid = cut.taken.map(|roll| (piece.stretch, roll));
         group.push(Wanted { laid, entry });
     }
-    groups.into_iter().map(|((product, stock, roll), pieces)| group(plan, product, stock, roll, pieces)).collect()
+    groups.into_iter().map(|(stock, pieces)| group(plan, stock, pieces, enough)).collect()
 }
 
-fn group(plan: &Plan, product: String, stock: Length, roll: Option<Length>, pieces: Vec<Wanted>) -> CutGroup {
+fn group(
+    plan: &Plan,
+    (product, stock, roll): Stock,
+    pieces: Vec<Wanted>,
+    enough: &(dyn Fn() -> bool + Sync),
+) -> CutGroup {
+    let cutting = Cutting { stop: enough, ..Cutting::default() };
     let total: Length = pieces.iter().map(|p| p.entry.length).sum();
     let known = plan.products.iter().find(|p| p.name == product);
     let panel = known.filter(|p| matches!(p.kind.as_str(), "panel" | "board"));
@@ -217,9 +229,9 @@ fn group(plan: &Plan, product: String, stock: Length, roll: Option<Length>, piec
     }
     let cut: Vec<CutPiece> = cut.into_iter().map(|p| p.entry).collect();
     let lengths: Vec<Length> = cut.iter().map(|p| p.length).collect();
-    let nesting = nest(&lengths, &[RollStock::to_buy(roll, None)], &Cutting::default());
+    let nesting = nest(&lengths, &[RollStock::to_buy(roll, None)], &cutting);
     let done: Vec<Option<usize>> = cut.iter().map(|p| cut_from(plan, p, out.rolls)).collect();
-    let rolls = with_what_is_cut(&lengths, roll, &done, &nesting);
+    let rolls = with_what_is_cut(&lengths, roll, &done, &nesting, &cutting);
     for (n, pieces) in &rolls {
         let number = out.rolls + n + 1;
         out.bars.push(bar(number, (roll, stock), pieces.iter().map(|&i| &cut[i])));
@@ -258,6 +270,7 @@ fn with_what_is_cut(
     roll: Length,
     done: &[Option<usize>],
     nesting: &Nesting,
+    cutting: &Cutting,
 ) -> BTreeMap<usize, Vec<usize>> {
     let nested: BTreeMap<usize, Vec<usize>> =
         nesting.rolls.iter().enumerate().map(|(n, r)| (n, r.pieces.clone())).collect();
@@ -276,7 +289,7 @@ fn with_what_is_cut(
     stock.push(RollStock::to_buy(roll, None));
     let rest: Vec<usize> = (0..lengths.len()).filter(|i| done[*i].is_none()).collect();
     let of_rest: Vec<Length> = rest.iter().map(|&i| lengths[i]).collect();
-    for r in nest(&of_rest, &stock, &Cutting::default()).rolls {
+    for r in nest(&of_rest, &stock, cutting).rolls {
         let new = || (0..).find(|n| !out.contains_key(n)).unwrap_or_default();
         let n = begun.get(r.stock).map_or_else(new, |b| b.0);
         out.entry(n).or_default().extend(r.pieces.iter().map(|&p| rest[p]));
@@ -351,7 +364,7 @@ mod tests {
                 }))
                 .collect();
             let nested = nest(&lengths, &[RollStock::to_buy(roll, None)], &Cutting::default());
-            let rolls = with_what_is_cut(&lengths, roll, &done, &nested);
+            let rolls = with_what_is_cut(&lengths, roll, &done, &nested, &Cutting::default());
             let mut seen: Vec<usize> = rolls.values().flatten().copied().collect();
             seen.sort_unstable();
             prop_assert_eq!(seen, (0..lengths.len()).collect::<Vec<_>>());

@@ -6,6 +6,7 @@ use crate::findings::{HeadReading, Moment, Severity};
 use crate::job::{Job, Problem};
 use crate::plan::{Plan, build};
 use crate::sequence::{RAIN, RAIN_NO_GLUE};
+use crate::stop::Stop;
 use crate::takeoff::{
     Ordering, TemperatureWindow, cost, currency, days, labour, minutes, money, order, step_minutes, temperatures, uses,
 };
@@ -120,19 +121,35 @@ pub struct Comparison {
 /// # Errors
 /// What cannot be built, with the side in the path.
 pub fn compare(job: &Job, opening: &str, sides: &[Answers], keep: Option<&str>) -> Result<Comparison, Vec<Problem>> {
+    compare_until(job, opening, sides, keep, &Stop::default())
+}
+
+/// The same for somebody who may stop asking.
+///
+/// # Errors
+/// What cannot be built, with the side in the path.
+pub fn compare_until(
+    job: &Job,
+    opening: &str,
+    sides: &[Answers],
+    keep: Option<&str>,
+    stop: &Stop,
+) -> Result<Comparison, Vec<Problem>> {
     let Some(index) = job.openings.iter().position(|o| o.id == opening) else {
         return Err(vec![Problem::new("$.opening", format!("there is no opening \"{opening}\" on this wall"))]);
     };
     let schools = Schools::of(job.openings[index].feature).map_err(|m| vec![Problem::new("$", m)])?;
     let whole = Schools::of_wall().map_err(|m| vec![Problem::new("$", m)])?;
     let whole_job = job;
+    let gone = || stop.check().map_err(|m| vec![Problem::new("$", m)]);
     let built = sides.iter().enumerate().map(|(n, answers)| {
+        gone()?;
         let mut job = job.clone();
         // What the wall answers beyond that is the same on every side, and no part of the comparison.
         let beyond = |q: &String| whole.question(q).is_some() && schools.question(q).is_none();
         let answers: Answers =
             answers.iter().filter(|(q, _)| !beyond(q)).map(|(q, c)| (q.clone(), c.clone())).collect();
-        let everywhere = made_everywhere(whole_job, index, schools, &schools.settled(&answers, keep));
+        let everywhere = made_everywhere(whole_job, index, schools, &schools.settled(&answers, keep), stop);
         // The side stands alone on the wall: what others are made of does not matter here.
         job.openings = vec![job.openings[index].clone()];
         (job.sequence, job.as_built) = Default::default();
@@ -150,6 +167,7 @@ pub fn compare(job: &Job, opening: &str, sides: &[Answers], keep: Option<&str>) 
     let all: Vec<&Answers> = plans.iter().map(|(p, _)| &p.openings[0].answers).collect();
     let money = currency(&job.kit);
     let side_of = |(plan, whole): &(Plan, Option<WholeJob>)| {
+        stop.check()?;
         let mut made = side(schools, plan, &all, &money)?;
         made.whole.clone_from(whole);
         Ok(made)
@@ -159,7 +177,7 @@ pub fn compare(job: &Job, opening: &str, sides: &[Answers], keep: Option<&str>) 
 }
 
 /// What the job takes with these answers at every opening of that kind; `None` where it cannot be built so.
-fn made_everywhere(job: &Job, index: usize, schools: &Schools, answers: &Answers) -> Option<WholeJob> {
+fn made_everywhere(job: &Job, index: usize, schools: &Schools, answers: &Answers, stop: &Stop) -> Option<WholeJob> {
     let mut job = job.clone();
     (job.sequence, job.as_built) = Default::default();
     let of_wall = |q: &String| schools.question(q).is_some_and(|q| q.scope == Scope::Wall);
@@ -171,7 +189,8 @@ fn made_everywhere(job: &Job, index: usize, schools: &Schools, answers: &Answers
         o.schools.clone_from(&own);
     }
     let plan = build(&job).ok()?;
-    let order = order(&plan, &job.kit, &Ordering::default());
+    let hurried = || stop.is_hurried();
+    let order = order(&plan, &job.kit, &Ordering { stop: &hurried, ..Ordering::default() });
     let laid = days(&plan, &order).ok()?;
     let minutes: f64 = step_minutes(&plan).iter().sum();
     let money_of = currency(&job.kit);

@@ -9,7 +9,7 @@ mod schools;
 mod section;
 mod tonight;
 
-pub use compare::{ComparedAnswer, Comparison, MaterialUse, Side, compare};
+pub use compare::{ComparedAnswer, Comparison, MaterialUse, Side, compare, compare_until};
 pub use elevation::{AirView, CornerView, Elevation, KeyWall, LevelView, Mark, OpeningState, OpeningView, Shape};
 pub use exploded::{Exploded, ExplodedPiece, explode};
 pub use schools::{ChoiceView, OpeningAnswers, OrderView, QuestionView, order_view, school_views};
@@ -20,7 +20,8 @@ use crate::findings::{Cause, Finding, Fix, HeadReading, KnownWater, Moment, Seve
 use crate::job::{Job, Problem};
 use crate::plan::{Plan, SurfaceId, build};
 use crate::sequence::{Phase, RAIN, RAIN_NO_GLUE, StepCard, Trade};
-use crate::takeoff::{CutGroup, cut_list};
+use crate::stop::Stop;
+use crate::takeoff::{CutGroup, cut_list_within};
 use crate::tonight::KnownEvenings;
 use crate::water::PassageKind;
 use serde::{Deserialize, Serialize};
@@ -253,6 +254,15 @@ pub struct Known {
     pub water: KnownWater,
     /// Openings' evenings.
     pub evenings: KnownEvenings,
+    /// Whoever asks may stop asking.
+    pub stop: Stop,
+}
+
+impl Known {
+    /// The same, shared, for somebody who may stop asking.
+    pub fn until(&self, stop: &Stop) -> Self {
+        Self { water: self.water.until(stop), evenings: self.evenings.until(stop), stop: stop.clone() }
+    }
 }
 
 /// Answers for a wall whose plan is built already, with what is known from before.
@@ -300,7 +310,7 @@ pub fn view_plan(job: &Job, plan: &Plan, ask: &Ask, known: &Known) -> Result<Wal
             by_laps,
             finished: moment.finished,
         },
-        cut_list: cut_list(plan, &job.ticks),
+        cut_list: cut_list_within(plan, &job.ticks, &|| known.stop.is_hurried()),
         courses_why: courses_why(plan),
         figures: figures.collect(),
         elevation,

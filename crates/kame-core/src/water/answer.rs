@@ -1,11 +1,13 @@
 //! Heads of targets, and ponds.
 
+use super::Unanswered;
 use super::arrange::{Arrangement, CellId};
 use super::drain::Drainage;
 use super::spread::{Bounds, Kept, Room, Spread};
 use super::way::Way;
-use crate::layup::{Depth, Glue, Layup, SheetId};
+use crate::layup::{Depth, Glue, Layup, Mistake, SheetId};
 use crate::length::{Head, Length, UNITS_PER_INCH};
+use crate::stop::Stop;
 use crate::surface::{FacetId, Rect};
 use rayon::prelude::*;
 use serde_json::{Value, json};
@@ -64,21 +66,73 @@ pub fn run(layup: &Layup, a: &Arrangement) -> WaterAnswer {
 
 /// Runs every scenario as far as it is followed.
 pub fn run_within(layup: &Layup, a: &Arrangement, bounds: Bounds) -> WaterAnswer {
+    drained_and_run(layup, a, bounds, &Stop::default())
+}
+
+/// The same for somebody who may stop asking: `None` where they did.
+pub fn run_until(layup: &Layup, a: &Arrangement, bounds: Bounds, stop: &Stop) -> Option<WaterAnswer> {
+    let answer = drained_and_run(layup, a, bounds, stop);
+    (!stop.is_stopped()).then_some(answer)
+}
+
+fn drained_and_run(layup: &Layup, a: &Arrangement, bounds: Bounds, stop: &Stop) -> WaterAnswer {
     let asked = |glue| layup.scenarios.iter().any(|s| s.glue == glue);
-    let drained = |glue| asked(glue).then(|| Drainage::new(layup, a, glue));
+    let drained = |glue| asked(glue).then(|| Drainage::new(layup, a, glue, stop));
     let (holds, lost) = rayon::join(|| drained(Glue::Holds), || drained(Glue::Lost));
-    answers(layup, a, bounds, &|glue| if glue == Glue::Holds { holds.as_ref() } else { lost.as_ref() })
+    answers(layup, a, bounds, stop, &|glue| if glue == Glue::Holds { holds.as_ref() } else { lost.as_ref() })
+}
+
+/// Runs every scenario for its heads and ponds, of no more than so many fronts each; how effort spread is not kept.
+pub(super) fn run_each(
+    layup: &Layup,
+    a: &Arrangement,
+    most_fronts: usize,
+    stop: &Stop,
+) -> Result<WaterAnswer, Unanswered> {
+    let asked = |glue| layup.scenarios.iter().any(|s| s.glue == glue);
+    let drained = |glue| asked(glue).then(|| Drainage::new(layup, a, glue, stop));
+    let (holds, lost) = rayon::join(|| drained(Glue::Holds), || drained(Glue::Lost));
+    let answers: Vec<(Vec<Reach>, Vec<Pond>)> = (0..layup.scenarios.len())
+        .into_par_iter()
+        .with_max_len(1)
+        .map_init(Room::default, |room, s| {
+            let scenario = &layup.scenarios[s];
+            room.most_fronts = Some(most_fronts);
+            let spread = Spread::in_room(layup, a, scenario, Bounds::default(), stop, room);
+            if stop.is_stopped() {
+                return Err(Unanswered::Stopped);
+            }
+            if room.is_full() {
+                let message = format!(
+                    "the water of \"{}\" spreads in more than {most_fronts} stretches, the most that are followed: ask about a part of it",
+                    scenario.id
+                );
+                return Err(Unanswered::Mistakes(vec![Mistake { path: format!("$.scenarios[{s}]"), message }]));
+            }
+            let drainage = if scenario.glue == Glue::Holds { &holds } else { &lost };
+            let ponds = drainage.as_ref().map_or_else(Vec::new, |d| ponds(layup, a, s, &spread, d));
+            let reach = reach(layup, a, s, &spread, stop);
+            if stop.is_stopped() { Err(Unanswered::Stopped) } else { Ok((reach, ponds)) }
+        })
+        .collect::<Result<_, Unanswered>>()?;
+    let mut out = WaterAnswer { reach: Vec::new(), ponds: Vec::new(), spreads: Vec::new() };
+    for (reach, ponds) in answers {
+        out.reach.extend(reach);
+        out.ponds.extend(ponds);
+    }
+    Ok(out)
 }
 
 /// Runs every scenario for its heads alone, as far as an effort of `limit`; what stands and cannot leave is not asked.
 pub fn heads_within(layup: &Layup, a: &Arrangement, limit: Length) -> WaterAnswer {
-    answers(layup, a, Bounds { head: Some(limit), core: None }, &|_| None)
+    answers(layup, a, Bounds { head: Some(limit), core: None }, &Stop::default(), &|_| None)
 }
 
 fn answers<'d>(
     layup: &Layup,
     a: &Arrangement,
     bounds: Bounds,
+    stop: &Stop,
     drained: &(impl Fn(Glue) -> Option<&'d Drainage> + Sync),
 ) -> WaterAnswer {
     let answers: Vec<(Spread, Vec<Reach>, Vec<Pond>)> = (0..layup.scenarios.len())
@@ -87,9 +141,9 @@ fn answers<'d>(
         .with_max_len(1)
         .map_init(Room::default, |room, s| {
             let scenario = &layup.scenarios[s];
-            let spread = Spread::in_room(layup, a, scenario, bounds, room);
+            let spread = Spread::in_room(layup, a, scenario, bounds, stop, room);
             let ponds = drained(scenario.glue).map_or_else(Vec::new, |d| ponds(layup, a, s, &spread, d));
-            let mut reach = reach(layup, a, s, &spread);
+            let mut reach = reach(layup, a, s, &spread, stop);
             if let Some(limit) = bounds.head.map(Length::to_inches_f64) {
                 reach.iter_mut().for_each(|r| r.least = r.least.filter(|(head, _)| head.inches() <= limit + 1e-9));
             }
@@ -121,10 +175,11 @@ fn below<'a>(a: &'a Arrangement, spread: &'a Spread, most: f64) -> impl Iterator
     spread.kept.iter().enumerate().map(least).take_while(move |(_, _, least)| *least < most)
 }
 
-/// Where a front reaches a part of its cell most easily.
-fn spot(front: u32, kept: &Kept, part: Rect) -> (Head, Spot) {
+/// Where a front reaches a part of its cell most easily; `None` where it does not reach it.
+fn spot(front: u32, kept: &Kept, part: Rect) -> Option<(Head, Spot)> {
     let point = kept.front.least_in(part);
-    (Head::from_units(kept.front.at(point.0, point.1)), Spot { cell: kept.cell, front: Some(front), point })
+    let head = Head::from_units(kept.front.at(point.0, point.1));
+    kept.front.reaches(part).then_some((head, Spot { cell: kept.cell, front: Some(front), point }))
 }
 
 /// Tells every target that lies on an open face in the rain.
@@ -141,10 +196,13 @@ fn in_the_open(layup: &Layup, a: &Arrangement, spread: &Spread, mut tell: impl F
     }
 }
 
-/// The least head of every target in one scenario.
-fn reach(layup: &Layup, a: &Arrangement, scenario: usize, spread: &Spread) -> Vec<Reach> {
+/// The least head of every target in one scenario. Where it is stopped it is not done.
+fn reach(layup: &Layup, a: &Arrangement, scenario: usize, spread: &Spread, stop: &Stop) -> Vec<Reach> {
     let mut least: Vec<Option<(Head, Spot)>> = vec![None; layup.targets.len()];
     for (i, kept, easiest) in below(a, spread, f64::INFINITY) {
+        if stop.is_stopped() {
+            break;
+        }
         let easiest = Head::from_units(easiest).inches();
         for t in a.targets_on(kept.cell) {
             // A front reaches a target no more easily than it reaches anything.
@@ -152,7 +210,7 @@ fn reach(layup: &Layup, a: &Arrangement, scenario: usize, spread: &Spread) -> Ve
                 continue;
             }
             let Some(part) = asked(layup, a, t, kept.cell, usize::from(kept.gap)) else { continue };
-            let (head, spot) = spot(i, kept, part);
+            let Some((head, spot)) = spot(i, kept, part) else { continue };
             if least[t].is_none_or(|(known, _)| head.inches() < known.inches()) {
                 least[t] = Some((head, spot));
             }
@@ -171,8 +229,8 @@ fn reach(layup: &Layup, a: &Arrangement, scenario: usize, spread: &Spread) -> Ve
 pub fn spots(layup: &Layup, a: &Arrangement, spread: &Spread, head: Length, mut tell: impl FnMut(usize, Head, Spot)) {
     for (i, kept, _) in below(a, spread, head.units() as f64) {
         for t in a.targets_on(kept.cell) {
-            if let Some(part) = asked(layup, a, t, kept.cell, usize::from(kept.gap)) {
-                let (head, spot) = spot(i, kept, part);
+            let part = asked(layup, a, t, kept.cell, usize::from(kept.gap));
+            if let Some((head, spot)) = part.and_then(|part| spot(i, kept, part)) {
                 tell(t, head, spot);
             }
         }

@@ -7,6 +7,18 @@ use smallvec::{SmallVec, smallvec};
 use std::collections::{BTreeSet, HashMap};
 use std::ops::Range;
 
+/// For each layer that may be made so many items may be looked at,
+const LOOKED_AT: usize = 100;
+/// so many stand in lists at once,
+const LISTED: usize = 10;
+/// and so many borders, sheets continuous across them, and targets on cells are kept.
+const JOINED: usize = 8;
+
+fn too_much(path: &str, what: &str, most: usize) -> Mistake {
+    let message = format!("{what} more parts than the {most} layers that are answered at once: ask about a part of it");
+    Mistake { path: path.into(), message }
+}
+
 /// Index of a cell in its arrangement.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
 pub struct CellId(pub u32);
@@ -82,6 +94,8 @@ pub struct Arrangement {
     closed: Vec<[bool; 2]>,
     facet_cells: Vec<Range<usize>>,
     exposed: Vec<bool>,
+    /// For each sheet room for its place in a stack, while borders are made.
+    places: Vec<u16>,
     /// Targets that lie on each cell, as ranges given by `target_ranges`.
     targets: Vec<u32>,
     target_ranges: Vec<Range<usize>>,
@@ -112,6 +126,14 @@ impl Arrangement {
     /// # Errors
     /// One mistake for each pair of sheets with equal rank where they overlap, and for each sheet that overlaps itself.
     pub fn new(layup: &Layup) -> Result<Self, Vec<Mistake>> {
+        Self::within(layup, usize::MAX)
+    }
+
+    /// The same, of at most so many layers.
+    ///
+    /// # Errors
+    /// The same; one mistake where there are more layers.
+    pub fn within(layup: &Layup, most: usize) -> Result<Self, Vec<Mistake>> {
         let mut a = Arrangement {
             cells: Vec::new(),
             borders: Vec::new(),
@@ -123,28 +145,42 @@ impl Arrangement {
             closed: Vec::new(),
             facet_cells: Vec::new(),
             exposed: layup.facets.iter().map(|f| f.exposed).collect(),
+            places: vec![0; layup.sheets.len()],
             targets: Vec::new(),
             target_ranges: Vec::new(),
         };
-        let mut clashes = BTreeSet::new();
+        let mut clashes = Clashes::default();
         let mut by_facet = items_by_facet(layup);
         for (f, items) in by_facet.iter_mut().enumerate() {
             let start = a.cells.len();
             let lists: Vec<u32> = (0..items.len() as u32).collect();
             let all = 0..lists.len();
             let (facet, ends) = (FacetId(f), Vec::new());
-            let mut splitter = Splitter { items, facet, out: &mut a, clashes: &mut clashes, lists, ends };
-            splitter.split(layup.facets[f].rect(), all, &mut Vec::new());
+            let (out, clashes, marks) = (&mut a, &mut clashes, Marks::default());
+            let mut splitter = Splitter { items, facet, out, clashes, lists, ends, most, work: 0, marks };
+            splitter.split(layup.facets[f].rect(), all);
+            if splitter.is_full() {
+                return Err(vec![too_much("$.sheets", "the sheets divide the facets into", most)]);
+            }
             a.unite(start, items);
             a.facet_cells.push(start..a.cells.len());
         }
-        if !clashes.is_empty() {
-            return Err(clashes.into_iter().map(|c| clash(layup, c)).collect());
+        if !clashes.0.is_empty() {
+            return Err(clashes.0.into_iter().map(|c| clash(layup, c)).collect());
         }
         a.close(layup);
-        a.join(layup);
-        a.aim(layup);
+        if !a.join(layup, most) {
+            return Err(vec![too_much("$.stitches", "stitches and cuts join", most)]);
+        }
+        if !a.aim(layup, most) {
+            return Err(vec![too_much("$.targets", "the targets lie on", most)]);
+        }
         Ok(a)
+    }
+
+    /// How much room it takes: its layers, and its cells, of which some have none.
+    fn size(&self) -> usize {
+        self.layers.len() + self.cells.len()
     }
 
     /// Makes one of neighbours from `start` on that a line divided for the sake of what lies beyond them: along whole edges, where the stack
@@ -291,7 +327,9 @@ impl Arrangement {
 
     /// Finds the targets of each cell: those of a facet stand in order of their left ends, so that a cell looks only at those that begin
     /// before it ends, back to the widest.
-    fn aim(&mut self, layup: &Layup) {
+    ///
+    /// False where there are more of them than so many parts have.
+    fn aim(&mut self, layup: &Layup, most: usize) -> bool {
         let mut on_facet: Vec<Vec<u32>> = vec![Vec::new(); layup.facets.len()];
         for (t, target) in layup.targets.iter().enumerate() {
             on_facet[target.at.facet.0].push(t as u32);
@@ -322,10 +360,16 @@ impl Arrangement {
                 self.targets.extend(list[from..to].iter().filter(|t| rect(**t).overlaps(cell.rect)));
             }
             self.target_ranges.push(start..self.targets.len());
+            if self.targets.len() > most.saturating_mul(JOINED) {
+                return false;
+            }
         }
+        true
     }
 
-    fn join(&mut self, layup: &Layup) {
+    /// Joins cells along borders; false where there are more of those, or more cuts to look at, than so many parts have.
+    fn join(&mut self, layup: &Layup, most: usize) -> bool {
+        let mut looked_at = 0_usize;
         let edges = Edges::of(&self.cells);
         let mut cuts: HashMap<(FacetId, bool, Length), Vec<(Interval, SheetId)>> = HashMap::new();
         for (s, sheet) in layup.sheets.iter().enumerate() {
@@ -339,14 +383,22 @@ impl Arrangement {
             let far = edges.on(facet, edge.opposite(), line);
             if !far.is_empty() {
                 let run = Run { edges: [edge, edge.opposite()], flipped: false, shift: Length::ZERO };
-                self.merge(near, far, &run, cuts_on(facet, edge.is_upright(), line));
+                let cuts = cuts_on(facet, edge.is_upright(), line);
+                looked_at = looked_at.saturating_add(cuts.len().saturating_mul(near.len() + far.len()));
+                if looked_at > most.saturating_mul(LOOKED_AT) || self.joined() > most.saturating_mul(JOINED) {
+                    return false;
+                }
+                self.merge(near, far, &run, cuts);
             }
         }
         for stitch in &layup.stitches {
             let side = |end: &StitchEnd| {
                 let s: &Segment = &end.segment;
-                let list = edges.on(s.facet, end.side.edge(), s.line()).iter();
-                let within: Vec<_> = list.filter_map(|(span, c)| Some((span.overlap(s.span())?, *c))).collect();
+                // Along one line edges do not lie on each other, so they end in the order in which they begin.
+                let list = edges.on(s.facet, end.side.edge(), s.line());
+                let here = list[list.partition_point(|(span, _)| span.hi <= s.span().lo)..].iter();
+                let here = here.take_while(|(span, _)| span.lo < s.span().hi);
+                let within: Vec<_> = here.filter_map(|(span, c)| Some((span.overlap(s.span())?, *c))).collect();
                 (within, s.span(), cuts_on(s.facet, s.is_upright(), s.line()))
             };
             let (near, near_span, near_cuts) = side(&stitch.a);
@@ -359,6 +411,10 @@ impl Arrangement {
             cut_here.extend(far_cuts.iter().map(|(span, s)| (run.to_near(*span), *s)));
             let mut far_as_near: Vec<_> = far.into_iter().map(|(span, c)| (run.to_near(span), c)).collect();
             far_as_near.sort_by_key(|(span, _)| span.lo);
+            looked_at = looked_at.saturating_add(cut_here.len().saturating_mul(near.len() + far_as_near.len()));
+            if looked_at > most.saturating_mul(LOOKED_AT) || self.joined() > most.saturating_mul(JOINED) {
+                return false;
+            }
             self.merge(&near, &far_as_near, &run, &cut_here);
         }
         // Each cell's borders together: counted first, then put in their places.
@@ -384,6 +440,12 @@ impl Arrangement {
                 range.end += 1;
             }
         }
+        true
+    }
+
+    /// How much room borders take.
+    fn joined(&self) -> usize {
+        self.borders.len() + self.pairs.len()
     }
 
     /// Borders wherever a cell of one list faces a cell of the other; both lists sorted, in the near running coordinate.
@@ -412,13 +474,14 @@ impl Arrangement {
         for pair in stops.windows(2) {
             let span = Interval { lo: pair[0], hi: pair[1] };
             let start = self.pairs.len();
-            for (here, layer) in self.layers[self.cell(near).stack.clone()].iter().enumerate() {
-                let there = self.stack(far).iter().position(|l| l.sheet == layer.sheet);
-                let cut = cuts.iter().any(|(c, s)| *s == layer.sheet && c.overlap(span).is_some());
-                if let (Some(there), false) = (there, cut) {
-                    self.pairs.push((here as u16, there as u16));
+            let cut: SmallVec<[SheetId; 4]> =
+                cuts.iter().filter(|(c, _)| c.overlap(span).is_some()).map(|(_, s)| *s).collect();
+            let [here, there] = [near, far].map(|c| &self.layers[self.cells[c.0 as usize].stack.clone()]);
+            pair_up(here, there, &mut self.places, |pair, sheet| {
+                if !cut.contains(&sheet) {
+                    self.pairs.push(pair);
                 }
-            }
+            });
             let continuous = start..self.pairs.len();
             let across = [0, 1].map(|end| self.list_across([near, far], end, continuous.clone()));
             self.borders.push(Border {
@@ -431,6 +494,28 @@ impl Arrangement {
             });
         }
     }
+}
+
+/// Stacks of so many sheets are looked through one sheet after another.
+const LOW: usize = 8;
+
+/// Tells the places of every sheet that lies in both stacks, in the order of the first. `places` has room for each sheet of the layup.
+fn pair_up(here: &[Layer], there: &[Layer], places: &mut [u16], mut tell: impl FnMut((u16, u16), SheetId)) {
+    if here.len().min(there.len()) <= LOW {
+        for (i, layer) in here.iter().enumerate() {
+            if let Some(j) = there.iter().position(|l| l.sheet == layer.sheet) {
+                tell((i as u16, j as u16), layer.sheet);
+            }
+        }
+        return;
+    }
+    there.iter().enumerate().for_each(|(j, l)| places[l.sheet.0] = j as u16 + 1);
+    for (i, layer) in here.iter().enumerate() {
+        if let Some(j) = places[layer.sheet.0].checked_sub(1) {
+            tell((i as u16, j), layer.sheet);
+        }
+    }
+    there.iter().for_each(|l| places[l.sheet.0] = 0);
 }
 
 /// Edges of cells by the line they lie on: facet, which edge, and where.
@@ -564,47 +649,98 @@ struct Splitter<'a> {
     items: &'a [Item],
     facet: FacetId,
     out: &'a mut Arrangement,
-    clashes: &'a mut BTreeSet<Clash>,
+    clashes: &'a mut Clashes,
     /// Items that cross the parts being divided, those of a part after those of the part it is of.
     lists: Vec<u32>,
     /// Where items begin (`true`) and end; kept for its room.
     ends: Vec<(Length, bool)>,
+    /// Beyond so many cells and layers nothing more is divided.
+    most: usize,
+    /// Items that were looked at so far.
+    work: usize,
+    marks: Marks,
+}
+
+/// What is left to do while a facet is divided.
+enum Task {
+    /// A part, and where in the lists those stand that may cross it.
+    Divide(Rect, Range<usize>),
+    /// A part is done: back to so many in the lists and so many that cover.
+    Leave { lists: usize, covering: usize },
+}
+
+/// What lies over one part, kept for its room.
+#[derive(Default)]
+struct Marks {
+    holes: Vec<SheetId>,
+    seals: Vec<SheetId>,
+    faults: Vec<SheetId>,
+    stack: Vec<(f64, SheetId)>,
+}
+
+/// The first mistakes that show in a division; each is told once.
+#[derive(Default)]
+struct Clashes(BTreeSet<Clash>);
+
+impl Clashes {
+    /// More are not told.
+    const MOST: usize = 200;
+
+    fn add(&mut self, clash: Clash) {
+        if self.0.len() < Self::MOST {
+            self.0.insert(clash);
+        }
+    }
 }
 
 impl Splitter<'_> {
-    /// Divides a part by those of `self.lists` from `list` on that cross it.
-    fn split(&mut self, part: Rect, list: Range<usize>, covering: &mut Vec<u32>) {
-        let mark = covering.len();
-        let first = self.lists.len();
-        for at in list {
-            let i = self.lists[at];
-            let Item { rect, what } = self.items[i as usize];
-            if matches!(what, What::Line) {
-                if line_crosses(rect, part) {
+    /// Divides a part by those of `self.lists` in a range that cross it. What is left to do stands in a list, as it may go as deep as there are
+    /// items.
+    fn split(&mut self, part: Rect, list: Range<usize>) {
+        let mut covering: Vec<u32> = Vec::new();
+        let mut todo = vec![Task::Divide(part, list)];
+        while let Some(task) = todo.pop() {
+            let (part, list) = match task {
+                Task::Divide(part, list) => (part, list),
+                Task::Leave { lists, covering: mark } => {
+                    self.lists.truncate(lists);
+                    covering.truncate(mark);
+                    continue;
+                }
+            };
+            self.work += list.len();
+            if self.is_full() {
+                return;
+            }
+            let (first, mark) = (self.lists.len(), covering.len());
+            todo.push(Task::Leave { lists: first, covering: mark });
+            for at in list {
+                let i = self.lists[at];
+                let Item { rect, what } = self.items[i as usize];
+                if matches!(what, What::Line) {
+                    if line_crosses(rect, part) {
+                        self.lists.push(i);
+                    }
+                } else if rect.contains(part) {
+                    covering.push(i);
+                } else if rect.overlaps(part) {
                     self.lists.push(i);
                 }
-            } else if rect.contains(part) {
-                covering.push(i);
-            } else if rect.overlaps(part) {
-                self.lists.push(i);
             }
-        }
-        let crossing = first..self.lists.len();
-        if !covering[mark..].iter().any(|&i| matches!(self.items[i as usize].what, What::Void)) {
-            match self.best_line(part, crossing.clone()) {
-                None => self.leaf(part, covering),
-                Some((true, u)) => {
-                    self.split(Rect { u1: u, ..part }, crossing.clone(), covering);
-                    self.split(Rect { u0: u, ..part }, crossing, covering);
-                }
-                Some((false, v)) => {
-                    self.split(Rect { v1: v, ..part }, crossing.clone(), covering);
-                    self.split(Rect { v0: v, ..part }, crossing, covering);
-                }
+            let crossing = first..self.lists.len();
+            if covering[mark..].iter().any(|&i| matches!(self.items[i as usize].what, What::Void)) {
+                continue;
             }
+            let [one, other] = match self.best_line(part, crossing.clone()) {
+                None => {
+                    self.leaf(part, &covering);
+                    continue;
+                }
+                Some((true, u)) => [Rect { u1: u, ..part }, Rect { u0: u, ..part }],
+                Some((false, v)) => [Rect { v1: v, ..part }, Rect { v0: v, ..part }],
+            };
+            todo.extend([Task::Divide(other, crossing.clone()), Task::Divide(one, crossing)]);
         }
-        self.lists.truncate(first);
-        covering.truncate(mark);
     }
 
     /// The line to divide a part at: `(upright, coordinate)`; `None` where no edge crosses it.
@@ -641,37 +777,41 @@ impl Splitter<'_> {
     }
 
     fn leaf(&mut self, part: Rect, covering: &[u32]) {
-        let whats = || covering.iter().map(|&i| self.items[i as usize].what);
-        let has = |test: &dyn Fn(What) -> bool| whats().any(test);
-        let mut stack: Vec<(f64, SheetId)> = Vec::new();
-        for what in whats() {
-            if let What::Sheet { sheet, rank } = what
-                && !has(&|w| matches!(w, What::Hole(s) if s == sheet))
-            {
-                stack.push((rank, sheet));
+        let Marks { holes, seals, faults, stack } = &mut self.marks;
+        [&mut *holes, &mut *seals, &mut *faults].into_iter().for_each(Vec::clear);
+        stack.clear();
+        for &i in covering {
+            match self.items[i as usize].what {
+                What::Sheet { sheet, rank } => stack.push((rank, sheet)),
+                What::Hole(sheet) => holes.push(sheet),
+                What::Seal(sheet) => seals.push(sheet),
+                What::Fault(sheet) => faults.push(sheet),
+                What::Void | What::Line => {}
             }
         }
-        stack.sort_by(|a, b| a.0.total_cmp(&b.0).then(a.1.cmp(&b.1)));
+        [&mut *holes, &mut *seals, &mut *faults].into_iter().for_each(|list| list.sort_unstable());
+        let is_in = |list: &[SheetId], sheet: SheetId| list.binary_search(&sheet).is_ok();
+        stack.retain(|(_, sheet)| !is_in(holes, *sheet));
+        stack.sort_unstable_by(|a, b| a.0.total_cmp(&b.0).then(a.1.cmp(&b.1)));
         for pair in stack.windows(2).filter(|p| p[0].0 == p[1].0 && p[0].1 != p[1].1) {
-            self.clashes.insert(Clash::SameRank(pair[0].1, pair[1].1, self.facet));
-        }
-        for (i, (_, sheet)) in stack.iter().enumerate() {
-            if stack[i + 1..].iter().any(|(_, other)| other == sheet) {
-                self.clashes.insert(Clash::Twice(*sheet, self.facet));
-            }
+            self.clashes.add(Clash::SameRank(pair[0].1, pair[1].1, self.facet));
         }
         let start = self.out.layers.len();
-        let layers: Vec<Layer> = stack
-            .iter()
-            .map(|&(_, sheet)| Layer {
-                sheet,
-                sealed: has(&|w| matches!(w, What::Seal(s) if s == sheet)),
-                faulted: has(&|w| matches!(w, What::Fault(s) if s == sheet)),
-            })
-            .collect();
-        self.out.layers.extend(layers);
+        let layer =
+            |&(_, sheet): &(f64, SheetId)| Layer { sheet, sealed: is_in(seals, sheet), faulted: is_in(faults, sheet) };
+        self.out.layers.extend(stack.iter().map(layer));
+        stack.sort_unstable_by_key(|(_, sheet)| *sheet);
+        for pair in stack.windows(2).filter(|p| p[0].1 == p[1].1) {
+            self.clashes.add(Clash::Twice(pair[0].1, self.facet));
+        }
         let stack = start..self.out.layers.len();
         self.out.cells.push(Cell { facet: self.facet, rect: part, stack, first_state: 0 });
+    }
+
+    /// True where there is more than is divided.
+    fn is_full(&self) -> bool {
+        let room = self.most.saturating_mul(LISTED);
+        self.out.size() > self.most || self.lists.len() > room || self.work > self.most.saturating_mul(LOOKED_AT)
     }
 }
 

@@ -2,6 +2,7 @@
 
 use super::arrange::{Arrangement, Border, CellId};
 use crate::layup::{Glue, Layup};
+use crate::stop::Stop;
 use crate::surface::{Edge, Rect};
 use std::collections::VecDeque;
 
@@ -14,6 +15,9 @@ enum Drained {
     Everything,
 }
 
+/// After so many gaps it is asked whether anybody still wants the answer.
+const LOOK_UP: u32 = 1024;
+
 /// For every gap of every cell, what can leave.
 #[derive(Clone, Debug)]
 pub struct Drainage {
@@ -21,8 +25,8 @@ pub struct Drainage {
 }
 
 impl Drainage {
-    /// Runs backwards from all open faces and outlets.
-    pub fn new(layup: &Layup, a: &Arrangement, glue: Glue) -> Self {
+    /// Runs backwards from all open faces and outlets. Where it is stopped it is not done.
+    pub fn new(layup: &Layup, a: &Arrangement, glue: Glue, stop: &Stop) -> Self {
         let mut drained = Vec::with_capacity(a.states());
         for i in 0..a.cells.len() {
             let cell = CellId(i as u32);
@@ -48,7 +52,12 @@ impl Drainage {
                 }
             }
         }
+        let mut taken = 0_u32;
         while let Some((cell, gap)) = run.waiting.pop_front() {
+            taken = taken.wrapping_add(1);
+            if taken.is_multiple_of(LOOK_UP) && stop.is_stopped() {
+                break;
+            }
             run.pass_on(cell, gap);
         }
         run.out

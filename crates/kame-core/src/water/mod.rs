@@ -12,15 +12,41 @@ pub mod drain;
 pub mod spread;
 pub mod way;
 
-pub use answer::{Pond, Reach, WaterAnswer, heads_within, run, run_within};
+pub use answer::{Pond, Reach, WaterAnswer, heads_within, run, run_until, run_within};
 pub use arrange::{Arrangement, CellId};
 pub use spread::{Bounds, Spread};
 pub use way::{Entered, Entries, Passage, PassageKind, Way, WayPoint};
 
 use crate::layup::{Layup, Mistake};
+use crate::stop::Stop;
 
 /// How many inches sideways cost as much as one inch of climbing (handbook 4.4): side laps have to be half as wide again as level laps.
 pub const SIDEWAYS_PER_CLIMB: f64 = 1.5;
+
+/// How much a layup from outside may ask for. Walls are made of far less; what needs more is asked about in parts.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Limits {
+    /// Layers of all cells together: sheets over each part of a facet in which the stack does not change.
+    pub layers: usize,
+    /// Stretches from which effort spreads, in one scenario.
+    pub fronts: usize,
+}
+
+impl Default for Limits {
+    /// About a gigabyte at the most.
+    fn default() -> Self {
+        Self { layers: 4_000_000, fronts: 1_500_000 }
+    }
+}
+
+/// Why a layup is not answered.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub enum Unanswered {
+    /// What is wrong with it.
+    Mistakes(Vec<Mistake>),
+    /// Nobody wanted the answer any more.
+    Stopped,
+}
 
 /// Answers every scenario of a layup.
 ///
@@ -29,4 +55,13 @@ pub const SIDEWAYS_PER_CLIMB: f64 = 1.5;
 pub fn solve(layup: &Layup) -> Result<WaterAnswer, Vec<Mistake>> {
     let arrangement = Arrangement::new(layup)?;
     Ok(run(layup, &arrangement))
+}
+
+/// Answers every scenario of a layup from outside with its heads and ponds, one after the other, within limits. How effort spread is not kept.
+///
+/// # Errors
+/// Mistakes that only show in the arrangement, or more than the limits allow; [`Unanswered::Stopped`].
+pub fn solve_within(layup: &Layup, limits: Limits, stop: &Stop) -> Result<WaterAnswer, Unanswered> {
+    let arrangement = Arrangement::within(layup, limits.layers).map_err(Unanswered::Mistakes)?;
+    answer::run_each(layup, &arrangement, limits.fronts, stop)
 }

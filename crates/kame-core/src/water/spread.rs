@@ -8,6 +8,7 @@ use super::SIDEWAYS_PER_CLIMB;
 use super::arrange::{Arrangement, CellId};
 use crate::layup::{Glue, Layup, Scenario, Source};
 use crate::length::Length;
+use crate::stop::Stop;
 use crate::surface::{Edge, FacetId, Interval, Rect};
 use foldhash::{HashMap, HashMapExt};
 use std::cmp::Reverse;
@@ -16,6 +17,9 @@ use std::ops::Range;
 
 /// Efforts that differ by less than this many length units (a forty-millionth of an inch) count as equal.
 const SAME: f64 = 0.025;
+
+/// After so many fronts it is asked whether anybody still wants the answer.
+const LOOK_UP: u32 = 1024;
 
 /// How far water is followed.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
@@ -39,8 +43,14 @@ impl Metric {
         Self { sideways: 1.0 / SIDEWAYS_PER_CLIMB, rise }
     }
 
+    /// On an open face that a leak has reached: the water is out and goes nowhere from where it came out.
+    const OUT: Self = Self { sideways: 0.0, rise: f64::INFINITY };
+
     /// The slopes that an effort along an edge can have.
     fn slopes(self, upright: bool) -> (f64, f64) {
+        if self.rise == f64::INFINITY {
+            return (f64::NEG_INFINITY, f64::INFINITY);
+        }
         if upright { (self.rise.min(0.0), self.rise.max(0.0)) } else { (-self.sideways, self.sideways) }
     }
 }
@@ -128,6 +138,21 @@ impl Front {
     /// Effort to be at a point, in length units.
     pub fn at(&self, u: f64, v: f64) -> f64 {
         self.base + self.flank(false).at(u) + self.flank(true).at(v)
+    }
+
+    /// True where the front is of water that is out: it is reached along the front and nowhere else.
+    pub fn is_out(&self) -> bool {
+        self.rise == f64::INFINITY
+    }
+
+    /// True where a part of the cell is reached from the front at all. Water that is out reaches what has a stretch in common with the front:
+    /// touching its end is not enough.
+    pub fn reaches(&self, part: Rect) -> bool {
+        let [u0, v0, u1, v1] = units(part);
+        let meets = |on: Stretch, lo: f64, hi: f64| {
+            if on.lo == on.hi { lo <= on.lo && on.lo <= hi } else { on.lo.max(lo) < on.hi.min(hi) }
+        };
+        !self.is_out() || meets(self.u, u0, u1) && meets(self.v, v0, v1)
     }
 
     /// The place of least effort inside a rectangle.
@@ -353,6 +378,15 @@ pub(super) struct Room {
     offered: Vec<Offered>,
     /// Effort by which all of a gap of a cell is reached, so that what is no easier need not be looked at; where water cannot be, less than any.
     reached: Vec<f64>,
+    /// Beyond so many fronts nothing more is offered; `None` for no limit.
+    pub(super) most_fronts: Option<usize>,
+}
+
+impl Room {
+    /// True where the last spread met the limit and is not done.
+    pub(super) fn is_full(&self) -> bool {
+        self.most_fronts.is_some_and(|most| self.offered.len() >= most)
+    }
 }
 
 struct Run<'a> {
@@ -362,6 +396,7 @@ struct Run<'a> {
     limit: f64,
     /// Ends of the stretch that is asked about, with its facet.
     core: Option<(FacetId, f64, f64)>,
+    stop: &'a Stop,
     room: &'a mut Room,
 }
 
@@ -373,15 +408,16 @@ impl Spread {
 
     /// Spreads one scenario as far as it is followed.
     pub fn within(layup: &Layup, a: &Arrangement, scenario: &Scenario, bounds: Bounds) -> Self {
-        Self::in_room(layup, a, scenario, bounds, &mut Room::default())
+        Self::in_room(layup, a, scenario, bounds, &Stop::default(), &mut Room::default())
     }
 
-    /// The same in room that was spread in before.
+    /// The same in room that was spread in before. Where it is stopped it is not done.
     pub(super) fn in_room(
         layup: &Layup,
         a: &Arrangement,
         scenario: &Scenario,
         bounds: Bounds,
+        stop: &Stop,
         room: &mut Room,
     ) -> Self {
         let rain = scenario.source == Source::Rain;
@@ -391,7 +427,7 @@ impl Spread {
         let spread = Spread { kept, latest, rain };
         let length = |l: Length| l.units() as f64;
         let core = bounds.core.map(|(facet, along)| (facet, length(along.lo), length(along.hi)));
-        let mut run = Run { layup, a, spread, limit: bounds.head.map_or(f64::INFINITY, length), core, room };
+        let mut run = Run { layup, a, spread, limit: bounds.head.map_or(f64::INFINITY, length), core, stop, room };
         run.room.queue.clear();
         run.room.offered.clear();
         run.nothing_reached(scenario.glue);
@@ -408,7 +444,7 @@ impl Spread {
                         },
                     };
                     let [u0, v0, u1, v1] = units(part);
-                    let front = Front::new(run.metric(cell), (u0, u1, 0.0), (v0, v1, 0.0), 0.0);
+                    let front = Front::new(run.metric_in(cell, gap), (u0, u1, 0.0), (v0, v1, 0.0), 0.0);
                     run.offer(front, cell, gap..gap + 1, From::Source);
                 }
             }
@@ -426,6 +462,7 @@ impl Spread {
     /// The least effort in `part` of one gap of one cell, with the front and the point that give it.
     pub fn least(&self, a: &Arrangement, cell: CellId, gap: usize, part: Rect) -> Option<(f64, u32, (f64, f64))> {
         self.fronts(a, cell, gap)
+            .filter(|(_, k)| k.front.reaches(part))
             .map(|(i, k)| {
                 let (u, v) = k.front.least_in(part);
                 (k.front.at(u, v), i, (u, v))
@@ -437,6 +474,11 @@ impl Spread {
 impl Run<'_> {
     fn metric(&self, cell: CellId) -> Metric {
         Metric::of(self.layup.facets[self.a.cell(cell).facet.0].rise)
+    }
+
+    /// What moving costs in one gap of a cell. Water of a leak that has reached an open face is out and moves no more.
+    fn metric_in(&self, cell: CellId, gap: usize) -> Metric {
+        if !self.spread.rain && self.a.is_open_face(cell, gap) { Metric::OUT } else { self.metric(cell) }
     }
 
     /// For each gap of each cell: nothing is reached yet, and what water cannot be in, or where rain is anyway, never needs to be.
@@ -463,12 +505,8 @@ impl Run<'_> {
                 }
                 let far = border.cells[1 - end];
                 let span = border.spans[1 - end];
-                let front = self.front_on(
-                    far,
-                    border.edges[1 - end],
-                    (span.lo.units() as f64, span.hi.units() as f64, 0.0),
-                    0.0,
-                );
+                let along = (span.lo.units() as f64, span.hi.units() as f64, 0.0);
+                let front = self.front_on(far, border.edges[1 - end], along, 0.0, self.metric(far));
                 let gaps = self.a.gaps_across(border, end, gap);
                 self.offer(front, far, gaps, From::OpenFace { border: b as u32, end: end as u8 });
             }
@@ -476,13 +514,13 @@ impl Run<'_> {
     }
 
     /// A front along a stretch of one edge of a cell.
-    fn front_on(&self, cell: CellId, edge: Edge, stretch: (f64, f64, f64), base: f64) -> Front {
+    fn front_on(&self, cell: CellId, edge: Edge, stretch: (f64, f64, f64), base: f64, metric: Metric) -> Front {
         let line = edge.line_of(self.a.cell(cell).rect).units() as f64;
         let flat = (line, line, 0.0);
         if edge.is_upright() {
-            Front::new(self.metric(cell), flat, stretch, base)
+            Front::new(metric, flat, stretch, base)
         } else {
-            Front::new(self.metric(cell), stretch, flat, base)
+            Front::new(metric, stretch, flat, base)
         }
     }
 
@@ -492,6 +530,9 @@ impl Run<'_> {
         let easiest = front.least_in(rect);
         let least = front.at(easiest.0, easiest.1);
         if least > self.limit || self.is_far(&front, cell, least) {
+            return;
+        }
+        if self.room.is_full() {
             return;
         }
         let seen = self.spread.kept.len() as u32;
@@ -527,7 +568,12 @@ impl Run<'_> {
     }
 
     fn settle(&mut self) {
+        let mut taken = 0_u32;
         while let Some(next) = self.room.queue.pop() {
+            taken = taken.wrapping_add(1);
+            if taken.is_multiple_of(LOOK_UP) && (self.stop.is_stopped() || self.room.is_full()) {
+                return;
+            }
             let (least, state) = (next.least(), next.state() as usize);
             if self.room.reached[state] <= least + SAME {
                 continue;
@@ -582,12 +628,20 @@ impl Run<'_> {
                 continue;
             }
             let far_edge = border.edges[1 - end];
-            let (least_slope, most_slope) = self.metric(far).slopes(far_edge.is_upright());
-            let slopes = if border.flipped { (-most_slope, -least_slope) } else { (least_slope, most_slope) };
-            for piece in crossing(&along, lo, hi, slopes) {
-                let piece = piece.turned(|x| border.across(end, x), border.flipped);
-                let front = self.front_on(far, far_edge, (piece.lo, piece.hi, piece.slope), base + piece.value);
-                self.offer(front, far, gaps.clone(), From::Front { front: index, border: side.border, end: side.end });
+            let outermost = gaps.end - 1;
+            let out = !self.spread.rain && a.is_open_face(far, outermost);
+            let behind = if out { gaps.start..outermost } else { gaps };
+            for gaps in [behind, outermost..outermost + usize::from(out)].into_iter().filter(|gaps| !gaps.is_empty()) {
+                let metric = self.metric_in(far, gaps.start);
+                let (least_slope, most_slope) = metric.slopes(far_edge.is_upright());
+                let slopes = if border.flipped { (-most_slope, -least_slope) } else { (least_slope, most_slope) };
+                for piece in crossing(&along, lo, hi, slopes) {
+                    let piece = piece.turned(|x| border.across(end, x), border.flipped);
+                    let along = (piece.lo, piece.hi, piece.slope);
+                    let front = self.front_on(far, far_edge, along, base + piece.value, metric);
+                    let from = From::Front { front: index, border: side.border, end: side.end };
+                    self.offer(front, far, gaps.clone(), from);
+                }
             }
         }
     }

@@ -20,7 +20,7 @@ fn with(job: &Job, edit: Edit) -> Job {
 
 fn attribute(product: &str, id: &str, text: &str) -> Edit {
     let own = OwnProduct { attributes: [(id.to_owned(), text.to_owned())].into(), ..OwnProduct::default() };
-    Edit::SetProduct { product: product.into(), own: Some(own) }
+    Edit::SetProduct { product: product.into(), own: Some(own), stock: None }
 }
 
 #[test]
@@ -242,7 +242,7 @@ fn two_schools_are_compared_in_money_minutes_and_days_at_the_opening_and_on_the_
             .to_vec(),
         ..OwnProduct::default()
     };
-    let job = with(&job, Edit::SetProduct { product: "Flashing tape".into(), own: Some(tape) });
+    let job = with(&job, Edit::SetProduct { product: "Flashing tape".into(), own: Some(tape), stock: None });
     let priced = compare(&job, "W1", &sides, None).unwrap_or_else(|p| panic!("{p:?}"));
     let [loose, fluid] = &priced.sides[..] else { panic!("two sides") };
     assert!(loose.material_cost.ends_with(" USD") && !loose.unpriced.contains(&"Flashing tape".to_owned()));
@@ -262,8 +262,10 @@ fn what_is_spoiled_ticked_and_kept_is_forgotten_with_its_opening() {
     let id = job.openings.last().expect("a second window").id.clone();
     let piece =
         plan(&job).pieces.iter().find(|p| p.cut.is_some() && p.id.starts_with(&id)).expect("a piece").id.clone();
-    let job = with(&job, Edit::Spoil { piece: piece.clone() });
-    let job = with(&job, Edit::Tick { piece: piece.clone(), cut: true });
+    let job = with(&job, Edit::Spoil { piece: piece.clone(), roll: Some(1) });
+    let mut job = job;
+    job.ticks.push(piece.clone());
+    job.bench.rolls.insert(piece.clone(), 1);
     assert_eq!(job.bench.spoiled.get(&piece), Some(&1));
     assert_eq!(job.ticks, [piece.as_str()]);
     let job = with(&job, Edit::RemoveOpening { id });
@@ -300,7 +302,7 @@ fn a_size_too_small_to_cut_from_is_refused_and_the_smallest_that_is_not_is_still
             ..SoldSize::default()
         };
         let own = OwnProduct { sizes: vec![size], ..OwnProduct::default() };
-        Edit::SetProduct { product: "Insulation board".into(), own: Some(own) }
+        Edit::SetProduct { product: "Insulation board".into(), own: Some(own), stock: None }
     };
     let mut job = Job::new("small");
     job.wall.schools.insert("outside".into(), "boards".into());

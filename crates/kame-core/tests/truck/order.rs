@@ -174,7 +174,7 @@ fn own_sizes_and_prices_decide_and_the_truck_is_emptied_first() {
         ],
         ..OwnProduct::default()
     };
-    let priced = edit(&job, Edit::SetProduct { product: "Flashing tape".into(), own: Some(own) });
+    let priced = edit(&job, Edit::SetProduct { product: "Flashing tape".into(), own: Some(own), stock: None });
     let before = ordered(&priced);
     let tape = line(&before, "Flashing tape");
     assert_eq!(tape.called, "Grey tape");
@@ -185,12 +185,15 @@ fn own_sizes_and_prices_decide_and_the_truck_is_emptied_first() {
     let after = ordered(&stocked);
     assert!(line(&after, "Flashing tape").cents.expect("all priced") < paid);
     assert!(line(&after, "Flashing tape").working.iter().any(|w| w.contains("on the truck")));
-    let back = edit(&stocked, Edit::SetProduct { product: "Flashing tape".into(), own: None });
+    let back = edit(&stocked, Edit::SetProduct { product: "Flashing tape".into(), own: None, stock: None });
     assert_eq!(line(&ordered(&back), "Flashing tape").called, "Flashing tape");
     let refused = |e: Edit| apply(&job, &e).expect_err("refused")[0].message.clone();
     let zero = OwnProduct { sizes: vec![roll(6, 0, None)], ..OwnProduct::default() };
-    assert!(refused(Edit::SetProduct { product: "Flashing tape".into(), own: Some(zero) }).contains("holds nothing"));
-    let none = Edit::SetProduct { product: "Chewing gum".into(), own: Some(OwnProduct::default()) };
+    assert!(
+        refused(Edit::SetProduct { product: "Flashing tape".into(), own: Some(zero), stock: None })
+            .contains("holds nothing")
+    );
+    let none = Edit::SetProduct { product: "Chewing gum".into(), own: Some(OwnProduct::default()), stock: None };
     assert!(refused(none).contains("no generic product"));
 }
 
@@ -199,8 +202,10 @@ fn a_spoiled_piece_is_cut_once_more_nested_with_the_rest_and_bought() {
     use kame_core::takeoff::cut_list;
     let job = Job::new("spoiled");
     let piece = "W1/head-flashing";
-    let (job, _) = apply(&job, &Edit::Tick { piece: piece.into(), cut: true }).unwrap_or_else(|p| panic!("{p:?}"));
-    let (spoiled, after) = apply(&job, &Edit::Spoil { piece: piece.into() }).unwrap_or_else(|p| panic!("{p:?}"));
+    let mut job = job;
+    job.ticks.push(piece.into());
+    let (spoiled, after) =
+        apply(&job, &Edit::Spoil { piece: piece.into(), roll: Some(1) }).unwrap_or_else(|p| panic!("{p:?}"));
     assert!(spoiled.ticks.is_empty(), "it is to be cut again");
     let list = cut_list(&after, &spoiled.ticks);
     let group = list.iter().find(|g| g.pieces.iter().any(|p| p.id == piece)).expect("its group");
@@ -218,14 +223,10 @@ fn a_spoiled_piece_is_cut_once_more_nested_with_the_rest_and_bought() {
     let used = |plan: &Plan| uses(plan).len();
     assert_eq!(used(&after), used(&plan(&job)) + 1);
     assert_eq!(spoiled.bench.rolls.get("W1/head-flashing~1"), Some(&1), "it came from the first roll");
-    let unknown = apply(&job, &Edit::Spoil { piece: "W9/pan".into() }).expect_err("no such piece");
+    let unknown = apply(&job, &Edit::Spoil { piece: "W9/pan".into(), roll: None }).expect_err("no such piece");
     assert!(unknown[0].message.contains("no piece \"W9/pan\""));
-    for edit in [
-        Edit::Spoil { piece: "W1/head-flashing~1".into() },
-        Edit::Tick { piece: "W1/head-flashing~1".into(), cut: true },
-    ] {
-        assert!(apply(&spoiled, &edit).is_err(), "what is spoiled already is not cut again");
-    }
+    let again = Edit::Spoil { piece: "W1/head-flashing~1".into(), roll: None };
+    assert!(apply(&spoiled, &again).is_err(), "what is spoiled already is not cut again");
     let mut often = spoiled.clone();
     often.bench.spoiled.insert(piece.into(), 21);
     assert!(build(&often).expect_err("too often")[0].message.contains("1 to 20"));
@@ -236,7 +237,7 @@ fn a_product_without_a_needed_size_is_said_and_not_counted_wrong() {
     let job = station();
     let only_volume =
         OwnProduct { sizes: vec![SoldSize { fl_oz: Some(10.0), ..SoldSize::default() }], ..OwnProduct::default() };
-    let (job, _) = apply(&job, &Edit::SetProduct { product: "Batten".into(), own: Some(only_volume) })
+    let (job, _) = apply(&job, &Edit::SetProduct { product: "Batten".into(), own: Some(only_volume), stock: None })
         .unwrap_or_else(|p| panic!("{p:?}"));
     let order = ordered(&job);
     let batten = line(&order, "Batten");
@@ -492,7 +493,7 @@ fn sealant_is_told_by_bead_size_and_the_sizes_make_up_all_of_it() {
 fn a_share_of_a_roll_costs_its_share() {
     let job = Job::new("cost");
     let own = OwnProduct { sizes: vec![roll(6, 900, Some("90"))], ..OwnProduct::default() };
-    let edit = Edit::SetProduct { product: "Flashing tape".into(), own: Some(own) };
+    let edit = Edit::SetProduct { product: "Flashing tape".into(), own: Some(own), stock: None };
     let (_, plan) = apply(&job, &edit).unwrap_or_else(|p| panic!("{p:?}"));
     let all = uses(&plan);
     let wide = |u: &&kame_core::takeoff::Use| matches!(u.amount, kame_core::takeoff::Amount::Piece { stock, .. } if stock == inch(6));

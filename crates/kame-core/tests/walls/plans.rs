@@ -64,7 +64,8 @@ fn the_worked_opening_comes_out_to_the_fraction() {
 
 #[test]
 fn the_cut_list_names_every_placed_piece_once_with_a_proved_bound() {
-    let job = edited(&worked(), &[remove("W1/patches"), Edit::Tick { piece: "W1/pan".into(), cut: true }]);
+    let mut job = edited(&worked(), &[remove("W1/patches")]);
+    job.ticks.push("W1/pan".into());
     let plan = build(&job).expect("a plan");
     let list = cut_list(&plan, &job.ticks);
     let ids: Vec<&str> = list.iter().flat_map(|g| &g.pieces).map(|p| p.id.as_str()).collect();
@@ -265,7 +266,7 @@ fn bad_sizes_are_refused_with_value_limit_and_remedy() {
     refused(&Edit::SetFigure { id: "nonsense".into(), value: Some("1".into()) }, "figures", "no figure");
     refused(&remove("W1/nonsense"), "step", "no step");
     refused(&move_step("W1/pan", "nowhere"), "before", "no step \"nowhere\"");
-    refused(&Edit::Tick { piece: "W9/pan".into(), cut: true }, "piece", "no piece");
+    refused(&Edit::Spoil { piece: "W9/pan".into(), roll: None }, "piece", "no piece");
     refused(&Edit::Rename { name: "  ".into() }, "name", "1 to 120");
     let mut second = worked().openings[0].clone();
     second.id = "W2".into();

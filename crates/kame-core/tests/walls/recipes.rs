@@ -185,7 +185,7 @@ proptest! {
             corner_wrap: Length::inch(12),
             round: false,
         };
-        let plan = plan_courses(&input, None);
+        let plan = plan_courses(&input, None).map_err(|e| TestCaseError::fail(e.to_string()))?;
         prop_assert_eq!(plan.courses[0].bottom, Length::ZERO);
         prop_assert_eq!(plan.courses.last().expect("a course").top, input.height);
         for c in plan.courses.windows(2) {

@@ -1,59 +1,87 @@
 //! Reading what comes in, so that every refusal is a sentence with a path.
 
 use super::LARGEST_BODY;
+use crate::App;
 use crate::problem::Fault;
 use axum::body::Bytes;
 use axum::extract::rejection::{BytesRejection, PathRejection, QueryRejection};
-use axum::extract::{FromRequest, FromRequestParts, Path, Query, Request};
+use axum::extract::{DefaultBodyLimit, FromRequest, FromRequestParts, Path, Query, Request};
 use axum::http::request::Parts;
 use axum::http::{StatusCode, header};
 use kame_core::job::Problem;
 use serde::de::DeserializeOwned;
+use tower_http::timeout::TimeoutError;
 
-/// A whole body.
-pub struct Whole(pub Bytes);
+/// A whole body of at most so many megabytes.
+pub struct Whole<const MB: usize = { LARGEST_BODY >> 20 }>(pub Bytes);
 
-impl<S: Send + Sync> FromRequest<S> for Whole {
+impl<S: Send + Sync, const MB: usize> FromRequest<S> for Whole<MB> {
     type Rejection = Fault;
-    async fn from_request(request: Request, state: &S) -> Result<Self, Fault> {
+    async fn from_request(mut request: Request, state: &S) -> Result<Self, Fault> {
+        DefaultBodyLimit::max(MB << 20).apply(&mut request);
         let read = Bytes::from_request(request, state).await;
         read.map(Whole).map_err(|e: BytesRejection| {
             if e.status() == StatusCode::PAYLOAD_TOO_LARGE {
-                return Fault::TooLarge(format!("the file is larger than {} MB, the most that is taken; a whole wall takes a few kB: is it the right file?", LARGEST_BODY >> 20));
+                return Fault::TooLarge(format!("the file is larger than {MB} MB, the most that is taken; a whole wall takes a few kB: is it the right file?"));
+            }
+            if stopped_coming(&e) {
+                return Fault::TooSlow;
             }
             Fault::Unreadable(format!("the body could not be read: {e}"))
         })
     }
 }
 
+/// True where the rest of a body did not come in time.
+fn stopped_coming(e: &(dyn std::error::Error + 'static)) -> bool {
+    std::iter::successors(Some(e), |e| e.source()).any(|e| e.is::<TimeoutError>())
+}
+
 /// A JSON body. The message names path, what was found and what is expected.
 pub struct Json<T>(pub T);
 
-impl<S: Send + Sync, T: DeserializeOwned> FromRequest<S> for Json<T> {
+/// Longer bodies are read off the async threads.
+const SHORT: usize = 16 * 1024;
+
+impl<T: DeserializeOwned + Send + 'static> FromRequest<App> for Json<T> {
     type Rejection = Fault;
-    async fn from_request(request: Request, state: &S) -> Result<Self, Fault> {
-        let Whole(bytes) = Whole::from_request(request, state).await?;
-        let mut de = serde_json::Deserializer::from_slice(&bytes);
-        serde_path_to_error::deserialize(&mut de).map(Json).map_err(|e| {
-            let inner = e.inner();
-            if inner.is_syntax() || inner.is_eof() {
-                return Fault::Unreadable(format!("the body is not JSON: {inner}"));
-            }
-            let path = e.path().to_string();
-            let path = if path == "." {
-                field_at_fault::<T>(&bytes, &inner.to_string()).map_or("$".into(), |f| format!("$.{f}"))
-            } else {
-                format!("$.{path}")
-            };
-            Fault::Refused(vec![Problem::new(path, inner.to_string())])
-        })
+    async fn from_request(request: Request, app: &App) -> Result<Self, Fault> {
+        let Whole(bytes): Whole = Whole::from_request(request, app).await?;
+        if bytes.len() <= SHORT {
+            return read_json(&bytes).map(Json);
+        }
+        app.works.small.run(move |_| read_json(&bytes).map(Json)).await
     }
 }
+
+/// Reads JSON.
+pub fn read_json<T: DeserializeOwned>(bytes: &[u8]) -> Result<T, Fault> {
+    let mut de = serde_json::Deserializer::from_slice(bytes);
+    serde_path_to_error::deserialize(&mut de).map_err(|e| {
+        let inner = e.inner();
+        if inner.is_syntax() || inner.is_eof() {
+            return Fault::Unreadable(format!("the body is not JSON: {inner}"));
+        }
+        let path = e.path().to_string();
+        let path = if path == "." {
+            field_at_fault::<T>(bytes, &inner.to_string()).map_or("$".into(), |f| format!("$.{f}"))
+        } else {
+            format!("$.{path}")
+        };
+        Fault::Refused(vec![Problem::new(path, inner.to_string())])
+    })
+}
+
+/// Of so many fields the one at fault is looked for: what is sent has fewer.
+const MOST_FIELDS: usize = 24;
 
 /// Values that choose their own shape by a tag are read in one go, so the path ends at the whole. The field at fault is the one without
 /// which it reads, or at least the complaint is another.
 fn field_at_fault<T: DeserializeOwned>(bytes: &[u8], complaint: &str) -> Option<String> {
     let whole: serde_json::Map<String, serde_json::Value> = serde_json::from_slice(bytes).ok()?;
+    if whole.len() > MOST_FIELDS || bytes.len() > SHORT {
+        return None;
+    }
     let without = |key: &String| {
         let mut rest = whole.clone();
         rest.remove(key);

@@ -1,5 +1,7 @@
-use super::body::{Ask, JobId, JobPart, Json, Whole};
-use super::jobs::blocking;
+//! Files in and out.
+
+use super::body::{Ask, JobId, JobPart, Whole, read_json};
+use super::jobs::{about, state, stored};
 use super::types::Moment;
 use crate::App;
 use crate::problem::{Fault, ProblemDocument};
@@ -12,11 +14,15 @@ use kame_core::job::{FeatureKind, Mapping, Problem, Schedule, feature_kinds, rea
 use kame_core::layup::{Mistake, from_json, to_json};
 use kame_core::plan::build;
 use kame_core::sequence::Stage;
-use kame_core::view::{SectionAsk, SectionKind, view};
+use kame_core::stop::STOPPED;
+use kame_core::takeoff::cut_list_within;
+use kame_core::view::{SectionAsk, SectionKind, view_plan};
+use kame_core::water::{Limits, Unanswered, solve_within};
 use kame_formats::Drawing;
 use kame_store::JobState;
 use serde::Deserialize;
 use serde_json::Value;
+use std::sync::Arc;
 use utoipa::IntoParams;
 
 /// A file to save, named after the job.
@@ -42,18 +48,22 @@ pub(super) fn download<B: Into<Body>>(
 /// Takes a job file in as a new job. The whole file or nothing.
 #[utoipa::path(post, path = "/api/import", request_body(content = String, content_type = "application/json"), responses((status = 201, body = JobState), (status = 413, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
 pub async fn import(State(app): State<App>, Whole(bytes): Whole) -> Result<(StatusCode, Out<JobState>), Fault> {
-    blocking(&app, move |s| {
-        let job = read_job(&bytes)?;
-        build(&job)?;
-        Ok((StatusCode::CREATED, Out(s.create(&job)?)))
-    })
-    .await
+    let store = Arc::clone(&app.store);
+    app.works
+        .long
+        .run(move |stop| {
+            let job = read_job(&bytes)?;
+            build(&job)?;
+            stop.check().map_err(Fault::Internal)?;
+            Ok((StatusCode::CREATED, Out(store.create(&job)?)))
+        })
+        .await
 }
 
 /// The job as a file (`*.kame.json`).
 #[utoipa::path(get, path = "/api/jobs/{id}/file", params(("id" = i64, Path)), responses((status = 200, content_type = "application/json"), (status = 404, body = ProblemDocument)))]
 pub async fn export(State(app): State<App>, JobId(id): JobId) -> Result<impl IntoResponse, Fault> {
-    blocking(&app, move |s| {
+    stored(&app, move |s| {
         let job = s.job(id)?.job;
         Ok(download(&job.name, ".kame.json", "application/json", write_job(&job)))
     })
@@ -63,9 +73,10 @@ pub async fn export(State(app): State<App>, JobId(id): JobId) -> Result<impl Int
 /// The cut list as CSV.
 #[utoipa::path(get, path = "/api/jobs/{id}/cut-list.csv", params(("id" = i64, Path)), responses((status = 200, content_type = "text/csv"), (status = 404, body = ProblemDocument)))]
 pub async fn cut_list(State(app): State<App>, JobId(id): JobId) -> Result<impl IntoResponse, Fault> {
-    blocking(&app, move |s| {
-        let job = s.job(id)?.job;
-        let list = view(&job, &Default::default())?.cut_list;
+    let now = state(&app, id).await?;
+    about(&app, &app.works.long, now, move |JobState { job, .. }, _, stop| {
+        let plan = build(&job)?;
+        let list = cut_list_within(&plan, &job.ticks, &|| stop.is_hurried());
         let text = kame_formats::cut_list_csv(&list).map_err(|e| Fault::Internal(e.to_string()))?;
         Ok(download(&job.name, "-cut-list.csv", "text/csv; charset=utf-8", text))
     })
@@ -79,19 +90,19 @@ pub async fn drawing(
     JobPart(id, file): JobPart,
     Ask(moment): Ask<Moment>,
 ) -> Result<impl IntoResponse, Fault> {
-    blocking(&app, move |s| {
+    let now = state(&app, id).await?;
+    about(&app, &app.works.long, now, move |JobState { job, .. }, known, _| {
         let no_such = || {
             Fault::NoSuchPlace(format!(
                 "there is no drawing \"{file}\": ask for elevation or section, with .svg, .dxf or .pdf"
             ))
         };
         let (what, format) = file.split_once('.').ok_or_else(no_such)?;
-        let job = s.job(id)?.job;
         let mut ask = moment.ask();
         if what == "section" && ask.section.is_none() {
             ask.section = Some(SectionAsk { opening: moment.opening, kind: SectionKind::Sill, at: 0.5 });
         }
-        let view = view(&job, &ask)?;
+        let view = view_plan(&job, &build(&job)?, &ask, known)?;
         let drawn = match (what, &view.section) {
             ("elevation", _) => Drawing::elevation(&view.elevation, &job.name),
             ("section", Some(section)) => Drawing::section(section, &job.name),
@@ -114,23 +125,34 @@ pub async fn drawing(
 /// The wall at the moment asked for as a layup file (`kame-layup`).
 #[utoipa::path(get, path = "/api/jobs/{id}/layup", params(("id" = i64, Path), Moment), responses((status = 200, content_type = "application/json"), (status = 404, body = ProblemDocument)))]
 pub async fn layup(State(app): State<App>, JobId(id): JobId, Ask(moment): Ask<Moment>) -> Result<Out<Value>, Fault> {
-    blocking(&app, move |s| {
-        let plan = build(&s.job(id)?.job)?;
+    let now = state(&app, id).await?;
+    about(&app, &app.works.long, now, move |JobState { job, .. }, _, _| {
+        let plan = build(&job)?;
         let actions = plan.actions().take(moment.done.unwrap_or(usize::MAX)).map(|(_, a)| a);
         Ok(Out(to_json(&Stage::after(&plan, actions).layup(&plan).layup)))
     })
     .await
 }
 
-/// Answers a layup file with heads and ponds.
-#[utoipa::path(post, path = "/api/water", request_body(content = Value, content_type = "application/json"), responses((status = 200, body = Value), (status = 422, body = ProblemDocument)))]
-pub async fn water(State(app): State<App>, Json(doc): Json<Value>) -> Result<Out<Value>, Fault> {
+/// The largest layup that is taken: that of a large building.
+const LARGEST_LAYUP_MB: usize = 16;
+
+/// Answers a layup file with heads and ponds, within limits: of a wall that is divided into more parts, ask about a part.
+#[utoipa::path(post, path = "/api/water", request_body(content = Value, content_type = "application/json"), responses((status = 200, body = Value), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument)))]
+pub async fn water(State(app): State<App>, Whole(bytes): Whole<LARGEST_LAYUP_MB>) -> Result<Out<Value>, Fault> {
     let told = |m: Vec<Mistake>| m.into_iter().map(|m| Problem::new(m.path, m.message)).collect::<Vec<_>>();
-    blocking(&app, move |_| {
-        let layup = from_json(&doc).map_err(told)?;
-        Ok(Out(kame_core::water::solve(&layup).map_err(told)?.to_json(&layup)))
-    })
-    .await
+    app.works
+        .long
+        .run(move |stop| {
+            let doc: Value = read_json(&bytes)?;
+            let layup = from_json(&doc).map_err(told)?;
+            let answer = solve_within(&layup, Limits::default(), stop).map_err(|e| match e {
+                Unanswered::Mistakes(m) => Fault::from(told(m)),
+                Unanswered::Stopped => Fault::Internal(STOPPED.into()),
+            })?;
+            Ok(Out(answer.to_json(&layup)))
+        })
+        .await
 }
 
 /// How a schedule is to be read.
@@ -186,8 +208,8 @@ pub async fn schedule(
     Ask(reading): Ask<Reading>,
     Whole(bytes): Whole,
 ) -> Result<Out<Schedule>, Fault> {
-    blocking(&app, move |s| {
-        let job = s.job(id)?.job;
+    let now = state(&app, id).await?;
+    about(&app, &app.works.long, now, move |JobState { job, .. }, _, _| {
         let table = kame_formats::read_table(&bytes).map_err(|m| vec![Problem::new("$", m)])?;
         Ok(Out(read_schedule(&job, &table, &reading.mapping()?, reading.unit()?)?))
     })

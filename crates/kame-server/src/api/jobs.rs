@@ -1,24 +1,44 @@
+//! Jobs: reading, changing, undoing, and what they look like.
+
 use super::body::{Ask, JobId, Json, Revision};
 use super::types::{JobAnswer, Moment, NewJob, Preview};
 use crate::App;
 use crate::problem::{Fault, ProblemDocument};
+use crate::work::Place;
 use axum::Json as Out;
 use axum::extract::State;
 use axum::http::StatusCode;
 use axum::response::IntoResponse;
-use kame_core::job::{Edit, Job, apply};
+use kame_core::job::{Edit, Job, Tick, apply};
 use kame_core::plan::{Plan, build};
+use kame_core::stop::Stop;
 use kame_core::view::{Known, WallView, view_plan, view_with_nights};
-use kame_store::{JobState, JobSummary, Store};
+use kame_store::{JobState, JobSummary, Standing, Store, StoreError};
 use std::sync::Arc;
 
-/// Runs blocking work off the async threads.
-pub async fn blocking<T: Send + 'static>(
+/// Uses the store off the async threads.
+pub async fn stored<T: Send + 'static>(
     app: &App,
     work: impl FnOnce(&Store) -> Result<T, Fault> + Send + 'static,
 ) -> Result<T, Fault> {
     let store = Arc::clone(&app.store);
-    tokio::task::spawn_blocking(move || work(&store)).await.unwrap_or_else(|e| Err(Fault::Internal(e.to_string())))
+    app.works.small.run(move |_| work(&store)).await
+}
+
+/// The state of a job.
+pub async fn state(app: &App, id: i64) -> Result<JobState, Fault> {
+    stored(app, move |s| Ok(s.job(id)?)).await
+}
+
+/// Works something out about a job in the place for it: the job's own, or another. Nothing of the store is held meanwhile.
+pub async fn about<T: Send + 'static>(
+    app: &App,
+    place: &Place,
+    state: JobState,
+    work: impl FnOnce(JobState, &Known, &Stop) -> Result<T, Fault> + Send + 'static,
+) -> Result<T, Fault> {
+    let known = Arc::clone(&app.known);
+    place.run(move |stop| work(state, &known.until(stop), stop)).await
 }
 
 fn answer(state: JobState, plan: &Plan, moment: &Moment, known: &Known) -> Result<JobAnswer, Fault> {
@@ -31,17 +51,18 @@ fn answer(state: JobState, plan: &Plan, moment: &Moment, known: &Known) -> Resul
     Ok(JobAnswer { state, view, nights })
 }
 
+/// Where a job's moment is answered: all evenings take long.
+fn place_for<'a>(app: &'a App, job: &Job, moment: &Moment) -> &'a Place {
+    let everyday = app.works.of(job);
+    if moment.nights && std::ptr::eq(everyday, &app.works.large) { &app.works.long } else { everyday }
+}
+
 /// A job as the store gives it, answered for the moment asked for.
-async fn answered(
-    app: &App,
-    moment: Moment,
-    state: impl FnOnce(&Store) -> Result<JobState, Fault> + Send + 'static,
-) -> Result<Out<JobAnswer>, Fault> {
-    let known = Arc::clone(&app.known);
-    blocking(app, move |s| {
-        let state = state(s)?;
+async fn answered(app: &App, moment: Moment, state: JobState) -> Result<Out<JobAnswer>, Fault> {
+    let place = place_for(app, &state.job, &moment);
+    about(app, place, state, move |state, known, _| {
         let plan = build(&state.job)?;
-        Ok(Out(answer(state, &plan, &moment, &known)?))
+        Ok(Out(answer(state, &plan, &moment, known)?))
     })
     .await
 }
@@ -49,45 +70,47 @@ async fn answered(
 /// All jobs, the one changed last first.
 #[utoipa::path(get, path = "/api/jobs", responses((status = 200, body = Vec<JobSummary>)))]
 pub async fn list(State(app): State<App>) -> Result<Out<Vec<JobSummary>>, Fault> {
-    blocking(&app, |s| Ok(Out(s.jobs()?))).await
+    stored(&app, |s| Ok(Out(s.jobs()?))).await
 }
 
 /// A new job: one wall, one window, sizes that are right for a start.
 #[utoipa::path(post, path = "/api/jobs", request_body = NewJob, responses((status = 201, body = JobState), (status = 422, body = ProblemDocument)))]
 pub async fn create(State(app): State<App>, Json(new): Json<NewJob>) -> Result<(StatusCode, Out<JobState>), Fault> {
-    blocking(&app, move |s| {
-        let job = Job::new(new.name.trim());
-        let problems = job.problems();
-        if !problems.is_empty() {
-            return Err(problems.into());
-        }
-        Ok((StatusCode::CREATED, Out(s.create(&job)?)))
-    })
-    .await
+    let job = Job::new(new.name.trim());
+    let problems = job.problems();
+    if !problems.is_empty() {
+        return Err(problems.into());
+    }
+    stored(&app, move |s| Ok((StatusCode::CREATED, Out(s.create(&job)?)))).await
 }
 
 /// A job with its wall at the moment asked for.
-#[utoipa::path(get, path = "/api/jobs/{id}", params(("id" = i64, Path), Moment), responses((status = 200, body = JobAnswer), (status = 404, body = ProblemDocument)))]
+#[utoipa::path(get, path = "/api/jobs/{id}", params(("id" = i64, Path), Moment), responses((status = 200, body = JobAnswer), (status = 404, body = ProblemDocument), (status = 503, body = ProblemDocument)))]
 pub async fn read(State(app): State<App>, JobId(id): JobId, Ask(moment): Ask<Moment>) -> Result<Out<JobAnswer>, Fault> {
-    answered(&app, moment, move |s| Ok(s.job(id)?)).await
+    let state = state(&app, id).await?;
+    answered(&app, moment, state).await
 }
 
-/// Takes a job off the list; `restore` puts it back.
-#[utoipa::path(delete, path = "/api/jobs/{id}", params(("id" = i64, Path)), responses((status = 204), (status = 404, body = ProblemDocument)))]
-pub async fn delete(State(app): State<App>, JobId(id): JobId) -> Result<StatusCode, Fault> {
-    blocking(&app, move |s| Ok(s.delete(id).map(|()| StatusCode::NO_CONTENT)?)).await
+/// Takes a job off the list; `restore` puts it back. `If-Match` carries the revision that was looked at.
+#[utoipa::path(delete, path = "/api/jobs/{id}", params(("id" = i64, Path), ("If-Match" = String, Header)), responses((status = 204), (status = 404, body = ProblemDocument), (status = 412, body = ProblemDocument)))]
+pub async fn delete(
+    State(app): State<App>,
+    JobId(id): JobId,
+    Revision(revision): Revision,
+) -> Result<StatusCode, Fault> {
+    stored(&app, move |s| Ok(s.delete(id, revision).map(|()| StatusCode::NO_CONTENT)?)).await
 }
 
 /// Puts a deleted job back.
 #[utoipa::path(post, path = "/api/jobs/{id}/restore", params(("id" = i64, Path)), responses((status = 200, body = JobState), (status = 404, body = ProblemDocument)))]
 pub async fn restore(State(app): State<App>, JobId(id): JobId) -> Result<Out<JobState>, Fault> {
-    blocking(&app, move |s| Ok(Out(s.restore(id)?))).await
+    stored(&app, move |s| Ok(Out(s.restore(id)?))).await
 }
 
 /// A copy of a job, without its history.
 #[utoipa::path(post, path = "/api/jobs/{id}/copy", params(("id" = i64, Path)), responses((status = 201, body = JobState), (status = 404, body = ProblemDocument)))]
 pub async fn copy(State(app): State<App>, JobId(id): JobId) -> Result<(StatusCode, Out<JobState>), Fault> {
-    blocking(&app, move |s| {
+    stored(&app, move |s| {
         let mut job = s.job(id)?.job;
         let suffix = " (copy)";
         job.name = job.name.chars().take(kame_core::job::LONGEST_NAME - suffix.len()).collect::<String>() + suffix;
@@ -123,21 +146,26 @@ fn label(edit: &Edit) -> &'static str {
         Edit::SetKit { .. } | Edit::SetProduct { .. } | Edit::SetStock { .. } => "kit",
         Edit::RecordPair { .. } => "what touches",
         Edit::Spoil { .. } => "spoiled piece",
-        Edit::Tick { .. } => "tick",
     }
 }
 
-/// Every new revision of a job as it comes, as server-sent events named `revision`: the present one first; 0 says to look anew.
-#[utoipa::path(get, path = "/api/jobs/{id}/changes", params(("id" = i64, Path)), responses((status = 200, content_type = "text/event-stream"), (status = 404, body = ProblemDocument)))]
+/// Every new standing of a job as it comes, as server-sent events named `standing` with `revision` and `bench`: the present one first; revision 0
+/// says to look anew.
+#[utoipa::path(get, path = "/api/jobs/{id}/changes", params(("id" = i64, Path)), responses((status = 200, content_type = "text/event-stream"), (status = 404, body = ProblemDocument), (status = 503, body = ProblemDocument)))]
 pub async fn changes(State(app): State<App>, JobId(id): JobId) -> Result<impl IntoResponse, Fault> {
-    // Listened to before the revision is read, so that nothing falls between the two.
-    let listener = app.changes.listen();
-    blocking(&app, move |s| Ok(listener.of(id, s.job(id)?.revision))).await
+    // Listened to before the standing is read, so that nothing falls between the two.
+    let listener = app.changes.listen()?;
+    let now = stored(&app, move |s| Ok(s.standing(id)?)).await?;
+    Ok(listener.of(id, now))
 }
 
-/// Changes a job. `If-Match` carries the revision the change was made on; a tick is taken on any, as it stands in nobody's way.
+fn told(app: &App, now: &JobState) {
+    app.changes.tell(now.id, Standing { revision: now.revision, bench: now.bench });
+}
+
+/// Changes a job. `If-Match` carries the revision the change was made on.
 #[utoipa::path(post, path = "/api/jobs/{id}/edits", params(("id" = i64, Path), ("If-Match" = String, Header), Moment), request_body = Edit,
-    responses((status = 200, body = JobAnswer), (status = 412, body = ProblemDocument, description = "Changed meanwhile; `current` is the newer state"), (status = 422, body = ProblemDocument)))]
+    responses((status = 200, body = JobAnswer), (status = 412, body = ProblemDocument, description = "Changed meanwhile; `current` is the newer state"), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument)))]
 pub async fn edit(
     State(app): State<App>,
     JobId(id): JobId,
@@ -145,23 +173,30 @@ pub async fn edit(
     Ask(moment): Ask<Moment>,
     Json(edit): Json<Edit>,
 ) -> Result<Out<JobAnswer>, Fault> {
-    let known = Arc::clone(&app.known);
-    let changes = app.changes.clone();
-    blocking(&app, move |s| {
-        let mut built = None;
-        // What two people at one bench tick off does not stand in each other's way.
-        let revision = if matches!(edit, Edit::Tick { .. }) { None } else { Some(revision) };
-        let state = s.change(id, revision, label(&edit), |job| {
-            apply(job, &edit).map(|(job, plan)| {
-                built = Some(plan);
-                job
-            })
-        })?;
-        let plan = built.map_or_else(|| build(&state.job), Ok)?;
-        changes.tell(id, state.revision);
-        Ok(Out(answer(state, &plan, &moment, &known)?))
+    let was = state(&app, id).await?;
+    if was.revision != revision {
+        return Err(StoreError::Stale { yours: revision, current: Box::new(was) }.into());
+    }
+    let (store, told_by) = (Arc::clone(&app.store), app.clone());
+    let place = place_for(&app, &was.job, &moment);
+    about(&app, place, was, move |was, known, stop| {
+        let (next, plan) = apply(&was.job, &edit)?;
+        // Who hung up before it was worked out has changed nothing.
+        stop.check().map_err(Fault::Internal)?;
+        let now = store.commit(id, revision, label(&edit), &was.job, &next)?;
+        told(&told_by, &now);
+        Ok(Out(answer(now, &plan, &moment, known)?))
     })
     .await
+}
+
+/// Ticks a piece off at the bench, or not. It is taken on any revision and makes none: it stands in nobody's way, and nothing is worked out for it.
+#[utoipa::path(post, path = "/api/jobs/{id}/ticks", params(("id" = i64, Path)), request_body = Tick,
+    responses((status = 200, body = Standing), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
+pub async fn tick(State(app): State<App>, JobId(id): JobId, Json(tick): Json<Tick>) -> Result<Out<Standing>, Fault> {
+    let now = stored(&app, move |s| Ok(s.tick(id, &tick)?)).await?;
+    app.changes.tell(id, now);
+    Ok(Out(now))
 }
 
 /// One change back.
@@ -172,8 +207,9 @@ pub async fn undo(
     Revision(revision): Revision,
     Ask(moment): Ask<Moment>,
 ) -> Result<Out<JobAnswer>, Fault> {
-    let changes = app.changes.clone();
-    answered(&app, moment, move |s| Ok(s.undo(id, revision).inspect(|now| changes.tell(id, now.revision))?)).await
+    let now = stored(&app, move |s| Ok(s.undo(id, revision)?)).await?;
+    told(&app, &now);
+    answered(&app, moment, now).await
 }
 
 /// One change forward again.
@@ -184,17 +220,19 @@ pub async fn redo(
     Revision(revision): Revision,
     Ask(moment): Ask<Moment>,
 ) -> Result<Out<JobAnswer>, Fault> {
-    let changes = app.changes.clone();
-    answered(&app, moment, move |s| Ok(s.redo(id, revision).inspect(|now| changes.tell(id, now.revision))?)).await
+    let now = stored(&app, move |s| Ok(s.redo(id, revision)?)).await?;
+    told(&app, &now);
+    answered(&app, moment, now).await
 }
 
 /// What a change would give, without keeping it: for dragging.
-#[utoipa::path(post, path = "/api/jobs/{id}/preview", params(("id" = i64, Path)), request_body = Preview, responses((status = 200, body = WallView), (status = 422, body = ProblemDocument)))]
+#[utoipa::path(post, path = "/api/jobs/{id}/preview", params(("id" = i64, Path)), request_body = Preview, responses((status = 200, body = WallView), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument)))]
 pub async fn preview(State(app): State<App>, JobId(id): JobId, Json(p): Json<Preview>) -> Result<Out<WallView>, Fault> {
-    let known = Arc::clone(&app.known);
-    blocking(&app, move |s| {
-        let (job, plan) = apply(&s.job(id)?.job, &p.change)?;
-        Ok(Out(view_plan(&job, &plan, &p.moment.ask(), &known)?))
+    let now = state(&app, id).await?;
+    let place = app.works.of(&now.job);
+    about(&app, place, now, move |now, known, _| {
+        let (job, plan) = apply(&now.job, &p.change)?;
+        Ok(Out(view_plan(&job, &plan, &p.moment.ask(), known)?))
     })
     .await
 }

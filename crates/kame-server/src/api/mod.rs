@@ -11,7 +11,8 @@ pub use types::JobAnswer;
 
 use crate::App;
 use axum::Router;
-use axum::extract::DefaultBodyLimit;
+use axum::body::Bytes;
+use axum::http::{HeaderValue, header};
 use axum::routing::get;
 use utoipa::OpenApi;
 use utoipa_axum::router::OpenApiRouter;
@@ -37,6 +38,7 @@ fn routes() -> OpenApiRouter<App> {
         .routes(routes!(jobs::restore))
         .routes(routes!(jobs::copy))
         .routes(routes!(jobs::edit))
+        .routes(routes!(jobs::tick))
         .routes(routes!(jobs::changes))
         .routes(routes!(jobs::undo))
         .routes(routes!(jobs::redo))
@@ -71,7 +73,8 @@ pub fn description() -> utoipa::openapi::OpenApi {
 /// The interface as a router.
 pub fn router() -> Router<App> {
     let (router, description) = routes().split_for_parts();
-    router
-        .route("/api/openapi.json", get(async move || axum::Json(description)))
-        .layer(DefaultBodyLimit::max(LARGEST_BODY))
+    // Written once: routes are copied for each connection.
+    let text = Bytes::from(serde_json::to_vec(&description).unwrap_or_default());
+    let json = [(header::CONTENT_TYPE, HeaderValue::from_static("application/json"))];
+    router.route("/api/openapi.json", get(async move || (json, text)))
 }

@@ -1,18 +1,19 @@
 //! Evenings, schools side by side, and strategy.
 
 use super::body::{JobId, Json};
-use super::jobs::blocking;
+use super::jobs::{about, state, stored};
 use super::types::{Compared, StrategyAnswer};
 use crate::App;
 use crate::problem::{Fault, ProblemDocument};
 use axum::Json as Out;
 use axum::extract::State;
 use kame_core::advice::{advise, interview};
-use kame_core::job::Problem;
+use kame_core::job::{MOST_ANSWERS, Problem};
 use kame_core::plan::build;
 use kame_core::profile::Profile;
-use kame_core::view::{Comparison, NightView, night_views};
-use std::sync::Arc;
+use kame_core::view::{Comparison, NightView, compare_until, night_views};
+use kame_store::JobState;
+use std::collections::BTreeMap;
 
 /// How many sides can be held against each other.
 const SIDES: std::ops::RangeInclusive<usize> = 2..=4;
@@ -20,9 +21,9 @@ const SIDES: std::ops::RangeInclusive<usize> = 2..=4;
 /// For every step: may it be left like this tonight, and what keeps the rain out where it may not.
 #[utoipa::path(get, path = "/api/jobs/{id}/nights", params(("id" = i64, Path)), responses((status = 200, body = Vec<NightView>), (status = 404, body = ProblemDocument)))]
 pub async fn nights(State(app): State<App>, JobId(id): JobId) -> Result<Out<Vec<NightView>>, Fault> {
-    let known = Arc::clone(&app.known);
-    blocking(&app, move |s| {
-        let plan = build(&s.job(id)?.job)?;
+    let now = state(&app, id).await?;
+    about(&app, &app.works.long, now, move |JobState { job, .. }, known, _| {
+        let plan = build(&job)?;
         Ok(Out(night_views(&plan, &known.evenings).map_err(Fault::Internal)?))
     })
     .await
@@ -35,12 +36,17 @@ pub async fn compare(
     JobId(id): JobId,
     Json(c): Json<Compared>,
 ) -> Result<Out<Comparison>, Fault> {
-    blocking(&app, move |s| {
+    let now = state(&app, id).await?;
+    about(&app, &app.works.long, now, move |JobState { job, .. }, _, stop| {
         if !SIDES.contains(&c.sides.len()) {
             let message = format!("found {} sides, expected {} to {}", c.sides.len(), SIDES.start(), SIDES.end());
             return Err(vec![Problem::new("$.sides", message)].into());
         }
-        Ok(Out(kame_core::view::compare(&s.job(id)?.job, &c.opening, &c.sides, c.keep.as_deref())?))
+        if let Some(n) = c.sides.iter().map(BTreeMap::len).find(|n| *n > MOST_ANSWERS) {
+            let message = format!("found {n} answers on one side, expected at most {MOST_ANSWERS}");
+            return Err(vec![Problem::new("$.sides", message)].into());
+        }
+        Ok(Out(compare_until(&job, &c.opening, &c.sides, c.keep.as_deref(), stop)?))
     })
     .await
 }
@@ -48,7 +54,7 @@ pub async fn compare(
 /// The strategy interview of a job with the advice that follows from it.
 #[utoipa::path(get, path = "/api/jobs/{id}/strategy", params(("id" = i64, Path)), responses((status = 200, body = StrategyAnswer), (status = 404, body = ProblemDocument)))]
 pub async fn strategy(State(app): State<App>, JobId(id): JobId) -> Result<Out<StrategyAnswer>, Fault> {
-    blocking(&app, move |s| {
+    stored(&app, move |s| {
         let job = s.job(id)?.job;
         let profile = Profile::general_practice().map_err(|e| Fault::Internal(e.to_string()))?;
         let figures = profile.values(&job.figures).map_err(|e| Fault::Internal(e.to_string()))?;

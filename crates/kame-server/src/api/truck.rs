@@ -2,7 +2,7 @@
 
 use super::body::{Ask, JobId, JobPart, Json, Whole};
 use super::files::download;
-use super::jobs::blocking;
+use super::jobs::{about, state, stored};
 use super::types::{ProfileAnswer, Truck, TruckAsk};
 use crate::App;
 use crate::problem::{Fault, ProblemDocument};
@@ -20,11 +20,13 @@ use kame_core::plan::build;
 use kame_core::profile::{
     Profile, held_together, profile_rows, read_profile_file, read_profile_rows, write_profile_file,
 };
-use kame_core::takeoff::{Mix, Mixed, Ordering, Progress, cut_list, days, mix, order, sums, uses};
+use kame_core::stop::Stop;
+use kame_core::takeoff::{Mix, Mixed, Ordering, Progress, cut_list_within, days, mix, order, sums, uses};
+use kame_store::JobState;
 use serde::Serialize;
 use std::collections::BTreeMap;
 use std::convert::Infallible;
-use std::time::{Duration, Instant};
+use std::time::Duration;
 use tokio::sync::mpsc::unbounded_channel;
 
 /// Everything the truck's screen shows.
@@ -50,6 +52,9 @@ fn loaded(job: &Job, ask: &TruckAsk, how: &Ordering) -> Result<Truck, Fault> {
     })
 }
 
+/// After nesting has ended the rest takes no longer than this.
+const BEYOND_NESTING: Duration = Duration::from_secs(60);
+
 fn limit(ask: &TruckAsk) -> Result<Duration, Fault> {
     /// Longest time for nesting, in seconds, and what it is where nothing is said.
     const MOST: f64 = 600.0;
@@ -65,12 +70,12 @@ fn limit(ask: &TruckAsk) -> Result<Duration, Fault> {
 #[utoipa::path(get, path = "/api/jobs/{id}/truck", params(("id" = i64, Path), TruckAsk), responses((status = 200, body = Truck), (status = 404, body = ProblemDocument)))]
 pub async fn truck(State(app): State<App>, JobId(id): JobId, Ask(ask): Ask<TruckAsk>) -> Result<Out<Truck>, Fault> {
     let limit = limit(&ask)?;
-    blocking(&app, move |s| {
-        let start = Instant::now();
-        let stop = move || start.elapsed() >= limit;
-        loaded(&s.job(id)?.job, &ask, &Ordering { stop: &stop, ..Ordering::default() }).map(Out)
-    })
-    .await
+    let now = state(&app, id).await?;
+    let work = move |stop: &Stop| {
+        let hurried = || stop.is_hurried();
+        loaded(&now.job, &ask, &Ordering { stop: &hurried, ..Ordering::default() }).map(Out)
+    };
+    app.works.long.run_for(limit, limit + BEYOND_NESTING, work).await
 }
 
 /// The same as server-sent events: `progress` at each product, then `truck` or `problem`. Who hangs up stops the nesting.
@@ -81,11 +86,13 @@ pub async fn truck_progress(
     Ask(ask): Ask<TruckAsk>,
 ) -> Result<impl IntoResponse, Fault> {
     let limit = limit(&ask)?;
-    let job = blocking(&app, move |s| Ok(s.job(id)?.job)).await?;
+    let job = state(&app, id).await?.job;
+    let place = app.works.long.hold()?;
     let (told, heard) = unbounded_channel::<Event>();
-    tokio::task::spawn_blocking(move || {
-        let start = Instant::now();
-        let stop = || told.is_closed() || start.elapsed() >= limit;
+    let stop = Stop::default();
+    let seen = stop.clone();
+    let work = move || {
+        let stop = || told.is_closed() || seen.is_hurried();
         let tell = |p: Progress| {
             told.send(event("progress", &p)).ok();
         };
@@ -94,7 +101,8 @@ pub async fn truck_progress(
             Err(fault) => event("problem", &fault.document()),
         };
         told.send(done).ok();
-    });
+    };
+    tokio::spawn(place.run(stop, limit, limit + BEYOND_NESTING, work));
     let stream = unfold(heard, |mut heard| async move { Some((Ok::<_, Infallible>(heard.recv().await?), heard)) });
     Ok(Sse::new(stream).keep_alive(KeepAlive::default()))
 }
@@ -115,8 +123,9 @@ pub async fn truck_file(
     JobPart(id, file): JobPart,
     Ask(ask): Ask<TruckAsk>,
 ) -> Result<Response, Fault> {
-    blocking(&app, move |s| {
-        let job = s.job(id)?.job;
+    let now = state(&app, id).await?;
+    about(&app, &app.works.long, now, move |JobState { job, .. }, _, stop| {
+        let hurried = || stop.is_hurried();
         let ending = format!("-{file}");
         let send = |kind: &'static str, bytes: Vec<u8>| Ok(download(&job.name, &ending, kind, bytes).into_response());
         let wrong = |e: String| Fault::Internal(e);
@@ -139,10 +148,10 @@ pub async fn truck_file(
         }
         let plan = build(&job)?;
         if file == "labels.pdf" {
-            let list = cut_list(&plan, &job.ticks);
+            let list = cut_list_within(&plan, &job.ticks, &hurried);
             return send("application/pdf", kame_formats::labels_pdf(&job.name, &list));
         }
-        let order = order(&plan, &job.kit, &Ordering::default());
+        let order = order(&plan, &job.kit, &Ordering { stop: &hurried, ..Ordering::default() });
         let laid = || days(&plan, &order).map_err(|m| Fault::from(vec![Problem::new("$.figures", m)]));
         match file.as_str() {
             "order.csv" => {
@@ -174,8 +183,8 @@ fn rows(bytes: &[u8]) -> Result<Vec<Vec<String>>, Fault> {
 /// What a file makes of a job's kit: JSON is all of it, a table (CSV, XLSX, ODS) changes the products it names. Nothing is kept: `set_kit` does that.
 #[utoipa::path(post, path = "/api/jobs/{id}/kit", params(("id" = i64, Path)), request_body(content = String, content_type = "text/csv"), responses((status = 200, body = KitSpec), (status = 422, body = ProblemDocument)))]
 pub async fn read_kit(State(app): State<App>, JobId(id): JobId, Whole(bytes): Whole) -> Result<Out<KitSpec>, Fault> {
-    blocking(&app, move |s| {
-        let job = s.job(id)?.job;
+    let now = state(&app, id).await?;
+    about(&app, &app.works.long, now, move |JobState { job, .. }, _, _| {
         let kit = if is_json(&bytes) { read_kit_file(&bytes)? } else { read_kit_rows(&job.kit, &rows(&bytes)?)? };
         Ok(Out(kit))
     })
@@ -184,19 +193,22 @@ pub async fn read_kit(State(app): State<App>, JobId(id): JobId, Whole(bytes): Wh
 
 /// The figures a file gives (JSON, CSV, XLSX, ODS), without those that are as shipped. Nothing is kept: `set_figures` does that.
 #[utoipa::path(post, path = "/api/profile", request_body(content = String, content_type = "text/csv"), responses((status = 200, body = BTreeMap<String, String>), (status = 422, body = ProblemDocument)))]
-pub async fn read_profile(Whole(bytes): Whole) -> Result<Out<BTreeMap<String, String>>, Fault> {
-    let profile = Profile::general_practice().map_err(|e| Fault::Internal(e.to_string()))?;
-    Ok(Out(if is_json(&bytes) {
-        read_profile_file(profile, &bytes)?
-    } else {
-        read_profile_rows(profile, &rows(&bytes)?)?
-    }))
+pub async fn read_profile(State(app): State<App>, Whole(bytes): Whole) -> Result<Out<BTreeMap<String, String>>, Fault> {
+    let read = move |_: &Stop| {
+        let profile = Profile::general_practice().map_err(|e| Fault::Internal(e.to_string()))?;
+        Ok(Out(if is_json(&bytes) {
+            read_profile_file(profile, &bytes)?
+        } else {
+            read_profile_rows(profile, &rows(&bytes)?)?
+        }))
+    };
+    app.works.long.run(read).await
 }
 
 /// Every figure as shipped, in force, and in each profile kept in the job.
 #[utoipa::path(get, path = "/api/jobs/{id}/profile", params(("id" = i64, Path)), responses((status = 200, body = ProfileAnswer), (status = 404, body = ProblemDocument)))]
 pub async fn profile(State(app): State<App>, JobId(id): JobId) -> Result<Out<ProfileAnswer>, Fault> {
-    blocking(&app, move |s| {
+    stored(&app, move |s| {
         let job = s.job(id)?.job;
         let profile = Profile::general_practice().map_err(|e| Fault::Internal(e.to_string()))?;
         let rows = held_together(profile, &job.figures, &job.profiles);

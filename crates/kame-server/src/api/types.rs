@@ -1,3 +1,5 @@
+//! What comes in and goes out beyond what the core says.
+
 use kame_core::advice::{Advice, InterviewQuestion, Strategy};
 use kame_core::job::Edit;
 use kame_core::kit::{Attribute, Pair, Product};

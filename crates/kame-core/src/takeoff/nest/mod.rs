@@ -231,13 +231,14 @@ pub fn nest(lengths: &[Length], stock: &[RollStock], cutting: &Cutting) -> Nesti
     Nesting { rolls, too_long, bought, bound: found.bound.min(bought), outcome: found.outcome }
 }
 
-/// A piece longer than a roll as parts that lap: equal, as few as can be. `None` where the roll is no longer than the lap.
+/// A piece longer than a roll as parts that lap: equal, as few as can be. `None` where the roll is not twice as long as the lap: a part would
+/// hardly gain on the one before.
 pub fn spliced(length: Length, roll: Length, lap: Length) -> Option<Vec<Length>> {
     if length <= roll {
         return Some(vec![length]);
     }
     let gain = roll - lap;
-    if !gain.is_positive() {
+    if !gain.is_positive() || lap > gain {
         return None;
     }
     let over = (length - lap).units();

@@ -126,7 +126,7 @@ impl Bench<'_> {
                     parts.extend(cut.into_iter().map(|l| (l, of.step)));
                 }
                 None => f.remark.push(format!(
-                    "{} is {length} and a roll of {longest} is no longer than the lap of {lap}: take longer rolls.",
+                    "{} is {length}, and a roll of {longest} is not twice the lap of {lap}: take longer rolls.",
                     of.what
                 )),
             }
@@ -216,7 +216,8 @@ impl Bench<'_> {
         let mut parts: Vec<(Length, usize)> = Vec::new();
         for (run, step) in runs {
             let mut left = *run;
-            while left > longest && longest > lap {
+            // Each part gains at least half its length on the one before.
+            while left > longest && longest >= lap + lap {
                 parts.push((longest, *step));
                 left = left - longest + lap;
             }

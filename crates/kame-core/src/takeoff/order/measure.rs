@@ -12,6 +12,13 @@ pub(super) struct Measure<'a> {
     pub handling: f64,
 }
 
+/// Most units of one product that are counted one by one.
+const MOST_UNITS: f64 = 50_000.0;
+
+fn too_many(product: &str, n: f64) -> String {
+    format!("{n} of {product} would be needed, and at most {MOST_UNITS} are counted: give it a larger size.")
+}
+
 impl Measure<'_> {
     /// Square feet, each with its step.
     pub(super) fn area(&self, list: &[(f64, usize)], f: &mut Found) {
@@ -33,6 +40,8 @@ impl Measure<'_> {
     pub(super) fn count(&self, list: &[(f64, usize)], f: &mut Found) {
         if !self.product.sizes.is_empty() {
             self.units(list, (self.handling, "pieces"), |s| s.count.map(f64::from), f);
+        } else if list.iter().map(|(n, _)| n.ceil()).sum::<f64>() > MOST_UNITS {
+            f.remark.push(too_many(&self.product.name, list.iter().map(|(n, _)| n.ceil()).sum()));
         } else if !list.is_empty() {
             let steps: Vec<usize> = list.iter().flat_map(|(n, s)| vec![*s; n.ceil() as usize]).collect();
             f.net.push(format!("{}", steps.len()));
@@ -62,12 +71,9 @@ impl Measure<'_> {
         let mut rest = all;
         for h in self.kit.stock.iter().filter(|h| h.product == self.product.name) {
             let Some(one) = holds(&h.size).filter(|h| *h > 0.0) else { continue };
-            for _ in 0..h.count {
-                if rest > 1e-9 {
-                    rest = (rest - one).max(0.0);
-                    hand.push((h.size.measures(), one));
-                }
-            }
+            let n = f64::from(h.count).min((rest / one - 1e-9).ceil()).min(MOST_UNITS - hand.len() as f64).max(0.0);
+            rest = (rest - n * one).max(0.0);
+            hand.extend(vec![(h.size.measures(), one); n as usize]);
         }
         let cents = |s: &SoldSize| Money::parse(s.price.as_deref()?).ok().map(|m| m.cents as f64);
         let tried = self.product.sizes.iter().filter_map(|s| {
@@ -78,7 +84,9 @@ impl Measure<'_> {
         let best = tried.min_by(|a, b| a.0.total_cmp(&b.0));
         let mut units = hand;
         let had = units.len();
-        if let Some((_, n, one, s)) = best {
+        if let Some((_, n, ..)) = best.filter(|(_, n, ..)| *n > MOST_UNITS) {
+            f.remark.push(too_many(&self.product.name, n));
+        } else if let Some((_, n, one, s)) = best {
             units.extend(vec![(s.clone(), one); n as usize]);
         } else if rest > 1e-9 {
             let cover = self.product.kind == "primer" && unit == "ft²";

@@ -81,3 +81,66 @@ fn an_address_that_is_taken_is_said_plainly() {
     let told = String::from_utf8_lossy(&out.stderr);
     assert!(told.contains("cannot listen on") && told.contains("KAME_ADDR"), "{told}");
 }
+
+#[test]
+fn beyond_this_machine_it_listens_only_where_somebody_says_so_in_plain_words() {
+    let data = TempDir::new().expect("a folder");
+    let out = Command::new(env!("CARGO_BIN_EXE_kame"))
+        .args(["serve", "--addr", "0.0.0.0:0", "--data"])
+        .arg(data.path())
+        .output()
+        .expect("kame runs");
+    assert_eq!(out.status.code(), Some(1));
+    let told = String::from_utf8_lossy(&out.stderr);
+    assert!(told.contains("could read and change every job") && told.contains("--let-anyone-in"), "{told}");
+}
+
+#[cfg(unix)]
+#[test]
+fn the_folder_for_the_data_is_its_owner_s_alone() {
+    use std::os::unix::fs::PermissionsExt;
+    let data = TempDir::new().expect("a folder");
+    let folder = data.path().join("data");
+    let mut kame = start("serve", &folder);
+    let mode = |file: &Path| file.metadata().expect("there").permissions().mode() & 0o777;
+    assert_eq!((mode(&folder), mode(&folder.join("kame.db"))), (0o700, 0o600));
+    kame.child.kill().expect("killed");
+    kame.child.wait().expect("ended");
+}
+
+#[test]
+fn a_database_of_another_program_is_named_in_one_line() {
+    let data = TempDir::new().expect("a folder");
+    let other = rusqlite::Connection::open(data.path().join("kame.db")).expect("opens");
+    other.execute_batch("CREATE TABLE invoices (id INTEGER)").expect("made");
+    let out = Command::new(env!("CARGO_BIN_EXE_kame"))
+        .args(["serve", "--addr", "127.0.0.1:0", "--data"])
+        .arg(data.path())
+        .output();
+    let out = out.expect("kame runs");
+    let told = String::from_utf8_lossy(&out.stderr);
+    assert_eq!((out.status.code(), told.lines().count()), (Some(1), 1), "{told}");
+    assert!(told.contains("database of another program") && !told.contains("CREATE"), "{told}");
+}
+
+/// Asked politely it ends, whatever is being worked at and whoever listens.
+#[tokio::test]
+async fn it_ends_when_it_is_asked_to_in_the_midst_of_long_work() {
+    let data = TempDir::new().expect("a folder");
+    let mut kame = start("demo", data.path());
+    let http = reqwest::Client::new();
+    let region = |i: usize| json!({"facet": "w", "rect": [i, i, i + 500, i + 500], "rank": i});
+    let work = json!({
+        "format": "kame-layup", "version": 1, "units": "in",
+        "facets": [{"id": "w", "width": 1000, "height": 1000, "rise": 1, "exposed": true}],
+        "sheets": (0..150).map(|i| json!({"id": format!("s{i}"), "bond": "none", "regions": [region(i)]})).collect::<Vec<_>>(),
+        "scenarios": (0..2000).map(|i| json!({"id": format!("r{i}"), "kind": "rain"})).collect::<Vec<_>>(),
+    });
+    let long = http.post(format!("{}/api/water", kame.url)).json(&work).send();
+    let long = tokio::spawn(long);
+    let listens = http.get(format!("{}/api/jobs/1/changes", kame.url)).send().await.expect("an answer");
+    let asked = Command::new("kill").arg(kame.child.id().to_string()).status().expect("kill runs");
+    assert!(asked.success());
+    assert!(kame.child.wait().expect("ended").success());
+    drop((long, listens));
+}

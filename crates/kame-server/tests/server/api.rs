@@ -1,6 +1,6 @@
 //! The interface through a real listener.
 
-use kame_server::load_demo;
+use kame_server::{Serving, load_demo};
 use kame_store::Store;
 use reqwest::{Client, Method, Response, StatusCode};
 use serde_json::{Value, json};
@@ -8,42 +8,46 @@ use std::sync::Arc;
 use tempfile::TempDir;
 use tokio::sync::oneshot;
 
-struct Server {
-    url: String,
-    http: Client,
-    data: TempDir,
+/// A server of its own, with the demo's jobs.
+pub struct Server {
+    pub url: String,
+    pub http: Client,
+    pub data: TempDir,
     stop: Option<oneshot::Sender<()>>,
 }
 
 impl Server {
-    async fn start() -> Self {
-        let data = TempDir::new().expect("a folder");
-        Self::at(data).await
+    pub async fn start() -> Self {
+        Self::serving(Serving::default()).await
     }
 
-    async fn at(data: TempDir) -> Self {
+    pub async fn serving(how: Serving) -> Self {
+        Self::at(TempDir::new().expect("a folder"), how).await
+    }
+
+    async fn at(data: TempDir, how: Serving) -> Self {
         let store = Arc::new(Store::open(&data.path().join("kame.db")).expect("a store"));
         load_demo(&store).expect("the demo");
         let listener = tokio::net::TcpListener::bind("127.0.0.1:0").await.expect("a port");
         let url = format!("http://{}", listener.local_addr().expect("an address"));
         let (stop, stopped) = oneshot::channel::<()>();
-        tokio::spawn(kame_server::serve(listener, store, async {
+        tokio::spawn(kame_server::serve(listener, store, how, async {
             stopped.await.ok();
         }));
         Self { url, http: Client::new(), data, stop: Some(stop) }
     }
 
-    async fn get(&self, path: &str) -> Response {
+    pub async fn get(&self, path: &str) -> Response {
         self.http.get(format!("{}{path}", self.url)).send().await.expect("an answer")
     }
 
-    async fn json(&self, path: &str) -> Value {
+    pub async fn json(&self, path: &str) -> Value {
         let r = self.get(path).await;
         assert!(r.status().is_success(), "{path}: {}", r.status());
         r.json().await.expect("JSON")
     }
 
-    async fn post(&self, path: &str, revision: Option<i64>, body: Value) -> (StatusCode, Value) {
+    pub async fn post(&self, path: &str, revision: Option<i64>, body: Value) -> (StatusCode, Value) {
         let mut request = self.http.post(format!("{}{path}", self.url)).json(&body);
         if let Some(r) = revision {
             request = request.header("If-Match", format!("\"{r}\""));
@@ -52,7 +56,7 @@ impl Server {
         (r.status(), r.json().await.unwrap_or_default())
     }
 
-    async fn raw(&self, path: &str, body: Vec<u8>) -> (StatusCode, Value) {
+    pub async fn raw(&self, path: &str, body: Vec<u8>) -> (StatusCode, Value) {
         let r = self.http.post(format!("{}{path}", self.url)).body(body).send().await.expect("an answer");
         (r.status(), r.json().await.unwrap_or_default())
     }
@@ -92,7 +96,7 @@ async fn an_edit_changes_everything_and_undo_survives_a_new_start() {
     assert_eq!(head.expect("head flashing")["length_text"], "59\"");
     assert_eq!(after["state"]["revision"], 2);
     s.stop.take().expect("running").send(()).expect("stops");
-    let s = Server::at(s.data).await;
+    let s = Server::at(s.data, Serving::default()).await;
     let again = s.json("/api/jobs/2").await;
     assert_eq!(
         (again["state"]["revision"].as_i64(), again["state"]["job"]["openings"][0]["width"].as_str()),
@@ -156,8 +160,12 @@ async fn jobs_are_made_copied_renamed_deleted_and_put_back() {
     let (_, renamed) =
         s.post(&format!("/api/jobs/{id}/edits"), Some(1), json!({"edit": "rename", "name": "Slip"})).await;
     assert_eq!(renamed["state"]["job"]["name"], "Slip");
-    let gone = s.http.delete(format!("{}/api/jobs/{id}", s.url)).send().await.expect("an answer");
-    assert_eq!(gone.status(), StatusCode::NO_CONTENT);
+    let delete = |revision: i64| {
+        let at = s.http.delete(format!("{}/api/jobs/{id}", s.url));
+        at.header("If-Match", format!("\"{revision}\"")).send()
+    };
+    assert_eq!(delete(1).await.expect("an answer").status(), StatusCode::PRECONDITION_FAILED, "it was renamed since");
+    assert_eq!(delete(2).await.expect("an answer").status(), StatusCode::NO_CONTENT);
     assert_eq!(s.get(&format!("/api/jobs/{id}")).await.status(), StatusCode::NOT_FOUND);
     let (status, back) = s.post(&format!("/api/jobs/{id}/restore"), None, json!({})).await;
     assert_eq!((status, back["job"]["name"].as_str()), (StatusCode::OK, Some("Slip")));
@@ -536,15 +544,26 @@ async fn ticks_are_taken_on_any_revision_and_told_to_who_listens() {
     let s = Server::start().await;
     let mut listens = s.get("/api/jobs/2/changes").await;
     assert_eq!(listens.headers()["content-type"], "text/event-stream");
-    assert_eq!(heard(&mut listens, "revision").await, "1");
-    let tick = |piece: &str| json!({"edit": "tick", "piece": piece, "cut": true});
-    assert_eq!(s.post("/api/jobs/2/edits", Some(1), tick("W1/pan")).await.0, StatusCode::OK);
-    assert_eq!(heard(&mut listens, "revision").await, "2");
-    // Made on revision 1, which is over: a tick is taken, a size is not.
-    let (status, answer) = s.post("/api/jobs/2/edits", Some(1), tick("W1/cap")).await;
-    assert!(status == StatusCode::OK || answer["detail"].as_str().is_some_and(|d| d.contains("no piece")), "{answer}");
-    let (status, answer) = s.post("/api/jobs/2/edits", Some(1), tick("W1/head-flashing")).await;
-    assert_eq!((status, answer["state"]["job"]["ticks"].as_array().map(|t| t.len() > 1)), (StatusCode::OK, Some(true)));
+    let standing = |revision: i64, bench: i64| json!({"revision": revision, "bench": bench}).to_string();
+    let told = |text: String| serde_json::from_str::<Value>(&text).expect("JSON").to_string();
+    assert_eq!(told(heard(&mut listens, "standing").await), standing(1, 0));
+    let tick = |piece: &str| json!({"piece": piece, "cut": true, "roll": 1});
+    let (status, now) = s.post("/api/jobs/2/ticks", None, tick("W1/pan")).await;
+    assert_eq!((status, now.to_string()), (StatusCode::OK, standing(1, 1)));
+    assert_eq!(told(heard(&mut listens, "standing").await), standing(1, 1));
+    // A tick makes no revision, so a change made on the one before it is taken, and keeps the tick.
+    let (status, changed) = s.post("/api/jobs/2/edits", Some(1), width("44")).await;
+    assert_eq!((status, &changed["state"]["job"]["ticks"]), (StatusCode::OK, &json!(["W1/pan"])));
+    let pan = changed["view"]["cut_list"]
+        .as_array()
+        .expect("groups")
+        .iter()
+        .flat_map(|g| g["pieces"].as_array().expect("pieces"));
+    assert!({ pan }.any(|p| p["id"] == "W1/pan" && p["cut"] == true));
+    assert_eq!(s.post("/api/jobs/2/ticks", None, tick("W1/head-flashing")).await.0, StatusCode::OK);
+    let (status, refused) = s.post("/api/jobs/2/ticks", None, tick("")).await;
+    assert_eq!((status, &refused["problems"][0]["path"]), (StatusCode::UNPROCESSABLE_ENTITY, &json!("$.piece")));
+    assert_eq!(s.post("/api/jobs/99/ticks", None, tick("W1/pan")).await.0, StatusCode::NOT_FOUND);
     assert_eq!(s.post("/api/jobs/2/edits", Some(1), width("40")).await.0, StatusCode::PRECONDITION_FAILED);
     assert_eq!(s.get("/api/jobs/99/changes").await.status(), StatusCode::NOT_FOUND);
 }
@@ -553,7 +572,7 @@ async fn ticks_are_taken_on_any_revision_and_told_to_who_listens() {
 async fn the_server_ends_although_somebody_listens() {
     let mut s = Server::start().await;
     let mut listens = s.get("/api/jobs/1/changes").await;
-    heard(&mut listens, "revision").await;
+    heard(&mut listens, "standing").await;
     s.stop.take().expect("running").send(()).expect("it runs");
     while listens.chunk().await.expect("a clean end").is_some() {}
 }

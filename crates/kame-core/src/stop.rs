@@ -1,0 +1,45 @@
+//! Told from outside that work is to end: the core has no clock and knows nobody who listens.
+
+use std::sync::Arc;
+use std::sync::atomic::{AtomicU8, Ordering};
+
+const GO_ON: u8 = 0;
+const HURRY: u8 = 1;
+const STOP: u8 = 2;
+
+/// What a stopped computation says. It is never shown: whoever stopped it knows why.
+pub const STOPPED: &str = "stopped before it was done";
+
+/// A sign that whoever computes looks at now and then. Copies are the same sign.
+#[derive(Clone, Debug, Default)]
+pub struct Stop(Arc<AtomicU8>);
+
+impl Stop {
+    /// A search ends with the best it has found; everything else goes on.
+    pub fn hurry(&self) {
+        self.0.fetch_max(HURRY, Ordering::Relaxed);
+    }
+
+    /// Nobody wants the answer any more: everything ends without one.
+    pub fn stop(&self) {
+        self.0.fetch_max(STOP, Ordering::Relaxed);
+    }
+
+    /// True where a search is to end with what it has.
+    pub fn is_hurried(&self) -> bool {
+        self.0.load(Ordering::Relaxed) > GO_ON
+    }
+
+    /// True where nobody wants the answer.
+    pub fn is_stopped(&self) -> bool {
+        self.0.load(Ordering::Relaxed) == STOP
+    }
+
+    /// Goes on, or not.
+    ///
+    /// # Errors
+    /// [`STOPPED`] where nobody wants the answer.
+    pub fn check(&self) -> Result<(), String> {
+        if self.is_stopped() { Err(STOPPED.into()) } else { Ok(()) }
+    }
+}

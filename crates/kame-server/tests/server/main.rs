@@ -1,0 +1,19 @@
+//! The server as it is reached and started. One program, so that it is built once.
+
+mod api;
+mod binary;
+mod command;
+mod hammer;
+mod limits;
+mod watch;
+
+/// Files packed into one.
+pub fn packed(files: &[(&str, &str)]) -> Vec<u8> {
+    use std::io::Write;
+    let mut zip = zip::ZipWriter::new(std::io::Cursor::new(Vec::new()));
+    for (name, text) in files {
+        zip.start_file(*name, zip::write::SimpleFileOptions::default()).expect("an entry");
+        zip.write_all(text.as_bytes()).expect("written");
+    }
+    zip.finish().expect("packed").into_inner()
+}

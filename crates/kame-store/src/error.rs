@@ -1,0 +1,92 @@
+//! Why a call failed.
+
+use crate::JobState;
+use kame_core::job::Problem;
+use rusqlite::ErrorCode;
+use std::path::PathBuf;
+
+/// Why a call failed.
+#[derive(Debug, thiserror::Error)]
+pub enum StoreError {
+    /// No such job, or it was deleted.
+    #[error("there is no job {id}; it may have been deleted meanwhile")]
+    NotFound {
+        /// Which.
+        id: i64,
+    },
+    /// Somebody else changed the job first.
+    #[error("the job was changed meanwhile: you have revision {yours}, it is at {}", current.revision)]
+    Stale {
+        /// The revision the caller had.
+        yours: i64,
+        /// The job as it is.
+        current: Box<JobState>,
+    },
+    /// Nothing to undo or redo.
+    #[error("there is nothing to {what}")]
+    NoHistory {
+        /// `undo` or `redo`.
+        what: &'static str,
+    },
+    /// The change itself was refused.
+    #[error("the change was refused")]
+    Refused(Vec<Problem>),
+    /// Another process or many others are writing.
+    #[error("the database is in use by others just now; nothing was changed. Try again in a moment.")]
+    Busy,
+    /// The file is a database, but not Kame's.
+    #[error(
+        "{file} is a database of another program (it has a table \"{table}\"): name another folder for Kame's data"
+    )]
+    Foreign {
+        /// Which file.
+        file: PathBuf,
+        /// One of its tables.
+        table: String,
+    },
+    /// The file was written by a newer program.
+    #[error("{file} was written by a newer Kame (its schema is {found}, this one knows {known}): use the newer one")]
+    Newer {
+        /// Which file.
+        file: PathBuf,
+        /// Version of its schema.
+        found: i64,
+        /// The newest this program knows.
+        known: i64,
+    },
+    /// The file cannot be used.
+    #[error("{file} cannot be used: {why}")]
+    File {
+        /// Which file.
+        file: PathBuf,
+        /// Why.
+        why: String,
+    },
+    /// A stored job does not read.
+    #[error("job {id} in the database does not read: {why}")]
+    Damaged {
+        /// Which.
+        id: i64,
+        /// Why.
+        why: String,
+    },
+    /// The database.
+    #[error("database: {0}")]
+    Database(rusqlite::Error),
+}
+
+impl From<rusqlite::Error> for StoreError {
+    fn from(e: rusqlite::Error) -> Self {
+        match e.sqlite_error_code() {
+            Some(ErrorCode::DatabaseBusy | ErrorCode::DatabaseLocked) => Self::Busy,
+            _ => Self::Database(e),
+        }
+    }
+}
+
+impl From<r2d2::Error> for StoreError {
+    /// All connections are in use for longer than a caller waits.
+    fn from(_: r2d2::Error) -> Self {
+        Self::Busy
+    }
+}

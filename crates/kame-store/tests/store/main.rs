@@ -1,0 +1,4 @@
+//! The store through its files. One program, so that it is built once.
+
+mod jobs;
+mod race;
