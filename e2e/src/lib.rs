@@ -18,8 +18,8 @@ use tokio::net::TcpListener;
 use tokio::process::{Child, ChildStdout, Command};
 use tokio::sync::oneshot;
 
-/// How long the page may take to come to what is waited for.
-const PATIENCE: Duration = Duration::from_secs(20);
+/// How long the page may take to come to what is waited for: a machine that is much slower than usual comes to it, too.
+const PATIENCE: Duration = Duration::from_secs(60);
 
 /// A running Kame.
 pub struct Kame {
@@ -137,6 +137,8 @@ impl Browser {
         let mut capabilities = Capabilities::new();
         options["args"] = json!(args);
         capabilities.insert("goog:chromeOptions".into(), options);
+        // What is waited for in a script may take as long as anything.
+        capabilities.insert("timeouts".into(), json!({"script": 2 * PATIENCE.as_millis() as u64}));
         let client = ClientBuilder::new(HttpConnector::new()).capabilities(capabilities).connect(&driver).await?;
         Ok(Self { client, driver, _process: process, _profile: profile })
     }
@@ -207,9 +209,17 @@ impl Browser {
     /// # Errors
     /// Where there is no such option.
     pub async fn choose(&self, css: &str, text: &str) -> Result<()> {
-        self.click(css).await?;
-        // The list comes to rest before it can be hit.
-        self.until("const o = document.querySelector('[role=option]'); return !!o && !document.querySelector('.p-anchored-overlay-enter-active, .p-connected-overlay-enter-active')").await?;
+        // An answer that comes just then draws the control anew, and a click that met the one before opens nothing: so it is clicked until it is
+        // open, as a person would. The list comes to rest before it can be hit.
+        let opens = format!(
+            "const open = document.querySelector('[role=option]');
+             if (open) return !document.querySelector('.p-anchored-overlay-enter-active, .p-connected-overlay-enter-active');
+             const c = document.querySelector({0}); const now = performance.now();
+             if (c && c.getAttribute('aria-expanded') !== 'true' && !(now - (c.kameClicked ?? -1e9) < 500)) {{ c.kameClicked = now; c.click(); }}
+             return false;",
+            json!(css)
+        );
+        self.until(&opens).await?;
         let script = format!(
             "const o = [...document.querySelectorAll('[role=option]')].find(o => o.textContent.includes({0}));
              if (!o) return false; o.scrollIntoView({{block: 'nearest'}}); o.dispatchEvent(new MouseEvent('mousedown', {{bubbles: true}})); return true;",

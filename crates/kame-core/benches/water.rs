@@ -3,12 +3,15 @@ use criterion::{BatchSize, BenchmarkId, Criterion, criterion_group, criterion_ma
 use kame_core::detail::schools::Feature;
 use kame_core::findings::{KnownWater, Moment};
 use kame_core::job::{CornerKind, CornerSpec, Edit, Job, apply, read_job};
+use kame_core::layup::{Bond, Glue, Layup, Region, Scenario, Sheet, Source};
 use kame_core::length::Length;
 use kame_core::plan::build;
-use kame_core::sequence::Stage;
+use kame_core::sequence::{Stage, nearest_working_order};
+use kame_core::stop::Stop;
+use kame_core::surface::{Facet, FacetId, Patch, Rect};
 use kame_core::tonight::{KnownEvenings, nights};
 use kame_core::view::{Ask, Known, Weather, view_plan, view_with_nights};
-use kame_core::water::{Arrangement, Bounds, run, run_within};
+use kame_core::water::{Arrangement, Bounds, Limits, run, run_within, solve_within};
 use std::hint::black_box;
 
 /// A wall with windows in rows of ten, none aligned with another, so that no coordinate is shared.
@@ -197,5 +200,60 @@ fn building(c: &mut Criterion) {
     group.finish();
 }
 
-criterion_group!(benches, water, edit, demo, building);
+/// Layups as they may come from outside: sheets in steps, each over the one before, so that every one crosses every other's edges.
+fn from_outside(c: &mut Criterion) {
+    let mut group = c.benchmark_group("layup from outside, sheets in steps");
+    group.sample_size(10);
+    for n in [25, 50, 100, 150] {
+        let mut layup = Layup::default();
+        let side = Length::inch(1000);
+        layup.facets.push(Facet { id: "w".into(), width: side, height: side, rise: 1.0, exposed: true });
+        for i in 0..n {
+            let at = Length::inch(2 * i);
+            let rect = Rect::new(at, at, at + Length::inch(500), at + Length::inch(500));
+            let region = Region { at: Patch { facet: FacetId(0), rect }, rank: i as f64 };
+            layup.sheets.push(Sheet {
+                id: format!("s{i}"),
+                bond: Bond::None,
+                cap: false,
+                regions: vec![region],
+                cuts: vec![],
+            });
+        }
+        let drain_head = Length::inch(1);
+        layup.scenarios.push(Scenario { id: "r".into(), source: Source::Rain, glue: Glue::Holds, drain_head });
+        group.bench_with_input(BenchmarkId::new("cells", n), &layup, |b, l| {
+            b.iter(|| Arrangement::within(black_box(l), Limits::default().layers).expect("cells"));
+        });
+        group.bench_with_input(BenchmarkId::new("whole answer", n), &layup, |b, l| {
+            b.iter(|| solve_within(black_box(l), Limits::default(), &Stop::default()).expect("an answer"));
+        });
+    }
+    group.finish();
+}
+
+/// A building of 320 features with one of its steps in the wrong place.
+fn wrong_order(c: &mut Criterion) {
+    let mut group = c.benchmark_group("320 features in a wrong order");
+    group.sample_size(10);
+    let plan = build(&unfolded(120, 200)).unwrap_or_else(|p| panic!("{p:?}"));
+    let place = |id: &str| plan.steps.iter().position(|s| s.id == id).expect("a step");
+    let mut first_last = plan.clone();
+    first_last.order.rotate_left(1);
+    let mut one = plan.clone();
+    let moved = one.order.remove(place("W60/head"));
+    one.order.insert(place("W60/jambs"), moved);
+    let mut back = plan.clone();
+    back.order.reverse();
+    for (name, plan) in
+        [("one step of a window", &one), ("the first course last", &first_last), ("back to front", &back)]
+    {
+        group.bench_function(BenchmarkId::new("nearest working order", name), |b| {
+            b.iter(|| nearest_working_order(black_box(plan)));
+        });
+    }
+    group.finish();
+}
+
+criterion_group!(benches, water, edit, demo, building, from_outside, wrong_order);
 criterion_main!(benches);

@@ -48,6 +48,9 @@ async fn the_order_is_priced_the_truck_is_counted_and_an_unknown_pair_is_answere
     b.client.find(Locator::Css("[data-test=price-0]")).await?.send_keys("x").await?;
     b.click("[data-test=save-kit]").await?;
     b.until_text(".p-message", "expected an amount such as 38.50").await?;
+    // A number that is none is told where it is typed, and nothing is saved.
+    b.fill("[data-test=stock-0]", "two").await?;
+    b.until_text("[data-test=not-a-number]", "\"two\" is not a number").await?;
     tab(&b, "What touches").await?;
     b.until_text("[data-test=pairs]", "nobody has answered for").await?;
     let pair = "[data-pair=\"Sealant, movement class 25 or more|Flashing tape\"]";
@@ -58,6 +61,8 @@ async fn the_order_is_priced_the_truck_is_counted_and_an_unknown_pair_is_answere
     tab(&b, "Reckon").await?;
     b.click("[data-mix=coverage] button").await?;
     b.until_text("[data-mix=coverage] .answer", "7.15 gal: 2 pail(s)").await?;
+    b.fill("[name=coverage-mil]", "twelve").await?;
+    b.until_text("[data-mix=coverage] .answer", "\"twelve\" is not a number").await?;
     b.end().await
 }
 
@@ -76,6 +81,11 @@ async fn the_bench_shows_the_next_cut_on_its_roll_and_a_tick_survives_a_reload()
     b.click("[data-spoil=\"W1/head-flashing\"]").await?;
     b.wait("[data-bar-piece=\"W1/head-flashing~1\"]").await?;
     b.until_text("[data-test=cut-list]", "2 of 13 cut").await?;
+    // Copying what is marked is the browser's own, and no way out.
+    b.press("\u{e009}c\u{e000}").await?;
+    b.until_text("[data-test=cut-list]", "2 of 13 cut").await?;
+    b.press("c").await?;
+    b.wait("[data-test=verdict]").await?;
     b.end().await
 }
 
@@ -137,8 +147,10 @@ async fn figures_are_kept_changed_compared_and_brought_back() -> Result<()> {
     b.until_text("[data-test=profile-problem]", "has to be between 6 and 36").await?;
     b.eval("document.querySelector('[data-kept=spring] button').click()").await?;
     b.until("return !document.querySelector('[data-figure=lap_vertical]')").await?;
+    give(&b, "profile-file", "figures.csv", "figure,value\ncrew,3\n").await?;
+    b.wait("[data-figure=crew] .other").await?;
     b.click("[data-test=restore-shipped]").await?;
-    b.wait("[data-kept=spring]").await?;
+    b.until("return !document.querySelector('[data-figure=crew]')").await?;
     b.end().await
 }
 

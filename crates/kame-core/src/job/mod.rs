@@ -17,7 +17,7 @@ pub use schedule::{Column, Field, MOST_ROWS, Mapping, Schedule, ScheduleRow, rea
 use crate::advice::Strategy;
 use crate::detail::schools::{Answers, Feature, Schools};
 use crate::kit::KitSpec;
-use crate::length::{Length, LengthRange};
+use crate::length::{LONGEST, Length, LengthRange};
 use crate::profile::{ProfileVersion, version_problems};
 use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, HashSet};
@@ -43,14 +43,14 @@ pub const LONGEST_NAME: usize = 120;
 pub const WALL_WIDTH: LengthRange = LengthRange {
     what: "wall width",
     least: Length::inch(24),
-    most: Length::inch(24_000),
+    most: LONGEST,
     remedy: "measure all walls of the building, corner to corner, and add them up",
 };
 /// Width of a wall between two corners.
 pub const WALL_BETWEEN: LengthRange = LengthRange {
     what: "wall from corner to corner",
     least: Length::inch(24),
-    most: Length::inch(24_000),
+    most: LONGEST,
     remedy: "give corners from left to right, each at least 2 ft from the one before",
 };
 /// Height of a wall from the bottom plate.
@@ -71,7 +71,7 @@ pub const PENETRATION_SIZE: LengthRange = LengthRange {
 pub const LINE_LENGTH: LengthRange = LengthRange {
     what: "length of a line",
     least: Length::inch(4),
-    most: Length::inch(24_000),
+    most: LONGEST,
     remedy: "measure it from end to end along the wall",
 };
 /// Height of what runs along a wall.

@@ -402,7 +402,7 @@ const LEAST_LENGTH: Length = Length::inch(6);
 
 /// What is wrong with a size, each with its remedy.
 /// Longest roll, bar or board.
-const MOST_LENGTH: Length = Length::mm(500_000);
+const MOST_LENGTH: Length = Length::inch(12_000);
 /// What one tube, sausage or can holds, in US fluid ounces.
 const FL_OZ: std::ops::RangeInclusive<f64> = 0.1..=100_000.0;
 /// What one pail or drum holds, in US gallons.

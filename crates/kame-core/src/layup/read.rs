@@ -137,7 +137,8 @@ impl Reader {
     fn length(&mut self, v: &Value, path: &str) -> Option<Length> {
         let l = v.as_f64().and_then(Length::from_inches_f64).filter(|l| l.units().abs() <= LONGEST.units());
         if l.is_none() {
-            self.wrong(path, format!("found {}, expected a number of inches between -3937 and 3937", found(v)));
+            let most = LONGEST.to_inches_f64();
+            self.wrong(path, format!("found {}, expected a number of inches between -{most} and {most}", found(v)));
         }
         l
     }

@@ -17,9 +17,10 @@ use std::ops::{Add, AddAssign, Neg, Sub, SubAssign};
 pub const UNITS_PER_INCH: i64 = 1_016_000;
 /// Units in one millimetre.
 pub const UNITS_PER_MM: i64 = 40_000;
-/// The longest length that is read from outside: 500 m, all walls of a large building one after another. Longer is taken for a slip of the
-/// pen.
-pub const LONGEST: Length = Length(500_000 * UNITS_PER_MM);
+/// The longest length that is read from outside: all walls of a large building one after another. Longer is taken for a slip of the pen.
+pub const LONGEST: Length = Length::inch(24_000);
+/// The same in words.
+pub const LONGEST_SAID: &str = "2000 ft (610 m)";
 
 /// A signed length in units of 25 nm. Positive is right or up on the facet it is used on.
 ///
@@ -167,7 +168,7 @@ impl schemars::JsonSchema for Length {
     }
     fn json_schema(_: &mut schemars::SchemaGenerator) -> schemars::Schema {
         schemars::json_schema!({
-            "description": "A length: text such as `40 1/2`, `3'-4 1/2\"`, `1028 mm`, `1.03 m` (inches where no unit stands), or a number of inches. Kept exactly, in units of 25 nm; at most 500 m.",
+            "description": "A length: text such as `40 1/2`, `3'-4 1/2\"`, `1028 mm`, `1.03 m` (inches where no unit stands), or a number of inches. Kept exactly, in units of 25 nm; at most 2000 ft (610 m).",
             "type": ["string", "number"],
             "examples": ["40 1/2 in", "3'-4 1/2\"", "1028 mm", 62.5]
         })

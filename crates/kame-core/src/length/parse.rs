@@ -1,4 +1,4 @@
-use super::{LONGEST, Length, UNITS_PER_INCH, UNITS_PER_MM};
+use super::{LONGEST, LONGEST_SAID, Length, UNITS_PER_INCH, UNITS_PER_MM};
 
 /// Why a text is not a length. Each message names what was found and what is expected.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
@@ -21,7 +21,7 @@ pub enum LengthError {
         text: String,
     },
     /// Longer than any wall.
-    #[error("\"{text}\" is longer than 500 m, the longest length Kame takes; check the unit")]
+    #[error("\"{text}\" is longer than {LONGEST_SAID}, the longest length Kame takes; check the unit")]
     TooLong {
         /// The whole text.
         text: String,

@@ -47,8 +47,8 @@ fn nonsense_is_refused_with_what_was_found() {
         ("3'-4'", "stuck at"),
         ("4\" 3'", "stuck at"),
         ("1.2.3", "stuck at"),
-        ("9999999 m", "longer than 500 m"),
-        ("99999999999999999999", "longer than 500 m"),
+        ("9999999 m", "longer than 2000 ft (610 m)"),
+        ("99999999999999999999", "longer than 2000 ft (610 m)"),
         ("NaN", "is not a length"),
         ("1e9", "stuck at"),
     ] {

@@ -273,6 +273,27 @@ fn what_is_spoiled_ticked_and_kept_is_forgotten_with_its_opening() {
 }
 
 #[test]
+fn a_product_and_what_is_on_the_truck_of_it_are_set_in_one_change() {
+    let held = |product: &str, count| Held {
+        product: product.into(),
+        size: SoldSize { length: Some(Length::inch(900)), width: Some(Length::inch(4)), ..SoldSize::default() },
+        count,
+    };
+    let set = |stock: Vec<Held>| Edit::SetProduct {
+        product: "Joint tape".into(),
+        own: Some(OwnProduct { name: "Ours".into(), ..OwnProduct::default() }),
+        stock: Some(stock),
+    };
+    let other = with(&Job::new("kit"), Edit::SetStock { stock: vec![held("Flashing tape", 2), held("Joint tape", 9)] });
+    let job = with(&other, set(vec![held("Joint tape", 3)]));
+    assert_eq!(job.kit.stock, [held("Flashing tape", 2), held("Joint tape", 3)], "what else is on the truck stays");
+    assert_eq!(job.kit.products["Joint tape"].name, "Ours");
+    assert_eq!(with(&job, set(Vec::new())).kit.stock, [held("Flashing tape", 2)]);
+    let refused = apply(&job, &set(vec![held("Flashing tape", 1)])).expect_err("of another product");
+    assert!(refused[0].path == "$.stock" && refused[0].message.contains("Joint tape alone"), "{refused:?}");
+}
+
+#[test]
 fn a_kit_from_a_file_takes_the_place_of_the_whole_kit_and_a_product_that_says_nothing_is_not_kept() {
     let job = with(&Job::new("kit"), attribute("Liquid flashing", "wet_mil", "25-45"));
     assert_eq!(job.kit.products["Liquid flashing"].attributes["wet_mil"], "25-45");

@@ -106,6 +106,16 @@ fn openings_keep_off_corners_and_corners_keep_their_order() {
         said.iter().any(|p| p.path.starts_with("$.wall.corners") && p.message.contains("left to right")),
         "{said:?}"
     );
-    assert!(corners(vec![corner(600, CornerKind::Outside, "B")]).is_err(), "past the end");
-    assert!(corners(vec![corner(144, CornerKind::Outside, " ")]).is_err(), "no name");
+    let refused =
+        |list| corners(list).expect_err("refused").into_iter().map(|p| (p.path, p.message)).collect::<Vec<_>>();
+    let past = refused(vec![corner(600, CornerKind::Outside, "B")]);
+    assert!(
+        past.iter().any(|(path, m)| path == "$.wall.corners[0].at" && m.contains("wall from corner to corner")),
+        "{past:?}"
+    );
+    let nameless = refused(vec![corner(144, CornerKind::Outside, " ")]);
+    assert!(
+        nameless.iter().any(|(path, m)| path == "$.wall.corners[0].name" && m.contains("1 to 120")),
+        "{nameless:?}"
+    );
 }

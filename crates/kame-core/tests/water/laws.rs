@@ -1,8 +1,9 @@
 //! Closed forms and laws of the water model (handbook 4.8), and the exact solver against the grid.
 
 use crate::testkit::*;
-use kame_core::layup::{Bond, Layup};
+use kame_core::layup::{Bond, Depth, Layup, Scenario, Sheet, SheetId, Source, Target};
 use kame_core::length::Length;
+use kame_core::surface::{FacetId, Segment};
 use proptest::prelude::*;
 
 fn lap(width: f64, shingled: bool) -> Layup {
@@ -190,6 +191,37 @@ proptest! {
         (low.at.rect.v1, high.at.rect.v0) = (middle, middle);
         split.sheets[i].regions = vec![low, high];
         prop_assert_eq!(heads(&split), heads(&l));
+    }
+
+    /// Water of a leak that has reached an open face is out: lines that divide the face make no difference to what it reaches.
+    #[test]
+    fn where_a_leak_comes_out_does_not_depend_on_how_the_face_is_divided(
+        l in random::layups(),
+        which in 0_usize..6,
+        lines in prop::collection::vec((0_i64..24, any::<bool>()), 1..6),
+    ) {
+        let mut l = l;
+        l.targets.clear();
+        for u in (0..24).step_by(4) {
+            for (v, depth) in [(0.0, Depth::Any), (9.0, Depth::Substrate), (18.0, Depth::Any)] {
+                let rect = [u as f64, v, u as f64 + 3.0, v + 5.0];
+                l.targets.push(Target { id: format!("{u} {v}"), at: patch(0, rect), depth });
+            }
+        }
+        let under = SheetId(which % l.sheets.len());
+        let at = l.sheets[under.0].regions[0].at;
+        l.scenarios = vec![Scenario { source: Source::Leak { at, under: Some(under) }, ..l.scenarios[0].clone() }];
+        let mut divided = l.clone();
+        let cuts = lines.iter().map(|&(at, upright)| {
+            let at = Length::inch(at);
+            let (from, to) = if upright { ((at, Length::ZERO), (at, Length::inch(24))) } else { ((Length::ZERO, at), (Length::inch(24), at)) };
+            Segment { facet: FacetId(0), from, to }
+        });
+        // A sheet that lies nowhere: its cuts divide the face and mean nothing.
+        divided.sheets.push(Sheet { id: "nowhere".into(), bond: Bond::None, cap: false, regions: vec![], cuts: cuts.collect() });
+        for (a, b) in heads(&l).into_iter().zip(heads(&divided)) {
+            prop_assert!(at_least(a, b) && at_least(b, a), "{a:?} {b:?}");
+        }
     }
 
     #[test]

@@ -230,7 +230,7 @@ async fn bad_input_gets_a_sentence_with_a_path_and_changes_nothing() {
     };
     refused(width("0"), "width", "between 12\" and 20'-0\"").await;
     refused(width("-4"), "width", "between").await;
-    refused(width("999 m"), "width", "longer than 500 m").await;
+    refused(width("999 m"), "width", "longer than 2000 ft (610 m)").await;
     refused(width("19'"), "left", "off a wall").await;
     refused(width("wide"), "width", "not a length").await;
     refused(json!({"edit": "set_opening", "id": "W1", "width": [4]}), "width", "expected a length").await;
