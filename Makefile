@@ -1,6 +1,10 @@
 # Two commands: `make demo` shows Kame, `make test` proves it. Both do all set-up themselves on Debian with Rust and Node.
 SHELL := /bin/bash
 .DEFAULT_GOAL := help
+# Built once and thrown away, nothing is kept for a next build.
+ifdef CI
+export CARGO_INCREMENTAL := 0
+endif
 .PHONY: help demo test web browser lint api pictures bench hammer clean
 
 help:

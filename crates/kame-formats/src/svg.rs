@@ -1,3 +1,5 @@
+//! Drawings as SVG.
+
 use crate::drawing::{Anchor, Drawing, Figure, Layer};
 use kame_core::detail::recipe::Role;
 use std::fmt::Write;

@@ -215,7 +215,7 @@ async fn main() -> Result<(), Box<dyn std::error::Error>> {
         ("whole views of the largest job", get_of("/api/jobs/5")),
         ("all evenings of the largest job", get_of("/api/jobs/5/nights")),
         ("what to buy for the largest job", get_of("/api/jobs/5/truck?limit_s=20")),
-        ("layups of 150 stepped sheets", post_of("/api/water", &stepped(150))),
+        ("layups of 100 stepped sheets", post_of("/api/water", &stepped(100))),
     ] {
         let heavy = tokio::spawn({
             let kame = kame.clone();

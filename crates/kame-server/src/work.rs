@@ -7,7 +7,7 @@ use kame_core::length::Length;
 use kame_core::stop::Stop;
 use std::sync::Arc;
 use std::time::Duration;
-use tokio::sync::Semaphore;
+use tokio::sync::{OwnedSemaphorePermit, Semaphore};
 use tokio::time::{sleep, timeout};
 
 /// How much one place does.
@@ -75,10 +75,7 @@ impl Place {
         limit: Duration,
         work: impl FnOnce(&Stop) -> Result<T, Fault> + Send + 'static,
     ) -> Result<T, Fault> {
-        let full = |_| Fault::busy("Kame has its hands full just now: others are waiting for long work.", COME_AGAIN_S);
-        let place = Arc::clone(&self.places).try_acquire_owned().map_err(full)?;
-        // Who hangs up while waiting leaves the queue.
-        let slot = Arc::clone(&self.running).acquire_owned().await.map_err(|e| Fault::Internal(e.to_string()))?;
+        let held = self.turn().await?;
         let stop = Stop::default();
         let gone = OnDrop(stop.clone());
         let threads = Arc::clone(&self.threads);
@@ -86,7 +83,7 @@ impl Place {
             let stop = stop.clone();
             let work = move || {
                 // Held until the work has really ended, whoever still waits for it.
-                let _held = (place, slot);
+                let _held = held;
                 threads.install(|| work(&stop))
             };
             (gone.0.clone(), tokio::task::spawn_blocking(work))
@@ -106,21 +103,48 @@ impl Place {
         }
     }
 
+    /// Does something that is quickly done and needs no threads of its own, such as reading from the store.
+    ///
+    /// # Errors
+    /// What the work says; [`Fault::Busy`] where the place is full.
+    pub async fn quickly<T: Send + 'static>(
+        &self,
+        work: impl FnOnce() -> Result<T, Fault> + Send + 'static,
+    ) -> Result<T, Fault> {
+        let held = self.turn().await?;
+        let work = move || {
+            let _held = held;
+            work()
+        };
+        tokio::task::spawn_blocking(work).await.unwrap_or_else(|e| Err(Fault::Internal(e.to_string())))
+    }
+
     /// Waits for a place and holds it: for work whose answer comes bit by bit.
     ///
     /// # Errors
     /// [`Fault::Busy`] where the place is full.
     pub fn hold(&self) -> Result<Held, Fault> {
+        Ok(Held { _place: self.enter()?, place: self.clone() })
+    }
+
+    /// A place in the queue, where there is one.
+    fn enter(&self) -> Result<OwnedSemaphorePermit, Fault> {
         let full = |_| Fault::busy("Kame has its hands full just now: others are waiting for long work.", COME_AGAIN_S);
-        let place = Arc::clone(&self.places).try_acquire_owned().map_err(full)?;
-        Ok(Held { place: self.clone(), _place: place })
+        Arc::clone(&self.places).try_acquire_owned().map_err(full)
+    }
+
+    /// Waits for a turn. Who hangs up while waiting leaves the queue.
+    async fn turn(&self) -> Result<[OwnedSemaphorePermit; 2], Fault> {
+        let place = self.enter()?;
+        let slot = Arc::clone(&self.running).acquire_owned().await.map_err(|e| Fault::Internal(e.to_string()))?;
+        Ok([place, slot])
     }
 }
 
 /// A place that is held.
 pub struct Held {
     place: Place,
-    _place: tokio::sync::OwnedSemaphorePermit,
+    _place: OwnedSemaphorePermit,
 }
 
 impl Held {

@@ -1,3 +1,5 @@
+//! Changes of a job: each makes another job and its plan, or is refused.
+
 use super::{
     CornerSpec, Deviation, Job, LevelSpec, MOST_ANSWERS, OpeningSpec, Problem, SequenceSpec, TopPoint, WALL_HEIGHT,
     WallSpec, feature,

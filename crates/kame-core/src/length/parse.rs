@@ -1,3 +1,5 @@
+//! Reading lengths as people write them.
+
 use super::{LONGEST, LONGEST_SAID, Length, UNITS_PER_INCH, UNITS_PER_MM};
 
 /// Why a text is not a length. Each message names what was found and what is expected.

@@ -1,3 +1,5 @@
+//! Lengths read, written and rounded.
+
 use super::*;
 use proptest::prelude::*;
 

@@ -1,3 +1,5 @@
+//! Building the plan of a job: everything that is wrong with it is told, or all of it is built.
+
 use super::barrier::{MOST_PANELS, Ways, barrier_steps, cover_steps, most_panels};
 use super::{
     AsBuilt, Finish, Note, Opening, Plan, PlanStitchEnd, PlanTarget, Stretch, Surface, SurfaceId, footprint,

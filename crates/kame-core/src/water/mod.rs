@@ -1,6 +1,6 @@
 //! The water model: how hard the wind must push before water gets somewhere, and whether what gets in gets out (handbook 4).
 //!
-//! 1. [`arrange`]: facets are divided into cells in which the stack of sheets does not change, and cells are joined along borders.
+//! 1. [`arrange`]: facets are divided into cells in which the stack of sheets does not change (`divide`), and cells are joined along borders.
 //! 2. [`spread`]: effort spreads from the sources through gaps, exact on rectangles, least first.
 //! 3. [`drain`]: from open faces and outlets backwards, what can leave without climbing.
 //! 4. [`way`]: from a place back to the source, with the edges passed.
@@ -8,6 +8,7 @@
 
 pub mod answer;
 pub mod arrange;
+mod divide;
 pub mod drain;
 pub mod spread;
 pub mod way;

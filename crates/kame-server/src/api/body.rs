@@ -50,7 +50,7 @@ impl<T: DeserializeOwned + Send + 'static> FromRequest<App> for Json<T> {
         if bytes.len() <= SHORT {
             return read_json(&bytes).map(Json);
         }
-        app.works.small.run(move |_| read_json(&bytes).map(Json)).await
+        app.works.small.quickly(move || read_json(&bytes).map(Json)).await
     }
 }
 

@@ -22,7 +22,7 @@ pub async fn stored<T: Send + 'static>(
     work: impl FnOnce(&Store) -> Result<T, Fault> + Send + 'static,
 ) -> Result<T, Fault> {
     let store = Arc::clone(&app.store);
-    app.works.small.run(move |_| work(&store)).await
+    app.works.small.quickly(move || work(&store)).await
 }
 
 /// The state of a job.
