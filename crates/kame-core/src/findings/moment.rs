@@ -45,12 +45,15 @@ struct Worked {
     answer: WaterAnswer,
 }
 
+/// Parts by the mark of their layup and how far heads were followed.
+type Parts = LruCache<(Mark, Bounds), Arc<Worked>>;
+
 /// Water that was answered already, kept by the mark of the layup it follows from and how far heads were followed: after a change the rest of a wall is known.
 ///
 /// Copies share what they know.
 #[derive(Clone, Debug)]
 pub struct KnownWater {
-    parts: Arc<Mutex<LruCache<(Mark, Bounds), Arc<Worked>>>>,
+    parts: Arc<Mutex<Parts>>,
     /// Outlines of windows that were asked about.
     outlines: Arc<Mutex<LruCache<u64, ()>>>,
     stop: Stop,

@@ -3,7 +3,7 @@
 use super::divide::{Clashes, Item, Marks, Splitter, What, clash, items_by_facet};
 use crate::layup::{Bond, Glue, Layup, Mistake, SheetId};
 use crate::length::Length;
-use crate::surface::{Edge, FacetId, Interval, Patch, Rect, Segment, StitchEnd};
+use crate::surface::{Edge, FacetId, Interval, Rect, Segment, StitchEnd};
 use smallvec::{SmallVec, smallvec};
 use std::collections::HashMap;
 use std::ops::Range;
