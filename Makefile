@@ -12,7 +12,7 @@ help:
 	@echo "make test      install what the tests need and run all of them"
 	@echo "make pictures  refresh docs/screenshots"
 	@echo "make bench     run the benchmarks"
-	@echo "make hammer    a long run of random input (KAME_CASES of each kind)"
+	@echo "make hammer    a long run of random input (KAME_CASES says how much)"
 
 # Wherever cargo is told to build, it knows where the program is.
 demo: web
@@ -53,11 +53,11 @@ bench:
 	cargo bench -p kame-core
 	cargo bench -p kame-server --bench load
 
-# Random walls, figures, edits, files, layups and requests, KAME_CASES of each kind, with memory bounded to 4 GB: the long run of what every
-# test run takes a sample of.
+# Random walls, figures, edits, files, layups and requests, KAME_CASES of them, with memory bounded to 4 GB: the long run of what every test run
+# takes a sample of.
 hammer: web
 	cargo test --workspace --locked --test server --no-run
-	ulimit -v 4000000; KAME_CASES=$${KAME_CASES:-100000} KAME_SLOWEST=1 cargo test --workspace --locked --test server hammer -- --nocapture
+	ulimit -v 4000000; KAME_CASES=$${KAME_CASES:-1000000} KAME_SLOWEST=1 cargo test --workspace --locked --test server hammer -- --nocapture
 
 clean:
 	cargo clean

@@ -49,6 +49,8 @@ pub enum Fault {
         /// Seconds.
         again_s: u32,
     },
+    /// Work that did not end in time: asking again would not help.
+    TooLong(String),
     /// Not from here.
     Forbidden(String),
     /// No such address.
@@ -145,6 +147,7 @@ impl Fault {
                 vec![],
             ),
             Self::Busy { detail, .. } => doc(StatusCode::SERVICE_UNAVAILABLE, "busy", detail, vec![]),
+            Self::TooLong(detail) => doc(StatusCode::SERVICE_UNAVAILABLE, "too-long", detail, vec![]),
             Self::Forbidden(detail) => doc(StatusCode::FORBIDDEN, "forbidden", detail, vec![]),
             Self::NoSuchPlace(detail) => doc(StatusCode::NOT_FOUND, "no-such-place", detail, vec![]),
             Self::Internal(detail) => {

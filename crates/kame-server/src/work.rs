@@ -57,7 +57,7 @@ impl Place {
     /// Does a piece of work, and stops it when nobody waits for it any more.
     ///
     /// # Errors
-    /// What the work says; [`Fault::Busy`] where the place is full or the work takes too long.
+    /// What the work says; [`Fault::Busy`] where the place is full, [`Fault::TooLong`] where the work does not end in time.
     pub async fn run<T: Send + 'static>(
         &self,
         work: impl FnOnce(&Stop) -> Result<T, Fault> + Send + 'static,
@@ -168,10 +168,9 @@ impl Held {
 
 fn too_long(limit: Duration) -> Fault {
     let s = limit.as_secs();
-    Fault::busy(
-        format!("This takes longer than {s} s, the most that one question may take: ask about less at once."),
-        COME_AGAIN_S,
-    )
+    Fault::TooLong(format!(
+        "This takes longer than {s} s, the most that one question may take: ask about less at once."
+    ))
 }
 
 /// Stops what it belongs to when it is let go of.

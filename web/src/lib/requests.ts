@@ -7,8 +7,8 @@ export class Refusal extends Error {
   constructor(
     readonly status: number,
     readonly problem: unknown,
-    /** When to ask again, in ms, where the server is busy. */
-    readonly againMs: number,
+    /** When to ask again, in ms; null where that would not help. */
+    readonly againMs: number | null,
   ) {
     super(sentence(problem, s.errors.offline));
   }
@@ -16,8 +16,8 @@ export class Refusal extends Error {
 
 /** How often a busy server is asked again. */
 const AGAIN = 3;
-const retry = (failed: number, e: Error) => e instanceof Refusal && e.status === 503 && failed < AGAIN;
-const retryDelay = (_: number, e: Error) => (e instanceof Refusal ? e.againMs : 0);
+const retry = (failed: number, e: Error) => e instanceof Refusal && e.againMs !== null && failed < AGAIN;
+const retryDelay = (_: number, e: Error) => (e instanceof Refusal ? (e.againMs ?? 0) : 0);
 const how = { retry, retryDelay, networkMode: "always", gcTime: 0 } as const;
 export const requests = new QueryClient({ defaultOptions: { queries: { ...how, staleTime: 0 }, mutations: how } });
 
@@ -31,7 +31,8 @@ interface Answer<T> {
 async function settled<T>(asked: Promise<Answer<T>>): Promise<T> {
   const { data, error, response } = await asked;
   if (response.ok) return data as T;
-  throw new Refusal(response.status, error, 1000 * Number(response.headers.get("Retry-After") ?? 1));
+  const again = response.status === 503 ? response.headers.get("Retry-After") : null;
+  throw new Refusal(response.status, error, again === null ? null : 1000 * Number(again));
 }
 
 let asked = 0;

@@ -266,6 +266,12 @@ describe("what overtakes what", () => {
     await job.refresh();
     expect(job.error).toBe("hands full");
     expect(answers).toHaveLength(1);
+    // What took too long would take too long again.
+    answers.length = 0;
+    answers.push({ status: 503, body: { detail: "takes longer than 120 s" } }, { status: 200, body: answer(2) });
+    await job.refresh();
+    expect(job.error).toBe("takes longer than 120 s");
+    expect(answers).toHaveLength(1);
   });
 
   it("the chosen opening stays chosen whatever its place becomes", async () => {

@@ -1,5 +1,5 @@
 //! Whatever a file, a figure or a request says, Kame answers or refuses with a sentence, in bounded time and memory. A sample runs with every test;
-//! `make hammer` runs a million inputs (`KAME_CASES` says how many of each kind) with memory bounded from outside.
+//! `make hammer` runs a million inputs (`KAME_CASES` says how many in all) with memory bounded from outside.
 
 use crate::api::Server;
 use crate::watch::Watch;
@@ -21,15 +21,11 @@ use reqwest::Method;
 use serde_json::Value;
 use std::sync::OnceLock;
 
-/// How many cases of each kind, `usual` where nothing is said.
-fn cases(usual: u32) -> ProptestConfig {
-    let said = std::env::var("KAME_CASES").ok().and_then(|n| n.parse().ok());
-    ProptestConfig {
-        cases: said.unwrap_or(usual),
-        failure_persistence: None,
-        max_shrink_iters: 64,
-        ..ProptestConfig::default()
-    }
+/// How many cases of a kind: `usual` where nothing is said, else its share of `KAME_CASES`, in thousandths.
+fn cases(usual: u32, share: u32) -> ProptestConfig {
+    let all: Option<u64> = std::env::var("KAME_CASES").ok().and_then(|n| n.parse().ok());
+    let cases = all.map_or(usual, |all| (all * u64::from(share) / 1000) as u32);
+    ProptestConfig { cases, failure_persistence: None, max_shrink_iters: 64, ..ProptestConfig::default() }
 }
 
 fn demo(name: &str) -> String {
@@ -259,7 +255,7 @@ fn water(bytes: &[u8]) {
 }
 
 proptest! {
-    #![proptest_config(cases(300))]
+    #![proptest_config(cases(300, 30))]
 
     #[test]
     fn every_wall_is_answered_or_refused(job in walls()) {
@@ -269,7 +265,7 @@ proptest! {
 }
 
 proptest! {
-    #![proptest_config(cases(60))]
+    #![proptest_config(cases(60, 2))]
 
     #[test]
     fn every_figure_of_the_demo_s_walls_is_answered_or_refused(which in 0..4_usize, figures in figures()) {
@@ -302,7 +298,7 @@ proptest! {
 }
 
 proptest! {
-    #![proptest_config(cases(400))]
+    #![proptest_config(cases(400, 315))]
 
     #[test]
     fn every_file_is_read_or_refused(which in 0..3_usize, damage in damage()) {
@@ -338,7 +334,7 @@ proptest! {
 }
 
 proptest! {
-    #![proptest_config(cases(24))]
+    #![proptest_config(cases(24, 1))]
 
     #[test]
     fn every_large_layup_is_answered_or_refused(text in large_layups()) {
@@ -412,7 +408,7 @@ fn every_request_is_answered_or_refused_and_none_breaks_the_server() {
             "?opening=99&exploded=true",
         ]),
     );
-    let mut runner = proptest::test_runner::TestRunner::new(cases(150));
+    let mut runner = proptest::test_runner::TestRunner::new(cases(150, 20));
     runner
         .run(&request, |(method, id, path, body, revision, query)| {
             let method = [Method::GET, Method::POST, Method::DELETE][usize::from(method)].clone();
