@@ -657,7 +657,8 @@ mod tests {
                 outline: &outline, height: inch(height), roll_width: inch(roll_width), roll_length: inch(roll_length),
                 lap: inch(lap), side_lap: inch(side_lap), stagger: inch(stagger), corner_clear: inch(clear),
                 clear_above: inch(6), clear_below: inch(6), pan_up_turn: inch(6), least_strip: inch(12),
-                openings: &things, corners: &corners, corner_wrap: inch(wrap), round,
+                openings: &things, corners: &corners, corner_wrap: inch(wrap),
+                round: round && width > 4 * side_lap,
             };
             match super::plan_courses(&i, own.map(inch)) {
                 Ok(plan) => {
