@@ -367,6 +367,7 @@ export const s = {
     title: "Sizes",
     quick: "Rough opening, width and height",
     quickHelp: "as in 41 × 62 1/2",
+    range: (least: string, most: string) => `${least} to ${most}`,
     set: "Set",
     window: "Window",
     wall: "Wall",
@@ -519,6 +520,8 @@ export const s = {
     retry: "Try again",
     notFound: "There is no such job",
     notNumber: (what: string, typed: string) => `${what}: "${typed}" is not a number. Write it as in 10 or 10.1.`,
+    outside: (what: string, n: number, least: number, most: number, remedy: string) =>
+      `${what} is ${n}; it has to be between ${least} and ${most}: ${remedy}.`,
     close: "Close",
   },
   help: {

@@ -5,6 +5,7 @@ use crate::detail::schools::{Answers, Feature, Schools, holds};
 use crate::job::{Job, Problem};
 use crate::length::Length;
 use crate::profile::{FigureSource, Figures};
+use crate::range::Range;
 use crate::water::SIDEWAYS_PER_CLIMB;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -12,8 +13,9 @@ use std::sync::OnceLock;
 
 const DATA: &str = include_str!("../data/advice.toml");
 
-/// Longest reason for a decision, in characters.
-pub const LONGEST_REASON: usize = 300;
+/// Characters of the reason for a decision.
+pub const REASON: Range<usize> =
+    Range { what: "the length of the reason in characters", least: 0, most: 300, remedy: "shorten it" };
 
 /// What a builder decided otherwise than advised.
 #[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize, schemars::JsonSchema)]
@@ -190,12 +192,8 @@ impl Strategy {
                     options.join(", ")
                 );
                 out.push(Problem::new(path, message));
-            } else if d.reason.chars().count() > LONGEST_REASON {
-                let n = d.reason.chars().count();
-                out.push(Problem::new(
-                    path,
-                    format!("the reason has {n} characters, at most {LONGEST_REASON}: shorten it"),
-                ));
+            } else if let Err(message) = REASON.check(d.reason.chars().count()) {
+                out.push(Problem::new(path, message));
             }
         }
         out

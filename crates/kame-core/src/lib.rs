@@ -12,6 +12,7 @@ pub mod length;
 pub mod mistakes;
 pub mod plan;
 pub mod profile;
+pub mod range;
 pub mod sequence;
 pub mod stop;
 pub mod surface;

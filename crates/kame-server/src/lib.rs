@@ -78,6 +78,8 @@ pub struct Serving {
     pub hosts: Vec<String>,
     /// How long others are waited for.
     pub patience: Patience,
+    /// No question is worked at for longer than this, nor than its own limit.
+    pub longest: Option<std::time::Duration>,
 }
 
 /// Serves until `stop` resolves, then lets what is under way end for a few seconds.
@@ -92,7 +94,7 @@ pub async fn serve(
 ) -> std::io::Result<()> {
     let address = listener.local_addr()?;
     let changes = changes::Changes::default();
-    let works = Works::new().map_err(std::io::Error::other)?;
+    let works = Works::new(how.longest).map_err(std::io::Error::other)?;
     let hosts = guard::Hosts::new(address, &how.hosts);
     let app = App { store, known: Arc::default(), changes: changes.clone(), works, address, hosts };
     // Who only listens is sent home, or the server would wait for them.

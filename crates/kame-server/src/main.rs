@@ -50,6 +50,8 @@ enum Described {
     Layup,
     /// The REST interface.
     Api,
+    /// The limits of all fields that people fill in.
+    Limits,
 }
 
 #[derive(clap::Args)]
@@ -76,6 +78,7 @@ fn main() -> ExitCode {
         Command::Schema { of } => print(&match of {
             Described::Job => job::job_schema(),
             Described::Layup => layup::layup_schema(),
+            Described::Limits => serde_json::to_value(kame_core::view::form_limits()).unwrap_or_default(),
             Described::Api => serde_json::to_value(kame_server::api::description()).unwrap_or_default(),
         }),
     };

@@ -98,8 +98,9 @@ impl Place {
         }
         match timeout(limit.saturating_sub(hurry), &mut task).await {
             Ok(done) => ended(done),
-            // Stopped by `gone`.
-            Err(_) => Err(too_long(limit)),
+            Err(_) if gone.0.stop() => Err(too_long(limit)),
+            // It is being kept just now: who is told that it took too long must not find it done.
+            Err(_) => ended(task.await),
         }
     }
 
@@ -208,11 +209,11 @@ pub struct Works {
 const ORDINARY: (usize, Length) = (60, Length::inch(3600));
 
 impl Works {
-    /// Places for the machine it runs on.
+    /// Places for the machine it runs on, where nothing takes longer than `longest`.
     ///
     /// # Errors
     /// Where threads cannot be made.
-    pub fn new() -> Result<Self, rayon::ThreadPoolBuildError> {
+    pub fn new(longest: Option<Duration>) -> Result<Self, rayon::ThreadPoolBuildError> {
         let cores = std::thread::available_parallelism().map_or(2, usize::from);
         let s = Duration::from_secs;
         let room = |running, waiting, nice, hurry, limit| Room {
@@ -221,7 +222,7 @@ impl Works {
             threads: cores,
             nice,
             hurry: s(hurry),
-            limit: s(limit),
+            limit: longest.map_or(s(limit), |l| l.min(s(limit))),
         };
         Ok(Self {
             small: Place::new("small", room(2 * cores, 512, 0, 1, 30))?,

@@ -3,7 +3,8 @@ import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import { reactive } from "vue";
 import { api, type Mix, type Mixed } from "../api/client";
-import { typedNumber } from "../lib/numbers";
+import { range, type Limited } from "../lib/limits";
+import { typedNumber, wrongNumber } from "../lib/numbers";
 import { failure, newest } from "../lib/requests";
 import { s } from "../strings";
 
@@ -25,12 +26,16 @@ const number = (id: string, label: string, value: string, many = false): Field =
   value,
   number: many ? "many" : "one",
 });
-/** What was typed where a number belongs and is none. */
+/** What a field may be; a list of widths in stock has no range of its own. */
+const rangeOf = (f: Form, x: Field) => (x.id === "stocked" ? null : (`${f.id}-${x.id}` as Limited));
+/** What was typed where a number belongs and is none, or is outside its range. */
 function notNumbers(f: Form) {
   const typed = (x: Field) => values[f.id]?.[x.id] ?? "";
   const parts = (x: Field) => (x.number === "many" ? list(typed(x)) : [typed(x)]);
-  const bad = (x: Field) => x.number && parts(x).some((t) => typeof typedNumber(t) !== "number");
-  return f.fields.filter(bad).map((x) => s.errors.notNumber(x.label, typed(x)));
+  return f.fields.flatMap((x) => {
+    const of = rangeOf(f, x);
+    return x.number && of ? parts(x).flatMap((t) => wrongNumber(x.label, t, of, false) ?? []) : [];
+  });
 }
 const forms: Form[] = [
   {
@@ -137,6 +142,10 @@ async function go(f: Form) {
     answers[f.id] = failure(e);
   }
 }
+function rangeTitle(f: Form, x: Field) {
+  const of = rangeOf(f, x);
+  return of ? range(of) : undefined;
+}
 const text = (id: string, x: string) => values[id]?.[x] ?? "";
 function type(id: string, x: string, value: string | undefined) {
   const of = values[id];
@@ -154,6 +163,7 @@ function type(id: string, x: string, value: string | undefined) {
           :model-value="text(f.id, x.id)"
           size="small"
           :name="`${f.id}-${x.id}`"
+          :title="rangeTitle(f, x)"
           @update:model-value="(v) => type(f.id, x.id, v)"
           @keydown.stop
         />

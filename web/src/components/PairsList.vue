@@ -4,6 +4,8 @@ import InputText from "primevue/inputtext";
 import Select from "primevue/select";
 import { computed, ref } from "vue";
 import type { Pair, PairVerdict } from "../api/client";
+import { longest, range } from "../lib/limits";
+import { typedNumber, wrongNumber } from "../lib/numbers";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
 import FoldLine from "./FoldLine.vue";
@@ -16,6 +18,7 @@ const chosen = ref<string | null>(null);
 const verdict = ref<PairVerdict>("fine");
 const source = ref("");
 const hours = ref("");
+const wrong = ref("");
 const key = (p: Pair) => `${p.upper}|${p.lower}`;
 const verdicts = (Object.keys(s.truck.verdicts) as PairVerdict[])
   .filter((v) => v !== "unknown")
@@ -23,11 +26,14 @@ const verdicts = (Object.keys(s.truck.verdicts) as PairVerdict[])
 function choose(p: Pair) {
   chosen.value = chosen.value === key(p) ? null : key(p);
   source.value = p.source;
+  wrong.value = "";
   hours.value = p.hours ? `${p.hours}` : "";
   verdict.value = p.verdict === "unknown" ? "fine" : p.verdict;
 }
 async function record(p: Pair, to: PairVerdict | null) {
-  const cure = verdict.value === "fine after" && hours.value.trim() ? Number(hours.value) : null;
+  wrong.value = (to === "fine after" && wrongNumber(s.truck.cureHours, hours.value, "cure_hours", true)) || "";
+  if (wrong.value) return;
+  const cure = to === "fine after" ? (typedNumber(hours.value) ?? null) : null;
   const edit = {
     edit: "record_pair" as const,
     upper: p.upper,
@@ -78,6 +84,7 @@ async function record(p: Pair, to: PairVerdict | null) {
             size="small"
             :placeholder="s.truck.source"
             :aria-label="s.truck.source"
+            :maxlength="longest('pair_source')"
             data-test="pair-source"
             @keydown.stop
           />
@@ -89,12 +96,14 @@ async function record(p: Pair, to: PairVerdict | null) {
             class="hours"
             :placeholder="s.truck.cureHours"
             :aria-label="s.truck.cureHours"
+            :title="range('cure_hours')"
             data-test="pair-hours"
             @keydown.stop
           />
           <Button type="submit" size="small" severity="secondary" :label="s.truck.record" data-test="record-pair" />
           <Button v-if="p.source" size="small" text :label="s.truck.forget" @click="record(p, null)" />
         </form>
+        <p v-if="wrong" role="alert" data-test="pair-wrong">{{ wrong }}</p>
       </FoldLine>
       <p v-if="chosen !== key(p) && p.source" class="quiet source">{{ s.truck.recorded }}: {{ p.source }}</p>
     </div>

@@ -3,7 +3,8 @@ import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import { computed, ref, watch } from "vue";
 import type { Attribute, Held, OwnProduct, SoldSize, Truck } from "../api/client";
-import { typedNumber } from "../lib/numbers";
+import { longest, range, type Limited } from "../lib/limits";
+import { typedNumber, wrongNumber } from "../lib/numbers";
 import { sizeKey, sizeWords } from "../lib/sold";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
@@ -63,20 +64,21 @@ const measures = computed<Measure[]>(() => {
 const blank: Row = { width: "", length: "", fl_oz: "", gallons: "", count: "", price: "", held: "" };
 const add = () => (rows.value = [...rows.value, { ...blank }]);
 const drop = (i: number) => (rows.value = rows.value.filter((_, n) => n !== i));
+/** What each measure may be. */
+const ranges: Record<Measure, Limited> = {
+  width: "size_width",
+  length: "size_length",
+  fl_oz: "size_fl_oz",
+  gallons: "size_gallons",
+  count: "size_count",
+};
 const number = (t: string) => typedNumber(t) ?? null;
-/** What was typed where a number belongs and is none: it is told, and nothing is saved. */
+/** What was typed where a number belongs and is none, or is outside its range: it is told, and nothing is saved. */
 const wrong = ref("");
 function notNumbers(list: Row[]) {
-  const asked = {
-    fl_oz: s.truck.measures.fl_oz,
-    gallons: s.truck.measures.gallons,
-    count: s.truck.measures.count,
-    held: s.truck.stockOne,
-  };
-  const fields = Object.entries(asked) as [keyof typeof asked, string][];
-  return list.flatMap((r) =>
-    fields.filter(([m]) => typedNumber(r[m]) === undefined).map(([m, label]) => s.errors.notNumber(label, r[m])),
-  );
+  const amounts = (["fl_oz", "gallons", "count"] as const).map((m) => [m, s.truck.measures[m], ranges[m]] as const);
+  const fields = [...amounts, ["held", s.truck.stockOne, "held"] as const];
+  return list.flatMap((r) => fields.flatMap(([m, label, of]) => wrongNumber(label, r[m], of, true) ?? []));
 }
 const sizeOf = (r: Row): SoldSize => ({
   width: r.width.trim() || null,
@@ -109,6 +111,9 @@ const isSold = (r: Row) => (here.value?.sizes ?? []).some((z) => sizeKey(row(z))
 async function reset() {
   await job.change({ edit: "set_product", product: props.product, own: null }, props.product);
 }
+/** The range that is believed of an attribute. */
+const believed = (a: Attribute) =>
+  a.least == null || a.most == null ? undefined : s.sizes.range(`${a.least}`, `${a.most}`);
 const label = (a: Attribute) => (a.unit ? `${a.name}, ${a.unit}` : a.name);
 </script>
 
@@ -116,12 +121,19 @@ const label = (a: Attribute) => (a.unit ? `${a.name}, ${a.unit}` : a.name);
   <form class="product" data-test="product-form" @submit.prevent="save">
     <label class="name"
       >{{ s.truck.name }}
-      <InputText v-model="name" size="small" data-test="own-name" :placeholder="product" @keydown.stop />
+      <InputText
+        v-model="name"
+        size="small"
+        data-test="own-name"
+        :placeholder="product"
+        :maxlength="longest('name')"
+        @keydown.stop
+      />
     </label>
     <div v-for="(r, i) in rows" :key="i" class="size" :data-size="i">
       <label v-for="m in measures" :key="m"
         >{{ s.truck.measures[m] }}
-        <InputText v-model="r[m]" size="small" :data-test="`${m}-${i}`" @keydown.stop />
+        <InputText v-model="r[m]" size="small" :data-test="`${m}-${i}`" :title="range(ranges[m])" @keydown.stop />
       </label>
       <label
         >{{ s.truck.priceOne }}
@@ -148,6 +160,7 @@ const label = (a: Attribute) => (a.unit ? `${a.name}, ${a.unit}` : a.name);
           >{{ label(a) }}
           <InputText
             v-model="attributes[a.id]"
+            :title="believed(a)"
             size="small"
             :placeholder="s.truck.unknown"
             :data-test="`attribute-${a.id}`"

@@ -7,6 +7,8 @@ import { computed, ref, shallowRef } from "vue";
 import { useRouter } from "vue-router";
 import { api, type Edit, type FeatureKind, type Figure } from "../api/client";
 import { twoSizes } from "../lib/drag";
+import type { Limited } from "../lib/limits";
+import { typedNumber, wrongNumber } from "../lib/numbers";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
 import SizeField from "./SizeField.vue";
@@ -21,6 +23,13 @@ const plain = (text: string) => text.replace(/ in$/, "");
 const size = (field: "left" | "sill" | "width" | "height" | "depth") =>
   plain((job.dragging ? drawn.value?.[field] : spec.value?.[field]) ?? "");
 const common = computed(() => job.view?.figures.filter((f) => f.common) ?? []);
+/** What a feature of this kind may measure. */
+const ranges: Record<string, { width: Limited; height: Limited }> = {
+  opening: { width: "opening_width", height: "opening_height" },
+  penetration: { width: "penetration_size", height: "penetration_size" },
+  line: { width: "line_length", height: "line_height" },
+};
+const limits = computed(() => ranges[drawn.value?.feature ?? ""] ?? { width: undefined, height: undefined });
 const quick = ref("");
 const quickBad = ref(false);
 
@@ -87,11 +96,13 @@ async function flashTogether() {
 }
 const times = ref("1");
 const step = ref("");
+const copyWrong = ref("");
 async function copy() {
   if (!spec.value) return;
-  const n = Number(times.value);
+  copyWrong.value = wrongNumber(s.sizes.times, times.value, "copies", false) ?? "";
+  if (copyWrong.value) return;
   await job.change(
-    { edit: "copy_opening", id: spec.value.id, times: Number.isInteger(n) && n > 0 ? n : 0, step: step.value || "0" },
+    { edit: "copy_opening", id: spec.value.id, times: typedNumber(times.value) ?? 0, step: step.value || "0" },
     s.sizes.copy,
   );
 }
@@ -117,14 +128,36 @@ async function copy() {
     </form>
     <template v-if="spec && drawn">
       <h3>{{ spec.id }} · {{ spec.name }}</h3>
-      <SizeField :label="s.sizes.name" :value="spec.name" @set="(t) => setOpening('name', t)" />
-      <SizeField :label="s.sizes.width" :value="size('width')" test="width" @set="(t) => setOpening('width', t)" />
-      <SizeField :label="s.sizes.height" :value="size('height')" test="height" @set="(t) => setOpening('height', t)" />
+      <SizeField :label="s.sizes.name" :value="spec.name" of="name" @set="(t) => setOpening('name', t)" />
+      <SizeField
+        :label="s.sizes.width"
+        :value="size('width')"
+        test="width"
+        :of="limits.width"
+        @set="(t) => setOpening('width', t)"
+      />
+      <SizeField
+        :label="s.sizes.height"
+        :value="size('height')"
+        test="height"
+        :of="limits.height"
+        @set="(t) => setOpening('height', t)"
+      />
       <SizeField :label="s.sizes.left" :value="size('left')" test="left" @set="(t) => setOpening('left', t)" />
       <SizeField :label="s.sizes.sill" :value="size('sill')" test="sill" @set="(t) => setOpening('sill', t)" />
       <template v-if="drawn.feature === 'opening'">
-        <SizeField :label="s.sizes.depth" :value="size('depth')" @set="(t) => setOpening('depth', t)" />
-        <SizeField :label="s.sizes.flange" :value="plain(spec.flange)" @set="(t) => setOpening('flange', t)" />
+        <SizeField
+          :label="s.sizes.depth"
+          :value="size('depth')"
+          of="opening_depth"
+          @set="(t) => setOpening('depth', t)"
+        />
+        <SizeField
+          :label="s.sizes.flange"
+          :value="plain(spec.flange)"
+          of="flange"
+          @set="(t) => setOpening('flange', t)"
+        />
       </template>
       <form class="row copy" data-test="copy" @submit.prevent="copy">
         <Button type="submit" size="small" severity="secondary" :label="s.sizes.copy" />
@@ -132,6 +165,7 @@ async function copy() {
         <span>{{ s.sizes.times }},</span>
         <InputText v-model="step" size="small" placeholder="48" :aria-label="s.sizes.apart" @keydown.stop />
         <span>{{ s.sizes.apart }}</span>
+        <p v-if="copyWrong" class="bad" role="alert">{{ copyWrong }}</p>
       </form>
     </template>
     <form

@@ -4,6 +4,7 @@ import InputText from "primevue/inputtext";
 import Select from "primevue/select";
 import { computed, ref } from "vue";
 import type { Corner, Level, TopShape } from "../api/client";
+import { longest, range } from "../lib/limits";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
 import SizeField from "./SizeField.vue";
@@ -59,23 +60,26 @@ async function add() {
     <SizeField
       :label="s.walls.first"
       :value="wall.name"
+      of="name"
       @set="(t) => job.change({ edit: 'set_wall', name: t }, s.walls.title)"
     />
     <SizeField
       :label="s.walls.whole"
       :value="plain(wall.width)"
       test="wall-width"
+      of="wall_width"
       @set="(t) => job.change({ edit: 'set_wall', width: t }, s.sizes.wall)"
     />
     <SizeField
       :label="s.sizes.height"
       :value="plain(wall.height)"
       test="wall-height"
+      of="wall_height"
       @set="(t) => job.change({ edit: 'set_wall', height: t }, s.sizes.wall)"
     />
     <div v-for="(c, i) in corners" :key="i" class="corner" data-test="corner">
       <SizeField :label="`${s.walls.corner} ${i + 1}`" :value="plain(c.at)" @set="(t) => change(i, { at: t })" />
-      <SizeField :label="s.walls.behind" :value="c.name" @set="(t) => change(i, { name: t })" />
+      <SizeField :label="s.walls.behind" :value="c.name" of="name" @set="(t) => change(i, { name: t })" />
       <p class="row">
         <span class="quiet">{{ c.kind === "outside" ? s.walls.outside : s.walls.inside }}</span>
         <Button size="small" text :label="s.walls.remove" @click="set(corners.filter((_, k) => k !== i))" />
@@ -91,7 +95,14 @@ async function add() {
         option-value="value"
         :aria-label="s.walls.kind"
       />
-      <InputText v-model="name" size="small" :placeholder="s.walls.name" :aria-label="s.walls.name" @keydown.stop />
+      <InputText
+        v-model="name"
+        size="small"
+        :placeholder="s.walls.name"
+        :maxlength="longest('name')"
+        :aria-label="s.walls.name"
+        @keydown.stop
+      />
       <Button type="submit" size="small" severity="secondary" :label="s.walls.add" />
     </form>
     <form class="row" data-test="top" @submit.prevent="shape">
@@ -148,6 +159,7 @@ async function add() {
         v-model="level.at"
         size="small"
         :placeholder="s.walls.levelHelp"
+        :title="range(level.kind === 'floor' ? 'floor_line' : 'grade_line')"
         :aria-label="s.walls.levelAt"
         @keydown.stop
       />
@@ -155,6 +167,7 @@ async function add() {
         v-model="level.name"
         size="small"
         :placeholder="s.walls.levelName"
+        :maxlength="longest('name')"
         :aria-label="s.walls.levelName"
         @keydown.stop
       />

@@ -7,6 +7,7 @@ import { inject, onMounted, ref } from "vue";
 import { useRouter } from "vue-router";
 import { api, sentence, type JobSummary } from "../api/client";
 import KameMark from "../components/KameMark.vue";
+import { longest } from "../lib/limits";
 import { darkKey } from "../lib/theme-key";
 import { s } from "../strings";
 
@@ -153,7 +154,7 @@ const when = (iso: string) => new Date(iso).toLocaleString("en", { dateStyle: "m
     >
       <form v-if="naming" class="naming" @submit.prevent="named">
         <label for="job-name">{{ s.jobs.newName }}</label>
-        <InputText id="job-name" v-model="naming.name" autofocus maxlength="120" data-test="job-name" />
+        <InputText id="job-name" v-model="naming.name" :maxlength="longest('name')" autofocus data-test="job-name" />
         <p v-if="error" role="alert" class="bad">{{ error }}</p>
         <div class="row">
           <Button type="button" severity="secondary" :label="s.jobs.cancel" @click="naming = null" />

@@ -5,6 +5,7 @@ import Message from "primevue/message";
 import { computed, ref, shallowRef, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import { api, type Advice, type Strategy, type StrategyAnswer } from "../api/client";
+import { longest } from "../lib/limits";
 import { failure, newest } from "../lib/requests";
 import PageBar from "../components/PageBar.vue";
 import StaleDialog from "../components/StaleDialog.vue";
@@ -132,7 +133,7 @@ async function follow() {
                 <InputText
                   :default-value="a.reason"
                   size="small"
-                  maxlength="300"
+                  :maxlength="longest('reason')"
                   @change="(e: Event) => because(a, (e.target as HTMLInputElement).value)"
                 />
               </label>

@@ -626,7 +626,7 @@ fn flash_together(
     (one.left, one.sill) = (one.left.min(other.left), one.sill.min(other.sill));
     (one.width, one.height) = (right - one.left, top - one.sill);
     let name = format!("{} + {}", one.name, other.name);
-    if name.chars().count() <= super::LONGEST_NAME {
+    if name.chars().count() <= super::NAME.most {
         one.name = name;
     }
     job.openings.retain(|o| o.id != with);

@@ -1,6 +1,6 @@
 //! What can be put on a wall, with sizes to start from, and where there is room for it.
 
-use super::{Job, LONGEST_NAME, OpeningSpec, Problem};
+use super::{COPIES, Job, NAME, OpeningSpec, Problem};
 use crate::detail::schools::{Answers, Feature, Schools};
 use crate::length::Length;
 use crate::plan::build;
@@ -261,10 +261,7 @@ pub(super) fn copies(job: &Job, id: &str, times: u32, step: Length) -> Result<Ve
     let Some(of) = job.openings.iter().find(|o| o.id == id) else {
         return Err(vec![Problem::new("$.id", format!("there is no opening \"{id}\" to copy"))]);
     };
-    if !(1..=MOST_COPIES).contains(&times) {
-        let message = format!("found {times} copies, expected 1 to {MOST_COPIES}: copy again for more");
-        return Err(vec![Problem::new("$.times", message)]);
-    }
+    COPIES.check(times).map_err(|message| vec![Problem::new("$.times", message)])?;
     let letter: String = of.id.chars().take_while(|c| !c.is_ascii_digit()).collect();
     let mut all = job.clone();
     for n in 1..=times {
@@ -278,8 +275,5 @@ pub(super) fn copies(job: &Job, id: &str, times: u32, step: Length) -> Result<Ve
 /// A name with a number behind it, no longer than names may be.
 fn numbered(name: &str, n: u32) -> String {
     let end = format!(" {n}");
-    name.chars().take(LONGEST_NAME - end.len()).collect::<String>() + &end
+    name.chars().take(NAME.most - end.len()).collect::<String>() + &end
 }
-
-/// Most copies at once.
-const MOST_COPIES: u32 = 50;

@@ -17,8 +17,9 @@ pub use schedule::{Column, Field, MOST_ROWS, Mapping, Schedule, ScheduleRow, rea
 use crate::advice::Strategy;
 use crate::detail::schools::{Answers, Feature, Schools};
 use crate::kit::KitSpec;
-use crate::length::{LONGEST, Length, LengthRange};
+use crate::length::{LONGEST, Length};
 use crate::profile::{ProfileVersion, version_problems};
+use crate::range::{LengthRange, Range};
 use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, HashSet};
 
@@ -35,9 +36,21 @@ pub const MOST_TOP_POINTS: usize = 400;
 /// Most grade, paving and floor lines.
 pub const MOST_LEVELS: usize = 40;
 /// How often one piece can be spoiled.
-pub const MOST_SPOILED: u32 = 20;
-/// Longest name in characters.
-pub const LONGEST_NAME: usize = 120;
+pub const SPOILED: Range<u32> = Range {
+    what: "how often a piece is spoiled",
+    least: 1,
+    most: 20,
+    remedy: "find out what goes wrong before cutting it again",
+};
+/// Characters of a name.
+pub const NAME: Range<usize> = Range {
+    what: "the length of a name in characters",
+    least: 1,
+    most: 120,
+    remedy: "shorten it or fill it in, with printable characters",
+};
+/// Copies of an opening made at once.
+pub const COPIES: Range<u32> = Range { what: "number of copies", least: 1, most: 50, remedy: "copy again for more" };
 
 /// Width of a wall.
 pub const WALL_WIDTH: LengthRange = LengthRange {
@@ -475,13 +488,15 @@ impl Job {
         }
         let mut name = |path: String, text: &str| {
             let n = text.trim().chars().count();
-            if n == 0 || n > LONGEST_NAME || text.chars().any(char::is_control) {
-                out.push(Problem::new(
-                    path,
-                    format!(
-                        "a name has {n} characters; it needs 1 to {LONGEST_NAME} printable ones: shorten or fill it in"
-                    ),
-                ));
+            match NAME.check(n) {
+                Err(message) => out.push(Problem::new(path, message)),
+                Ok(_) if text.chars().any(char::is_control) => {
+                    out.push(Problem::new(
+                        path,
+                        format!("found {text:?}, a name has printable characters: {}", NAME.remedy),
+                    ));
+                }
+                Ok(_) => {}
             }
         };
         name("$.name".into(), &self.name);
@@ -531,13 +546,10 @@ impl Job {
         out.extend(self.strategy.problems());
         out.extend(self.kit.problems());
         out.extend(version_problems(&self.profiles));
-        for (piece, n) in self.bench.spoiled.iter().filter(|(_, n)| !(1..=MOST_SPOILED).contains(*n)) {
-            out.push(Problem::new(
-                format!("$.bench.spoiled[\"{piece}\"]"),
-                format!(
-                    "found {n} spoiled, expected 1 to {MOST_SPOILED}: find out what goes wrong before cutting it again"
-                ),
-            ));
+        for (piece, n) in &self.bench.spoiled {
+            if let Err(message) = SPOILED.check(*n) {
+                out.push(Problem::new(format!("$.bench.spoiled[\"{piece}\"]"), message));
+            }
         }
         let mut ids = HashSet::new();
         for (i, o) in self.openings.iter().enumerate() {

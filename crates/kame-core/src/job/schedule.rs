@@ -313,7 +313,7 @@ fn one(
     }
     let same = job.openings.iter().find(|o| o.feature == kind.feature);
     let name = cell(Field::Name)
-        .map_or_else(|| format!("{} {id}", kind.name), |(t, _)| t.chars().take(super::LONGEST_NAME).collect());
+        .map_or_else(|| format!("{} {id}", kind.name), |(t, _)| t.chars().take(super::NAME.most).collect());
     let mut thing = OpeningSpec {
         name,
         id,

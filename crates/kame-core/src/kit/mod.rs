@@ -7,11 +7,12 @@ mod table;
 
 pub use attributes::{Attribute, AttributeKind, attributes, known};
 pub(crate) use pairs::primers;
-pub use pairs::{CureWait, Pair, PairVerdict, RecordedPair, cure_waits, touching_pairs};
+pub use pairs::{CURE_HOURS, CureWait, PAIR_SOURCE, Pair, PairVerdict, RecordedPair, cure_waits, touching_pairs};
 pub use table::{KIT_SHEET, kit_rows, read_kit_file, read_kit_rows, write_kit_file};
 
 use crate::job::Problem;
 use crate::length::Length;
+use crate::range::{LengthRange, Range};
 use serde::{Deserialize, Serialize};
 use std::borrow::Cow;
 use std::collections::BTreeMap;
@@ -243,7 +244,7 @@ impl Money {
         }
         let part = format!("{part:0<2}");
         let cents = whole.parse::<i64>().ok().and_then(|w| w.checked_mul(100)?.checked_add(part.parse().ok()?));
-        let cents = cents.filter(|c| *c <= MOST_CENTS).ok_or_else(wrong)?;
+        let cents = cents.filter(|c| CENTS.contains(c)).ok_or_else(wrong)?;
         Ok(Self { cents, currency: currency.to_owned() })
     }
 }
@@ -255,13 +256,31 @@ impl std::fmt::Display for Money {
     }
 }
 
-/// Greatest price of one, in hundredths.
-const MOST_CENTS: i64 = 100_000_000;
+const ON_THE_BOX: &str = "give what is printed on it";
+/// Width of a roll, bar or board that can be cut from.
+pub const SIZE_WIDTH: LengthRange = Range {
+    what: "width of a size",
+    least: Length::inch_fraction(1, 4),
+    most: Length::inch(12_000),
+    remedy: ON_THE_BOX,
+};
+/// Length of a roll, bar or board that can be cut from.
+pub const SIZE_LENGTH: LengthRange =
+    Range { what: "length of a size", least: Length::inch(6), most: Length::inch(12_000), remedy: ON_THE_BOX };
+/// What one tube, sausage or can holds, in US fluid ounces.
+pub const SIZE_FL_OZ: Range<f64> = Range { what: "fl oz in one", least: 0.1, most: 100_000.0, remedy: ON_THE_BOX };
+/// What one pail or drum holds, in US gallons.
+pub const SIZE_GALLONS: Range<f64> = Range { what: "gallons in one", least: 0.01, most: 1_000.0, remedy: ON_THE_BOX };
+/// How many are in a box.
+pub const SIZE_COUNT: Range<u32> = Range { what: "pieces in one", least: 1, most: 1_000_000, remedy: ON_THE_BOX };
+/// How many of one size are on the truck.
+pub const HELD: Range<u32> =
+    Range { what: "how many are on the truck", least: 0, most: 100_000, remedy: "count again" };
+/// Price of one, in hundredths.
+const CENTS: std::ops::RangeInclusive<i64> = 0..=100_000_000;
 /// Most sizes of one product, and most things on the truck.
 const MOST_SIZES: usize = 40;
 const MOST_HELD: usize = 500;
-/// Most of one thing on the truck, or in a box.
-const MOST_COUNT: u32 = 100_000;
 
 impl OwnProduct {
     /// Without what is as the generic product is.
@@ -316,7 +335,7 @@ impl KitSpec {
                     format!("there is no generic product \"{name}\" for it to stand for; choose one of the library"),
                 ));
             }
-            if own.name.chars().count() > crate::job::LONGEST_NAME || own.name.chars().any(char::is_control) {
+            if own.name.chars().count() > crate::job::NAME.most || own.name.chars().any(char::is_control) {
                 out.push(Problem::new(
                     format!("{path}.name"),
                     "its name is too long or has odd characters: shorten it",
@@ -346,10 +365,8 @@ impl KitSpec {
                 let message = format!("there is no generic product \"{}\"; choose one of the library", held.product);
                 out.push(Problem::new(format!("{path}.product"), message));
             }
-            if held.count > MOST_COUNT {
-                let message =
-                    format!("found {} of {} on the truck, at most {MOST_COUNT}: count again", held.count, held.product);
-                out.push(Problem::new(format!("{path}.count"), message));
+            if let Err(m) = HELD.check(held.count) {
+                out.push(Problem::new(format!("{path}.count"), format!("{}: {m}", held.product)));
             }
             look(&mut out, format!("{path}.size"), &held.product, &held.size);
         }
@@ -396,45 +413,16 @@ impl KitSpec {
     }
 }
 
-/// Narrower and shorter is no stock to cut from.
-const LEAST_WIDTH: Length = Length::inch_fraction(1, 4);
-const LEAST_LENGTH: Length = Length::inch(6);
-
 /// What is wrong with a size, each with its remedy.
-/// Longest roll, bar or board.
-const MOST_LENGTH: Length = Length::inch(12_000);
-/// What one tube, sausage or can holds, in US fluid ounces.
-const FL_OZ: std::ops::RangeInclusive<f64> = 0.1..=100_000.0;
-/// What one pail or drum holds, in US gallons.
-const GALLONS: std::ops::RangeInclusive<f64> = 0.01..=1_000.0;
-/// How many are in a box.
-const PIECES: std::ops::RangeInclusive<f64> = 1.0..=1_000_000.0;
-
 fn size_problems(product: &str, size: &SoldSize) -> Vec<String> {
-    let mut out = Vec::new();
-    for (what, l, least) in [("width", size.width, LEAST_WIDTH), ("length", size.length, LEAST_LENGTH)] {
-        if let Some(l) = l.filter(|l| *l < least) {
-            out.push(format!("{product}: a {what} of {l} holds nothing; give what is printed on it, at least {least}"));
-        }
-    }
-    for (what, l) in [("width", size.width), ("length", size.length)] {
-        if let Some(l) = l.filter(|l| *l > MOST_LENGTH) {
-            out.push(format!(
-                "{product}: a {what} of {l} is no size; give what is printed on it, at most {MOST_LENGTH}"
-            ));
-        }
-    }
-    let amounts = [
-        ("fl oz", size.fl_oz, FL_OZ),
-        ("gallons", size.gallons, GALLONS),
-        ("pieces", size.count.map(f64::from), PIECES),
+    let wrong = [
+        size.width.and_then(|l| SIZE_WIDTH.check(l).err()),
+        size.length.and_then(|l| SIZE_LENGTH.check(l).err()),
+        size.fl_oz.and_then(|n| SIZE_FL_OZ.check(n).err()),
+        size.gallons.and_then(|n| SIZE_GALLONS.check(n).err()),
+        size.count.and_then(|n| SIZE_COUNT.check(n).err()),
     ];
-    for (what, n, range) in amounts {
-        if let Some(n) = n.filter(|n| !range.contains(n)) {
-            let (least, most) = (range.start(), range.end());
-            out.push(format!("{product}: {n} {what} in one is no size; give what is printed on it, {least} to {most}"));
-        }
-    }
+    let mut out: Vec<String> = wrong.into_iter().flatten().map(|m| format!("{product}: {m}")).collect();
     if (size.length, size.fl_oz, size.gallons, size.count) == (None, None, None, None) {
         out.push(format!("{product}: a size needs a length, a volume or a count; fill one in"));
     }
@@ -479,9 +467,13 @@ mod tests {
             ..KitSpec::default()
         };
         let said = |k: KitSpec| k.problems().into_iter().map(|p| p.message).collect::<Vec<_>>().join("\n");
-        assert!(said(kit(&[("Flashing tape", size(Some(0), None, "1"))])).contains("a length of 0\" holds nothing"));
         assert!(
-            said(kit(&[("Liquid flashing", size(None, Some(-20.0), "1"))])).contains("-20 fl oz in one is no size")
+            said(kit(&[("Flashing tape", size(Some(0), None, "1"))]))
+                .contains("length of a size is 0\"; it has to be between 6\" and")
+        );
+        assert!(
+            said(kit(&[("Liquid flashing", size(None, Some(-20.0), "1"))]))
+                .contains("fl oz in one is -20; it has to be between 0.1 and")
         );
         assert!(
             said(kit(&[("Liquid flashing", size(None, None, "1"))])).contains("needs a length, a volume or a count")

@@ -1,8 +1,9 @@
 //! Compatibility of touching pairs: who touches whom in the finished wall, by the plan, and what is known of the two.
 
 use super::Product;
-use crate::job::{LONGEST_NAME, Problem};
+use crate::job::{NAME, Problem};
 use crate::plan::Plan;
+use crate::range::Range;
 use crate::sequence::Stage;
 use crate::surface::Rect;
 use crate::takeoff::IN2_PER_FT2;
@@ -375,10 +376,18 @@ fn verdict(rules: &[Rule], upper: &str, lower: &str, a: Option<&Product>, b: Opt
     rule.map(say).or_else(|| both.then(unknown))
 }
 
-/// Most recorded pairs, and the longest source.
+/// Most recorded pairs.
 const MOST_PAIRS: usize = 400;
-/// Longest cure, in hours.
-const MOST_HOURS: f64 = 2000.0;
+/// How long one cures before the other goes over it, in hours.
+pub const CURE_HOURS: Range<f64> =
+    Range { what: "hours of curing", least: 0.0, most: 2000.0, remedy: "give what its maker says" };
+/// Characters of who said it, and where.
+pub const PAIR_SOURCE: Range<usize> = Range {
+    what: "the length of its source in characters",
+    least: 1,
+    most: NAME.most,
+    remedy: "say who said it and where it is written",
+};
 
 pub(super) fn problems(list: &[RecordedPair], known: &[Product]) -> Vec<Problem> {
     let mut out = Vec::new();
@@ -392,18 +401,12 @@ pub(super) fn problems(list: &[RecordedPair], known: &[Product]) -> Vec<Problem>
                 out.push(Problem::new(format!("$.kit.pairs[{i}].{field}"), message));
             }
         }
-        if let Some(h) = r.hours.filter(|h| !(0.0..=MOST_HOURS).contains(h)) {
-            let message = format!("found {h} h of curing for {} on {}, expected 0 to {MOST_HOURS}", r.upper, r.lower);
-            out.push(Problem::new(format!("$.kit.pairs[{i}].hours"), message));
-        }
-        let n = r.source.trim().chars().count();
-        if n == 0 || n > LONGEST_NAME {
-            let message = format!(
-                "the source of {} on {} has {n} characters; say in 1 to {LONGEST_NAME} who said it and where it is written",
-                r.upper, r.lower
-            );
-            out.push(Problem::new(format!("$.kit.pairs[{i}].source"), message));
-        }
+        let mut told = |field: &str, message: Option<String>| {
+            let path = format!("$.kit.pairs[{i}].{field}");
+            out.extend(message.map(|m| Problem::new(path, format!("{} on {}: {m}", r.upper, r.lower))));
+        };
+        told("hours", r.hours.and_then(|h| CURE_HOURS.check(h).err()));
+        told("source", PAIR_SOURCE.check(r.source.trim().chars().count()).err());
     }
     out
 }

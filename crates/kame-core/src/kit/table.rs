@@ -163,9 +163,11 @@ pub fn read_kit_rows(kit: &KitSpec, rows: &[Vec<String>]) -> Result<KitSpec, Vec
         (size.fl_oz, size.gallons) = (measured("fl oz"), measured("gallons"));
         let boxed = measured("in a box");
         let count = measured("on the truck").unwrap_or(0.0);
-        for (name, n) in [("in a box", boxed.unwrap_or(0.0)), ("on the truck", count)] {
-            if n.fract() != 0.0 || n > f64::from(super::MOST_COUNT) {
-                wrong(name, format!("found {n}, expected a whole number up to {}", super::MOST_COUNT));
+        for (name, n, most) in
+            [("in a box", boxed.unwrap_or(0.0), super::SIZE_COUNT.most), ("on the truck", count, super::HELD.most)]
+        {
+            if n.fract() != 0.0 || n > f64::from(most) {
+                wrong(name, format!("found {n}, expected a whole number up to {most}"));
             }
         }
         size.count = boxed.map(|n| n as u32);

@@ -190,38 +190,5 @@ impl utoipa::PartialSchema for Length {
 #[cfg(feature = "openapi")]
 impl utoipa::ToSchema for Length {}
 
-/// The allowed values of one field, defined once: the check, the message and the form limit come from it.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub struct LengthRange {
-    /// What the field is called in a sentence, e.g. `window width`.
-    pub what: &'static str,
-    /// The least allowed value.
-    pub least: Length,
-    /// The greatest allowed value.
-    pub most: Length,
-    /// What to do about a value outside.
-    pub remedy: &'static str,
-}
-
-impl LengthRange {
-    /// The value itself, or the sentence that says value, limit and remedy.
-    ///
-    /// # Errors
-    /// A sentence naming value, limit and remedy when `value` lies outside.
-    pub fn check(&self, value: Length) -> Result<Length, String> {
-        if value < self.least || value > self.most {
-            return Err(format!(
-                "{} is {}; it has to be between {} and {}: {}.",
-                self.what,
-                value.feet_inches(16),
-                self.least.feet_inches(16),
-                self.most.feet_inches(16),
-                self.remedy
-            ));
-        }
-        Ok(value)
-    }
-}
-
 #[cfg(test)]
 mod tests;

@@ -84,19 +84,6 @@ fn one_inch_of_head_is_about_twenty_metres_a_second() {
     assert!((head.wind() - 20.37).abs() < 0.01, "{}", head.wind());
 }
 
-#[test]
-fn a_range_names_value_limit_and_remedy() {
-    let range = LengthRange {
-        what: "window width",
-        least: Length::inch(6),
-        most: Length::inch(240),
-        remedy: "measure the rough opening",
-    };
-    assert_eq!(range.check(Length::inch(41)), Ok(Length::inch(41)));
-    let sentence = range.check(Length::ZERO).expect_err("zero");
-    assert_eq!(sentence, "window width is 0\"; it has to be between 6\" and 20'-0\": measure the rough opening.");
-}
-
 proptest! {
     #[test]
     fn the_exact_text_reads_back_to_the_same_length(units in -LONGEST.units()..=LONGEST.units()) {

@@ -1,7 +1,7 @@
 //! Profiles as files and as versions: JSON, a table, and two held against each other.
 
 use super::{Figure, FigureKind, FigureSource, Profile};
-use crate::job::{LONGEST_NAME, Problem};
+use crate::job::{NAME, Problem};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 
@@ -33,9 +33,9 @@ pub fn version_problems(list: &[ProfileVersion]) -> Vec<Problem> {
         let path = format!("$.profiles[{i}]");
         for (field, text, least) in [("name", &v.name, 1), ("source", &v.source, 0)] {
             let n = text.trim().chars().count();
-            if n < least || n > LONGEST_NAME || text.chars().any(char::is_control) {
+            if n < least || n > NAME.most || text.chars().any(char::is_control) {
                 let message =
-                    format!("the {field} of a kept profile has {n} characters, expected {least} to {LONGEST_NAME}");
+                    format!("the {field} of a kept profile has {n} characters, expected {least} to {}", NAME.most);
                 out.push(Problem::new(format!("{path}.{field}"), message));
             }
         }

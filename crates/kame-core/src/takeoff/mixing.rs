@@ -5,6 +5,7 @@ use super::quantity::coverage;
 use super::quantity::{bead, coat};
 use crate::job::Problem;
 use crate::length::Length;
+use crate::range::{Amount, Range};
 use serde::{Deserialize, Serialize};
 
 /// What is asked.
@@ -85,22 +86,8 @@ pub struct Mixed {
     pub remark: String,
 }
 
-fn number(field: &str, what: &str, value: f64, least: f64, most: f64) -> Option<Problem> {
-    (!(value.is_finite() && (least..=most).contains(&value))).then(|| {
-        Problem::new(
-            format!("$.{field}"),
-            format!("{what} is {value}; it has to be between {least} and {most}: measure again"),
-        )
-    })
-}
-
-fn length(field: &str, what: &str, value: Length, least: Length, most: Length) -> Option<Problem> {
-    (value < least || value > most).then(|| {
-        Problem::new(
-            format!("$.{field}"),
-            format!("{what} is {value}; it has to be between {least} and {most}: measure again"),
-        )
-    })
+fn told<T: Amount>(field: &str, range: &Range<T>, value: T) -> Option<Problem> {
+    range.check(value).err().map(|message| Problem::new(format!("$.{field}"), message))
 }
 
 fn checked(list: Vec<Option<Problem>>) -> Result<(), Vec<Problem>> {
@@ -108,29 +95,79 @@ fn checked(list: Vec<Option<Problem>>) -> Result<(), Vec<Problem>> {
     if list.is_empty() { Ok(()) } else { Err(list) }
 }
 
-/// Greatest area, volume and thickness that are taken.
-const MOST: f64 = 1e6;
-const THICKEST_MIL: f64 = 250.0;
+/// What each calculator takes. The least wet thickness asked is besides the greatest one's lower end.
+pub mod limits {
+    use crate::length::Length;
+    use crate::range::{LengthRange, Range};
+
+    const AGAIN: &str = "measure again";
+    const fn lengths(what: &'static str, least: Length, most: Length) -> LengthRange {
+        Range { what, least, most, remedy: AGAIN }
+    }
+    const fn numbers(what: &'static str, least: f64, most: f64) -> Range<f64> {
+        Range { what, least, most, remedy: AGAIN }
+    }
+    const ZERO: Length = Length::ZERO;
+
+    /// Diameter of a bead.
+    pub const DIAMETER: LengthRange = lengths("the bead", Length::inch_fraction(1, 16), Length::inch(2));
+    /// Length of a bead; zero to ask only how far a tube goes.
+    pub const RUN: LengthRange = lengths("its length", ZERO, crate::length::LONGEST);
+    /// US fluid ounces in a tube.
+    pub const TUBE: Range<f64> = numbers("the tube", 1.0, 1000.0);
+    /// More for waste, in percent.
+    pub const WASTE: Range<f64> = numbers("the waste in percent", 0.0, 90.0);
+    /// An area in square feet.
+    pub const FT2: Range<f64> = numbers("the area", 0.0, 1e6);
+    /// Wet thickness in mil.
+    pub const MIL: Range<f64> = numbers("the wet thickness", 1.0, 250.0);
+    /// Loss in percent.
+    pub const LOSS: Range<f64> = numbers("the loss in percent", 0.0, 90.0);
+    /// Roughness of the sheathing, 1 for smooth.
+    pub const ROUGH: Range<f64> = numbers("the roughness", 1.0, 5.0);
+    /// US gallons in a pail.
+    pub const PAIL: Range<f64> = numbers("the pail", 0.1, 100.0);
+    /// Width of the trim.
+    pub const TRIM: LengthRange = lengths("the trim", ZERO, Length::inch(24));
+    /// Past the trim's outer edge.
+    pub const MARGIN: LengthRange = lengths("the margin", ZERO, Length::inch(6));
+    /// On the frame.
+    pub const ON_FRAME: LengthRange = lengths("what is on the frame", ZERO, Length::inch(2));
+    /// Into the stud.
+    pub const INTO_STUD: LengthRange = lengths("what goes into the stud", Length::inch_fraction(1, 2), Length::inch(6));
+    /// Step in which lengths come.
+    pub const STEP: LengthRange = lengths("the step of lengths", Length::inch_fraction(1, 8), Length::inch(2));
+    /// What a fastener goes through.
+    pub const LAYER: LengthRange = lengths("a layer", ZERO, Length::inch(24));
+    /// Square feet done so far.
+    pub const DONE: Range<f64> = numbers("the area done", 0.1, 1e6);
+    /// Gallons used so far.
+    pub const USED: Range<f64> = numbers("what is used", 0.01, 1e6);
+    /// Gallons left.
+    pub const LEFT: Range<f64> = numbers("what is left", 0.0, 1e6);
+    /// A reading of the comb gauge, in mil.
+    pub const READING: Range<f64> = numbers("a reading", 0.0, MIL.most);
+}
 
 /// Answers.
 ///
 /// # Errors
 /// Values that cannot be, each with its limits.
 pub fn mix(ask: &Mix) -> Result<Mixed, Vec<Problem>> {
-    let (inch, zero) = (Length::inch, Length::ZERO);
+    use limits::*;
     match ask {
         Mix::Bead { diameter, length: run, tube, waste } => {
             checked(vec![
-                length("diameter", "the bead", *diameter, Length::inch_fraction(1, 16), inch(2)),
-                length("length", "its length", *run, zero, inch(1_000_000)),
-                number("tube", "the tube", *tube, 1.0, 1000.0),
-                number("waste", "the waste in percent", *waste, 0.0, 90.0),
+                told("diameter", &DIAMETER, *diameter),
+                told("length", &RUN, *run),
+                told("tube", &TUBE, *tube),
+                told("waste", &WASTE, *waste),
             ])?;
             let (d, l) = (diameter.to_inches_f64(), run.to_inches_f64());
             let to_tube = tube / bead(d, 1.0);
             let all = bead(d, l) * (1.0 + waste / 100.0);
             let tubes = (all / tube - 1e-9).ceil().max(0.0);
-            let answer = if *run == zero {
+            let answer = if *run == Length::ZERO {
                 format!("A tube of {tube} fl oz makes {to_tube:.0} in of {diameter} bead.")
             } else {
                 format!("{tubes} tube(s) of {tube} fl oz for {run} of {diameter} bead.")
@@ -151,11 +188,11 @@ pub fn mix(ask: &Mix) -> Result<Mixed, Vec<Problem>> {
         }
         Mix::Coverage { ft2, mil, loss, rough, pail } => {
             checked(vec![
-                number("ft2", "the area", *ft2, 0.0, MOST),
-                number("mil", "the wet thickness", *mil, 1.0, THICKEST_MIL),
-                number("loss", "the loss in percent", *loss, 0.0, 90.0),
-                number("rough", "the roughness", *rough, 1.0, 5.0),
-                number("pail", "the pail", *pail, 0.1, 100.0),
+                told("ft2", &FT2, *ft2),
+                told("mil", &MIL, *mil),
+                told("loss", &LOSS, *loss),
+                told("rough", &ROUGH, *rough),
+                told("pail", &PAIL, *pail),
             ])?;
             let gallons = coat(*ft2, *mil, *loss, *rough);
             let pails = (gallons / pail - 1e-9).ceil().max(0.0);
@@ -171,9 +208,9 @@ pub fn mix(ask: &Mix) -> Result<Mixed, Vec<Problem>> {
         }
         Mix::TapeWidth { trim, margin, on_frame, stocked } => {
             checked(vec![
-                length("trim", "the trim", *trim, zero, inch(24)),
-                length("margin", "the margin", *margin, zero, inch(6)),
-                length("on_frame", "what is on the frame", *on_frame, zero, inch(2)),
+                told("trim", &TRIM, *trim),
+                told("margin", &MARGIN, *margin),
+                told("on_frame", &ON_FRAME, *on_frame),
             ])?;
             let needed = *trim + *margin + *on_frame;
             let working = vec![format!("trim {trim} + {margin} past it + {on_frame} on the frame = {needed}")];
@@ -191,13 +228,8 @@ pub fn mix(ask: &Mix) -> Result<Mixed, Vec<Problem>> {
             Ok(Mixed { answer, working, remark })
         }
         Mix::FastenerLength { layers, into_stud, step } => {
-            let mut list = vec![
-                length("into_stud", "what goes into the stud", *into_stud, Length::inch_fraction(1, 2), inch(6)),
-                length("step", "the step of lengths", *step, Length::inch_fraction(1, 8), inch(2)),
-            ];
-            list.extend(
-                layers.iter().enumerate().map(|(i, l)| length(&format!("layers[{i}]"), "a layer", *l, zero, inch(24))),
-            );
+            let mut list = vec![told("into_stud", &INTO_STUD, *into_stud), told("step", &STEP, *step)];
+            list.extend(layers.iter().enumerate().map(|(i, l)| told(&format!("layers[{i}]"), &LAYER, *l)));
             checked(list)?;
             let through: Length = layers.iter().copied().sum();
             let needed = through + *into_stud;
@@ -214,18 +246,13 @@ pub fn mix(ask: &Mix) -> Result<Mixed, Vec<Problem>> {
         }
         Mix::FluidLeft { done, to_do, used, left, readings, asked } => {
             checked(vec![
-                number("done", "the area done", *done, 0.1, MOST),
-                number("to_do", "the area to do", *to_do, 0.0, MOST),
-                number("used", "what is used", *used, 0.01, MOST),
-                number("left", "what is left", *left, 0.0, MOST),
-                number("asked[0]", "the least thickness", asked[0], 1.0, THICKEST_MIL),
-                number("asked[1]", "the greatest thickness", asked[1], asked[0].max(1.0), THICKEST_MIL),
-                readings
-                    .iter()
-                    .copied()
-                    .map(|r| number("readings", "a reading", r, 0.0, THICKEST_MIL))
-                    .find(Option::is_some)
-                    .flatten(),
+                told("done", &DONE, *done),
+                told("to_do", &FT2, *to_do),
+                told("used", &USED, *used),
+                told("left", &LEFT, *left),
+                told("asked[0]", &MIL, asked[0]),
+                told("asked[1]", &Range { least: asked[0].max(MIL.least), ..MIL }, asked[1]),
+                readings.iter().find_map(|r| told("readings", &READING, *r)),
             ])?;
             let rate = used / done;
             let needed = rate * to_do;

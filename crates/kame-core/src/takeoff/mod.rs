@@ -13,7 +13,7 @@ mod time;
 
 pub use cost::{Cost, cost, labour};
 pub use days::{Day, DayStep, Days, Load, days};
-pub use mixing::{Mix, Mixed, mix};
+pub use mixing::{Mix, Mixed, limits as mix_limits, mix};
 pub use nest::{Cutting, Nesting, Outcome, Roll, RollStock, nest, spliced};
 pub use order::{Bought, Opened, Order, OrderLine, Ordering, Progress, currency, money, order};
 pub use panels::{Placed, Sheet, sheets};

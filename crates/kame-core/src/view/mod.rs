@@ -5,6 +5,7 @@
 mod compare;
 mod elevation;
 mod exploded;
+mod forms;
 mod schools;
 mod section;
 mod tonight;
@@ -12,6 +13,7 @@ mod tonight;
 pub use compare::{ComparedAnswer, Comparison, MaterialUse, Side, compare, compare_until};
 pub use elevation::{AirView, CornerView, Elevation, KeyWall, LevelView, Mark, OpeningState, OpeningView, Shape};
 pub use exploded::{Exploded, ExplodedPiece, explode};
+pub use forms::form_limits;
 pub use schools::{ChoiceView, OpeningAnswers, OrderView, QuestionView, order_view, school_views};
 pub use section::{Band, GapState, GapView, Section, SectionAsk, SectionKind};
 pub use tonight::{NightView, night_views};

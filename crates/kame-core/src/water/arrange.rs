@@ -131,17 +131,19 @@ impl Arrangement {
         };
         let mut clashes = Clashes::default();
         let mut by_facet = items_by_facet(layup);
+        let mut looked_at = 0;
         for (f, items) in by_facet.iter_mut().enumerate() {
             let start = a.cells.len();
             let lists: Vec<u32> = (0..items.len() as u32).collect();
             let all = 0..lists.len();
             let (facet, ends) = (FacetId(f), Vec::new());
             let (out, clashes, marks) = (&mut a, &mut clashes, Marks::default());
-            let mut splitter = Splitter { items, facet, out, clashes, lists, ends, most, work: 0, marks };
+            let mut splitter = Splitter { items, facet, out, clashes, lists, ends, most, work: looked_at, marks };
             splitter.split(layup.facets[f].rect(), all);
             if splitter.is_full() {
                 return Err(vec![too_much("$.sheets", "the sheets divide the facets into", most)]);
             }
+            looked_at = splitter.work;
             a.unite(start, items);
             a.facet_cells.push(start..a.cells.len());
         }

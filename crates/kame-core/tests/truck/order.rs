@@ -191,7 +191,7 @@ fn own_sizes_and_prices_decide_and_the_truck_is_emptied_first() {
     let zero = OwnProduct { sizes: vec![roll(6, 0, None)], ..OwnProduct::default() };
     assert!(
         refused(Edit::SetProduct { product: "Flashing tape".into(), own: Some(zero), stock: None })
-            .contains("holds nothing")
+            .contains("length of a size is 0\"; it has to be between 6\"")
     );
     let none = Edit::SetProduct { product: "Chewing gum".into(), own: Some(OwnProduct::default()), stock: None };
     assert!(refused(none).contains("no generic product"));

@@ -3,7 +3,7 @@
 use super::{MOST_CELLS, MOST_COLUMNS, MOST_ROWS, MOST_TEXT};
 use quick_xml::Reader;
 use quick_xml::events::{BytesStart, Event};
-use std::io::{Cursor, Read};
+use std::io::{Cursor, Read, Write};
 use zip::ZipArchive;
 
 /// Most bytes a workbook may unpack to.
@@ -16,6 +16,19 @@ pub enum Kind {
     Ods,
 }
 
+/// Counts what is written and keeps none of it.
+struct Counted(u64);
+
+impl Write for Counted {
+    fn write(&mut self, bytes: &[u8]) -> std::io::Result<usize> {
+        self.0 += bytes.len() as u64;
+        Ok(bytes.len())
+    }
+    fn flush(&mut self) -> std::io::Result<()> {
+        Ok(())
+    }
+}
+
 /// Which kind of workbook it is, once it is known to unpack to no more than is read.
 pub fn look_into(bytes: &[u8]) -> Result<Kind, String> {
     let no_workbook =
@@ -24,8 +37,10 @@ pub fn look_into(bytes: &[u8]) -> Result<Kind, String> {
     let mut left = MOST_UNPACKED;
     for i in 0..archive.len() {
         let Ok(part) = archive.by_index(i) else { continue };
-        let unpacked = std::io::copy(&mut part.take(left + 1), &mut std::io::sink());
-        left = left.checked_sub(unpacked.unwrap_or(0)).ok_or_else(|| {
+        let mut unpacked = Counted(0);
+        // A part that is damaged further on has taken its time up to there.
+        let _ = std::io::copy(&mut part.take(left + 1), &mut unpacked);
+        left = left.checked_sub(unpacked.0).ok_or_else(|| {
             format!(
                 "the workbook unpacks to more than {} MB, the most that is read: save only the table",
                 MOST_UNPACKED >> 20

@@ -25,6 +25,14 @@ fn escaped(text: &str) -> String {
     text.replace('&', "&amp;").replace('<', "&lt;")
 }
 
+/// A packed file in whose list of contents every check sum is wrong: each part unpacks and is found damaged at its end.
+fn damaged_at_the_ends(mut packed: Vec<u8>) -> Vec<u8> {
+    const LISTED: [u8; 4] = *b"PK\x01\x02";
+    let listed: Vec<usize> = (0..packed.len() - 4).filter(|i| packed[*i..*i + 4] == LISTED).collect();
+    listed.into_iter().for_each(|at| packed[at + 16] ^= 0xff);
+    packed
+}
+
 /// A workbook with inline strings; what reads as a number is a number.
 fn xlsx(rows: &[Vec<String>], more: &[(&str, String)]) -> Vec<u8> {
     let cell = |c: usize, r: usize, t: &String| {
@@ -293,6 +301,10 @@ fn a_small_file_that_would_take_all_memory_is_refused_before_it_is_laid_out() {
     let text = format!("<sst><si><t>{}</t></si></sst>", "x".repeat(100 << 20));
     let strings = xlsx_of("<row><c r=\"A1\" t=\"s\"><v>0</v></c></row>", &[("xl/sharedStrings.xml", text)]);
     assert!(says(&strings).contains("unpacks to more than 24 MB"));
+    // Parts of which each is less, and none unpacks whole.
+    let third = || " ".repeat(10 << 20);
+    let thirds = xlsx_of("", &[("a.xml", third()), ("b.xml", third()), ("c.xml", third())]);
+    assert!(says(&damaged_at_the_ends(thirds)).contains("unpacks to more than 24 MB"));
     let shared = "<row><c r=\"A1\"><f t=\"shared\" si=\"18446744073709551615\" ref=\"A1:XFD1048576\">A1</f></c></row>";
     assert_eq!(read_table(&xlsx_of(shared, &[])).expect("read"), [["=A1"]]);
     let cell = |more: &str| format!("<table:table-cell {more} office:value-type=\"float\" office:value=\"1\"/>");

@@ -12,7 +12,7 @@ use axum::response::IntoResponse;
 use kame_core::job::{Edit, Job, Tick, apply};
 use kame_core::plan::{Plan, build};
 use kame_core::stop::Stop;
-use kame_core::view::{Known, WallView, view_plan, view_with_nights};
+use kame_core::view::{Known, NightView, WallView, view_plan, view_with_nights};
 use kame_store::{JobState, JobSummary, Standing, Store, StoreError};
 use std::sync::Arc;
 
@@ -41,14 +41,15 @@ pub async fn about<T: Send + 'static>(
     place.run(move |stop| work(state, &known.until(stop), stop)).await
 }
 
-fn answer(state: JobState, plan: &Plan, moment: &Moment, known: &Known) -> Result<JobAnswer, Fault> {
-    let (view, nights) = if moment.nights {
-        let (view, nights) = view_with_nights(&state.job, plan, &moment.ask(), known)?;
-        (view, Some(nights))
-    } else {
-        (view_plan(&state.job, plan, &moment.ask(), known)?, None)
-    };
-    Ok(JobAnswer { state, view, nights })
+/// What a job looks like at the moment asked for, with its evenings where they are asked for.
+type Seen = (WallView, Option<Vec<NightView>>);
+
+fn seen(job: &Job, plan: &Plan, moment: &Moment, known: &Known) -> Result<Seen, Fault> {
+    if moment.nights {
+        let (view, nights) = view_with_nights(job, plan, &moment.ask(), known)?;
+        return Ok((view, Some(nights)));
+    }
+    Ok((view_plan(job, plan, &moment.ask(), known)?, None))
 }
 
 /// Where a job's moment is answered: all evenings take long.
@@ -62,7 +63,8 @@ async fn answered(app: &App, moment: Moment, state: JobState) -> Result<Out<JobA
     let place = place_for(app, &state.job, &moment);
     about(app, place, state, move |state, known, _| {
         let plan = build(&state.job)?;
-        Ok(Out(answer(state, &plan, &moment, known)?))
+        let (view, nights) = seen(&state.job, &plan, &moment, known)?;
+        Ok(Out(JobAnswer { state, view, nights }))
     })
     .await
 }
@@ -113,7 +115,7 @@ pub async fn copy(State(app): State<App>, JobId(id): JobId) -> Result<(StatusCod
     stored(&app, move |s| {
         let mut job = s.job(id)?.job;
         let suffix = " (copy)";
-        job.name = job.name.chars().take(kame_core::job::LONGEST_NAME - suffix.len()).collect::<String>() + suffix;
+        job.name = job.name.chars().take(kame_core::job::NAME.most - suffix.len()).collect::<String>() + suffix;
         Ok((StatusCode::CREATED, Out(s.create(&job)?)))
     })
     .await
@@ -163,7 +165,7 @@ fn told(app: &App, now: &JobState) {
     app.changes.tell(now.id, Standing { revision: now.revision, bench: now.bench });
 }
 
-/// Changes a job. `If-Match` carries the revision the change was made on.
+/// Changes a job. `If-Match` carries the revision the change was made on. A change whose answer cannot be worked out in time is not kept.
 #[utoipa::path(post, path = "/api/jobs/{id}/edits", params(("id" = i64, Path), ("If-Match" = String, Header), Moment), request_body = Edit,
     responses((status = 200, body = JobAnswer), (status = 412, body = ProblemDocument, description = "Changed meanwhile; `current` is the newer state"), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument)))]
 pub async fn edit(
@@ -181,11 +183,15 @@ pub async fn edit(
     let place = place_for(&app, &was.job, &moment);
     about(&app, place, was, move |was, known, stop| {
         let (next, plan) = apply(&was.job, &edit)?;
+        let (view, nights) = seen(&next, &plan, &moment, known)?;
         // Who hung up before it was worked out has changed nothing.
-        stop.check().map_err(Fault::Internal)?;
-        let now = store.commit(id, revision, label(&edit), &was.job, &next)?;
-        told(&told_by, &now);
-        Ok(Out(answer(now, &plan, &moment, known)?))
+        stop.is_kept_now().map_err(Fault::Internal)?;
+        let state = store.commit(id, revision, label(&edit), &was.job, &next)?;
+        told(&told_by, &state);
+        // Pieces that were ticked off meanwhile are ticked off in the answer.
+        let (view, nights) =
+            if state.bench == was.bench { (view, nights) } else { seen(&state.job, &plan, &moment, known)? };
+        Ok(Out(JobAnswer { state, view, nights }))
     })
     .await
 }

@@ -5,12 +5,16 @@ use crate::api::Server;
 use crate::watch::Watch;
 use kame_core::detail::schools::{Feature, Schools};
 use kame_core::findings::Moment;
-use kame_core::job::{Edit, Job, OpeningSpec, apply, read_job, read_schedule, write_job};
+use kame_core::job::{
+    Edit, Job, LINE_HEIGHT, LINE_LENGTH, OPENING_HEIGHT, OPENING_WIDTH, OpeningSpec, PENETRATION_SIZE, WALL_HEIGHT,
+    WALL_WIDTH, apply, read_job, read_schedule, write_job,
+};
 use kame_core::kit::{read_kit_file, read_kit_rows};
 use kame_core::layup::from_json;
 use kame_core::length::Length;
 use kame_core::plan::build;
 use kame_core::profile::{FigureKind, Profile, read_profile_file};
+use kame_core::range::LengthRange;
 use kame_core::stop::Stop;
 use kame_core::takeoff::{Ordering, cut_list_within, order};
 use kame_core::water::{Limits, solve_within};
@@ -67,18 +71,46 @@ fn answers(feature: Feature) -> impl Strategy<Value = Vec<(String, String)>> {
     prop::collection::vec(one, 0..4)
 }
 
-/// A row of like features: how many, from where, how far apart, how large.
-fn rows() -> impl Strategy<Value = (Feature, u8, [i64; 5], Vec<(String, String)>)> {
+/// Lengths of a range, often its ends, mostly the smaller ones, as people build.
+fn lengths(range: LengthRange) -> impl Strategy<Value = Length> {
+    let (least, most) = (range.least.units(), range.most.units());
+    let usual = most.min(least + Length::inch(90).units());
+    prop_oneof![1 => Just(range.least), 1 => Just(range.most), 2 => (least..=most).prop_map(Length::from_units), 12 => (least..=usual).prop_map(Length::from_units)]
+}
+
+/// Like features in a row.
+#[derive(Clone, Debug)]
+struct Row {
+    feature: Feature,
+    count: u8,
+    /// Left end of the first, from one to the next, height above the plate; in inches.
+    place: [i64; 3],
+    width: Length,
+    height: Length,
+    schools: Vec<(String, String)>,
+}
+
+fn rows() -> impl Strategy<Value = Row> {
     let feature = select(vec![Feature::Opening, Feature::Penetration, Feature::Penetration, Feature::Line]);
-    let sizes = [0..2400_i64, 1..120, -2..120, 1..90, 1..90];
-    feature.prop_flat_map(move |f| (Just(f), 1..24_u8, sizes.clone(), answers(f)))
+    feature.prop_flat_map(|feature| {
+        let (width, height) = match feature {
+            Feature::Opening => (OPENING_WIDTH, OPENING_HEIGHT),
+            Feature::Penetration => (PENETRATION_SIZE, PENETRATION_SIZE),
+            Feature::Line => (LINE_LENGTH, LINE_HEIGHT),
+        };
+        (1..24_u8, [0..2400_i64, 1..120, -2..120], lengths(width), lengths(height), answers(feature)).prop_map(
+            move |(count, place, width, height, schools)| Row { feature, count, place, width, height, schools },
+        )
+    })
 }
 
 /// Walls of all sizes and builds, dense and empty, with figures at the ends of their ranges.
 fn walls() -> impl Strategy<Value = Job> {
+    let (narrow, low) = (WALL_WIDTH.least.units(), WALL_HEIGHT.least.units());
+    let ordinary = |least: i64, most: i64| (least..most).prop_map(Length::from_units);
     let size = (
-        prop_oneof![24..400_i64, 400..4000_i64, Just(24_000_i64)],
-        prop_oneof![24..240_i64, Just(480_i64), Just(720_i64)],
+        prop_oneof![4 => ordinary(narrow, Length::inch(4000).units()), 1 => lengths(WALL_WIDTH)],
+        prop_oneof![3 => ordinary(low, Length::inch(240).units()), 1 => lengths(WALL_HEIGHT)],
     );
     let corners = prop::collection::vec(24..600_i64, 0..5);
     (
@@ -92,32 +124,33 @@ fn walls() -> impl Strategy<Value = Job> {
         .prop_map(|((width, height), corners, schools, rows, figures, first)| {
             let mut job = Job::new("hammered");
             let like = job.openings.remove(0);
-            (job.wall.width, job.wall.height) = (Length::inch(width), Length::inch(height));
+            (job.wall.width, job.wall.height) = (width, height);
             job.wall.first_course = first.filter(|n| n % 3 == 0).map(Length::inch);
             let wall = Schools::of_wall().expect("school data");
             job.wall.schools = schools.into_iter().filter(|(q, _)| wall.question(q).is_some()).collect();
             let mut at = 0;
             for n in corners {
                 at += n;
-                job.wall.corners.extend((at + 24 < width).then(|| kame_core::job::CornerSpec {
+                job.wall.corners.extend((Length::inch(at + 24) < width).then(|| kame_core::job::CornerSpec {
                     at: Length::inch(at),
                     kind: kame_core::job::CornerKind::Outside,
                     name: format!("Wall at {at}"),
                     schools: Default::default(),
                 }));
             }
-            for (r, (feature, n, [left, apart, sill, w, h], schools)) in rows.into_iter().enumerate() {
-                for i in 0..i64::from(n) {
-                    let own = schools.iter().filter(|(q, _)| wall.question(q).is_none()).cloned();
+            for (r, row) in rows.into_iter().enumerate() {
+                let [left, apart, sill] = row.place;
+                for i in 0..i64::from(row.count) {
+                    let own = row.schools.iter().filter(|(q, _)| wall.question(q).is_none()).cloned();
                     job.openings.push(OpeningSpec {
                         id: format!("F{r}-{i}"),
                         name: format!("Thing {r}.{i}"),
-                        feature,
+                        feature: row.feature,
                         schools: own.collect(),
                         left: Length::inch(left + i * apart),
                         sill: Length::inch(sill),
-                        width: Length::inch(w),
-                        height: Length::inch(h),
+                        width: row.width,
+                        height: row.height,
                         ..like.clone()
                     });
                 }
