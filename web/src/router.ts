@@ -1,17 +1,25 @@
 import { createRouter, createWebHistory } from "vue-router";
 import JobsScreen from "./screens/JobsScreen.vue";
 
+/** Every screen of a job hangs in one frame. What is chosen on the wall stands in the address: `place`, `step`, `finding`. */
 export const router = createRouter({
   history: createWebHistory(),
   routes: [
     { path: "/", name: "jobs", component: JobsScreen },
-    { path: "/jobs/:id(\\d+)", name: "wall", component: () => import("./screens/WallScreen.vue") },
-    { path: "/jobs/:id(\\d+)/cut-list", name: "cut", component: () => import("./screens/CutScreen.vue") },
-    { path: "/jobs/:id(\\d+)/truck", name: "truck", component: () => import("./screens/TruckScreen.vue") },
-    { path: "/jobs/:id(\\d+)/compare", name: "compare", component: () => import("./screens/CompareScreen.vue") },
-    { path: "/jobs/:id(\\d+)/start", name: "start", component: () => import("./screens/StartScreen.vue") },
-    { path: "/jobs/:id(\\d+)/steps", name: "sheet", component: () => import("./screens/SheetScreen.vue") },
-    { path: "/jobs/:id(\\d+)/schedule", name: "schedule", component: () => import("./screens/ScheduleScreen.vue") },
+    {
+      path: "/jobs/:id(\\d+)",
+      component: () => import("./shell/JobFrame.vue"),
+      children: [
+        { path: "", name: "wall", component: () => import("./screens/WallScreen.vue") },
+        { path: "cut-list", name: "cut", component: () => import("./screens/CutScreen.vue") },
+        { path: "truck/:tab?", name: "truck", component: () => import("./screens/TruckScreen.vue") },
+        { path: "compare", name: "compare", component: () => import("./screens/CompareScreen.vue") },
+        { path: "start", name: "start", component: () => import("./screens/StartScreen.vue") },
+        { path: "steps", name: "sheet", component: () => import("./screens/SheetScreen.vue") },
+        { path: "schedule", name: "schedule", component: () => import("./screens/ScheduleScreen.vue") },
+        { path: "files", name: "files", component: () => import("./screens/FilesScreen.vue") },
+      ],
+    },
     { path: "/:rest(.*)", redirect: "/" },
   ],
 });

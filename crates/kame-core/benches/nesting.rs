@@ -3,7 +3,7 @@
 
 use criterion::{BenchmarkId, Criterion, criterion_group, criterion_main};
 use kame_core::length::Length;
-use kame_core::takeoff::{Cutting, Outcome, RollStock, nest};
+use kame_core::nest::{Cutting, Outcome, RollStock, nest};
 use std::hint::black_box;
 
 /// Least and greatest length in eighths of an inch: strips of tape, jambs and heads, long courses, and what shares a roll only in twos to fours.

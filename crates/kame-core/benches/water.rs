@@ -1,15 +1,16 @@
 //! Water on generated walls of 1, 10 and 100 windows, and what an edit costs on a wall with one.
 use criterion::{BatchSize, BenchmarkId, Criterion, criterion_group, criterion_main};
-use kame_core::detail::schools::Feature;
+use kame_core::edit::{Edit, apply};
+use kame_core::evenings::{KnownEvenings, nights};
 use kame_core::findings::{KnownWater, Moment};
-use kame_core::job::{CornerKind, CornerSpec, Edit, Job, apply, read_job};
+use kame_core::job::{CornerKind, CornerSpec, Job, read_job};
 use kame_core::layup::{Bond, Glue, Layup, Region, Scenario, Sheet, Source};
 use kame_core::length::Length;
 use kame_core::plan::build;
+use kame_core::recipe::schools::Feature;
 use kame_core::sequence::{Stage, nearest_working_order};
 use kame_core::stop::Stop;
 use kame_core::surface::{Facet, FacetId, Patch, Rect};
-use kame_core::tonight::{KnownEvenings, nights};
 use kame_core::view::{Ask, Known, Weather, view_plan, view_with_nights};
 use kame_core::water::{Arrangement, Bounds, Limits, run, run_within, solve_within};
 use std::hint::black_box;

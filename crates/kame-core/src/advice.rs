@@ -1,104 +1,12 @@
-//! Strategy: what is asked before anything is planned, and the advice drawn from it (A1 to A11). Scores and reasons are data
-//! (`data/advice.toml`); the runner-up is always told, and what the builder decides otherwise is kept with the reason.
+//! Advice drawn from the interview (A1 to A11). Scores and reasons are data (`data/advice.toml`); the runner-up is always told, and what the builder decides otherwise is kept with the reason.
 
-use crate::detail::schools::{Answers, Feature, Schools, holds};
-use crate::job::{Job, Problem};
+use crate::interview::{AdviceOption, Strategy, TAPE_ADVICE, data};
+use crate::job::Job;
 use crate::length::Length;
-use crate::profile::{FigureSource, Figures};
-use crate::range::Range;
+use crate::profile::{FigureSource, Figures, fig};
+use crate::recipe::schools::{Answers, Feature, Schools, holds};
 use crate::water::SIDEWAYS_PER_CLIMB;
-use serde::{Deserialize, Serialize};
-use std::collections::BTreeMap;
-use std::sync::OnceLock;
-
-const DATA: &str = include_str!("../data/advice.toml");
-
-/// Characters of the reason for a decision.
-pub const REASON: Range<usize> =
-    Range { what: "the length of the reason in characters", least: 0, most: 300, remedy: "shorten it" };
-
-/// What a builder decided otherwise than advised.
-#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize, schemars::JsonSchema)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-#[serde(deny_unknown_fields)]
-pub struct Decision {
-    /// Which option.
-    pub choice: String,
-    /// Why.
-    #[serde(default)]
-    pub reason: String,
-}
-
-/// The interview as it stands.
-#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize, schemars::JsonSchema)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-#[serde(deny_unknown_fields, default)]
-pub struct Strategy {
-    /// Answers by question, such as `"cladding": "lap"`.
-    pub answers: BTreeMap<String, String>,
-    /// Decisions by advice, such as `"A1"`.
-    pub decisions: BTreeMap<String, Decision>,
-}
-
-/// An answer of the interview.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct InterviewOption {
-    /// Stable name.
-    pub id: String,
-    /// What people call it.
-    pub name: String,
-}
-
-/// A question of the interview.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct InterviewQuestion {
-    /// Stable name.
-    pub id: String,
-    /// What is asked.
-    pub ask: String,
-    /// Its answers.
-    #[serde(rename(deserialize = "option"))]
-    pub options: Vec<InterviewOption>,
-}
-
-#[derive(Clone, Debug, Deserialize)]
-struct Rule {
-    when: String,
-    score: i32,
-    because: String,
-    source: FigureSource,
-}
-
-#[derive(Clone, Debug, Deserialize)]
-struct AdviceOption {
-    id: String,
-    name: String,
-    #[serde(default)]
-    rule: Vec<Rule>,
-}
-
-#[derive(Clone, Debug, Deserialize)]
-struct AdviceSpec {
-    id: String,
-    about: String,
-    sets: Option<String>,
-    option: Vec<AdviceOption>,
-}
-
-#[derive(Clone, Debug, Deserialize)]
-struct Data {
-    tapes: Vec<String>,
-    question: Vec<InterviewQuestion>,
-    advice: Vec<AdviceSpec>,
-}
-
-fn data() -> Result<&'static Data, String> {
-    static READ: OnceLock<Result<Data, String>> = OnceLock::new();
-    let read = || toml::from_str(DATA).map_err(|e| format!("the advice data does not read: {e}"));
-    READ.get_or_init(read).as_ref().map_err(Clone::clone)
-}
+use serde::Serialize;
 
 /// One reason for or against an option.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize)]
@@ -144,64 +52,6 @@ pub struct Advice {
     pub sets: Option<String>,
 }
 
-/// The questions of the interview.
-///
-/// # Errors
-/// A sentence if the shipped data were broken; a test keeps it whole.
-pub fn interview() -> Result<&'static [InterviewQuestion], String> {
-    Ok(&data()?.question)
-}
-
-impl Strategy {
-    /// Everything that is not a question, answer, advice or option there is, or too long.
-    pub fn problems(&self) -> Vec<Problem> {
-        let Ok(data) = data() else { return Vec::new() };
-        let mut out = Vec::new();
-        for (q, a) in &self.answers {
-            let path = format!("$.strategy.answers.{q}");
-            match data.question.iter().find(|known| known.id == *q) {
-                None => {
-                    let known: Vec<&str> = data.question.iter().map(|q| q.id.as_str()).collect();
-                    out.push(Problem::new(
-                        path,
-                        format!("there is no question \"{q}\"; choose one of: {}", known.join(", ")),
-                    ));
-                }
-                Some(known) if known.options.iter().all(|o| o.id != *a) => {
-                    let known: Vec<&str> = known.options.iter().map(|o| o.id.as_str()).collect();
-                    out.push(Problem::new(
-                        path,
-                        format!("there is no answer \"{a}\"; choose one of: {}", known.join(", ")),
-                    ));
-                }
-                Some(_) => {}
-            }
-        }
-        for (id, d) in &self.decisions {
-            let path = format!("$.strategy.decisions.{id}");
-            let known = data.advice.iter().find(|a| a.id == *id);
-            let options: Vec<&str> = match known {
-                _ if id == TAPE_ADVICE => data.tapes.iter().map(String::as_str).collect(),
-                Some(a) => a.option.iter().map(|o| o.id.as_str()).collect(),
-                None => Vec::new(),
-            };
-            if !options.contains(&d.choice.as_str()) {
-                let message = format!(
-                    "there is no option \"{}\" of advice \"{id}\"; choose one of: {}",
-                    d.choice,
-                    options.join(", ")
-                );
-                out.push(Problem::new(path, message));
-            } else if let Err(message) = REASON.check(d.reason.chars().count()) {
-                out.push(Problem::new(path, message));
-            }
-        }
-        out
-    }
-}
-
-/// The advice that is arithmetic.
-const TAPE_ADVICE: &str = "A3";
 /// Where it stands among the others.
 const TAPE_PLACE: usize = 2;
 
@@ -251,13 +101,13 @@ fn answered(part: &str, known: &Answers) -> bool {
 /// A3: the smallest stocked width that clears the trim's outer edge by the margin, and laps on the barrier.
 fn tape_width(strategy: &Strategy, figures: &Figures, tapes: &[String], windows_first: bool) -> Advice {
     let trim = strategy.answers.get("trim").and_then(|t| Length::parse(t).ok()).unwrap_or(Length::ZERO);
-    let on_frame = figures.length("tape_on_frame");
-    let past_trim = trim + figures.length("trim_margin") + on_frame;
+    let on_frame = figures.length(fig::TAPE_ON_FRAME);
+    let past_trim = trim + figures.length(fig::TRIM_MARGIN) + on_frame;
     // Where units go first, later courses end on the flashing: their side lap has to hold the floor sideways.
-    let floor = figures.length("floor_rain").to_inches_f64() * SIDEWAYS_PER_CLIMB;
+    let floor = figures.length(fig::FLOOR_RAIN).to_inches_f64() * SIDEWAYS_PER_CLIMB;
     let side_lap = Length::from_inches_f64(floor).filter(|_| windows_first).unwrap_or(Length::ZERO);
-    let on_barrier = figures.length("tape_on_barrier").max(side_lap);
-    let past_flange = figures.length("flange_usual") + on_barrier + on_frame;
+    let on_barrier = figures.length(fig::TAPE_ON_BARRIER).max(side_lap);
+    let past_flange = figures.length(fig::FLANGE_USUAL) + on_barrier + on_frame;
     let needed = past_trim.max(past_flange);
     let stocked = tapes.iter().filter_map(|w| Length::parse(w).ok());
     let option = |w: Length| {
@@ -265,7 +115,7 @@ fn tape_width(strategy: &Strategy, figures: &Figures, tapes: &[String], windows_
         let text = if enough {
             format!(
                 "{w} clears {needed}: trim {trim}, {} past it so that the joint of siding and trim has tape behind it, {on_frame} on the frame; at least {} on the barrier.",
-                figures.length("trim_margin"),
+                figures.length(fig::TRIM_MARGIN),
                 on_barrier
             )
         } else {
@@ -319,7 +169,7 @@ pub fn follow(job: &Job, figures: &Figures) -> Result<Job, String> {
         }
     }
     let given = schools.settled(&given, None);
-    let of_wall = |q: &String| schools.question(q).is_some_and(|q| q.scope == crate::detail::schools::Scope::Wall);
+    let of_wall = |q: &String| schools.question(q).is_some_and(|q| q.scope == crate::recipe::schools::Scope::Wall);
     let (wall, opening): (Answers, Answers) = given.into_iter().partition(|(q, _)| of_wall(q));
     next.wall.schools = Schools::of_wall()?.with_the_rest(wall, &job.wall.schools);
     // What comes through otherwise has questions of its own; it keeps its answers where they can still be built.

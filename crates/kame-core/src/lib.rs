@@ -1,22 +1,65 @@
 //! The trade, pure: exact lengths, surfaces, sheets, actions and water. No input or output, no clock, no interface; deterministic.
+//!
+//! Folders stand here from the bottom up: each uses only those above it in this list. What comes next has its place already: what is measured and
+//! looked at (`checks`) goes beside [`recipe`], what was really done (`record`) above [`sequence`], repairs (`repair`) and practice (`practice`)
+//! above [`edit`], each with endpoints of its own.
 #![warn(missing_docs)]
 
-pub mod advice;
-pub mod detail;
-pub mod findings;
-pub mod gap;
-pub mod job;
-pub mod kit;
-pub mod layup;
+// Measures, and what is said where something is wrong.
 pub mod length;
-pub mod mistakes;
-pub mod plan;
-pub mod profile;
+pub mod problem;
 pub mod range;
-pub mod sequence;
 pub mod stop;
+
+// The water, which knows sheets and no pieces.
 pub mod surface;
-pub mod takeoff;
-pub mod tonight;
-pub mod view;
+
+pub mod layup;
+
 pub mod water;
+
+// What the trade says and what ships as data.
+pub mod trade;
+
+pub mod profile;
+
+pub mod kit;
+
+pub mod recipe;
+
+pub mod interview;
+
+// What people keep.
+pub mod job;
+
+// What is built, in which order, and what that does to the wall.
+pub mod plan;
+
+pub mod sequence;
+
+pub mod gap;
+
+// What it takes.
+pub mod contact;
+
+pub mod nest;
+
+pub mod takeoff;
+
+pub mod purchase;
+
+pub mod days;
+
+// What is wrong with it, and what to do.
+pub mod findings;
+
+pub mod evenings;
+
+pub mod advice;
+
+pub mod edit;
+
+pub mod faults;
+
+// What screens show of all of this.
+pub mod view;

@@ -47,6 +47,14 @@ pub struct Range<T> {
     pub remedy: &'static str,
 }
 
+/// Characters of a name.
+pub const NAME: Range<usize> = Range {
+    what: "the length of a name in characters",
+    least: 1,
+    most: 120,
+    remedy: "shorten it or fill it in, with printable characters",
+};
+
 /// A range of lengths.
 pub type LengthRange = Range<Length>;
 

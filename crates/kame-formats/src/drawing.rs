@@ -1,8 +1,8 @@
 //! A drawing as plain figures in inches, `y` down: what every drawing format is written from.
 
-use kame_core::detail::recipe::Role;
 use kame_core::job::LevelKind;
 use kame_core::length::{Length, UNITS_PER_INCH};
+use kame_core::recipe::Role;
 use kame_core::view::{Elevation, OpeningState, Section, SectionKind};
 
 /// On which layer something is drawn; a CAD program can switch each off.

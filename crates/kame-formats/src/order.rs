@@ -1,5 +1,6 @@
 use crate::cut_csv::harmless;
-use kame_core::takeoff::{Amount, Order, OrderLine, Use};
+use kame_core::purchase::{Order, OrderLine};
+use kame_core::takeoff::{Amount, Use};
 use rust_xlsxwriter::{Format, Workbook, XlsxError};
 
 /// Column names of the order, in order.

@@ -1,7 +1,8 @@
 //! Tables out: rows of text with a heading as CSV and as a workbook.
 
 use crate::cut_csv::harmless;
-use kame_core::takeoff::{Days, Sum};
+use kame_core::days::Days;
+use kame_core::takeoff::Sum;
 use rust_xlsxwriter::{Format, Workbook, XlsxError};
 
 /// Rows as CSV (RFC 4180). Text that a spreadsheet would take for a formula is quoted with an apostrophe.

@@ -1,7 +1,7 @@
 //! Drawings as SVG.
 
 use crate::drawing::{Anchor, Drawing, Figure, Layer};
-use kame_core::detail::recipe::Role;
+use kame_core::recipe::Role;
 use std::fmt::Write;
 
 /// Hatch of each role: pattern id, tile size, path, fill. Told apart without colour by hatch and letter.

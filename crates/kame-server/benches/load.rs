@@ -3,9 +3,9 @@
 
 use axum::Router;
 use axum::routing::get;
-use kame_core::detail::schools::Feature;
 use kame_core::job::{CornerKind, CornerSpec, Job, write_job};
 use kame_core::length::Length;
+use kame_core::recipe::schools::Feature;
 use kame_server::{Serving, load_demo};
 use kame_store::Store;
 use std::sync::Arc;

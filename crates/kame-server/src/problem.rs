@@ -4,7 +4,7 @@ use axum::Json;
 use axum::body::Body;
 use axum::http::{HeaderValue, Response as HttpResponse, StatusCode, header};
 use axum::response::{IntoResponse, Response};
-use kame_core::job::Problem;
+use kame_core::problem::Problem;
 use kame_store::{JobState, StoreError};
 use serde::Serialize;
 use utoipa::ToSchema;

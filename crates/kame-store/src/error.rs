@@ -1,7 +1,7 @@
 //! Why a call failed.
 
 use crate::JobState;
-use kame_core::job::Problem;
+use kame_core::problem::Problem;
 use rusqlite::ErrorCode;
 use std::path::PathBuf;
 

@@ -9,7 +9,8 @@ mod migrations;
 pub use error::StoreError;
 
 use file::Connections;
-use kame_core::job::{Job, Problem, Tick, Ticked, read_job, write_job};
+use kame_core::job::{Job, Tick, Ticked, read_job, write_job};
+use kame_core::problem::Problem;
 use rusqlite::{Connection, OptionalExtension, Transaction, TransactionBehavior, params};
 use serde::Serialize;
 use std::path::Path;

@@ -98,11 +98,11 @@ async fn main() -> Result<()> {
     b.wait("[data-test=line-more]").await?;
     b.eval("document.querySelector('[data-line=\"Adhered barrier sheet\"]').scrollIntoView()").await?;
     b.picture(&shot("order")).await?;
-    b.eval("document.querySelectorAll('[data-test=truck-tabs] button')[2].click()").await?;
+    b.client.goto(&format!("{}/jobs/4/truck/days", kame.url)).await?;
     b.wait("[data-test=days]").await?;
     b.eval("window.scrollTo(0, 0)").await?;
     b.picture(&shot("days")).await?;
-    b.eval("document.querySelectorAll('[data-test=truck-tabs] button')[3].click()").await?;
+    b.client.goto(&format!("{}/jobs/4/truck/pairs", kame.url)).await?;
     b.wait("[data-test=pairs]").await?;
     b.click("[data-pair] .head").await?;
     b.eval("window.scrollTo(0, 0)").await?;

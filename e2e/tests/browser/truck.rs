@@ -10,7 +10,14 @@ async fn open(kame: &Kame, path: &str) -> Result<Browser> {
     Ok(b)
 }
 
+/// Opens a part of the truck, the days or the kit by the navigation.
 async fn tab(b: &Browser, name: &str) -> Result<()> {
+    let room = match name {
+        "Days" => return b.click("[data-test=to-days]").await,
+        "Order" | "Quantities" | "Reckon" => "truck",
+        _ => "kit",
+    };
+    b.click(&format!("[data-test=to-{room}]")).await?;
     b.until(&format!(
         "const x = [...document.querySelectorAll('[data-test=truck-tabs] button')].find(x => x.textContent.trim() === '{name}'); if (!x) return false; x.click(); return true"
     ))

@@ -171,7 +171,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** Changes a job. `If-Match` carries the revision the change was made on. */
+    /** Changes a job. `If-Match` carries the revision the change was made on. A change whose answer cannot be worked out in time is not kept. */
     post: operations["edit"];
     delete?: never;
     options?: never;

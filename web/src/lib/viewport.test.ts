@@ -1,31 +1,21 @@
 import { describe, expect, it } from "vitest";
-import { around, moved, toDrawing, zoomed } from "./viewport";
+import { CLOSEST, around, extent, laidToShow, seenIn } from "./viewport";
 
 const whole = { x: 0, y: 0, width: 200, height: 100 };
+const element = { width: 400, height: 300 };
 
 describe("viewport", () => {
-  it("keeps the point under the pointer when zooming", () => {
-    const element = { x: 10, y: 20, width: 400, height: 200 };
-    const before = toDrawing({ x: 110, y: 70 }, element, whole);
-    const after = toDrawing({ x: 110, y: 70 }, element, zoomed(whole, 0.5, before, whole));
-    expect(after.x).toBeCloseTo(before.x);
-    expect(after.y).toBeCloseTo(before.y);
-  });
-
-  it("never zooms closer than six inches nor farther than twice the wall", () => {
-    expect(zoomed(whole, 0.0001, { x: 50, y: 50 }, whole).height).toBeCloseTo(6);
-    expect(zoomed(whole, 1000, { x: 50, y: 50 }, whole).width).toBeCloseTo(400);
-  });
-
-  it("keeps the middle of the view on the drawing", () => {
-    const v = moved(whole, 1000, -1000, whole);
-    expect(v.x + v.width / 2).toBe(200);
-    expect(v.y + v.height / 2).toBe(0);
-  });
-
-  it("letterboxes an element of another shape", () => {
-    const element = { x: 0, y: 0, width: 200, height: 400 };
-    expect(toDrawing({ x: 0, y: 200 }, element, whole)).toEqual({ x: 0, y: 50 });
+  it("shows a box whole and in the middle of an element of another shape", () => {
+    const seen = seenIn(laidToShow(whole, element), element);
+    expect({ ...seen, x: seen.x + 0 }).toEqual({ x: 0, y: -25, width: 200, height: 150 });
     expect(around(whole, 5)).toEqual({ x: -5, y: -5, width: 210, height: 110 });
+  });
+
+  it("never goes closer than six units nor farther than twice the whole", () => {
+    const [least, most] = extent(whole, element);
+    const at = (k: number) => seenIn({ k, x: 0, y: 0 }, element);
+    expect(Math.min(at(most).width, at(most).height)).toBeCloseTo(CLOSEST);
+    expect(Math.max(at(least).width, at(least).height)).toBeCloseTo(2 * whole.width);
+    expect(least).toBeLessThanOrEqual(most);
   });
 });

@@ -6,11 +6,9 @@ import { computed, ref, shallowRef, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import { api, type Comparison, type JobState, type Side } from "../api/client";
 import { failure, newest } from "../lib/requests";
-import ExplodedDrawing from "../components/ExplodedDrawing.vue";
-import HatchPatterns from "../components/HatchPatterns.vue";
-import PageBar from "../components/PageBar.vue";
-import SectionPicture from "../components/SectionPicture.vue";
-import StaleDialog from "../components/StaleDialog.vue";
+import ExplodedDrawing from "../wall/ExplodedDrawing.vue";
+import ScreenBar from "../shell/ScreenBar.vue";
+import SectionPicture from "../wall/SectionPicture.vue";
 import { ownAnswers, questionsOf, type Answers } from "../lib/answers";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
@@ -23,13 +21,6 @@ const comparison = shallowRef<Comparison | null>(null);
 const other = ref<Answers>({});
 const keep = ref<string | null>(null);
 
-watch(
-  () => Number(route.params.id),
-  async (id) => {
-    if (route.name === "compare" && job.state?.id !== id) await job.open(id);
-  },
-  { immediate: true },
-);
 const openings = computed(() =>
   (job.state?.job.openings ?? []).map((o) => ({ label: `${o.id} · ${o.name}`, id: o.id })),
 );
@@ -124,9 +115,8 @@ function pick(i: number) {
 
 <template>
   <div>
-    <PageBar :title="s.compare.title" :job="job.state?.job.name" />
-    <Message v-if="problem || job.error" severity="error" data-test="error">{{ problem ?? job.error }}</Message>
-    <svg class="hatches" aria-hidden="true"><HatchPatterns /></svg>
+    <ScreenBar :title="s.compare.title" />
+    <Message v-if="problem" severity="error" data-test="error">{{ problem }}</Message>
     <main v-if="job.view" class="compare">
       <p v-if="openings.length > 1" class="row">
         <Select
@@ -189,7 +179,7 @@ function pick(i: number) {
             <th scope="row">{{ s.section.title }}</th>
             <td v-for="(side, i) in sides" :key="i">
               <figure v-for="sec in side.sections" :key="sec.kind">
-                <SectionPicture :section="sec" shared />
+                <SectionPicture :section="sec" />
                 <figcaption>{{ s.section[sec.kind] }}</figcaption>
               </figure>
             </td>
@@ -197,23 +187,17 @@ function pick(i: number) {
           <tr class="pictures">
             <th scope="row">{{ s.apart.title }}</th>
             <td v-for="(side, i) in sides" :key="i">
-              <figure class="tall"><ExplodedDrawing :exploded="side.exploded ?? null" shared /></figure>
+              <figure class="tall"><ExplodedDrawing :exploded="side.exploded ?? null" /></figure>
             </td>
           </tr>
         </tbody>
       </table>
     </main>
     <p v-else class="page" aria-busy="true">{{ s.wall.loading }}</p>
-    <StaleDialog />
   </div>
 </template>
 
 <style scoped>
-.hatches {
-  position: absolute;
-  width: 0;
-  height: 0;
-}
 .compare {
   max-width: 1240px;
   margin: 0 auto;

@@ -1,14 +1,12 @@
 <script setup lang="ts">
 import Button from "primevue/button";
 import Checkbox from "primevue/checkbox";
-import Message from "primevue/message";
-import { useEventListener } from "@vueuse/core";
-import { computed, onBeforeUnmount, watch } from "vue";
+import { computed } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import type { CutGroup } from "../api/client";
-import PageBar from "../components/PageBar.vue";
-import RollBars from "../components/RollBars.vue";
-import StaleDialog from "../components/StaleDialog.vue";
+import ScreenBar from "../shell/ScreenBar.vue";
+import RollBars from "../bench/RollBars.vue";
+import { useShortcuts } from "../shell/useShortcuts";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
 
@@ -16,19 +14,6 @@ const job = useJob();
 const route = useRoute();
 const router = useRouter();
 const back = () => router.push({ name: "wall", params: { id: String(route.params.id) } });
-let unfollow = () => {};
-watch(
-  () => Number(route.params.id),
-  (id) => {
-    if (route.name !== "cut") return;
-    if (job.state?.id !== id) void job.open(id);
-    // Two people at one bench see each other's ticks.
-    unfollow();
-    unfollow = job.follow(id);
-  },
-  { immediate: true },
-);
-onBeforeUnmount(() => unfollow());
 const groups = computed(() => job.view?.cut_list ?? []);
 const all = computed(() => groups.value.flatMap((g) => g.pieces));
 /** The next piece to cut: groups in order, roll by roll. */
@@ -38,23 +23,17 @@ function outcome(g: CutGroup) {
   if (g.outcome.is === "proved") return s.cut.proved;
   return g.outcome.is === "within" ? s.cut.within(g.outcome.rolls) : s.cut.heuristic;
 }
-useEventListener(document, "keydown", (e: KeyboardEvent) => {
-  if ((e.target as HTMLElement).closest("[role=dialog]")) return;
-  // Copying, finding and the like are the browser's own.
-  if (e.ctrlKey || e.metaKey || e.altKey) return;
-  if (e.key === "c" || e.key === "Escape") void back();
-});
+useShortcuts({ c: () => void back(), Escape: () => void back() });
 const print = () => window.print();
 </script>
 
 <template>
   <div>
-    <PageBar :title="s.cut.title" :job="job.state?.job.name">
+    <ScreenBar :title="s.cut.title">
       <a class="csv" :href="`/api/jobs/${route.params.id}/cut-list.csv`">{{ s.cut.csv }}</a>
       <a :href="`/api/jobs/${route.params.id}/truck/labels.pdf`" data-test="labels">{{ s.cut.labels }}</a>
       <Button text :label="s.cut.print" @click="print" />
-    </PageBar>
-    <Message v-if="job.error" severity="error">{{ job.error }}</Message>
+    </ScreenBar>
     <main v-if="job.view" class="page" data-test="cut-list">
       <p class="quiet">{{ s.cut.done(all.filter((p) => p.cut).length, all.length) }}</p>
       <p v-if="next" class="next" data-test="next-cut">
@@ -129,7 +108,6 @@ const print = () => window.print();
       </section>
     </main>
     <p v-else class="page" aria-busy="true">{{ s.wall.loading }}</p>
-    <StaleDialog />
   </div>
 </template>
 

@@ -6,7 +6,8 @@ import Message from "primevue/message";
 import { inject, onMounted, ref } from "vue";
 import { useRouter } from "vue-router";
 import { api, sentence, type JobSummary } from "../api/client";
-import KameMark from "../components/KameMark.vue";
+import FilePick from "../fields/FilePick.vue";
+import KameMark from "../shell/KameMark.vue";
 import { longest } from "../lib/limits";
 import { darkKey } from "../lib/theme-key";
 import { s } from "../strings";
@@ -17,7 +18,6 @@ const jobs = ref<JobSummary[] | null>(null);
 const error = ref<string | null>(null);
 const removed = ref<JobSummary | null>(null);
 const naming = ref<{ job: JobSummary | null; name: string } | null>(null);
-const picker = ref<HTMLInputElement | null>(null);
 
 /** Runs a request; its answer, or null with the sentence shown. */
 async function ask<T>(request: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T | true | null> {
@@ -66,12 +66,8 @@ async function putBack() {
   if (job) await ask(api.POST("/api/jobs/{id}/restore", { params: { path: { id: job.id } } }));
   await load();
 }
-async function imported(e: Event) {
-  const input = e.target as HTMLInputElement;
-  const file = input.files?.[0];
-  if (!file) return;
+async function imported(file: File) {
   const made = await ask(api.POST("/api/import", { body: file as unknown as string, bodySerializer: (b) => b }));
-  input.value = "";
   if (made && made !== true) await open(made.id);
 }
 const when = (iso: string) => new Date(iso).toLocaleString("en", { dateStyle: "medium", timeStyle: "short" });
@@ -91,17 +87,7 @@ const when = (iso: string) => new Date(iso).toLocaleString("en", { dateStyle: "m
       <div class="head">
         <h2>{{ s.jobs.title }}</h2>
         <Button :label="s.jobs.new" data-test="new-job" @click="naming = { job: null, name: '' }" />
-        <Button severity="secondary" :label="s.jobs.import" data-test="import" @click="picker?.click()" />
-        <input
-          ref="picker"
-          type="file"
-          accept=".json,application/json"
-          class="visually-hidden"
-          tabindex="-1"
-          :aria-label="s.jobs.import"
-          data-test="import-file"
-          @change="imported"
-        />
+        <FilePick :label="s.jobs.import" accept=".json,application/json" test="import-file" @chosen="imported" />
       </div>
       <Message v-if="error" severity="error" data-test="error"
         >{{ error }} <Button size="small" text :label="s.errors.retry" @click="load"

@@ -5,7 +5,8 @@ import Select from "primevue/select";
 import { computed, ref, shallowRef, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import type { Edit, Field, Schedule } from "../api/client";
-import PageBar from "../components/PageBar.vue";
+import FilePick from "../fields/FilePick.vue";
+import ScreenBar from "../shell/ScreenBar.vue";
 import { mapped, readSchedule } from "../lib/schedule";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
@@ -35,13 +36,6 @@ const fields: (Field | "none")[] = [
 ];
 const choices = fields.map((value) => ({ value, label: s.schedule.fields[value] }));
 
-watch(
-  () => Number(route.params.id),
-  async (id) => {
-    if (route.name === "schedule" && job.state?.id !== id) await job.open(id);
-  },
-  { immediate: true },
-);
 const good = computed(() => read.value?.rows.flatMap((r) => r.openings) ?? []);
 const bad = computed(() => read.value?.rows.filter((r) => r.problems.length) ?? []);
 
@@ -54,8 +48,8 @@ async function ask() {
   error.value = answer.error;
   read.value = answer.schedule;
 }
-function choose(e: Event) {
-  file.value = (e.target as HTMLInputElement).files?.[0] ?? null;
+function choose(chosen: File) {
+  file.value = chosen;
   mapping.value = new Map();
   void ask();
 }
@@ -72,18 +66,16 @@ watch([unit, () => job.state?.id], ask);
 
 <template>
   <div>
-    <PageBar :title="s.schedule.title" :job="job.state?.job.name" />
+    <ScreenBar :title="s.schedule.title" />
     <main class="page" data-test="schedule">
-      <Message v-if="job.error" severity="error">{{ job.error }}</Message>
       <p>{{ s.schedule.help }}</p>
       <p class="row">
-        <label for="schedule-file">{{ s.schedule.file }}</label>
-        <input
-          id="schedule-file"
-          type="file"
+        <FilePick
+          :label="s.schedule.file"
           accept=".csv,.txt,.xlsx,.ods"
-          data-test="schedule-file"
-          @change="choose"
+          test="schedule-file"
+          :chosen="file?.name"
+          @chosen="choose"
         />
         <label for="schedule-unit">{{ s.schedule.unit }}</label>
         <Select v-model="unit" input-id="schedule-unit" size="small" :options="units" :aria-label="s.schedule.unit" />

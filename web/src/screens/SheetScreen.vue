@@ -1,30 +1,19 @@
 <script setup lang="ts">
 import Button from "primevue/button";
-import Message from "primevue/message";
 import Select from "primevue/select";
 import { computed, shallowRef, watch } from "vue";
-import { useRoute } from "vue-router";
 import { api, type Comparison } from "../api/client";
-import ExplodedDrawing from "../components/ExplodedDrawing.vue";
-import HatchPatterns from "../components/HatchPatterns.vue";
-import PageBar from "../components/PageBar.vue";
-import SectionPicture from "../components/SectionPicture.vue";
+import ExplodedDrawing from "../wall/ExplodedDrawing.vue";
+import ScreenBar from "../shell/ScreenBar.vue";
+import SectionPicture from "../wall/SectionPicture.vue";
 import { ownAnswers, questionsOf } from "../lib/answers";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
 
 const job = useJob();
-const route = useRoute();
 /** The pictures of the finished opening: one side held against itself. */
 const pictures = shallowRef<Comparison["sides"][number] | null>(null);
 
-watch(
-  () => Number(route.params.id),
-  async (id) => {
-    if (route.name === "sheet" && job.state?.id !== id) await job.open(id);
-  },
-  { immediate: true },
-);
 const openings = computed(() =>
   (job.state?.job.openings ?? []).map((o, i) => ({ label: `${o.id} · ${o.name}`, value: i, id: o.id, name: o.name })),
 );
@@ -58,11 +47,9 @@ const print = () => window.print();
 
 <template>
   <div>
-    <PageBar :title="s.sheet.title" :job="job.state?.job.name">
+    <ScreenBar :title="s.sheet.title">
       <Button text :label="s.sheet.print" @click="print" />
-    </PageBar>
-    <Message v-if="job.error" severity="error">{{ job.error }}</Message>
-    <svg class="hatches" aria-hidden="true"><HatchPatterns /></svg>
+    </ScreenBar>
     <main v-if="job.view && opening" class="sheet" data-test="sheet">
       <p v-if="openings.length > 1" class="no-print">
         <Select
@@ -77,11 +64,11 @@ const print = () => window.print();
       <p class="quiet">{{ s.sheet.made }}: {{ made.join(" · ") }}</p>
       <div v-if="pictures" class="pictures">
         <figure v-for="sec in pictures.sections" :key="sec.kind">
-          <SectionPicture :section="sec" shared />
+          <SectionPicture :section="sec" />
           <figcaption>{{ s.section[sec.kind] }}</figcaption>
         </figure>
         <figure>
-          <ExplodedDrawing :exploded="pictures.exploded ?? null" shared />
+          <ExplodedDrawing :exploded="pictures.exploded ?? null" />
           <figcaption>{{ s.apart.title }}</figcaption>
         </figure>
       </div>
@@ -116,11 +103,6 @@ const print = () => window.print();
 </template>
 
 <style scoped>
-.hatches {
-  position: absolute;
-  width: 0;
-  height: 0;
-}
 .sheet {
   max-width: 1060px;
   margin: 0 auto;

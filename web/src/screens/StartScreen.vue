@@ -7,8 +7,7 @@ import { useRoute, useRouter } from "vue-router";
 import { api, type Advice, type Strategy, type StrategyAnswer } from "../api/client";
 import { longest } from "../lib/limits";
 import { failure, newest } from "../lib/requests";
-import PageBar from "../components/PageBar.vue";
-import StaleDialog from "../components/StaleDialog.vue";
+import ScreenBar from "../shell/ScreenBar.vue";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
 
@@ -32,10 +31,9 @@ async function load() {
   }
 }
 watch(
-  () => Number(route.params.id),
+  () => job.state?.id,
   async (id) => {
-    if (route.name !== "start") return;
-    if (job.state?.id !== id) await job.open(id);
+    if (id === undefined) return;
     await load();
     const answered = Object.keys(strategy.value.answers ?? {}).length;
     if (answered > 0) at.value = questions.value.length;
@@ -79,8 +77,8 @@ async function follow() {
 
 <template>
   <div>
-    <PageBar :title="s.start.title" :job="job.state?.job.name" />
-    <Message v-if="problem || job.error" severity="error" data-test="error">{{ problem ?? job.error }}</Message>
+    <ScreenBar :title="s.start.title" />
+    <Message v-if="problem" severity="error" data-test="error">{{ problem }}</Message>
     <main v-if="answer" class="start">
       <section v-if="question" class="ask" data-test="interview">
         <p v-if="at === 0" class="quiet">{{ s.start.lead }}</p>
@@ -167,7 +165,6 @@ async function follow() {
       </section>
     </main>
     <p v-else class="page" aria-busy="true">{{ s.wall.loading }}</p>
-    <StaleDialog />
   </div>
 </template>
 

@@ -2,30 +2,38 @@
 import Button from "primevue/button";
 import Message from "primevue/message";
 import SelectButton from "primevue/selectbutton";
-import { onBeforeUnmount, ref, shallowRef, watch } from "vue";
-import { useRoute } from "vue-router";
+import { computed, onBeforeUnmount, ref, shallowRef, watch } from "vue";
+import { useRoute, useRouter } from "vue-router";
 import { api, sentence, type By, type Progress, type Truck } from "../api/client";
 import { failure, newest } from "../lib/requests";
-import DayList from "../components/DayList.vue";
-import KitList from "../components/KitList.vue";
-import MixForms from "../components/MixForms.vue";
-import OrderList from "../components/OrderList.vue";
-import PageBar from "../components/PageBar.vue";
-import PairsList from "../components/PairsList.vue";
-import ProfileTable from "../components/ProfileTable.vue";
-import StaleDialog from "../components/StaleDialog.vue";
-import SumTable from "../components/SumTable.vue";
+import DayList from "../truck/DayList.vue";
+import KitList from "../truck/KitList.vue";
+import MixForms from "../truck/MixForms.vue";
+import OrderList from "../truck/OrderList.vue";
+import ScreenBar from "../shell/ScreenBar.vue";
+import PairsList from "../truck/PairsList.vue";
+import ProfileTable from "../truck/ProfileTable.vue";
+import SumTable from "../truck/SumTable.vue";
+import { roomOf, shelves, type Shelf } from "../shell/rooms";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
 
 const job = useJob();
 const route = useRoute();
+const router = useRouter();
 const truck = shallowRef<Truck | null>(null);
 const problem = ref<string | null>(null);
 const progress = shallowRef<Progress | null>(null);
-const tabs = Object.entries(s.truck.tabs).map(([value, label]) => ({ value: value as Tab, label }));
-type Tab = keyof typeof s.truck.tabs;
-const tab = ref<Tab>("order");
+/** What stands in the address; beside it what belongs to the same room. */
+const room = computed(() => {
+  const here = roomOf(route.name, route.params.tab);
+  return here === "days" || here === "kit" ? here : "truck";
+});
+const tabs = computed(() => shelves[room.value].map((value) => ({ value, label: s.truck.tabs[value] })));
+const tab = computed<Shelf>({
+  get: () => shelves[room.value].find((x) => x === route.params.tab) ?? shelves[room.value][0],
+  set: (to) => void router.push({ params: { ...route.params, tab: to === "order" ? "" : to } }),
+});
 const by = ref<By>("opening");
 
 let under: EventSource | null = null;
@@ -70,14 +78,6 @@ async function stop() {
     problem.value = failure(e);
   }
 }
-watch(
-  () => Number(route.params.id),
-  async (id) => {
-    if (route.name !== "truck") return;
-    if (job.state?.id !== id) await job.open(id);
-  },
-  { immediate: true },
-);
 // Whatever changes the job changes the truck.
 watch(() => [job.state?.id, job.state?.revision, by.value], load, { immediate: true });
 onBeforeUnmount(hangUp);
@@ -85,13 +85,14 @@ onBeforeUnmount(hangUp);
 
 <template>
   <div>
-    <PageBar :title="s.truck.title" :job="job.state?.job.name">
+    <ScreenBar :title="s.shell[room]">
       <a :href="`/api/jobs/${route.params.id}/truck/order.csv`">{{ s.truck.csv }}</a>
       <a :href="`/api/jobs/${route.params.id}/truck/order.xlsx`">{{ s.truck.xlsx }}</a>
-    </PageBar>
-    <Message v-if="job.error || problem" severity="error">{{ job.error ?? problem }}</Message>
+    </ScreenBar>
+    <Message v-if="problem" severity="error">{{ problem }}</Message>
     <main class="page">
       <SelectButton
+        v-if="tabs.length > 1"
         v-model="tab"
         class="tabs"
         :options="tabs"
@@ -114,7 +115,6 @@ onBeforeUnmount(hangUp);
       <PairsList v-else-if="tab === 'pairs'" :pairs="truck.pairs" />
       <KitList v-else :truck="truck" />
     </main>
-    <StaleDialog />
   </div>
 </template>
 

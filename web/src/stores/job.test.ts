@@ -363,36 +363,4 @@ describe("the stack drawn apart", () => {
     expect(asked[1]?.url).toContain("exploded=true");
     expect(asked[1]?.url).toContain("opening=2");
   });
-
-  it("shows what others change as it comes, and nothing after it is put away", async () => {
-    const told: { url: string; hear: (revision: string) => void; closed: boolean }[] = [];
-    class Source {
-      closed = false;
-      listeners: ((e: { data: string }) => void)[] = [];
-      constructor(url: string) {
-        const hear = (data: string) => this.listeners.forEach((l) => !this.closed && l({ data }));
-        const entry = { url, hear, closed: false };
-        this.close = () => (this.closed = entry.closed = true);
-        told.push(entry);
-      }
-      close: () => void;
-      addEventListener(_: string, l: (e: { data: string }) => void) {
-        this.listeners.push(l);
-      }
-    }
-    vi.stubGlobal("EventSource", Source);
-    const job = await opened();
-    const stop = job.follow(7);
-    expect(told[0]?.url).toBe("/api/jobs/7/changes");
-    const hear = (revision: number, bench: number) => told[0]?.hear(JSON.stringify({ revision, bench }));
-    hear(1, 0);
-    expect(asked.length).toBe(1);
-    answers.push({ status: 200, body: answer(4) });
-    hear(4, 0);
-    await vi.waitFor(() => expect(job.state?.revision).toBe(4));
-    stop();
-    expect(told[0]?.closed).toBe(true);
-    hear(9, 0);
-    expect(asked.length).toBe(2);
-  });
 });

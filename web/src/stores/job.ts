@@ -57,6 +57,8 @@ export const useJob = defineStore("job", () => {
   const finding = ref<number | null>(null);
   const error = ref<string | null>(null);
   const missing = ref(false);
+  /** Changes that are on their way. */
+  const sending = ref(0);
   /** The change that met a newer state. */
   const stale = shallowRef<{ edit: Edit | null; what: string } | null>(null);
 
@@ -153,17 +155,6 @@ export const useJob = defineStore("job", () => {
     if (opened !== null) await load(opened);
   }
 
-  /** Shows what others change as it comes, until the answer is called. */
-  function follow(id: number) {
-    const told = new EventSource(`/api/jobs/${id}/changes`);
-    told.addEventListener("standing", (e: MessageEvent<string>) => {
-      const there = JSON.parse(e.data) as { revision: number; bench: number };
-      const now = state.value;
-      if (now?.id === id && (now.revision !== there.revision || now.bench !== there.bench)) void refresh();
-    });
-    return () => told.close();
-  }
-
   function changeFailed(e: unknown, edit: Edit | null, what: string) {
     previewed.value = null;
     if (e instanceof Refusal && e.status === 412) {
@@ -186,6 +177,7 @@ export const useJob = defineStore("job", () => {
     const id = state.value?.id;
     if (id === undefined) return false;
     let moment = "";
+    sending.value++;
     try {
       const answer = await inTurn(`job ${id}`, () => {
         const now = state.value;
@@ -198,6 +190,8 @@ export const useJob = defineStore("job", () => {
     } catch (e) {
       if (id === opened) changeFailed(e, edit, what);
       return false;
+    } finally {
+      sending.value--;
     }
   }
   const posted = (params: Parameters<Parameters<typeof send>[2]>[0], body: Edit) =>
@@ -222,6 +216,7 @@ export const useJob = defineStore("job", () => {
       pieces: g.pieces.map((p) => (p.id === piece ? { ...p, cut } : p)),
     }));
     view.value = { ...view.value, cut_list };
+    sending.value++;
     try {
       const body = { piece, cut, roll: roll > 0 ? roll : null };
       await inTurn(`bench ${id}`, () => api.POST("/api/jobs/{id}/ticks", { params: { path: { id } }, body }));
@@ -229,6 +224,7 @@ export const useJob = defineStore("job", () => {
       if (id === opened) error.value = failure(e);
     }
     if (id === opened) await refresh();
+    sending.value--;
   }
 
   // While dragging one preview is under way at a time, and the newest wish waits.
@@ -289,6 +285,7 @@ export const useJob = defineStore("job", () => {
     section,
     cutAt,
     opening,
+    openingId,
     wall,
     apart,
     nights,
@@ -304,7 +301,7 @@ export const useJob = defineStore("job", () => {
     total,
     open,
     refresh,
-    follow,
+    sending,
     change,
     tick,
     travel,

@@ -1,9 +1,12 @@
 //! What is wrong with the gap behind the cladding: where air does not get through it, and what is at its ends.
 
 use super::{Finding, Severity};
-use crate::gap::{AirPath, End, LayoutRule, air_paths, open_ends};
+use crate::gap::{AirPath, air_paths, open_ends};
 use crate::length::Length;
+use crate::plan::End;
 use crate::plan::{Opening, Plan, SurfaceId};
+use crate::profile::fig;
+use crate::recipe::LayoutRule;
 use crate::sequence::Stage;
 use crate::surface::Rect;
 
@@ -39,7 +42,7 @@ fn told(code: &str, rect: Rect, reason: String, remedy: String) -> Finding {
 
 /// Where an end is, in words that are the same for all ends of its kind.
 fn place(plan: &Plan, end: &End) -> &'static str {
-    let line = end.feature.is_some_and(|o| plan.openings[o].feature == crate::detail::schools::Feature::Line);
+    let line = end.feature.is_some_and(|o| plan.openings[o].feature == crate::recipe::schools::Feature::Line);
     match (end.lower, end.feature, line) {
         (true, None, _) => "at its foot",
         (false, None, _) => "at its top",
@@ -90,12 +93,12 @@ fn pocket(plan: &Plan, path: &AirPath) -> Option<Finding> {
         (false, false) => "gets neither in nor out",
     };
     // What shuts it off is told by whose edge it ends at.
-    let reach = plan.figures.length("batten_width") + plan.figures.length("air_way");
+    let reach = plan.figures.length(fig::BATTEN_WIDTH) + plan.figures.length(fig::AIR_WAY);
     let beside = |r: &Rect| {
         let wide = Rect::new(r.u0, r.v0 - reach, r.u1, r.v1 + reach);
         wide.overlaps(around)
     };
-    let windows = plan.openings.iter().filter(|o| o.feature != crate::detail::schools::Feature::Penetration);
+    let windows = plan.openings.iter().filter(|o| o.feature != crate::recipe::schools::Feature::Penetration);
     let middle = |r: Rect| [r.u0 + r.u1, r.v0 + r.v1].map(Length::units);
     let far = |o: &&Opening| {
         let ([u, v], [x, y]) = (middle(around), middle(o.rect));
@@ -103,7 +106,7 @@ fn pocket(plan: &Plan, path: &AirPath) -> Option<Finding> {
     };
     let at = windows.filter(|o| o.stops.iter().any(beside)).min_by_key(far);
     let whose = at.map_or_else(String::new, |o| format!("{}: ", o.id));
-    let off = plan.figures.length("furring_off");
+    let off = plan.figures.length(fig::FURRING_OFF);
     Some(told(
         "F35",
         around,

@@ -3,6 +3,7 @@
 use crate::layup::{Glue, Layup};
 use crate::length::{Head, Length};
 use crate::plan::{Plan, SurfaceId};
+use crate::profile::fig;
 use crate::sequence::{Mark, Named, Question, Stage, StageLayup, Window, Windows};
 use crate::stop::{STOPPED, Stop};
 use crate::surface::{FacetId, Patch, Rect};
@@ -22,7 +23,7 @@ const WHOLE: usize = 2;
 
 /// Heads are followed as far as this: to what the plan's profile asks of the wall, too.
 fn followed(plan: &Plan) -> Length {
-    let floors = ["floor_rain", "floor_laps"].map(|id| plan.figures.length(id));
+    let floors = [fig::FLOOR_RAIN, fig::FLOOR_LAPS].map(|id| plan.figures.length(id));
     floors.into_iter().fold(BEYOND_ANY_WIND, Length::max)
 }
 
@@ -284,7 +285,7 @@ impl Moment {
         if is_bare(plan, &asked, &arrangement) {
             return Ok(None);
         }
-        let floor = plan.figures.length("floor_rain");
+        let floor = plan.figures.length(fig::FLOOR_RAIN);
         let answer = heads_within(&asked.layup, &arrangement, floor);
         let part = Part::new(None, asked.named, Arc::new(Worked { layup: asked.layup, arrangement, answer }));
         Ok(Some(Self { done, finished: false, stage, parts: vec![part] }))

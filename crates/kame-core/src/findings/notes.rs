@@ -3,6 +3,7 @@
 use super::{Finding, Fix, Severity};
 use crate::job::{Deviation, DeviationKind};
 use crate::plan::{AsBuilt, Plan, SurfaceId};
+use crate::profile::fig;
 
 /// The deviation behind something done other than planned, and the fault it is.
 pub fn deviation(plan: &Plan, as_built: &AsBuilt) -> (Deviation, &'static str) {
@@ -66,7 +67,7 @@ pub fn findings(plan: &Plan, said: &[Finding]) -> Vec<Finding> {
             AsBuilt::OffLevel { .. } => (
                 format!(
                     "The right half of the {name} hangs {} too high: its lap over the course below is that much shorter.",
-                    plan.figures.length("off_level")
+                    plan.figures.length(fig::OFF_LEVEL)
                 ),
                 format!("Snap a line and hang the {name} to it, or add a strip behind its lower edge."),
             ),

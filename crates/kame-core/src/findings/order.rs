@@ -1,10 +1,11 @@
 //! Required overs, blocked actions and steps left out.
 
 use super::{Finding, Fix, Moment, Severity, words};
-use crate::detail::recipe::Role;
 use crate::plan::{Over, Part, Plan, SurfaceId};
-use crate::sequence::{Act, Action, Laid, Stage, Step};
+use crate::recipe::Role;
+use crate::sequence::{Laid, Stage};
 use crate::surface::Rect;
+use crate::trade::{Act, Action, Step};
 use std::collections::{HashMap, HashSet};
 
 /// A required over that does not hold, and where.

@@ -5,8 +5,9 @@ use super::{Fix, Moment, notes};
 use crate::layup::Bond;
 use crate::length::Head;
 use crate::plan::{AsBuilt, Over, Part, Plan, SurfaceId};
-use crate::sequence::Act;
+use crate::profile::fig;
 use crate::surface::Edge;
+use crate::trade::Act;
 use crate::water::{Passage, PassageKind, Way, WayPoint};
 
 /// A remedy in words, with what Kame can do at once.
@@ -42,7 +43,7 @@ pub fn for_way(
                 return Remedy {
                     words: format!(
                         "Hang the {name} to a level line: at its right end it lies {} too high, and its lap is that much short.",
-                        plan.figures.length("off_level")
+                        plan.figures.length(fig::OFF_LEVEL)
                     ),
                     fix: Some(Fix::PutRight { deviation }),
                     code: Some(code.into()),
@@ -149,22 +150,20 @@ fn last_resort(plan: &Plan, moment: &Moment, way: &Way, head: Head, lost: bool) 
             piece.name
         ));
     }
-    let floor = plan.figures.length(if lost { "floor_laps" } else { "floor_rain" });
+    let floor = plan.figures.length(if lost { fig::FLOOR_LAPS } else { fig::FLOOR_RAIN });
     let short = floor - head.as_length();
     plain(format!(
         "The lap of the {} is short by about {}: lengthen it.",
         piece.name,
-        short.ceil_step(plan.figures.length("cut_round"))
+        short.ceil_step(plan.figures.length(fig::CUT_ROUND))
     ))
 }
 
 fn concerns(plan: &Plan, part: Part, piece: usize) -> bool {
     match part {
         Part::Piece(p) => p == piece,
-        Part::Flap(_) => plan.pieces[piece].role == crate::detail::recipe::Role::Barrier,
-        Part::Barrier(s) => {
-            plan.pieces[piece].role == crate::detail::recipe::Role::Barrier && plan.pieces[piece].stretch == s
-        }
+        Part::Flap(_) => plan.pieces[piece].role == crate::recipe::Role::Barrier,
+        Part::Barrier(s) => plan.pieces[piece].role == crate::recipe::Role::Barrier && plan.pieces[piece].stretch == s,
     }
 }
 

@@ -95,10 +95,6 @@ fn plain(text: &str) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::findings::Moment;
-    use crate::job::{Edit, Job, apply};
-    use crate::length::Length;
-    use crate::plan::build;
 
     #[test]
     fn what_tells_one_place_from_another_is_left_out() {
@@ -106,30 +102,5 @@ mod tests {
         let other = "Rain gets in behind the right slit patch (course 1) once the wind holds 3 in of water.";
         assert_eq!(plain(one), plain(other));
         assert_ne!(plain(one), plain("Rain gets in behind the head flashing once the wind holds 3 in of water."));
-    }
-
-    #[test]
-    fn five_windows_that_lean_on_the_same_glue_are_one_line_with_five_places() {
-        let mut job = Job::new("causes");
-        job.wall.width = Length::inch(600);
-        job.openings[0].left = Length::inch(40);
-        let copies = Edit::CopyOpening { id: "W1".into(), times: 4, step: Length::inch(100) };
-        let (job, _) = apply(&job, &copies).unwrap_or_else(|p| panic!("{p:?}"));
-        let plan = build(&job).unwrap_or_else(|p| panic!("{p:?}"));
-        let found = Moment::new(&plan, usize::MAX).expect("a layup").findings(&plan);
-        let causes = by_cause(&plan, &found);
-        assert_eq!(causes.len(), 1, "{:?}", causes.iter().map(|c| &c.told.reason).collect::<Vec<_>>());
-        assert_eq!(causes[0].at, ["W1", "W2", "W3", "W4", "W5"]);
-        assert_eq!(1 + causes[0].also.len(), found.len(), "nothing is lost");
-        // A window that leaks besides is a line of its own.
-        let leak = Edit::RemoveStep { step: "W3/patches".into() };
-        let (_, plan) = apply(&job, &leak).unwrap_or_else(|p| panic!("{p:?}"));
-        let found = Moment::new(&plan, usize::MAX).expect("a layup").findings(&plan);
-        let causes = by_cause(&plan, &found);
-        assert!(
-            causes.len() <= 3 && causes[0].at == ["W3"],
-            "{:?}",
-            causes.iter().map(|c| (&c.at, &c.told.code)).collect::<Vec<_>>()
-        );
     }
 }

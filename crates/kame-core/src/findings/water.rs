@@ -5,6 +5,7 @@ use super::{Finding, Fix, Moment, Part, Severity, notes, remedy, words};
 use crate::layup::{Glue, SheetId};
 use crate::length::Head;
 use crate::plan::{AsBuilt, Over, Plan, SurfaceId};
+use crate::profile::fig;
 use crate::surface::{Edge, FacetId};
 use crate::water::answer::{Spot, spots, way_to};
 use crate::water::{Entered, Entries, PassageKind, Way};
@@ -145,7 +146,7 @@ fn caught<'a>(plan: &Plan, part: &'a Part, scenario: usize) -> Causes<'a> {
     let mut found = Causes::new();
     let (layup, a) = (part.layup(), part.arrangement());
     let lost = layup.scenarios[scenario].glue == Glue::Lost;
-    let floor = plan.figures.length(if lost { "floor_laps" } else { "floor_rain" });
+    let floor = plan.figures.length(if lost { fig::FLOOR_LAPS } else { fig::FLOOR_RAIN });
     let spread = &part.answer().spreads[scenario];
     let mut entries = Entries::new(a, spread);
     let openings_only = part.leaks[scenario].is_some_and(|l| plan.leaks[l].openings_only);

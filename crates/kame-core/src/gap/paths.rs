@@ -1,11 +1,10 @@
 //! Whether air finds its way through the gap: in at a lower end, out at an upper one.
 
-use super::ends::{End, ends};
-use super::layout::{LayoutRule, stops};
 use super::space::connected;
-use crate::detail::recipe::Role;
 use crate::length::Length;
-use crate::plan::{Piece, Plan, SurfaceId};
+use crate::plan::{End, Laying, Piece, Plan, SurfaceId, ends};
+use crate::profile::fig;
+use crate::recipe::{LayoutRule, Role};
 use crate::sequence::Stage;
 use crate::surface::Rect;
 
@@ -41,7 +40,7 @@ pub struct Opened {
 }
 
 /// What of the gap's own pieces is there.
-fn there<'a>(plan: &'a Plan, stage: &'a Stage) -> impl Iterator<Item = (&'a Piece, super::Laying)> {
+fn there<'a>(plan: &'a Plan, stage: &'a Stage) -> impl Iterator<Item = (&'a Piece, Laying)> {
     let pieces = plan.pieces.iter().enumerate().filter(|(i, _)| stage.has(*i));
     pieces.filter_map(|(_, p)| Some((p, p.laying?)))
 }
@@ -56,14 +55,14 @@ fn with_a_gap(plan: &Plan, stage: &Stage) -> Vec<usize> {
 
 /// What air does not pass: what stands from barrier to cladding, and by which rule.
 fn solid(plan: &Plan, stage: &Stage) -> Vec<(LayoutRule, Rect)> {
-    let shuts = |p: &Piece, l: &super::Laying| p.role == Role::Furring && l.rule.shuts_off();
+    let shuts = |p: &Piece, l: &Laying| p.role == Role::Furring && l.rule.shuts_off();
     let pieces = there(plan, stage).filter(|(p, l)| shuts(p, l));
     pieces.flat_map(|(p, l)| p.regions.iter().map(move |(_, r)| (l.rule, *r))).collect()
 }
 
 /// Every connected part of the gap at a moment; empty where nothing keeps the cladding off yet.
 pub fn air_paths(plan: &Plan, stage: &Stage) -> Vec<AirPath> {
-    let least = plan.figures.length("air_way");
+    let least = plan.figures.length(fig::AIR_WAY);
     let half = Length::from_units(least.units() / 2);
     let finishes = with_a_gap(plan, stage);
     if finishes.is_empty() {
@@ -75,11 +74,11 @@ pub fn air_paths(plan: &Plan, stage: &Stage) -> Vec<AirPath> {
     let mut all: Vec<End> = Vec::new();
     for f in finishes.iter().map(|f| &plan.finishes[*f]) {
         room.extend(f.rect.minus_all(air.iter().filter(|a| a.overlaps(f.rect))));
-        taken.extend(stops(plan, f));
+        taken.extend(plan.gap_stops(f));
         all.extend(ends(plan, f));
     }
     let (lower, upper): (Vec<&End>, Vec<&End>) = all.iter().partition(|e| e.lower);
-    let thin = plan.figures.length("gap_end");
+    let thin = plan.figures.length(fig::GAP_END);
     let over = |r: &Rect, e: &End| r.along_u().overlap(e.span).is_some();
     // Right at an end, no more than half of what is no way stands in between; behind what closes it, a little more does.
     let below = |r: &Rect, e: &End, by: Length| over(r, e) && r.v0 >= e.at && r.v0 - e.at <= half + by;
@@ -101,7 +100,7 @@ pub fn air_paths(plan: &Plan, stage: &Stage) -> Vec<AirPath> {
 
 /// Every end of the gap at a moment, with what is over it.
 pub fn open_ends(plan: &Plan, stage: &Stage) -> Vec<Opened> {
-    let thin = plan.figures.length("gap_end");
+    let thin = plan.figures.length(fig::GAP_END);
     let solid = solid(plan, stage);
     let screens: Vec<Rect> = there(plan, stage)
         .filter(|(p, _)| p.role == Role::Screen)

@@ -1,8 +1,9 @@
 //! What is ticked off at the bench, and from which roll it was cut. People at the bench stand in nobody's way: this is kept beside the history
 //! of a job, so that a tick neither needs the job's newest revision nor is taken back with somebody else's change.
 
+use super::Job;
 use super::bounds::MOST_IDS;
-use super::{Job, Problem};
+use crate::problem::Problem;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 

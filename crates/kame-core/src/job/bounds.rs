@@ -1,7 +1,8 @@
 //! How much of everything one job may hold. What is read from outside is counted before anything is looked up, compared or laid out.
 
-use super::{Job, MOST_LEVELS, MOST_OPENINGS, MOST_TOP_POINTS, Problem};
-use crate::detail::schools::Answers;
+use super::{Job, MOST_LEVELS, MOST_OPENINGS, MOST_TOP_POINTS};
+use crate::problem::Problem;
+use crate::recipe::schools::Answers;
 
 /// Most corners of the walls.
 pub const MOST_CORNERS: usize = 200;

@@ -1,4 +1,5 @@
-use super::{Job, Problem};
+use super::Job;
+use crate::problem::Problem;
 use serde_json::Value;
 
 /// Reads a job file. The whole job or nothing.

@@ -2,24 +2,19 @@
 
 mod bench;
 mod bounds;
-mod edit;
-mod feature;
 mod file;
-mod schedule;
 
 pub use bench::{Tick, Ticked};
 pub use bounds::{MOST_ANSWERS, MOST_CORNERS, MOST_FIGURES};
-pub use edit::{Edit, TopShape, apply};
-pub use feature::{FeatureKind, feature_kinds};
 pub use file::{job_schema, read_job, write_job};
-pub use schedule::{Column, Field, MOST_ROWS, Mapping, Schedule, ScheduleRow, read_schedule};
 
-use crate::advice::Strategy;
-use crate::detail::schools::{Answers, Feature, Schools};
+use crate::interview::Strategy;
 use crate::kit::KitSpec;
 use crate::length::{LONGEST, Length};
+use crate::problem::Problem;
 use crate::profile::{ProfileVersion, version_problems};
-use crate::range::{LengthRange, Range};
+use crate::range::{LengthRange, NAME, Range};
+use crate::recipe::schools::{Answers, Feature, Schools};
 use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, HashSet};
 
@@ -42,15 +37,6 @@ pub const SPOILED: Range<u32> = Range {
     most: 20,
     remedy: "find out what goes wrong before cutting it again",
 };
-/// Characters of a name.
-pub const NAME: Range<usize> = Range {
-    what: "the length of a name in characters",
-    least: 1,
-    most: 120,
-    remedy: "shorten it or fill it in, with printable characters",
-};
-/// Copies of an opening made at once.
-pub const COPIES: Range<u32> = Range { what: "number of copies", least: 1, most: 50, remedy: "copy again for more" };
 
 /// Width of a wall.
 pub const WALL_WIDTH: LengthRange = LengthRange {
@@ -393,23 +379,6 @@ impl BenchSpec {
     /// True where nothing happened.
     pub fn is_empty(&self) -> bool {
         *self == Self::default()
-    }
-}
-
-/// One thing wrong with a job: where, and a sentence with value, limit and remedy.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct Problem {
-    /// JSON path such as `$.openings[0].width`.
-    pub path: String,
-    /// What is wrong and what to do.
-    pub message: String,
-}
-
-impl Problem {
-    /// From path and sentence.
-    pub fn new(path: impl Into<String>, message: impl Into<String>) -> Self {
-        Self { path: path.into(), message: message.into() }
     }
 }
 

@@ -2,16 +2,15 @@
 //! products may touch.
 
 mod attributes;
-mod pairs;
+mod recorded;
 mod table;
 
 pub use attributes::{Attribute, AttributeKind, attributes, known};
-pub(crate) use pairs::primers;
-pub use pairs::{CURE_HOURS, CureWait, PAIR_SOURCE, Pair, PairVerdict, RecordedPair, cure_waits, touching_pairs};
+pub use recorded::{CURE_HOURS, PAIR_SOURCE, PairVerdict, RecordedPair, SHEATHING};
 pub use table::{KIT_SHEET, kit_rows, read_kit_file, read_kit_rows, write_kit_file};
 
-use crate::job::Problem;
 use crate::length::Length;
+use crate::problem::Problem;
 use crate::range::{LengthRange, Range};
 use serde::{Deserialize, Serialize};
 use std::borrow::Cow;
@@ -19,9 +18,6 @@ use std::collections::BTreeMap;
 use std::sync::OnceLock;
 
 const DATA: &str = include_str!("../../data/products.toml");
-
-/// US fluid ounces in a gallon.
-pub const FL_OZ_PER_GALLON: f64 = 128.0;
 
 /// A size in which a product is sold.
 #[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, schemars::JsonSchema)]
@@ -335,7 +331,7 @@ impl KitSpec {
                     format!("there is no generic product \"{name}\" for it to stand for; choose one of the library"),
                 ));
             }
-            if own.name.chars().count() > crate::job::NAME.most || own.name.chars().any(char::is_control) {
+            if own.name.chars().count() > crate::range::NAME.most || own.name.chars().any(char::is_control) {
                 out.push(Problem::new(
                     format!("{path}.name"),
                     "its name is too long or has odd characters: shorten it",
@@ -381,7 +377,7 @@ impl KitSpec {
                 ),
             ));
         }
-        out.extend(pairs::problems(&self.pairs, known));
+        out.extend(recorded::problems(&self.pairs, known));
         out
     }
 

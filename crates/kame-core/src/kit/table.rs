@@ -1,8 +1,8 @@
 //! The kit as a file of its own: JSON with all of it, and a table of products, sizes, prices and what is on the truck.
 
 use super::{Held, KitSpec, Money, OwnProduct, SoldSize, attributes, known, products};
-use crate::job::Problem;
 use crate::length::Length;
+use crate::problem::Problem;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 

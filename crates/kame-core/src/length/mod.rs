@@ -6,9 +6,11 @@
 mod head;
 mod parse;
 mod print;
+mod units;
 
 pub use head::Head;
 pub use parse::LengthError;
+pub use units::{FL_OZ_PER_GALLON, FT2_MIL_PER_GALLON, IN2_PER_FT2, IN3_PER_FL_OZ};
 
 use std::iter::Sum;
 use std::ops::{Add, AddAssign, Neg, Sub, SubAssign};

@@ -1,24 +1,14 @@
 //! What is hung on the whole wall: courses, panels or a coat, and what comes outside it later.
 
 use super::{CutSize, Over, Part, Piece, Plan, Stretch, SurfaceId};
-use crate::detail::course::Course;
-use crate::detail::recipe::{FitOf, Role};
-use crate::detail::schools::{BarrierKind, BarrierSpec, Feature};
 use crate::layup::Bond;
 use crate::length::Length;
-use crate::profile::Figures;
-use crate::sequence::{Act, Action, Phase, Step, StepCard};
+use crate::plan::course::Course;
+use crate::profile::{Figures, fig};
+use crate::recipe::schools::{BarrierKind, BarrierSpec, Feature};
+use crate::recipe::{FitOf, Role};
 use crate::surface::{Interval, Rect};
-
-/// Places of the wall's own steps in the order of work.
-mod at {
-    pub const BARRIER: u32 = 200;
-    pub const LAPS: u32 = 205;
-    pub const CORNERS: u32 = 210;
-    pub const COAT: u32 = 314;
-    pub const SECOND: u32 = 680;
-    pub const INSULATION: u32 = 800;
-}
+use crate::trade::{Act, Action, Band, Phase, Step, StepCard};
 
 /// Most panels laid out in one job. Walls 2000 ft long and 60 ft high take 4000 of the common size.
 pub const MOST_PANELS: i64 = 10_000;
@@ -26,7 +16,7 @@ pub const MOST_PANELS: i64 = 10_000;
 /// About how many panels a stretch takes, whichever way they lie.
 pub fn most_panels(on: &Stretch, figures: &Figures) -> i64 {
     let times = |run: Length, size: Length| run.units() / size.units().max(1) + 1;
-    let (width, length) = (figures.length("panel_width"), figures.length("panel_length"));
+    let (width, length) = (figures.length(fig::PANEL_WIDTH), figures.length(fig::PANEL_LENGTH));
     let (wide, high) = (on.rect.width(), on.rect.height());
     (times(wide, width) * times(high, length)).max(times(wide, length) * times(high, width))
 }
@@ -55,7 +45,7 @@ pub fn barrier_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings: &[
 
 /// What is looked at where the wall turns and the barrier goes on.
 fn corner_step(plan: &Plan, spec: &BarrierSpec, s: usize) -> Option<Step> {
-    let wrap = plan.figures.length("corner_wrap");
+    let wrap = plan.figures.length(fig::CORNER_WRAP);
     let stretch = &plan.stretches[s];
     let here = plan.corners.iter().filter(|c| stretch.rect.u0 < c.at && c.at < stretch.rect.u1);
     let names: Vec<&str> = here.map(|c| c.name.as_str()).collect();
@@ -75,12 +65,12 @@ fn corner_step(plan: &Plan, spec: &BarrierSpec, s: usize) -> Option<Step> {
         caution: "Ladder at a corner: foot it on both sides, three points of contact.".into(),
     };
     let acts = vec![(Act::Measure, "measure how far past the corner".to_owned())];
-    Some(step(stretch, "corners", at::CORNERS, "Corners", Phase::Barrier, card, acts))
+    Some(step(stretch, "corners", Band::WallCorners, "Corners", Phase::Barrier, card, acts))
 }
 
 /// What is hung outside the barrier once the openings are flashed: a second layer, insulation. `placed` is what is there by then, with its
 /// place in the order of work.
-pub fn cover_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, boards: bool, placed: &[(usize, u32)]) -> Vec<Step> {
+pub fn cover_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, boards: bool, placed: &[(usize, Band)]) -> Vec<Step> {
     let mut steps = Vec::new();
     let stretch = plan.stretches[s].clone();
     let holes = plan.openings.iter().filter(|o| o.feature != Feature::Line);
@@ -102,8 +92,8 @@ pub fn cover_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, boards: bool, 
             let cut = CutSize {
                 length: rect.width(),
                 width: rect.height(),
-                stock_width: plan.figures.length("barrier_roll_width"),
-                roll: Some(plan.figures.length("barrier_roll_length")),
+                stock_width: plan.figures.length(fig::BARRIER_ROLL_WIDTH),
+                roll: Some(plan.figures.length(fig::BARRIER_ROLL_LENGTH)),
                 widest: None,
                 taken: None,
             };
@@ -112,7 +102,7 @@ pub fn cover_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, boards: bool, 
                 plan,
                 piece,
                 placed,
-                at::SECOND,
+                Band::SecondLayer,
                 "F34",
                 "the outer layer lies over the inner one and every flashing",
             );
@@ -129,7 +119,7 @@ pub fn cover_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, boards: bool, 
             why: "Plaster bonds to the outer layer; the inner one stays free to drain.".into(),
             caution: spec.caution.clone(),
         };
-        steps.push(step(&stretch, "second", at::SECOND, "Outer layer of paper", Phase::Cover, card, acts));
+        steps.push(step(&stretch, "second", Band::SecondLayer, "Outer layer of paper", Phase::Cover, card, acts));
     }
     if boards {
         let mut free = free;
@@ -163,7 +153,7 @@ pub fn cover_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, boards: bool, 
                 plan,
                 piece,
                 placed,
-                at::INSULATION,
+                Band::Insulation,
                 "F01",
                 "the plane is at the sheathing: insulation lies outside what is flashed to it",
             );
@@ -178,7 +168,7 @@ pub fn cover_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, boards: bool, 
             why: "The plane stays at the sheathing; the boards only shed and warm.".into(),
             caution: "Boards are sails: two temporary fasteners each at once. Saw dust: mask.".into(),
         };
-        steps.push(step(&stretch, "insulation", at::INSULATION, "Insulation boards", Phase::Cover, card, acts));
+        steps.push(step(&stretch, "insulation", Band::Insulation, "Insulation boards", Phase::Cover, card, acts));
     }
     steps
 }
@@ -193,7 +183,7 @@ const MOST_BOARDS: i64 = 4000;
 fn boards_of(plan: &Plan, stretch: &Stretch) -> Vec<(usize, usize, Rect)> {
     let sold = plan.products.iter().find(|p| p.name == INSULATION);
     let size = sold.and_then(|p| p.sizes.iter().find_map(|s| Some((s.length?, s.width?))));
-    let (long, high) = size.unwrap_or((plan.figures.length("panel_length"), plan.figures.length("panel_width")));
+    let (long, high) = size.unwrap_or((plan.figures.length(fig::PANEL_LENGTH), plan.figures.length(fig::PANEL_WIDTH)));
     let wall = stretch.rect;
     // Boards as small as that are counted by area and not drawn.
     if wall.width().units() / long.units().max(1) * (wall.height().units() / high.units().max(1)) > MOST_BOARDS {
@@ -219,12 +209,12 @@ fn boards_of(plan: &Plan, stretch: &Stretch) -> Vec<(usize, usize, Rect)> {
 }
 
 /// Required overs of a cover over everything that is placed before it and that it meets.
-fn hangs_over(plan: &mut Plan, cover: usize, placed: &[(usize, u32)], at: u32, fault: &str, because: &str) {
+fn hangs_over(plan: &mut Plan, cover: usize, placed: &[(usize, Band)], band: Band, fault: &str, because: &str) {
     let meets = |p: usize| {
         let (a, b) = (&plan.pieces[cover].regions, &plan.pieces[p].regions);
         a.iter().any(|(on, r)| b.iter().any(|(other, q)| on == other && r.overlaps(*q)))
     };
-    let lowers: Vec<usize> = placed.iter().filter(|(p, when)| *when < at && meets(*p)).map(|(p, _)| *p).collect();
+    let lowers: Vec<usize> = placed.iter().filter(|(p, when)| *when < band && meets(*p)).map(|(p, _)| *p).collect();
     plan.overs.extend(lowers.into_iter().map(|lower| Over {
         upper: Part::Piece(cover),
         lower: Part::Piece(lower),
@@ -281,11 +271,19 @@ fn over(upper: usize, lower: usize) -> Over {
     }
 }
 
-fn step(on: &Stretch, id: &str, at: u32, title: &str, phase: Phase, card: StepCard, acts: Vec<(Act, String)>) -> Step {
+fn step(
+    on: &Stretch,
+    id: &str,
+    band: Band,
+    title: &str,
+    phase: Phase,
+    card: StepCard,
+    acts: Vec<(Act, String)>,
+) -> Step {
     let (id, title) = (on.id(id), on.name(title));
     let action = |(n, (act, label))| Action { id: format!("{id}/{}", n + 1), act, label };
     let actions = acts.into_iter().enumerate().map(action).collect();
-    Step { id, title, phase, at, opening: None, card, actions }
+    Step { id, title, phase, band, opening: None, card, actions }
 }
 
 /// The courses as pieces, one step each, with the laps they need.
@@ -307,8 +305,8 @@ fn course_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, taped: bool) -> V
             let cut = CutSize {
                 length: rect.width(),
                 width: rect.height(),
-                stock_width: figures.length("barrier_roll_width"),
-                roll: Some(figures.length("barrier_roll_length")),
+                stock_width: figures.length(fig::BARRIER_ROLL_WIDTH),
+                roll: Some(figures.length(fig::BARRIER_ROLL_LENGTH)),
                 widest: None,
                 taken: Some(run.roll),
             };
@@ -344,7 +342,7 @@ fn course_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, taped: bool) -> V
 /// Tape over the lower edge of every course but the first, half on each.
 fn lap_tapes(plan: &mut Plan, spec: &BarrierSpec, s: usize) -> Option<Step> {
     let stretch = plan.stretches[s].clone();
-    let (width, roll) = (plan.figures.length("joint_tape_width"), plan.figures.length("tape_roll_length"));
+    let (width, roll) = (plan.figures.length(fig::JOINT_TAPE_WIDTH), plan.figures.length(fig::TAPE_ROLL_LENGTH));
     let half = Length::from_units(width.units() / 2);
     let mut acts = Vec::new();
     for (n, course) in stretch.courses.courses.iter().enumerate().skip(1) {
@@ -388,7 +386,7 @@ fn lap_tapes(plan: &mut Plan, spec: &BarrierSpec, s: usize) -> Option<Step> {
         caution: spec.caution.clone(),
     };
     (!acts.is_empty())
-        .then(|| step(&stretch, "lap-tapes", at::LAPS, "Tape over level laps", Phase::Barrier, card, acts))
+        .then(|| step(&stretch, "lap-tapes", Band::LevelLaps, "Tape over level laps", Phase::Barrier, card, acts))
 }
 
 fn course_step(
@@ -400,7 +398,7 @@ fn course_step(
     pieces: &[usize],
 ) -> Step {
     let (number, figures) = (n + 1, &plan.figures);
-    let lap = figures.length("lap_horizontal");
+    let lap = figures.length(fig::LAP_HORIZONTAL);
     let height = course.top - course.bottom;
     let adhered = spec.bond == Bond::Full;
     let mut acts = Vec::new();
@@ -415,7 +413,7 @@ fn course_step(
         acts.push((Act::Fasten, "fasten: one per 3 square feet, at most 16 in apart at edges and laps".into()));
     }
     let ripped =
-        if height < figures.length("barrier_roll_width") { format!(" Rip it to {height}.") } else { String::new() };
+        if height < figures.length(fig::BARRIER_ROLL_WIDTH) { format!(" Rip it to {height}.") } else { String::new() };
     let hold = if adhered {
         "Peel the liner from the top down, press from the middle out."
     } else {
@@ -435,14 +433,14 @@ fn course_step(
         },
         caution: spec.caution.clone(),
     };
-    step(stretch, &format!("course-{number}"), at::BARRIER, &format!("Course {number}"), Phase::Barrier, card, acts)
+    step(stretch, &format!("course-{number}"), Band::Barrier, &format!("Course {number}"), Phase::Barrier, card, acts)
 }
 
 /// Where the upright joints of panels `long` stand: the first start with the fewest joints near opening corners or in line with those of the
 /// row below, then the fewest narrow strips at the ends, then the fewest panels. `below` and `corners` stand from left to right.
 fn panel_joints(width: Length, long: Length, below: &[Length], figures: &Figures, corners: &[Length]) -> Vec<Length> {
-    let (clear, stagger) = (figures.length("panel_corner_clear"), figures.length("panel_stagger"));
-    let least = figures.length("course_least_strip");
+    let (clear, stagger) = (figures.length(fig::PANEL_CORNER_CLEAR), figures.length(fig::PANEL_STAGGER));
+    let least = figures.length(fig::COURSE_LEAST_STRIP);
     let joints = |first: Length| {
         std::iter::successors(Some(first), |x| Some(*x + long)).take_while(|x| *x < width).collect::<Vec<_>>()
     };
@@ -490,8 +488,8 @@ fn panel_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings: &[Rect],
     let figures = plan.figures.clone();
     let stretch = plan.stretches[s].clone();
     let wall = stretch.rect;
-    let gap = figures.length("panel_gap");
-    let (width, length) = (figures.length("panel_width"), figures.length("panel_length"));
+    let gap = figures.length(fig::PANEL_GAP);
+    let (width, length) = (figures.length(fig::PANEL_WIDTH), figures.length(fig::PANEL_LENGTH));
     let (long, high) = if ways.lying { (length, width) } else { (width, length) };
     let half = Length::from_units(gap.units() / 2);
     let rows: Vec<Length> =
@@ -502,7 +500,7 @@ fn panel_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings: &[Rect],
         out.push((from, end));
         out
     };
-    let side = Length::from_units(figures.length("joint_tape_width").units() / 2);
+    let side = Length::from_units(figures.length(fig::JOINT_TAPE_WIDTH).units() / 2);
     let free: &[Rect] = if ways.cut_now { openings } else { &[] };
     let (mut acts, mut columns, mut uprights) = (Vec::new(), Vec::new(), Vec::new());
     for (r, (v0, v1)) in between(wall.v0, &rows, wall.v1).into_iter().enumerate() {
@@ -567,13 +565,13 @@ fn panel_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings: &[Rect],
         over: "Lower edge over the base flashing.".into(),
         check: format!(
             "Gaps even; fasteners snug, not through the face; no joint within {} of an opening's corner.",
-            figures.length("panel_corner_clear")
+            figures.length(fig::PANEL_CORNER_CLEAR)
         ),
         why: "The face is the barrier; what is left to do is its joints.".into(),
         caution: spec.caution.clone(),
     };
-    let mut steps = vec![step(&stretch, "panels", at::BARRIER, "Panels", Phase::Barrier, card, acts)];
-    let (width, tape) = (figures.length("joint_tape_width"), figures.length("tape_roll_length"));
+    let mut steps = vec![step(&stretch, "panels", Band::Barrier, "Panels", Phase::Barrier, card, acts)];
+    let (width, tape) = (figures.length(fig::JOINT_TAPE_WIDTH), figures.length(fig::TAPE_ROLL_LENGTH));
     let mut joints: Vec<PanelJoint> = Vec::new();
     for (i, v) in rows.iter().enumerate() {
         let parts = stretch.outline.above(*v - half);
@@ -619,7 +617,7 @@ fn panel_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings: &[Rect],
         let name = plan.pieces[piece].name.clone();
         if liquid {
             acts.push((
-                Act::Coat { piece, wet_mil: figures.number("joint_mil"), coats: 1 },
+                Act::Coat { piece, wet_mil: figures.number(fig::JOINT_MIL), coats: 1 },
                 format!("coat the {name}"),
             ));
             acts.push((Act::Wait { piece: Some(piece) }, format!("wait: the {name} is cured")));
@@ -638,7 +636,7 @@ fn panel_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings: &[Rect],
         why: "The joints are all that is not barrier yet.".into(),
         caution: "Ladder: three points of contact; roller on a lanyard.".into(),
     };
-    steps.push(step(&stretch, "joints", at::BARRIER, "Joints", Phase::Barrier, card, acts));
+    steps.push(step(&stretch, "joints", Band::Barrier, "Joints", Phase::Barrier, card, acts));
     steps
 }
 
@@ -646,7 +644,7 @@ fn panel_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings: &[Rect],
 fn coat_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings: &[Rect]) -> Vec<Step> {
     let stretch = plan.stretches[s].clone();
     let wall = stretch.rect;
-    let mil = plan.figures.number("field_mil");
+    let mil = plan.figures.number(fig::FIELD_MIL);
     let free: Vec<Rect> = openings.iter().copied().chain(plan.outline.air()).collect();
     let regions = minus(wall, &free);
     plan.pieces.push(Piece {
@@ -682,7 +680,7 @@ fn coat_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings: &[Rect]) 
         step(
             &stretch,
             "joints",
-            at::BARRIER,
+            Band::Barrier,
             "Gaps, joints, heads, corners",
             Phase::Barrier,
             joints,
@@ -691,7 +689,7 @@ fn coat_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings: &[Rect]) 
         step(
             &stretch,
             "coat",
-            at::COAT,
+            Band::FieldCoat,
             "Field coat",
             Phase::Barrier,
             coat,

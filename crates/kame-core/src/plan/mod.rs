@@ -2,25 +2,34 @@
 
 mod barrier;
 mod build;
+pub mod course;
 mod footprint;
+mod furring;
+mod gap_ends;
+pub mod instance;
+mod notes;
 mod only;
+mod refused;
 mod stretch;
+mod working_order;
 
 pub use build::build;
 pub use footprint::{WallFromAbove, footprint, gap_at_close};
+pub use furring::Laying;
+pub use gap_ends::{End, ends};
+pub use instance::{Detail, instantiate};
 pub use only::Only;
 pub use stretch::Stretch;
 
-use crate::detail::recipe::{FitOf, ReachSpec, Role};
-use crate::detail::schools::{Answers, Feature};
-use crate::gap::Laying;
 use crate::job::{BenchSpec, CornerSpec, LevelSpec, SequenceSpec};
 use crate::kit::{Product, RecordedPair};
 use crate::layup::{Bond, Depth};
 use crate::length::Length;
-use crate::profile::Figures;
-use crate::sequence::{Action, Step};
+use crate::profile::{Figures, fig};
+use crate::recipe::schools::{Answers, Feature};
+use crate::recipe::{FitOf, ReachSpec, Role};
 use crate::surface::{Edge, Facet, Outline, Rect, Segment, Side};
+use crate::trade::{Action, Step};
 use std::borrow::Cow;
 use std::collections::BTreeSet;
 
@@ -420,7 +429,7 @@ impl Plan {
     /// Where stretches meet: the strips over those corners, each with the stretch to its right. Where the last meets the first it reaches past
     /// the end of the walls.
     pub fn meetings(&self) -> impl Iterator<Item = (usize, Rect)> {
-        let half = Length::from_units(self.figures.length("meeting_strip").units() / 2);
+        let half = Length::from_units(self.figures.length(fig::MEETING_STRIP).units() / 2);
         let wall = self.surfaces[SurfaceId::WALL.0].facet.rect();
         let last = (self.round && self.stretches.len() > 1).then_some((0, wall.u1));
         let at = self.stretches.iter().enumerate().skip(1).map(|(s, on)| (s, on.rect.u0)).chain(last);
@@ -436,6 +445,16 @@ impl Plan {
         [r].into_iter().chain(round.into_iter().flatten()).map(here).filter(|r| r.has_area())
     }
 
+    /// The openings and other features on a run of walls.
+    pub fn openings_on<'a>(&'a self, on: &'a Finish) -> impl Iterator<Item = &'a Opening> {
+        self.openings.iter().filter(|o| o.rect.overlaps(on.rect))
+    }
+
+    /// What interrupts the gap on a run of walls.
+    pub fn gap_stops<'a>(&'a self, on: &'a Finish) -> impl Iterator<Item = Rect> + 'a {
+        self.openings_on(on).flat_map(|o| o.stops.iter().copied())
+    }
+
     /// The opening that a surface belongs to.
     pub fn opening_of(&self, surface: SurfaceId) -> Option<&Opening> {
         self.surfaces[surface.0].opening.map(|o| &self.openings[o])
@@ -443,7 +462,7 @@ impl Plan {
 
     /// Puts the steps in a job's own order and leaves out what it leaves out; what is built does not change with that.
     pub fn put_in_order(&mut self, sequence: &SequenceSpec) {
-        self.order = build::order(&self.steps, &sequence.order);
+        self.order = working_order::order(&self.steps, &sequence.order);
         self.removed = sequence.removed.iter().cloned().collect();
     }
 
@@ -472,7 +491,7 @@ impl Plan {
 
     /// The step that places a piece, or drops a flap.
     pub fn step_of(&self, part: Part) -> Option<&Step> {
-        use crate::sequence::Act;
+        use crate::trade::Act;
         let places = |a: &Action| match (part, &a.act) {
             (Part::Piece(p), a) => a.placed() == Some(p),
             (Part::Flap(f), Act::Drop { flap }) => f == *flap,

@@ -4,8 +4,8 @@
 use super::{
     AsBuilt, Cut, Fit, Leak, Note, Over, Part, Piece, Plan, PlanStitchEnd, PlanTarget, Seal, Surface, SurfaceId,
 };
-use crate::sequence::{Act, Action, Step};
 use crate::surface::Rect;
+use crate::trade::{Act, Action, Step};
 
 /// A plan of the walls and one opening.
 #[derive(Clone, Debug)]

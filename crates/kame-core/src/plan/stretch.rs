@@ -1,9 +1,9 @@
 //! Stretches: runs of walls on which the barrier is hung alike. Where two meet, at a corner, a strip goes over the ends of both.
 
-use crate::detail::course::CoursePlan;
-use crate::detail::schools::{Answers, Schools};
 use crate::job::WallSpec;
 use crate::length::Length;
+use crate::plan::course::CoursePlan;
+use crate::recipe::schools::{Answers, Schools};
 use crate::surface::{Interval, Outline, Rect};
 
 /// A run of walls on which the barrier is hung alike.

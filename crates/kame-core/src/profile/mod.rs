@@ -1,7 +1,9 @@
 //! Rule figures as data: every size, lap and tolerance with where it comes from (handbook README, standing rules).
 
+pub mod fig;
 mod table;
 
+pub use fig::{LengthFigure, NumberFigure};
 pub use table::{
     FigureRow, ProfileVersion, held_together, profile_rows, read_profile_file, read_profile_rows, version_problems,
     write_profile_file,
@@ -13,7 +15,7 @@ use std::collections::BTreeMap;
 use std::sync::{Arc, OnceLock};
 
 /// The profile that ships with Kame.
-const GENERAL_PRACTICE: &str = include_str!("../../data/profile.toml");
+const GENERAL_PRACTICE: &str = include_str!("../../data/figures.toml");
 
 /// Where a figure comes from. The local code, the inspector and the makers' instructions come before all of them.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
@@ -187,8 +189,24 @@ impl Profile {
     /// [`ProfileError::Data`] if the data file were broken; a test keeps it whole.
     pub fn general_practice() -> Result<&'static Self, ProfileError> {
         static READ: OnceLock<Result<Profile, ProfileError>> = OnceLock::new();
-        let read = || toml::from_str(GENERAL_PRACTICE).map_err(|e| ProfileError::Data(e.to_string()));
+        let read = || {
+            let profile: Profile = toml::from_str(GENERAL_PRACTICE).map_err(|e| ProfileError::Data(e.to_string()))?;
+            profile.has_what_is_asked_for()?;
+            Ok(profile)
+        };
         READ.get_or_init(read).as_ref().map_err(Clone::clone)
+    }
+
+    /// Every figure that the program itself asks for is there, and of the kind it is asked for.
+    fn has_what_is_asked_for(&self) -> Result<(), ProfileError> {
+        let lengths = fig::LENGTHS.iter().map(|f| (f.0, true));
+        for (id, is_length) in lengths.chain(fig::NUMBERS.iter().map(|f| (f.0, false))) {
+            if (self.figure(id)?.kind == FigureKind::Length) != is_length {
+                let kind = if is_length { "a length" } else { "a number" };
+                return Err(ProfileError::Data(format!("the figure \"{id}\" is asked for as {kind} and is none")));
+            }
+        }
+        Ok(())
     }
 
     /// The figure of that name.
@@ -244,17 +262,17 @@ impl Figures {
         self.values.get(id).copied()
     }
 
-    /// A length; zero where there is no such figure (a test keeps every name that is used in the data).
-    pub fn length(&self, id: &str) -> Length {
-        match self.values.get(id) {
+    /// A length. Every profile has it: that is looked at when the profile is read.
+    pub fn length(&self, figure: LengthFigure) -> Length {
+        match self.values.get(figure.0) {
             Some(FigureValue::Length(l)) => *l,
             _ => Length::ZERO,
         }
     }
 
-    /// A plain number; zero where there is no such figure.
-    pub fn number(&self, id: &str) -> f64 {
-        match self.values.get(id) {
+    /// A plain number. Every profile has it: that is looked at when the profile is read.
+    pub fn number(&self, figure: NumberFigure) -> f64 {
+        match self.values.get(figure.0) {
             Some(FigureValue::Number(n)) => *n,
             _ => 0.0,
         }
@@ -279,8 +297,8 @@ mod tests {
         let profile = Profile::general_practice().expect("profile data");
         let own = BTreeMap::from([("jamb_tape_width".to_owned(), "9".to_owned())]);
         let values = profile.values(&own).expect("in range");
-        assert_eq!(values.length("jamb_tape_width"), Length::inch(9));
-        assert_eq!(values.length("head_tape_width"), Length::inch(6));
+        assert_eq!(values.length(fig::JAMB_TAPE_WIDTH), Length::inch(9));
+        assert_eq!(values.length(fig::HEAD_TAPE_WIDTH), Length::inch(6));
     }
 
     #[test]

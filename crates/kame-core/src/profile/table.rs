@@ -1,7 +1,8 @@
 //! Profiles as files and as versions: JSON, a table, and two held against each other.
 
 use super::{Figure, FigureKind, FigureSource, Profile};
-use crate::job::{NAME, Problem};
+use crate::problem::Problem;
+use crate::range::NAME;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 

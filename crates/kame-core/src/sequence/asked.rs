@@ -1,12 +1,12 @@
 //! What the water model is asked about a stage: all of it at once, or part by part along the wall.
 
 use super::stage::Stage;
-use crate::detail::schools::Feature;
 use crate::layup::{
     Bond, DEFAULT_DRAIN_HEAD, Depth, Glue, Layup, OnSheet, Region, Scenario, Sheet, SheetId, Source, Target,
 };
 use crate::length::Length;
 use crate::plan::{AsBuilt, Plan, PlanStitchEnd, SurfaceId};
+use crate::recipe::schools::Feature;
 use crate::surface::{Facet, FacetId, Interval, Patch, Rect, Segment, Stitch, StitchEnd};
 use foldhash::fast::FixedState;
 use foldhash::{HashMap, HashMapExt, HashSet};

@@ -4,10 +4,10 @@
 //! The nearest working order moves the fewest steps: those that stay are a largest set in which no two stand the wrong way round, which by
 //! Dilworth's theorem is found by matching.
 
-use super::action::{Act, Step};
-use crate::detail::recipe::{ReachSpec, Role};
 use crate::plan::{Part, Plan, SurfaceId};
+use crate::recipe::{ReachSpec, Role};
 use crate::surface::Along;
+use crate::trade::{Act, Step};
 use fixedbitset::FixedBitSet;
 use std::collections::{BTreeSet, HashMap, VecDeque};
 use std::sync::OnceLock;

@@ -1,6 +1,6 @@
 //! What lies on the wall while actions are done: layers from inside to outside, found by where they are.
 
-use super::stage::Laid;
+use super::laid::Laid;
 use crate::plan::SurfaceId;
 use crate::surface::{Along, Rect};
 use foldhash::HashMap;

@@ -1,25 +1,15 @@
-use super::action::{Act, Action};
+//! The wall after a number of actions: what each action does to the stack (handbook 3.1, 4.7).
+
+use super::laid::Laid;
 use super::stack::Stack;
-use crate::detail::recipe::{FitOf, ReachSpec, Role};
 use crate::layup::Bond;
 use crate::plan::{Opening, Piece, Plan, SurfaceId};
+use crate::recipe::{FitOf, ReachSpec, Role};
 use crate::surface::{Along, Rect, Segment};
+use crate::trade::{Act, Action};
 use smallvec::{SmallVec, smallvec};
 use std::mem::take;
 use std::ops::Range;
-
-/// A rectangle of a piece as it lies. Its place in the list of layers is its rank.
-#[derive(Clone, Copy, Debug, PartialEq)]
-pub struct Laid {
-    /// Which piece of the plan.
-    pub piece: usize,
-    /// Which flap it belongs to.
-    pub flap: Option<usize>,
-    /// On which surface of the plan.
-    pub on: SurfaceId,
-    /// Where.
-    pub rect: Rect,
-}
 
 /// Why an action could not be done.
 #[derive(Clone, Debug, PartialEq, Eq)]

@@ -4,11 +4,13 @@ mod along;
 mod outline;
 mod rect;
 mod stitch;
+mod tiles;
 
 pub use along::Along;
 pub use outline::Outline;
 pub use rect::{Interval, Rect};
 pub use stitch::{Edge, Segment, Side, Stitch, StitchEnd};
+pub use tiles::{boards, strips};
 
 use crate::length::Length;
 use std::hash::{Hash, Hasher};

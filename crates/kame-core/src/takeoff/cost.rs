@@ -1,8 +1,10 @@
 //! What one part of the work costs: its share of rolls, panels, tubes and boxes, and its hours.
 
-use super::quantity::{Amount, IN2_PER_FT2, Use};
-use crate::kit::{FL_OZ_PER_GALLON, Money, Product, SoldSize};
+use super::quantity::{Amount, Use};
+use crate::kit::{Money, Product, SoldSize};
+use crate::length::{FL_OZ_PER_GALLON, IN2_PER_FT2};
 use crate::plan::Plan;
+use crate::profile::fig;
 use serde::Serialize;
 use std::collections::BTreeSet;
 
@@ -56,5 +58,5 @@ pub fn cost<'a>(plan: &Plan, uses: impl Iterator<Item = &'a Use>) -> Cost {
 
 /// Hours of one person in money, in hundredths, by the profile's rate; 0 where none is given.
 pub fn labour(plan: &Plan, minutes: f64) -> i64 {
-    (minutes / 60.0 * plan.figures.number("crew_rate") * 100.0).round() as i64
+    (minutes / 60.0 * plan.figures.number(fig::CREW_RATE) * 100.0).round() as i64
 }

@@ -3,8 +3,8 @@
 
 use super::quantity::coverage;
 use super::quantity::{bead, coat};
-use crate::job::Problem;
 use crate::length::Length;
+use crate::problem::Problem;
 use crate::range::{Amount, Range};
 use serde::{Deserialize, Serialize};
 
@@ -177,8 +177,8 @@ pub fn mix(ask: &Mix) -> Result<Mixed, Vec<Problem>> {
                 format!("bead area π/4 × {d}² = {area:.3} in²"),
                 format!(
                     "{tube} fl oz × {:.3} = {:.1} in³, / {area:.3} = {to_tube:.0} in before waste",
-                    super::quantity::IN3_PER_FL_OZ,
-                    tube * super::quantity::IN3_PER_FL_OZ
+                    crate::length::IN3_PER_FL_OZ,
+                    tube * crate::length::IN3_PER_FL_OZ
                 ),
             ];
             if run.is_positive() {

@@ -1,31 +1,23 @@
 //! What to cut, and from which rolls (handbook 5.1, 5.4).
 
 mod cost;
-mod days;
 mod mixing;
-mod nest;
-mod order;
-mod panels;
 mod quantity;
 mod sums;
-mod tiles;
 mod time;
 
 pub use cost::{Cost, cost, labour};
-pub use days::{Day, DayStep, Days, Load, days};
 pub use mixing::{Mix, Mixed, limits as mix_limits, mix};
-pub use nest::{Cutting, Nesting, Outcome, Roll, RollStock, nest, spliced};
-pub use order::{Bought, Opened, Order, OrderLine, Ordering, Progress, currency, money, order};
-pub use panels::{Placed, Sheet, sheets};
-pub(crate) use quantity::IN2_PER_FT2;
-pub use quantity::{Amount, Bead, FT2_MIL_PER_GALLON, Use, bead, coat, uses};
+pub(crate) use quantity::covered;
+pub use quantity::{Amount, Bead, Use, bead, coat, uses};
 pub use sums::{By, Sum, sums};
-pub use tiles::{boards, strips};
 pub use time::{TemperatureLimit, TemperatureWindow, minutes, step_minutes, temperatures};
 
-use crate::detail::recipe::Role;
 use crate::length::Length;
+use crate::nest::{Cheapest, Cutting, Nesting, Outcome, RollStock, cheapest, nest};
 use crate::plan::Plan;
+use crate::profile::fig;
+use crate::recipe::Role;
 use serde::Serialize;
 use std::collections::{BTreeMap, HashSet};
 
@@ -139,11 +131,11 @@ pub fn cut_list(plan: &Plan, ticks: &[String]) -> Vec<CutGroup> {
 
 /// The same, nested with the best that is found until `enough` says so.
 pub fn cut_list_within(plan: &Plan, ticks: &[String], enough: &(dyn Fn() -> bool + Sync)) -> Vec<CutGroup> {
-    let round = plan.figures.length("cut_round");
+    let round = plan.figures.length(fig::CUT_ROUND);
     let ticks: HashSet<&str> = ticks.iter().map(String::as_str).collect();
     let mut groups: BTreeMap<Stock, Vec<Wanted>> = BTreeMap::new();
     for (_, action) in plan.actions() {
-        let (crate::sequence::Act::Place { piece, .. } | crate::sequence::Act::Set { piece }) = &action.act else {
+        let (crate::trade::Act::Place { piece, .. } | crate::trade::Act::Set { piece }) = &action.act else {
             continue;
         };
         let piece = &plan.pieces[*piece];
@@ -312,7 +304,7 @@ fn across<'a>(
     stock: Length,
     roll: Option<Length>,
     pieces: &[Wanted],
-) -> Option<panels::Cheapest<'a>> {
+) -> Option<Cheapest<'a>> {
     let product = plan.products.iter().find(|p| p.name == product)?;
     let panel = matches!(product.kind.as_str(), "panel" | "board");
     let narrow = pieces.iter().all(|p| p.laid.is_none()) && pieces.iter().any(|p| p.entry.width < stock);
@@ -321,8 +313,8 @@ fn across<'a>(
     }
     let list: Vec<(Length, Length)> = pieces.iter().map(|p| (p.entry.length, p.entry.width)).collect();
     let fits = |s: &&crate::kit::SoldSize| panel || (s.width == Some(stock) && s.length == roll);
-    let kerf = if panel { plan.figures.length("saw_kerf") } else { Length::ZERO };
-    panels::cheapest(&list, product.sizes.iter().filter(fits), kerf)
+    let kerf = if panel { plan.figures.length(fig::SAW_KERF) } else { Length::ZERO };
+    cheapest(&list, product.sizes.iter().filter(fits), kerf)
 }
 
 fn bar_piece((p, from, low): (&CutPiece, f64, f64)) -> BarPiece {

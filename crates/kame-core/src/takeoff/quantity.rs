@@ -1,20 +1,13 @@
 //! How much of everything the plan uses, piece by piece, each with its working (handbook 5.1, 5.3, 5.5, 5.6).
 
-use super::tiles::{boards, strips};
-use crate::detail::schools::Feature;
 use crate::kit::Product;
-use crate::length::Length;
+use crate::length::{FL_OZ_PER_GALLON, FT2_MIL_PER_GALLON, IN2_PER_FT2, IN3_PER_FL_OZ, Length};
 use crate::plan::{Piece, Plan, SurfaceId};
-use crate::sequence::{Act, Phase, Trade};
-use crate::surface::Rect;
+use crate::profile::{LengthFigure, fig};
+use crate::recipe::schools::Feature;
+use crate::surface::{Rect, boards, strips};
+use crate::trade::{Act, Phase, Trade};
 use serde::Serialize;
-
-/// Square inches in a square foot.
-pub(crate) const IN2_PER_FT2: f64 = 144.0;
-/// Cubic inches in a US fluid ounce.
-pub(super) const IN3_PER_FL_OZ: f64 = 231.0 / 128.0;
-/// Square feet that a gallon covers at one mil.
-pub const FT2_MIL_PER_GALLON: f64 = 231.0 / IN2_PER_FT2 * 1000.0;
 
 /// How much of one product one thing takes.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize)]
@@ -119,7 +112,7 @@ pub fn uses(plan: &Plan) -> Vec<Use> {
 }
 
 /// Square feet a product covers where it lies, what laps counted once.
-pub(super) fn covered(plan: &Plan, product: &str) -> f64 {
+pub(crate) fn covered(plan: &Plan, product: &str) -> f64 {
     let mut seen: std::collections::BTreeMap<SurfaceId, Vec<Rect>> = std::collections::BTreeMap::new();
     let mut sum = 0.0;
     for (_, action) in plan.actions() {
@@ -165,7 +158,7 @@ fn area(rects: impl Iterator<Item = Rect>) -> f64 {
 fn of_piece(plan: &Plan, index: usize, step: usize, out: &mut Vec<Use>) {
     let p = &plan.pieces[index];
     let figures = &plan.figures;
-    let round = figures.length("cut_round");
+    let round = figures.length(fig::CUT_ROUND);
     let sold = plan.products.iter().find(|k| k.name == p.product);
     let unit = sold.map_or("", |k| k.unit.as_str());
     // What is not cut from rolls or panels is cut from bars, or comes one by one.
@@ -232,7 +225,7 @@ fn laid(product: Option<&Product>, regions: &[Rect], round: Length, out: &mut im
 
 /// Screws of battens: at both ends and no farther apart than the figure says.
 fn screws_of(plan: &Plan, p: &Piece, runs: &[Length], step: usize, out: &mut Vec<Use>) {
-    let apart = plan.figures.length("batten_screw_spacing");
+    let apart = plan.figures.length(fig::BATTEN_SCREW_SPACING);
     let of = |run: &Length| (run.units() + apart.units() - 1) / apart.units().max(1) + 1;
     let n: i64 = runs.iter().map(of).sum();
     let working = format!("{} of them, at both ends and every {apart} between: {n}", runs.len());
@@ -243,11 +236,11 @@ fn screws_of(plan: &Plan, p: &Piece, runs: &[Length], step: usize, out: &mut Vec
 
 /// Caps of a sheet that is not stuck, fasteners of a panel, and those that hold a board until the furring does.
 fn fasteners_of(plan: &Plan, p: &Piece, (length, width): (Length, Length), step: usize, out: &mut Vec<Use>) {
-    use crate::detail::recipe::Role;
-    let f = |id: &str| plan.figures.length(id).to_inches_f64();
+    use crate::recipe::Role;
+    let f = |id: LengthFigure| plan.figures.length(id).to_inches_f64();
     let sold = plan.products.iter().find(|k| k.name == p.product);
     if p.role == Role::Cover && sold.is_some_and(|k| k.kind == "board") {
-        let n = plan.figures.number("board_washers");
+        let n = plan.figures.number(fig::BOARD_WASHERS);
         let mut one = used(plan, p, step, Amount::Count { n }, format!("{n} a board until the furring holds it"));
         (one.product, one.what) = ("Washer fastener".into(), format!("washers of the {}", p.name));
         return out.push(one);
@@ -258,12 +251,12 @@ fn fasteners_of(plan: &Plan, p: &Piece, (length, width): (Length, Length), step:
     let (l, w) = (length.to_inches_f64(), width.to_inches_f64());
     let (product, n, working) = match sold.map(|k| k.kind.as_str()) {
         Some("sheet") if p.bond == crate::layup::Bond::None => {
-            let per = plan.figures.number("area_per_cap");
+            let per = plan.figures.number(fig::AREA_PER_CAP);
             let n = (l * w / IN2_PER_FT2 / per).ceil();
             ("Cap fastener", n, format!("{:.0} ft² / {per} ft² each = {n}", l * w / IN2_PER_FT2))
         }
         Some("panel" | "board") => {
-            let (edge, field, studs) = (f("panel_edge_spacing"), f("panel_field_spacing"), f("stud_spacing"));
+            let (edge, field, studs) = (f(fig::PANEL_EDGE_SPACING), f(fig::PANEL_FIELD_SPACING), f(fig::STUD_SPACING));
             let edges = (2.0 * (l + w) / edge).ceil();
             let inner = ((w / studs).ceil() - 1.0).max(0.0) * (l / field).floor();
             let n = edges + inner;
@@ -280,12 +273,12 @@ fn fasteners_of(plan: &Plan, p: &Piece, (length, width): (Length, Length), step:
 fn of_coat(plan: &Plan, index: usize, mil: f64, coats: u32, step: usize, out: &mut Vec<Use>) {
     let p = &plan.pieces[index];
     let ft2 = area(p.regions.iter().map(|(_, r)| *r));
-    let (loss, rough) = (plan.figures.number("coat_loss"), plan.figures.number("substrate_factor"));
+    let (loss, rough) = (plan.figures.number(fig::COAT_LOSS), plan.figures.number(fig::SUBSTRATE_FACTOR));
     let gallons = coat(ft2, mil * f64::from(coats), loss, rough);
     let working = format!(
         "{ft2:.1} ft² × {mil} mil × {coats} × {rough} / {FT2_MIL_PER_GALLON:.0} / (1 − {loss} %) = {gallons:.2} gal"
     );
-    let amount = Amount::Volume { fl_oz: gallons * crate::kit::FL_OZ_PER_GALLON };
+    let amount = Amount::Volume { fl_oz: gallons * FL_OZ_PER_GALLON };
     out.push(used(plan, p, step, amount, working));
 }
 
@@ -314,9 +307,9 @@ fn of_bead(plan: &Plan, index: usize, step: usize, out: &mut Vec<Use>) {
     let (beads, fills): (Vec<Rect>, Vec<Rect>) =
         seal.rects.iter().map(|(_, r)| *r).partition(|r| r.width().min(r.height()) <= WIDEST_BEAD);
     for r in fills {
-        let f = |id: &str| plan.figures.length(id).to_inches_f64();
+        let f = |id: LengthFigure| plan.figures.length(id).to_inches_f64();
         let around = 2.0 * (r.width() + r.height()).to_inches_f64();
-        let (gap, depth, yields) = (f("pen_gap"), f("joint_depth"), plan.figures.number("foam_yield"));
+        let (gap, depth, yields) = (f(fig::PEN_GAP), f(fig::JOINT_DEPTH), plan.figures.number(fig::FOAM_YIELD));
         let fl_oz = around * gap * depth / yields;
         let working =
             format!("{around}\" round it × {gap}\" × {depth}\" / {yields} in³ from an ounce = {fl_oz:.2} fl oz");
@@ -344,13 +337,13 @@ fn of_primer(plan: &Plan, out: &mut Vec<Use>) {
     let of_kind = || plan.products.iter().filter(|p| p.kind == "primer");
     let Some(primer) = of_kind().find(|p| p.ft2_per_gal.is_some()).or(of_kind().next()) else { return };
     let primed: std::collections::HashMap<usize, f64> =
-        crate::kit::primers(plan).unwrap_or_default().into_iter().collect();
+        crate::contact::primers(plan).unwrap_or_default().into_iter().collect();
     for (s, action) in plan.actions() {
         let Act::Place { piece, .. } = action.act else { continue };
         let Some(ft2) = primed.get(&piece).copied().filter(|a| *a > 0.0) else { continue };
         let (amount, working) = match primer.ft2_per_gal {
             Some(covers) => {
-                let fl_oz = ft2 / covers * crate::kit::FL_OZ_PER_GALLON;
+                let fl_oz = ft2 / covers * FL_OZ_PER_GALLON;
                 let working = format!("{ft2:.2} ft² below it / {covers} ft² a gallon = {fl_oz:.2} fl oz");
                 (Amount::Volume { fl_oz }, working)
             }
@@ -364,7 +357,7 @@ fn of_primer(plan: &Plan, out: &mut Vec<Use>) {
 
 /// Rod, foam and fasteners of units.
 fn of_openings(plan: &Plan, out: &mut Vec<Use>) {
-    let f = |id: &str| plan.figures.length(id).to_inches_f64();
+    let f = |id: LengthFigure| plan.figures.length(id).to_inches_f64();
     for (i, o) in plan.openings.iter().enumerate().filter(|(_, o)| o.feature == Feature::Opening) {
         let unit = plan.pieces.iter().position(|p| p.solid && p.opening == Some(i));
         let set = plan
@@ -373,7 +366,7 @@ fn of_openings(plan: &Plan, out: &mut Vec<Use>) {
         let (Some(unit), Some((set, _))) = (unit, set) else { continue };
         let (w, h) = (o.rect.width().to_inches_f64(), o.rect.height().to_inches_f64());
         let around = 2.0 * (w + h);
-        let more = plan.figures.number("rod_more");
+        let more = plan.figures.number(fig::ROD_MORE);
         let rod = around * (1.0 + more / 100.0);
         let mut push = |phase: Phase, product: &str, what: &str, amount: Amount, working: String| {
             let step = plan.steps.iter().position(|s| s.phase == phase && s.opening.as_ref() == Some(&o.id));
@@ -389,7 +382,7 @@ fn of_openings(plan: &Plan, out: &mut Vec<Use>) {
             Amount::Run { length },
             format!("2 × ({w} + {h}) = {around}\", {more} % more: {rod:.1}\""),
         );
-        let (gap, depth, yields) = (f("clearance"), f("joint_depth"), plan.figures.number("foam_yield"));
+        let (gap, depth, yields) = (f(fig::CLEARANCE), f(fig::JOINT_DEPTH), plan.figures.number(fig::FOAM_YIELD));
         let oz = around * gap * depth.max(gap) / yields;
         push(
             Phase::Inside,
@@ -398,7 +391,7 @@ fn of_openings(plan: &Plan, out: &mut Vec<Use>) {
             Amount::Volume { fl_oz: oz },
             format!("{around}\" × {gap}\" × {:.2}\" / {yields} in³ from an ounce = {oz:.2} fl oz", depth.max(gap)),
         );
-        let spacing = f("unit_fastener_spacing");
+        let spacing = f(fig::UNIT_FASTENER_SPACING);
         let n = 2.0 * ((w / spacing).ceil() + (h / spacing).ceil());
         push(
             Phase::Unit,

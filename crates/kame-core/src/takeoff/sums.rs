@@ -56,7 +56,7 @@ impl Total {
         match *amount {
             Amount::Piece { length, width, stock, .. } => {
                 *self.along.entry(stock).or_default() += length;
-                self.ft2 += length.to_inches_f64() * width.to_inches_f64() / super::IN2_PER_FT2;
+                self.ft2 += length.to_inches_f64() * width.to_inches_f64() / crate::length::IN2_PER_FT2;
             }
             Amount::Run { length } => self.run += length,
             Amount::Area { ft2 } => {

@@ -1,7 +1,8 @@
 //! Minutes of work, and the surface temperatures at which it can be done (handbook 5.7, 6.1).
 
 use crate::plan::Plan;
-use crate::sequence::Act;
+use crate::profile::{NumberFigure, fig};
+use crate::trade::Act;
 use serde::Serialize;
 use std::collections::BTreeSet;
 
@@ -44,22 +45,22 @@ pub fn temperatures(plan: &Plan, opening: usize) -> TemperatureWindow {
 /// Minutes of one person for each step of the plan, by the profile: so much for each action and each foot of a piece that is placed, times what
 /// ladder or scaffold cost; none for steps left out.
 pub fn step_minutes(plan: &Plan) -> Vec<f64> {
-    let figure = |id: &str| plan.figures.number(id);
+    let figure = |id: NumberFigure| plan.figures.number(id);
     let feet = |piece: usize| plan.pieces[piece].cut.as_ref().map_or(0.0, |c| c.length.to_inches_f64() / 12.0);
     let of = |act: &Act| match act {
-        Act::Place { piece, .. } => figure("min_place") + figure("min_foot") * feet(*piece),
-        Act::Set { .. } => figure("min_set"),
-        Act::Press { .. } => figure("min_press"),
-        Act::Seal { .. } => figure("min_seal"),
-        Act::Coat { .. } => figure("min_coat"),
-        Act::Cut { .. } | Act::Lift { .. } | Act::Drop { .. } => figure("min_cut"),
-        Act::Fasten => figure("min_fasten"),
-        Act::Measure | Act::Hold => figure("min_measure"),
+        Act::Place { piece, .. } => figure(fig::MIN_PLACE) + figure(fig::MIN_FOOT) * feet(*piece),
+        Act::Set { .. } => figure(fig::MIN_SET),
+        Act::Press { .. } => figure(fig::MIN_PRESS),
+        Act::Seal { .. } => figure(fig::MIN_SEAL),
+        Act::Coat { .. } => figure(fig::MIN_COAT),
+        Act::Cut { .. } | Act::Lift { .. } | Act::Drop { .. } => figure(fig::MIN_CUT),
+        Act::Fasten => figure(fig::MIN_FASTEN),
+        Act::Measure | Act::Hold => figure(fig::MIN_MEASURE),
         Act::Wait { .. } | Act::Remove { .. } => 0.0,
     };
     let mut out = vec![0.0; plan.steps.len()];
     for (s, action) in plan.actions() {
-        out[s] += of(&action.act) * figure("exposure_factor");
+        out[s] += of(&action.act) * figure(fig::EXPOSURE_FACTOR);
     }
     out
 }

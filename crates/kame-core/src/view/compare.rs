@@ -1,15 +1,16 @@
 //! Two schools on one opening, side by side: water, pieces, material, minutes, temperatures, and what each protects against.
 
 use super::{Exploded, Section, SectionAsk, SectionKind, Weather, exploded, section};
-use crate::detail::schools::{Answers, Schools, Scope};
+use crate::days::days;
 use crate::findings::{HeadReading, Moment, Severity};
-use crate::job::{Job, Problem};
+use crate::job::Job;
 use crate::plan::{Plan, build};
+use crate::problem::Problem;
+use crate::purchase::{Ordering, currency, money, order};
+use crate::recipe::schools::{Answers, Schools, Scope};
 use crate::sequence::{RAIN, RAIN_NO_GLUE};
 use crate::stop::Stop;
-use crate::takeoff::{
-    Ordering, TemperatureWindow, cost, currency, days, labour, minutes, money, order, step_minutes, temperatures, uses,
-};
+use crate::takeoff::{TemperatureWindow, cost, labour, minutes, step_minutes, temperatures, uses};
 use serde::Serialize;
 use std::collections::BTreeMap;
 

@@ -1,12 +1,13 @@
 use super::Weather;
-use crate::detail::recipe::Role;
-use crate::detail::schools::Feature;
 use crate::findings::{HeadReading, Moment, Part};
 use crate::gap::air_paths;
 use crate::job::{CornerKind, LevelKind};
 use crate::layup::Depth;
 use crate::length::{Head, Length, UNITS_PER_INCH};
 use crate::plan::{Plan, SurfaceId};
+use crate::profile::fig;
+use crate::recipe::Role;
+use crate::recipe::schools::Feature;
 use crate::sequence::{Laid, RAIN, RAIN_NO_GLUE};
 use crate::surface::{Along, Rect};
 use serde::Serialize;
@@ -234,14 +235,10 @@ pub fn draw(plan: &Plan, moment: &Moment, weather: Weather) -> Elevation {
             true => OpeningState::Set,
             false => OpeningState::Open,
         };
-        let clearance = plan.figures.length("clearance");
+        let clearance = plan.figures.length(fig::CLEARANCE);
         let frame =
             Rect::new(o.rect.u0 + clearance, o.rect.v0 + clearance, o.rect.u1 - clearance, o.rect.v1 - clearance);
-        let depth = plan
-            .surfaces
-            .iter()
-            .find(|s| s.opening == Some(i) && s.facet.id.ends_with("/sill"))
-            .map_or(Length::ZERO, |s| s.facet.height);
+        let depth = o.sill.map_or(Length::ZERO, |sill| plan.surfaces[sill.0].facet.height);
         OpeningView {
             id: o.id.clone(),
             name: o.name.clone(),
@@ -427,7 +424,7 @@ fn marks(plan: &Plan, moment: &Moment, weather: Weather) -> Vec<Mark> {
         Weather::Lost => RAIN_NO_GLUE,
     };
     let lost = wanted == RAIN_NO_GLUE;
-    let floor = plan.figures.length(if lost { "floor_laps" } else { "floor_rain" }).to_inches_f64();
+    let floor = plan.figures.length(if lost { fig::FLOOR_LAPS } else { fig::FLOOR_RAIN }).to_inches_f64();
     let scenario = |p: &Part| p.scenario(wanted);
     let mut out = Vec::new();
     let targets = moment.parts.iter().filter_map(|p| Some((p, scenario(p)?)));

@@ -2,11 +2,11 @@
 //!
 //! Axonometric: `x` runs to the right, `y` up, `z` out of the wall toward the lower left. Lengths along the wall are true.
 
-use crate::detail::recipe::Role;
 use crate::findings::Moment;
 use crate::plan::{Plan, SurfaceId};
-use crate::sequence::Act;
+use crate::recipe::Role;
 use crate::surface::Rect;
+use crate::trade::Act;
 use serde::Serialize;
 
 /// One piece in the drawing.

@@ -1,8 +1,9 @@
 //! The limits of all fields that people fill in: forms show and hold them, so that a value outside is told before it is sent.
 
+use crate::edit::COPIES;
 use crate::job::*;
 use crate::kit::*;
-use crate::range::{Amount, FormLimit, Range};
+use crate::range::{Amount, FormLimit, NAME, Range};
 use crate::takeoff::mix_limits as mix;
 use std::collections::BTreeMap;
 
@@ -13,7 +14,7 @@ pub fn form_limits() -> BTreeMap<&'static str, FormLimit> {
     }
     [
         of("name", NAME),
-        of("reason", crate::advice::REASON),
+        of("reason", crate::interview::REASON),
         of("copies", COPIES),
         of("wall_width", WALL_WIDTH),
         of("wall_between", WALL_BETWEEN),

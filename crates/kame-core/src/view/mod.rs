@@ -4,27 +4,30 @@
 
 mod compare;
 mod elevation;
+mod evenings;
 mod exploded;
 mod forms;
 mod schools;
 mod section;
-mod tonight;
 
 pub use compare::{ComparedAnswer, Comparison, MaterialUse, Side, compare, compare_until};
 pub use elevation::{AirView, CornerView, Elevation, KeyWall, LevelView, Mark, OpeningState, OpeningView, Shape};
+pub use evenings::{NightView, night_views};
 pub use exploded::{Exploded, ExplodedPiece, explode};
 pub use forms::form_limits;
 pub use schools::{ChoiceView, OpeningAnswers, OrderView, QuestionView, order_view, school_views};
 pub use section::{Band, GapState, GapView, Section, SectionAsk, SectionKind};
-pub use tonight::{NightView, night_views};
 
+use crate::evenings::KnownEvenings;
 use crate::findings::{Cause, Finding, Fix, HeadReading, KnownWater, Moment, Severity, by_cause};
-use crate::job::{Job, Problem};
+use crate::job::Job;
 use crate::plan::{Plan, SurfaceId, build};
-use crate::sequence::{Phase, RAIN, RAIN_NO_GLUE, StepCard, Trade};
+use crate::problem::Problem;
+use crate::profile::fig;
+use crate::sequence::{RAIN, RAIN_NO_GLUE};
 use crate::stop::Stop;
 use crate::takeoff::{CutGroup, cut_list_within};
-use crate::tonight::KnownEvenings;
+use crate::trade::{Phase, StepCard, Trade};
 use crate::water::PassageKind;
 use serde::{Deserialize, Serialize};
 
@@ -306,8 +309,8 @@ pub fn view_plan(job: &Job, plan: &Plan, ask: &Ask, known: &Known) -> Result<Wal
         verdict: Verdict {
             rain,
             lost,
-            floor_rain: plan.figures.length("floor_rain").to_inches_f64(),
-            floor_laps: plan.figures.length("floor_laps").to_inches_f64(),
+            floor_rain: plan.figures.length(fig::FLOOR_RAIN).to_inches_f64(),
+            floor_laps: plan.figures.length(fig::FLOOR_LAPS).to_inches_f64(),
             dry,
             by_laps,
             finished: moment.finished,
@@ -344,9 +347,9 @@ fn courses_why(plan: &Plan) -> String {
 }
 
 fn questions(job: &Job, plan: &Plan, wall: usize) -> Result<Vec<QuestionView>, String> {
-    let schools = crate::detail::schools::Schools::of_wall()?;
+    let schools = crate::recipe::schools::Schools::of_wall()?;
     let refused =
-        |r: Vec<crate::detail::schools::Refused>| r.into_iter().map(|r| r.message).collect::<Vec<_>>().join(" ");
+        |r: Vec<crate::recipe::schools::Refused>| r.into_iter().map(|r| r.message).collect::<Vec<_>>().join(" ");
     let general = schools.complete(&job.wall.answers(wall, schools)).map_err(refused)?;
     let own = job.wall.own(wall).unwrap_or(&job.wall.schools);
     let openings = job.openings.iter().zip(&plan.openings);
@@ -360,7 +363,7 @@ fn questions(job: &Job, plan: &Plan, wall: usize) -> Result<Vec<QuestionView>, S
 const RAIN_COMES_FROM: f64 = 5.0;
 
 fn steps(plan: &Plan) -> Result<Vec<StepView>, String> {
-    let cures = crate::kit::cure_waits(plan)?;
+    let cures = crate::contact::cure_waits(plan)?;
     let mut number = 0;
     let mut out = Vec::new();
     for &s in &plan.order {
@@ -378,9 +381,9 @@ fn steps(plan: &Plan) -> Result<Vec<StepView>, String> {
                 removed: left_out,
                 number: if left_out { 0 } else { number },
             });
-            if let crate::sequence::Act::Place { piece, .. } | crate::sequence::Act::Set { piece } = &a.act {
+            if let crate::trade::Act::Place { piece, .. } | crate::trade::Act::Set { piece } = &a.act {
                 let p = &plan.pieces[*piece];
-                let round = plan.figures.length("cut_round");
+                let round = plan.figures.length(fig::CUT_ROUND);
                 let size = p
                     .cut
                     .as_ref()

@@ -1,7 +1,7 @@
 //! The school questions of a wall and its openings with what can be answered now, and what is said about the order of work.
 
-use crate::detail::schools::{Answers, Feature, Question, Schools, Scope};
 use crate::plan::Plan;
+use crate::recipe::schools::{Answers, Feature, Question, Schools, Scope};
 use crate::sequence::{loops, nearest_working_order};
 use serde::Serialize;
 use std::collections::BTreeMap;

@@ -1,11 +1,12 @@
 //! A cut through the wall at an opening: the same stack from the side, drawn apart so that each gap can be seen.
 
 use super::Weather;
-use crate::detail::recipe::Role;
 use crate::findings::{Moment, Part};
 use crate::layup::{Bond, Glue};
 use crate::length::{Head, Length};
 use crate::plan::{Plan, SurfaceId};
+use crate::profile::fig;
+use crate::recipe::Role;
 use crate::sequence::{Laid, RAIN, RAIN_NO_GLUE};
 use crate::surface::{FacetId, Interval, Rect};
 use crate::water::{CellId, Spread};
@@ -220,7 +221,7 @@ fn legs(plan: &Plan, ask: &SectionAsk, r: Rect, du: Length, dv: Length) -> (Vec<
             let (out, sill, dam) = (find("sill-out"), find("sill"), find("dam"));
             let (deep, depth, dam_height) = (inches(size(out).1), inches(size(sill).1), inches(size(dam).1));
             let depth = deep + depth;
-            let fall = (plan.figures.number("sill_slope") / 100.0).atan();
+            let fall = (plan.figures.number(fig::SILL_SLOPE) / 100.0).atan();
             let low = (r.v0 - reach).max(Length::ZERO);
             legs.push(leg(
                 SurfaceId::WALL,
@@ -353,7 +354,7 @@ fn leg_stack(
                 .and_then(|(spread, _)| spread.least(a, id, gap, part_of(a.cell(id).rect, leg, span)))
                 .map(|(e, ..)| Head::from_units(e).inches());
             let floor =
-                plan.figures.length(if glue == Glue::Lost { "floor_laps" } else { "floor_rain" }).to_inches_f64();
+                plan.figures.length(if glue == Glue::Lost { fig::FLOOR_LAPS } else { fig::FLOOR_RAIN }).to_inches_f64();
             gaps.push(GapView {
                 line: [point(span.lo, middle), point(span.hi, middle)],
                 state,

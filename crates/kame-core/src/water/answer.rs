@@ -1,7 +1,8 @@
 //! Heads of targets, and ponds.
 
 use super::Unanswered;
-use super::arrange::{Arrangement, CellId};
+use super::arrange::Arrangement;
+use super::cell::CellId;
 use super::drain::Drainage;
 use super::spread::{Bounds, Kept, Room, Spread};
 use super::way::Way;

@@ -1,47 +1,20 @@
 //! Cells of constant stack, and the borders between them.
 
-use super::divide::{Clashes, Item, Marks, Splitter, What, clash, items_by_facet};
+use super::cell::{Cell, CellId, Division, LOOKED_AT, Layer};
+use super::divide::{Clashes, Marks, Splitter, clash, items_by_facet};
 use crate::layup::{Bond, Glue, Layup, Mistake, SheetId};
 use crate::length::Length;
-use crate::surface::{Edge, FacetId, Interval, Rect, Segment, StitchEnd};
+use crate::surface::{Edge, FacetId, Interval, Segment, StitchEnd};
 use smallvec::{SmallVec, smallvec};
 use std::collections::HashMap;
 use std::ops::Range;
 
-/// For each layer that may be made so many items and cuts may be looked at.
-pub(super) const LOOKED_AT: usize = 100;
 /// For each layer that may be made so many borders, sheets continuous across them, and targets on cells are kept.
 const JOINED: usize = 8;
 
 fn too_much(path: &str, what: &str, most: usize) -> Mistake {
     let message = format!("{what} more parts than the {most} layers that are answered at once: ask about a part of it");
     Mistake { path: path.into(), message }
-}
-
-/// Index of a cell in its arrangement.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
-pub struct CellId(pub u32);
-
-/// One sheet in the stack of a cell.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub struct Layer {
-    /// Which sheet.
-    pub sheet: SheetId,
-    /// A seal closes the gap directly behind it here.
-    pub sealed: bool,
-    /// A fault opens the gap directly behind it here.
-    pub faulted: bool,
-}
-
-/// A rectangle of a facet over which the stack of sheets is the same.
-#[derive(Clone, Debug)]
-pub struct Cell {
-    /// On which facet.
-    pub facet: FacetId,
-    /// Where.
-    pub rect: Rect,
-    pub(super) stack: Range<usize>,
-    pub(super) first_state: usize,
 }
 
 /// Two cells that share a border of some length, directly or across a stitch. Gap numbers change only here.
@@ -114,6 +87,7 @@ impl Arrangement {
     /// # Errors
     /// The same; one mistake where there are more layers.
     pub fn within(layup: &Layup, most: usize) -> Result<Self, Vec<Mistake>> {
+        let mut division = Division::default();
         let mut a = Arrangement {
             cells: Vec::new(),
             borders: Vec::new(),
@@ -133,20 +107,21 @@ impl Arrangement {
         let mut by_facet = items_by_facet(layup);
         let mut looked_at = 0;
         for (f, items) in by_facet.iter_mut().enumerate() {
-            let start = a.cells.len();
+            let start = division.cells.len();
             let lists: Vec<u32> = (0..items.len() as u32).collect();
             let all = 0..lists.len();
             let (facet, ends) = (FacetId(f), Vec::new());
-            let (out, clashes, marks) = (&mut a, &mut clashes, Marks::default());
+            let (out, clashes, marks) = (&mut division, &mut clashes, Marks::default());
             let mut splitter = Splitter { items, facet, out, clashes, lists, ends, most, work: looked_at, marks };
             splitter.split(layup.facets[f].rect(), all);
             if splitter.is_full() {
                 return Err(vec![too_much("$.sheets", "the sheets divide the facets into", most)]);
             }
             looked_at = splitter.work;
-            a.unite(start, items);
-            a.facet_cells.push(start..a.cells.len());
+            division.unite(start, items);
+            a.facet_cells.push(start..division.cells.len());
         }
+        (a.cells, a.layers) = (division.cells, division.layers);
         if !clashes.0.is_empty() {
             return Err(clashes.0.into_iter().map(|c| clash(layup, c)).collect());
         }
@@ -158,46 +133,6 @@ impl Arrangement {
             return Err(vec![too_much("$.targets", "the targets lie on", most)]);
         }
         Ok(a)
-    }
-
-    /// How much room it takes: its layers, and its cells, of which some have none.
-    pub(super) fn size(&self) -> usize {
-        self.layers.len() + self.cells.len()
-    }
-
-    /// Makes one of neighbours from `start` on that a line divided for the sake of what lies beyond them: along whole edges, where the stack
-    /// is the same and no line of the layup runs between them.
-    fn unite(&mut self, start: usize, items: &[Item]) {
-        let lines = items.iter().filter(|i| matches!(i.what, What::Line)).map(|i| i.rect);
-        let along = |r: Rect, upright: bool| if upright { r.along_v() } else { r.along_u() };
-        let mut lines: Vec<(bool, Length, Interval)> =
-            lines.map(|r| if r.u0 == r.u1 { (true, r.u0, r.along_v()) } else { (false, r.v0, r.along_u()) }).collect();
-        lines.sort_unstable_by_key(|(upright, at, _)| (*upright, *at));
-        for upright in [true, false] {
-            // From one to the next across upright edges, then across level ones.
-            let key = |c: &Cell| (along(c.rect, upright).lo, along(c.rect, upright).hi, along(c.rect, !upright).lo);
-            self.cells[start..].sort_unstable_by_key(key);
-            let mut kept = start;
-            for next in start + 1..self.cells.len() {
-                let (cell, far) = (&self.cells[kept], &self.cells[next]);
-                let at = along(cell.rect, !upright).hi;
-                let side = along(cell.rect, upright);
-                let between = || {
-                    let from = lines.partition_point(|l| (l.0, l.1) < (upright, at));
-                    let on_it = lines[from..].iter().take_while(|l| (l.0, l.1) == (upright, at));
-                    { on_it }.any(|l| l.2.overlap(side).is_some())
-                };
-                let touch = side == along(far.rect, upright) && at == along(far.rect, !upright).lo;
-                if touch && self.layers[cell.stack.clone()] == self.layers[far.stack.clone()] && !between() {
-                    let rect = cell.rect.hull(far.rect);
-                    self.cells[kept].rect = rect;
-                } else {
-                    kept += 1;
-                    self.cells.swap(kept, next);
-                }
-            }
-            self.cells.truncate((kept + 1).min(self.cells.len()));
-        }
     }
 
     /// Says of each gap of each cell whether it is closed.

@@ -1,6 +1,6 @@
 //! Dividing facets by the edges of what lies on them, until no edge crosses a part.
 
-use super::arrange::{Arrangement, Cell, LOOKED_AT, Layer};
+use super::cell::{Cell, Division, Item, LOOKED_AT, Layer, What};
 use crate::layup::{Layup, Mistake, SheetId};
 use crate::length::Length;
 use crate::surface::{FacetId, Patch, Rect};
@@ -9,22 +9,6 @@ use std::ops::Range;
 
 /// For each layer that may be made so many items stand in lists at once.
 const LISTED: usize = 10;
-
-#[derive(Clone, Copy)]
-pub(super) enum What {
-    Void,
-    Sheet { sheet: SheetId, rank: f64 },
-    Seal(SheetId),
-    Fault(SheetId),
-    Hole(SheetId),
-    Line,
-}
-
-#[derive(Clone, Copy)]
-pub(super) struct Item {
-    pub(super) rect: Rect,
-    pub(super) what: What,
-}
 
 /// How much an item on both sides of a line counts against it, measured in items by which its sides differ.
 const STRADDLING: usize = 3;
@@ -84,7 +68,7 @@ pub(super) fn clash(layup: &Layup, clash: Clash) -> Mistake {
 pub(super) struct Splitter<'a> {
     pub items: &'a [Item],
     pub facet: FacetId,
-    pub out: &'a mut Arrangement,
+    pub out: &'a mut Division,
     pub clashes: &'a mut Clashes,
     /// Items that cross the parts being divided, those of a part after those of the part it is of.
     pub lists: Vec<u32>,

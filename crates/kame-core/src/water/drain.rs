@@ -1,6 +1,7 @@
 //! What can leave: from open faces and outlets backwards along moves that never climb (handbook 4.5).
 
-use super::arrange::{Arrangement, Border, CellId};
+use super::arrange::{Arrangement, Border};
+use super::cell::CellId;
 use crate::layup::{Glue, Layup};
 use crate::stop::Stop;
 use crate::surface::{Edge, Rect};

@@ -8,13 +8,15 @@
 
 pub mod answer;
 pub mod arrange;
+mod cell;
 mod divide;
 pub mod drain;
 pub mod spread;
 pub mod way;
 
 pub use answer::{Pond, Reach, WaterAnswer, heads_within, run, run_until, run_within};
-pub use arrange::{Arrangement, CellId};
+pub use arrange::Arrangement;
+pub use cell::{Cell, CellId, Layer};
 pub use spread::{Bounds, Spread};
 pub use way::{Entered, Entries, Passage, PassageKind, Way, WayPoint};
 

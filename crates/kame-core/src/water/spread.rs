@@ -5,7 +5,8 @@
 //! three fronts, so the answer is exact without a grid; a front that another one beats everywhere in its cell is dropped.
 
 use super::SIDEWAYS_PER_CLIMB;
-use super::arrange::{Arrangement, CellId};
+use super::arrange::Arrangement;
+use super::cell::CellId;
 use crate::layup::{Glue, Layup, Scenario, Source};
 use crate::length::Length;
 use crate::stop::Stop;

@@ -1,6 +1,7 @@
 //! From a wet place back to the source: the line the water took, and the edges it passed.
 
-use super::arrange::{Arrangement, Border, CellId};
+use super::arrange::{Arrangement, Border};
+use super::cell::CellId;
 use super::spread::{From, Spread};
 use crate::layup::{Glue, Layup, SheetId};
 use crate::length::Head;

@@ -1,10 +1,11 @@
 //! The stack drawn apart, and schools side by side.
 
-use kame_core::detail::recipe::Role;
-use kame_core::detail::schools::Answers;
+use kame_core::edit::{Edit, apply};
 use kame_core::findings::Moment;
-use kame_core::job::{Edit, Job, apply};
+use kame_core::job::Job;
 use kame_core::plan::build;
+use kame_core::recipe::Role;
+use kame_core::recipe::schools::Answers;
 use kame_core::view::{Exploded, compare, explode};
 use std::collections::BTreeSet;
 

@@ -1,12 +1,15 @@
 //! The kit as data of a job: attributes of somebody's own are in force everywhere, files read again as they were written, and nonsense is named.
 
-use kame_core::job::{Edit, Job, apply};
+use kame_core::contact::{cure_waits, touching_pairs};
+use kame_core::edit::{Edit, apply};
+use kame_core::job::Job;
 use kame_core::kit::{
-    Held, KitSpec, OwnProduct, PairVerdict, SoldSize, cure_waits, kit_rows, products, read_kit_file, read_kit_rows,
-    touching_pairs, write_kit_file,
+    HELD, Held, KitSpec, OwnProduct, PairVerdict, SIZE_LENGTH, SIZE_WIDTH, SoldSize, kit_rows, products, read_kit_file,
+    read_kit_rows, write_kit_file,
 };
 use kame_core::length::Length;
 use kame_core::plan::{Plan, build};
+use kame_core::range::LengthRange;
 use kame_core::takeoff::{temperatures, uses};
 use proptest::prelude::*;
 
@@ -28,7 +31,7 @@ fn an_attribute_of_one_s_own_is_in_force_in_pairs_temperatures_and_what_is_prime
     let job = Job::new("own attributes");
     let verdict = |job: &Job| {
         let pairs = touching_pairs(&plan(job)).expect("pairs");
-        let of = |p: &&kame_core::kit::Pair| p.upper == "Flashing tape" && p.lower == "Flanged window";
+        let of = |p: &&kame_core::contact::Pair| p.upper == "Flashing tape" && p.lower == "Flanged window";
         pairs.iter().find(of).map(|p| p.verdict)
     };
     assert_eq!(verdict(&job), Some(PairVerdict::Fine));
@@ -60,7 +63,7 @@ fn primer_is_counted_by_what_lies_on_bare_ground_and_covers_what_its_maker_says(
     let thirsty = with(&job, attribute("Primer for membranes", "ft2_per_gal", "125"));
     let (_, twice) = primed(&thirsty);
     assert!((twice - 2.0 * usual).abs() < 1e-9, "half the cover is twice the primer: {usual} {twice}");
-    let order = |job: &Job| kame_core::takeoff::order(&plan(job), &job.kit, &Default::default());
+    let order = |job: &Job| kame_core::purchase::order(&plan(job), &job.kit, &Default::default());
     let unknown = order(&with(&job, attribute("Primer for membranes", "ft2_per_gal", "")));
     let line = unknown.lines.iter().find(|l| l.kind == "primer").expect("still on the order");
     assert!(line.sizes.is_empty() && line.remark.contains("how many ft² a gallon covers is not known"), "{line:?}");
@@ -233,7 +236,7 @@ fn a_table_that_does_not_read_is_named_by_row_and_column_and_nothing_is_taken() 
 
 #[test]
 fn two_schools_are_compared_in_money_minutes_and_days_at_the_opening_and_on_the_whole_job() {
-    use kame_core::detail::schools::Answers;
+    use kame_core::recipe::schools::Answers;
     use kame_core::view::compare;
     let mut job = Job::new("money");
     job.figures.insert("crew_rate".into(), "60".into());
@@ -321,7 +324,7 @@ fn a_kit_from_a_file_takes_the_place_of_the_whole_kit_and_a_product_that_says_no
         count: 100_001,
     };
     let refused = apply(&job, &Edit::SetStock { stock: vec![many] }).expect_err("refused");
-    assert!(refused[0].message.contains("at most 100000: count again"));
+    assert!(refused[0].message.contains("between 0 and 100000: count again"));
 }
 
 #[test]

@@ -1,7 +1,7 @@
 //! Nesting on rolls: every piece once, no roll overdrawn, and bounds held against trying everything.
 
 use kame_core::length::Length;
-use kame_core::takeoff::{Cutting, Outcome, RollStock, nest, spliced};
+use kame_core::nest::{Cutting, Outcome, RollStock, nest, spliced};
 use proptest::prelude::*;
 use std::sync::atomic::{AtomicUsize, Ordering};
 
@@ -314,7 +314,7 @@ proptest! {
         let mut stock = vec![buy(900), buy(1200)];
         stock.extend(left.iter().map(|l| on_hand(*l, 1)));
         let found = nest(&inches(&pieces), &stock, &Cutting::default());
-        let of = |r: &kame_core::takeoff::Roll| r.pieces.iter().map(|i| pieces[*i]).sum::<i64>();
+        let of = |r: &kame_core::nest::Roll| r.pieces.iter().map(|i| pieces[*i]).sum::<i64>();
         let bought: i64 = found.rolls.iter().filter(|r| r.stock < 2).map(|r| [900, 1200][r.stock]).sum();
         let (all, there): (i64, i64) = (pieces.iter().sum(), left.iter().sum());
         // What does not fit on what is there has to be bought, and never a whole long roll more than without leftovers.

@@ -1,12 +1,16 @@
 //! What to buy and what may touch: the worked examples, nothing lost between plan and order, and nonsense refused.
 
-use kame_core::job::{Edit, Job, apply, read_job};
-use kame_core::kit::{Held, OwnProduct, PairVerdict, SoldSize, products, touching_pairs};
+use kame_core::contact::touching_pairs;
+use kame_core::days::days;
+use kame_core::edit::{Edit, apply};
+use kame_core::job::{Job, read_job};
+use kame_core::kit::{Held, OwnProduct, PairVerdict, SoldSize, products};
 use kame_core::length::Length;
+use kame_core::nest::Outcome;
+use kame_core::nest::sheets;
 use kame_core::plan::{Plan, build};
-use kame_core::takeoff::{
-    By, Mix, Order, OrderLine, Ordering, Outcome, cost, days, labour, mix, order, sheets, step_minutes, sums, uses,
-};
+use kame_core::purchase::{Order, OrderLine, Ordering, order};
+use kame_core::takeoff::{By, Mix, cost, labour, mix, step_minutes, sums, uses};
 use proptest::prelude::*;
 
 fn station() -> Job {
@@ -152,7 +156,7 @@ fn what_is_used_is_in_the_order_once() {
     let all = uses(&plan);
     assert_eq!(order.lines.iter().map(|l| l.uses.len()).sum::<usize>(), all.len());
     for (_, a) in plan.actions() {
-        use kame_core::sequence::Act::{Place, Set};
+        use kame_core::trade::Act::{Place, Set};
         let (Place { piece, .. } | Set { piece }) = a.act else { continue };
         let p = &plan.pieces[piece];
         assert!(all.iter().any(|u| u.product == p.product && u.what == p.name), "{} is not in the order", p.name);
@@ -230,7 +234,7 @@ fn a_spoiled_piece_is_cut_once_more_nested_with_the_rest_and_bought() {
     assert!(refused[0].message.contains("no piece \"W1/head-flashing~1\""), "{refused:?}");
     let mut often = spoiled.clone();
     often.bench.spoiled.insert(piece.into(), 21);
-    assert!(build(&often).expect_err("too often")[0].message.contains("1 to 20"));
+    assert!(build(&often).expect_err("too often")[0].message.contains("between 1 and 20"));
 }
 
 #[test]
@@ -249,7 +253,7 @@ fn a_product_without_a_needed_size_is_said_and_not_counted_wrong() {
 fn who_touches_whom_follows_from_the_plan_and_unknown_stays_work() {
     let mut job = Job::new("pairs");
     let verdicts = |job: &Job| touching_pairs(&plan(job)).expect("pairs");
-    let of = |list: &[kame_core::kit::Pair], upper: &str, lower: &str| {
+    let of = |list: &[kame_core::contact::Pair], upper: &str, lower: &str| {
         list.iter().find(|p| p.upper == upper && p.lower == lower).map(|p| (p.verdict, p.source.clone(), p.places))
     };
     let pairs = verdicts(&job);
@@ -303,7 +307,7 @@ fn asphalt_on_vinyl_is_never_and_a_coat_wants_to_cure_first() {
 #[test]
 fn every_product_a_plan_can_name_is_in_the_library() {
     let known: Vec<&str> = products().expect("products").iter().map(|p| p.name.as_str()).collect();
-    for kind in kame_core::job::feature_kinds().expect("kinds") {
+    for kind in kame_core::edit::feature_kinds().expect("kinds") {
         let job = Job::new("one");
         let Ok((job, _)) = apply(&job, &Edit::AddFeature { kind: kind.id.clone(), left: None, sill: None }) else {
             continue;
@@ -396,7 +400,7 @@ fn what_the_truck_carries_runs_out_on_the_day_it_does() {
     let (job, plan) = apply(&job, &Edit::SetStock { stock }).unwrap_or_else(|p| panic!("{p:?}"));
     let order = order(&plan, &job.kit, &Ordering::default());
     let laid = days(&plan, &order).expect("days");
-    let of = |d: &kame_core::takeoff::Day| d.loads.iter().find(|l| l.product.starts_with("Sealant")).cloned();
+    let of = |d: &kame_core::days::Day| d.loads.iter().find(|l| l.product.starts_with("Sealant")).cloned();
     let first: Vec<_> = laid.days.iter().filter_map(|d| Some((d.number, of(d)?))).collect();
     let short = first.iter().find(|(_, l)| l.short > 0).expect("one tube is not enough");
     assert_eq!(first.iter().map(|(_, l)| l.held).sum::<u64>(), 1);
@@ -457,7 +461,7 @@ fn an_order_can_be_stopped_and_says_so_and_tells_how_far_it_is() {
     let job = station();
     let plan = plan(&job);
     let told = Mutex::new(Vec::new());
-    let tell = |p: kame_core::takeoff::Progress| told.lock().expect("told").push((p.done, p.of));
+    let tell = |p: kame_core::purchase::Progress| told.lock().expect("told").push((p.done, p.of));
     let stopped = order(&plan, &job.kit, &Ordering { stop: &|| true, tell: &tell });
     let told = told.into_inner().expect("told");
     assert_eq!(told.len(), stopped.lines.len());

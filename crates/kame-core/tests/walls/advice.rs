@@ -1,11 +1,13 @@
 //! The interview, the advice, and what following it makes of a job.
 
-use kame_core::advice::{Advice, Decision, Strategy, advise, follow, interview};
-use kame_core::detail::schools::Schools;
+use kame_core::advice::{Advice, advise, follow};
+use kame_core::edit::{Edit, apply};
 use kame_core::findings::{Moment, Severity};
-use kame_core::job::{Edit, Job, apply, read_job, write_job};
+use kame_core::interview::{Decision, Strategy, interview};
+use kame_core::job::{Job, read_job, write_job};
 use kame_core::plan::build;
 use kame_core::profile::{Figures, Profile};
+use kame_core::recipe::schools::Schools;
 use proptest::prelude::*;
 use proptest::strategy::Strategy as Generated;
 use std::collections::BTreeMap;
@@ -121,12 +123,12 @@ fn what_is_not_there_is_refused_by_name() {
     refused(decided("A1", "straw", String::new()), "decisions.A1", "no option \"straw\"");
     refused(decided("A3", "banana", String::new()), "decisions.A3", "choose one of: 4, 6, 9, 12");
     refused(decided("A99", "loose", String::new()), "decisions.A99", "A99");
-    refused(decided("A1", "loose", "x".repeat(301)), "decisions.A1", "301 characters, at most 300");
+    refused(decided("A1", "loose", "x".repeat(301)), "decisions.A1", "is 301; it has to be between 0 and 300");
 }
 
 fn any_answers() -> impl Generated<Value = Strategy> {
     let questions = interview().expect("questions");
-    let one = |q: &'static kame_core::advice::InterviewQuestion| {
+    let one = |q: &'static kame_core::interview::InterviewQuestion| {
         let ids: Vec<Option<String>> = q.options.iter().map(|o| Some(o.id.clone())).chain([None]).collect();
         prop::sample::select(ids).prop_map(move |a| a.map(|a| (q.id.clone(), a)))
     };

@@ -1,11 +1,12 @@
 //! What a building has besides openings: its base and top, what runs along its walls, what keeps the cladding off them.
 
-use kame_core::detail::schools::{Answers, Feature, Schools, Scope};
+use kame_core::edit::{Edit, apply};
 use kame_core::findings::{Finding, Moment, Severity};
-use kame_core::job::{Edit, Job, apply};
+use kame_core::job::Job;
 use kame_core::length::Length;
 use kame_core::plan::{Plan, build};
-use kame_core::sequence::Act;
+use kame_core::recipe::schools::{Answers, Feature, Schools, Scope};
+use kame_core::trade::Act;
 
 fn answers(list: &[(&str, &str)]) -> Answers {
     list.iter().map(|(q, c)| ((*q).to_owned(), (*c).to_owned())).collect()

@@ -1,7 +1,8 @@
 //! Walls that turn corners: one unfolded face, whose sheets are turned round.
 
+use kame_core::edit::{Edit, apply};
 use kame_core::findings::Moment;
-use kame_core::job::{CornerKind, CornerSpec, Edit, Job, apply};
+use kame_core::job::{CornerKind, CornerSpec, Job};
 use kame_core::length::Length;
 use kame_core::plan::{Plan, build};
 use kame_core::surface::Rect;
@@ -115,7 +116,7 @@ fn openings_keep_off_corners_and_corners_keep_their_order() {
     );
     let nameless = refused(vec![corner(144, CornerKind::Outside, " ")]);
     assert!(
-        nameless.iter().any(|(path, m)| path == "$.wall.corners[0].name" && m.contains("1 to 120")),
+        nameless.iter().any(|(path, m)| path == "$.wall.corners[0].name" && m.contains("between 1 and 120")),
         "{nameless:?}"
     );
 }

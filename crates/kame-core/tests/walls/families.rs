@@ -1,11 +1,13 @@
 //! What hangs on the whole wall: panels and coats, courses fitted round units that stand, notes, and things done other than planned.
 
+use kame_core::edit::{Edit, apply};
 use kame_core::findings::{Finding, Fix, Moment, Severity};
-use kame_core::job::{Deviation, DeviationKind, Edit, Job, apply};
+use kame_core::job::{Deviation, DeviationKind, Job};
 use kame_core::kit::products;
 use kame_core::layup::Bond;
 use kame_core::length::Length;
 use kame_core::plan::{Plan, SurfaceId, build};
+use kame_core::profile::fig;
 use kame_core::sequence::Stage;
 use kame_core::surface::Rect;
 use kame_core::takeoff::{minutes, temperatures};
@@ -44,7 +46,7 @@ fn found(plan: &Plan) -> Vec<Finding> {
 fn panels_fill_the_wall_but_for_their_gaps_and_every_gap_is_taped() {
     let plan = plan(&[("barrier", "panel")], &[]);
     let (panels, joints) = (on_wall(&plan, "panel-"), on_wall(&plan, "joint-"));
-    let gap = plan.figures.length("panel_gap");
+    let gap = plan.figures.length(fig::PANEL_GAP);
     let wall = plan.surfaces[0].facet.rect();
     let area = |r: &Rect| r.width().to_inches_f64() * r.height().to_inches_f64();
     let bare = panels.iter().fold(vec![wall], |bare, p| bare.into_iter().flat_map(|r| r.minus(*p)).collect::<Vec<_>>());
@@ -168,10 +170,10 @@ fn minutes_add_up_and_every_material_is_in_the_library() {
     let usual = plan(&[], &[]);
     let (_, without) =
         apply(&job(&[], &[]), &Edit::RemoveStep { step: "W1/bed".into() }).unwrap_or_else(|p| panic!("{p:?}"));
-    let bead = usual.figures.number("min_seal");
+    let bead = usual.figures.number(fig::MIN_SEAL);
     assert!((minutes(&usual, 0) - minutes(&without, 0) - bead).abs() < 1e-9);
     let known: Vec<&str> = products().expect("products").iter().map(|p| p.name.as_str()).collect();
-    let schools = kame_core::detail::schools::Schools::shipped().expect("schools");
+    let schools = kame_core::recipe::schools::Schools::shipped().expect("schools");
     for q in &schools.questions {
         for c in &q.choice {
             let barrier = c.barrier.iter().flat_map(|b| [&b.product, &b.joint, &b.second]).filter(|p| !p.is_empty());
@@ -194,7 +196,7 @@ proptest! {
         job.wall.width = Length::inch(wall);
         (job.openings[0].left, job.openings[0].width) = (Length::inch(left), Length::inch(width));
         let Ok(plan) = build(&job) else { return Ok(()) };
-        let clear = plan.figures.length("panel_corner_clear");
+        let clear = plan.figures.length(fig::PANEL_CORNER_CLEAR);
         let o = plan.openings[0].rect;
         let middle = |r: &Rect| Length::from_units((r.u0.units() + r.u1.units()) / 2);
         let upright: Vec<Length> = on_wall(&plan, "joint-").iter().filter(|r| r.height() > r.width()).map(middle).collect();
@@ -204,6 +206,6 @@ proptest! {
                 prop_assert!((*joint - corner).units().abs() >= clear.units(), "{joint} near {corner}");
             }
         }
-        prop_assert!(on_wall(&plan, "panel-").iter().all(|r| r.width() <= plan.figures.length("panel_width")));
+        prop_assert!(on_wall(&plan, "panel-").iter().all(|r| r.width() <= plan.figures.length(fig::PANEL_WIDTH)));
     }
 }

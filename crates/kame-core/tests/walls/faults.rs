@@ -1,7 +1,8 @@
 //! The fault catalogue, id by id, as far as plans and water can show it: each is made on purpose and told by its id (docs/FAULTS.md).
 
+use kame_core::edit::{Edit, apply};
 use kame_core::findings::Moment;
-use kame_core::job::{Deviation, DeviationKind, Edit, Job, apply};
+use kame_core::job::{Deviation, DeviationKind, Job};
 use kame_core::length::Length;
 use kame_core::plan::build;
 

@@ -1,7 +1,8 @@
 //! What findings say, and in which order.
 
+use kame_core::edit::{Edit, apply};
 use kame_core::findings::{Finding, Moment, Severity};
-use kame_core::job::{Edit, Job, apply};
+use kame_core::job::Job;
 use kame_core::length::{Head, Length};
 use kame_core::plan::build;
 

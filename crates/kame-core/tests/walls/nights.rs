@@ -1,13 +1,15 @@
 //! What may be left overnight, and what keeps the rain out where it may not.
 
-use kame_core::detail::schools::Answers;
+use kame_core::edit::{Edit, apply};
+use kame_core::evenings::{KnownEvenings, Night, NightState, nights};
 use kame_core::findings::{Moment, Severity};
-use kame_core::job::{Edit, Job, apply, read_job};
+use kame_core::job::{Job, read_job};
 use kame_core::length::Length;
 use kame_core::plan::{Opening, Plan, build};
-use kame_core::sequence::{Action, Laid, Stage};
+use kame_core::recipe::schools::Answers;
+use kame_core::sequence::{Laid, Stage};
 use kame_core::surface::Rect;
-use kame_core::tonight::{KnownEvenings, Night, NightState, nights};
+use kame_core::trade::Action;
 
 fn plan(answers: &[(&str, &str)]) -> Plan {
     let mut job = Job::new("nights");

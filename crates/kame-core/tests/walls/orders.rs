@@ -1,7 +1,8 @@
 //! Which orders work, the nearest that does, and circles that only a lift breaks.
 
+use kame_core::edit::{Edit, apply};
 use kame_core::findings::{Moment, Severity};
-use kame_core::job::{Edit, Job, apply};
+use kame_core::job::Job;
 use kame_core::plan::{Plan, build};
 use kame_core::sequence::{Needs, loops, nearest_working_order};
 use proptest::prelude::*;

@@ -1,11 +1,12 @@
 //! What comes through the barrier: every set of answers that can be built is rained on, and every single mistake is told.
 
-use kame_core::detail::schools::{Answers, Feature, Schools, Scope};
+use kame_core::edit::{Edit, apply, feature_kinds};
+use kame_core::faults::{self, Mistake, Outcome, Right};
 use kame_core::findings::{Moment, Severity};
-use kame_core::job::{Edit, Job, apply, feature_kinds};
+use kame_core::job::Job;
 use kame_core::length::Length;
-use kame_core::mistakes::{self, Mistake, Outcome, Right};
 use kame_core::plan::{Plan, build};
+use kame_core::recipe::schools::{Answers, Feature, Schools, Scope};
 use std::collections::{BTreeMap, BTreeSet};
 
 /// One thing in the middle of a wall.
@@ -74,7 +75,7 @@ fn every_single_mistake_at_a_penetration_is_told_or_has_a_reason_why_it_does_not
         let job = job(&answers);
         let plan = build(&job).unwrap_or_else(|p| panic!("{answers:?}: {p:?}"));
         let right = Right::new(&job, &plan).expect("a right wall");
-        for mistake in mistakes::all(&plan) {
+        for mistake in faults::all(&plan) {
             match right.with(&mistake).unwrap_or_else(|e| panic!("{answers:?} {mistake:?}: {e}")) {
                 Outcome::Told { code, .. } => *told.entry(code).or_insert(0) += 1,
                 Outcome::Refused { .. } => {}
@@ -124,7 +125,7 @@ fn every_kind_finds_its_own_place_and_copies_stand_side_by_side() {
     job.openings.iter_mut().find(|o| o.id == "P1").expect("a pipe").name = "n".repeat(120);
     let (named, _) = apply(&job, &copy(1, 36)).unwrap_or_else(|p| panic!("{p:?}"));
     assert_eq!(named.openings.last().map(|o| o.name.chars().count()), Some(120), "the longest name is copied too");
-    for (edit, says) in [(copy(0, 36), "expected 1 to 50"), (copy(3, 10), "fall on each other")] {
+    for (edit, says) in [(copy(0, 36), "between 1 and 50"), (copy(3, 10), "fall on each other")] {
         let refused = apply(&job, &edit).expect_err("refused");
         assert!(refused.iter().any(|p| p.message.contains(says)), "{refused:?}");
     }

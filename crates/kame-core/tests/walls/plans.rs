@@ -1,11 +1,14 @@
 //! Plans of whole jobs: what is right runs dry, each single mistake is told and can be put right, sizes come out as worked by hand.
 
+use kame_core::edit::{Edit, apply};
 use kame_core::findings::{Fix, Moment, Severity};
-use kame_core::job::{Edit, Job, Problem, apply, read_job, write_job};
+use kame_core::job::{Job, read_job, write_job};
 use kame_core::length::Length;
 use kame_core::plan::{Plan, build};
-use kame_core::sequence::{Act, Stage};
+use kame_core::problem::Problem;
+use kame_core::sequence::Stage;
 use kame_core::takeoff::cut_list;
+use kame_core::trade::Act;
 use proptest::prelude::*;
 
 fn worked() -> Job {
@@ -75,7 +78,7 @@ fn the_cut_list_names_every_placed_piece_once_with_a_proved_bound() {
     assert!(placed.iter().all(|p| ids.contains(p)), "{ids:?}");
     assert!(list.iter().flat_map(|g| &g.pieces).all(|p| p.cut == (p.id == "W1/pan")));
     let tape = list.iter().find(|g| g.product == "Flashing tape" && g.stock_width == "6\"").expect("6 in tape");
-    assert_eq!((tape.rolls, tape.outcome), (1, Some(kame_core::takeoff::Outcome::Proved)));
+    assert_eq!((tape.rolls, tape.outcome), (1, Some(kame_core::nest::Outcome::Proved)));
 }
 
 #[test]
@@ -210,7 +213,7 @@ fn a_piece_tucks_under_a_loose_edge_and_not_under_a_stuck_one() {
     let mut plan = build(&worked()).expect("a plan");
     let pan = plan.pieces.iter().position(|p| p.id == "W1/pan").expect("pan");
     let course = 0;
-    let place = |piece, under: Vec<usize>| kame_core::sequence::Action {
+    let place = |piece, under: Vec<usize>| kame_core::trade::Action {
         id: format!("t{piece}"),
         act: Act::Place { piece, under },
         label: String::new(),
@@ -218,7 +221,7 @@ fn a_piece_tucks_under_a_loose_edge_and_not_under_a_stuck_one() {
     plan.pieces[pan].regions.retain(|(s, _)| *s == kame_core::plan::SurfaceId::WALL);
     let tucked = Stage::after(&plan, [&place(course, vec![]), &place(pan, vec![course])]);
     assert!(tucked.blocked.is_empty() && tucked.layers[0].piece == pan, "{:?}", tucked.layers);
-    let press = kame_core::sequence::Action { id: "p".into(), act: Act::Press { piece: pan }, label: String::new() };
+    let press = kame_core::trade::Action { id: "p".into(), act: Act::Press { piece: pan }, label: String::new() };
     let stuck = Stage::after(&plan, [&place(pan, vec![]), &press, &place(course, vec![pan])]);
     assert_eq!(stuck.blocked.len(), 1, "{:?}", stuck.blocked);
 }
@@ -228,7 +231,7 @@ fn coats_waits_and_temporary_pieces_do_what_they_say() {
     let mut plan = build(&worked()).expect("a plan");
     let pan = plan.pieces.iter().position(|p| p.id == "W1/patch-left").expect("patch");
     plan.pieces[pan].bond = kame_core::layup::Bond::Cured;
-    let act = |n: usize, act| kame_core::sequence::Action { id: format!("t{n}"), act, label: String::new() };
+    let act = |n: usize, act| kame_core::trade::Action { id: format!("t{n}"), act, label: String::new() };
     let coat = act(1, Act::Coat { piece: pan, wet_mil: 12.0, coats: 1 });
     let wait = act(2, Act::Wait { piece: Some(pan) });
     let gone = act(3, Act::Remove { piece: Some(pan) });
@@ -267,7 +270,7 @@ fn bad_sizes_are_refused_with_value_limit_and_remedy() {
     refused(&remove("W1/nonsense"), "step", "no step");
     refused(&move_step("W1/pan", "nowhere"), "before", "no step \"nowhere\"");
     refused(&Edit::Spoil { piece: "W9/pan".into(), roll: None }, "piece", "no piece");
-    refused(&Edit::Rename { name: "  ".into() }, "name", "1 to 120");
+    refused(&Edit::Rename { name: "  ".into() }, "name", "between 1 and 120");
     let mut second = worked().openings[0].clone();
     second.id = "W2".into();
     refused(&Edit::AddOpening { opening: second.clone() }, "openings[1]", "overlaps");

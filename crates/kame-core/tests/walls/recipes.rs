@@ -1,13 +1,14 @@
 //! Recipe data and course rules hold for whatever sizes there are.
 
-use kame_core::detail::course::{CourseInput, plan_courses};
-use kame_core::detail::recipe::{ActionSpec, Recipe};
-use kame_core::detail::schools::{Answers, Schools};
-use kame_core::job::{Edit, Job, apply};
+use kame_core::edit::{Edit, apply};
+use kame_core::job::Job;
 use kame_core::length::Length;
+use kame_core::plan::course::{CourseInput, plan_courses};
 use kame_core::plan::{Part, SurfaceId, build};
-use kame_core::sequence::Act;
+use kame_core::recipe::schools::{Answers, Schools};
+use kame_core::recipe::{ActionSpec, Recipe};
 use kame_core::surface::Rect;
+use kame_core::trade::Act;
 use proptest::prelude::*;
 use std::collections::BTreeSet;
 
@@ -44,7 +45,7 @@ fn every_answer_makes_a_recipe_that_names_each_thing_once() {
         once("cuts", r.cut.iter().map(|s| s.id.as_str()).collect());
         once("steps", r.step.iter().map(|s| s.id.as_str()).collect());
         once("targets", r.target.iter().map(|s| s.id.as_str()).collect());
-        assert!(r.step.windows(2).all(|w| w[0].at <= w[1].at));
+        assert!(r.step.windows(2).all(|w| w[0].band <= w[1].band));
     }
 }
 

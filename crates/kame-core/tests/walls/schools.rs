@@ -1,11 +1,11 @@
 //! Every set of answers that can be built, checked by water: a sample here, all of them with `KAME_SWEEP=1` (see docs/SCHOOLS.md).
 
-use kame_core::detail::schools::{Answers, Schools};
+use kame_core::faults::{self, Mistake, Outcome, Right};
 use kame_core::findings::{Moment, Severity};
 use kame_core::job::Job;
 use kame_core::length::Length;
-use kame_core::mistakes::{self, Mistake, Outcome, Right};
 use kame_core::plan::{Plan, build};
+use kame_core::recipe::schools::{Answers, Schools};
 
 /// One opening in the middle of a wall with room for every apron and flashing.
 fn job(answers: &Answers) -> Job {
@@ -16,7 +16,7 @@ fn job(answers: &Answers) -> Job {
     (o.left, o.sill, o.width, o.height) = (Length::inch(42), Length::inch(34), Length::inch(36), Length::inch(40));
     for (q, c) in answers {
         let scope = schools.question(q).expect("a question").scope;
-        let own = if scope == kame_core::detail::schools::Scope::Wall { &mut job.wall.schools } else { &mut o.schools };
+        let own = if scope == kame_core::recipe::schools::Scope::Wall { &mut job.wall.schools } else { &mut o.schools };
         own.insert(q.clone(), c.clone());
     }
     job
@@ -67,7 +67,7 @@ fn every_single_mistake_is_told_or_has_a_reason_why_it_does_not_matter() {
         let job = job(&answers);
         let plan = build(&job).unwrap_or_else(|p| panic!("{answers:?}: {p:?}"));
         let right = Right::new(&job, &plan).expect("a right wall");
-        for mistake in mistakes::all(&plan) {
+        for mistake in faults::all(&plan) {
             match right.with(&mistake).unwrap_or_else(|e| panic!("{answers:?} {mistake:?}: {e}")) {
                 Outcome::Told { code, .. } => *told.entry(code).or_insert(0) += 1,
                 Outcome::Refused { .. } => refused += 1,

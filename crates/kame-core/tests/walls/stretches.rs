@@ -1,10 +1,11 @@
 //! Walls with barriers and claddings of their own: stretches, and the strip over the corner where two meet.
 
-use kame_core::detail::schools::Answers;
+use kame_core::edit::{Edit, apply};
 use kame_core::findings::{Moment, Severity};
-use kame_core::job::{CornerKind, CornerSpec, Edit, Job, apply};
+use kame_core::job::{CornerKind, CornerSpec, Job};
 use kame_core::length::Length;
 use kame_core::plan::{Plan, SurfaceId, build};
+use kame_core::recipe::schools::Answers;
 use kame_core::sequence::nearest_working_order;
 use kame_core::takeoff::cut_list;
 use proptest::prelude::*;
@@ -117,7 +118,7 @@ fn without_its_strip_the_corner_is_told_and_a_narrow_one_is_f28() {
 fn walls_of_two_heights_each_hang_their_courses_to_their_own_top() {
     let mut job = job(&[&[("barrier", "loose")], &[("barrier", "adhered")]]);
     job.wall.height = inch(200);
-    let low = Edit::ShapeTop { wall: 1, shape: kame_core::job::TopShape::Low, low: inch(100) };
+    let low = Edit::ShapeTop { wall: 1, shape: kame_core::edit::TopShape::Low, low: inch(100) };
     let (_, plan) = apply(&job, &low).unwrap_or_else(|p| panic!("{p:?}"));
     let top = |s: usize| plan.stretches[s].courses.courses.last().expect("a course").top;
     assert_eq!((top(0), top(1)), (inch(200) + plan.plate, inch(100) + plan.plate));

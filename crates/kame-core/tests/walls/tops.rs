@@ -1,7 +1,8 @@
 //! Gables, rakes, steps and levels: what lies above the top is no wall, and what lies below it runs dry.
 
+use kame_core::edit::{Edit, TopShape, apply};
 use kame_core::findings::{Moment, Severity};
-use kame_core::job::{CornerKind, CornerSpec, Edit, Job, LevelKind, LevelSpec, TopPoint, TopShape, apply};
+use kame_core::job::{CornerKind, CornerSpec, Job, LevelKind, LevelSpec, TopPoint};
 use kame_core::length::Length;
 use kame_core::plan::{Plan, build};
 use proptest::prelude::*;

@@ -1,8 +1,9 @@
 //! What the screens are given: drawn in lap order, nothing doubled, the section the same stack as the elevation.
 
-use kame_core::detail::recipe::Role;
-use kame_core::job::{Edit, Job, apply};
+use kame_core::edit::{Edit, apply};
+use kame_core::job::Job;
 use kame_core::length::Length;
+use kame_core::recipe::Role;
 use kame_core::view::{
     Ask, Band, GapState, OpeningState, QuestionView, SectionAsk, SectionKind, WallView, Weather, view,
 };

@@ -1,10 +1,11 @@
 //! A wide wall answered part by part says the same as answered whole, whatever is on it and whatever was done wrong.
 
-use kame_core::detail::schools::Feature;
+use kame_core::edit::{Edit, apply};
 use kame_core::findings::{Finding, KnownWater, Moment};
-use kame_core::job::{Deviation, DeviationKind, Edit, Job, apply};
+use kame_core::job::{Deviation, DeviationKind, Job};
 use kame_core::length::Length;
 use kame_core::plan::{Plan, build};
+use kame_core::recipe::schools::Feature;
 use kame_core::sequence::{RAIN, RAIN_NO_GLUE, Windows};
 use proptest::prelude::*;
 use std::collections::BTreeMap;

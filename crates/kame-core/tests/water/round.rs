@@ -1,9 +1,11 @@
 //! Walls that go all the way round a building: at the corner at which they come back to their start the barrier goes on as at any other.
 
+use kame_core::edit::{Edit, apply};
 use kame_core::findings::{KnownWater, Moment, Severity};
-use kame_core::job::{CornerKind, CornerSpec, Edit, Job, apply};
+use kame_core::job::{CornerKind, CornerSpec, Job};
 use kame_core::length::Length;
 use kame_core::plan::{Plan, build};
+use kame_core::profile::fig;
 use kame_core::sequence::{RAIN, RAIN_NO_GLUE};
 use proptest::prelude::*;
 
@@ -117,7 +119,7 @@ fn where_the_last_barrier_meets_the_first_a_strip_lies_over_both() {
     let plan = plan(&house(200, 140, ["loose", "panel"]));
     assert_eq!(plan.stretches.len(), 2);
     let strip = plan.pieces.iter().find(|p| p.id == "meeting/strip").expect("the strip");
-    let half = Length::from_units(plan.figures.length("meeting_strip").units() / 2);
+    let half = Length::from_units(plan.figures.length(fig::MEETING_STRIP).units() / 2);
     let at: Vec<_> = strip.regions.iter().map(|(_, r)| (r.u0, r.u1)).collect();
     assert_eq!(at, [(inch(680) - half, inch(680)), (Length::ZERO, half)]);
     assert!(worst(&plan).is_none_or(|s| s >= Severity::Glue));

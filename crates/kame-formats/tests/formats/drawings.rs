@@ -1,9 +1,11 @@
 //! What leaves Kame reads back as what went in.
 
+use kame_core::days::days;
 use kame_core::job::{CornerKind, CornerSpec, Job, TopPoint};
 use kame_core::length::Length;
 use kame_core::plan::build;
-use kame_core::takeoff::{Ordering, cut_list, days, order, sums, uses};
+use kame_core::purchase::{Ordering, order};
+use kame_core::takeoff::{cut_list, sums, uses};
 use kame_core::view::{Ask, SectionAsk, SectionKind, view};
 use kame_formats::{
     Drawing, Layer, ORDER_COLUMNS, cut_list_csv, dxf, labels_pdf, load_rows, order_csv, order_xlsx, pdf, read_table,

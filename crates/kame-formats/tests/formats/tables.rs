@@ -1,6 +1,7 @@
 //! Tables in, whatever they are called: the same schedule from CSV, XLSX and ODS, and a sentence for everything else.
 
-use kame_core::job::{Edit, Field, Job, Mapping, apply, read_schedule};
+use kame_core::edit::{Edit, Field, Mapping, apply, read_schedule};
+use kame_core::job::Job;
 use kame_core::length::Length;
 use kame_formats::read_table;
 use std::io::{Cursor, Write};

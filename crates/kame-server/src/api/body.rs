@@ -8,7 +8,7 @@ use axum::extract::rejection::{BytesRejection, PathRejection, QueryRejection};
 use axum::extract::{DefaultBodyLimit, FromRequest, FromRequestParts, Path, Query, Request};
 use axum::http::request::Parts;
 use axum::http::{StatusCode, header};
-use kame_core::job::Problem;
+use kame_core::problem::Problem;
 use serde::de::DeserializeOwned;
 use tower_http::timeout::TimeoutError;
 

@@ -9,7 +9,8 @@ use axum::Json as Out;
 use axum::extract::State;
 use axum::http::StatusCode;
 use axum::response::IntoResponse;
-use kame_core::job::{Edit, Job, Tick, apply};
+use kame_core::edit::{Edit, apply};
+use kame_core::job::{Job, Tick};
 use kame_core::plan::{Plan, build};
 use kame_core::stop::Stop;
 use kame_core::view::{Known, NightView, WallView, view_plan, view_with_nights};
@@ -115,7 +116,7 @@ pub async fn copy(State(app): State<App>, JobId(id): JobId) -> Result<(StatusCod
     stored(&app, move |s| {
         let mut job = s.job(id)?.job;
         let suffix = " (copy)";
-        job.name = job.name.chars().take(kame_core::job::NAME.most - suffix.len()).collect::<String>() + suffix;
+        job.name = job.name.chars().take(kame_core::range::NAME.most - suffix.len()).collect::<String>() + suffix;
         Ok((StatusCode::CREATED, Out(s.create(&job)?)))
     })
     .await

@@ -23,7 +23,7 @@ pub const LARGEST_BODY: usize = 2 * 1024 * 1024;
 
 #[derive(OpenApi)]
 #[openapi(
-    components(schemas(kame_core::takeoff::Progress)),
+    components(schemas(kame_core::purchase::Progress)),
     info(
         title = "Kame",
         description = "The wall as a sequence of actions, and everything computed from it. Lengths are text in feet-inches-fractions or metric; drawing coordinates are inches, x right, y down."

@@ -11,17 +11,20 @@ use axum::extract::State;
 use axum::response::sse::{Event, KeepAlive, Sse};
 use axum::response::{IntoResponse, Response};
 use futures_util::stream::unfold;
-use kame_core::job::{Job, Problem};
+use kame_core::contact::touching_pairs;
+use kame_core::days::days;
+use kame_core::job::Job;
 use kame_core::kit::{
-    KIT_SHEET, KitSpec, attributes, kit_rows, known, products, read_kit_file, read_kit_rows, touching_pairs,
-    write_kit_file,
+    KIT_SHEET, KitSpec, attributes, kit_rows, known, products, read_kit_file, read_kit_rows, write_kit_file,
 };
 use kame_core::plan::build;
+use kame_core::problem::Problem;
 use kame_core::profile::{
     Profile, held_together, profile_rows, read_profile_file, read_profile_rows, write_profile_file,
 };
+use kame_core::purchase::{Ordering, Progress, order};
 use kame_core::stop::Stop;
-use kame_core::takeoff::{Mix, Mixed, Ordering, Progress, cut_list_within, days, mix, order, sums, uses};
+use kame_core::takeoff::{Mix, Mixed, cut_list_within, mix, sums, uses};
 use kame_store::JobState;
 use serde::Serialize;
 use std::collections::BTreeMap;

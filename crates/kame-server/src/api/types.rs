@@ -1,10 +1,14 @@
 //! What comes in and goes out beyond what the core says.
 
-use kame_core::advice::{Advice, InterviewQuestion, Strategy};
-use kame_core::job::Edit;
-use kame_core::kit::{Attribute, Pair, Product};
+use kame_core::advice::Advice;
+use kame_core::contact::Pair;
+use kame_core::days::Days;
+use kame_core::edit::Edit;
+use kame_core::interview::{InterviewQuestion, Strategy};
+use kame_core::kit::{Attribute, Product};
 use kame_core::profile::{FigureRow, ProfileVersion};
-use kame_core::takeoff::{By, Days, Order, Sum};
+use kame_core::purchase::Order;
+use kame_core::takeoff::{By, Sum};
 use kame_core::view::{Ask, NightView, SectionAsk, SectionKind, WallView, Weather};
 use kame_store::JobState;
 use serde::{Deserialize, Serialize};

@@ -3,20 +3,22 @@
 
 use crate::api::Server;
 use crate::watch::Watch;
-use kame_core::detail::schools::{Feature, Schools};
+use kame_core::edit::{Edit, apply, read_schedule};
 use kame_core::findings::Moment;
 use kame_core::job::{
-    Edit, Job, LINE_HEIGHT, LINE_LENGTH, OPENING_HEIGHT, OPENING_WIDTH, OpeningSpec, PENETRATION_SIZE, WALL_HEIGHT,
-    WALL_WIDTH, apply, read_job, read_schedule, write_job,
+    Job, LINE_HEIGHT, LINE_LENGTH, OPENING_HEIGHT, OPENING_WIDTH, OpeningSpec, PENETRATION_SIZE, WALL_HEIGHT,
+    WALL_WIDTH, read_job, write_job,
 };
 use kame_core::kit::{read_kit_file, read_kit_rows};
 use kame_core::layup::from_json;
 use kame_core::length::Length;
 use kame_core::plan::build;
 use kame_core::profile::{FigureKind, Profile, read_profile_file};
+use kame_core::purchase::{Ordering, order};
 use kame_core::range::LengthRange;
+use kame_core::recipe::schools::{Feature, Schools};
 use kame_core::stop::Stop;
-use kame_core::takeoff::{Ordering, cut_list_within, order};
+use kame_core::takeoff::cut_list_within;
 use kame_core::water::{Limits, solve_within};
 use kame_formats::read_table;
 use proptest::prelude::*;

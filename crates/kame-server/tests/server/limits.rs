@@ -1,7 +1,8 @@
 //! What was seen to kill it, to hang it or to make others wait, each as it was seen.
 
 use crate::api::Server;
-use kame_core::job::{CornerKind, Edit, Job, apply, write_job};
+use kame_core::edit::{Edit, apply};
+use kame_core::job::{CornerKind, Job, write_job};
 use kame_core::length::Length;
 use kame_server::{Patience, Serving};
 use reqwest::{Response, StatusCode};
@@ -79,7 +80,7 @@ async fn two_allowed_figures_that_cannot_be_together_are_refused_with_both_and_t
     let tube = json!({"edit": "set_product", "product": "Sealant, movement class 25 or more", "own": {"sizes": [{"fl_oz": 1e-9}]}});
     let (status, refused) = s.post("/api/jobs/2/edits", Some(2), tube).await;
     assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
-    assert!(refused["detail"].as_str().is_some_and(|d| d.contains("0.1 to 100000")), "{refused}");
+    assert!(refused["detail"].as_str().is_some_and(|d| d.contains("between 0.1 and 100000")), "{refused}");
 }
 
 #[tokio::test]

@@ -1,6 +1,7 @@
 //! The store keeps what it acknowledged and refuses what is stale.
 
-use kame_core::job::{Edit, Job, Tick, apply};
+use kame_core::edit::{Edit, apply};
+use kame_core::job::{Job, Tick};
 use kame_store::{JobState, Standing, Store, StoreError};
 use rusqlite::Connection;
 use std::path::PathBuf;

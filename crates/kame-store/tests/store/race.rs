@@ -1,6 +1,7 @@
 //! Several hands on one job at once: each revision is won by one of them, and nothing that was acknowledged is lost.
 
-use kame_core::job::{Edit, Job, Tick, apply};
+use kame_core::edit::{Edit, apply};
+use kame_core::job::{Job, Tick};
 use kame_store::{JobState, Store, StoreError};
 use std::sync::Arc;
 use std::thread;

@@ -1,0 +1,782 @@
+//! Changes of a job: each makes another job and its plan, or is refused.
+
+mod feature;
+mod schedule;
+
+pub use feature::{COPIES, FeatureKind, feature_kinds};
+pub use schedule::{Column, Field, MOST_ROWS, Mapping, Schedule, ScheduleRow, read_schedule};
+
+use crate::advice::follow;
+use crate::interview::Strategy;
+use crate::job::{
+    CornerSpec, Deviation, Job, LevelSpec, MOST_ANSWERS, OpeningSpec, SequenceSpec, TopPoint, WALL_HEIGHT, WallSpec,
+};
+use crate::kit::{Held, KitSpec, OwnProduct, PairVerdict, RecordedPair};
+use crate::length::Length;
+use crate::plan::{Plan, build};
+use crate::problem::Problem;
+use crate::profile::{Profile, ProfileVersion};
+use crate::range::NAME;
+use crate::recipe::schools::{Answers, Feature, Schools, Scope};
+use crate::sequence::nearest_working_order;
+use serde::{Deserialize, Serialize};
+use std::collections::{BTreeMap, HashSet};
+
+/// One change to a job. What is left out stays as it is.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(tag = "edit", rename_all = "snake_case", deny_unknown_fields)]
+pub enum Edit {
+    /// Another name for the job.
+    Rename {
+        /// The new name.
+        name: String,
+    },
+    /// Another name or size of the wall.
+    SetWall {
+        /// What people call it.
+        #[serde(default)]
+        name: Option<String>,
+        /// Corner to corner.
+        #[serde(default)]
+        width: Option<Length>,
+        /// From the bottom plate.
+        #[serde(default)]
+        height: Option<Length>,
+        /// All corners, in any order.
+        #[serde(default)]
+        corners: Option<Vec<CornerSpec>>,
+        /// Grade, paving and floors.
+        #[serde(default)]
+        levels: Option<Vec<LevelSpec>>,
+    },
+    /// Another height of the first course, or the best again.
+    SetFirstCourse {
+        /// How high, `None` for the best.
+        #[serde(default)]
+        height: Option<Length>,
+    },
+    /// Two things that come through the barrier close to each other, flashed as one.
+    FlashTogether {
+        /// Which stays, as the outline of both.
+        id: String,
+        /// Which goes into it.
+        with: String,
+        /// From the wall's left end to the first, where it is not where it was.
+        #[serde(default)]
+        left: Option<Length>,
+        /// From the bottom plate to the first, where it is not where it was.
+        #[serde(default)]
+        sill: Option<Length>,
+    },
+    /// Another top of the wall between two corners.
+    ShapeTop {
+        /// Which wall, from 0 at the left.
+        wall: usize,
+        /// Its shape.
+        shape: TopShape,
+        /// Height of its low side from the bottom plate; the high side has the height of the walls.
+        low: Length,
+    },
+    /// Another place or size of an opening.
+    SetOpening {
+        /// Which.
+        id: String,
+        /// What people call it.
+        #[serde(default)]
+        name: Option<String>,
+        /// From the wall's left end.
+        #[serde(default)]
+        left: Option<Length>,
+        /// From the bottom plate.
+        #[serde(default)]
+        sill: Option<Length>,
+        /// Rough opening.
+        #[serde(default)]
+        width: Option<Length>,
+        /// Rough opening.
+        #[serde(default)]
+        height: Option<Length>,
+        /// Depth of the wall.
+        #[serde(default)]
+        depth: Option<Length>,
+        /// Width of the flange.
+        #[serde(default)]
+        flange: Option<Length>,
+    },
+    /// Another answer to a school question; without one the usual is in force again. What the new answer rules out among the others goes
+    /// back to the usual too.
+    SetSchool {
+        /// At which opening; without one, for the walls.
+        #[serde(default)]
+        opening: Option<String>,
+        /// For which wall, from 1 behind the first corner; without one, or with 0, for all walls that have no answer of their own.
+        #[serde(default)]
+        wall: Option<usize>,
+        /// Which question.
+        question: String,
+        /// The answer.
+        #[serde(default)]
+        choice: Option<String>,
+    },
+    /// All answers at once, for the wall and one opening; what is not given is the usual.
+    TakeSchools {
+        /// At which opening.
+        opening: String,
+        /// Answers by question.
+        answers: BTreeMap<String, String>,
+    },
+    /// One more opening.
+    AddOpening {
+        /// All of it.
+        opening: OpeningSpec,
+    },
+    /// One more of a kind of thing, with sizes to start from; where it goes is the first free place unless it is said.
+    AddFeature {
+        /// Which kind.
+        kind: String,
+        /// From the wall's left end.
+        #[serde(default)]
+        left: Option<Length>,
+        /// From the bottom plate.
+        #[serde(default)]
+        sill: Option<Length>,
+    },
+    /// Several at once, as a schedule gives them.
+    AddOpenings {
+        /// All of each.
+        openings: Vec<OpeningSpec>,
+    },
+    /// Copies of an opening or penetration, side by side.
+    CopyOpening {
+        /// Of which.
+        id: String,
+        /// How many.
+        times: u32,
+        /// From one to the next.
+        step: Length,
+    },
+    /// An opening less.
+    RemoveOpening {
+        /// Which.
+        id: String,
+    },
+    /// A figure of this job's own; without a value the profile's is in force again.
+    SetFigure {
+        /// Which.
+        id: String,
+        /// The value as text.
+        #[serde(default)]
+        value: Option<String>,
+    },
+    /// All figures of this job's own at once, as from a file; those not given are the profile's.
+    SetFigures {
+        /// Values as text.
+        figures: BTreeMap<String, String>,
+    },
+    /// The figures in force kept under a name, in place of what was kept under it before.
+    KeepProfile {
+        /// What people call it.
+        name: String,
+        /// Where the figures come from.
+        #[serde(default)]
+        source: String,
+    },
+    /// The figures kept under a name in force again; the shipped profile's without one.
+    RestoreProfile {
+        /// Which.
+        #[serde(default)]
+        name: Option<String>,
+    },
+    /// A kept profile less.
+    ForgetProfile {
+        /// Which.
+        name: String,
+    },
+    /// A step moved before another, or to the end.
+    MoveStep {
+        /// Which.
+        step: String,
+        /// Before which; without one, to the end.
+        #[serde(default)]
+        before: Option<String>,
+    },
+    /// A step or a single action left out.
+    RemoveStep {
+        /// Id of the step or action.
+        step: String,
+    },
+    /// A step or action done after all.
+    RestoreStep {
+        /// Id of the step or action.
+        step: String,
+    },
+    /// The nearest order in which every step can be done and every required over holds.
+    PutRight,
+    /// Another answer to the strategy interview, or another decision about an advice.
+    SetStrategy {
+        /// All of it.
+        strategy: Strategy,
+    },
+    /// Everything set as the strategy advises or as was decided.
+    FollowAdvice,
+    /// The recipes' own order, nothing left out.
+    RestoreOrder,
+    /// A piece done other than planned, or put right again.
+    SetAsBuilt {
+        /// Which and how.
+        deviation: Deviation,
+        /// True where it is so.
+        so: bool,
+    },
+    /// The crew's own product where the plan says a generic one; without it the generic one again.
+    SetProduct {
+        /// The generic product.
+        product: String,
+        /// Its name and how it is sold, with prices.
+        #[serde(default)]
+        own: Option<OwnProduct>,
+        /// All that is on the truck of it; as it was where it is left out.
+        #[serde(default)]
+        stock: Option<Vec<Held>>,
+    },
+    /// All of the kit, as from a file.
+    SetKit {
+        /// Products, stock and recorded pairs.
+        kit: KitSpec,
+    },
+    /// What is on the truck, all of it.
+    SetStock {
+        /// Everything.
+        stock: Vec<Held>,
+    },
+    /// What somebody found out about two products that touch; without a verdict it is open again.
+    RecordPair {
+        /// The upper product.
+        upper: String,
+        /// What it lies on.
+        lower: String,
+        /// What they said.
+        #[serde(default)]
+        verdict: Option<PairVerdict>,
+        /// Who said it, where it is written.
+        #[serde(default)]
+        source: String,
+        /// Hours the lower has to cure first, where they said "fine after".
+        #[serde(default)]
+        hours: Option<f64>,
+    },
+    /// A piece that was spoiled at the bench: it is cut once more, and nested with the rest.
+    Spoil {
+        /// Id of the piece.
+        piece: String,
+        /// From which roll of its product it was cut, as the cut list says; left out where it comes from none.
+        #[serde(default)]
+        roll: Option<usize>,
+    },
+}
+
+fn set<T>(slot: &mut T, value: &Option<T>)
+where
+    T: Clone,
+{
+    if let Some(v) = value {
+        *slot = v.clone();
+    }
+}
+
+/// The job after one edit, with its plan. The job given is left as it is.
+///
+/// # Errors
+/// What is wrong with the job that would result.
+pub fn apply(job: &Job, edit: &Edit) -> Result<(Job, Plan), Vec<Problem>> {
+    let mut next = job.clone();
+    next.make_current();
+    let no = |path: &str, message: String| Err(vec![Problem::new(path, message)]);
+    match edit {
+        Edit::Rename { name } => next.name = name.trim().to_owned(),
+        Edit::SetFirstCourse { height } => next.wall.first_course = *height,
+        Edit::FlashTogether { id, with, left, sill } => flash_together(&mut next, id, with, *left, *sill)?,
+        Edit::ShapeTop { wall, shape, low } => next.wall.top = shaped(&job.wall, *wall, *shape, *low)?,
+        Edit::SetWall { name, width, height, corners, levels } => {
+            let was = next.wall.ends();
+            set(&mut next.wall.levels, levels);
+            set(&mut next.wall.corners, corners);
+            next.wall.corners.sort_by_key(|c| c.at);
+            set(&mut next.wall.name, name);
+            set(&mut next.wall.width, width);
+            set(&mut next.wall.height, height);
+            stretch_top(&mut next.wall, &was);
+        }
+        Edit::SetOpening { id, name, left, sill, width, height, depth, flange } => {
+            let Some(o) = next.openings.iter_mut().find(|o| o.id == *id) else {
+                return no(
+                    "$.id",
+                    format!("there is no opening \"{id}\" on this wall; it may have been removed meanwhile"),
+                );
+            };
+            set(&mut o.name, name);
+            for (slot, value) in [
+                (&mut o.left, left),
+                (&mut o.sill, sill),
+                (&mut o.width, width),
+                (&mut o.height, height),
+                (&mut o.depth, depth),
+                (&mut o.flange, flange),
+            ] {
+                set(slot, value);
+            }
+        }
+        Edit::SetSchool { opening, wall, question, choice } => {
+            set_school(&mut next, opening.as_deref(), wall.unwrap_or(0), question, choice.as_deref())?;
+        }
+        Edit::TakeSchools { opening, answers } => {
+            let Some(at) = next.openings.iter().position(|o| o.id == *opening) else {
+                return no("$.opening", format!("there is no opening \"{opening}\" on this wall"));
+            };
+            if answers.len() > MOST_ANSWERS {
+                return no("$.answers", format!("found {} answers, expected at most {MOST_ANSWERS}", answers.len()));
+            }
+            let schools = schools_of(next.openings[at].feature)?;
+            let of_wall = |q: &String| schools.question(q).is_some_and(|q| q.scope == Scope::Wall);
+            let (wall, own): (Answers, Answers) = answers.clone().into_iter().partition(|(q, _)| of_wall(q));
+            next.openings[at].schools = own;
+            // Answers about the wall alone are not asked here, and stay where they can still be built.
+            let whole = Schools::of_wall().map_err(|m| vec![Problem::new("$", m)])?;
+            let on = next.openings[at].wall(&next.wall);
+            let slot = own_or_all(&mut next.wall, on);
+            *slot = whole.with_the_rest(wall, slot);
+            settle_walls(&mut next.wall, whole, None);
+            settle_openings(&mut next, Some(at))?;
+        }
+        Edit::AddOpening { opening } => next.openings.push(opening.clone()),
+        Edit::AddFeature { kind, left, sill } => next.openings.push(feature::one_more(job, kind, *left, *sill)?),
+        Edit::AddOpenings { openings } => next.openings.extend(openings.iter().cloned()),
+        Edit::CopyOpening { id, times, step } => next.openings.extend(feature::copies(job, id, *times, *step)?),
+        Edit::RemoveOpening { id } => {
+            let before = next.openings.len();
+            next.openings.retain(|o| o.id != *id);
+            if next.openings.len() == before {
+                return no(
+                    "$.id",
+                    format!("there is no opening \"{id}\" on this wall; it may have been removed meanwhile"),
+                );
+            }
+            forget_steps_at(&mut next, id);
+        }
+        Edit::SetFigure { id, value } => {
+            match value {
+                Some(v) => next.figures.insert(id.clone(), v.clone()),
+                None => next.figures.remove(id),
+            };
+        }
+        Edit::SetFigures { figures } => next.figures.clone_from(figures),
+        Edit::KeepProfile { name, source } => {
+            let kept = ProfileVersion {
+                name: name.trim().to_owned(),
+                source: source.trim().to_owned(),
+                figures: job.figures.clone(),
+            };
+            match next.profiles.iter_mut().find(|p| p.name == kept.name) {
+                Some(old) => *old = kept,
+                None => next.profiles.push(kept),
+            }
+        }
+        Edit::RestoreProfile { name: None } => next.figures.clear(),
+        Edit::RestoreProfile { name: Some(name) } => {
+            let Some(kept) = job.profiles.iter().find(|p| p.name == *name) else {
+                let known: Vec<&str> = job.profiles.iter().map(|p| p.name.as_str()).collect();
+                return no("$.name", format!("no profile \"{name}\" is kept; there are: {}", known.join(", ")));
+            };
+            next.figures.clone_from(&kept.figures);
+        }
+        Edit::ForgetProfile { name } => next.profiles.retain(|p| p.name != *name),
+        Edit::MoveStep { .. }
+        | Edit::RemoveStep { .. }
+        | Edit::RestoreStep { .. }
+        | Edit::PutRight
+        | Edit::RestoreOrder => {
+            return in_another_order(next, edit);
+        }
+        Edit::SetStrategy { strategy } => next.strategy = strategy.clone(),
+        Edit::FollowAdvice => {
+            let data = |m: String| vec![Problem::new("$", m)];
+            let profile = Profile::general_practice().map_err(|e| data(e.to_string()))?;
+            let figures = profile.values(&job.figures).map_err(|e| vec![Problem::new("$.figures", e.to_string())])?;
+            next = follow(&next, &figures).map_err(data)?;
+        }
+        Edit::SetAsBuilt { deviation, so } => {
+            next.as_built.retain(|d| d != deviation);
+            if *so {
+                next.as_built.push(deviation.clone());
+            }
+        }
+        Edit::SetProduct { product, own, stock } => {
+            next.kit.set_product(product, own.clone());
+            if let Some(stock) = stock {
+                if let Some(other) = stock.iter().find(|h| h.product != *product) {
+                    let message = format!("found {} on the truck, expected {product} alone", other.product);
+                    return no("$.stock", message);
+                }
+                next.kit.stock.retain(|h| h.product != *product);
+                next.kit.stock.extend(stock.iter().cloned());
+            }
+        }
+        Edit::SetKit { kit } => next.kit = kit.clone(),
+        Edit::SetStock { stock } => next.kit.stock = stock.clone(),
+        Edit::RecordPair { upper, lower, verdict, source, hours } => {
+            next.kit.pairs.retain(|r| (&r.upper, &r.lower) != (upper, lower));
+            next.kit.pairs.extend(verdict.map(|verdict| RecordedPair {
+                upper: upper.clone(),
+                lower: lower.clone(),
+                verdict,
+                source: source.trim().to_owned(),
+                hours: *hours,
+            }));
+        }
+        Edit::Spoil { piece, roll } => {
+            next.ticks.retain(|p| p != piece);
+            next.bench.rolls.remove(piece);
+            let times = next.bench.spoiled.entry(piece.clone()).or_default();
+            *times += 1;
+            next.bench.rolls.extend(roll.map(|roll| (format!("{piece}~{times}"), roll)));
+        }
+    }
+    if !matches!(edit, Edit::SetAsBuilt { .. }) {
+        forget_lost_deviations(&mut next)?;
+    }
+    let plan = build(&next)?;
+    if let Edit::Spoil { piece, .. } = edit
+        && !plan.pieces.iter().any(|p| p.id == *piece && p.cut.is_some())
+    {
+        return no("$.piece", format!("there is no piece \"{piece}\" in the cut list; it may have changed meanwhile"));
+    }
+    forget_what_is_gone(&mut next, &plan);
+    Ok((next, plan))
+}
+
+/// What no longer exists is forgotten, so that it does not come back to life under an old name.
+fn forget_what_is_gone(job: &mut Job, plan: &Plan) {
+    let done = ids(plan);
+    job.sequence.order.retain(|id| done.contains(id.as_str()));
+    job.sequence.removed.retain(|id| done.contains(id.as_str()));
+    let pieces: HashSet<&str> = plan.pieces.iter().map(|p| p.id.as_str()).collect();
+    let there = |id: &str| pieces.contains(id.split('~').next().unwrap_or_default());
+    job.ticks.retain(|id| pieces.contains(id.as_str()));
+    job.bench.spoiled.retain(|id, _| there(id));
+    job.bench.rolls.retain(|id, _| there(id));
+}
+
+/// Ids of all steps and actions.
+fn ids(plan: &Plan) -> HashSet<&str> {
+    plan.steps.iter().flat_map(|s| s.actions.iter().map(|a| a.id.as_str()).chain([s.id.as_str()])).collect()
+}
+
+/// The job with its steps in another order, or others of them left out. What is built stays as it is, so it is built once.
+fn in_another_order(mut job: Job, edit: &Edit) -> Result<(Job, Plan), Vec<Problem>> {
+    let mut plan = build(&job)?;
+    let sequence = &mut job.sequence;
+    match edit {
+        Edit::MoveStep { step, before } => sequence.order = moved(&plan, &sequence.order, step, before.as_deref())?,
+        Edit::RemoveStep { step } => {
+            known_step(&plan, step)?;
+            if !sequence.removed.contains(step) {
+                sequence.removed.push(step.clone());
+            }
+        }
+        Edit::RestoreStep { step } => sequence.removed.retain(|s| s != step),
+        Edit::PutRight => sequence.order = named(&plan, &nearest_working_order(&plan).order),
+        _ => *sequence = SequenceSpec::default(),
+    }
+    plan.put_in_order(&job.sequence);
+    forget_what_is_gone(&mut job, &plan);
+    Ok((job, plan))
+}
+
+/// Answers a question, and forgets answers that cannot be built with it.
+fn set_school(
+    job: &mut Job,
+    opening: Option<&str>,
+    wall: usize,
+    question: &str,
+    choice: Option<&str>,
+) -> Result<(), Vec<Problem>> {
+    let no = |path: &str, message: String| vec![Problem::new(path, message)];
+    let asked = opening.map(|id| job.openings.iter().find(|o| o.id == id));
+    let whole = Schools::of_wall().map_err(|m| no("$", m))?;
+    let schools = match opening {
+        None => whole,
+        Some(_) => schools_of(asked.flatten().map(|o| o.feature).unwrap_or_default())?,
+    };
+    let scope = if opening.is_some() { Scope::Opening } else { Scope::Wall };
+    if schools.question(question).is_none_or(|q| q.scope != scope) {
+        let known: Vec<&str> = schools.questions.iter().filter(|q| q.scope == scope).map(|q| q.id.as_str()).collect();
+        return Err(no(
+            "$.question",
+            format!("there is no question \"{question}\" here; choose one of: {}", known.join(", ")),
+        ));
+    }
+    let corners = job.wall.corners.len();
+    let own = match opening {
+        None if wall == 0 => &mut job.wall.schools,
+        None => {
+            let of = job.wall.corners.get_mut(wall - 1).map(|c| &mut c.schools);
+            of.ok_or_else(|| no("$.wall", format!("there is no wall {}; this job has {}", wall + 1, corners + 1)))?
+        }
+        Some(id) => {
+            let o = job.openings.iter_mut().find(|o| o.id == id);
+            &mut o.ok_or_else(|| no("$.opening", format!("there is no opening \"{id}\" on this wall")))?.schools
+        }
+    };
+    match choice {
+        None => own.remove(question),
+        Some(choice) => {
+            if schools.choice(question, choice).is_none() {
+                return Err(no("$.choice", format!("there is no answer \"{choice}\" to \"{question}\"")));
+            }
+            own.insert(question.to_owned(), choice.to_owned())
+        }
+    };
+    // The answer itself may be refused; every other that is goes back to the usual.
+    if scope == Scope::Wall {
+        if wall == 0 {
+            job.wall.schools = whole.settled(&job.wall.schools, Some(question));
+        }
+        settle_walls(&mut job.wall, whole, Some((wall, question)));
+    }
+    for i in 0..job.openings.len() {
+        let asked = match opening {
+            Some(id) => job.openings[i].id == id,
+            None => wall == 0 || job.openings[i].wall(&job.wall) == wall,
+        };
+        if asked {
+            settle_opening(job, i, whole, Some(question))?;
+        }
+    }
+    Ok(())
+}
+
+/// The answers in which what is decided for one wall is kept: its own where it has any, else those of all walls.
+fn own_or_all(walls: &mut WallSpec, wall: usize) -> &mut Answers {
+    if walls.own(wall).is_some_and(|own| !own.is_empty()) {
+        &mut walls.corners[wall - 1].schools
+    } else {
+        &mut walls.schools
+    }
+}
+
+/// Walls give up answers of their own that cannot be built there; the one to `keep`, of a wall and its question, stays.
+fn settle_walls(walls: &mut WallSpec, whole: &Schools, keep: Option<(usize, &str)>) {
+    let all = walls.schools.clone();
+    for (i, c) in walls.corners.iter_mut().enumerate() {
+        let kept = keep.and_then(|(wall, question)| (wall == i + 1).then_some(question));
+        let settled = whole.settled(&whole.over(&all, &c.schools), kept);
+        c.schools.retain(|q, _| kept == Some(q.as_str()) || settled.contains_key(q));
+    }
+}
+
+/// An opening gives up answers that cannot be built on its wall, but for the one to `keep`.
+fn settle_opening(job: &mut Job, at: usize, whole: &Schools, keep: Option<&str>) -> Result<(), Vec<Problem>> {
+    let of_wall = job.wall.answers(job.openings[at].wall(&job.wall), whole);
+    let o = &mut job.openings[at];
+    let schools = schools_of(o.feature)?;
+    let settled = schools.settled(&given_with(&schools.asked(&of_wall), &o.schools), keep);
+    o.schools.retain(|q, _| keep == Some(q.as_str()) || settled.contains_key(q));
+    Ok(())
+}
+
+/// Openings other than the one to keep give up answers that cannot be built on their walls.
+fn settle_openings(job: &mut Job, keep: Option<usize>) -> Result<(), Vec<Problem>> {
+    let whole = Schools::of_wall().map_err(|m| vec![Problem::new("$", m)])?;
+    (0..job.openings.len()).filter(|i| keep != Some(*i)).try_for_each(|i| settle_opening(job, i, whole, None))
+}
+
+fn schools_of(feature: Feature) -> Result<&'static Schools, Vec<Problem>> {
+    Schools::of(feature).map_err(|m| vec![Problem::new("$", m)])
+}
+
+fn given_with(wall: &Answers, own: &Answers) -> Answers {
+    wall.iter().chain(own).map(|(q, c)| (q.clone(), c.clone())).collect()
+}
+
+/// What was said of steps and pieces of a feature that is gone goes with it.
+fn forget_steps_at(job: &mut Job, id: &str) {
+    let prefix = format!("{id}/");
+    for list in [&mut job.sequence.order, &mut job.sequence.removed, &mut job.ticks] {
+        list.retain(|s| !s.starts_with(&prefix));
+    }
+}
+
+/// Makes one feature of two: their outline, with the name of both.
+fn flash_together(
+    job: &mut Job,
+    id: &str,
+    with: &str,
+    left: Option<Length>,
+    sill: Option<Length>,
+) -> Result<(), Vec<Problem>> {
+    let find = |id: &str| {
+        let found = job.openings.iter().find(|o| o.id == id && o.feature == Feature::Penetration);
+        found.cloned().ok_or_else(|| {
+            vec![Problem::new(
+                "$.id",
+                format!("there is no penetration \"{id}\" on this wall; windows and lines are flashed by themselves"),
+            )]
+        })
+    };
+    let (mut one, other) = (find(id)?, find(with)?);
+    if id == with {
+        return Err(vec![Problem::new("$.with", format!("{id} cannot be flashed together with itself; name another"))]);
+    }
+    (one.left, one.sill) = (left.unwrap_or(one.left), sill.unwrap_or(one.sill));
+    let (right, top) =
+        ((one.left + one.width).max(other.left + other.width), (one.sill + one.height).max(other.sill + other.height));
+    (one.left, one.sill) = (one.left.min(other.left), one.sill.min(other.sill));
+    (one.width, one.height) = (right - one.left, top - one.sill);
+    let name = format!("{} + {}", one.name, other.name);
+    if name.chars().count() <= NAME.most {
+        one.name = name;
+    }
+    job.openings.retain(|o| o.id != with);
+    forget_steps_at(job, with);
+    if let Some(o) = job.openings.iter_mut().find(|o| o.id == id) {
+        *o = one;
+    }
+    Ok(())
+}
+
+/// The top of a wall between two corners.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, schemars::JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "kebab-case")]
+pub enum TopShape {
+    /// Level at the height of the walls.
+    Level,
+    /// Level, lower than the others.
+    Low,
+    /// Up to the middle and down again.
+    Gable,
+    /// Rising to the right.
+    RakeRight,
+    /// Rising to the left.
+    RakeLeft,
+    /// Low in its left half.
+    StepRight,
+    /// Low in its right half.
+    StepLeft,
+}
+
+/// The top of the walls with that of one wall made anew.
+fn shaped(spec: &WallSpec, wall: usize, shape: TopShape, low: Length) -> Result<Vec<TopPoint>, Vec<Problem>> {
+    let ends = spec.ends();
+    let (Some(&lo), Some(&hi)) = (ends.get(wall), ends.get(wall + 1)) else {
+        let message = format!("there is no wall {}; this job has {}", wall + 1, ends.len() - 1);
+        return Err(vec![Problem::new("$.wall", message)]);
+    };
+    WALL_HEIGHT.check(low).map_err(|m| vec![Problem::new("$.low", m)])?;
+    let (high, middle) = (spec.height, Length::from_units((lo + hi).units() / 2));
+    let here: Vec<(Length, Length)> = match shape {
+        TopShape::Level => vec![(lo, high), (hi, high)],
+        TopShape::Low => vec![(lo, low), (hi, low)],
+        TopShape::Gable => vec![(lo, low), (middle, high), (hi, low)],
+        TopShape::RakeRight => vec![(lo, low), (hi, high)],
+        TopShape::RakeLeft => vec![(lo, high), (hi, low)],
+        TopShape::StepRight => vec![(lo, low), (middle, low), (middle, high), (hi, high)],
+        TopShape::StepLeft => vec![(lo, high), (middle, high), (middle, low), (hi, low)],
+    };
+    let as_it_was: Vec<TopPoint> = if spec.top.is_empty() {
+        ends.iter().flat_map(|at| [TopPoint { at: *at, height: high }; 2]).collect()
+    } else {
+        spec.top.clone()
+    };
+    let kept = |left: bool| {
+        // At its ends a neighbour keeps the point that is its own: the last of those left, the first of those right.
+        let list: Vec<TopPoint> =
+            as_it_was.iter().copied().filter(|p| if left { p.at <= lo } else { p.at >= hi }).collect();
+        let end = if left { lo } else { hi };
+        let own: Vec<&TopPoint> = list.iter().filter(|p| p.at == end).collect();
+        let mine = if left { own.first().map(|p| p.height) } else { own.last().map(|p| p.height) };
+        let mut out: Vec<TopPoint> = list.iter().copied().filter(|p| p.at != end).collect();
+        let outer = if left { lo > Length::ZERO } else { hi < spec.width };
+        if let Some(height) = mine.filter(|_| outer) {
+            let at = if left { out.len() } else { 0 };
+            out.insert(at, TopPoint { at: end, height });
+        }
+        out
+    };
+    let mut top = kept(true);
+    top.extend(here.into_iter().map(|(at, height)| TopPoint { at, height }));
+    top.extend(kept(false));
+    top.dedup();
+    let level = top.iter().all(|p| p.height == spec.height);
+    Ok(if level { Vec::new() } else { top })
+}
+
+/// The top goes with the walls it is on: where corners move, every wall's part is stretched with it; where one comes or goes, only the last
+/// wall's is.
+fn stretch_top(wall: &mut WallSpec, was: &[Length]) {
+    let now = wall.ends();
+    let (was, now) = if was.len() == now.len() {
+        (was.to_vec(), now)
+    } else {
+        let both = |list: &[Length]| [Length::ZERO].into_iter().chain(list.last().copied()).collect::<Vec<_>>();
+        (both(was), both(&now))
+    };
+    for p in &mut wall.top {
+        let i = was.windows(2).position(|w| p.at <= w[1]).unwrap_or(was.len().saturating_sub(2));
+        let (from, to) = (was[i + 1] - was[i], now[i + 1] - now[i]);
+        if from.is_positive() {
+            let part = i128::from((p.at - was[i]).units()) * i128::from(to.units()) / i128::from(from.units());
+            p.at = now[i] + Length::from_units(part as i64);
+        }
+    }
+}
+
+/// A deviation of a piece that the change took away goes with it.
+fn forget_lost_deviations(job: &mut Job) -> Result<(), Vec<Problem>> {
+    if !job.as_built.is_empty() {
+        let listed = std::mem::take(&mut job.as_built);
+        let plan = build(job)?;
+        let pieces: HashSet<&str> = plan.pieces.iter().map(|p| p.id.as_str()).collect();
+        let there = |d: &Deviation| pieces.contains(d.piece.as_str());
+        job.as_built = listed.into_iter().filter(there).collect();
+    }
+    Ok(())
+}
+
+fn known_step(plan: &Plan, id: &str) -> Result<(), Vec<Problem>> {
+    if ids(plan).contains(id) {
+        return Ok(());
+    }
+    Err(vec![Problem::new("$.step", format!("there is no step \"{id}\" in this job; it may have changed meanwhile"))])
+}
+
+/// Ids of steps in an order; none where it is the recipes' own, in which there is nothing to keep.
+fn named(plan: &Plan, order: &[usize]) -> Vec<String> {
+    let own = order.iter().copied().eq(0..plan.steps.len());
+    if own { Vec::new() } else { order.iter().map(|&s| plan.steps[s].id.clone()).collect() }
+}
+
+fn moved(plan: &Plan, listed: &[String], step: &str, before: Option<&str>) -> Result<Vec<String>, Vec<Problem>> {
+    known_step(plan, step)?;
+    if before == Some(step) {
+        return Ok(listed.to_vec());
+    }
+    let at = |id: &str| plan.order.iter().copied().find(|&s| plan.steps[s].id == id);
+    let Some(moves) = at(step) else {
+        let message = format!("\"{step}\" is an action; whole steps are moved: name its step");
+        return Err(vec![Problem::new("$.step", message)]);
+    };
+    let mut order: Vec<usize> = plan.order.iter().copied().filter(|s| *s != moves).collect();
+    let to = match before {
+        None => order.len(),
+        Some(b) => at(b).and_then(|b| order.iter().position(|s| *s == b)).ok_or_else(|| {
+            vec![Problem::new(
+                "$.before",
+                format!("there is no step \"{b}\" to move it before; it may have changed meanwhile"),
+            )]
+        })?,
+    };
+    order.insert(to, moves);
+    Ok(named(plan, &order))
+}

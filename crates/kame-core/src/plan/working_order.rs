@@ -1,0 +1,48 @@
+//! In which order the steps of walls and openings are worked.
+
+use crate::trade::{Band, Step};
+use std::cmp::Ordering;
+use std::collections::{BTreeMap, BTreeSet, HashMap};
+
+/// A step and the stretch of walls it is on; none where two stretches meet.
+pub(super) type Sited = (Option<usize>, Step);
+
+/// Steps of the wall and of all openings: the wall's own steps stand where their recipe puts them, and between two of them one opening is
+/// worked after the other. Where windows go first, what is done at an opening until it is flashed comes before the barrier. One stretch is
+/// worked after the other; the strips over the corners where they meet come once both are there, and before what hides them.
+pub(super) fn in_working_order(mut steps: Vec<Sited>, windows_first: impl Fn(usize) -> bool) -> Vec<Step> {
+    // A band of the wall stands between what is worked before and after it.
+    let at = |(on, s): &Sited| {
+        if s.band.is_of_a_unit() && s.opening.is_some() && on.is_some_and(&windows_first) {
+            let (band, after) = s.band.with_windows_first();
+            return (band, if after { Ordering::Greater } else { Ordering::Less });
+        }
+        (s.band, Ordering::Equal)
+    };
+    let met = steps.iter().filter(|(on, _)| on.is_none()).map(|(_, s)| s.band).min();
+    let mut breaks: BTreeMap<Option<usize>, BTreeSet<(Band, Ordering)>> = BTreeMap::new();
+    for step in steps.iter().filter(|(_, s)| s.opening.is_none()) {
+        breaks.entry(step.0).or_default().insert(at(step));
+    }
+    let part = |s: &Sited| breaks.get(&s.0).map_or(0, |breaks| breaks.iter().filter(|b| **b <= at(s)).count());
+    // Before the strips, the strips, after them.
+    let block = |(on, s): &Sited| met.map_or(0, |met| if on.is_none() { 1 } else { 2 * usize::from(s.band >= met) });
+    // Stable: openings stay in the job's order.
+    steps.sort_by_key(|s| (block(s), s.0, part(s), s.1.opening.is_some()));
+    steps.into_iter().map(|(_, s)| s).collect()
+}
+
+/// Steps in the job's own order; steps it does not name stand behind the step they follow in the recipes.
+pub(super) fn order(steps: &[Step], own: &[String]) -> Vec<usize> {
+    let known: HashMap<&str, usize> = steps.iter().enumerate().map(|(s, step)| (step.id.as_str(), s)).collect();
+    let mut named = vec![false; steps.len()];
+    let mut listed: Vec<usize> = Vec::new();
+    for s in own.iter().filter_map(|id| known.get(id.as_str()).copied()) {
+        if !std::mem::replace(&mut named[s], true) {
+            listed.push(s);
+        }
+    }
+    // Behind each named step those that follow it in the recipes up to the next named one; before all of them those at the start.
+    let unnamed = |from: usize| (from..steps.len()).take_while(|s| !named[*s]);
+    unnamed(0).chain(listed.iter().flat_map(|s| std::iter::once(*s).chain(unnamed(s + 1)))).collect()
+}

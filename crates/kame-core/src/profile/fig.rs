@@ -1,0 +1,110 @@
+//! The figures that the program itself asks for. Each is looked for when the profile is read, so that a slip of the pen is a failed test and never
+//! a zero; recipes name theirs in data.
+
+/// Name of a figure that is a length.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct LengthFigure(pub(super) &'static str);
+
+/// Name of a figure that is a plain number.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct NumberFigure(pub(super) &'static str);
+
+macro_rules! figures {
+    ($of:ident, $all:ident: $($name:ident = $id:literal,)*) => {
+        $(
+            #[doc = concat!("The figure `", $id, "`; `data/figures.toml` says what it is and where it comes from.")]
+            pub const $name: $of = $of($id);
+        )*
+        /// All of them.
+        pub(super) const $all: &[$of] = &[$($name),*];
+    };
+}
+
+figures! {
+    LengthFigure, LENGTHS:
+    AIR_WAY = "air_way",
+    BARRIER_ROLL_LENGTH = "barrier_roll_length",
+    BARRIER_ROLL_WIDTH = "barrier_roll_width",
+    BATTEN_SCREW_SPACING = "batten_screw_spacing",
+    BATTEN_SPACING = "batten_spacing",
+    BATTEN_WIDTH = "batten_width",
+    BED_BEAD = "bed_bead",
+    BED_INSET = "bed_inset",
+    CLEAR_PAVING = "clear_paving",
+    CLEAR_SOIL = "clear_soil",
+    CLEARANCE = "clearance",
+    CORNER_WRAP = "corner_wrap",
+    COURSE_CLEAR_OF_OPENING = "course_clear_of_opening",
+    COURSE_LEAST_STRIP = "course_least_strip",
+    COURSE_STAGGER = "course_stagger",
+    CUT_ROUND = "cut_round",
+    FIRST_COURSE_BELOW_PLATE = "first_course_below_plate",
+    FLANGE_USUAL = "flange_usual",
+    FLOOR_LAPS = "floor_laps",
+    FLOOR_RAIN = "floor_rain",
+    FRAME_DEPTH = "frame_depth",
+    FURRING_OFF = "furring_off",
+    GAP_END = "gap_end",
+    HEAD_TAPE_WIDTH = "head_tape_width",
+    JAMB_TAPE_WIDTH = "jamb_tape_width",
+    JOINT_DEPTH = "joint_depth",
+    JOINT_TAPE_WIDTH = "joint_tape_width",
+    LAP_HORIZONTAL = "lap_horizontal",
+    LAP_VERTICAL = "lap_vertical",
+    LEAST_LEFTOVER = "least_leftover",
+    LINING_LAP = "lining_lap",
+    MEETING_STRIP = "meeting_strip",
+    MOUTH_DEPTH = "mouth_depth",
+    NIGHT_COVER = "night_cover",
+    NIGHT_TAPE = "night_tape",
+    OFF_LEVEL = "off_level",
+    OPENING_CORNER_CLEAR = "opening_corner_clear",
+    OUTLINE_STEP = "outline_step",
+    PAN_ROLL_LENGTH = "pan_roll_length",
+    PAN_UP_TURN = "pan_up_turn",
+    PANEL_CORNER_CLEAR = "panel_corner_clear",
+    PANEL_EDGE_SPACING = "panel_edge_spacing",
+    PANEL_FIELD_SPACING = "panel_field_spacing",
+    PANEL_GAP = "panel_gap",
+    PANEL_LENGTH = "panel_length",
+    PANEL_STAGGER = "panel_stagger",
+    PANEL_WIDTH = "panel_width",
+    PARAPET_LEG = "parapet_leg",
+    PATCH_PAST = "patch_past",
+    PEN_GAP = "pen_gap",
+    SAW_KERF = "saw_kerf",
+    STUD_SPACING = "stud_spacing",
+    TAPE_ON_BARRIER = "tape_on_barrier",
+    TAPE_ON_FRAME = "tape_on_frame",
+    TAPE_ROLL_LENGTH = "tape_roll_length",
+    TRIM_MARGIN = "trim_margin",
+    UNIT_FASTENER_SPACING = "unit_fastener_spacing",
+    WALLS_CLOSE = "walls_close",
+}
+
+figures! {
+    NumberFigure, NUMBERS:
+    AREA_PER_CAP = "area_per_cap",
+    BOARD_WASHERS = "board_washers",
+    COAT_LOSS = "coat_loss",
+    CREW = "crew",
+    CREW_RATE = "crew_rate",
+    DAY_HOURS = "day_hours",
+    EXPOSURE_FACTOR = "exposure_factor",
+    FIELD_MIL = "field_mil",
+    FOAM_YIELD = "foam_yield",
+    JOINT_MIL = "joint_mil",
+    MIN_COAT = "min_coat",
+    MIN_CUT = "min_cut",
+    MIN_FASTEN = "min_fasten",
+    MIN_FOOT = "min_foot",
+    MIN_MEASURE = "min_measure",
+    MIN_PLACE = "min_place",
+    MIN_PRESS = "min_press",
+    MIN_SEAL = "min_seal",
+    MIN_SET = "min_set",
+    ROD_MORE = "rod_more",
+    SILL_SLOPE = "sill_slope",
+    SUBSTRATE_FACTOR = "substrate_factor",
+    WASTE_HANDLING = "waste_handling",
+}

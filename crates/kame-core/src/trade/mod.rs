@@ -1,0 +1,9 @@
+//! The words of the trade that everything above speaks: phases, bands of the order of work, trades, acts, steps and their cards.
+
+mod action;
+mod band;
+mod phase;
+
+pub use action::{Act, Action, Step, StepCard};
+pub use band::Band;
+pub use phase::{Phase, Trade};
