@@ -104,6 +104,19 @@ export const s = {
     kit: "Kit and prices from a table",
     profile: "Figures from a table",
   },
+  checks: {
+    title: "Measured and looked at",
+    judged: {
+      within: (n: number) => (n === 1 ? "one reading within" : `${n} readings, each within`),
+      spread: (n: number) => `${n} readings held against each other`,
+      least: (n: number) => (n === 1 ? "one reading" : `${n} readings, each of them`),
+      most: (n: number) => (n === 1 ? "one reading" : `${n} readings, each of them`),
+      noted: () => "written down",
+      yes: () => "yes or no",
+    },
+    other: "by somebody other than the installer",
+    guards: (faults: string[]) => `against ${faults.join(", ")}`,
+  },
   building: {
     title: "Building",
     places: (n: number) => (n === 1 ? "1 place" : `${n} places`),

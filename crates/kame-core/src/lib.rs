@@ -1,8 +1,7 @@
 //! The trade, pure: exact lengths, surfaces, sheets, actions and water. No input or output, no clock, no interface; deterministic.
 //!
-//! Folders stand here from the bottom up: each uses only those above it in this list. What comes next has its place already: what is measured and
-//! looked at (`checks`) goes beside [`recipe`], what was really done (`record`) above [`sequence`], repairs (`repair`) and practice (`practice`)
-//! above [`edit`], each with endpoints of its own.
+//! Folders stand here from the bottom up: each uses only those above it in this list. What comes next has its place already: what was
+//! really done (`record`) above [`checks`], repairs (`repair`) and practice (`practice`) above [`edit`], each with endpoints of its own.
 #![warn(missing_docs)]
 
 // Measures, and what is said where something is wrong.
@@ -38,6 +37,8 @@ pub mod plan;
 pub mod sequence;
 
 pub mod gap;
+
+pub mod checks;
 
 // What it takes.
 pub mod contact;

@@ -1,14 +1,8 @@
 //! The whole building in the browser: what is put on walls, corners, schedules, and the faults between trades.
 
+use crate::open;
 use anyhow::Result;
 use kame_e2e::{Browser, Kame};
-
-async fn open(kame: &Kame, path: &str) -> Result<Browser> {
-    let b = Browser::start(1280, 800).await?;
-    b.client.goto(&format!("{}{path}", kame.url)).await?;
-    b.wait("[data-test=verdict]").await?;
-    Ok(b)
-}
 
 async fn put(b: &Browser, kind: &str) -> Result<()> {
     b.click("[data-test=add]").await?;
@@ -167,7 +161,7 @@ async fn two_pipes_are_flashed_as_one_and_the_rail_is_filtered_by_trade() -> Res
     b.until("return document.querySelectorAll('[data-key-wall]').length === 7").await?;
     b.eval("document.querySelector('[data-key-wall=\"1\"]').dispatchEvent(new MouseEvent('click', {bubbles: true}))")
         .await?;
-    b.until("const [x, , w] = document.querySelector('[data-test=elevation]').getAttribute('viewBox').split(' ').map(Number); return x > 280 && x + w < 500").await?;
+    b.until("const [x, , w] = document.querySelector('[data-test=elevation]').getAttribute('viewBox').split(' ').map(Number); return x + w / 2 > 300 && x + w / 2 < 480 && w < 700").await?;
     let steps = "document.querySelectorAll('.rail [data-step]').length";
     b.eval("document.querySelector('[data-test=filter]').click()").await?;
     b.choose("#filter-trade", "Window crew").await?;

@@ -4,4 +4,18 @@ mod building;
 mod main_job;
 mod schools;
 mod screens;
+mod shell;
 mod truck;
+
+use anyhow::Result;
+use kame_e2e::{Browser, Kame};
+
+/// A page of a running Kame; on the screens of a wall once the wall is there.
+async fn open(kame: &Kame, path: &str) -> Result<Browser> {
+    let b = Browser::start(1280, 800).await?;
+    b.client.goto(&format!("{}{path}", kame.url)).await?;
+    if path.starts_with("/jobs/") && path.matches('/').count() == 2 {
+        b.wait("[data-test=verdict]").await?;
+    }
+    Ok(b)
+}

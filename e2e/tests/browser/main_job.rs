@@ -1,5 +1,6 @@
 //! The demo's main job in a real browser.
 
+use crate::open;
 use anyhow::Result;
 use fantoccini::Locator;
 use fantoccini::actions::{InputSource, MOUSE_BUTTON_LEFT, MouseActions, PointerAction};
@@ -8,15 +9,6 @@ use std::time::Duration;
 
 const AS_FOUND: &str = "/jobs/1";
 const RIGHT: &str = "/jobs/2";
-
-async fn open(kame: &Kame, path: &str) -> Result<Browser> {
-    let b = Browser::start(1280, 800).await?;
-    b.client.goto(&format!("{}{path}", kame.url)).await?;
-    if path.starts_with("/jobs") {
-        b.wait("[data-test=verdict]").await?;
-    }
-    Ok(b)
-}
 
 fn pieces() -> &'static str {
     "return document.querySelectorAll('.shape').length"

@@ -1,17 +1,11 @@
 //! Schools in the browser: chosen, held side by side, left for the night, put right, printed; and the strategy before them.
 
+use crate::open;
 use anyhow::Result;
 use kame_e2e::{Browser, Kame};
 
 const RIGHT: &str = "/jobs/2";
 const FOUR: &str = "/jobs/3";
-
-async fn open(kame: &Kame, path: &str) -> Result<Browser> {
-    let b = Browser::start(1280, 800).await?;
-    b.client.goto(&format!("{}{path}", kame.url)).await?;
-    b.wait("main").await?;
-    Ok(b)
-}
 
 /// Shows how wall and opening are made.
 async fn how(b: &Browser) -> Result<()> {

@@ -1,15 +1,9 @@
 //! The screens beyond the main job: section, figures, a second window, files, names.
 
+use crate::open;
 use anyhow::Result;
 use fantoccini::Locator;
 use kame_e2e::{Browser, Kame};
-
-async fn open(kame: &Kame, path: &str) -> Result<Browser> {
-    let b = Browser::start(1280, 800).await?;
-    b.client.goto(&format!("{}{path}", kame.url)).await?;
-    b.wait(if path == "/" { "main" } else { "[data-test=verdict]" }).await?;
-    Ok(b)
-}
 
 /// Presses the nth button of a group of choices.
 async fn choose(b: &Browser, group: &str, n: usize) -> Result<()> {

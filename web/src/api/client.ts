@@ -52,6 +52,7 @@ export type StrategyAnswer = Schemas["StrategyAnswer"];
 export type Strategy = Schemas["Strategy"];
 export type Advice = Schemas["Advice"];
 export type Fix = Schemas["Fix"];
+export type Check = Schemas["Check"];
 export type ProblemDocument = Schemas["ProblemDocument"];
 
 export const api = createClient<paths>({ baseUrl: location.origin });

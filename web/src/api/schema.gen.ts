@@ -94,6 +94,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/jobs/{id}/checks": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** Every check of a job in the order of work, or those of one step or one opening. */
+    get: operations["checks"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/jobs/{id}/compare": {
     parameters: {
       query?: never;
@@ -753,6 +770,52 @@ export interface components {
      * @enum {string}
      */
     By: "opening" | "wall" | "phase" | "trade" | "day";
+    /** @description A check at one action of a plan. */
+    Check: {
+      /** @description The action it belongs to. */
+      action: string;
+      /** @description Target and tolerance as people write them. */
+      asked: string;
+      /** @description Where. */
+      at: string;
+      /** @description Who may look. */
+      by: components["schemas"]["Eyes"];
+      /** @description Stable name of the check. */
+      check: string;
+      /** @description The faults it guards against. */
+      guards: string[];
+      /** @description Unique in the job: the action's id and the check's. */
+      id: string;
+      /** @description How it is judged. */
+      judged: components["schemas"]["Judged"];
+      /** @description What is measured or looked at. */
+      name: string;
+      /** @description Where in the job: id of the opening, empty for the walls. */
+      opening: string;
+      /** @description What is read. */
+      quantity: components["schemas"]["Quantity"];
+      /**
+       * Format: int32
+       * @description How many readings.
+       */
+      readings: number;
+      /** @description True where the step is left out. */
+      removed: boolean;
+      /** @description The step it belongs to. */
+      step: string;
+      /**
+       * Format: double
+       * @description What it should be, in its unit; `null` where nothing is said.
+       */
+      target?: number | null;
+      /**
+       * Format: double
+       * @description How far it may be from that, in its unit.
+       */
+      tolerance?: number | null;
+      /** @description Its unit; empty where nothing is read, or a text. */
+      unit: string;
+    };
     /** @description An answer that can be given, or why it cannot. */
     ChoiceView: {
       /** @description What it asks. */
@@ -1298,6 +1361,11 @@ export interface components {
       step: string;
     };
     /**
+     * @description Whose eyes a check wants.
+     * @enum {string}
+     */
+    Eyes: "installer" | "other";
+    /**
      * @description What a feature of the wall is: each has questions and recipes of its own over the same actions.
      * @enum {string}
      */
@@ -1586,6 +1654,11 @@ export interface components {
       /** @description Name of its wall. */
       wall: string;
     };
+    /**
+     * @description How readings are judged.
+     * @enum {string}
+     */
+    Judged: "within" | "spread" | "least" | "most" | "noted" | "yes";
     /** @description A wall from above, on a key: x to the right, y down. */
     KeyWall: {
       /** @description Where it begins and ends on the elevation. */
@@ -2242,6 +2315,11 @@ export interface components {
       /** @description The product that is nested. */
       product: string;
     };
+    /**
+     * @description What a check reads.
+     * @enum {string}
+     */
+    Quantity: "length" | "slope" | "thickness" | "temperature" | "lot" | "look";
     /** @description A question with its answers. */
     QuestionView: {
       /** @description What is asked. */
@@ -2995,6 +3073,48 @@ export interface operations {
         };
       };
       503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  checks: {
+    parameters: {
+      query?: {
+        /** @description Id of a step. */
+        step?: string;
+        /** @description Id of an opening; empty for the walls themselves. */
+        opening?: string;
+      };
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Check"][];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
         headers: {
           [name: string]: unknown;
         };

@@ -22,6 +22,14 @@ describe("finding by typing", () => {
     expect(found(all, "pan chimney")).toEqual([]);
   });
 
+  it("puts a whole word before the beginning of a longer one", () => {
+    const like = [
+      of("step", "W10/pan", "Sill pan", "W10 · Loft"),
+      of("step", "W1/pan", "Sill pan", "W1 · Reading window"),
+    ];
+    expect(found(like, "pan w1").map((x) => x.id)).toEqual(["W1/pan", "W10/pan"]);
+  });
+
   it("puts first what begins with what was typed", () => {
     expect(found(all, "pan")[0]?.id).toBe("pan_up_turn");
   });

@@ -57,10 +57,17 @@ export function found(all: Findable[], typed: string): Findable[] {
   const text = (x: Findable) => `${x.label} ${x.more}`.toLowerCase();
   const fits = all.filter((x) => words.every((w) => text(x).includes(w)));
   const first = words[0] ?? "";
+  // A word that stands there as it was typed comes before one that only begins so: W1 before W10.
+  const whole = (x: Findable) =>
+    words.filter((w) =>
+      text(x)
+        .split(/[\s·,]+/)
+        .includes(w),
+    ).length;
   const rank = (x: Findable) => (x.label.toLowerCase().startsWith(first) ? 0 : text(x).includes(` ${first}`) ? 1 : 2);
   return fits
     .map((x, i) => ({ x, i }))
-    .sort((a, b) => rank(a.x) - rank(b.x) || a.i - b.i)
+    .sort((a, b) => whole(b.x) - whole(a.x) || rank(a.x) - rank(b.x) || a.i - b.i)
     .slice(0, MOST)
     .map(({ x }) => x);
 }

@@ -7,6 +7,8 @@ import ExplodedDrawing from "../wall/ExplodedDrawing.vue";
 import ScreenBar from "../shell/ScreenBar.vue";
 import SectionPicture from "../wall/SectionPicture.vue";
 import { ownAnswers, questionsOf } from "../lib/answers";
+import CheckList from "../wall/CheckList.vue";
+import { useChecks } from "../wall/useChecks";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
 
@@ -42,6 +44,7 @@ watch(
   },
   { immediate: true },
 );
+const checks = useChecks(() => (opening.value ? { opening: opening.value.id } : null));
 const print = () => window.print();
 </script>
 
@@ -85,6 +88,7 @@ const print = () => window.print();
           <p>
             <b>{{ s.card.check }}:</b> {{ step.card.check }}
           </p>
+          <CheckList :checks="checks.filter((c) => c.step === step.id)" />
           <p class="quiet">
             <b>{{ s.card.why }}:</b> {{ step.card.why }}
           </p>

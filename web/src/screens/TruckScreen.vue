@@ -86,8 +86,10 @@ onBeforeUnmount(hangUp);
 <template>
   <div>
     <ScreenBar :title="s.shell[room]">
-      <a :href="`/api/jobs/${route.params.id}/truck/order.csv`">{{ s.truck.csv }}</a>
-      <a :href="`/api/jobs/${route.params.id}/truck/order.xlsx`">{{ s.truck.xlsx }}</a>
+      <template v-if="room === 'truck'">
+        <a :href="`/api/jobs/${route.params.id}/truck/order.csv`">{{ s.truck.csv }}</a>
+        <a :href="`/api/jobs/${route.params.id}/truck/order.xlsx`">{{ s.truck.xlsx }}</a>
+      </template>
     </ScreenBar>
     <Message v-if="problem" severity="error">{{ problem }}</Message>
     <main class="page">

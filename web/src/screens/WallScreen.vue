@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import SelectButton from "primevue/selectbutton";
 import { useIntervalFn } from "@vueuse/core";
-import { computed, nextTick, onMounted, ref, watch } from "vue";
+import { computed, onMounted, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import type { SectionKind, Weather } from "../api/client";
 import { editOf, stepOf } from "../lib/fix";
@@ -42,10 +42,7 @@ watch(
     if (!id || shownFirst === id) return;
     shownFirst = id;
     const chosen = job.openingId ?? job.chosen ?? job.finding;
-    if (chosen === null && isBuilding.value) {
-      panel.value = "building";
-      void nextTick(() => drawing.value?.fitWall());
-    }
+    if (chosen === null && isBuilding.value) panel.value = "building";
   },
   { immediate: true },
 );
@@ -241,7 +238,7 @@ useShortcuts({
   flex: 1;
   min-height: 0;
   display: grid;
-  grid-template-columns: 250px minmax(0, 1fr) 330px;
+  grid-template-columns: 250px minmax(0, 1fr) 336px;
 }
 .left {
   min-height: 0;
@@ -282,8 +279,10 @@ useShortcuts({
   padding: 6px 10px;
 }
 .tabs :deep(button) {
-  flex: 1;
-  padding-inline: 4px;
+  flex: 1 1 auto;
+  padding-inline: 3px;
+  font-size: 0.85rem;
+  white-space: nowrap;
 }
 .narrow {
   display: none;

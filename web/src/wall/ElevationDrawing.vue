@@ -73,10 +73,15 @@ watch(whole, (now) => {
   if (key !== wasWhole && !job.dragging) fitWall();
   wasWhole = key;
 });
-onMounted(() => nextTick(fitOpening));
+/** A building is seen whole until a place of it is chosen; one wall is seen at its opening. */
+function fitFirst() {
+  if ((elevation.value?.key.length ?? 0) > 1 && job.openingId === null) fitWall();
+  else fitOpening();
+}
+onMounted(() => nextTick(fitFirst));
 watch(
   () => job.state?.id,
-  () => nextTick(fitOpening),
+  () => nextTick(fitFirst),
 );
 
 /** A point of the screen on the drawing. */

@@ -20,7 +20,7 @@ const steps = computed(() =>
     : all.value,
 );
 /** So many steps can be read as one list; more are folded by place. */
-const FEW = 60;
+const FEW = 100;
 const wanted = ref<FoldBy | null>(null);
 const by = computed<FoldBy>(() => wanted.value ?? (all.value.length > FEW ? "place" : "order"));
 const ways = (["order", "place", "trade", "day"] as const).map((value) => ({ value, label: s.fold.as[value] }));

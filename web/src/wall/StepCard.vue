@@ -2,6 +2,8 @@
 import { computed } from "vue";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
+import CheckList from "./CheckList.vue";
+import { useChecks } from "./useChecks";
 
 const job = useJob();
 const step = computed(() => {
@@ -12,6 +14,7 @@ const step = computed(() => {
   const begun = steps.filter((x) => !x.removed && x.starts < done);
   return begun[begun.length - 1] ?? null;
 });
+const checks = useChecks(() => (step.value ? { step: step.value.id } : null));
 /** The circle is told where the flap is lifted or dropped. */
 const circles = computed(() => {
   const here = step.value;
@@ -48,6 +51,7 @@ const rows = computed(() => {
           <dd>{{ r.text }}</dd>
         </template>
       </dl>
+      <CheckList v-if="checks.length && checks[0]?.step === step.id" :checks="checks" />
       <p v-if="step.card.caution" class="caution">
         <b>{{ s.card.caution }}</b> {{ step.card.caution }}
       </p>

@@ -292,155 +292,13 @@ where
 pub fn apply(job: &Job, edit: &Edit) -> Result<(Job, Plan), Vec<Problem>> {
     let mut next = job.clone();
     next.make_current();
-    let no = |path: &str, message: String| Err(vec![Problem::new(path, message)]);
     match edit {
-        Edit::Rename { name } => next.name = name.trim().to_owned(),
-        Edit::SetFirstCourse { height } => next.wall.first_course = *height,
-        Edit::FlashTogether { id, with, left, sill } => flash_together(&mut next, id, with, *left, *sill)?,
-        Edit::ShapeTop { wall, shape, low } => next.wall.top = shaped(&job.wall, *wall, *shape, *low)?,
-        Edit::SetWall { name, width, height, corners, levels } => {
-            let was = next.wall.ends();
-            set(&mut next.wall.levels, levels);
-            set(&mut next.wall.corners, corners);
-            next.wall.corners.sort_by_key(|c| c.at);
-            set(&mut next.wall.name, name);
-            set(&mut next.wall.width, width);
-            set(&mut next.wall.height, height);
-            stretch_top(&mut next.wall, &was);
-        }
-        Edit::SetOpening { id, name, left, sill, width, height, depth, flange } => {
-            let Some(o) = next.openings.iter_mut().find(|o| o.id == *id) else {
-                return no(
-                    "$.id",
-                    format!("there is no opening \"{id}\" on this wall; it may have been removed meanwhile"),
-                );
-            };
-            set(&mut o.name, name);
-            for (slot, value) in [
-                (&mut o.left, left),
-                (&mut o.sill, sill),
-                (&mut o.width, width),
-                (&mut o.height, height),
-                (&mut o.depth, depth),
-                (&mut o.flange, flange),
-            ] {
-                set(slot, value);
-            }
-        }
-        Edit::SetSchool { opening, wall, question, choice } => {
-            set_school(&mut next, opening.as_deref(), wall.unwrap_or(0), question, choice.as_deref())?;
-        }
-        Edit::TakeSchools { opening, answers } => {
-            let Some(at) = next.openings.iter().position(|o| o.id == *opening) else {
-                return no("$.opening", format!("there is no opening \"{opening}\" on this wall"));
-            };
-            if answers.len() > MOST_ANSWERS {
-                return no("$.answers", format!("found {} answers, expected at most {MOST_ANSWERS}", answers.len()));
-            }
-            let schools = schools_of(next.openings[at].feature)?;
-            let of_wall = |q: &String| schools.question(q).is_some_and(|q| q.scope == Scope::Wall);
-            let (wall, own): (Answers, Answers) = answers.clone().into_iter().partition(|(q, _)| of_wall(q));
-            next.openings[at].schools = own;
-            // Answers about the wall alone are not asked here, and stay where they can still be built.
-            let whole = Schools::of_wall().map_err(|m| vec![Problem::new("$", m)])?;
-            let on = next.openings[at].wall(&next.wall);
-            let slot = own_or_all(&mut next.wall, on);
-            *slot = whole.with_the_rest(wall, slot);
-            settle_walls(&mut next.wall, whole, None);
-            settle_openings(&mut next, Some(at))?;
-        }
-        Edit::AddOpening { opening } => next.openings.push(opening.clone()),
-        Edit::AddFeature { kind, left, sill } => next.openings.push(feature::one_more(job, kind, *left, *sill)?),
-        Edit::AddOpenings { openings } => next.openings.extend(openings.iter().cloned()),
-        Edit::CopyOpening { id, times, step } => next.openings.extend(feature::copies(job, id, *times, *step)?),
-        Edit::RemoveOpening { id } => {
-            let before = next.openings.len();
-            next.openings.retain(|o| o.id != *id);
-            if next.openings.len() == before {
-                return no(
-                    "$.id",
-                    format!("there is no opening \"{id}\" on this wall; it may have been removed meanwhile"),
-                );
-            }
-            forget_steps_at(&mut next, id);
-        }
-        Edit::SetFigure { id, value } => {
-            match value {
-                Some(v) => next.figures.insert(id.clone(), v.clone()),
-                None => next.figures.remove(id),
-            };
-        }
-        Edit::SetFigures { figures } => next.figures.clone_from(figures),
-        Edit::KeepProfile { name, source } => {
-            let kept = ProfileVersion {
-                name: name.trim().to_owned(),
-                source: source.trim().to_owned(),
-                figures: job.figures.clone(),
-            };
-            match next.profiles.iter_mut().find(|p| p.name == kept.name) {
-                Some(old) => *old = kept,
-                None => next.profiles.push(kept),
-            }
-        }
-        Edit::RestoreProfile { name: None } => next.figures.clear(),
-        Edit::RestoreProfile { name: Some(name) } => {
-            let Some(kept) = job.profiles.iter().find(|p| p.name == *name) else {
-                let known: Vec<&str> = job.profiles.iter().map(|p| p.name.as_str()).collect();
-                return no("$.name", format!("no profile \"{name}\" is kept; there are: {}", known.join(", ")));
-            };
-            next.figures.clone_from(&kept.figures);
-        }
-        Edit::ForgetProfile { name } => next.profiles.retain(|p| p.name != *name),
         Edit::MoveStep { .. }
         | Edit::RemoveStep { .. }
         | Edit::RestoreStep { .. }
         | Edit::PutRight
-        | Edit::RestoreOrder => {
-            return in_another_order(next, edit);
-        }
-        Edit::SetStrategy { strategy } => next.strategy = strategy.clone(),
-        Edit::FollowAdvice => {
-            let data = |m: String| vec![Problem::new("$", m)];
-            let profile = Profile::general_practice().map_err(|e| data(e.to_string()))?;
-            let figures = profile.values(&job.figures).map_err(|e| vec![Problem::new("$.figures", e.to_string())])?;
-            next = follow(&next, &figures).map_err(data)?;
-        }
-        Edit::SetAsBuilt { deviation, so } => {
-            next.as_built.retain(|d| d != deviation);
-            if *so {
-                next.as_built.push(deviation.clone());
-            }
-        }
-        Edit::SetProduct { product, own, stock } => {
-            next.kit.set_product(product, own.clone());
-            if let Some(stock) = stock {
-                if let Some(other) = stock.iter().find(|h| h.product != *product) {
-                    let message = format!("found {} on the truck, expected {product} alone", other.product);
-                    return no("$.stock", message);
-                }
-                next.kit.stock.retain(|h| h.product != *product);
-                next.kit.stock.extend(stock.iter().cloned());
-            }
-        }
-        Edit::SetKit { kit } => next.kit = kit.clone(),
-        Edit::SetStock { stock } => next.kit.stock = stock.clone(),
-        Edit::RecordPair { upper, lower, verdict, source, hours } => {
-            next.kit.pairs.retain(|r| (&r.upper, &r.lower) != (upper, lower));
-            next.kit.pairs.extend(verdict.map(|verdict| RecordedPair {
-                upper: upper.clone(),
-                lower: lower.clone(),
-                verdict,
-                source: source.trim().to_owned(),
-                hours: *hours,
-            }));
-        }
-        Edit::Spoil { piece, roll } => {
-            next.ticks.retain(|p| p != piece);
-            next.bench.rolls.remove(piece);
-            let times = next.bench.spoiled.entry(piece.clone()).or_default();
-            *times += 1;
-            next.bench.rolls.extend(roll.map(|roll| (format!("{piece}~{times}"), roll)));
-        }
+        | Edit::RestoreOrder => return in_another_order(next, edit),
+        _ => change(job, &mut next, edit)?,
     }
     if !matches!(edit, Edit::SetAsBuilt { .. }) {
         forget_lost_deviations(&mut next)?;
@@ -453,6 +311,173 @@ pub fn apply(job: &Job, edit: &Edit) -> Result<(Job, Plan), Vec<Problem>> {
     }
     forget_what_is_gone(&mut next, &plan);
     Ok((next, plan))
+}
+
+fn no<T>(path: &str, message: String) -> Result<T, Vec<Problem>> {
+    Err(vec![Problem::new(path, message)])
+}
+
+fn no_opening<T>(path: &str, id: &str) -> Result<T, Vec<Problem>> {
+    no(path, format!("there is no opening \"{id}\" on this wall; it may have been removed meanwhile"))
+}
+
+/// Makes one change; edits of the order of work are made elsewhere.
+fn change(job: &Job, next: &mut Job, edit: &Edit) -> Result<(), Vec<Problem>> {
+    match edit {
+        Edit::Rename { name } => next.name = name.trim().to_owned(),
+        Edit::SetFirstCourse { height } => next.wall.first_course = *height,
+        Edit::FlashTogether { id, with, left, sill } => flash_together(next, id, with, *left, *sill)?,
+        Edit::ShapeTop { wall, shape, low } => next.wall.top = shaped(&job.wall, *wall, *shape, *low)?,
+        Edit::SetWall { .. } => set_wall(&mut next.wall, edit),
+        Edit::SetOpening { .. } => set_opening(next, edit)?,
+        Edit::SetSchool { opening, wall, question, choice } => {
+            set_school(next, opening.as_deref(), wall.unwrap_or(0), question, choice.as_deref())?;
+        }
+        Edit::TakeSchools { opening, answers } => take_schools(next, opening, answers)?,
+        Edit::AddOpening { opening } => next.openings.push(opening.clone()),
+        Edit::AddFeature { kind, left, sill } => next.openings.push(feature::one_more(job, kind, *left, *sill)?),
+        Edit::AddOpenings { openings } => next.openings.extend(openings.iter().cloned()),
+        Edit::CopyOpening { id, times, step } => next.openings.extend(feature::copies(job, id, *times, *step)?),
+        Edit::RemoveOpening { id } => {
+            let before = next.openings.len();
+            next.openings.retain(|o| o.id != *id);
+            if next.openings.len() == before {
+                return no_opening("$.id", id);
+            }
+            forget_steps_at(next, id);
+        }
+        Edit::SetFigure { id, value: Some(v) } => drop(next.figures.insert(id.clone(), v.clone())),
+        Edit::SetFigure { id, value: None } => drop(next.figures.remove(id)),
+        Edit::SetFigures { figures } => next.figures.clone_from(figures),
+        Edit::KeepProfile { name, source } => keep_profile(next, name, source),
+        Edit::RestoreProfile { name: None } => next.figures.clear(),
+        Edit::RestoreProfile { name: Some(name) } => restore_profile(job, next, name)?,
+        Edit::ForgetProfile { name } => next.profiles.retain(|p| p.name != *name),
+        Edit::SetStrategy { strategy } => next.strategy = strategy.clone(),
+        Edit::FollowAdvice => {
+            let data = |m: String| vec![Problem::new("$", m)];
+            let profile = Profile::general_practice().map_err(|e| data(e.to_string()))?;
+            let figures = profile.values(&job.figures).map_err(|e| vec![Problem::new("$.figures", e.to_string())])?;
+            *next = follow(next, &figures).map_err(data)?;
+        }
+        Edit::SetAsBuilt { deviation, so } => {
+            next.as_built.retain(|d| d != deviation);
+            next.as_built.extend(so.then(|| deviation.clone()));
+        }
+        Edit::SetProduct { product, own, stock } => set_product(next, product, own.as_ref(), stock.as_deref())?,
+        Edit::SetKit { kit } => next.kit = kit.clone(),
+        Edit::SetStock { stock } => next.kit.stock = stock.clone(),
+        Edit::RecordPair { .. } => record_pair(next, edit),
+        Edit::Spoil { piece, roll } => {
+            next.ticks.retain(|p| p != piece);
+            next.bench.rolls.remove(piece);
+            let times = next.bench.spoiled.entry(piece.clone()).or_default();
+            *times += 1;
+            next.bench.rolls.extend(roll.map(|roll| (format!("{piece}~{times}"), roll)));
+        }
+        Edit::MoveStep { .. }
+        | Edit::RemoveStep { .. }
+        | Edit::RestoreStep { .. }
+        | Edit::PutRight
+        | Edit::RestoreOrder => {}
+    }
+    Ok(())
+}
+
+fn set_wall(wall: &mut WallSpec, edit: &Edit) {
+    let Edit::SetWall { name, width, height, corners, levels } = edit else { return };
+    let was = wall.ends();
+    set(&mut wall.levels, levels);
+    set(&mut wall.corners, corners);
+    wall.corners.sort_by_key(|c| c.at);
+    set(&mut wall.name, name);
+    set(&mut wall.width, width);
+    set(&mut wall.height, height);
+    stretch_top(wall, &was);
+}
+
+fn set_opening(next: &mut Job, edit: &Edit) -> Result<(), Vec<Problem>> {
+    let Edit::SetOpening { id, name, left, sill, width, height, depth, flange } = edit else { return Ok(()) };
+    let Some(o) = next.openings.iter_mut().find(|o| o.id == *id) else { return no_opening("$.id", id) };
+    set(&mut o.name, name);
+    for (slot, value) in [
+        (&mut o.left, left),
+        (&mut o.sill, sill),
+        (&mut o.width, width),
+        (&mut o.height, height),
+        (&mut o.depth, depth),
+        (&mut o.flange, flange),
+    ] {
+        set(slot, value);
+    }
+    Ok(())
+}
+
+/// All answers of one opening at once. Answers about the wall alone are not asked here, and stay where they can still be built.
+fn take_schools(next: &mut Job, opening: &str, answers: &Answers) -> Result<(), Vec<Problem>> {
+    let Some(at) = next.openings.iter().position(|o| o.id == opening) else {
+        return no("$.opening", format!("there is no opening \"{opening}\" on this wall"));
+    };
+    if answers.len() > MOST_ANSWERS {
+        return no("$.answers", format!("found {} answers, expected at most {MOST_ANSWERS}", answers.len()));
+    }
+    let schools = schools_of(next.openings[at].feature)?;
+    let of_wall = |q: &String| schools.question(q).is_some_and(|q| q.scope == Scope::Wall);
+    let (wall, own): (Answers, Answers) = answers.clone().into_iter().partition(|(q, _)| of_wall(q));
+    next.openings[at].schools = own;
+    let whole = Schools::of_wall().map_err(|m| vec![Problem::new("$", m)])?;
+    let on = next.openings[at].wall(&next.wall);
+    let slot = own_or_all(&mut next.wall, on);
+    *slot = whole.with_the_rest(wall, slot);
+    settle_walls(&mut next.wall, whole, None);
+    settle_openings(next, Some(at))
+}
+
+fn keep_profile(next: &mut Job, name: &str, source: &str) {
+    let (name, source) = (name.trim().to_owned(), source.trim().to_owned());
+    let kept = ProfileVersion { name, source, figures: next.figures.clone() };
+    match next.profiles.iter_mut().find(|p| p.name == kept.name) {
+        Some(old) => *old = kept,
+        None => next.profiles.push(kept),
+    }
+}
+
+fn restore_profile(job: &Job, next: &mut Job, name: &str) -> Result<(), Vec<Problem>> {
+    let Some(kept) = job.profiles.iter().find(|p| p.name == name) else {
+        let known: Vec<&str> = job.profiles.iter().map(|p| p.name.as_str()).collect();
+        return no("$.name", format!("no profile \"{name}\" is kept; there are: {}", known.join(", ")));
+    };
+    next.figures.clone_from(&kept.figures);
+    Ok(())
+}
+
+/// The crew's own product, and what is on the truck of it alone.
+fn set_product(
+    next: &mut Job,
+    product: &str,
+    own: Option<&OwnProduct>,
+    stock: Option<&[Held]>,
+) -> Result<(), Vec<Problem>> {
+    next.kit.set_product(product, own.cloned());
+    let Some(stock) = stock else { return Ok(()) };
+    if let Some(other) = stock.iter().find(|h| h.product != product) {
+        return no("$.stock", format!("found {} on the truck, expected {product} alone", other.product));
+    }
+    next.kit.stock.retain(|h| h.product != product);
+    next.kit.stock.extend(stock.iter().cloned());
+    Ok(())
+}
+
+fn record_pair(next: &mut Job, edit: &Edit) {
+    let Edit::RecordPair { upper, lower, verdict, source, hours } = edit else { return };
+    next.kit.pairs.retain(|r| (&r.upper, &r.lower) != (upper, lower));
+    next.kit.pairs.extend(verdict.map(|verdict| RecordedPair {
+        upper: upper.clone(),
+        lower: lower.clone(),
+        verdict,
+        source: source.trim().to_owned(),
+        hours: *hours,
+    }));
 }
 
 /// What no longer exists is forgotten, so that it does not come back to life under an old name.

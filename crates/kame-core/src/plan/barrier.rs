@@ -43,6 +43,10 @@ pub fn barrier_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings: &[
     steps
 }
 
+/// What is measured at corners, and looked at before a coat; a test looks for both in the data.
+const CORNER_CHECK: &str = "corner-wrap";
+const JOINTS_CHECK: &str = "joints-first";
+
 /// What is looked at where the wall turns and the barrier goes on.
 fn corner_step(plan: &Plan, spec: &BarrierSpec, s: usize) -> Option<Step> {
     let wrap = plan.figures.length(fig::CORNER_WRAP);
@@ -65,112 +69,125 @@ fn corner_step(plan: &Plan, spec: &BarrierSpec, s: usize) -> Option<Step> {
         caution: "Ladder at a corner: foot it on both sides, three points of contact.".into(),
     };
     let acts = vec![(Act::Measure, "measure how far past the corner".to_owned())];
-    Some(step(stretch, "corners", Band::WallCorners, "Corners", Phase::Barrier, card, acts))
+    let mut corners = step(stretch, "corners", Band::WallCorners, "Corners", Phase::Barrier, card, acts);
+    corners.actions[0].checks = vec![CORNER_CHECK.to_owned()];
+    Some(corners)
 }
 
 /// What is hung outside the barrier once the openings are flashed: a second layer, insulation. `placed` is what is there by then, with its
-/// place in the order of work.
+/// band in the order of work.
 pub fn cover_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, boards: bool, placed: &[(usize, Band)]) -> Vec<Step> {
-    let mut steps = Vec::new();
-    let stretch = plan.stretches[s].clone();
     let holes = plan.openings.iter().filter(|o| o.feature != Feature::Line);
     let free: Vec<Rect> = holes.map(|o| o.rect).chain(plan.outline.air()).collect();
+    let mut steps = Vec::new();
     if !spec.second.is_empty() {
-        let mut acts = Vec::new();
-        let mut below = None;
-        for (n, c) in stretch.courses.courses.iter().enumerate() {
-            let rect = Rect { v0: c.bottom, v1: c.top, ..stretch.rect };
-            let piece = cover(
-                plan,
-                s,
-                stretch.id(&format!("second-{}", n + 1)),
-                stretch.name(&format!("outer paper (course {})", n + 1)),
-                format!("O{}", n + 1),
-                &spec.second,
-                minus(rect, &free),
-            );
-            let cut = CutSize {
-                length: rect.width(),
-                width: rect.height(),
-                stock_width: plan.figures.length(fig::BARRIER_ROLL_WIDTH),
-                roll: Some(plan.figures.length(fig::BARRIER_ROLL_LENGTH)),
-                widest: None,
-                taken: None,
-            };
-            plan.pieces[piece].cut = Some(cut);
-            hangs_over(
-                plan,
-                piece,
-                placed,
-                Band::SecondLayer,
-                "F34",
-                "the outer layer lies over the inner one and every flashing",
-            );
-            if let Some(lower) = below.replace(piece) {
-                plan.overs.push(over(piece, lower));
-            }
-            acts.push((Act::Place { piece, under: Vec::new() }, format!("hang the {}", plan.pieces[piece].name)));
-        }
-        acts.push((Act::Fasten, "fasten the outer paper with the lath".into()));
-        let card = StepCard {
-            what: "Hang the outer layer from the bottom up, cut round the frames, over all flashings. Leave the lower edge of each opening free.".into(),
-            over: "Over the inner paper and every flashing.".into(),
-            check: "Shingled; nothing sealed below the openings; both layers lap the same way.".into(),
-            why: "Plaster bonds to the outer layer; the inner one stays free to drain.".into(),
-            caution: spec.caution.clone(),
-        };
-        steps.push(step(&stretch, "second", Band::SecondLayer, "Outer layer of paper", Phase::Cover, card, acts));
+        steps.push(second_layer(plan, spec, s, &free, placed));
     }
     if boards {
-        let mut free = free;
-        free.extend(plan.fits.iter().filter(|f| f.of == FitOf::Cover).flat_map(|f| &f.away).copied());
-        let mut acts = Vec::new();
-        for (row, column, rect) in boards_of(plan, &stretch) {
-            let piece = cover(
-                plan,
-                s,
-                stretch.id(&format!("insulation-{row}-{column}")),
-                stretch.name(&format!("insulation board {row}.{column}")),
-                format!("V{column}"),
-                INSULATION,
-                minus(rect, &free),
-            );
-            let parts = plan.pieces[piece].regions.iter().map(|(_, r)| *r);
-            // Round a hole a board is notched: it is cut from the box around what is left.
-            let Some(around) = parts.reduce(Rect::hull) else {
-                plan.pieces.pop();
-                continue;
-            };
-            plan.pieces[piece].cut = (rect != stretch.rect).then_some(CutSize {
-                length: around.width(),
-                width: around.height(),
-                stock_width: rect.height(),
-                roll: None,
-                widest: None,
-                taken: None,
-            });
-            hangs_over(
-                plan,
-                piece,
-                placed,
-                Band::Insulation,
-                "F01",
-                "the plane is at the sheathing: insulation lies outside what is flashed to it",
-            );
-            acts.push((Act::Place { piece, under: Vec::new() }, format!("hang the {}", plan.pieces[piece].name)));
-        }
-        acts.push((Act::Fasten, "two temporary fasteners each with washers of at least 2 in".to_owned()));
-        let card = StepCard {
-            what: "Boards from the bottom up, joints tight and staggered, free round the openings and over the heads."
-                .into(),
-            over: "Over the finished barrier and flashings.".into(),
-            check: "Barrier photographed before it is hidden; studs marked on it.".into(),
-            why: "The plane stays at the sheathing; the boards only shed and warm.".into(),
-            caution: "Boards are sails: two temporary fasteners each at once. Saw dust: mask.".into(),
-        };
-        steps.push(step(&stretch, "insulation", Band::Insulation, "Insulation boards", Phase::Cover, card, acts));
+        steps.push(insulation(plan, s, &free, placed));
     }
     steps
+}
+
+/// The outer of two layers, course by course.
+fn second_layer(plan: &mut Plan, spec: &BarrierSpec, s: usize, free: &[Rect], placed: &[(usize, Band)]) -> Step {
+    let stretch = plan.stretches[s].clone();
+    let mut acts = Vec::new();
+    let mut below = None;
+    for (n, c) in stretch.courses.courses.iter().enumerate() {
+        let rect = Rect { v0: c.bottom, v1: c.top, ..stretch.rect };
+        let piece = cover(
+            plan,
+            s,
+            stretch.id(&format!("second-{}", n + 1)),
+            stretch.name(&format!("outer paper (course {})", n + 1)),
+            format!("O{}", n + 1),
+            &spec.second,
+            minus(rect, free),
+        );
+        let cut = CutSize {
+            length: rect.width(),
+            width: rect.height(),
+            stock_width: plan.figures.length(fig::BARRIER_ROLL_WIDTH),
+            roll: Some(plan.figures.length(fig::BARRIER_ROLL_LENGTH)),
+            widest: None,
+            taken: None,
+        };
+        plan.pieces[piece].cut = Some(cut);
+        hangs_over(
+            plan,
+            piece,
+            placed,
+            Band::SecondLayer,
+            "F34",
+            "the outer layer lies over the inner one and every flashing",
+        );
+        if let Some(lower) = below.replace(piece) {
+            plan.overs.push(over(piece, lower));
+        }
+        acts.push((Act::Place { piece, under: Vec::new() }, format!("hang the {}", plan.pieces[piece].name)));
+    }
+    acts.push((Act::Fasten, "fasten the outer paper with the lath".into()));
+    let card = StepCard {
+        what: "Hang the outer layer from the bottom up, cut round the frames, over all flashings. Leave the lower edge of each opening free.".into(),
+        over: "Over the inner paper and every flashing.".into(),
+        check: "Shingled; nothing sealed below the openings; both layers lap the same way.".into(),
+        why: "Plaster bonds to the outer layer; the inner one stays free to drain.".into(),
+        caution: spec.caution.clone(),
+    };
+    step(&stretch, "second", Band::SecondLayer, "Outer layer of paper", Phase::Cover, card, acts)
+}
+
+/// Boards outside the finished barrier.
+fn insulation(plan: &mut Plan, s: usize, free: &[Rect], placed: &[(usize, Band)]) -> Step {
+    let stretch = plan.stretches[s].clone();
+    let mut free = free.to_vec();
+    free.extend(plan.fits.iter().filter(|f| f.of == FitOf::Cover).flat_map(|f| &f.away).copied());
+    let mut acts = Vec::new();
+    for (row, column, rect) in boards_of(plan, &stretch) {
+        let piece = cover(
+            plan,
+            s,
+            stretch.id(&format!("insulation-{row}-{column}")),
+            stretch.name(&format!("insulation board {row}.{column}")),
+            format!("V{column}"),
+            INSULATION,
+            minus(rect, &free),
+        );
+        let parts = plan.pieces[piece].regions.iter().map(|(_, r)| *r);
+        // Round a hole a board is notched: it is cut from the box around what is left.
+        let Some(around) = parts.reduce(Rect::hull) else {
+            plan.pieces.pop();
+            continue;
+        };
+        plan.pieces[piece].cut = (rect != stretch.rect).then_some(CutSize {
+            length: around.width(),
+            width: around.height(),
+            stock_width: rect.height(),
+            roll: None,
+            widest: None,
+            taken: None,
+        });
+        hangs_over(
+            plan,
+            piece,
+            placed,
+            Band::Insulation,
+            "F01",
+            "the plane is at the sheathing: insulation lies outside what is flashed to it",
+        );
+        acts.push((Act::Place { piece, under: Vec::new() }, format!("hang the {}", plan.pieces[piece].name)));
+    }
+    acts.push((Act::Fasten, "two temporary fasteners each with washers of at least 2 in".to_owned()));
+    let card = StepCard {
+        what: "Boards from the bottom up, joints tight and staggered, free round the openings and over the heads."
+            .into(),
+        over: "Over the finished barrier and flashings.".into(),
+        check: "Barrier photographed before it is hidden; studs marked on it.".into(),
+        why: "The plane stays at the sheathing; the boards only shed and warm.".into(),
+        caution: "Boards are sails: two temporary fasteners each at once. Saw dust: mask.".into(),
+    };
+    step(&stretch, "insulation", Band::Insulation, "Insulation boards", Phase::Cover, card, acts)
 }
 
 /// What insulation outside is of.
@@ -281,7 +298,7 @@ fn step(
     acts: Vec<(Act, String)>,
 ) -> Step {
     let (id, title) = (on.id(id), on.name(title));
-    let action = |(n, (act, label))| Action { id: format!("{id}/{}", n + 1), act, label };
+    let action = |(n, (act, label))| Action { id: format!("{id}/{}", n + 1), act, label, checks: Vec::new() };
     let actions = acts.into_iter().enumerate().map(action).collect();
     Step { id, title, phase, band, opening: None, card, actions }
 }
@@ -676,16 +693,12 @@ fn coat_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings: &[Rect]) 
         why: "Order of coats does not matter; thickness and voids do.".into(),
         caution: spec.caution.clone(),
     };
+    let looked_at = vec![(Act::Hold, "hold: nothing is coated over an open joint".into())];
+    let mut joints =
+        step(&stretch, "joints", Band::Barrier, "Gaps, joints, heads, corners", Phase::Barrier, joints, looked_at);
+    joints.actions[0].checks = vec![JOINTS_CHECK.to_owned()];
     vec![
-        step(
-            &stretch,
-            "joints",
-            Band::Barrier,
-            "Gaps, joints, heads, corners",
-            Phase::Barrier,
-            joints,
-            vec![(Act::Hold, "hold: nothing is coated over an open joint".into())],
-        ),
+        joints,
         step(
             &stretch,
             "coat",

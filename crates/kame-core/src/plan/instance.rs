@@ -376,7 +376,8 @@ impl<'a> Builder<'a> {
             let mut actions = Vec::new();
             for (n, a) in s.actions.iter().enumerate() {
                 let (act, label) = self.act(a)?;
-                actions.push(Action { id: format!("{id}/{}", n + 1), act, label });
+                let checks = a.checks().to_vec();
+                actions.push(Action { id: format!("{id}/{}", n + 1), act, label, checks });
             }
             let fill = |text: &str| self.env.fill(text);
             let card = StepCard {
@@ -440,8 +441,8 @@ impl<'a> Builder<'a> {
                 )
             }
             ActionSpec::Fasten { what } => (Act::Fasten, format!("fasten {what}")),
-            ActionSpec::Measure { what } => (Act::Measure, format!("measure {what}")),
-            ActionSpec::Hold { what } => (Act::Hold, format!("hold: {what}")),
+            ActionSpec::Measure { what, .. } => (Act::Measure, format!("measure {what}")),
+            ActionSpec::Hold { what, .. } => (Act::Hold, format!("hold: {what}")),
             ActionSpec::Wait { piece, what } => {
                 let piece = piece.as_deref().map(|p| self.piece(p)).transpose()?;
                 (Act::Wait { piece }, format!("wait: {what}"))

@@ -145,7 +145,9 @@ impl Keeping {
     }
 
     fn step(&self, step: &Step) -> Step {
-        let told = |a: &Action| Some(Action { act: self.act(&a.act)?, id: a.id.clone(), label: a.label.clone() });
+        let told = |a: &Action| {
+            Some(Action { act: self.act(&a.act)?, id: a.id.clone(), label: a.label.clone(), checks: a.checks.clone() })
+        };
         Step { actions: step.actions.iter().filter_map(told).collect(), ..step.clone() }
     }
 

@@ -4,7 +4,7 @@
 //! reason and the nearest thing that can.
 
 use super::mirror::add_other_sides;
-use super::spec::Recipe;
+use super::spec::{ActionSpec, Recipe};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use std::sync::OnceLock;
@@ -435,7 +435,15 @@ fn with_the_wall(kept: &'static OnceLock<Result<Schools, String>>, data: &[&str]
 
 fn questions(data: &[&str]) -> Result<Vec<Question>, String> {
     let read = |text: &&str| {
-        toml::from_str::<Question>(text).map_err(|e| format!("school data {:.40} does not read: {e}", text))
+        let question: Question =
+            toml::from_str(text).map_err(|e| format!("school data {text:.40} does not read: {e}"))?;
+        // A check that is named is there.
+        for step in question.choice.iter().flat_map(|c| &c.recipe.step).chain(&question.recipe.step) {
+            for id in step.actions.iter().flat_map(ActionSpec::checks) {
+                super::checks::check(id).map_err(|e| format!("step \"{}\" of {text:.40}: {e}", step.id))?;
+            }
+        }
+        Ok(question)
     };
     data.iter().map(read).collect()
 }

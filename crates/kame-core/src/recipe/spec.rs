@@ -351,13 +351,19 @@ pub enum ActionSpec {
     },
     /// Measure.
     Measure {
-        /// What, target, tolerance.
+        /// What, in words.
         what: String,
+        /// Ids of the checks that are made.
+        #[serde(default)]
+        check: Vec<String>,
     },
     /// Somebody has to look before going on.
     Hold {
-        /// At what.
+        /// At what, in words.
         what: String,
+        /// Ids of the checks that are made.
+        #[serde(default)]
+        check: Vec<String>,
     },
     /// Wait for skin, cure or bond.
     Wait {
@@ -373,6 +379,16 @@ pub enum ActionSpec {
         /// What.
         what: String,
     },
+}
+
+impl ActionSpec {
+    /// Ids of the checks that are made.
+    pub fn checks(&self) -> &[String] {
+        match self {
+            Self::Measure { check, .. } | Self::Hold { check, .. } => check,
+            _ => &[],
+        }
+    }
 }
 
 /// One step of the work: a card, and its actions.

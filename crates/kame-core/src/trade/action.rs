@@ -89,6 +89,8 @@ pub struct Action {
     pub act: Act,
     /// In words.
     pub label: String,
+    /// Ids of the checks that its recipe names.
+    pub checks: Vec<String>,
 }
 
 /// What stands on the card of a step.

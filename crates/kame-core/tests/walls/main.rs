@@ -2,6 +2,8 @@
 
 mod advice;
 mod building;
+mod causes;
+mod checks;
 mod corners;
 mod demo;
 mod families;

@@ -217,11 +217,17 @@ fn a_piece_tucks_under_a_loose_edge_and_not_under_a_stuck_one() {
         id: format!("t{piece}"),
         act: Act::Place { piece, under },
         label: String::new(),
+        checks: Vec::new(),
     };
     plan.pieces[pan].regions.retain(|(s, _)| *s == kame_core::plan::SurfaceId::WALL);
     let tucked = Stage::after(&plan, [&place(course, vec![]), &place(pan, vec![course])]);
     assert!(tucked.blocked.is_empty() && tucked.layers[0].piece == pan, "{:?}", tucked.layers);
-    let press = kame_core::trade::Action { id: "p".into(), act: Act::Press { piece: pan }, label: String::new() };
+    let press = kame_core::trade::Action {
+        id: "p".into(),
+        act: Act::Press { piece: pan },
+        label: String::new(),
+        checks: Vec::new(),
+    };
     let stuck = Stage::after(&plan, [&place(pan, vec![]), &press, &place(course, vec![pan])]);
     assert_eq!(stuck.blocked.len(), 1, "{:?}", stuck.blocked);
 }
@@ -231,7 +237,8 @@ fn coats_waits_and_temporary_pieces_do_what_they_say() {
     let mut plan = build(&worked()).expect("a plan");
     let pan = plan.pieces.iter().position(|p| p.id == "W1/patch-left").expect("patch");
     plan.pieces[pan].bond = kame_core::layup::Bond::Cured;
-    let act = |n: usize, act| kame_core::trade::Action { id: format!("t{n}"), act, label: String::new() };
+    let act =
+        |n: usize, act| kame_core::trade::Action { id: format!("t{n}"), act, label: String::new(), checks: Vec::new() };
     let coat = act(1, Act::Coat { piece: pan, wet_mil: 12.0, coats: 1 });
     let wait = act(2, Act::Wait { piece: Some(pan) });
     let gone = act(3, Act::Remove { piece: Some(pan) });

@@ -8,7 +8,7 @@ use kame_core::plan::{Plan, build};
 use kame_core::recipe::schools::{Answers, Schools};
 
 /// One opening in the middle of a wall with room for every apron and flashing.
-fn job(answers: &Answers) -> Job {
+pub fn job(answers: &Answers) -> Job {
     let schools = Schools::shipped().expect("school data");
     let mut job = Job::new("schools");
     job.wall.width = Length::inch(120);
@@ -27,7 +27,7 @@ fn plan(answers: &Answers) -> Plan {
 }
 
 /// The combinations to check, every answer among them: every so many of all, by `KAME_SWEEP` (`1` is all) or as given.
-fn sample(step: usize) -> Vec<Answers> {
+pub fn sample(step: usize) -> Vec<Answers> {
     let step = std::env::var("KAME_SWEEP").ok().and_then(|v| v.parse().ok()).unwrap_or(step);
     let all = Schools::shipped().expect("school data").combinations();
     let mut seen = std::collections::BTreeSet::new();

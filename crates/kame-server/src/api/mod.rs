@@ -1,6 +1,7 @@
 //! The REST interface. The route table stands here on one screen.
 
 mod body;
+mod checks;
 mod files;
 mod jobs;
 mod schools;
@@ -46,6 +47,7 @@ fn routes() -> OpenApiRouter<App> {
         .routes(routes!(schools::nights))
         .routes(routes!(schools::compare))
         .routes(routes!(schools::strategy))
+        .routes(routes!(checks::checks))
         .routes(routes!(truck::truck))
         .routes(routes!(truck::truck_progress))
         .routes(routes!(truck::truck_file))

@@ -162,3 +162,16 @@ pub struct ProfileAnswer {
     /// Every figure.
     pub rows: Vec<FigureRow>,
 }
+
+/// What of a job is asked about; all of it where nothing is said.
+#[derive(Clone, Debug, Default, Deserialize, IntoParams)]
+#[serde(deny_unknown_fields)]
+#[into_params(parameter_in = Query)]
+pub struct Where {
+    /// Id of a step.
+    #[serde(default)]
+    pub step: Option<String>,
+    /// Id of an opening; empty for the walls themselves.
+    #[serde(default)]
+    pub opening: Option<String>,
+}

@@ -1,0 +1,27 @@
+//! What is measured and looked at.
+
+use super::body::{Ask, JobId};
+use super::jobs::{about, state};
+use super::types::Where;
+use crate::App;
+use crate::problem::{Fault, ProblemDocument};
+use axum::Json as Out;
+use axum::extract::State;
+use kame_core::checks::{Check, checks_of};
+use kame_core::plan::build;
+use kame_store::JobState;
+
+/// Every check of a job in the order of work, or those of one step or one opening.
+#[utoipa::path(get, path = "/api/jobs/{id}/checks", params(("id" = i64, Path), Where), responses((status = 200, body = Vec<Check>), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
+pub async fn checks(State(app): State<App>, JobId(id): JobId, Ask(at): Ask<Where>) -> Result<Out<Vec<Check>>, Fault> {
+    let now = state(&app, id).await?;
+    let place = app.works.of(&now.job).clone();
+    about(&app, &place, now, move |JobState { job, .. }, _, _| {
+        let mut all = checks_of(&build(&job)?).map_err(Fault::Internal)?;
+        all.retain(|c| {
+            at.step.as_ref().is_none_or(|s| c.step == *s) && at.opening.as_ref().is_none_or(|o| c.opening == *o)
+        });
+        Ok(Out(all))
+    })
+    .await
+}

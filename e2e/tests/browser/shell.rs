@@ -1,0 +1,121 @@
+//! The frame in which every screen of a job hangs: navigation, finding by typing, addresses, keys, folds, what others change.
+
+use crate::open;
+use anyhow::Result;
+use kame_e2e::{Browser, Kame};
+
+const STATION: &str = "/jobs/4";
+const RIGHT: &str = "/jobs/2";
+
+#[tokio::test]
+async fn every_room_has_the_same_frame_and_says_which_it_is() -> Result<()> {
+    let kame = Kame::start(true).await?;
+    let b = open(&kame, RIGHT).await?;
+    for (room, there) in [
+        ("start", "[data-test=interview], [data-test=advice]"),
+        ("cut-list", "[data-test=cut-list]"),
+        ("truck", "[data-test=truck-tabs]"),
+        ("days", "[data-test=days]"),
+        ("sheet", "[data-test=sheet]"),
+        ("kit", "[data-test=kit]"),
+        ("files", "[data-test=files-list]"),
+        ("wall", "[data-test=verdict]"),
+    ] {
+        b.click(&format!("[data-test=to-{room}]")).await?;
+        b.wait(there).await?;
+        b.until(&format!(
+            "return document.querySelector('[data-test=to-{room}]').getAttribute('aria-current') === 'page'"
+        ))
+        .await?;
+        b.until_text("h1", "Heron Spit field station").await?;
+        b.until_text("[data-test=job-state]", "Dry by this order").await?;
+        b.until_text("[data-test=saved]", "Saved").await?;
+    }
+    b.end().await
+}
+
+#[tokio::test]
+async fn typing_finds_a_step_and_back_goes_where_one_was() -> Result<()> {
+    let kame = Kame::start(true).await?;
+    let b = open(&kame, RIGHT).await?;
+    b.press("/").await?;
+    b.wait("[data-test=palette]").await?.send_keys("head flashing").await?;
+    b.until("return document.querySelector('[data-found=\"step-W1/head\"]') !== null").await?;
+    b.client.active_element().await?.send_keys("\u{e007}").await?;
+    b.until_text("[data-test=card] h2", "Head flashing").await?;
+    b.until("return new URLSearchParams(location.search).get('step') === 'W1/head'").await?;
+    b.eval("document.querySelector('[data-step=\"W1/pan\"] .name').click()").await?;
+    b.until("return new URLSearchParams(location.search).get('step') === 'W1/pan'").await?;
+    b.client.back().await?;
+    b.until_text("[data-test=card] h2", "Head flashing").await?;
+    b.client.refresh().await?;
+    b.until_text("[data-test=card] h2", "Head flashing").await?;
+    b.client.goto(&format!("{}{RIGHT}?finding=1", kame.url)).await?;
+    b.until("return document.querySelector('[data-finding=\"1\"]')?.classList.contains('on')").await?;
+    b.end().await
+}
+
+#[tokio::test]
+async fn keys_of_one_letter_can_be_switched_off_and_stay_off() -> Result<()> {
+    let kame = Kame::start(true).await?;
+    let b = open(&kame, RIGHT).await?;
+    b.press("?").await?;
+    b.click("#letter-keys").await?;
+    b.client.refresh().await?;
+    b.wait("[data-test=verdict]").await?;
+    b.press("r").await?;
+    b.press("\u{e012}").await?;
+    b.until_text("[data-test=count]", "36 of 37").await?;
+    b.until("return document.querySelector('[data-test=weather] button').getAttribute('aria-pressed') === 'true'")
+        .await?;
+    b.end().await
+}
+
+#[tokio::test]
+async fn a_building_opens_whole_folds_by_place_and_its_flags_are_pressed_by_keys() -> Result<()> {
+    let kame = Kame::start(true).await?;
+    let b = open(&kame, STATION).await?;
+    b.until("return document.querySelectorAll('[data-test=building] [data-wall]').length === 7").await?;
+    let width = "Number(document.querySelector('[data-test=elevation]').getAttribute('viewBox').split(' ')[2])";
+    b.until(&format!("return {width} > 1500")).await?;
+    b.until("return document.querySelectorAll('[data-fold]').length > 20 && document.querySelectorAll('[data-step]').length < 100").await?;
+    b.eval("document.querySelector('[data-wall=\"2\"] summary').click()").await?;
+    b.eval("document.querySelector('[data-place=D1]').click()").await?;
+    b.until(&format!("return location.search === '?place=D1' && {width} < 400")).await?;
+    b.eval("[...document.querySelectorAll('[data-test=fold-by] button')][2].click()").await?;
+    b.until("return [...document.querySelectorAll('[data-fold]')].map(f => f.dataset.fold).sort().join() === 'barrier,cladding,lead,window'").await?;
+    b.eval("[...document.querySelectorAll('[data-test=fold-by] button')][3].click()").await?;
+    b.until("return document.querySelector('[data-fold=\"day-0\"]') !== null").await?;
+    b.eval("document.querySelector('[data-flag]').focus()").await?;
+    b.client.active_element().await?.send_keys("\u{e007}").await?;
+    b.until("return document.querySelector('[data-finding].on') !== null && document.activeElement.dataset.flag !== undefined").await?;
+    b.end().await
+}
+
+#[tokio::test]
+async fn what_somebody_else_changed_is_told_and_shown_when_asked() -> Result<()> {
+    let kame = Kame::start(true).await?;
+    let (a, b): (Browser, Browser) = (open(&kame, RIGHT).await?, open(&kame, RIGHT).await?);
+    a.press("w").await?;
+    a.fill("[data-test=quick]", "45 x 60").await?;
+    a.until_text("[data-test=elevation]", "45\" × 60\"").await?;
+    a.until_text("[data-test=saved]", "Saved").await?;
+    b.click("[data-test=behind]").await?;
+    b.until_text("[data-test=elevation]", "45\" × 60\"").await?;
+    b.until_text("[data-test=saved]", "Saved").await?;
+    a.end().await?;
+    b.end().await
+}
+
+#[tokio::test]
+async fn the_card_says_what_is_measured_how_it_is_judged_and_by_whom() -> Result<()> {
+    let kame = Kame::start(true).await?;
+    let b = open(&kame, "/jobs/2?step=W1%2Fsurvey").await?;
+    b.until_text("[data-check=opening-width]", "41\" ± 1/4\"").await?;
+    b.until_text("[data-check=opening-width]", "3 readings").await?;
+    b.eval("document.querySelector('[data-step=\"W1/look\"] .name').click()").await?;
+    b.until_text("[data-check=look-before-cover]", "somebody other than the installer").await?;
+    b.click("[data-test=to-sheet]").await?;
+    b.until_text("[data-check=opening-diagonals]", "no more than 1/4\" apart").await?;
+    b.end().await
+}
