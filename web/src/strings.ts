@@ -336,7 +336,7 @@ export const s = {
     pickOpening: "Opening",
   },
   start: {
-    title: "Start",
+    title: "Survey",
     open: "Strategy",
     lead: "A few questions, then advice with its reasons. Choose otherwise where you know better; say why, and it is kept.",
     of: (n: number, all: number) => `${n} of ${all}`,

@@ -159,6 +159,8 @@ async fn two_pipes_are_flashed_as_one_and_the_rail_is_filtered_by_trade() -> Res
     let b = open(&kame, "/jobs/4").await?;
     b.wait("[data-test=plan-key]").await?;
     b.until("return document.querySelectorAll('[data-key-wall]').length === 7").await?;
+    // As one list, not folded by place.
+    b.eval("document.querySelector('[data-test=fold-by] button').click()").await?;
     b.eval("document.querySelector('[data-key-wall=\"1\"]').dispatchEvent(new MouseEvent('click', {bubbles: true}))")
         .await?;
     b.until("const [x, , w] = document.querySelector('[data-test=elevation]').getAttribute('viewBox').split(' ').map(Number); return x + w / 2 > 300 && x + w / 2 < 480 && w < 700").await?;

@@ -77,7 +77,7 @@ async fn a_building_opens_whole_folds_by_place_and_its_flags_are_pressed_by_keys
     let b = open(&kame, STATION).await?;
     b.until("return document.querySelectorAll('[data-test=building] [data-wall]').length === 7").await?;
     let width = "Number(document.querySelector('[data-test=elevation]').getAttribute('viewBox').split(' ')[2])";
-    b.until(&format!("return {width} > 1500")).await?;
+    b.until(&format!("return {width} > 1000")).await?;
     b.until("return document.querySelectorAll('[data-fold]').length > 20 && document.querySelectorAll('[data-step]').length < 100").await?;
     b.eval("document.querySelector('[data-wall=\"2\"] summary').click()").await?;
     b.eval("document.querySelector('[data-place=D1]').click()").await?;

@@ -170,9 +170,12 @@ const letter = computed(() => Math.max(1.1, Math.min(scale.value * 15, scale.val
 const FAR = 0.55;
 const stroke = computed(() => (scale.value > FAR ? scale.value * 0.6 : box.value.height / 700));
 /** A flag that is pressed tells its finding. */
-function tell(number: number) {
+async function tell(number: number) {
   job.finding = number;
   emit("findings");
+  // The chosen flag is drawn last, over the others: who came to it by keys stays on it.
+  await nextTick();
+  svg.value?.querySelector<SVGElement>(`[data-flag="${number}"]`)?.focus();
 }
 const path = (lines: number[][]) => lines.map(([a, b, c, d]) => `M${a} ${b}L${c} ${d}`).join("");
 const points = (corners: number[][]) => corners.map((c) => c.join(",")).join(" ");

@@ -106,6 +106,10 @@ impl Placer {
                 let mut alone = Job { openings: Vec::new(), ..job.clone() };
                 (alone.wall.width, alone.wall.height) = (thing.width + spare + spare, thing.height + spare + spare);
                 alone.wall.corners.clear();
+                // The wall it is tried on is level and as high as it needs.
+                alone.wall.top.clear();
+                alone.wall.levels.clear();
+                alone.wall.first_course = None;
                 alone.wall.schools = job.wall.answers(wall, whole()?);
                 alone.openings.push(OpeningSpec { left: spare, sill: spare, ..thing.clone() });
                 (alone.sequence, alone.as_built) = Default::default();

@@ -234,3 +234,23 @@ fn two_pipes_that_crowd_each_other_are_flashed_together_and_run_dry() {
     let far = Edit::FlashTogether { id: "P1".into(), with: "P2".into(), left: None, sill: None };
     assert!(refused(&two, &far).contains("size of a penetration"), "{}", refused(&two, &far));
 }
+
+#[test]
+fn a_schedule_finds_room_on_walls_whose_top_is_not_level() {
+    let station = include_str!("../../../../demo/heron-spit-station.kame.json");
+    let job = kame_core::job::read_job(station.as_bytes()).expect("the demo's building");
+    assert!(!job.wall.top.is_empty());
+    let table = [
+        ["Mark", "Type", "Width", "Height", "Sill"],
+        ["S1", "window", "36", "48", "32"],
+        ["S2", "hose tap", "1 1/2", "", "12"],
+    ];
+    let rows: Vec<Vec<String>> = table.iter().map(|r| r.iter().map(|c| (*c).to_owned()).collect()).collect();
+    let read = kame_core::edit::read_schedule(&job, &rows, &Default::default(), "in").expect("a schedule");
+    let problems: Vec<_> = read.rows.iter().flat_map(|r| &r.problems).collect();
+    assert!(problems.is_empty(), "{problems:?}");
+    let openings: Vec<_> = read.rows.into_iter().flat_map(|r| r.openings).collect();
+    assert_eq!(openings.len(), 2);
+    let (taken, _) = apply(&job, &Edit::AddOpenings { openings }).unwrap_or_else(|p| panic!("{p:?}"));
+    assert_eq!(taken.openings.len(), job.openings.len() + 2);
+}
