@@ -145,7 +145,7 @@ fn any_kit() -> impl Strategy<Value = KitSpec> {
             OwnProduct { name, sizes, attributes }
         });
     let chosen = prop::sample::select(names);
-    let held = (chosen.clone(), within(SIZE_WIDTH), within(SIZE_LENGTH), HELD.least.max(1)..=HELD.most);
+    let held = (chosen.clone(), within(SIZE_WIDTH), within(SIZE_LENGTH), 1..=HELD.most);
     (prop::collection::btree_map(chosen, own, 0..6), prop::collection::vec(held, 0..5)).prop_map(|(own, held)| {
         let mut stock: Vec<Held> = Vec::new();
         for (product, w, l, count) in held {
