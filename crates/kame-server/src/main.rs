@@ -189,6 +189,8 @@ async fn served(place: &Place, demo: bool) -> anyhow::Result<()> {
         Ok(store)
     })
     .await??;
+    // Before anybody is let in: a request to end that comes with the first connection would end it without a word.
+    let stop = stopped().context("signals")?;
     let listener = tokio::net::TcpListener::bind(place.addr).await.with_context(|| {
         format!("cannot listen on {}; is Kame running already? KAME_ADDR chooses another address", place.addr)
     })?;
@@ -198,7 +200,7 @@ async fn served(place: &Place, demo: bool) -> anyhow::Result<()> {
     }
     println!("Kame is open at http://{address}");
     let how = Serving { hosts: place.hosts.clone(), ..Serving::default() };
-    kame_server::serve(listener, Arc::new(store), how, stopped()).await?;
+    kame_server::serve(listener, Arc::new(store), how, stop).await?;
     tracing::info!("stopped");
     Ok(())
 }
@@ -212,17 +214,13 @@ fn own_folder(folder: &Path) -> std::io::Result<()> {
     make.create(folder)
 }
 
-/// Resolves on Ctrl-C or a polite request to end.
-async fn stopped() {
-    let mut end = match tokio::signal::unix::signal(tokio::signal::unix::SignalKind::terminate()) {
-        Ok(s) => s,
-        Err(e) => {
-            tracing::error!(error = %e, "no signals");
-            return std::future::pending().await;
+/// Heard from the moment this is called; what it gives resolves on Ctrl-C or a polite request to end.
+fn stopped() -> std::io::Result<impl Future<Output = ()>> {
+    let mut end = tokio::signal::unix::signal(tokio::signal::unix::SignalKind::terminate())?;
+    Ok(async move {
+        tokio::select! {
+            _ = tokio::signal::ctrl_c() => {}
+            _ = end.recv() => {}
         }
-    };
-    tokio::select! {
-        _ = tokio::signal::ctrl_c() => {}
-        _ = end.recv() => {}
-    }
+    })
 }
