@@ -1,3 +1,5 @@
+//! The order as a table: CSV and workbook.
+
 use crate::cut_csv::harmless;
 use kame_core::purchase::{Order, OrderLine};
 use kame_core::takeoff::{Amount, Use};

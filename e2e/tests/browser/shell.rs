@@ -50,6 +50,11 @@ async fn typing_finds_a_step_and_back_goes_where_one_was() -> Result<()> {
     b.until_text("[data-test=card] h2", "Head flashing").await?;
     b.client.refresh().await?;
     b.until_text("[data-test=card] h2", "Head flashing").await?;
+    b.press("/").await?;
+    b.wait("[data-test=palette]").await?.send_keys("sill slope").await?;
+    b.until("const f = document.querySelector('[data-found=\"figure-sill_slope\"]'); if (f) f.click(); return !!f")
+        .await?;
+    b.until("return document.querySelector('[data-test=find-figure]')?.value === 'sill_slope'").await?;
     b.client.goto(&format!("{}{RIGHT}?finding=1", kame.url)).await?;
     b.until("return document.querySelector('[data-finding=\"1\"]')?.classList.contains('on')").await?;
     b.end().await

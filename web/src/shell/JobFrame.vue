@@ -66,13 +66,16 @@ const acts: Record<string, () => unknown> = {
 function take(x: Findable) {
   if (x.kind === "command") return void acts[x.id]?.();
   if (x.kind === "room") return void go(x.id as Room["id"]);
-  const key = x.kind === "piece" ? "place" : x.kind;
-  const value = x.kind === "piece" ? (x.id.split("/")[0] ?? "") : x.id;
-  const step =
-    x.kind === "piece"
-      ? job.view?.steps.find((t) => t.cuts.some((c) => c.name === x.label) && x.id.startsWith(t.opening))
-      : null;
-  void router.push({ name: "wall", params: params.value, query: { [key]: value, ...(step ? { step: step.id } : {}) } });
+  if (x.kind === "figure")
+    return void router.push({ name: "truck", params: { id: id.value, tab: "figures" }, query: { find: x.id } });
+  void router.push({ name: "wall", params: params.value, query: queryTo(x) });
+}
+function queryTo(x: Findable): Record<string, string> {
+  if (x.kind !== "piece") return { [x.kind]: x.id };
+  // A piece is shown at its place, with the step that sets it; those of the walls have no place.
+  const at = x.id.includes("/") ? (x.id.split("/")[0] ?? "") : "";
+  const step = job.view?.steps.find((t) => t.opening === at && t.cuts.some((c) => c.name === x.label));
+  return { ...(at ? { place: at } : {}), ...(step ? { step: step.id } : {}) };
 }
 useShortcuts({
   "ctrl z": () => void job.travel("undo"),

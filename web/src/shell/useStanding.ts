@@ -1,4 +1,4 @@
-import { useEventSource } from "@vueuse/core";
+import { useDocumentVisibility, useEventSource } from "@vueuse/core";
 import { computed, watch } from "vue";
 import { useRoute } from "vue-router";
 import { useJob } from "../stores/job";
@@ -8,9 +8,12 @@ export function useStanding() {
   const job = useJob();
   const route = useRoute();
   const url = computed(() => (job.state ? `/api/jobs/${job.state.id}/changes` : undefined));
-  const { data, status } = useEventSource<["standing"], string>(url, ["standing"] as const, {
+  const { data, status, open, close } = useEventSource<["standing"], string>(url, ["standing"] as const, {
     autoReconnect: { retries: -1, delay: 2000 },
   });
+  // A browser keeps few connections to one host: tabs that nobody looks at hold none of them.
+  const visibility = useDocumentVisibility();
+  watch(visibility, (now) => (now === "hidden" ? close() : open()));
   const there = computed(() => (data.value ? (JSON.parse(data.value) as { revision: number; bench: number }) : null));
   const behind = computed(() => {
     const [now, then] = [job.state, there.value];

@@ -4,6 +4,7 @@ import Checkbox from "primevue/checkbox";
 import InputText from "primevue/inputtext";
 import Message from "primevue/message";
 import { computed, ref, shallowRef, watch } from "vue";
+import { useRoute } from "vue-router";
 import { api, sentence, type ProfileAnswer } from "../api/client";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
@@ -15,7 +16,14 @@ const profile = shallowRef<ProfileAnswer | null>(null);
 const problem = ref<string | null>(null);
 const name = ref("");
 const source = ref("");
+const route = useRoute();
 const wanted = ref("");
+// A figure that was found by typing is looked for here.
+watch(
+  () => route.query.find,
+  (id) => (wanted.value = typeof id === "string" ? id : ""),
+  { immediate: true },
+);
 const onlyDiffering = ref(true);
 
 async function load() {

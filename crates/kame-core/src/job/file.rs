@@ -1,3 +1,5 @@
+//! The job file: reading, writing, its schema.
+
 use super::Job;
 use crate::problem::Problem;
 use serde_json::Value;

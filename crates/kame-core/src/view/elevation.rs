@@ -1,3 +1,5 @@
+//! The elevation: what lies on the wall at a moment, as shapes with edges, marks of water and labels.
+
 use super::Weather;
 use crate::findings::{HeadReading, Moment, Part};
 use crate::gap::air_paths;
