@@ -351,7 +351,8 @@ mod tests {
 
     #[test]
     fn the_rules_that_always_hold_are_said() {
-        assert_eq!(told("Thick flashing membrane", "Flanged window"), Some(PairVerdict::Never));
+        assert_eq!(told("Thick flashing membrane", "Flanged vent hood"), Some(PairVerdict::Never));
+        assert_eq!(told("Thick flashing membrane", "Flanged window"), Some(PairVerdict::Unknown), "rigid vinyl");
         assert_eq!(told("Thick flashing membrane", "Flanged boot"), Some(PairVerdict::Never));
         assert_eq!(told("Flashing tape", SHEATHING), Some(PairVerdict::Primer));
         assert_eq!(told("Flashing tape", "Loose barrier sheet"), Some(PairVerdict::Fine));

@@ -201,7 +201,12 @@ pub fn nights(plan: &Plan, known: &KnownEvenings) -> Result<Vec<Night>, String> 
             state,
             why: told.map(|n| n.why.clone()).unwrap_or_default(),
             dry_after: None,
-            temporary: if state == NightState::Bare { Vec::new() } else { temporary.collect() },
+            temporary: temporary.fold(Vec::new(), |mut on, t| {
+                if !on.contains(&t) {
+                    on.push(t);
+                }
+                on
+            }),
         }
     };
     let mut all: Vec<Night> = ends.iter().map(worst).collect();
@@ -242,7 +247,7 @@ fn evening(plan: &Plan, opening: Option<usize>, done: usize) -> Result<Evening, 
     let said = |state, why: String, temporary| Ok(Evening { state, why, temporary });
     let Some(first) = leaks(plan, done, &[])? else {
         let why = "The wall is still bare in places: rain falls on the sheathing.";
-        return said(NightState::Bare, why.into(), Vec::new());
+        return said(NightState::Bare, why.into(), open_tops(plan, done));
     };
     let Some(why) = first.first().map(|worst| worst.reason.clone()) else {
         return said(NightState::Dry, String::new(), Vec::new());
@@ -395,6 +400,32 @@ fn tape_over(plan: &Plan, f: &Finding) -> Option<Temporary> {
     };
     let run = rect.width().max(rect.height()).inches(16);
     Some(Temporary { cover: false, rect, words: format!("Tape {run}\" along the {edge} of the {}.", piece.name) })
+}
+
+/// Tapes over the top edges of loose courses above which the wall is bare: what runs down it would get in behind them.
+fn open_tops(plan: &Plan, done: usize) -> Vec<Temporary> {
+    let stage = Stage::after(plan, plan.actions().take(done).map(|(_, a)| a));
+    let side = plan.figures.length(fig::NIGHT_TAPE);
+    let wall = plan.surfaces[SurfaceId::WALL.0].facet.rect();
+    let hung = stage.layers.iter().filter(|l| l.on == SurfaceId::WALL && plan.pieces[l.piece].role == Role::Barrier);
+    let hung: Vec<&Laid> = hung.collect();
+    let mut out: Vec<Temporary> = Vec::new();
+    for l in hung.iter().filter(|l| stage.bond(l.piece) == Bond::None) {
+        let above = Rect { v0: l.rect.v1, v1: l.rect.v1 + Length::inch(1), ..l.rect };
+        let Some(above) = above.intersection(wall) else { continue };
+        let open = above.minus_all(hung.iter().map(|other| &other.rect).chain(plan.openings.iter().map(|o| &o.rect)));
+        for part in open.into_iter().filter(|p| p.width() > side) {
+            let rect = Rect { v0: part.v0 - side, v1: (part.v0 + side).min(wall.v1), ..part };
+            let words = format!(
+                "Tape {}\" along the top edge of the {}: it stands open, and the wall above it is bare.",
+                rect.width().inches(16),
+                plan.pieces[l.piece].name
+            );
+            out.push(Temporary { cover: false, rect, words });
+        }
+    }
+    out.truncate(MOST_TAPES);
+    out
 }
 
 /// A cover over the opening, or over each, that a finding concerns.

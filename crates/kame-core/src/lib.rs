@@ -60,6 +60,8 @@ pub mod advice;
 
 pub mod edit;
 
+pub mod remedies;
+
 pub mod faults;
 
 // What screens show of all of this.

@@ -3,7 +3,7 @@
 use anyhow::{Context, bail};
 use clap::{Parser, Subcommand, ValueEnum};
 use kame_core::stop::Stop;
-use kame_core::{job, layup, water};
+use kame_core::{job, layup, view, water};
 use kame_server::Serving;
 use kame_store::Store;
 use std::io::Read;
@@ -32,6 +32,18 @@ enum Command {
         /// The file, or `-` for standard input.
         file: PathBuf,
         /// JSON on one line instead of indented.
+        #[arg(long)]
+        json: bool,
+    },
+    /// Check a job file (`*.kame.json`): the verdict, the least head of every water, and what was found. Exit 0 where it is dry, 1 where it is not, 2
+    /// with one line per mistake where the file cannot be read or built.
+    Check {
+        /// The file, or `-` for standard input.
+        file: PathBuf,
+        /// After so many actions of the order of work; all of them where this is not given.
+        #[arg(long)]
+        done: Option<usize>,
+        /// JSON on one line instead of words.
         #[arg(long)]
         json: bool,
     },
@@ -75,6 +87,7 @@ fn main() -> ExitCode {
         Command::Serve(place) => run(&place, false),
         Command::Demo(place) => run(&place, true),
         Command::Water { file, json } => return water(&file, json),
+        Command::Check { file, done, json } => return check(&file, done, json),
         Command::Schema { of } => print(&match of {
             Described::Job => job::job_schema(),
             Described::Layup => layup::layup_schema(),
@@ -96,25 +109,65 @@ fn print(value: &serde_json::Value) -> anyhow::Result<()> {
     Ok(())
 }
 
-/// The longest that one layup is worked at.
-const LONGEST_WATER: Duration = Duration::from_secs(600);
-/// The largest layup file that is read.
-const LARGEST_LAYUP: u64 = 256 * 1024 * 1024;
+/// The longest that one file is worked at.
+const LONGEST_WORK: Duration = Duration::from_secs(600);
+/// The largest file that is read.
+const LARGEST_FILE: u64 = 256 * 1024 * 1024;
 
 fn read(file: &Path) -> anyhow::Result<Vec<u8>> {
     let mut bytes = Vec::new();
     let name = file.display();
     if file.as_os_str() == "-" {
-        std::io::stdin().take(LARGEST_LAYUP + 1).read_to_end(&mut bytes).context("standard input")?;
+        std::io::stdin().take(LARGEST_FILE + 1).read_to_end(&mut bytes).context("standard input")?;
     } else {
         std::fs::File::open(file)
-            .and_then(|f| f.take(LARGEST_LAYUP + 1).read_to_end(&mut bytes))
+            .and_then(|f| f.take(LARGEST_FILE + 1).read_to_end(&mut bytes))
             .with_context(|| format!("{name}"))?;
     }
-    if bytes.len() as u64 > LARGEST_LAYUP {
+    if bytes.len() as u64 > LARGEST_FILE {
         bail!("{name} is larger than 256 MB, the most that is read");
     }
     Ok(bytes)
+}
+
+/// Whoever waits at a terminal waits for the end, or for this.
+fn patience() -> Stop {
+    let stop = Stop::default();
+    let late = stop.clone();
+    std::thread::spawn(move || {
+        std::thread::sleep(LONGEST_WORK);
+        late.stop();
+    });
+    stop
+}
+
+/// Exit code of a file that cannot be read.
+const CANNOT_BE_READ: u8 = 2;
+
+fn refuse(mistakes: impl IntoIterator<Item = String>) -> ExitCode {
+    for m in mistakes {
+        eprintln!("{m}");
+    }
+    ExitCode::from(CANNOT_BE_READ)
+}
+
+fn check(file: &Path, done: Option<usize>, json: bool) -> ExitCode {
+    let bytes = match read(file) {
+        Ok(bytes) => bytes,
+        Err(e) => return refuse([format!("{e:#}")]),
+    };
+    let known = view::Known::default().until(&patience());
+    let checked = job::read_job(&bytes).and_then(|job| view::check(&job, done, &known));
+    match checked {
+        Ok(checked) => {
+            match json {
+                true => println!("{}", serde_json::to_string(&checked).unwrap_or_default()),
+                false => print!("{}", checked.in_words()),
+            }
+            if checked.verdict.dry { ExitCode::SUCCESS } else { ExitCode::FAILURE }
+        }
+        Err(problems) => refuse(problems.iter().map(|p| format!("{}: {}", p.path, p.message))),
+    }
 }
 
 fn water(file: &Path, compact: bool) -> ExitCode {
@@ -129,10 +182,7 @@ fn water(file: &Path, compact: bool) -> ExitCode {
             Err(mistakes) => mistakes,
         },
     };
-    for m in mistakes {
-        eprintln!("{m}");
-    }
-    ExitCode::from(2)
+    refuse(mistakes)
 }
 
 fn answer(bytes: &[u8]) -> Result<serde_json::Value, Vec<String>> {
@@ -143,17 +193,11 @@ fn answer(bytes: &[u8]) -> Result<serde_json::Value, Vec<String>> {
     let told = |m: Vec<layup::Mistake>| m.iter().map(ToString::to_string).collect::<Vec<_>>();
     let layup = layup::from_json(&doc).map_err(told)?;
     drop(doc);
-    // Whoever waits at a terminal waits for the end, or for this.
-    let stop = Stop::default();
-    let late = stop.clone();
-    std::thread::spawn(move || {
-        std::thread::sleep(LONGEST_WATER);
-        late.stop();
-    });
+    let stop = patience();
     let answer = water::solve_within(&layup, water::Limits::default(), &stop).map_err(|e| match e {
         water::Unanswered::Mistakes(m) => told(m),
         water::Unanswered::Stopped => {
-            vec![format!("$: not answered within {} s: ask about a part of it", LONGEST_WATER.as_secs())]
+            vec![format!("$: not answered within {} s: ask about a part of it", LONGEST_WORK.as_secs())]
         }
     })?;
     Ok(answer.to_json(&layup))

@@ -62,6 +62,8 @@ pub struct JobSummary {
     pub changed: String,
     /// Its revision.
     pub revision: i64,
+    /// What was said of the finished wall at this revision, 1 (the worst) to 6; `null` where nobody has looked yet.
+    pub verdict: Option<u8>,
 }
 
 /// The database of jobs.
@@ -95,7 +97,7 @@ impl Store {
     pub fn jobs(&self) -> Result<Vec<JobSummary>, StoreError> {
         let connection = self.readers.get()?;
         let mut query = connection.prepare_cached(
-            "SELECT id, name, wall, openings, changed, revision FROM job WHERE deleted IS NULL ORDER BY changed DESC, id DESC",
+            "SELECT id, name, wall, openings, changed, revision, CASE WHEN verdict_of = revision THEN verdict END FROM job WHERE deleted IS NULL ORDER BY changed DESC, id DESC",
         )?;
         let rows = query.query_map([], |r| {
             Ok(JobSummary {
@@ -105,6 +107,7 @@ impl Store {
                 openings: r.get(3)?,
                 changed: r.get(4)?,
                 revision: r.get(5)?,
+                verdict: r.get(6)?,
             })
         })?;
         Ok(rows.collect::<Result<_, _>>()?)
@@ -134,6 +137,22 @@ impl Store {
     /// [`StoreError::NotFound`].
     pub fn standing(&self, id: i64) -> Result<Standing, StoreError> {
         standing(&*self.readers.get()?, id)
+    }
+
+    /// Keeps what is said of the finished wall at a revision, for lists; what is known already is not written again.
+    ///
+    /// # Errors
+    /// What SQLite says.
+    pub fn say(&self, id: i64, revision: i64, verdict: u8) -> Result<(), StoreError> {
+        let known = "SELECT EXISTS (SELECT 1 FROM job WHERE id = ?1 AND (verdict_of = ?2 OR revision <> ?2))";
+        if self.readers.get()?.query_row(known, [id, revision], |r| r.get(0))? {
+            return Ok(());
+        }
+        self.write(|tx| {
+            let row = "UPDATE job SET verdict = ?3, verdict_of = ?2 WHERE id = ?1 AND revision = ?2";
+            tx.execute(row, params![id, revision, verdict])?;
+            Ok(())
+        })
     }
 
     /// A new job.

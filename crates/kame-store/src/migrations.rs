@@ -38,12 +38,18 @@ FROM history h
 WHERE h.job_id = job.id AND h.position = job.position AND json_valid(h.job);
 ";
 
+/// 2026-11-29. Why: the list of jobs shows what was last said of each wall, and for which revision.
+const VERDICT: &str = "
+ALTER TABLE job ADD COLUMN verdict INTEGER;
+ALTER TABLE job ADD COLUMN verdict_of INTEGER;
+";
+
 /// Version of the newest schema.
-pub const NEWEST: i64 = 2;
+pub const NEWEST: i64 = 3;
 
 /// All migrations.
 pub fn all() -> Migrations<'static> {
-    Migrations::new(vec![M::up(JOBS), M::up(BESIDE)])
+    Migrations::new(vec![M::up(JOBS), M::up(BESIDE), M::up(VERDICT)])
 }
 
 #[cfg(test)]

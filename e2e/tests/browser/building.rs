@@ -33,7 +33,7 @@ async fn a_pipe_is_put_on_the_wall_flashed_and_a_surface_patch_is_told() -> Resu
     b.press("w").await?;
     put(&b, "Pipe").await?;
     b.until("return !!document.querySelector('[data-opening=P1]') && [...document.querySelectorAll('.rail [data-step]')].some(e => e.dataset.step === 'P1/boot')").await?;
-    b.until_text("[data-test=verdict]", "Dry by this order").await?;
+    b.until_text("[data-test=verdict]", "Dry while the glue holds").await?;
     how(&b).await?;
     b.choose("#q-P1-face", "A patch on the surface only").await?;
     findings(&b).await?;
@@ -292,6 +292,6 @@ async fn walls_that_come_back_to_their_start_are_turned_round_their_last_corner(
     // A course that goes all the way round is two lengths, the second one over the first past the corner.
     b.until(&long("course-1-2")).await?;
     b.until("return document.querySelectorAll('[data-piece=\"course-1-2\"] polygon').length > 1").await?;
-    b.until_text("[data-test=verdict]", "Dry by this order").await?;
+    b.until_text("[data-test=verdict]", "Dry while the glue holds").await?;
     b.end().await
 }

@@ -37,7 +37,7 @@ async fn every_family_and_sill_can_be_chosen_and_runs_dry() -> Result<()> {
     ] {
         b.choose(&format!("[data-question={question}] [role=combobox]"), answer).await?;
         b.until_text(&format!("[data-question={question}] [role=combobox]"), answer).await?;
-        b.until_text("[data-test=verdict]", "Dry by this order").await?;
+        b.until_text("[data-test=verdict]", "Dry while the glue holds").await?;
     }
     b.end().await
 }
@@ -97,7 +97,7 @@ async fn two_schools_stand_side_by_side_and_one_is_taken() -> Result<()> {
     b.choose("#c-bottom", "Open").await?;
     b.until("return !document.querySelector('[data-test=error]')").await?;
     b.click("[data-test=take]").await?;
-    b.until_text("[data-test=verdict]", "Dry by this order").await?;
+    b.until_text("[data-test=verdict]", "Dry while the glue holds").await?;
     b.eval("document.querySelector('[data-step=\"W1/pan\"] .name').click()").await?;
     b.until_text("[data-test=card]", "Soldered metal pan").await?;
     b.end().await
@@ -120,7 +120,7 @@ async fn a_few_questions_give_advice_that_is_followed_or_not() -> Result<()> {
     let why = b.wait("[data-advice=A6] input").await?;
     why.send_keys("the window crew comes late\u{e007}").await?;
     b.click("[data-test=follow]").await?;
-    b.until_text("[data-test=verdict]", "Dry by this order").await?;
+    b.until_text("[data-test=verdict]", "Dry while the glue holds").await?;
     how(&b).await?;
     b.until_text("[data-question=barrier]", "Two-layer plaster paper").await?;
     b.client.goto(&format!("{}{RIGHT}/start", kame.url)).await?;
@@ -140,7 +140,7 @@ async fn a_mistake_on_purpose_is_found_and_put_right() -> Result<()> {
     b.until_text("[data-test=finding]", "F05").await?;
     b.until_text("[data-test=verdict]", "Water stands").await?;
     b.click("[data-test=fix]").await?;
-    b.until_text("[data-test=verdict]", "Dry by this order").await?;
+    b.until_text("[data-test=verdict]", "Dry while the glue holds").await?;
     b.end().await
 }
 

@@ -73,7 +73,7 @@ async fn a_second_window_is_put_in_chosen_moved_and_taken_away() -> Result<()> {
     b.until("return [...document.querySelectorAll('.rail [data-step]')].some(e => e.dataset.step === 'W2/pan')")
         .await?;
     b.press("\u{e010}").await?;
-    b.until_text("[data-test=verdict]", "Dry by this order").await?;
+    b.until_text("[data-test=verdict]", "Dry while the glue holds").await?;
     b.until("const x = [...document.querySelectorAll('.sizes button')].find(x => x.textContent.includes('Take it off the wall')); if (!x) return 'no button'; x.click(); return true").await?;
     b.until("return document.querySelectorAll('[data-opening]').length === 1").await?;
     b.until("const x = [...document.querySelectorAll('.sizes button')].find(x => x.textContent.includes('Take it off the wall')); if (x) x.click(); return document.querySelectorAll('[data-opening]').length === 0").await?;
@@ -94,7 +94,7 @@ async fn a_step_left_out_is_struck_through_found_and_put_back() -> Result<()> {
     b.press("\u{e010}").await?;
     b.press("f").await?;
     b.until_text(".findings", "Bead on three sides").await?;
-    b.until("const f = [...document.querySelectorAll('[data-test=finding]')].find(f => f.textContent.includes('Bead on three sides')); f.querySelector('[data-test=fix]').click(); return true").await?;
+    b.until("const f = [...document.querySelectorAll('[data-test=finding]')].find(f => f.textContent.includes('Bead on three sides')); const fix = f && f.querySelector('[data-test=fix]'); if (fix) fix.click(); return !!fix").await?;
     b.until("return !document.querySelector('.rail [data-step=\"W1/bed\"]').classList.contains('removed')").await?;
     b.end().await
 }

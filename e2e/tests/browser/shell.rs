@@ -28,7 +28,7 @@ async fn every_room_has_the_same_frame_and_says_which_it_is() -> Result<()> {
         ))
         .await?;
         b.until_text("h1", "Heron Spit field station").await?;
-        b.until_text("[data-test=job-state]", "Dry by this order").await?;
+        b.until_text("[data-test=job-state]", "Dry while the glue holds").await?;
         b.until_text("[data-test=saved]", "Saved").await?;
     }
     b.end().await

@@ -150,8 +150,8 @@ async fn figures_are_kept_changed_compared_and_brought_back() -> Result<()> {
     tab(&b, "Days").await?;
     b.until_text("[data-test=days]", "3 people").await?;
     tab(&b, "Figures").await?;
-    give(&b, "profile-file", "figures.csv", "figure,value\nlap_vertical,2\n").await?;
-    b.until_text("[data-test=profile-problem]", "has to be between 6 and 36").await?;
+    give(&b, "profile-file", "figures.csv", "figure,value\nlap_vertical,1\n").await?;
+    b.until_text("[data-test=profile-problem]", "has to be between 2 and 36").await?;
     b.eval("document.querySelector('[data-kept=spring] button').click()").await?;
     b.until("return !document.querySelector('[data-figure=lap_vertical]')").await?;
     give(&b, "profile-file", "figures.csv", "figure,value\ncrew,3\n").await?;

@@ -51,7 +51,8 @@ export type Side = Schemas["Side"];
 export type StrategyAnswer = Schemas["StrategyAnswer"];
 export type Strategy = Schemas["Strategy"];
 export type Advice = Schemas["Advice"];
-export type Fix = Schemas["Fix"];
+export type Remedy = Schemas["RemedyView"];
+export type Verdict = Schemas["VerdictView"];
 export type Check = Schemas["Check"];
 export type ProblemDocument = Schemas["ProblemDocument"];
 

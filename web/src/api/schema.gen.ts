@@ -315,6 +315,26 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/jobs/{id}/remedies": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * What can be done about the findings of the finished wall: each remedy was tried, and is offered only where what it is offered for is gone and
+     *     nothing came that was not there.
+     */
+    get: operations["remedies"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/jobs/{id}/restore": {
     parameters: {
       query?: never;
@@ -1022,7 +1042,8 @@ export interface components {
      * @description How a piece was done other than planned.
      * @enum {string}
      */
-    DeviationKind: "fish-mouth" | "sealed-bottom" | "off-level";
+    DeviationKind:
+      "fish-mouth" | "sealed-bottom" | "off-level" | "short-left" | "short-right" | "short-top" | "short-bottom";
     /** @description A point of a drop's way on the drawing. */
     DropPoint: {
       /** @description True where the water is behind something. */
@@ -1396,9 +1417,9 @@ export interface components {
     Field: "mark" | "name" | "kind" | "width" | "height" | "left" | "sill" | "depth" | "flange" | "count";
     /** @description One figure of a profile. */
     Figure: {
-      /** @description The fault it is when a job's own value is greater than this; empty where none. */
+      /** @description The fault that more than is usual is; empty where none. */
       above?: string;
-      /** @description The fault of the catalogue that a smaller value is, where it is one. */
+      /** @description The fault of the catalogue that less than is usual is, where it is one. */
       below?: string;
       /** @description Shown among the sizes a crew changes most. */
       common?: boolean;
@@ -1414,6 +1435,8 @@ export interface components {
       name: string;
       /** @description Where it comes from. */
       source: components["schemas"]["FigureSource"];
+      /** @description What is usual; empty where everything that is allowed is. */
+      usual?: components["schemas"]["Usual"][];
       /** @description The value as text: a length, or a number. */
       value: string;
       /** @description Why it is what it is. */
@@ -1457,8 +1480,9 @@ export interface components {
       drop: components["schemas"]["DropPoint"][];
       /** @description Ids of the openings and other features it shows at. */
       features: string[];
-      fix?: components["schemas"]["Fix"] | null;
       head?: components["schemas"]["HeadReading"] | null;
+      /** @description True where it shows with the glue lost only. */
+      lost: boolean;
       /** @description Number in the list, from 1; also stands on the drawing. */
       number: number;
       /** @description Ids of the pieces concerned. */
@@ -1471,35 +1495,9 @@ export interface components {
       scenario: string;
       /** @description How bad. */
       severity: components["schemas"]["Severity"];
+      /** @description The walls it shows on, from 0 at the left. */
+      walls: number[];
     };
-    /** @description What can be done about a finding at once. */
-    Fix:
-      | {
-          /** @description Before which. */
-          before?: string | null;
-          /** @enum {string} */
-          do: "move";
-          /** @description Which. */
-          step: string;
-        }
-      | {
-          /** @enum {string} */
-          do: "restore";
-          /** @description Which. */
-          step: string;
-        }
-      | {
-          /** @description What was done other than planned. */
-          deviation: components["schemas"]["Deviation"];
-          /** @enum {string} */
-          do: "put-right";
-        }
-      | {
-          /** @enum {string} */
-          do: "figure";
-          /** @description Which. */
-          id: string;
-        };
     /**
      * @description Whether water can be in a gap.
      * @enum {string}
@@ -1517,6 +1515,11 @@ export interface components {
       /** @description Whether water can be in it. */
       state: components["schemas"]["GapState"];
     };
+    /**
+     * @description Whether adhesives and sealants hold.
+     * @enum {string}
+     */
+    GlueView: "holds" | "lost";
     /** @description A head in the three readings people use. */
     HeadReading: {
       /**
@@ -1651,6 +1654,11 @@ export interface components {
        * @description Its revision.
        */
       revision: number;
+      /**
+       * Format: int32
+       * @description What was said of the finished wall at this revision, 1 (the worst) to 6; `null` where nobody has looked yet.
+       */
+      verdict?: number | null;
       /** @description Name of its wall. */
       wall: string;
     };
@@ -1687,6 +1695,15 @@ export interface components {
        * @default []
        */
       stock: components["schemas"]["Held"][];
+    };
+    /** @description A kind of edge that is held by glue. */
+    LeanView: {
+      /** @description In how many places. */
+      places: number;
+      /** @description In words. */
+      says: string;
+      /** @description True where every school that makes it at all makes it so. */
+      usual: boolean;
     };
     /** @description A length: `40 1/2`, `3'-4 1/2"`, `1028 mm`, `1.03 m`; inches where no unit stands; exact to 25 nm. */
     Length: string;
@@ -2379,6 +2396,26 @@ export interface components {
       /** @description What they said. */
       verdict: components["schemas"]["PairVerdict"];
     };
+    /** @description What can be done about the findings of a finished wall. */
+    RemediesAnswer: {
+      /** @description In the order of the findings; those that lean on glue or are merely worth knowing have none. */
+      remedies: components["schemas"]["RemedyView"][];
+      /**
+       * Format: int64
+       * @description Revision of the job that was asked about.
+       */
+      revision: number;
+    };
+    /** @description What can be done about a finding on a finished wall. */
+    RemedyView: {
+      edit?: components["schemas"]["Edit"] | null;
+      /** @description Number of the finding in the list of the finished wall. */
+      finding: number;
+      /** @description The step it is about; empty where it is about none. */
+      step: string;
+      /** @description What to do, in words. */
+      words: string;
+    };
     /**
      * @description What a piece does, for drawing and words.
      * @enum {string}
@@ -2457,7 +2494,7 @@ export interface components {
      * @description How bad a finding is; the first is the worst.
      * @enum {string}
      */
-    Severity: "leak" | "pond" | "blocked" | "order" | "missing" | "glue" | "note";
+    Severity: "leak" | "pond" | "blocked" | "order" | "missing" | "fault" | "glue" | "note";
     /** @description One visible part of a piece. */
     Shape: {
       /** @description Its own edges, without the lines between its parts: x1, y1, x2, y2. */
@@ -2505,8 +2542,15 @@ export interface components {
       /** @description Places where water stands. */
       ponds: number;
       rain?: components["schemas"]["HeadReading"] | null;
+      /** @description The same in words. */
+      says: string;
       /** @description Sections through head, sill and jamb. */
       sections: components["schemas"]["Section"][];
+      /**
+       * Format: int32
+       * @description What is said of the wall built so, 1 (the worst) to 6.
+       */
+      state: number;
       /** @description Number of steps of the opening. */
       steps: number;
       /** @description Surface temperatures at which it can be worked. */
@@ -2743,26 +2787,36 @@ export interface components {
       /** @description How it was worked out. */
       working: string;
     };
-    /** @description The least heads of the moment shown. */
-    Verdict: {
-      /** @description True where it does so with glue lost too. */
+    /** @description What is usual for a figure: between least and most nobody says anything. */
+    Usual: {
+      /** @description Least of ordinary practice; empty where there is none besides what is allowed. */
+      least?: string;
+      /** @description Most of ordinary practice; empty where there is none besides what is allowed. */
+      most?: string;
+      /** @description Which school asks what. */
+      says: string;
+      /** @description Under which answers; empty always. */
+      when?: string;
+    };
+    /** @description What may be said of the moment shown. */
+    VerdictView: {
+      /** @description True in state 6. */
       by_laps: boolean;
-      /** @description True where rain stays out at the head asked for, nothing stands, and nothing was blocked. */
+      /** @description True in states 5 and 6. */
       dry: boolean;
       /** @description True where every step is done. */
       finished: boolean;
+      /** @description Every water, with the glue holding and lost. */
+      heads: components["schemas"]["WaterHeadView"][];
+      /** @description What leans on glue, one for each kind of edge, what is unusual first. */
+      leans: components["schemas"]["LeanView"][];
+      /** @description The same in words. */
+      says: string;
       /**
-       * Format: double
-       * @description Least head asked for with glue lost.
+       * Format: int32
+       * @description 1 water gets in, 2 water stands, 3 not as planned, 4 not finished, 5 dry while the glue holds, 6 dry by its laps: the first that holds.
        */
-      floor_laps: number;
-      /**
-       * Format: double
-       * @description Least head asked for in rain.
-       */
-      floor_rain: number;
-      lost?: components["schemas"]["HeadReading"] | null;
-      rain?: components["schemas"]["HeadReading"] | null;
+      state: number;
     };
     /** @description A wall. */
     WallSpec: {
@@ -2811,8 +2865,30 @@ export interface components {
       steps: components["schemas"]["StepView"][];
       /** @description Number of all actions. */
       total: number;
-      /** @description The least heads at this moment. */
-      verdict: components["schemas"]["Verdict"];
+      /** @description What may be said of it. */
+      verdict: components["schemas"]["VerdictView"];
+    };
+    /** @description The least head at which one kind of water gets where it must not. */
+    WaterHeadView: {
+      /**
+       * Format: double
+       * @description The least that is asked, in.
+       */
+      floor: number;
+      /** @description `holds` or `lost`. */
+      glue: components["schemas"]["GlueView"];
+      head?: components["schemas"]["HeadReading"] | null;
+      /**
+       * Format: double
+       * @description Inches of water, `null` where there is no way in at less than is followed (12 in, or what the job asks where that is more).
+       */
+      head_in?: number | null;
+      /** @description What people call it. */
+      name: string;
+      /** @description What is reached at that head; empty where nothing is. */
+      reaches: string;
+      /** @description Which water: `rain`, `unit-leak` (a unit leaks into its pan), `behind` (water behind the sheet); all features of the wall together. */
+      scenario: string;
     };
     /**
      * @description Which water is shown.
@@ -3593,6 +3669,35 @@ export interface operations {
         };
       };
       412: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  remedies: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["RemediesAnswer"];
+        };
+      };
+      404: {
         headers: {
           [name: string]: unknown;
         };

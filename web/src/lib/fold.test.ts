@@ -11,7 +11,8 @@ const steps = [
   step("W1/set", "W1", "window", 4),
   step("P1/boot", "P1", "barrier", 5),
 ];
-const finding = (severity: Finding["severity"], features: string[]) => ({ severity, features }) as unknown as Finding;
+const finding = (severity: Finding["severity"], features: string[], walls: number[] = []) =>
+  ({ severity, features, walls }) as unknown as Finding;
 const around: Around = {
   walls: ["South", "East"],
   openings: [
@@ -20,7 +21,7 @@ const around: Around = {
     { id: "P1", wall: 1 },
   ],
   names: { W1: "Reading window", W2: "Loft window", P1: "Vent" },
-  findings: [finding("glue", ["W2"]), finding("leak", ["P1"]), finding("note", ["W1"])],
+  findings: [finding("glue", ["W2"], [1]), finding("leak", ["P1"], [1]), finding("note", ["W1"], [0])],
   done: 3,
   days: [
     ["course-1", "W1/pan"],

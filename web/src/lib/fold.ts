@@ -81,7 +81,7 @@ export function folded(steps: StepView[], by: FoldBy, around: Around): Fold[] {
   const many = around.walls.length > 1;
   const walls = around.walls.flatMap((name, w) => {
     const places = around.openings.filter((o) => o.wall === w).map((o) => place(o.id, many ? 1 : 0));
-    const here = around.findings.filter((f) => f.features.some((id) => places.some((p) => p.key === id)));
+    const here = around.findings.filter((f) => f.walls.includes(w));
     const done = places.reduce((n, p) => n + p.done, 0);
     // The wall's own line holds no steps of its own: they stand in its places.
     return many ? [{ ...fold(`wall-${w}`, name, 0, [], here), done }, ...places] : places;

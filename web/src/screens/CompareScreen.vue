@@ -77,6 +77,7 @@ const rows = computed(() => {
   return [
     line(s.compare.rain, (x) => head(x.rain)),
     line(s.compare.lost, (x) => head(x.lost)),
+    line(s.compare.said, (x) => s.verdict.says[x.state] ?? x.says),
     line(s.compare.held, (x) => (x.by_laps ? s.compare.laps : s.compare.glue(x.glue_places))),
     line(s.compare.ponds, (x) => (x.ponds ? String(x.ponds) : s.compare.none)),
     line(s.compare.pieces, (x) => `${x.pieces}, ${x.steps}`),

@@ -11,6 +11,7 @@ import KameMark from "../shell/KameMark.vue";
 import { longest } from "../lib/limits";
 import { darkKey } from "../lib/theme-key";
 import { s } from "../strings";
+import VerdictMark from "../wall/VerdictMark.vue";
 
 const router = useRouter();
 const dark = inject(darkKey, ref(false));
@@ -105,6 +106,10 @@ const when = (iso: string) => new Date(iso).toLocaleString("en", { dateStyle: "m
         <li v-for="j in jobs" :key="j.id" data-test="job">
           <button class="open" @click="open(j.id)">
             <b>{{ j.name }}</b>
+            <span class="said" data-test="job-verdict">
+              <template v-if="j.verdict"><VerdictMark :state="j.verdict" /> {{ s.verdict.says[j.verdict] }}</template
+              ><span v-else class="quiet">{{ s.verdict.unknown }}</span>
+            </span>
             <span class="quiet"
               >{{ j.wall }} · {{ s.jobs.openings(j.openings) }} · {{ s.jobs.changed }} {{ when(j.changed) }}</span
             >

@@ -4,7 +4,6 @@ import { useIntervalFn } from "@vueuse/core";
 import { computed, onMounted, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import type { SectionKind, Weather } from "../api/client";
-import { editOf, stepOf } from "../lib/fix";
 import { roomAddress } from "../shell/rooms";
 import { useShortcuts } from "../shell/useShortcuts";
 import { useJob } from "../stores/job";
@@ -60,7 +59,7 @@ async function rain(value: Weather) {
   if (value === "dry") return;
   const lost = value === "lost";
   const worst =
-    job.view?.findings.find((f) => f.drop.length > 0 && (f.scenario === "rain-no-glue") === lost) ??
+    job.view?.findings.find((f) => f.drop.length > 0 && f.lost === lost) ??
     job.view?.findings.find((f) => f.drop.length > 0 && f.severity !== "glue");
   job.finding = worst?.number ?? null;
   if (worst) panel.value = "findings";
@@ -118,7 +117,7 @@ function nextFinding() {
   job.finding = ((job.finding ?? 0) % all.length) + 1;
   const f = job.currentFinding;
   if (f && job.weather === "dry" && f.drop.length) {
-    job.weather = f.scenario === "rain-no-glue" ? "lost" : "rain";
+    job.weather = f.lost ? "lost" : "rain";
     void job.refresh();
   }
 }
@@ -135,10 +134,7 @@ function stepBy(by: -1 | 1) {
   void job.goTo(step.removed ? step.starts : step.ends);
 }
 function doFix() {
-  const f = job.currentFinding?.fix;
-  if (!f) return;
-  job.chosen = stepOf(f) ?? job.chosen;
-  void job.change(editOf(f), s.findings.fix);
+  if (job.finding !== null) void job.takeRemedy(job.finding);
 }
 function chosenStep(act: "up" | "down" | "toggle") {
   const steps = job.view?.steps ?? [];

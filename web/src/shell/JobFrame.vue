@@ -36,7 +36,7 @@ watch(
   },
   { immediate: true },
 );
-const verdict = computed(() => (job.view ? verdictOf(job.view) : null));
+const verdict = computed(() => (job.view ? verdictOf(job.view.verdict) : null));
 const state = computed(() => {
   if (silent.value) return { text: s.shell.offline, title: s.shell.offlineHelp, kind: "silent" };
   if (job.sending > 0) return { text: s.shell.saving, title: "", kind: "" };
@@ -94,7 +94,9 @@ useShortcuts({
       <RouterLink to="/" class="home" :aria-label="s.wall.back"><KameMark /></RouterLink>
       <div class="name">
         <h1 :title="job.state?.job.name">{{ job.state?.job.name ?? s.kame }}</h1>
-        <span v-if="verdict" class="state" :class="verdict.kind" data-test="job-state">{{ verdict.text }}</span>
+        <span v-if="verdict" class="state" :class="verdict.kind" data-test="job-state"
+          ><span aria-hidden="true">{{ verdict.mark }}</span> {{ verdict.text }}</span
+        >
       </div>
       <nav class="rooms no-print" :aria-label="s.shell.rooms">
         <RouterLink
@@ -207,15 +209,6 @@ h1 {
 .state {
   font-size: 0.78rem;
   opacity: 0.95;
-}
-.state::before {
-  content: "● ";
-}
-.state.bad::before {
-  content: "▲ ";
-}
-.state.open::before {
-  content: "○ ";
 }
 .rooms {
   display: flex;

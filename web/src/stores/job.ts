@@ -9,6 +9,7 @@ import {
   type JobState,
   type Moment,
   type Night,
+  type Remedy,
   type Phase,
   type Trade,
   type SectionKind,
@@ -133,11 +134,46 @@ export const useJob = defineStore("job", () => {
       if (id === opened) error.value = failure(e);
     }
   }
+  /** What was tried for the findings of the finished wall, by their number; null until it is known for the revision shown. */
+  const remedies = shallowRef<Map<number, Remedy> | null>(null);
+  let triedFor = -1;
+  /** Tries remedies for what is found on the finished wall. */
+  async function loadRemedies() {
+    const [id, revision] = [state.value?.id, state.value?.revision];
+    const worry = view.value?.findings.some((f) => f.severity !== "glue" && f.severity !== "note");
+    if (id === undefined || revision === undefined || !view.value?.verdict.finished || !worry) {
+      remedies.value = null;
+      triedFor = -1;
+      return;
+    }
+    if (triedFor === revision) return;
+    remedies.value = null;
+    triedFor = revision;
+    try {
+      const params = { path: { id } };
+      const found = await newest("remedies", (signal) => api.GET("/api/jobs/{id}/remedies", { params, signal }));
+      if (found && id === opened && found.revision === state.value?.revision) {
+        remedies.value = new Map(found.remedies.map((r) => [r.finding, r]));
+      } else if (found) triedFor = -1;
+    } catch {
+      // The findings stand as they are; looking again tries again.
+      triedFor = -1;
+    }
+  }
+  /** Does what was tried for a finding. */
+  async function takeRemedy(number: number) {
+    const remedy = remedies.value?.get(number);
+    if (!remedy?.edit) return;
+    if (remedy.step && view.value?.steps.some((x) => x.id === remedy.step)) chosen.value = remedy.step;
+    await change(remedy.edit, remedy.words);
+  }
   const tonight = computed<Night | null>(() => nights.value?.find((n) => n.done >= (view.value?.done ?? 0)) ?? null);
 
   async function open(id: number) {
     opened = id;
-    ["view", "nights"].forEach((name) => void overtake(name));
+    ["view", "nights", "remedies"].forEach((name) => void overtake(name));
+    remedies.value = null;
+    triedFor = -1;
     // What was looked at on another wall may not be on this one.
     showEverything();
     state.value = null;
@@ -290,6 +326,9 @@ export const useJob = defineStore("job", () => {
     apart,
     nights,
     tonight,
+    remedies,
+    loadRemedies,
+    takeRemedy,
     loadNights,
     chosen,
     finding,

@@ -17,7 +17,7 @@ const walls = computed(() =>
     return {
       name: wall.name,
       along: [wall.along[0] ?? 0, wall.along[1] ?? 0] as [number, number],
-      worst: at(openings.map((o) => o.id)),
+      worst: worstOf((job.view?.findings ?? []).filter((f) => f.walls.includes(i))),
       places: openings.map((o) => ({ id: o.id, name: names.value.get(o.id) ?? "", worst: at([o.id]) })),
     };
   }),

@@ -3,7 +3,6 @@ import Button from "primevue/button";
 import { nextTick, ref, watch } from "vue";
 import type { Finding } from "../api/client";
 import { findingsLeft } from "../lib/filter";
-import { editOf, stepOf } from "../lib/fix";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
 import TryMistake from "./TryMistake.vue";
@@ -18,17 +17,20 @@ function show(f: Finding) {
 /** Choosing a finding turns on the water that shows it. */
 function choose(f: Finding) {
   show(f);
-  const wanted = f.scenario === "rain-no-glue" ? "lost" : f.drop.length ? "rain" : job.weather;
+  const wanted = f.lost ? "lost" : f.drop.length ? "rain" : job.weather;
   if (job.weather === "dry" || (wanted === "lost") !== (job.weather === "lost")) {
     job.weather = wanted;
     void job.refresh();
   }
 }
-function fix(f: Finding) {
-  if (!f.fix) return;
-  job.chosen = stepOf(f.fix) ?? job.chosen;
-  void job.change(editOf(f.fix), f.remedy);
-}
+/** What was tried for a finding; the sentence of the finding itself until it is. */
+const tried = (f: Finding) => job.remedies?.get(f.number) ?? null;
+// Remedies are tried behind the answer, for those who look at what is found.
+watch(
+  () => job.view,
+  () => void job.loadRemedies(),
+  { immediate: true },
+);
 watch(
   () => job.finding,
   async (n) => {
@@ -64,8 +66,15 @@ watch(
             s.findings.places(f.also.length + 1, f.features)
           }}</span>
         </button>
-        <p class="remedy">{{ f.remedy }}</p>
-        <Button v-if="f.fix" size="small" :label="s.findings.fix" data-test="fix" @click="fix(f)" @focus="show(f)" />
+        <p class="remedy">{{ tried(f)?.words ?? f.remedy }}</p>
+        <Button
+          v-if="tried(f)?.edit"
+          size="small"
+          :label="s.findings.fix"
+          data-test="fix"
+          @click="job.takeRemedy(f.number)"
+          @focus="show(f)"
+        />
       </li>
     </ol>
     <TryMistake />

@@ -19,6 +19,12 @@ const mistakes = computed(() => {
       label: s.mistake.mouth(p.name + of(p.piece)),
       value: { kind: "fish-mouth" as const, piece: p.piece },
     })),
+    ...glued.flatMap((p) =>
+      (["short-left", "short-right", "short-top", "short-bottom"] as const).map((kind) => ({
+        label: s.mistake.short[kind](p.name + of(p.piece)),
+        value: { kind, piece: p.piece },
+      })),
+    ),
     ...units.map((p) => ({
       label: s.mistake.sealed(p.name + of(p.piece)),
       value: { kind: "sealed-bottom" as const, piece: p.piece },

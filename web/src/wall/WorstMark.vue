@@ -1,34 +1,14 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import type { Finding } from "../api/client";
-import { s } from "../strings";
+import { stateOf } from "../lib/verdict";
+import VerdictMark from "./VerdictMark.vue";
 
-/** The worst that is found somewhere, as a mark that is told apart without colour. */
+/** The worst that is found somewhere, as the mark of what is said there. */
 const props = defineProps<{ worst: Finding["severity"] | null }>();
-const kind = computed(() =>
-  props.worst === null || props.worst === "note" ? "good" : props.worst === "glue" ? "glue" : "bad",
-);
-const title = computed(() => (props.worst ? s.findings.severity[props.worst] : s.verdict.nothing));
+const state = computed(() => stateOf(props.worst));
 </script>
 
 <template>
-  <span class="mark" :class="kind" role="img" :aria-label="title" :title="title">{{
-    kind === "good" ? "●" : kind === "glue" ? "◐" : "▲"
-  }}</span>
+  <VerdictMark :state="state" />
 </template>
-
-<style scoped>
-.mark {
-  width: 18px;
-  text-align: center;
-}
-.good {
-  color: var(--good);
-}
-.glue {
-  color: var(--glue);
-}
-.bad {
-  color: var(--leak);
-}
-</style>

@@ -36,7 +36,7 @@ pub fn findings(plan: &Plan, stage: &Stage) -> Vec<Finding> {
 }
 
 fn told(code: &str, rect: Rect, reason: String, remedy: String) -> Finding {
-    let seen = Finding::seen(code, Severity::Note, Vec::new(), (SurfaceId::WALL, rect.to_inches()), None);
+    let seen = Finding::seen(code, Severity::Fault, Vec::new(), (SurfaceId::WALL, rect.to_inches()), None);
     Finding { reason, remedy, ..seen }
 }
 

@@ -1,22 +1,30 @@
 //! What is wrong with a wall, or leans on glue: data with a reason made from the water's way, and a remedy that can be done.
 
 mod air;
+mod cover;
+mod leans;
 mod moment;
 mod notes;
 mod order;
+mod place;
+mod products;
 mod remedy;
 mod summary;
+mod verdict;
 mod water;
 mod words;
 
+pub use leans::{Lean, Leaning, leaning};
 pub use moment::{KnownWater, Moment, Part, PondAt};
-pub use summary::{Cause, by_cause};
+pub use summary::{Cause, by_cause, cause_key};
+pub use verdict::{RAIN_KIND, State, Verdict, WaterHead};
 
 use crate::job::Deviation;
 use crate::length::Head;
 use crate::plan::{Plan, SurfaceId};
 use crate::water::Way;
 use serde::Serialize;
+use std::collections::HashMap;
 
 /// How bad a finding is; the first is the worst.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize)]
@@ -33,6 +41,8 @@ pub enum Severity {
     Order,
     /// A step is left out.
     Missing,
+    /// A piece does not cover what it has to, or something was done wrong, though no water shows it.
+    Fault,
     /// Dry only while glue holds.
     Glue,
     /// Should be known, though no water shows it.
@@ -100,10 +110,16 @@ pub struct Finding {
     pub severity: Severity,
     /// Under which water it shows, by scenario id; empty where no water is needed to see it.
     pub scenario: String,
+    /// Which water that is, alike at every feature: `rain`, or the kind of leak; empty where no water is needed.
+    pub water: String,
+    /// True where it shows with the glue lost only.
+    pub lost: bool,
     /// Pieces concerned, by id.
     pub pieces: Vec<String>,
     /// Where to look: surface, and left, bottom, right, top in inches.
     pub place: (SurfaceId, [f64; 4]),
+    /// The stretch of the walls it is about where it is about no place in particular, left and right in inches.
+    pub along: Option<[f64; 2]>,
     /// The least head at which it happens.
     pub head: Option<Head>,
     /// What happens, in a sentence or two.
@@ -129,8 +145,11 @@ impl Finding {
             code: code.to_owned(),
             severity,
             scenario: String::new(),
+            water: String::new(),
+            lost: false,
             pieces,
             place,
+            along: None,
             head: None,
             reason: String::new(),
             remedy: String::new(),
@@ -143,15 +162,30 @@ impl Finding {
 impl Moment {
     /// Everything found, the worst first.
     pub fn findings(&self, plan: &Plan) -> Vec<Finding> {
-        let broken = order::broken_overs(plan, &self.stage);
-        let missing = order::missing_overs(plan, &self.stage);
-        let mut out = water::findings(plan, self, &broken, &missing);
+        let wall = remedy::Wall {
+            plan,
+            moment: self,
+            broken: order::broken_overs(plan, &self.stage),
+            missing: order::missing_overs(plan, &self.stage),
+            left_out: remedy::left_out(plan, self),
+        };
+        let mut out = water::findings(&wall);
         for f in out.iter_mut().filter(|f| f.severity == Severity::Leak && f.code == "W-LEAK") {
             notes::explain(plan, f);
         }
-        out.extend(order::findings(plan, self, &broken, &out));
+        out.extend(order::findings(plan, self, &wall.broken, &out));
         out.extend(notes::findings(plan, &out));
         out.extend(air::findings(plan, &self.stage));
+        if self.finished {
+            out.extend(cover::findings(plan, &self.stage));
+            out.extend(products::findings(plan));
+        }
+        let pieces: HashMap<&str, usize> = plan.pieces.iter().enumerate().map(|(i, p)| (p.id.as_str(), i)).collect();
+        for f in out.iter_mut().filter(|f| f.severity == Severity::Glue && self.finished) {
+            if let Some(lean) = leans::of(plan, f, |id| pieces.get(id).copied()) {
+                f.remedy = lean.remedy();
+            }
+        }
         out.sort_by(|a, b| {
             let head = |f: &Finding| f.head.map_or(f64::INFINITY, Head::inches);
             a.severity

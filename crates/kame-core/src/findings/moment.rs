@@ -3,7 +3,6 @@
 use crate::layup::{Glue, Layup};
 use crate::length::{Head, Length};
 use crate::plan::{Plan, SurfaceId};
-use crate::profile::fig;
 use crate::sequence::{Mark, Named, Question, Stage, StageLayup, Window, Windows};
 use crate::stop::{STOPPED, Stop};
 use crate::surface::{FacetId, Patch, Rect};
@@ -23,7 +22,7 @@ const WHOLE: usize = 2;
 
 /// Heads are followed as far as this: to what the plan's profile asks of the wall, too.
 fn followed(plan: &Plan) -> Length {
-    let floors = [fig::FLOOR_RAIN, fig::FLOOR_LAPS].map(|id| plan.figures.length(id));
+    let floors = [false, true].map(|lost| plan.floor(lost));
     floors.into_iter().fold(BEYOND_ANY_WIND, Length::max)
 }
 
@@ -152,6 +151,17 @@ impl Part {
     /// The scenario of that name.
     pub fn scenario(&self, id: &str) -> Option<usize> {
         self.layup().scenarios.iter().position(|s| s.id == id)
+    }
+
+    /// True where a scenario asks with every bond and seal let go.
+    pub fn is_lost(&self, scenario: usize) -> bool {
+        self.layup().scenarios[scenario].glue == Glue::Lost
+    }
+
+    /// True where it matters that a scenario's water reaches a target of the plan.
+    pub fn counts(&self, plan: &Plan, scenario: usize, target: usize) -> bool {
+        let openings_only = self.leaks[scenario].is_some_and(|l| plan.leaks[l].openings_only);
+        !openings_only || plan.targets[target].on != SurfaceId::WALL
     }
 
     /// True where a place is this part's to answer for.
@@ -285,7 +295,7 @@ impl Moment {
         if is_bare(plan, &asked, &arrangement) {
             return Ok(None);
         }
-        let floor = plan.figures.length(fig::FLOOR_RAIN);
+        let floor = plan.floor(false);
         let answer = heads_within(&asked.layup, &arrangement, floor);
         let part = Part::new(None, asked.named, Arc::new(Worked { layup: asked.layup, arrangement, answer }));
         Ok(Some(Self { done, finished: false, stage, parts: vec![part] }))

@@ -4,6 +4,7 @@ use super::{Finding, Fix, Severity};
 use crate::job::{Deviation, DeviationKind};
 use crate::plan::{AsBuilt, Plan, SurfaceId};
 use crate::profile::fig;
+use crate::surface::Edge;
 
 /// The deviation behind something done other than planned, and the fault it is.
 pub fn deviation(plan: &Plan, as_built: &AsBuilt) -> (Deviation, &'static str) {
@@ -12,16 +13,55 @@ pub fn deviation(plan: &Plan, as_built: &AsBuilt) -> (Deviation, &'static str) {
         AsBuilt::Mouth { piece, .. } => (of(DeviationKind::FishMouth, piece), "F14"),
         AsBuilt::Bead { piece, .. } => (of(DeviationKind::SealedBottom, piece), "F05"),
         AsBuilt::OffLevel { piece, .. } => (of(DeviationKind::OffLevel, piece), "F26"),
+        AsBuilt::Short { piece, edge, .. } => (of(short_kind(edge), piece), "F02"),
+    }
+}
+
+fn short_kind(edge: Edge) -> DeviationKind {
+    match edge {
+        Edge::Left => DeviationKind::ShortLeft,
+        Edge::Right => DeviationKind::ShortRight,
+        Edge::Top => DeviationKind::ShortTop,
+        Edge::Bottom => DeviationKind::ShortBottom,
+    }
+}
+
+/// What was done other than planned, and what to do about it.
+pub fn as_built_words(plan: &Plan, a: &AsBuilt) -> (String, String) {
+    let name = &plan.pieces[a.piece()].name;
+    match *a {
+        AsBuilt::Mouth { .. } => (
+            format!("The {name} stands open in a fish-mouth at its upper edge."),
+            format!("Cut the fish-mouth in the {name} flat, press it and patch it: it is a funnel."),
+        ),
+        AsBuilt::Bead { .. } => (
+            format!("A bead closes the lower edge of the {name}."),
+            format!("Take the bead out from under the {name}: what gets in has to get out."),
+        ),
+        AsBuilt::OffLevel { .. } => (
+            format!(
+                "The right half of the {name} hangs {} too high: its lap over the course below is that much shorter.",
+                plan.figures.length(fig::OFF_LEVEL)
+            ),
+            format!("Snap a line and hang the {name} to it, or add a strip behind its lower edge."),
+        ),
+        AsBuilt::Short { by, edge, .. } => (
+            format!("The {name} stops {by} short at its {}.", super::words::edge(edge)),
+            format!(
+                "Put a piece on the {name} that reaches where it should, lapped as water runs; or take it off and cut it again."
+            ),
+        ),
     }
 }
 
 /// Gives a leak that no over and no left-out step explains the fault of the answer it follows from, where the feature it is at has one.
 pub fn explain(plan: &Plan, f: &mut Finding) {
-    let Some(at) = super::summary::feature_at(plan, f, |id| plan.pieces.iter().position(|p| p.id == id)) else {
+    let Some(at) = super::place::feature_at(plan, f, |id| plan.pieces.iter().position(|p| p.id == id)) else {
         return;
     };
     if let Some(n) = plan.notes.iter().find(|n| n.opening == Some(at) && n.piece.is_none()) {
         (f.code, f.remedy) = (n.code.clone(), n.remedy.clone());
+        f.fix = n.figure.clone().map(|id| Fix::Figure { id });
         f.reason = format!("{} {}", n.reason, f.reason);
     }
 }
@@ -41,7 +81,9 @@ pub fn findings(plan: &Plan, said: &[Finding]) -> Vec<Finding> {
         let fix = n.figure.clone().map(|id| Fix::Figure { id });
         let pieces = piece.map(|p| p.id.clone()).into_iter().collect();
         let (reason, remedy) = (n.reason.clone(), n.remedy.clone());
-        out.push(Finding { reason, remedy, ..Finding::seen(&n.code, Severity::Note, pieces, place, fix) });
+        let severity = if n.fault { Severity::Fault } else { Severity::Note };
+        let along = n.along.map(|a| [a.lo.to_inches_f64(), a.hi.to_inches_f64()]);
+        out.push(Finding { reason, remedy, along, ..Finding::seen(&n.code, severity, pieces, place, fix) });
     }
     for a in &plan.as_built {
         let (deviation, code) = deviation(plan, a);
@@ -50,30 +92,10 @@ pub fn findings(plan: &Plan, said: &[Finding]) -> Vec<Finding> {
             continue;
         }
         let (piece, (on, rect)) = (a.piece(), a.place());
-        let name = &plan.pieces[piece].name;
-        let (reason, remedy) = match a {
-            AsBuilt::Mouth { .. } => (
-                format!(
-                    "The {name} stands open in a fish-mouth at its upper edge. Something else keeps water away from it here."
-                ),
-                format!(
-                    "Cut the fish-mouth flat, press it, and patch it on the {name}; a funnel waits for the one day the piece above lets go."
-                ),
-            ),
-            AsBuilt::Bead { .. } => (
-                format!("A bead closes the lower edge of the {name}. Water still finds another way out."),
-                format!("Take the bead out from under the {name}."),
-            ),
-            AsBuilt::OffLevel { .. } => (
-                format!(
-                    "The right half of the {name} hangs {} too high: its lap over the course below is that much shorter.",
-                    plan.figures.length(fig::OFF_LEVEL)
-                ),
-                format!("Snap a line and hang the {name} to it, or add a strip behind its lower edge."),
-            ),
-        };
+        let (reason, remedy) = as_built_words(plan, a);
+        let reason = format!("{reason} No water shows it.");
         let pieces = vec![plan.pieces[piece].id.clone()];
-        let seen = Finding::seen(code, Severity::Note, pieces, (on, rect.to_inches()), Some(fix));
+        let seen = Finding::seen(code, Severity::Fault, pieces, (on, rect.to_inches()), Some(fix));
         out.push(Finding { reason, remedy, ..seen });
     }
     out

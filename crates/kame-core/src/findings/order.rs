@@ -3,7 +3,7 @@
 use super::{Finding, Fix, Moment, Severity, words};
 use crate::plan::{Over, Part, Plan, SurfaceId};
 use crate::recipe::Role;
-use crate::sequence::{Laid, Stage};
+use crate::sequence::{Laid, Stage, Why};
 use crate::surface::Rect;
 use crate::trade::{Act, Action, Step};
 use std::collections::{HashMap, HashSet};
@@ -95,19 +95,23 @@ fn hangs_barrier(plan: &Plan, step: &Step, stretch: usize) -> bool {
 }
 
 /// What to do so that something left out is done: its step or action restored, or the rail run on.
-pub fn restore_fix(plan: &Plan, part: Part) -> Option<(Fix, String)> {
+pub fn left_out_fix(plan: &Plan, part: Part) -> Option<(Fix, String)> {
     let step = plan.step_of(part)?;
     let name = plan.part_name(part);
     if plan.is_removed(&step.id) {
         return Some((Fix::Restore { step: step.id.clone() }, format!("Put the step \"{}\" back.", step.title)));
     }
-    let action = step.actions.iter().find(|a| plan.is_removed(&a.id))?;
+    let concerned = |a: &&Action| match part {
+        Part::Piece(p) => a.act.placed() == Some(p),
+        Part::Flap(flap) => a.act == Act::Drop { flap },
+        Part::Barrier(_) => false,
+    };
+    let action = step.actions.iter().filter(concerned).find(|a| plan.is_removed(&a.id))?;
     Some((Fix::Restore { step: action.id.clone() }, format!("Put \"{}\" back: the {name} is not there.", action.label)))
 }
 
 /// Findings that need no water: order, blocked actions, steps left out. What a water finding already says is not said again.
 pub fn findings(plan: &Plan, moment: &Moment, broken: &[Broken], said: &[Finding]) -> Vec<Finding> {
-    let mut out: Vec<Finding> = Vec::new();
     let put_back: HashSet<&str> = said
         .iter()
         .filter_map(|f| match &f.fix {
@@ -115,6 +119,16 @@ pub fn findings(plan: &Plan, moment: &Moment, broken: &[Broken], said: &[Finding
             _ => None,
         })
         .collect();
+    let mut out = wrong_way_round(plan, broken, said);
+    out.extend(blocked_actions(plan, moment));
+    out.extend(steps_left_out(plan, &put_back));
+    out.extend(actions_left_out(plan, &put_back));
+    out
+}
+
+/// Overs that stand the wrong way round.
+fn wrong_way_round(plan: &Plan, broken: &[Broken], said: &[Finding]) -> Vec<Finding> {
+    let mut out = Vec::new();
     for b in broken {
         let fix = move_fix(plan, b.over);
         if said.iter().any(|f| f.code == b.over.fault && f.fix.as_ref() == fix.as_ref().map(|(f, _)| f)) {
@@ -122,7 +136,7 @@ pub fn findings(plan: &Plan, moment: &Moment, broken: &[Broken], said: &[Finding
         }
         let (upper, lower) = (plan.part_name(b.over.upper), plan.part_name(b.over.lower));
         let reason = format!(
-            "The {upper} lies behind the {lower}: {}. As long as the glue holds, no water shows it.",
+            "The {upper} lies behind the {lower} and belongs over it: {}. As long as the glue holds, no water shows it.",
             b.over.because
         );
         let (fix, remedy) = fix.map_or((None, format!("Put the {upper} over the {lower}.")), |(f, r)| (Some(f), r));
@@ -130,6 +144,12 @@ pub fn findings(plan: &Plan, moment: &Moment, broken: &[Broken], said: &[Finding
         let (code, place) = (b.over.fault.clone(), (b.at.0, b.at.1.to_inches()));
         out.push(Finding { reason, remedy, ..Finding::seen(&code, Severity::Order, pieces, place, fix) });
     }
+    out
+}
+
+/// Actions that could not be done, and what is left out before them.
+fn blocked_actions(plan: &Plan, moment: &Moment) -> Vec<Finding> {
+    let mut out = Vec::new();
     let by_id: HashMap<&str, (usize, &Action)> = match moment.stage.blocked.is_empty() {
         true => HashMap::new(),
         false => plan.actions().map(|(s, a)| (a.id.as_str(), (s, a))).collect(),
@@ -137,17 +157,29 @@ pub fn findings(plan: &Plan, moment: &Moment, broken: &[Broken], said: &[Finding
     for blocked in &moment.stage.blocked {
         let Some(&(step, action)) = by_id.get(blocked.action.as_str()) else { continue };
         let pieces = acted_on(&action.act).and_then(|p| piece_id(plan, p)).into_iter().collect();
-        let reason = format!(
+        let mut reason = format!(
             "\"{}\" cannot be done in \"{}\": {}.",
             action.label,
             plan.steps[step].title,
             words::why_blocked(plan, &blocked.why)
         );
         let place = acted_on(&action.act).map_or((SurfaceId::WALL, [0.0; 4]), |p| place_of(plan, p));
-        let remedy = words::unblock(plan, &blocked.why);
-        let seen = Finding::seen("S-BLOCKED", Severity::Blocked, pieces, place, None);
+        let (fix, remedy) = match unblocked_by(plan, step, action, &blocked.why) {
+            Some((fix, remedy)) => {
+                reason = format!("{} {reason}", left_out_words(plan, &fix));
+                (Some(fix), remedy)
+            }
+            None => (None, words::unblock(plan, &blocked.why)),
+        };
+        let seen = Finding::seen("S-BLOCKED", Severity::Blocked, pieces, place, fix);
         out.push(Finding { reason, remedy, ..seen });
     }
+    out
+}
+
+/// Steps that are left out whole.
+fn steps_left_out(plan: &Plan, put_back: &HashSet<&str>) -> Vec<Finding> {
+    let mut out = Vec::new();
     for step in plan.steps.iter().filter(|s| plan.is_removed(&s.id)) {
         let restored = Fix::Restore { step: step.id.clone() };
         if put_back.contains(step.id.as_str()) {
@@ -168,6 +200,12 @@ pub fn findings(plan: &Plan, moment: &Moment, broken: &[Broken], said: &[Finding
         let seen = Finding::seen(code.unwrap_or(NOT_DONE), Severity::Missing, pieces, place, Some(restored));
         out.push(Finding { reason, remedy, ..seen });
     }
+    out
+}
+
+/// Single actions that are left out of their step.
+fn actions_left_out(plan: &Plan, put_back: &HashSet<&str>) -> Vec<Finding> {
+    let mut out = Vec::new();
     for (step, a) in plan.steps.iter().flat_map(|s| s.actions.iter().map(move |a| (s, a))) {
         let restored = Fix::Restore { step: a.id.clone() };
         let part = acted_on(&a.act).or(match a.act {
@@ -186,6 +224,47 @@ pub fn findings(plan: &Plan, moment: &Moment, broken: &[Broken], said: &[Finding
         });
     }
     out
+}
+
+/// What is left out and would have to be done before an action that cannot be done.
+fn unblocked_by(plan: &Plan, step: usize, action: &Action, why: &Why) -> Option<(Fix, String)> {
+    let here = |s: &&Step| s.opening == plan.steps[step].opening;
+    let left_out = |does: &dyn Fn(&Act) -> bool, s: &Step| {
+        let done = s.actions.iter().find(|a| does(&a.act))?;
+        let id = [&s.id, &done.id].into_iter().find(|id| plan.is_removed(id))?;
+        Some((Fix::Restore { step: id.clone() }, format!("Put the step \"{}\" back.", s.title)))
+    };
+    match why {
+        Why::NotCut => plan.steps.iter().filter(here).find_map(|s| left_out(&|a| matches!(a, Act::Cut { .. }), s)),
+        Why::NoFlap => {
+            let cut_or_lifted = |a: &Act| matches!(a, Act::Cut { .. } | Act::Lift { .. });
+            plan.steps.iter().filter(here).find_map(|s| left_out(&cut_or_lifted, s))
+        }
+        Why::NothingToCut => {
+            let hangs = |a: &Act| a.placed().is_some_and(|p| plan.pieces[p].role == Role::Barrier);
+            plan.steps.iter().find_map(|s| left_out(&hangs, s))
+        }
+        Why::NotPlaced { piece } => {
+            let placed = plan.steps.iter().find_map(|s| left_out(&|a| a.placed() == Some(*piece), s));
+            // It could not be placed either: what that waits for is what this waits for.
+            let same_step = || {
+                let mut others = plan.steps[step].actions.iter().filter(|a| a.id != action.id);
+                others.any(|a| a.act.placed() == Some(*piece)).then_some(())
+            };
+            placed.or_else(|| {
+                same_step()?;
+                plan.steps.iter().filter(here).find_map(|s| left_out(&|a| matches!(a, Act::Cut { .. }), s))
+            })
+        }
+        Why::AlreadyPlaced | Why::Behind { .. } | Why::StuckUnder { .. } | Why::TooLateBehind { .. } => None,
+    }
+}
+
+/// That a step is left out, before what comes of it.
+fn left_out_words(plan: &Plan, fix: &Fix) -> String {
+    let Fix::Restore { step } = fix else { return String::new() };
+    let named = plan.steps.iter().find(|s| s.id == *step || s.actions.iter().any(|a| a.id == *step));
+    named.map_or(String::new(), |s| format!("\"{}\" is left out.", s.title))
 }
 
 /// Code of something left out that is no fault of the catalogue.

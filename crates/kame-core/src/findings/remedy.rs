@@ -1,185 +1,281 @@
-//! What to do about a leak, from the edges its water passed.
+//! What a water's way says of its cause: something left out, done other than planned, out of order, not rolled or not sealed. What is told
+//! here is what the wall shows; whether it cures is tried elsewhere (`crate::remedies`).
 
-use super::order::{Broken, move_fix, restore_fix};
+use super::order::{Broken, left_out_fix, move_fix};
 use super::{Fix, Moment, notes};
 use crate::layup::Bond;
-use crate::length::Head;
 use crate::plan::{AsBuilt, Over, Part, Plan, SurfaceId};
-use crate::profile::fig;
-use crate::surface::Edge;
+use crate::recipe::Role;
+use crate::surface::{Edge, Rect};
 use crate::trade::Act;
 use crate::water::{Passage, PassageKind, Way, WayPoint};
+use std::collections::HashSet;
 
-/// A remedy in words, with what Kame can do at once.
-pub struct Remedy {
+/// What is at the bottom of it, in words, with what Kame can do at once.
+#[derive(Default)]
+pub struct Told {
+    /// What is wrong, put before what the water does; empty where the water says it all.
+    pub because: String,
     /// What to do.
     pub words: String,
     /// What Kame can do.
     pub fix: Option<Fix>,
     /// The fault it is, where that is known.
     pub code: Option<String>,
+    /// The piece it is about, told before those the water passes.
+    pub piece: Option<usize>,
 }
 
 /// How far from the passed edge a piece may lie to be the one that should have covered it.
 const NEAR: f64 = 0.5;
 
-/// Finds the remedy, the most telling first: a step left out, a wrong order, an edge not rolled, a bead not laid, a lap too short.
-pub fn for_way(
-    plan: &Plan,
-    moment: &Moment,
-    way: &Way,
-    head: Head,
-    lost: bool,
-    broken: &[Broken],
-    missing: &[&Over],
-) -> Remedy {
-    for a in plan.as_built.iter().filter(|_| !lost) {
-        if let AsBuilt::OffLevel { piece, rect, .. } = *a {
-            let near = |p: &WayPoint| p.u >= rect.u0.to_inches_f64() - NEAR && p.u <= rect.u1.to_inches_f64() + NEAR;
-            let past = |p: &Passage| p.sheet.0 == piece && way.points.get(p.point).is_some_and(near);
-            if way.passages.iter().any(past) {
-                let (deviation, code) = notes::deviation(plan, a);
-                let name = &plan.pieces[piece].name;
-                return Remedy {
-                    words: format!(
-                        "Hang the {name} to a level line: at its right end it lies {} too high, and its lap is that much short.",
-                        plan.figures.length(fig::OFF_LEVEL)
-                    ),
-                    fix: Some(Fix::PutRight { deviation }),
-                    code: Some(code.into()),
-                };
-            }
-        }
-        let AsBuilt::Mouth { piece, on, rect } = *a else { continue };
-        let [u0, v0, u1, v1] = rect.to_inches();
-        let through = |p: &WayPoint| {
-            SurfaceId(p.facet.0) == on && p.u >= u0 - NEAR && p.u <= u1 + NEAR && p.v >= v0 - NEAR && p.v <= v1 + NEAR
-        };
-        if way.points.iter().any(through) {
-            let (deviation, code) = notes::deviation(plan, a);
-            let name = &plan.pieces[piece].name;
-            return Remedy {
-                words: format!("Cut the fish-mouth in the {name} flat, press it and patch it: it is a funnel."),
-                fix: Some(Fix::PutRight { deviation }),
-                code: Some(code.into()),
-            };
-        }
-    }
-    for passage in way.passages.iter().filter(|p| matches!(p.kind, PassageKind::InBehind | PassageKind::InThroughCut)) {
-        let Some(point) = way.points.get(passage.point) else { continue };
-        let surface = SurfaceId(point.facet.0);
-        let piece = passage.sheet.0;
-        if let Some(o) = missing
-            .iter()
-            .find(|o| covers(plan, o.upper, surface, (point.u, point.v)) && concerns(plan, o.lower, piece))
-        {
-            let upper = plan.part_name(o.upper);
-            let (fix, words) = restore_fix(plan, o.upper)
-                .map_or((None, format!("Go on: the {upper} comes over it later.")), |(f, w)| (Some(f), w));
-            return Remedy {
-                words: format!("{words} The {upper} is not over it: {}.", o.because),
-                fix,
-                code: Some(o.fault.clone()),
-            };
-        }
-        if let Some(b) = broken
-            .iter()
-            .find(|b| concerns(plan, b.over.lower, piece) && covers(plan, b.over.upper, surface, (point.u, point.v)))
-        {
-            let (fix, words) = move_fix(plan, b.over).map_or((None, String::new()), |(f, w)| (Some(f), w));
-            return Remedy {
-                words: format!(
-                    "{words} The {} has to lie over the {}: {}.",
-                    plan.part_name(b.over.upper),
-                    plan.part_name(b.over.lower),
-                    b.over.because
-                ),
-                fix,
-                code: Some(b.over.fault.clone()),
-            };
-        }
-        if plan.pieces[piece].bond == Bond::Full && moment.stage.bond(piece) == Bond::None {
-            let name = &plan.pieces[piece].name;
-            let roll = plan.steps.iter().flat_map(|s| &s.actions).find(|a| a.act == Act::Press { piece });
-            let fix = roll.filter(|a| plan.is_removed(&a.id)).map(|a| Fix::Restore { step: a.id.clone() });
-            return Remedy {
-                words: format!("Roll the {name}: an adhered piece holds only once it is pressed."),
-                fix,
-                code: Some("F15".into()),
-            };
-        }
-        for (i, seal) in plan.seals.iter().enumerate().filter(|(_, s)| s.behind == piece) {
-            if moment.stage.seals.contains(&i) {
-                continue;
-            }
-            let step = plan.steps.iter().find(|s| s.actions.iter().any(|a| a.act == Act::Seal { seal: i }));
-            let fix = step.filter(|s| plan.is_removed(&s.id)).map(|s| Fix::Restore { step: s.id.clone() });
-            let name = &seal.name;
-            return Remedy {
-                words: format!("Lay the {name}: without it the gap behind the {} is open.", plan.pieces[piece].name),
-                fix,
-                code: Some(seal.fault.clone()),
-            };
-        }
-    }
-    // No edge on the way tells it, but something else at the wall is out of order: that comes first.
-    if let Some((b, (fix, words))) = broken.iter().filter(|_| !lost).find_map(|b| Some((b, move_fix(plan, b.over)?))) {
-        let because = &b.over.because;
-        return Remedy {
-            words: format!("{words} Put the order right first: {because}."),
-            fix: Some(fix),
-            code: Some(b.over.fault.clone()),
-        };
-    }
-    last_resort(plan, moment, way, head, lost)
+/// A wall at a moment, with what is out of order on it and what is left out.
+pub struct Wall<'a> {
+    /// The plan.
+    pub plan: &'a Plan,
+    /// The moment.
+    pub moment: &'a Moment,
+    /// Overs that stand the wrong way round.
+    pub broken: Vec<Broken<'a>>,
+    /// Overs whose upper part is not there.
+    pub missing: Vec<&'a Over>,
+    /// Pieces that are not there because they are left out, the smaller before the larger: a patch before the course it lies on.
+    pub left_out: Vec<usize>,
 }
 
-/// Nothing is missing or out of order: the piece has to reach farther, or a place that leans on glue has to be known.
-fn last_resort(plan: &Plan, moment: &Moment, way: &Way, head: Head, lost: bool) -> Remedy {
-    let plain = |words: String| Remedy { words, fix: None, code: None };
-    if !moment.finished {
-        return plain("The work is not finished: go on, or cover it before rain.".into());
+impl Wall<'_> {
+    /// What is told of a way, the most telling first. `lost` where the glue is.
+    pub fn of_way(&self, way: &Way, lost: bool) -> Told {
+        let as_built = || self.plan.as_built.iter().find_map(|a| self.as_built(a, way));
+        let first = as_built().or_else(|| self.left_out(way));
+        let passed = || way.passages.iter().find_map(|p| self.at_edge(p, way, lost));
+        let told = first.or_else(passed).or_else(|| if lost { None } else { self.out_of_order() });
+        told.unwrap_or_else(|| self.nothing_else(way))
     }
-    let Some(entry) = way.entry() else {
-        return plain("Nothing covers this place: put the barrier over it.".into());
+
+    /// What was done other than planned where the water passes.
+    fn as_built(&self, a: &AsBuilt, way: &Way) -> Option<Told> {
+        let (on, rect) = a.place();
+        let [u0, v0, u1, v1] = rect.to_inches();
+        let here = |p: &WayPoint| {
+            SurfaceId(p.facet.0) == on && p.u >= u0 - NEAR && p.u <= u1 + NEAR && p.v >= v0 - NEAR && p.v <= v1 + NEAR
+        };
+        let along = |p: &WayPoint| p.u >= u0 - NEAR && p.u <= u1 + NEAR;
+        let past = |p: &Passage| p.sheet.0 == a.piece() && way.points.get(p.point).is_some_and(along);
+        let through = match a {
+            AsBuilt::OffLevel { .. } => way.passages.iter().any(past),
+            AsBuilt::Mouth { .. } | AsBuilt::Short { .. } => way.points.iter().any(here),
+            AsBuilt::Bead { .. } => false,
+        };
+        if !through {
+            return None;
+        }
+        let (deviation, code) = notes::deviation(self.plan, a);
+        let (because, words) = notes::as_built_words(self.plan, a);
+        let fix = Some(Fix::PutRight { deviation });
+        Some(Told { because, words, fix, code: Some(code.into()), piece: Some(a.piece()) })
+    }
+
+    /// A piece that is left out and would lie where the water passes.
+    fn left_out(&self, way: &Way) -> Option<Told> {
+        let over = |piece: &usize, p: &WayPoint| {
+            let regions = self.plan.pieces[*piece].regions.iter();
+            regions.into_iter().any(|(on, r)| on.0 == p.facet.0 && near(*r, p.u, p.v))
+        };
+        // What water passes first is covered by what is missing there; what it reaches, by what should lie on it.
+        let entries = way.passages.iter().filter_map(|p| way.points.get(p.point)).chain(way.points.last());
+        let piece = entries.into_iter().find_map(|p| self.left_out.iter().copied().find(|piece| over(piece, p)))?;
+        self.told_left_out(piece)
+    }
+
+    /// That a piece is left out.
+    fn told_left_out(&self, piece: usize) -> Option<Told> {
+        let (fix, words) = left_out_fix(self.plan, Part::Piece(piece))?;
+        let over = self.missing.iter().find(|o| o.upper == Part::Piece(piece));
+        let name = &self.plan.pieces[piece].name;
+        let because = over.map_or(String::new(), |o| format!(": {}", o.because));
+        Some(Told {
+            because: format!("The {name} is left out{because}."),
+            words,
+            fix: Some(fix),
+            code: over.map(|o| o.fault.clone()),
+            piece: Some(piece),
+        })
+    }
+
+    /// What is wrong at one edge that the water passes.
+    fn at_edge(&self, passage: &Passage, way: &Way, lost: bool) -> Option<Told> {
+        if !matches!(passage.kind, PassageKind::InBehind | PassageKind::InThroughCut) {
+            return None;
+        }
+        let (plan, piece) = (self.plan, passage.sheet.0);
+        let point = way.points.get(passage.point)?;
+        let here = |part: Part| covers(plan, part, SurfaceId(point.facet.0), (point.u, point.v));
+        let missing = self.missing.iter().find(|o| here(o.upper) && concerns(plan, o.lower, piece));
+        if let Some(o) = missing {
+            let upper = plan.part_name(o.upper);
+            let (fix, words) = left_out_fix(plan, o.upper)
+                .map_or((None, format!("Go on: the {upper} comes over it later.")), |(f, w)| (Some(f), w));
+            let because = format!("The {upper} is not there: {}.", o.because);
+            let piece = if let Part::Piece(p) = o.upper { Some(p) } else { None };
+            return Some(Told { because, words, fix, code: Some(o.fault.clone()), piece });
+        }
+        if let Some(b) = self.broken.iter().find(|b| concerns(plan, b.over.lower, piece) && here(b.over.upper)) {
+            return Some(self.told_broken(b));
+        }
+        // Where all glue is lost, what was never rolled or sealed makes no difference.
+        if lost { None } else { self.not_rolled(piece).or_else(|| self.not_sealed(piece)) }
+    }
+
+    fn told_broken(&self, b: &Broken) -> Told {
+        let (plan, over) = (self.plan, b.over);
+        let (fix, words) = move_fix(plan, over).map_or((None, String::new()), |(f, w)| (Some(f), w));
+        let because = format!(
+            "The {} lies behind the {} and belongs over it: {}.",
+            plan.part_name(over.upper),
+            plan.part_name(over.lower),
+            over.because
+        );
+        let piece = if let Part::Piece(p) = over.upper { Some(p) } else { None };
+        Told { because, words, fix, code: Some(over.fault.clone()), piece }
+    }
+
+    fn not_rolled(&self, piece: usize) -> Option<Told> {
+        let plan = self.plan;
+        if plan.pieces[piece].bond != Bond::Full || self.moment.stage.bond(piece) != Bond::None {
+            return None;
+        }
+        let name = &plan.pieces[piece].name;
+        let roll = plan.steps.iter().flat_map(|s| &s.actions).find(|a| a.act == Act::Press { piece });
+        let fix = roll.filter(|a| plan.is_removed(&a.id)).map(|a| Fix::Restore { step: a.id.clone() });
+        Some(Told {
+            because: format!("The {name} is not rolled."),
+            words: format!("Roll the {name}: an adhered piece holds only once it is pressed."),
+            fix,
+            code: Some("F15".into()),
+            piece: Some(piece),
+        })
+    }
+
+    fn not_sealed(&self, piece: usize) -> Option<Told> {
+        let plan = self.plan;
+        let open = |(i, s): &(usize, &crate::plan::Seal)| s.behind == piece && !self.moment.stage.seals.contains(i);
+        let (i, seal) = plan.seals.iter().enumerate().find(open)?;
+        let laid = |a: &&crate::trade::Action| a.act == Act::Seal { seal: i };
+        let step = plan.steps.iter().find(|s| s.actions.iter().any(|a| laid(&a)))?;
+        let action = step.actions.iter().find(laid)?;
+        let left_out = [&step.id, &action.id].into_iter().find(|id| plan.is_removed(id));
+        let name = &seal.name;
+        Some(Told {
+            because: format!("The {name} is not there."),
+            words: match left_out {
+                Some(_) => format!(
+                    "Put the step \"{}\" back: without it the gap behind the {} is open.",
+                    step.title, plan.pieces[piece].name
+                ),
+                None => format!("Lay the {name}: without it the gap behind the {} is open.", plan.pieces[piece].name),
+            },
+            fix: left_out.map(|id| Fix::Restore { step: id.clone() }),
+            code: Some(seal.fault.clone()),
+            piece: Some(piece),
+        })
+    }
+
+    /// No edge on the way tells it, but something else at the wall is out of order: that comes first.
+    fn out_of_order(&self) -> Option<Told> {
+        let broken = self.broken.iter().find_map(|b| Some((b, move_fix(self.plan, b.over)?)));
+        if let Some((b, (fix, words))) = broken {
+            let words = format!("{words} Put the order right first: {}.", b.over.because);
+            return Some(Told { words, fix: Some(fix), code: Some(b.over.fault.clone()), ..Told::default() });
+        }
+        let (step, before) = moved(self.plan)?;
+        let name = |s: usize| self.plan.steps[s].title.as_str();
+        let (because, words) = match before {
+            Some(b) => (
+                format!("\"{}\" is done out of its place.", name(step)),
+                format!("Do \"{}\" before \"{}\", as the recipe has it.", name(step), name(b)),
+            ),
+            None => (format!("\"{}\" is done out of its place.", name(step)), format!("Do \"{}\" last.", name(step))),
+        };
+        let id = |s: usize| self.plan.steps[s].id.clone();
+        let fix = Some(Fix::Move { step: id(step), before: before.map(id) });
+        Some(Told { because, words, fix, ..Told::default() })
+    }
+
+    /// Nothing is missing or out of order: what is there does not keep the water out.
+    fn nothing_else(&self, way: &Way) -> Told {
+        let words = if !self.moment.finished {
+            "The work is not finished: go on, or cover it before rain.".into()
+        } else {
+            let entry = way.entry().map(|e| (&self.plan.pieces[e.sheet.0].name, e.edge));
+            match entry {
+                None => "Nothing covers this place: put the barrier or a flashing over it.".into(),
+                Some((name, Edge::Top)) => {
+                    format!("Bring something over the top edge of the {name}, or seal it there.")
+                }
+                Some((name, edge)) => {
+                    format!("Close the {name} at its {}, or bring something over it.", super::words::edge(edge))
+                }
+            }
+        };
+        Told { words, ..Told::default() }
+    }
+}
+
+/// The first step that stands out of the recipes' own order, and the one it stands before in it: what is left when the longest run of steps in
+/// that order is taken away.
+fn moved(plan: &Plan) -> Option<(usize, Option<usize>)> {
+    // The ends of the best runs by length, and each step's forerunner.
+    let (mut ends, mut before): (Vec<usize>, Vec<Option<usize>>) = (Vec::new(), vec![None; plan.steps.len()]);
+    for &s in &plan.order {
+        let at = ends.partition_point(|end| *end < s);
+        before[s] = at.checked_sub(1).map(|i| ends[i]);
+        if at == ends.len() { ends.push(s) } else { ends[at] = s }
+    }
+    let kept: HashSet<usize> = std::iter::successors(ends.last().copied(), |s| before[*s]).collect();
+    let step = plan.order.iter().copied().find(|s| !kept.contains(s))?;
+    Some((step, (step + 1..plan.steps.len()).find(|s| kept.contains(s))))
+}
+
+/// Pieces that are not there because they are left out, the smaller before the larger.
+pub fn left_out(plan: &Plan, moment: &Moment) -> Vec<usize> {
+    if plan.removed.is_empty() {
+        return Vec::new();
+    }
+    let actions = plan.steps.iter().flat_map(|s| s.actions.iter().map(move |a| (s, a)));
+    let placed =
+        actions.filter(|(s, a)| plan.is_removed(&s.id) || plan.is_removed(&a.id)).filter_map(|(_, a)| a.act.placed());
+    let mut out: Vec<usize> = placed.filter(|p| !moment.stage.has(*p)).collect();
+    let area = |p: &usize| {
+        plan.pieces[*p].regions.iter().map(|(_, r)| r.width().to_inches_f64() * r.height().to_inches_f64()).sum::<f64>()
     };
-    let piece = &plan.pieces[entry.sheet.0];
-    if lost && piece.bond == Bond::Full && entry.edge == Edge::Top {
-        return plain(format!(
-            "Nothing laps over the top edge of the {0}: it leans on its glue. Roll it hard on a clean, dry, warm enough surface, and seal the top edge; or run the {0} up under the next course.",
-            piece.name
-        ));
-    }
-    let floor = plan.figures.length(if lost { fig::FLOOR_LAPS } else { fig::FLOOR_RAIN });
-    let short = floor - head.as_length();
-    plain(format!(
-        "The lap of the {} is short by about {}: lengthen it.",
-        piece.name,
-        short.ceil_step(plan.figures.length(fig::CUT_ROUND))
-    ))
+    out.sort_by(|a, b| area(a).total_cmp(&area(b)));
+    out.dedup();
+    out
+}
+
+fn near(r: Rect, u: f64, v: f64) -> bool {
+    let [u0, v0, u1, v1] = r.to_inches();
+    u >= u0 - NEAR && u <= u1 + NEAR && v >= v0 - NEAR && v <= v1 + NEAR
 }
 
 fn concerns(plan: &Plan, part: Part, piece: usize) -> bool {
     match part {
         Part::Piece(p) => p == piece,
-        Part::Flap(_) => plan.pieces[piece].role == crate::recipe::Role::Barrier,
-        Part::Barrier(s) => plan.pieces[piece].role == crate::recipe::Role::Barrier && plan.pieces[piece].stretch == s,
+        Part::Flap(_) => plan.pieces[piece].role == Role::Barrier,
+        Part::Barrier(s) => plan.pieces[piece].role == Role::Barrier && plan.pieces[piece].stretch == s,
     }
 }
 
 /// True where a part, laid as planned, would lie over the point.
 fn covers(plan: &Plan, part: Part, surface: SurfaceId, (u, v): (f64, f64)) -> bool {
-    let over = |on: SurfaceId, rect: crate::surface::Rect| {
-        let [u0, v0, u1, v1] = rect.to_inches();
-        on == surface && u >= u0 - NEAR && u <= u1 + NEAR && v >= v0 - NEAR && v <= v1 + NEAR
-    };
+    let over = |on: SurfaceId, rect: Rect| on == surface && near(rect, u, v);
     match part {
         Part::Piece(p) => plan.pieces[p].regions.iter().any(|(on, r)| over(*on, *r)),
         Part::Flap(f) => plan.cuts.iter().flat_map(|c| &c.flaps).any(|(i, r)| *i == f && over(SurfaceId::WALL, *r)),
         Part::Barrier(s) => {
-            plan.stretches[s].rect.to_inches()[0] <= u + NEAR
-                && u - NEAR <= plan.stretches[s].rect.to_inches()[2]
-                && surface == SurfaceId::WALL
+            let [from, _, to, _] = plan.stretches[s].rect.to_inches();
+            surface == SurfaceId::WALL && from <= u + NEAR && u - NEAR <= to
         }
     }
 }

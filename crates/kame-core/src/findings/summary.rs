@@ -1,7 +1,9 @@
 //! Findings as a person reads them: one line a cause, with every place it shows at.
 
-use super::{Finding, Severity};
-use crate::plan::{Plan, SurfaceId};
+use super::leans::{self, Lean};
+use super::place::feature_at;
+use super::{Finding, Fix, Severity};
+use crate::plan::Plan;
 use std::collections::HashMap;
 
 /// A cause and where it shows.
@@ -17,8 +19,8 @@ pub struct Cause<'a> {
 
 /// Gathers findings by cause; the order of what is told stays.
 ///
-/// What one remedy cures at once is one cause, and so is the glue of one kind of piece wherever and at whichever edge water would pass it once
-/// it is lost, and what gets in at several edges of one piece of one feature.
+/// What one remedy cures at once is one cause, and so is the glue of one kind of edge wherever it is, and what gets in at several edges of one
+/// piece of one feature.
 pub fn by_cause<'a>(plan: &'a Plan, found: &'a [Finding]) -> Vec<Cause<'a>> {
     let mut out: Vec<Cause> = Vec::new();
     let mut known: HashMap<String, usize> = HashMap::new();
@@ -26,7 +28,8 @@ pub fn by_cause<'a>(plan: &'a Plan, found: &'a [Finding]) -> Vec<Cause<'a>> {
     for f in found {
         let at = feature_at(plan, f, |id| pieces.get(id).copied());
         let mut cause = None;
-        if let Some(key) = key(plan, f, at, f.pieces.first().and_then(|id| pieces.get(id.as_str())).copied()) {
+        let lean = leans::of(plan, f, |id| pieces.get(id).copied());
+        if let Some(key) = key(f, at, lean) {
             match known.get(&key) {
                 Some(i) => cause = Some(*i),
                 None => {
@@ -45,37 +48,32 @@ pub fn by_cause<'a>(plan: &'a Plan, found: &'a [Finding]) -> Vec<Cause<'a>> {
     out
 }
 
-/// What findings of one cause share; `first` is the piece that water passes first.
-fn key(plan: &Plan, f: &Finding, at: Option<usize>, first: Option<usize>) -> Option<String> {
+/// What tells a cause from another, also between two walls of which one was made from the other by an edit: by what would undo it, else by its
+/// code, the feature it is at, the piece and the water.
+pub fn cause_key(plan: &Plan, f: &Finding) -> String {
+    if let Some(fix) = &f.fix {
+        return match fix {
+            // Where a step has to go says nothing about which one stands wrong.
+            Fix::Move { step, .. } => format!("move {step}"),
+            fix => format!("{fix:?}"),
+        };
+    }
+    let at = feature_at(plan, f, |id| plan.pieces.iter().position(|p| p.id == id)).map(|o| &plan.openings[o].id);
+    format!("{} {:?} {at:?} {:?} {} {}", f.code, f.severity, f.pieces.first(), f.water, f.lost)
+}
+
+/// What findings of one cause share.
+fn key(f: &Finding, at: Option<usize>, lean: Option<&Lean>) -> Option<String> {
     match (&f.fix, f.severity) {
-        (Some(fix), _) => Some(format!("{:?} {fix:?}", f.severity)),
-        (None, Severity::Glue) => {
-            let let_go =
-                first.map_or(f.reason.as_str(), |p| plan.stretches[plan.pieces[p].stretch].plain(&plan.pieces[p].name));
-            Some(format!("{} {}", f.code, plain(let_go)))
-        }
+        (Some(fix), _) => Some(format!("{fix:?}")),
+        (None, Severity::Glue) => Some(lean.map_or_else(|| plain(&f.reason), |lean| lean.says.clone())),
         (None, Severity::Leak | Severity::Pond) => {
             Some(format!("{:?} {} {:?} {:?}", f.severity, f.code, at?, f.pieces.first()))
         }
         // What is said of several places in the same words is one thing that was done at all of them.
-        (None, Severity::Note) => Some(format!("{} {}", f.code, plain(&f.reason))),
+        (None, Severity::Fault | Severity::Note) => Some(format!("{} {}", f.code, plain(&f.reason))),
         _ => None,
     }
-}
-
-/// The feature that a finding is at.
-pub(super) fn feature_at(plan: &Plan, f: &Finding, piece: impl Fn(&str) -> Option<usize>) -> Option<usize> {
-    let (surface, [u0, v0, u1, v1]) = f.place;
-    if surface != SurfaceId::WALL {
-        return plan.surfaces[surface.0].opening;
-    }
-    let of_piece = |id: &String| plan.pieces[piece(id)?].opening;
-    f.pieces.iter().find_map(of_piece).or_else(|| {
-        plan.openings.iter().position(|o| {
-            let [a, b, c, d] = o.hull.to_inches();
-            u0 < c && v0 < d && u1 > a && v1 > b && u1 - u0 < plan.surfaces[0].facet.width.to_inches_f64()
-        })
-    })
 }
 
 /// A sentence without what tells one place from another: sides, numbers, and what stands in brackets.

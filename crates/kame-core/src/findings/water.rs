@@ -1,11 +1,10 @@
 //! Findings that the water makes: one for each cause, not for each place it wets.
 
-use super::order::Broken;
-use super::{Finding, Fix, Moment, Part, Severity, notes, remedy, words};
+use super::remedy::Wall;
+use super::{Finding, Fix, Part, RAIN_KIND, Severity, notes, words};
 use crate::layup::{Glue, SheetId};
 use crate::length::Head;
-use crate::plan::{AsBuilt, Over, Plan, SurfaceId};
-use crate::profile::fig;
+use crate::plan::{AsBuilt, Plan, SurfaceId};
 use crate::surface::{Edge, FacetId};
 use crate::water::answer::{Spot, spots, way_to};
 use crate::water::{Entered, Entries, PassageKind, Way};
@@ -35,12 +34,13 @@ struct Caught<'a> {
 }
 
 /// Leaks, glue and ponds.
-pub fn findings(plan: &Plan, moment: &Moment, broken: &[Broken], missing: &[&Over]) -> Vec<Finding> {
+pub fn findings(wall: &Wall) -> Vec<Finding> {
+    let (plan, moment) = (wall.plan, wall.moment);
     let mut out = Vec::new();
     let mut leaking: Vec<Cause> = Vec::new();
-    // Rain first, rain with the glue lost next, then leaks in the plan's order; the same cause in neighbouring parts is one.
-    let each: Vec<Vec<(usize, Causes)>> = moment.parts.par_iter().map(|part| of_part(plan, part)).collect();
-    let mut all: BTreeMap<usize, Causes> = BTreeMap::new();
+    // With the glue holding first, then with it lost; rain first, then leaks in the plan's order; the same cause in neighbouring parts is one.
+    let each: Vec<Vec<(Water, Causes)>> = moment.parts.par_iter().map(|part| of_part(plan, part)).collect();
+    let mut all: BTreeMap<Water, Causes> = BTreeMap::new();
     for (scenario, causes) in each.into_iter().flatten() {
         let found = all.entry(scenario).or_default();
         for (cause, caught) in causes {
@@ -53,38 +53,51 @@ pub fn findings(plan: &Plan, moment: &Moment, broken: &[Broken], missing: &[&Ove
         }
     }
     for (cause, c) in all.into_values().flatten() {
-        let lost = c.part.layup().scenarios[c.scenario].glue == Glue::Lost;
+        let lost = c.part.is_lost(c.scenario);
         if lost && leaking.contains(&cause) {
             continue;
         }
         if !lost {
             leaking.push(cause);
         }
-        out.push(finding(plan, moment, &c, broken, missing));
+        out.push(finding(wall, &c));
     }
     merge(&mut out);
     for pond in moment.ponds(plan).into_iter().filter(|p| p.glue == Glue::Holds) {
         let (surface, on) = (pond.on, pond.piece);
         let (reason, mut remedy) = words::pond(plan, surface, on, &words::water_name(plan, pond.leak, false));
-        // A bead dams the opening it is at, and no other.
+        // A bead dams the opening it is at, and no other; what stands open at an edge lets in what stands behind it.
         let here = plan.surfaces[surface.0].opening.or_else(|| on.and_then(|p| plan.pieces[p].opening));
-        let dams = |a: &&AsBuilt| matches!(**a, AsBuilt::Bead { piece, .. } if plan.pieces[piece].opening == here);
-        let bead = plan.as_built.iter().find(dams);
-        let (mut code, mut fix) = ("W-POND", None);
-        if let Some(bead) = bead {
-            let (deviation, fault) = notes::deviation(plan, bead);
-            remedy = format!(
-                "Take the bead out from under the {}: what gets into the pan has to get out.",
-                words::piece(plan, &deviation.piece)
-            );
+        let [u0, v0, u1, v1] = pond.rect;
+        let explains = |a: &&AsBuilt| {
+            let (at, r) = a.place();
+            let [a0, b0, a1, b1] = r.to_inches();
+            let touches = at == surface && a0 <= u1 && u0 <= a1 && b0 <= v1 && v0 <= b1;
+            match a {
+                AsBuilt::Bead { piece, .. } => plan.pieces[*piece].opening == here,
+                AsBuilt::Mouth { .. } | AsBuilt::Short { .. } => touches,
+                AsBuilt::OffLevel { .. } => false,
+            }
+        };
+        let (mut code, mut fix, mut reason, mut pieces) = ("W-POND", None, reason, Vec::new());
+        if let Some(a) = plan.as_built.iter().find(explains) {
+            let (deviation, fault) = notes::deviation(plan, a);
+            let (because, words) = notes::as_built_words(plan, a);
+            (reason, remedy, pieces) = (format!("{because} {reason}"), words, vec![plan.pieces[a.piece()].id.clone()]);
             (code, fix) = (fault, Some(Fix::PutRight { deviation }));
+        }
+        if let Some(id) = on.map(|p| plan.pieces[p].id.clone()).filter(|id| !pieces.contains(id)) {
+            pieces.push(id);
         }
         out.push(Finding {
             code: code.into(),
             severity: Severity::Pond,
+            water: kind_of(plan, pond.leak).to_owned(),
+            lost: false,
             scenario: pond.scenario,
-            pieces: on.map(|p| plan.pieces[p].id.clone()).into_iter().collect(),
+            pieces,
             place: (surface, pond.rect),
+            along: None,
             head: None,
             reason,
             remedy,
@@ -94,6 +107,11 @@ pub fn findings(plan: &Plan, moment: &Moment, broken: &[Broken], missing: &[&Ove
     }
     merge_ponds(&mut out);
     out
+}
+
+/// What kind of water a leak of the plan is, `None` rain.
+fn kind_of(plan: &Plan, leak: Option<usize>) -> &str {
+    leak.map_or(RAIN_KIND, |l| &plan.leaks[l].kind)
 }
 
 /// Ponds that one remedy drains are one finding.
@@ -135,25 +153,26 @@ impl Caught<'_> {
     }
 }
 
-/// The causes of one part by scenario: rain, rain with the glue lost, and the leaks in the plan's order.
-fn of_part<'a>(plan: &Plan, part: &'a Part) -> Vec<(usize, Causes<'a>)> {
+/// A scenario in terms of the plan: whether the glue is lost, and the leak it comes from, `None` rain.
+type Water = (bool, Option<usize>);
+
+/// The causes of one part by scenario.
+fn of_part<'a>(plan: &Plan, part: &'a Part) -> Vec<(Water, Causes<'a>)> {
     let scenarios = part.leaks.iter().enumerate();
-    scenarios.map(|(s, leak)| (leak.map_or(s, |l| l + 2), caught(plan, part, s))).collect()
+    scenarios.map(|(s, leak)| ((part.is_lost(s), *leak), caught(plan, part, s))).collect()
 }
 
 /// The causes of one part in one scenario.
 fn caught<'a>(plan: &Plan, part: &'a Part, scenario: usize) -> Causes<'a> {
     let mut found = Causes::new();
     let (layup, a) = (part.layup(), part.arrangement());
-    let lost = layup.scenarios[scenario].glue == Glue::Lost;
-    let floor = plan.figures.length(if lost { fig::FLOOR_LAPS } else { fig::FLOOR_RAIN });
+    let lost = part.is_lost(scenario);
+    let floor = plan.floor(lost);
     let spread = &part.answer().spreads[scenario];
     let mut entries = Entries::new(a, spread);
-    let openings_only = part.leaks[scenario].is_some_and(|l| plan.leaks[l].openings_only);
     spots(layup, a, spread, floor, |t, head, spot| {
         let target = part.targets[t];
-        let other = openings_only && plan.targets[target].on == SurfaceId::WALL;
-        if other || head.inches() >= floor.to_inches_f64() - 1e-6 {
+        if !part.counts(plan, scenario, target) || head.inches() >= floor.to_inches_f64() - 1e-6 {
             return;
         }
         let entered = spot.front.map_or_else(Entered::default, |front| entries.of(front));
@@ -184,7 +203,7 @@ fn tells_more(a: &Finding, b: &Finding) -> bool {
 fn merge(found: &mut Vec<Finding>) {
     let mut kept: Vec<Finding> = Vec::new();
     for f in found.drain(..) {
-        let same = |k: &&mut Finding| k.fix.is_some() && k.fix == f.fix && k.code == f.code && k.scenario == f.scenario;
+        let same = |k: &&mut Finding| k.fix.is_some() && k.fix == f.fix && k.lost == f.lost;
         match kept.iter_mut().find(same) {
             Some(k) if tells_more(&f, k) => *k = f,
             Some(_) => {}
@@ -208,13 +227,14 @@ fn on_plan(part: &Part, way: Way) -> Way {
     way.renamed(|f| FacetId(part.surfaces[f.0].0), |s| SheetId(part.pieces[s.0]))
 }
 
-fn finding(plan: &Plan, moment: &Moment, c: &Caught, broken: &[Broken], missing: &[&Over]) -> Finding {
+fn finding(wall: &Wall, c: &Caught) -> Finding {
+    let (plan, moment) = (wall.plan, wall.moment);
     let scenario = &c.part.layup().scenarios[c.scenario];
     let lost = scenario.glue == Glue::Lost;
     let traced = c.way();
     let way = on_plan(c.part, traced.clone());
-    let r = remedy::for_way(plan, moment, &way, c.head, lost, broken, missing);
-    let mut pieces: Vec<usize> = Vec::new();
+    let r = wall.of_way(&way, lost);
+    let mut pieces: Vec<usize> = r.piece.into_iter().collect();
     for p in &way.passages {
         if !pieces.contains(&p.sheet.0) {
             pieces.push(p.sheet.0);
@@ -224,18 +244,36 @@ fn finding(plan: &Plan, moment: &Moment, c: &Caught, broken: &[Broken], missing:
     let at = way.entry().and_then(|p| way.points.get(p.point)).or(way.points.first());
     let place = at
         .map_or((SurfaceId::WALL, [0.0; 4]), |p| (SurfaceId(p.facet.0), [p.u - 1.0, p.v - 1.0, p.u + 1.0, p.v + 1.0]));
-    let fix: Option<Fix> = r.fix;
     let water = words::water_name(plan, c.part.leaks[c.scenario], lost);
+    let severity = match &r.fix {
+        _ if !lost => Severity::Leak,
+        // Not as planned, and dry only because something else holds.
+        Some(Fix::Restore { .. }) => Severity::Missing,
+        Some(Fix::Move { .. }) => Severity::Order,
+        Some(Fix::PutRight { .. }) => Severity::Fault,
+        Some(Fix::Figure { .. }) | None => Severity::Glue,
+    };
+    let mut reason = words::leak(plan, &water, c.part.leaks[c.scenario].is_some(), &way, &c.reached);
+    if lost && severity != Severity::Glue {
+        let held = words::held_by(plan, moment, &way);
+        reason = format!("Dry only because of {}. {reason}", held.unwrap_or_else(|| "glue".into()));
+    }
+    if !r.because.is_empty() {
+        reason = format!("{} {reason}", r.because);
+    }
     Finding {
         code,
-        severity: if lost { Severity::Glue } else { Severity::Leak },
+        severity,
+        water: kind_of(plan, c.part.leaks[c.scenario]).to_owned(),
+        lost,
         scenario: scenario.id.clone(),
         pieces: pieces.iter().map(|p| plan.pieces[*p].id.clone()).collect(),
         place,
+        along: None,
         head: Some(c.head),
-        reason: words::leak(plan, &water, c.part.leaks[c.scenario].is_some(), &way, &c.reached),
+        reason,
         remedy: r.words,
-        fix,
+        fix: r.fix,
         way: Some(on_plan(c.part, run_on(c, traced))),
     }
 }

@@ -1,13 +1,17 @@
 //! Sentences of findings, in one place.
 
+use super::Moment;
+use crate::layup::Bond;
 use crate::length::Head;
 use crate::plan::{Plan, SurfaceId};
+use crate::recipe::Role;
 use crate::sequence::Why;
 use crate::surface::Edge;
 use crate::water::{PassageKind, Way};
 use std::collections::BTreeMap;
 
-fn edge(e: Edge) -> &'static str {
+/// How an edge is called.
+pub fn edge(e: Edge) -> &'static str {
     match e {
         Edge::Left => "left edge",
         Edge::Right => "right edge",
@@ -16,14 +20,10 @@ fn edge(e: Edge) -> &'static str {
     }
 }
 
-/// How a piece is called, by its id.
-pub fn piece<'a>(plan: &'a Plan, id: &'a str) -> &'a str {
-    plan.pieces.iter().find(|p| p.id == id).map_or(id, |p| &p.name)
-}
-
 /// What the water of a scenario is called at the start of a sentence.
 pub fn water_name(plan: &Plan, leak: Option<usize>, lost: bool) -> String {
     match leak {
+        Some(l) if lost => format!("{}, with the glue lost", plan.leaks[l].name),
         Some(l) => plan.leaks[l].name.clone(),
         None if lost => "With the glue lost, rain".into(),
         None => "Rain".into(),
@@ -84,14 +84,43 @@ pub fn leak(plan: &Plan, who: &str, from_a_leak: bool, way: &Way, reached: &BTre
     format!("{into} and reaches {} {}{more}.", here.join(" and "), pressure(Head::from_inches(least)))
 }
 
-/// Water that stands.
+/// The glue that keeps water out of a way that is open once it is lost: what it passes first that is stuck or sealed.
+pub fn held_by(plan: &Plan, moment: &Moment, way: &Way) -> Option<String> {
+    let behind = way.passages.iter().filter(|p| p.kind == PassageKind::InBehind).map(|p| p.sheet.0);
+    behind.into_iter().find_map(|piece| {
+        let name = &plan.pieces[piece].name;
+        let bead = moment.stage.seals.iter().map(|s| &plan.seals[*s]).find(|s| s.behind == piece);
+        match bead {
+            Some(bead) => Some(format!("the {}", bead.name)),
+            None if moment.stage.bond(piece) == Bond::Full => Some(format!("the glue of the {name}")),
+            None => None,
+        }
+    })
+}
+
+/// Water that stands: what happens and what to do, in words of the place it stands at.
 pub fn pond(plan: &Plan, surface: SurfaceId, on: Option<usize>, water: &str) -> (String, String) {
     let floor = on.map_or("the bare substrate".to_owned(), |p| format!("the {}", plan.pieces[p].name));
-    let place = plan.opening_of(surface).map_or_else(|| "on the wall".to_owned(), |o| format!("at {}", o.name));
-    (
-        format!("{water}: water stands on {floor} {place} and cannot run out."),
-        "Open the lower end: no seal or tape across the bottom flange, slope the sill to the outside, let the lower edge lie free.".to_owned(),
-    )
+    let opening = plan.opening_of(surface).or_else(|| on.and_then(|p| Some(&plan.openings[plan.pieces[p].opening?])));
+    let place = opening.map_or_else(|| "on the wall".to_owned(), |o| format!("at {}", o.name));
+    let role = on.map(|p| plan.pieces[p].role);
+    let remedy = match (surface == SurfaceId::WALL, role) {
+        (false, _) => {
+            "Give it a way out: the sill falls to the outside, and nothing closes the pan's front edge or the bottom flange."
+        }
+        (true, Some(Role::Cap)) => {
+            "Leave the front edge of the metal open and let it fall outward: what lands on it has to run off."
+        }
+        (true, Some(Role::Unit)) => "Leave the lower edge open: no seal or tape across the bottom flange.",
+        (true, Some(Role::Pan)) => {
+            "Leave the bottom flange open: no seal or tape across it, and the pan's face lies free on the barrier."
+        }
+        (true, Some(Role::Barrier | Role::Joint | Role::Cover)) => {
+            "Open what closes its lower end, so that what runs down behind can come out."
+        }
+        (true, _) => "Close the edge above it at which the water gets in behind, or open one below it.",
+    };
+    (format!("{water}: water stands on {floor} {place} and cannot run out."), remedy.to_owned())
 }
 
 /// Why an action could not be done.

@@ -15,6 +15,7 @@ use crate::problem::Problem;
 use crate::profile::{ProfileVersion, version_problems};
 use crate::range::{LengthRange, NAME, Range};
 use crate::recipe::schools::{Answers, Feature, Schools};
+use crate::surface::Edge;
 use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, HashSet};
 
@@ -307,6 +308,38 @@ pub enum DeviationKind {
     SealedBottom,
     /// A course that was not run level: its right half lies higher.
     OffLevel,
+    /// It stops short at its left end on the face of the wall.
+    ShortLeft,
+    /// It stops short at its right end.
+    ShortRight,
+    /// It stops short at its top.
+    ShortTop,
+    /// It stops short at its foot.
+    ShortBottom,
+}
+
+impl DeviationKind {
+    /// Every kind.
+    pub const ALL: [Self; 7] = [
+        Self::FishMouth,
+        Self::SealedBottom,
+        Self::OffLevel,
+        Self::ShortLeft,
+        Self::ShortRight,
+        Self::ShortTop,
+        Self::ShortBottom,
+    ];
+
+    /// At which edge a piece of this kind stops short.
+    pub fn short_at(self) -> Option<Edge> {
+        match self {
+            Self::ShortLeft => Some(Edge::Left),
+            Self::ShortRight => Some(Edge::Right),
+            Self::ShortTop => Some(Edge::Top),
+            Self::ShortBottom => Some(Edge::Bottom),
+            Self::FishMouth | Self::SealedBottom | Self::OffLevel => None,
+        }
+    }
 }
 
 /// A piece done other than planned: found on the wall, or tried on purpose.

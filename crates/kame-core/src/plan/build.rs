@@ -16,7 +16,7 @@ use crate::problem::Problem;
 use crate::profile::{Figures, Profile, fig};
 use crate::recipe::Recipe;
 use crate::recipe::schools::{Answers, BarrierKind, BarrierSpec, Feature, NoteSpec, Refused, Schools};
-use crate::surface::{Facet, Outline, Rect, Side};
+use crate::surface::{Facet, Interval, Outline, Rect, Side};
 use crate::trade::{Band, Step};
 use std::collections::{BTreeMap, BTreeSet, HashMap};
 use std::rc::Rc;
@@ -30,6 +30,14 @@ const FOOT: Length = Length::inch_fraction(1, 2);
 /// # Errors
 /// Everything that is wrong with the job, each with its JSON path and a remedy.
 pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
+    let (site, mut plan, known) = unnoted(job)?;
+    site.note(&mut plan, known)?;
+    plan.as_built = notes::as_built(&mut plan, job)?;
+    Ok(plan)
+}
+
+/// The plan without what should be known of it, and what is known from its answers.
+fn unnoted(job: &Job) -> Result<(Site<'_>, Plan, Vec<Note>), Vec<Problem>> {
     let site = Site::survey(job)?;
     let made = site.recipes()?;
     let hung = site.hang(&made)?;
@@ -47,9 +55,7 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
     let windows_first = |s: usize| plan.stretches[s].answers.get("first").is_some_and(|a| a == "windows");
     plan.steps = in_working_order(steps, windows_first);
     plan.put_in_order(&job.sequence);
-    site.note(&mut plan, made.notes)?;
-    plan.as_built = notes::as_built(&mut plan, job)?;
-    Ok(plan)
+    Ok((site, plan, made.notes))
 }
 
 /// What does not read in shipped data; tests keep it whole.
@@ -122,16 +128,21 @@ impl<'a> Site<'a> {
 
     /// What is to be known of the walls' answers: of several runs once, with all their names.
     fn notes_of_walls(&self) -> Vec<Note> {
-        let mut told: Vec<(&NoteSpec, Vec<String>)> = Vec::new();
+        let ends = self.job.wall.ends();
+        let mut told: Vec<(&NoteSpec, Vec<String>, Interval)> = Vec::new();
         for run in &self.finishes {
+            let here = Interval { lo: ends[run.start], hi: ends[run.end] };
             for n in self.whole.notes(&self.walls[run.start]) {
-                match told.iter_mut().find(|(said, _)| std::ptr::eq(*said, n)) {
-                    Some((_, names)) => names.push(self.called(run)),
-                    None => told.push((n, vec![self.called(run)])),
+                match told.iter_mut().find(|(said, ..)| std::ptr::eq(*said, n)) {
+                    Some((_, names, along)) => {
+                        names.push(self.called(run));
+                        along.hi = here.hi;
+                    }
+                    None => told.push((n, vec![self.called(run)], here)),
                 }
             }
         }
-        told.iter().map(|(n, names)| note(n, None, &names.join(", "))).collect()
+        told.iter().map(|(n, names, along)| Note { along: Some(*along), ..note(n, None, &names.join(", ")) }).collect()
     }
 
     /// The answers and the recipe of each feature. What is answered alike on the same wall is made alike.
@@ -410,7 +421,13 @@ impl<'a> Site<'a> {
     /// What can be built and should be known.
     fn note(&self, plan: &mut Plan, known: Vec<Note>) -> Result<(), Vec<Problem>> {
         let rule = self.profile.values(&BTreeMap::new()).map_err(|e| broken(e.to_string()))?;
-        plan.notes = notes::notes(plan, self.profile, self.job);
+        let without = |figure: &str| {
+            let mut job = self.job.clone();
+            job.figures.remove(figure);
+            unnoted(&job).ok().map(|(_, plan, _)| plan)
+        };
+        plan.notes = notes::unusual(plan, self.profile, self.job, without);
+        plan.notes.extend(notes::unstocked(plan));
         plan.notes.extend(known);
         plan.notes.extend(notes::open_round(self.job, &plan.figures));
         plan.notes.extend(notes::graded(plan, self.job, &rule));
@@ -423,7 +440,9 @@ fn note(n: &NoteSpec, of: Option<usize>, whose: &str) -> Note {
         code: n.code.clone(),
         piece: None,
         opening: of,
+        along: None,
         figure: None,
+        fault: n.fault,
         reason: if whose.is_empty() { n.reason.clone() } else { format!("{whose}: {}", n.reason) },
         remedy: n.remedy.clone(),
     }

@@ -49,8 +49,9 @@ fn parts(plan: &Plan, Laying { rule, finish }: Laying, roll: Option<Length>) -> 
             let stairs = plan.outline.stairs_over(on.rect.along_u());
             stairs.into_iter().map(|(s, top)| Rect::new(s.lo, top - leg, s.hi, top)).collect()
         }
-        LayoutRule::BeadsJambsAndSill => windows(plan, on).flat_map(|o| beads(o, thick, false)).collect(),
-        LayoutRule::BeadsAllRound => windows(plan, on).flat_map(|o| beads(o, thick, true)).collect(),
+        LayoutRule::BeadsJambs | LayoutRule::BeadsJambsAndSill | LayoutRule::BeadsAllRound => {
+            windows(plan, on).flat_map(|o| beads(o, thick, rule)).collect()
+        }
     };
     let air: Vec<Rect> = plan.outline.air().into_iter().filter(|a| a.overlaps(on.rect)).collect();
     laid.into_iter().filter_map(|r| r.intersection(on.rect)).flat_map(|r| r.minus_all(&air)).collect()
@@ -65,14 +66,11 @@ fn windows<'a>(plan: &'a Plan, on: &'a Finish) -> impl Iterator<Item = &'a Openi
     plan.openings_on(on).filter(|o| o.feature == crate::recipe::schools::Feature::Opening)
 }
 
-fn beads(o: &Opening, wide: Length, head: bool) -> Vec<Rect> {
+fn beads(o: &Opening, wide: Length, rule: LayoutRule) -> Vec<Rect> {
     let r = o.rect;
-    let mut out = vec![
-        Rect { u0: r.u0 - wide, u1: r.u0, ..r },
-        Rect { u0: r.u1, u1: r.u1 + wide, ..r },
-        Rect { v0: r.v0 - wide, v1: r.v0, ..r },
-    ];
-    out.extend(head.then_some(Rect { v0: r.v1, v1: r.v1 + wide, ..r }));
+    let mut out = vec![Rect { u0: r.u0 - wide, u1: r.u0, ..r }, Rect { u0: r.u1, u1: r.u1 + wide, ..r }];
+    out.extend((rule != LayoutRule::BeadsJambs).then_some(Rect { v0: r.v0 - wide, v1: r.v0, ..r }));
+    out.extend((rule == LayoutRule::BeadsAllRound).then_some(Rect { v0: r.v1, v1: r.v1 + wide, ..r }));
     out
 }
 

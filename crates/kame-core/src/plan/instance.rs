@@ -357,8 +357,11 @@ impl<'a> Builder<'a> {
                     })
                     .collect(),
             };
+            let id = self.id(&l.id);
             self.plan.leaks.push(Leak {
-                id: self.id(&l.id),
+                id_no_glue: format!("{id}-no-glue"),
+                id,
+                kind: l.id.clone(),
                 name: l.name.clone(),
                 under,
                 on,

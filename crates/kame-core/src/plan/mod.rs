@@ -18,6 +18,7 @@ pub use footprint::{WallFromAbove, footprint, gap_at_close};
 pub use furring::Laying;
 pub use gap_ends::{End, ends};
 pub use instance::{Detail, instantiate};
+pub use notes::made_alike;
 pub use only::Only;
 pub use stretch::Stretch;
 
@@ -28,7 +29,7 @@ use crate::length::Length;
 use crate::profile::{Figures, fig};
 use crate::recipe::schools::{Answers, Feature};
 use crate::recipe::{FitOf, ReachSpec, Role};
-use crate::surface::{Edge, Facet, Outline, Rect, Segment, Side};
+use crate::surface::{Edge, Facet, Interval, Outline, Rect, Segment, Side};
 use crate::trade::{Action, Step};
 use std::borrow::Cow;
 use std::collections::BTreeSet;
@@ -246,6 +247,10 @@ pub struct PlanTarget {
 pub struct Leak {
     /// Unique in the plan.
     pub id: String,
+    /// The same, as it is called with the glue lost.
+    pub id_no_glue: String,
+    /// What water it is, alike at every opening: its name in the recipe.
+    pub kind: String,
     /// What people call it.
     pub name: String,
     /// Behind one of these.
@@ -299,8 +304,12 @@ pub struct Note {
     pub piece: Option<usize>,
     /// The opening or other feature it is about, where it is about one.
     pub opening: Option<usize>,
+    /// The stretch of the walls it is about, where it is about one and no feature.
+    pub along: Option<Interval>,
     /// The figure of the job it is about, where it is about one.
     pub figure: Option<String>,
+    /// True where it is a fault, and not merely worth knowing.
+    pub fault: bool,
     /// What it is.
     pub reason: String,
     /// What to do.
@@ -337,18 +346,37 @@ pub enum AsBuilt {
         /// Where it lies.
         rect: Rect,
     },
+    /// A piece that stops short of where it should reach.
+    Short {
+        /// Which piece.
+        piece: usize,
+        /// Surface.
+        on: SurfaceId,
+        /// What is missing of it.
+        rect: Rect,
+        /// At which edge.
+        edge: Edge,
+        /// By how much.
+        by: Length,
+    },
 }
 
 impl AsBuilt {
     /// Which piece it is about.
     pub fn piece(&self) -> usize {
-        let (Self::Mouth { piece, .. } | Self::Bead { piece, .. } | Self::OffLevel { piece, .. }) = *self;
+        let (Self::Mouth { piece, .. }
+        | Self::Bead { piece, .. }
+        | Self::OffLevel { piece, .. }
+        | Self::Short { piece, .. }) = *self;
         piece
     }
 
     /// Where it is.
     pub fn place(&self) -> (SurfaceId, Rect) {
-        let (Self::Mouth { on, rect, .. } | Self::Bead { on, rect, .. } | Self::OffLevel { on, rect, .. }) = *self;
+        let (Self::Mouth { on, rect, .. }
+        | Self::Bead { on, rect, .. }
+        | Self::OffLevel { on, rect, .. }
+        | Self::Short { on, rect, .. }) = *self;
         (on, rect)
     }
 }
@@ -425,7 +453,15 @@ pub struct Plan {
     pub plate: Length,
 }
 
+/// Whatever head a job asks for: water that comes by gravity alone, or nearly so, gets in.
+const GRAVITY_ALONE: Length = Length::inch_fraction(1, 16);
+
 impl Plan {
+    /// The least head at which a place may be reached, with the glue holding or lost.
+    pub fn floor(&self, lost: bool) -> Length {
+        self.figures.length(if lost { fig::FLOOR_LAPS } else { fig::FLOOR_RAIN }).max(GRAVITY_ALONE)
+    }
+
     /// Where stretches meet: the strips over those corners, each with the stretch to its right. Where the last meets the first it reaches past
     /// the end of the walls.
     pub fn meetings(&self) -> impl Iterator<Item = (usize, Rect)> {

@@ -1,29 +1,19 @@
 //! What can be built and should be known: figures that fall short, widths that nobody stocks, walls that do not close, grade too near, and work
 //! that was done other than planned.
 
-use super::{AsBuilt, Note, Plan, SurfaceId, gap_at_close};
+use super::{AsBuilt, Note, Piece, Plan, Seal, SurfaceId, gap_at_close};
 use crate::job::{DeviationKind, Job, LevelKind, LevelSpec};
 use crate::length::Length;
 use crate::problem::Problem;
-use crate::profile::{Figures, Profile, fig};
+use crate::profile::{Figures, Profile, Usual, Usually, fig};
 use crate::recipe::Role;
-use crate::surface::Rect;
+use crate::recipe::schools::holds;
+use crate::surface::{Edge, Rect};
+use crate::trade::Action;
 use std::collections::HashMap;
 
-/// Figures that fall short of the profile's, and pieces wider than any stocked width.
-pub(super) fn notes(plan: &Plan, profile: &Profile, job: &Job) -> Vec<Note> {
-    let short = profile.out_of_rule(&job.figures).into_iter().map(|(f, own, fault)| Note {
-        code: fault.to_owned(),
-        piece: None,
-        opening: None,
-        figure: Some(f.id.clone()),
-        reason: format!("{} is {own}, the profile asks {}: {}", f.name, f.value, f.why),
-        remedy: format!(
-            "Set it to {} or {}, or write down who decided and why.",
-            f.value,
-            if fault == f.below { "more" } else { "less" }
-        ),
-    });
+/// Pieces wider than any stocked width.
+pub(super) fn unstocked(plan: &Plan) -> Vec<Note> {
     let wide = plan.pieces.iter().enumerate().filter_map(|(i, p)| {
         let cut = p.cut.as_ref()?;
         let widest = cut.widest?;
@@ -31,7 +21,9 @@ pub(super) fn notes(plan: &Plan, profile: &Profile, job: &Job) -> Vec<Note> {
             code: "S-STOCK".into(),
             piece: Some(i),
             opening: p.opening,
+            along: None,
             figure: None,
+            fault: false,
             reason: format!("The {} has to be {} wide, and the widest stocked is {widest}.", p.name, cut.width),
             remedy: format!(
                 "Make it of two strips, the inner one first and the outer one lapped over it by {} or more; or take a formed pan or a coat.",
@@ -39,7 +31,77 @@ pub(super) fn notes(plan: &Plan, profile: &Profile, job: &Job) -> Vec<Note> {
             ),
         })
     });
-    short.chain(wide).collect()
+    wide.collect()
+}
+
+/// Figures of the job outside of what is usual, each where something on this wall is made by it: `without` is the plan with a figure left to the
+/// profile, `None` where that cannot be built.
+pub(super) fn unusual(plan: &Plan, profile: &Profile, job: &Job, without: impl Fn(&str) -> Option<Plan>) -> Vec<Note> {
+    let mut out = Vec::new();
+    for f in profile.figures.iter().filter(|f| !f.usual.is_empty()) {
+        let Some(own) = job.figures.get(&f.id) else { continue };
+        if f.usual.iter().any(|u| u.when.is_empty() && f.lies(own, u) == Usually::Within) {
+            continue;
+        }
+        let Some(usual) = without(&f.id) else { continue };
+        for at in used_at(plan, &usual) {
+            let answers = at.map_or(&plan.finishes[0].answers, |o| &plan.openings[o].answers);
+            let asked: Vec<&Usual> = f.usual.iter().filter(|u| holds(&u.when, answers)).collect();
+            if asked.is_empty() || asked.iter().any(|u| f.lies(own, u) == Usually::Within) {
+                continue;
+            }
+            let less = asked.iter().all(|u| f.lies(own, u) == Usually::Less);
+            let fault = if less { &f.below } else { &f.above };
+            let says: Vec<&str> = asked.iter().map(|u| u.says.as_str()).collect();
+            let whose = at.map_or(String::new(), |o| format!("{}: ", plan.openings[o].id));
+            out.push(Note {
+                code: if fault.is_empty() { UNUSUAL.into() } else { fault.clone() },
+                piece: None,
+                opening: at,
+                along: None,
+                figure: Some(f.id.clone()),
+                fault: !fault.is_empty(),
+                reason: format!("{whose}{} is {own}. {} {}", f.name, says.join(" "), f.why),
+                remedy: format!("Set it back to {}, or write down who decided and why.", f.value),
+            });
+        }
+    }
+    out
+}
+
+/// Code of a figure outside of what is usual that is no fault of the catalogue.
+const UNUSUAL: &str = "S-UNUSUAL";
+
+/// What one feature, or the walls themselves, are made by: pieces, beads and steps.
+type MadeBy<'a> = (Vec<&'a Piece>, Vec<&'a Seal>, Vec<(&'a str, &'a [Action], &'a str)>);
+
+/// What each feature of a plan is made by; `None` the walls themselves.
+fn made(plan: &Plan) -> HashMap<Option<usize>, MadeBy<'_>> {
+    let mut out: HashMap<Option<usize>, MadeBy> = HashMap::new();
+    for p in &plan.pieces {
+        out.entry(p.opening).or_default().0.push(p);
+    }
+    for s in &plan.seals {
+        out.entry(plan.pieces[s.behind].opening).or_default().1.push(s);
+    }
+    let number: HashMap<&str, usize> = plan.openings.iter().enumerate().map(|(i, o)| (o.id.as_str(), i)).collect();
+    for s in &plan.steps {
+        let at = s.opening.as_ref().and_then(|id| number.get(id.as_str()).copied());
+        out.entry(at).or_default().2.push((&s.id, &s.actions, &s.card.what));
+    }
+    out
+}
+
+/// True where everything on two walls is made alike.
+pub fn made_alike(a: &Plan, b: &Plan) -> bool {
+    made(a) == made(b)
+}
+
+/// Where two plans of the same features differ: `None` the walls themselves, else the number of the feature.
+fn used_at(a: &Plan, b: &Plan) -> Vec<Option<usize>> {
+    let (one, other) = (made(a), made(b));
+    let all = std::iter::once(None).chain((0..a.openings.len()).map(Some));
+    all.filter(|at| one.get(at) != other.get(at)).collect()
 }
 
 /// What was done other than planned, on the pieces there are.
@@ -84,6 +146,19 @@ pub(super) fn as_built(plan: &mut Plan, job: &Job) -> Result<Vec<AsBuilt>, Vec<P
                     [left, right].into_iter().filter(|r| r.has_area()).map(|r| (SurfaceId::WALL, r)).collect();
                 AsBuilt::OffLevel { piece, on: SurfaceId::WALL, rect: right }
             }
+            DeviationKind::ShortLeft
+            | DeviationKind::ShortRight
+            | DeviationKind::ShortTop
+            | DeviationKind::ShortBottom => {
+                let edge = d.kind.short_at().unwrap_or(Edge::Right);
+                short(plan, piece, edge).ok_or_else(|| {
+                    let name = &plan.pieces[piece].name;
+                    vec![Problem::new(
+                        at("kind"),
+                        format!("the {name} is not wide enough to stop short there; choose another edge"),
+                    )]
+                })?
+            }
             DeviationKind::FishMouth => {
                 let low = widest.v1 - plan.figures.length(fig::MOUTH_DEPTH);
                 let rect = Rect::new(middle - inch, low.max(widest.v0), middle + inch, widest.v1);
@@ -106,6 +181,29 @@ pub(super) fn as_built(plan: &mut Plan, job: &Job) -> Result<Vec<AsBuilt>, Vec<P
     Ok(out)
 }
 
+/// Cuts what a piece lacks off the farthest edge of it on the wall; `None` where nothing would be left there.
+fn short(plan: &mut Plan, piece: usize, edge: Edge) -> Option<AsBuilt> {
+    let by = plan.figures.length(fig::SHORT_BY);
+    let on_wall = plan.pieces[piece].regions.iter().filter(|(on, _)| *on == SurfaceId::WALL).map(|(_, r)| *r);
+    let hull = on_wall.reduce(Rect::hull)?;
+    let (along, gone) = match edge {
+        Edge::Left => (hull.width(), Rect { u1: hull.u0 + by, ..hull }),
+        Edge::Right => (hull.width(), Rect { u0: hull.u1 - by, ..hull }),
+        Edge::Top => (hull.height(), Rect { v0: hull.v1 - by, ..hull }),
+        Edge::Bottom => (hull.height(), Rect { v1: hull.v0 + by, ..hull }),
+    };
+    if along <= by {
+        return None;
+    }
+    let regions = std::mem::take(&mut plan.pieces[piece].regions);
+    let kept = |(on, r): (SurfaceId, Rect)| {
+        let parts: Vec<Rect> = if on == SurfaceId::WALL { r.minus(gone).collect() } else { vec![r] };
+        parts.into_iter().map(move |r| (on, r))
+    };
+    plan.pieces[piece].regions = regions.into_iter().flat_map(kept).collect();
+    Some(AsBuilt::Short { piece, on: SurfaceId::WALL, rect: gone, edge, by })
+}
+
 /// How far the end of walls that go all the way round is beside their start: one way and the other.
 fn apart(job: &Job) -> Option<(Length, Length)> {
     let (east, north) = gap_at_close(&job.wall)?;
@@ -126,7 +224,9 @@ pub(super) fn open_round(job: &Job, figures: &Figures) -> Option<Note> {
         code: "S-CLOSE".into(),
         piece: None,
         opening: None,
+        along: None,
         figure: None,
+        fault: false,
         reason: format!(
             "The walls go all the way round and do not close: the end is {east} beside the start one way and {north} the other."
         ),
@@ -147,7 +247,9 @@ pub(super) fn graded(plan: &Plan, job: &Job, rule: &Figures) -> Vec<Note> {
             code: "F29".into(),
             piece: None,
             opening: None,
+            along: Some(plan.surfaces[SurfaceId::WALL.0].facet.rect().along_u()),
             figure: None,
+            fault: true,
             reason: format!("{} lies {} below the foot of the barrier; over {what} it needs {least}.", l.name, clear.max(Length::ZERO)),
             remedy: format!(
                 "Lower the {what} by {}, or end the barrier higher on the foundation with its base flashing; where neither can be, ask who designed it.",

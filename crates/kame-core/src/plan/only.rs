@@ -157,6 +157,7 @@ impl Keeping {
         Some(match a {
             AsBuilt::Mouth { .. } => AsBuilt::Mouth { piece, on, rect },
             AsBuilt::Bead { .. } => AsBuilt::Bead { piece, on, rect },
+            AsBuilt::Short { edge, by, .. } => AsBuilt::Short { piece, on, rect, edge, by },
             AsBuilt::OffLevel { .. } => AsBuilt::OffLevel { piece, on, rect },
         })
     }

@@ -55,6 +55,35 @@ pub enum FigureKind {
     Money,
 }
 
+/// What is usual for a figure: between least and most nobody says anything.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Usual {
+    /// Least of ordinary practice; empty where there is none besides what is allowed.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub least: String,
+    /// Most of ordinary practice; empty where there is none besides what is allowed.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub most: String,
+    /// Under which answers; empty always.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub when: String,
+    /// Which school asks what.
+    pub says: String,
+}
+
+/// How a value lies to what is usual.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Usually {
+    /// Less than anybody asks.
+    Less,
+    /// Within.
+    Within,
+    /// More than anybody asks.
+    More,
+}
+
 /// One figure of a profile.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
@@ -75,10 +104,13 @@ pub struct Figure {
     pub source: FigureSource,
     /// Why it is what it is.
     pub why: String,
-    /// The fault of the catalogue that a smaller value is, where it is one.
+    /// What is usual; empty where everything that is allowed is.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub usual: Vec<Usual>,
+    /// The fault of the catalogue that less than is usual is, where it is one.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     pub below: String,
-    /// The fault it is when a job's own value is greater than this; empty where none.
+    /// The fault that more than is usual is; empty where none.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     pub above: String,
     /// Shown among the sizes a crew changes most.
@@ -156,6 +188,25 @@ impl Figure {
         }
     }
 
+    fn number(&self, text: &str) -> Option<f64> {
+        match self.read(text).ok()? {
+            FigureValue::Length(l) => Some(l.to_inches_f64()),
+            FigureValue::Number(n) => Some(n),
+        }
+    }
+
+    /// How a value lies to one range of what is usual; what does not read lies within.
+    pub fn lies(&self, value: &str, usual: &Usual) -> Usually {
+        let Some(value) = self.number(value) else { return Usually::Within };
+        if self.number(&usual.least).is_some_and(|least| value < least) {
+            Usually::Less
+        } else if self.number(&usual.most).is_some_and(|most| value > most) {
+            Usually::More
+        } else {
+            Usually::Within
+        }
+    }
+
     /// The value in force, checked against the figure's own range.
     ///
     /// # Errors
@@ -220,23 +271,6 @@ impl Profile {
         })
     }
 
-    /// Figures of a job that are smaller than the profile's where that is a fault: figure, own value, profile's value.
-    pub fn out_of_rule<'a>(&'a self, own: &'a BTreeMap<String, String>) -> Vec<(&'a Figure, &'a str, &'a str)> {
-        let number = |f: &Figure, text: &str| match f.checked(text) {
-            Ok(FigureValue::Length(l)) => Some(l.to_inches_f64()),
-            Ok(FigureValue::Number(n)) => Some(n),
-            Err(_) => None,
-        };
-        let fault = |f: &'a Figure| {
-            let text = own.get(&f.id)?;
-            let (value, asked) = (number(f, text)?, number(f, &f.value)?);
-            let broken = [(value < asked, &f.below), (value > asked, &f.above)];
-            let (_, fault) = broken.into_iter().find(|(so, fault)| *so && !fault.is_empty())?;
-            Some((f, text.as_str(), fault.as_str()))
-        };
-        self.figures.iter().filter_map(fault).collect()
-    }
-
     /// All values, with a job's own ones in place of the profile's.
     ///
     /// # Errors
@@ -289,6 +323,13 @@ mod tests {
         profile.values(&BTreeMap::new()).expect("values in range");
         for f in &profile.figures {
             assert!(!f.why.is_empty(), "{} has no reason", f.id);
+            let faulty = !f.below.is_empty() || !f.above.is_empty();
+            assert!(!faulty || !f.usual.is_empty(), "{}: a fault outside of what range?", f.id);
+            for u in &f.usual {
+                let ends: Vec<&String> = [&u.least, &u.most].into_iter().filter(|e| !e.is_empty()).collect();
+                assert!(!ends.is_empty() && ends.iter().all(|e| f.checked(e).is_ok()), "{}: {u:?}", f.id);
+                assert!(!u.when.is_empty() || f.lies(&f.value, u) == Usually::Within, "{}: {u:?}", f.id);
+            }
         }
     }
 

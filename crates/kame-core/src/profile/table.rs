@@ -233,9 +233,9 @@ mod tests {
         };
         assert!(said("").contains("empty"));
         assert!(said("figure;name\nx;y").contains("\"figure\" and \"value\""));
-        let two = said("figure;value\nlap_sideways;3\nlap_vertical;2");
+        let two = said("figure;value\nlap_sideways;3\nlap_vertical;1");
         assert!(two.contains("row 2, column \"figure\"") && two.contains("row 3, column \"value\""), "{two}");
-        assert!(two.contains("has to be between 6 and 36"), "{two}");
+        assert!(two.contains("has to be between 2 and 36"), "{two}");
         let file = |t: &str| read_profile_file(profile(), t.as_bytes()).expect_err("refused")[0].message.clone();
         assert!(file("[]").contains("not a whole Kame profile"));
         let old = r#"{"format":"kame-profile","version":7,"base":"x","figures":{}}"#;
@@ -255,7 +255,7 @@ mod tests {
         let said = |list: &[ProfileVersion]| version_problems(list)[0].message.clone();
         assert!(said(&[v("spring", "8"), v("spring", "9")]).contains("kept already"));
         assert!(said(&[v(" ", "8")]).contains("expected 1 to"));
-        assert!(said(&[v("short", "1")]).contains("between 6 and 36"));
+        assert!(said(&[v("short", "1")]).contains("between 2 and 36"));
         assert!(said(&vec![v("a", "8"); 41]).contains("found 41 kept profiles"));
     }
 }

@@ -22,6 +22,8 @@ pub enum LayoutRule {
     UpperEnds,
     /// Down from the top of the walls by the leg of a parapet cap, gables and steps included.
     AlongTheTop,
+    /// Beads at both jambs of each opening.
+    BeadsJambs,
     /// Beads at both jambs and under the sill of each opening.
     BeadsJambsAndSill,
     /// Beads on all four sides of each opening.

@@ -105,12 +105,19 @@ pub struct Refusal {
     pub because: String,
 }
 
+fn faulty() -> bool {
+    true
+}
+
 /// What should be known of an answer although it can be built.
 #[derive(Clone, Debug, Deserialize)]
 #[serde(deny_unknown_fields)]
 pub struct NoteSpec {
     /// Fault id.
     pub code: String,
+    /// False where it is a school that others argue against, and no fault.
+    #[serde(default = "faulty")]
+    pub fault: bool,
     /// What it is.
     pub reason: String,
     /// What to do.

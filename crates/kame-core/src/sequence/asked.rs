@@ -616,7 +616,7 @@ impl<'a> Ground<'a> {
                 AsBuilt::Mouth { .. } => shown.of(on, rect, |at| to.fault(OnSheet { sheet, at })),
                 AsBuilt::Bead { .. } => shown.of(on, rect, |at| to.seal(OnSheet { sheet, at })),
                 // Lies in the stack as it was hung.
-                AsBuilt::OffLevel { .. } => {}
+                AsBuilt::OffLevel { .. } | AsBuilt::Short { .. } => {}
             }
         }
         for &i in &lists.targets {
@@ -644,8 +644,10 @@ impl<'a> Ground<'a> {
             let innermost = leak.under.iter().flat_map(parts).filter(lies).min();
             let sheet = innermost.and_then(|rank| sheet_of(laid(rank).piece));
             if let (Some(under), Some(at)) = (sheet, shown.first(leak.on, leak.rect)) {
-                to.scenario(&leak.id, Source::Leak { at, under: Some(under) }, Glue::Holds);
-                named.leaks.push(Some(i));
+                let source = Source::Leak { at, under: Some(under) };
+                to.scenario(&leak.id, source, Glue::Holds);
+                to.scenario(&leak.id_no_glue, source, Glue::Lost);
+                named.leaks.extend([Some(i); 2]);
             }
         }
         named

@@ -2,7 +2,7 @@
 
 use super::{Exploded, Section, SectionAsk, SectionKind, Weather, exploded, section};
 use crate::days::days;
-use crate::findings::{HeadReading, Moment, Severity};
+use crate::findings::{HeadReading, Moment, Severity, State};
 use crate::job::Job;
 use crate::plan::{Plan, build};
 use crate::problem::Problem;
@@ -76,6 +76,10 @@ pub struct Side {
     pub lost: Option<HeadReading>,
     /// True where laps alone hold.
     pub by_laps: bool,
+    /// What is said of the wall built so, 1 (the worst) to 6.
+    pub state: u8,
+    /// The same in words.
+    pub says: String,
     /// Places that hold only while glue does.
     pub glue_places: usize,
     /// Places where water stands.
@@ -212,6 +216,7 @@ fn priced(cents: i64, currency: &str) -> String {
 fn side(schools: &Schools, plan: &Plan, all: &[&Answers], money_of: &str) -> Result<Side, String> {
     let moment = Moment::new(plan, usize::MAX)?;
     let found = moment.findings(plan);
+    let verdict = moment.verdict(plan, &found);
     let count = |s: Severity| found.iter().filter(|f| f.severity == s).count();
     let answers = &plan.openings[0].answers;
     let said = schools.chosen(answers).map(|(q, c)| ComparedAnswer {
@@ -240,7 +245,9 @@ fn side(schools: &Schools, plan: &Plan, all: &[&Answers], money_of: &str) -> Res
         answers: said.collect(),
         rain: head(RAIN),
         lost: head(RAIN_NO_GLUE),
-        by_laps: found.iter().all(|f| f.severity == Severity::Note),
+        by_laps: verdict.state == State::ByLaps,
+        says: verdict.state.says().to_owned(),
+        state: verdict.state.number(),
         glue_places: count(Severity::Glue),
         ponds: count(Severity::Pond),
         wrong: found.iter().filter(|f| bad(f.severity)).map(|f| f.reason.clone()).collect(),

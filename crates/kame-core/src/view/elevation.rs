@@ -426,7 +426,7 @@ fn marks(plan: &Plan, moment: &Moment, weather: Weather) -> Vec<Mark> {
         Weather::Lost => RAIN_NO_GLUE,
     };
     let lost = wanted == RAIN_NO_GLUE;
-    let floor = plan.figures.length(if lost { fig::FLOOR_LAPS } else { fig::FLOOR_RAIN }).to_inches_f64();
+    let floor = plan.floor(lost).to_inches_f64();
     let scenario = |p: &Part| p.scenario(wanted);
     let mut out = Vec::new();
     let targets = moment.parts.iter().filter_map(|p| Some((p, scenario(p)?)));

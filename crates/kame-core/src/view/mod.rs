@@ -2,6 +2,7 @@
 //!
 //! Drawing coordinates are inches with `x` to the right and `y` down; the wall's top left corner is the origin.
 
+mod check;
 mod compare;
 mod elevation;
 mod evenings;
@@ -10,6 +11,7 @@ mod forms;
 mod schools;
 mod section;
 
+pub use check::{CheckView, CheckedFinding, RemedyView, check, remedy_views};
 pub use compare::{ComparedAnswer, Comparison, MaterialUse, Side, compare, compare_until};
 pub use elevation::{AirView, CornerView, Elevation, KeyWall, LevelView, Mark, OpeningState, OpeningView, Shape};
 pub use evenings::{NightView, night_views};
@@ -19,17 +21,19 @@ pub use schools::{ChoiceView, OpeningAnswers, OrderView, QuestionView, order_vie
 pub use section::{Band, GapState, GapView, Section, SectionAsk, SectionKind};
 
 use crate::evenings::KnownEvenings;
-use crate::findings::{Cause, Finding, Fix, HeadReading, KnownWater, Moment, Severity, by_cause};
+use crate::findings::{Cause, Finding, HeadReading, KnownWater, Moment, Severity, State, Verdict, by_cause, leaning};
 use crate::job::Job;
+use crate::layup::Glue;
+use crate::length::Head;
 use crate::plan::{Plan, SurfaceId, build};
 use crate::problem::Problem;
 use crate::profile::fig;
-use crate::sequence::{RAIN, RAIN_NO_GLUE};
 use crate::stop::Stop;
 use crate::takeoff::{CutGroup, cut_list_within};
 use crate::trade::{Phase, StepCard, Trade};
 use crate::water::PassageKind;
 use serde::{Deserialize, Serialize};
+use std::collections::BTreeSet;
 
 /// Which water is shown.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
@@ -156,6 +160,8 @@ pub struct FindingView {
     pub severity: Severity,
     /// Under which water, empty where none is needed.
     pub scenario: String,
+    /// True where it shows with the glue lost only.
+    pub lost: bool,
     /// Ids of the pieces concerned.
     pub pieces: Vec<String>,
     /// Where to look, on the drawing: x, y.
@@ -166,12 +172,12 @@ pub struct FindingView {
     pub reason: String,
     /// What to do.
     pub remedy: String,
-    /// What Kame can do at once.
-    pub fix: Option<Fix>,
     /// How the drop gets there; empty where no water shows it.
     pub drop: Vec<DropPoint>,
     /// Ids of the openings and other features it shows at.
     pub features: Vec<String>,
+    /// The walls it shows on, from 0 at the left.
+    pub walls: Vec<usize>,
     /// The other places at which the same cause shows, on the drawing: x, y.
     pub also: Vec<[f64; 2]>,
 }
@@ -189,24 +195,93 @@ pub struct FigureView {
     pub own: bool,
 }
 
-/// The least heads of the moment shown.
+/// The least head at which one kind of water gets where it must not.
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct Verdict {
-    /// Least head of all places in rain, `None` never.
-    pub rain: Option<HeadReading>,
-    /// The same with every bond and seal let go.
-    pub lost: Option<HeadReading>,
-    /// Least head asked for in rain.
-    pub floor_rain: f64,
-    /// Least head asked for with glue lost.
-    pub floor_laps: f64,
-    /// True where rain stays out at the head asked for, nothing stands, and nothing was blocked.
+pub struct WaterHeadView {
+    /// Which water: `rain`, `unit-leak` (a unit leaks into its pan), `behind` (water behind the sheet); all features of the wall together.
+    pub scenario: String,
+    /// What people call it.
+    pub name: String,
+    /// `holds` or `lost`.
+    pub glue: GlueView,
+    /// Inches of water, `null` where there is no way in at less than is followed (12 in, or what the job asks where that is more).
+    pub head_in: Option<f64>,
+    /// The same in the readings people use.
+    pub head: Option<HeadReading>,
+    /// The least that is asked, in.
+    pub floor: f64,
+    /// What is reached at that head; empty where nothing is.
+    pub reaches: String,
+}
+
+/// Whether adhesives and sealants hold.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "lowercase")]
+pub enum GlueView {
+    /// They hold.
+    Holds,
+    /// All of them have let go.
+    Lost,
+}
+
+/// What may be said of the moment shown.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct VerdictView {
+    /// 1 water gets in, 2 water stands, 3 not as planned, 4 not finished, 5 dry while the glue holds, 6 dry by its laps: the first that holds.
+    pub state: u8,
+    /// The same in words.
+    pub says: String,
+    /// True in states 5 and 6.
     pub dry: bool,
-    /// True where it does so with glue lost too.
+    /// True in state 6.
     pub by_laps: bool,
     /// True where every step is done.
     pub finished: bool,
+    /// Every water, with the glue holding and lost.
+    pub heads: Vec<WaterHeadView>,
+    /// What leans on glue, one for each kind of edge, what is unusual first.
+    pub leans: Vec<LeanView>,
+}
+
+/// A kind of edge that is held by glue.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct LeanView {
+    /// In words.
+    pub says: String,
+    /// In how many places.
+    pub places: usize,
+    /// True where every school that makes it at all makes it so.
+    pub usual: bool,
+}
+
+impl VerdictView {
+    fn of(plan: &Plan, verdict: &Verdict, found: &[Finding]) -> Self {
+        let heads = verdict.heads.iter().map(|w| WaterHeadView {
+            scenario: w.kind.to_owned(),
+            name: w.name.to_owned(),
+            glue: if w.glue == Glue::Lost { GlueView::Lost } else { GlueView::Holds },
+            head_in: w.head.map(Head::inches),
+            head: w.head.map(HeadReading::from),
+            floor: w.floor,
+            reaches: w.target.map(|t| plan.targets[t].name.clone()).unwrap_or_default(),
+        });
+        Self {
+            state: verdict.state.number(),
+            says: verdict.state.says().to_owned(),
+            dry: verdict.state.is_dry(),
+            by_laps: verdict.state == State::ByLaps,
+            finished: verdict.finished,
+            heads: heads.collect(),
+            leans: leaning(plan, found)
+                .into_iter()
+                .map(|l| LeanView { says: l.lean.says.clone(), places: l.places, usual: l.lean.usual })
+                .collect(),
+        }
+    }
 }
 
 /// A wall at one moment.
@@ -233,8 +308,8 @@ pub struct WallView {
     pub order: OrderView,
     /// What is wrong at this moment.
     pub findings: Vec<FindingView>,
-    /// The least heads at this moment.
-    pub verdict: Verdict,
+    /// What may be said of it.
+    pub verdict: VerdictView,
     /// The cut list.
     pub cut_list: Vec<CutGroup>,
     /// Why the courses are as they are.
@@ -270,28 +345,28 @@ impl Known {
     }
 }
 
+/// A mistake in data that ships with Kame, as a problem of the whole job.
+fn data_problem(message: String) -> Vec<Problem> {
+    vec![Problem::new("$", message)]
+}
+
 /// Answers for a wall whose plan is built already, with what is known from before.
 ///
 /// # Errors
 /// A sentence if the stage were no valid layup; that would be a mistake in recipe data.
 pub fn view_plan(job: &Job, plan: &Plan, ask: &Ask, known: &Known) -> Result<WallView, Vec<Problem>> {
-    let data = |m: String| vec![Problem::new("$", m)];
-    let moment = Moment::with_known(plan, ask.done.unwrap_or(usize::MAX), &known.water).map_err(data)?;
+    let moment = Moment::with_known(plan, ask.done.unwrap_or(usize::MAX), &known.water).map_err(data_problem)?;
     let (found, (elevation, steps)) = rayon::join(
         || moment.findings(plan),
         || rayon::join(|| elevation::draw(plan, &moment, ask.weather), || steps(plan)),
     );
-    let least = |scenario: &str| moment.least(scenario).map(HeadReading::from);
-    let (rain, lost) = (least(RAIN), least(RAIN_NO_GLUE));
-    let dry = found.iter().all(|f| matches!(f.severity, Severity::Glue | Severity::Note));
-    let by_laps = found.iter().all(|f| f.severity == Severity::Note);
     // On a wall that is still being built, water is shown when it is asked for.
     let told = |f: &&Finding| {
         moment.finished || ask.weather != Weather::Dry || f.way.is_none() && f.severity != Severity::Pond
     };
     let shown: Vec<Finding> = found.iter().filter(told).cloned().collect();
     let causes = by_cause(plan, &shown);
-    let profile = crate::profile::Profile::general_practice().map_err(|e| data(e.to_string()))?;
+    let profile = crate::profile::Profile::general_practice().map_err(|e| data_problem(e.to_string()))?;
     let figures = profile.figures.iter().map(|figure| {
         let own = job.figures.get(&figure.id);
         FigureView { in_force: own.unwrap_or(&figure.value).clone(), own: own.is_some(), figure: figure.clone() }
@@ -299,22 +374,14 @@ pub fn view_plan(job: &Job, plan: &Plan, ask: &Ask, known: &Known) -> Result<Wal
     Ok(WallView {
         done: moment.done,
         total: plan.actions().count(),
-        steps: steps.map_err(data)?,
+        steps: steps.map_err(data_problem)?,
         reordered: !job.sequence.order.is_empty() || !job.sequence.removed.is_empty(),
         section: ask.section.and_then(|s| section::cut(plan, &moment, ask.weather, &s)),
         exploded: ask.exploded.and_then(|o| exploded::explode(plan, &moment, o)),
-        schools: questions(job, plan, ask.wall).map_err(data)?,
+        schools: questions(job, plan, ask.wall).map_err(data_problem)?,
         order: order_view(plan),
         findings: causes.iter().enumerate().map(|(i, c)| finding(plan, i + 1, c)).collect(),
-        verdict: Verdict {
-            rain,
-            lost,
-            floor_rain: plan.figures.length(fig::FLOOR_RAIN).to_inches_f64(),
-            floor_laps: plan.figures.length(fig::FLOOR_LAPS).to_inches_f64(),
-            dry,
-            by_laps,
-            finished: moment.finished,
-        },
+        verdict: VerdictView::of(plan, &moment.verdict(plan, &found), &found),
         cut_list: cut_list_within(plan, &job.ticks, &|| known.stop.is_hurried()),
         courses_why: courses_why(plan),
         figures: figures.collect(),
@@ -333,7 +400,7 @@ pub fn view_with_nights(
     known: &Known,
 ) -> Result<(WallView, Vec<NightView>), Vec<Problem>> {
     let (view, nights) = rayon::join(|| view_plan(job, plan, ask, known), || night_views(plan, &known.evenings));
-    Ok((view?, nights.map_err(|m| vec![Problem::new("$", m)])?))
+    Ok((view?, nights.map_err(data_problem)?))
 }
 
 /// Why the courses lie as they do, stretch by stretch.
@@ -418,6 +485,25 @@ fn steps(plan: &Plan) -> Result<Vec<StepView>, String> {
     Ok(out)
 }
 
+/// The walls that a cause shows on: those of its features, else those it lies along.
+fn walls_of(plan: &Plan, cause: &Cause) -> Vec<usize> {
+    let ends = [0.0].into_iter().chain(plan.corners.iter().map(|c| c.at.to_inches_f64()));
+    let starts: Vec<f64> = ends.collect();
+    let wall_at = |u: f64| starts.partition_point(|s| *s <= u).saturating_sub(1);
+    let features = plan.openings.iter().filter(|o| cause.at.contains(&o.id.as_str()));
+    let mut on: BTreeSet<usize> =
+        features.map(|o| wall_at(f64::midpoint(o.rect.u0.to_inches_f64(), o.rect.u1.to_inches_f64()))).collect();
+    if on.is_empty() {
+        for f in [cause.told].into_iter().chain(cause.also.iter().copied()) {
+            let [from, _, to, _] = f.place.1;
+            let [from, to] = f.along.unwrap_or([from, to]);
+            // The right end of a stretch that ends at a corner is not on the wall beyond it.
+            on.extend(wall_at(from)..=wall_at((to - 0.01).max(from)));
+        }
+    }
+    on.into_iter().collect()
+}
+
 fn finding(plan: &Plan, number: usize, cause: &Cause) -> FindingView {
     let f = cause.told;
     let point = |f: &Finding| {
@@ -446,14 +532,15 @@ fn finding(plan: &Plan, number: usize, cause: &Cause) -> FindingView {
         code: f.code.clone(),
         severity: f.severity,
         scenario: f.scenario.clone(),
+        lost: f.lost,
         pieces: f.pieces.clone(),
         at: point(f),
         head: f.head.map(HeadReading::from),
         reason: f.reason.clone(),
         remedy: f.remedy.clone(),
-        fix: f.fix.clone(),
         drop,
         features: cause.at.iter().map(|id| (*id).to_owned()).collect(),
+        walls: walls_of(plan, cause),
         also: cause.also.iter().map(|f| point(f)).collect(),
     }
 }

@@ -353,8 +353,7 @@ fn leg_stack(
             let head = water
                 .and_then(|(spread, _)| spread.least(a, id, gap, part_of(a.cell(id).rect, leg, span)))
                 .map(|(e, ..)| Head::from_units(e).inches());
-            let floor =
-                plan.figures.length(if glue == Glue::Lost { fig::FLOOR_LAPS } else { fig::FLOOR_RAIN }).to_inches_f64();
+            let floor = plan.floor(glue == Glue::Lost).to_inches_f64();
             gaps.push(GapView {
                 line: [point(span.lo, middle), point(span.hi, middle)],
                 state,

@@ -36,7 +36,9 @@ fn an_attribute_of_one_s_own_is_in_force_in_pairs_temperatures_and_what_is_prime
     };
     assert_eq!(verdict(&job), Some(PairVerdict::Fine));
     let asphalt = with(&job, attribute("Flashing tape", "chemistry", "rubberised asphalt"));
-    assert_eq!(verdict(&asphalt), Some(PairVerdict::Never));
+    assert_eq!(verdict(&asphalt), Some(PairVerdict::Unknown), "of rigid vinyl its maker has to say");
+    let soft = with(&asphalt, attribute("Flanged window", "face", "vinyl"));
+    assert_eq!(verdict(&soft), Some(PairVerdict::Never));
     let nobody_knows = with(&job, attribute("Flashing tape", "chemistry", "pine tar"));
     assert_eq!(verdict(&nobody_knows), Some(PairVerdict::Unknown));
     let cold = with(&job, attribute("Stretch flashing membrane", "least_f", "62"));

@@ -290,6 +290,8 @@ fn asphalt_on_vinyl_is_never_and_a_coat_wants_to_cure_first() {
         let mut job = Job::new("pairs");
         job.wall.schools.insert("barrier".into(), barrier.into());
         job.openings[0].schools.insert("flange".into(), flange.into());
+        let soft = OwnProduct { attributes: [("face".to_owned(), "vinyl".to_owned())].into(), ..OwnProduct::default() };
+        job.kit.products.insert("Flanged window".into(), soft);
         touching_pairs(&plan(&job)).expect("pairs")
     };
     let thick = with("panel", "membrane");

@@ -16,16 +16,17 @@ fn five_windows_that_lean_on_the_same_glue_are_one_line_with_five_places() {
     let plan = build(&job).unwrap_or_else(|p| panic!("{p:?}"));
     let found = Moment::new(&plan, usize::MAX).expect("a layup").findings(&plan);
     let causes = by_cause(&plan, &found);
-    assert_eq!(causes.len(), 1, "{:?}", causes.iter().map(|c| &c.told.reason).collect::<Vec<_>>());
-    assert_eq!(causes[0].at, ["W1", "W2", "W3", "W4", "W5"]);
-    assert_eq!(1 + causes[0].also.len(), found.len(), "nothing is lost");
+    // The head flashings behind the sheet, and the patches over the slits.
+    assert_eq!(causes.len(), 2, "{:?}", causes.iter().map(|c| &c.told.reason).collect::<Vec<_>>());
+    assert!(causes.iter().all(|c| c.at == ["W1", "W2", "W3", "W4", "W5"]));
+    assert_eq!(causes.iter().map(|c| 1 + c.also.len()).sum::<usize>(), found.len(), "nothing is lost");
     // A window that leaks besides is a line of its own.
     let leak = Edit::RemoveStep { step: "W3/patches".into() };
     let (_, plan) = apply(&job, &leak).unwrap_or_else(|p| panic!("{p:?}"));
     let found = Moment::new(&plan, usize::MAX).expect("a layup").findings(&plan);
     let causes = by_cause(&plan, &found);
     assert!(
-        causes.len() <= 3 && causes[0].at == ["W3"],
+        causes.len() <= 4 && causes[0].at == ["W3"],
         "{:?}",
         causes.iter().map(|c| (&c.at, &c.told.code)).collect::<Vec<_>>()
     );

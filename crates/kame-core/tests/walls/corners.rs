@@ -68,7 +68,7 @@ fn a_card_says_how_far_to_turn_and_a_shorter_turn_is_f28() {
     let card = &right.steps.iter().find(|s| s.id == "corners").expect("corners").card;
     assert!(card.what.contains("12\" past the corner") && card.check.contains("East wall, Wing"), "{card:?}");
     assert!(right.notes.is_empty(), "{:?}", right.notes);
-    job.figures.insert("corner_wrap".into(), "6".into());
+    job.figures.insert("corner_wrap".into(), "4".into());
     let short = plan(&job);
     assert!(short.notes.iter().any(|n| n.code == "F28"), "{:?}", short.notes);
 }

@@ -108,15 +108,17 @@ fn the_outer_paper_lies_over_every_flashing_and_the_insulation_leaves_the_head_f
 #[test]
 fn a_short_figure_is_noted_with_its_fault_and_set_back_by_its_remedy() {
     let edit = Edit::SetFigure { id: "skip_gap".into(), value: Some("1".into()) };
-    let (short, plan) = apply(&job(&[], &[]), &edit).unwrap_or_else(|p| panic!("{p:?}"));
+    let (_, plan) = apply(&job(&[], &[]), &edit).unwrap_or_else(|p| panic!("{p:?}"));
+    assert!(found(&plan).iter().all(|f| f.severity == Severity::Glue), "no bead at the bottom is skipped here");
+    let (short, plan) = apply(&job(&[], &[("bottom", "skipped")]), &edit).unwrap_or_else(|p| panic!("{p:?}"));
     let notes = found(&plan);
-    let note = notes.iter().find(|f| f.severity == Severity::Note).expect("a note");
+    let note = notes.iter().find(|f| f.severity == Severity::Fault).expect("a fault");
     assert_eq!(note.code, "F05");
-    assert!(note.reason.contains("is 1, the profile asks 3"), "{}", note.reason);
+    assert!(note.reason.contains("is 1. Gaps of 3 in at both ends"), "{}", note.reason);
     assert_eq!(note.fix, Some(Fix::Figure { id: "skip_gap".into() }));
     let (_, plan) =
         apply(&short, &Edit::SetFigure { id: "skip_gap".into(), value: None }).unwrap_or_else(|p| panic!("{p:?}"));
-    assert!(found(&plan).iter().all(|f| f.severity != Severity::Note));
+    assert!(found(&plan).iter().all(|f| f.severity == Severity::Glue));
 }
 
 #[test]

@@ -2,7 +2,7 @@
 
 use kame_core::edit::{Edit, apply};
 use kame_core::findings::Moment;
-use kame_core::job::{Deviation, DeviationKind, Job};
+use kame_core::job::{CornerKind, CornerSpec, Deviation, DeviationKind, Job};
 use kame_core::length::Length;
 use kame_core::plan::build;
 
@@ -40,7 +40,7 @@ fn made() -> Vec<(&'static str, Vec<Edit>)> {
     let (barrier, cut, sill, head, flange) = ("barrier", "cut", "sill", "head", "flange");
     vec![
         ("F01", vec![before("W1/jambs", "W1/set")]),
-        ("F02", vec![figure("lap_horizontal", "2")]),
+        ("F02", vec![figure("lap_horizontal", "1 1/2")]),
         ("F03", vec![figure("head_past", "0")]),
         ("F04", vec![before("W1/head", "W1/jambs")]),
         ("F05", vec![done(DeviationKind::SealedBottom, "W1/unit")]),
@@ -59,10 +59,27 @@ fn made() -> Vec<(&'static str, Vec<Edit>)> {
         ("F22", vec![one_more("pipe"), without("P1/behind")]),
         ("F23", vec![one_more("vent"), without("P1/cut/2")]),
         ("F24", vec![one_more("pipe"), at("P1", "face", "patch")]),
-        ("F25", vec![figure("opening_corner_clear", "0")]),
+        ("F25", vec![figure("barrier_roll_length", "10'"), figure("opening_corner_clear", "0")]),
         ("F26", vec![done(DeviationKind::OffLevel, "course-2")]),
         ("F27", vec![school(false, barrier, "drainable"), school(false, "laps", "taped")]),
-        ("F28", vec![figure("corner_wrap", "6")]),
+        (
+            "F28",
+            vec![
+                Edit::SetWall {
+                    name: None,
+                    width: None,
+                    height: None,
+                    levels: None,
+                    corners: Some(vec![CornerSpec {
+                        at: Length::inch(160),
+                        kind: CornerKind::Outside,
+                        name: "East".into(),
+                        schools: Default::default(),
+                    }]),
+                },
+                figure("corner_wrap", "4"),
+            ],
+        ),
         ("F29", vec![school(false, "base", "flashing"), Edit::MoveStep { step: "wall/base".into(), before: None }]),
         ("F30", vec![one_more("roof"), at("L1", "foot", "bare")]),
         ("F31", vec![one_more("z"), at("L1", "flashed", "none")]),

@@ -67,7 +67,6 @@ fn heads_are_told_in_inches_pascals_and_wind() {
     let short = found(&[figure("lap_horizontal", "2"), figure("floor_rain", "3")], usize::MAX);
     let lap = short.iter().find(|f| f.severity == Severity::Leak).unwrap_or_else(|| panic!("{short:#?}"));
     assert!(lap.reason.contains("once the wind holds 2.0 in of water (498 Pa, about 29 m/s)"), "{}", lap.reason);
-    assert!(lap.remedy.contains("short by about 1\": lengthen it"), "{}", lap.remedy);
     assert_eq!(lap.head, Some(Head::from_inches(2.0)));
 }
 

@@ -30,7 +30,7 @@ fn at<'a>(plan: &Plan, nights: &'a [Night], step: &str) -> &'a Night {
 }
 
 #[test]
-fn the_usual_window_may_be_left_covered_until_its_inside_seal() {
+fn the_usual_window_is_left_covered_until_its_slits_are_patched() {
     let plan = plan(&[]);
     let list = nights(&plan, &KnownEvenings::default()).expect("nights");
     let state = |step: &str| at(&plan, &list, step).state;
@@ -40,8 +40,18 @@ fn the_usual_window_may_be_left_covered_until_its_inside_seal() {
         assert_eq!(state(step), NightState::Cover, "{step}");
     }
     assert_eq!((state("W1/inside"), state("W1/look")), (NightState::Dry, NightState::Dry));
+    let course = at(&plan, &list, "course-1");
+    assert!(
+        course.temporary[0].words.contains("along the top edge of the barrier (course 1)"),
+        "{:?}",
+        course.temporary
+    );
     let head = at(&plan, &list, "W1/head");
-    assert_eq!(head.dry_after.map(|s| plan.steps[s].id.as_str()), Some("W1/inside"));
+    assert_eq!(
+        head.dry_after.map(|s| plan.steps[s].id.as_str()),
+        Some("W1/patches"),
+        "an inside seal that is to come asks for no cover"
+    );
     assert!(head.temporary[0].words.starts_with("Cover Window 1: a sheet"), "{:?}", head.temporary);
 }
 
@@ -63,7 +73,9 @@ fn every_evening_says_why_or_stays_dry_in_every_school() {
         for n in &list {
             assert_eq!(n.state == NightState::Dry, n.why.is_empty(), "{answers:?} {n:?}");
             let proposed = matches!(n.state, NightState::Tape | NightState::Cover);
-            assert_eq!(proposed, !n.temporary.is_empty());
+            // On a bare wall the top edges of courses are taped, which does not keep the wall itself dry.
+            let tops = n.state == NightState::Bare && n.temporary.iter().all(|t| t.words.contains("top edge of the"));
+            assert!(tops || proposed != n.temporary.is_empty(), "{answers:?} {n:?}");
             assert_ne!(n.state, NightState::Open, "{answers:?} {}: {}", plan.steps[n.step].id, n.why);
         }
     }

@@ -3,6 +3,7 @@
 use kame_core::edit::{Edit, apply};
 use kame_core::findings::{Fix, Moment, Severity};
 use kame_core::job::{Job, read_job, write_job};
+use kame_core::layup::Glue;
 use kame_core::length::Length;
 use kame_core::plan::{Plan, build};
 use kame_core::problem::Problem;
@@ -37,7 +38,8 @@ fn faults(job: &Job) -> Vec<(Severity, String)> {
     finished(&plan)
         .findings(&plan)
         .into_iter()
-        .filter(|f| !matches!(f.severity, Severity::Glue | Severity::Note))
+        // The worked opening has no back dam, which is told.
+        .filter(|f| f.severity != Severity::Glue && f.code != "F07")
         .map(|f| (f.severity, f.code))
         .collect()
 }
@@ -132,7 +134,7 @@ fn wrong_order(step: &str, before: &str, code: &str, words: &str) {
 #[test]
 fn wrong_orders_are_told_by_their_fault_and_mended_by_their_remedy() {
     wrong_order("W1/head", "W1/jambs", "F04", "top edge of the jamb flashing faces the rain");
-    wrong_order("W1/drop-flap", "W1/head", "F10", "head flap of the barrier has to lie over the head flashing");
+    wrong_order("W1/drop-flap", "W1/head", "F10", "head flap of the barrier lies behind the head flashing");
     wrong_order("W1/lining", "W1/pan", "F09", "jamb lining lies behind the sill pan");
     wrong_order("W1/set", "W1/pan", "F06", "Set the window");
     wrong_order("W1/set", "W1/bed", "S-BLOCKED", "a bead cannot get behind it");
@@ -152,19 +154,20 @@ fn slits_never_patched_let_gravity_in() {
         (worst.code.as_str(), worst.severity, worst.head.map(|h| h.inches())),
         ("F11", Severity::Leak, Some(0.0))
     );
-    assert!(worst.reason.starts_with("Rain gets in through the slit in the barrier"), "{}", worst.reason);
+    assert!(worst.reason.starts_with("The left slit patch is left out"), "{}", worst.reason);
+    assert!(worst.reason.contains("Rain gets in through the slit in the barrier"), "{}", worst.reason);
     assert!(worst.reason.contains("reaches the sheathing by gravity alone"), "{}", worst.reason);
 }
 
 #[test]
-fn the_right_order_leans_on_glue_only_at_the_slit_patches() {
+fn in_rain_the_right_order_leans_on_glue_only_at_the_slit_patches() {
     let plan = build(&worked()).expect("a plan");
     let found = finished(&plan).findings(&plan);
     // The worked opening has no back dam, which is noted.
     let glue: Vec<_> = found.iter().filter(|f| f.severity == Severity::Glue).collect();
-    assert!(!glue.is_empty() && glue.iter().all(|f| f.pieces[0].contains("patch")), "{found:?}");
+    assert!(!glue.is_empty() && glue.iter().all(|f| f.pieces[0].contains("patch") || f.water != "rain"), "{found:?}");
     assert_eq!(found.len() - glue.len(), 1);
-    assert_eq!((found.last().map(|f| (f.severity, f.code.as_str()))), Some((Severity::Note, "F07")));
+    assert_eq!((found[0].severity, found[0].code.as_str()), (Severity::Fault, "F07"));
 }
 
 #[test]
@@ -341,7 +344,7 @@ fn a_file_of_version_1_is_read_as_the_usual_answers_and_written_as_version_2() {
 }
 
 fn jobs() -> impl Strategy<Value = Job> {
-    let tape = prop_oneof![Just("5"), Just("6"), Just("9")];
+    let tape = prop_oneof![Just("6"), Just("9")];
     let sizes = (96_i64..480, 96_i64..640, 24_i64..96, 3_i64..10, 8_i64..24);
     (sizes, tape, prop_oneof![Just("48"), Just("60"), Just("108")], 1_i64..4).prop_map(
         |((w, h, sill, depth, flange), tape, roll, ear)| {
@@ -354,6 +357,7 @@ fn jobs() -> impl Strategy<Value = Job> {
             (o.depth, o.flange) = (Length::inch(depth), Length::inch_fraction(flange, 8));
             for (id, value) in [
                 ("jamb_tape_width", tape.to_owned()),
+                ("head_tape_width", tape.to_owned()),
                 ("barrier_roll_width", roll.to_owned()),
                 ("pan_ear", ear.to_string()),
             ] {
@@ -376,7 +380,7 @@ proptest! {
         let found = m.findings(&plan);
         prop_assert!(found.iter().all(|f| f.severity == Severity::Glue), "{found:#?}");
         let ponds = m.ponds(&plan);
-        prop_assert!(ponds.iter().all(|p| p.scenario == "rain-no-glue"), "{ponds:?}");
+        prop_assert!(ponds.iter().all(|p| p.glue == Glue::Lost), "{ponds:?}");
     }
 
     #[test]

@@ -110,7 +110,7 @@ fn without_its_strip_the_corner_is_told_and_a_narrow_one_is_f28() {
         apply(&job, &Edit::RemoveStep { step: "w2.meeting/strip".into() }).unwrap_or_else(|p| panic!("{p:?}"));
     let said = wrong(&open);
     assert!(said.iter().any(|s| s.starts_with("F28") && s.contains("right edge")), "{said:?}");
-    job.figures.insert("meeting_strip".into(), "6".into());
+    job.figures.insert("meeting_strip".into(), "3".into());
     assert!(plan(&job).notes.iter().any(|n| n.code == "F28" && n.reason.contains("Strip where two barriers meet")));
 }
 

@@ -105,7 +105,7 @@ fn the_last_length_of_a_course_lies_over_the_first_past_the_corner_and_holds_wha
 #[test]
 fn a_sheet_turned_too_short_round_the_last_corner_is_told() {
     let job = house(200, 140, ["loose", "loose"]);
-    let short = Edit::SetFigure { id: "corner_wrap".into(), value: Some("6".into()) };
+    let short = Edit::SetFigure { id: "corner_wrap".into(), value: Some("4".into()) };
     let (_, short) = apply(&job, &short).unwrap_or_else(|p| panic!("{p:?}"));
     let codes = |plan: &Plan| {
         let found = Moment::new(plan, usize::MAX).expect("a layup").findings(plan);

@@ -61,10 +61,11 @@ fn place_for<'a>(app: &'a App, job: &Job, moment: &Moment) -> &'a Place {
 
 /// A job as the store gives it, answered for the moment asked for.
 async fn answered(app: &App, moment: Moment, state: JobState) -> Result<Out<JobAnswer>, Fault> {
-    let place = place_for(app, &state.job, &moment);
+    let (place, store) = (place_for(app, &state.job, &moment), Arc::clone(&app.store));
     about(app, place, state, move |state, known, _| {
         let plan = build(&state.job)?;
         let (view, nights) = seen(&state.job, &plan, &moment, known)?;
+        say(&store, &state, &view);
         Ok(Out(JobAnswer { state, view, nights }))
     })
     .await
@@ -162,6 +163,13 @@ pub async fn changes(State(app): State<App>, JobId(id): JobId) -> Result<impl In
     Ok(listener.of(id, now))
 }
 
+/// Keeps what is said of a finished wall for the list of jobs. It is said again whenever somebody looks, so that it may fail now.
+fn say(store: &Store, now: &JobState, view: &WallView) {
+    if view.verdict.finished {
+        let _ = store.say(now.id, now.revision, view.verdict.state);
+    }
+}
+
 fn told(app: &App, now: &JobState) {
     app.changes.tell(now.id, Standing { revision: now.revision, bench: now.bench });
 }
@@ -189,6 +197,7 @@ pub async fn edit(
         stop.is_kept_now().map_err(Fault::Internal)?;
         let state = store.commit(id, revision, label(&edit), &was.job, &next)?;
         told(&told_by, &state);
+        say(&store, &state, &view);
         // Pieces that were ticked off meanwhile are ticked off in the answer.
         let (view, nights) =
             if state.bench == was.bench { (view, nights) } else { seen(&state.job, &plan, &moment, known)? };

@@ -45,6 +45,7 @@ fn routes() -> OpenApiRouter<App> {
         .routes(routes!(jobs::redo))
         .routes(routes!(jobs::preview))
         .routes(routes!(schools::nights))
+        .routes(routes!(schools::remedies))
         .routes(routes!(schools::compare))
         .routes(routes!(schools::strategy))
         .routes(routes!(checks::checks))

@@ -2,7 +2,7 @@
 
 use super::body::{JobId, Json};
 use super::jobs::{about, state, stored};
-use super::types::{Compared, StrategyAnswer};
+use super::types::{Compared, RemediesAnswer, StrategyAnswer};
 use crate::App;
 use crate::problem::{Fault, ProblemDocument};
 use axum::Json as Out;
@@ -13,7 +13,7 @@ use kame_core::job::MOST_ANSWERS;
 use kame_core::plan::build;
 use kame_core::problem::Problem;
 use kame_core::profile::Profile;
-use kame_core::view::{Comparison, NightView, compare_until, night_views};
+use kame_core::view::{Comparison, NightView, compare_until, night_views, remedy_views};
 use kame_store::JobState;
 use std::collections::BTreeMap;
 
@@ -27,6 +27,17 @@ pub async fn nights(State(app): State<App>, JobId(id): JobId) -> Result<Out<Vec<
     about(&app, &app.works.long, now, move |JobState { job, .. }, known, _| {
         let plan = build(&job)?;
         Ok(Out(night_views(&plan, &known.evenings).map_err(Fault::Internal)?))
+    })
+    .await
+}
+
+/// What can be done about the findings of the finished wall: each remedy was tried, and is offered only where what it is offered for is gone and
+/// nothing came that was not there.
+#[utoipa::path(get, path = "/api/jobs/{id}/remedies", params(("id" = i64, Path)), responses((status = 200, body = RemediesAnswer), (status = 404, body = ProblemDocument)))]
+pub async fn remedies(State(app): State<App>, JobId(id): JobId) -> Result<Out<RemediesAnswer>, Fault> {
+    let now = state(&app, id).await?;
+    about(&app, &app.works.long, now, move |JobState { job, revision, .. }, known, _| {
+        Ok(Out(RemediesAnswer { revision, remedies: remedy_views(&job, known)? }))
     })
     .await
 }

@@ -9,7 +9,7 @@ use kame_core::kit::{Attribute, Product};
 use kame_core::profile::{FigureRow, ProfileVersion};
 use kame_core::purchase::Order;
 use kame_core::takeoff::{By, Sum};
-use kame_core::view::{Ask, NightView, SectionAsk, SectionKind, WallView, Weather};
+use kame_core::view::{Ask, NightView, RemedyView, SectionAsk, SectionKind, WallView, Weather};
 use kame_store::JobState;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -90,6 +90,15 @@ pub struct Compared {
     /// The question whose answer stays where others cannot be built with it.
     #[serde(default)]
     pub keep: Option<String>,
+}
+
+/// What can be done about the findings of a finished wall.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct RemediesAnswer {
+    /// Revision of the job that was asked about.
+    pub revision: i64,
+    /// In the order of the findings; those that lean on glue or are merely worth knowing have none.
+    pub remedies: Vec<RemedyView>,
 }
 
 /// The strategy of a job: what is asked, what was answered, and the advice that follows.

@@ -457,7 +457,17 @@ async fn a_mistake_on_purpose_is_found_and_put_right() {
     let (_, sealed) = s.post("/api/jobs/2/edits", Some(1), made(true, "sealed-bottom", "W1/unit")).await;
     let first = &sealed["view"]["findings"][0];
     assert_eq!((first["code"].as_str(), first["severity"].as_str()), (Some("F05"), Some("pond")));
-    assert_eq!(first["fix"]["do"], "put-right");
+    let tried = s.json("/api/jobs/2/remedies").await;
+    assert_eq!(tried["revision"], 2);
+    assert_eq!(tried["remedies"][0]["finding"], 1);
+    assert_eq!(tried["remedies"][0]["edit"], made(false, "sealed-bottom", "W1/unit"));
+    let list = s.json("/api/jobs").await;
+    let said = list.as_array().and_then(|l| l.iter().find(|j| j["id"] == 2)).expect("listed")["verdict"].clone();
+    assert_eq!(
+        (&said, &sealed["view"]["verdict"]["state"]),
+        (&json!(2), &json!(2)),
+        "the list says what was said last"
+    );
     let (_, right) = s.post("/api/jobs/2/edits", Some(2), made(false, "sealed-bottom", "W1/unit")).await;
     assert_eq!(right["view"]["verdict"]["dry"], true);
     let (status, problem) = s.post("/api/jobs/2/edits", Some(3), made(true, "fish-mouth", "W1/roof")).await;

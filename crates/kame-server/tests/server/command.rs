@@ -1,5 +1,6 @@
 //! The `kame` command as a script uses it.
 
+use serde_json::json;
 use std::io::Write;
 use std::process::{Command, Output, Stdio};
 
@@ -25,7 +26,7 @@ fn water_prints_heads_and_ponds_and_exits_0() {
         let answer: serde_json::Value = serde_json::from_slice(&out.stdout).expect("JSON");
         assert_eq!(
             answer,
-            serde_json::json!({"reach": [{"scenario": "rain", "target": "sheathing", "head_in": 4.0}], "ponds": []})
+            json!({"reach": [{"scenario": "rain", "target": "sheathing", "head_in": 4.0}], "ponds": []})
         );
     }
 }
@@ -85,4 +86,49 @@ fn published_descriptions_are_what_the_program_says() {
         let published = std::fs::read_to_string(format!("{}/../../{file}", env!("CARGO_MANIFEST_DIR")));
         assert!(said == published.expect("a file"), "{file} is stale: see CONTRIBUTING.md");
     }
+}
+
+fn demo(name: &str) -> String {
+    format!("{}/../../demo/{name}.kame.json", env!("CARGO_MANIFEST_DIR"))
+}
+
+#[test]
+fn check_says_what_is_so_in_words_and_json_and_by_its_exit_code() {
+    let dry = kame(&["check", &demo("heron-spit")], b"");
+    assert_eq!(dry.status.code(), Some(0));
+    let words = String::from_utf8(dry.stdout).expect("text");
+    assert!(words.starts_with("Dry while the glue holds.\n") && words.contains("Rain, glue holds: 4.00 in"), "{words}");
+    let wet = kame(&["check", &demo("heron-spit-as-found"), "--json"], b"");
+    assert_eq!(wet.status.code(), Some(1));
+    let said: serde_json::Value = serde_json::from_slice(&wet.stdout).expect("JSON");
+    assert_eq!((&said["state"], &said["dry"], &said["by_laps"]), (&json!(1), &json!(false), &json!(false)));
+    let head = |scenario: &str, glue: &str| {
+        let heads = said["heads"].as_array().expect("heads");
+        heads.iter().find(|h| h["scenario"] == scenario && h["glue"] == glue).map(|h| h["head_in"].clone())
+    };
+    assert_eq!(head("rain", "holds"), Some(json!(0.0)));
+    assert_eq!(head("unit-leak", "holds"), Some(json!(null)), "no way in");
+    assert!(head("unit-leak", "lost").is_some() && head("behind", "lost").is_some());
+    let first = &said["findings"][0];
+    assert_eq!((&first["code"], &first["features"]), (&json!("F11"), &json!(["W1"])));
+    for field in ["severity", "pieces", "reason", "remedy"] {
+        assert!(!first[field].is_null(), "{field}");
+    }
+    let stopped = kame(&["check", &demo("heron-spit"), "--done", "3", "--json"], b"");
+    assert_eq!(stopped.status.code(), Some(1), "a wall half done is not dry");
+}
+
+#[test]
+fn check_refuses_what_is_no_job_with_a_line_for_each_mistake() {
+    let lines = |input: &[u8]| {
+        let out = kame(&["check", "-"], input);
+        assert_eq!((out.status.code(), out.stdout.is_empty()), (Some(2), true));
+        String::from_utf8(out.stderr).expect("text").lines().count()
+    };
+    assert_eq!(lines(b"no job"), 1);
+    let whole = std::fs::read_to_string(demo("heron-spit")).expect("the demo");
+    let mut job: serde_json::Value = serde_json::from_str(&whole).expect("JSON");
+    job["name"] = json!("");
+    job["wall"]["name"] = json!("");
+    assert_eq!(lines(job.to_string().as_bytes()), 2);
 }

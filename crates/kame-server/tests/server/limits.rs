@@ -320,7 +320,7 @@ async fn long_work_that_nobody_waits_for_ends_and_where_too_much_is_asked_the_ne
 async fn an_edit_whose_answer_takes_too_long_is_not_kept() {
     let s = Server::serving(Serving { longest: Some(Duration::ZERO), ..Serving::default() }).await;
     let before = s.json("/api/jobs").await;
-    let (status, said) = s.post("/api/jobs/1/edits", Some(1), json!({"edit": "rename", "name": "too late"})).await;
+    let (status, said) = s.post("/api/jobs/4/edits", Some(1), json!({"edit": "rename", "name": "too late"})).await;
     assert_eq!(status, StatusCode::SERVICE_UNAVAILABLE, "{said}");
     assert!(said["type"].as_str().is_some_and(|t| t.ends_with("too-long")), "{said}");
     assert_eq!(s.json("/api/jobs").await, before);

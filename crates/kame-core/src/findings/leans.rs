@@ -1,0 +1,97 @@
+//! What leans on glue, kind of edge by kind of edge, in words; and what of it is made so by every school that makes it at all (handbook 4.9).
+
+use super::place::feature_at;
+use super::{Finding, Severity};
+use crate::plan::Plan;
+use crate::recipe::Role;
+use crate::recipe::schools::holds;
+use serde::Deserialize;
+use std::collections::HashMap;
+use std::sync::OnceLock;
+
+const DATA: &str = include_str!("../../data/leans.toml");
+
+/// A kind of edge that is held by glue.
+#[derive(Clone, Debug, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Lean {
+    role: Option<Role>,
+    #[serde(default)]
+    when: String,
+    #[serde(default)]
+    water: String,
+    /// True where every school that makes it at all makes it so.
+    pub usual: bool,
+    /// In words.
+    pub says: String,
+}
+
+impl Lean {
+    /// What to do about it.
+    pub fn remedy(&self) -> String {
+        if self.usual {
+            format!(
+                "It is made so: {}. Press and tool it well on a clean, dry, warm enough surface; it holds as long as that does.",
+                self.says
+            )
+        } else {
+            format!("It leans on its glue: {}. A lap over it would need none.", self.says)
+        }
+    }
+}
+
+/// One kind of edge with how often it is there.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Leaning {
+    /// Which.
+    pub lean: &'static Lean,
+    /// In how many places.
+    pub places: usize,
+}
+
+fn all() -> Result<&'static [Lean], String> {
+    #[derive(Deserialize)]
+    struct File {
+        lean: Vec<Lean>,
+    }
+    static READ: OnceLock<Result<File, String>> = OnceLock::new();
+    let read = || match toml::from_str::<File>(DATA) {
+        Ok(file) if file.lean.last().is_some_and(|l| l.role.is_none() && l.when.is_empty() && l.water.is_empty()) => {
+            Ok(file)
+        }
+        Ok(_) => Err("the last kind of edge that leans on glue has to fit all".into()),
+        Err(e) => Err(format!("the data of what leans on glue does not read: {e}")),
+    };
+    READ.get_or_init(read).as_ref().map(|f| f.lean.as_slice()).map_err(Clone::clone)
+}
+
+/// Which kind of edge a finding's water would pass first; `None` where it is not about glue.
+pub fn of(plan: &Plan, f: &Finding, piece: impl Fn(&str) -> Option<usize>) -> Option<&'static Lean> {
+    if f.severity != Severity::Glue {
+        return None;
+    }
+    let first = f.pieces.first().and_then(|id| piece(id));
+    let answers = match feature_at(plan, f, piece) {
+        Some(o) => &plan.openings[o].answers,
+        None => &plan.stretches[first.map_or(0, |p| plan.pieces[p].stretch)].answers,
+    };
+    let role = first.map(|p| plan.pieces[p].role);
+    let fits = |l: &&Lean| {
+        (l.role.is_none() || l.role == role) && holds(&l.when, answers) && (l.water.is_empty() || f.water == l.water)
+    };
+    all().ok()?.iter().find(fits)
+}
+
+/// What findings lean on, one for each kind of edge, what is unusual first.
+pub fn leaning(plan: &Plan, found: &[Finding]) -> Vec<Leaning> {
+    let pieces: HashMap<&str, usize> = plan.pieces.iter().enumerate().map(|(i, p)| (p.id.as_str(), i)).collect();
+    let mut out: Vec<Leaning> = Vec::new();
+    for lean in found.iter().filter_map(|f| of(plan, f, |id| pieces.get(id).copied())) {
+        match out.iter_mut().find(|l| l.lean.says == lean.says) {
+            Some(l) => l.places += 1,
+            None => out.push(Leaning { lean, places: 1 }),
+        }
+    }
+    out.sort_by_key(|l| l.lean.usual);
+    out
+}
