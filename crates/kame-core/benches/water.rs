@@ -193,6 +193,35 @@ fn building(c: &mut Criterion) {
             b.iter_batched(as_it_was, again, BatchSize::LargeInput);
         });
         if openings <= 120 {
+            let edited = Edit::SetOpening {
+                id: job.openings[middle].id.clone(),
+                name: None,
+                left: None,
+                sill: None,
+                width: Some(job_after.openings[middle].width),
+                height: None,
+                depth: None,
+                flange: None,
+            };
+            group.bench_function(
+                BenchmarkId::new("an edit's whole answer: plan, water, findings, drawing", &name),
+                |b| {
+                    let as_it_was = || {
+                        let known = Known::default();
+                        view_plan(&job, &plan, &Ask::default(), &known).expect("a view");
+                        known
+                    };
+                    let again = |known: Known| {
+                        let (next, plan) = apply(black_box(&job), &edited).expect("fits");
+                        (view_plan(&next, &plan, &Ask::default(), &known).expect("a view"), known)
+                    };
+                    b.iter_batched(as_it_was, again, BatchSize::LargeInput);
+                },
+            );
+            group.bench_function(BenchmarkId::new("findings of a finished wall", &name), |b| {
+                let moment = Moment::new(&plan, usize::MAX).expect("a layup");
+                b.iter(|| moment.findings(black_box(&plan)));
+            });
             group.bench_function(BenchmarkId::new("everything on the screen", &name), |b| {
                 b.iter(|| view_plan(black_box(&job), &plan, &Ask::default(), &Known::default()).expect("a view"));
             });
