@@ -2,9 +2,9 @@
 
 use crate::kit::{PairVerdict, Product, RecordedPair, SHEATHING};
 use crate::length::IN2_PER_FT2;
-use crate::plan::Plan;
+use crate::plan::{Plan, SurfaceId};
 use crate::sequence::Stage;
-use crate::surface::Rect;
+use crate::surface::{Along, Rect};
 use serde::{Deserialize, Serialize};
 use std::cell::RefCell;
 use std::collections::{BTreeMap, BTreeSet, HashMap};
@@ -89,18 +89,33 @@ fn inches(r: Rect) -> f64 {
     r.width().to_inches_f64() * r.height().to_inches_f64()
 }
 
+/// The layers that a rectangle reaches, the outermost first.
+fn from_outside(lying: &Along<usize>, rect: Rect) -> Vec<usize> {
+    let mut reached = Vec::new();
+    lying.reaching(rect, |_, layer| reached.push(layer));
+    reached.sort_unstable_by(|a, b| b.cmp(a));
+    reached.dedup();
+    reached
+}
+
 /// Everything that touches in the finished wall, layer by layer.
 pub(crate) fn touches(plan: &Plan) -> Vec<Touch<'_>> {
-    let stage = Stage::after(plan, plan.actions().map(|(_, a)| a));
+    touches_in(plan, &Stage::after(plan, plan.actions().map(|(_, a)| a)))
+}
+
+/// The same on a wall as it stands.
+fn touches_in<'a>(plan: &'a Plan, stage: &Stage) -> Vec<Touch<'a>> {
     let mut out: BTreeMap<(usize, &str, Option<usize>), f64> = BTreeMap::new();
+    let mut lying: HashMap<SurfaceId, Along<usize>> = HashMap::new();
     for (i, laid) in stage.layers.iter().enumerate() {
         let upper = plan.pieces[laid.piece].product.as_str();
+        let on = lying.entry(laid.on).or_default();
         let mut open = vec![laid.rect];
-        for under in stage.layers[..i].iter().rev().filter(|u| u.on == laid.on && u.piece != laid.piece) {
+        for under in from_outside(on, laid.rect).into_iter().map(|u| &stage.layers[u]) {
             if open.is_empty() {
                 break;
             }
-            if open.iter().any(|r| r.overlaps(under.rect)) {
+            if under.piece != laid.piece && open.iter().any(|r| r.overlaps(under.rect)) {
                 let met: f64 = open.iter().filter_map(|r| r.intersection(under.rect)).map(inches).sum();
                 *out.entry((laid.piece, upper, Some(under.piece))).or_default() += met;
                 open = open.into_iter().flat_map(|r| r.minus(under.rect)).collect();
@@ -109,16 +124,21 @@ pub(crate) fn touches(plan: &Plan) -> Vec<Touch<'_>> {
         if !open.is_empty() {
             *out.entry((laid.piece, upper, None)).or_default() += open.into_iter().map(inches).sum::<f64>();
         }
+        on.put(laid.rect, i);
     }
     // A bead lies behind its piece, on what is there below it.
+    let mut first: HashMap<(usize, SurfaceId), usize> = HashMap::new();
+    for (i, laid) in stage.layers.iter().enumerate() {
+        first.entry((laid.piece, laid.on)).or_insert(i);
+    }
     for &s in &stage.seals {
         let seal = &plan.seals[s];
         out.entry((seal.behind, SEALANT, Some(seal.behind))).or_default();
         for (on, rect) in &seal.rects {
-            let behind =
-                stage.layers.iter().position(|l| l.piece == seal.behind && l.on == *on).unwrap_or(stage.layers.len());
-            let under = stage.layers[..behind].iter().rev().find(|l| l.on == *on && l.rect.overlaps(*rect));
-            *out.entry((seal.behind, SEALANT, under.map(|l| l.piece))).or_default() += inches(*rect);
+            let piece = first.get(&(seal.behind, *on)).copied().unwrap_or(stage.layers.len());
+            let lying = lying.get(on).map_or_else(Vec::new, |l| from_outside(l, *rect));
+            let under = lying.into_iter().find(|l| *l < piece).map(|l| stage.layers[l].piece);
+            *out.entry((seal.behind, SEALANT, under)).or_default() += inches(*rect);
         }
     }
     out.into_iter().map(|((piece, upper, on), area)| Touch { piece, upper, on, area }).collect()
@@ -182,10 +202,18 @@ impl<'a> Known<'a> {
 /// # Errors
 /// A sentence if the shipped data were broken.
 pub fn touching_pairs(plan: &Plan) -> Result<Vec<Pair>, String> {
+    pairs_of(plan, &touches(plan))
+}
+
+/// The same on a wall as it stands.
+pub(crate) fn touching_pairs_in(plan: &Plan, stage: &Stage) -> Result<Vec<Pair>, String> {
+    pairs_of(plan, &touches_in(plan, stage))
+}
+
+fn pairs_of(plan: &Plan, all: &[Touch<'_>]) -> Result<Vec<Pair>, String> {
     let known = Known::new(plan)?;
     let mut touching: BTreeMap<(&str, &str), (BTreeSet<usize>, f64)> = BTreeMap::new();
-    let all = touches(plan);
-    for t in &all {
+    for t in all {
         let entry = touching.entry((t.upper, t.lower(plan))).or_default();
         entry.0.insert(t.piece);
         entry.1 += t.area;

@@ -12,6 +12,7 @@ mod remedy;
 mod summary;
 mod verdict;
 mod water;
+mod ways;
 mod words;
 
 pub use leans::{Lean, Leaning, leaning};
@@ -160,8 +161,8 @@ impl Finding {
 }
 
 impl Moment {
-    /// Everything found, the worst first.
-    pub fn findings(&self, plan: &Plan) -> Vec<Finding> {
+    /// What water shows, what stands the wrong way round or is left out, and what is not known.
+    fn by_water_and_order(&self, plan: &Plan) -> Vec<Finding> {
         let wall = remedy::Wall {
             plan,
             moment: self,
@@ -175,11 +176,23 @@ impl Moment {
         }
         out.extend(order::findings(plan, self, &wall.broken, &out));
         out.extend(notes::findings(plan, &out));
-        out.extend(air::findings(plan, &self.stage));
+        out
+    }
+
+    /// What is seen of pieces and products themselves.
+    fn by_sight(&self, plan: &Plan) -> Vec<Finding> {
+        let mut out = air::findings(plan, &self.stage);
         if self.finished {
             out.extend(cover::findings(plan, &self.stage));
-            out.extend(products::findings(plan));
+            out.extend(products::findings(plan, &self.stage));
         }
+        out
+    }
+
+    /// Everything found, the worst first.
+    pub fn findings(&self, plan: &Plan) -> Vec<Finding> {
+        let (mut out, needs_no_water) = rayon::join(|| self.by_water_and_order(plan), || self.by_sight(plan));
+        out.extend(needs_no_water);
         let pieces: HashMap<&str, usize> = plan.pieces.iter().enumerate().map(|(i, p)| (p.id.as_str(), i)).collect();
         for f in out.iter_mut().filter(|f| f.severity == Severity::Glue && self.finished) {
             if let Some(lean) = leans::of(plan, f, |id| pieces.get(id).copied()) {

@@ -1,5 +1,6 @@
 //! A moment of the work with its water: answered part by part along the wall, so that what did not change need not be answered again.
 
+use super::ways::{WaysAsked, WaysIn};
 use crate::layup::{Glue, Layup};
 use crate::length::{Head, Length};
 use crate::plan::{Plan, SurfaceId};
@@ -43,6 +44,8 @@ struct Worked {
     layup: Layup,
     arrangement: Arrangement,
     answer: WaterAnswer,
+    /// What lets the water in, and what was asked about it: kept, because it takes longer to look for than all else that is said of a part.
+    ways_in: Mutex<Option<(WaysAsked, Arc<WaysIn>)>>,
 }
 
 /// Parts by the mark of their layup and how far heads were followed.
@@ -158,6 +161,17 @@ impl Part {
         self.layup().scenarios[scenario].glue == Glue::Lost
     }
 
+    /// What lets the water in, as it was found when the same was asked before.
+    pub(super) fn ways_in(&self, asked: WaysAsked, find: impl FnOnce(&WaysAsked) -> WaysIn) -> Arc<WaysIn> {
+        let kept = || self.worked.ways_in.lock().unwrap_or_else(PoisonError::into_inner);
+        let known = kept().as_ref().filter(|(was, _)| *was == asked).map(|(_, ways)| Arc::clone(ways));
+        known.unwrap_or_else(|| {
+            let found = Arc::new(find(&asked));
+            *kept() = Some((asked, Arc::clone(&found)));
+            found
+        })
+    }
+
     /// True where it matters that a scenario's water reaches a target of the plan.
     pub fn counts(&self, plan: &Plan, scenario: usize, target: usize) -> bool {
         let openings_only = self.leaks[scenario].is_some_and(|l| plan.leaks[l].openings_only);
@@ -220,7 +234,7 @@ fn cells(layup: &Layup) -> Result<Arrangement, String> {
 fn work(layup: Layup, bounds: Bounds, stop: &Stop) -> Result<Worked, String> {
     let arrangement = cells(&layup)?;
     let answer = run_until(&layup, &arrangement, bounds, stop).ok_or(STOPPED)?;
-    Ok(Worked { layup, arrangement, answer })
+    Ok(Worked { layup, arrangement, answer, ways_in: Mutex::default() })
 }
 
 /// A window's layup with its sides open to everything that runs there.
@@ -297,7 +311,11 @@ impl Moment {
         }
         let floor = plan.floor(false);
         let answer = heads_within(&asked.layup, &arrangement, floor);
-        let part = Part::new(None, asked.named, Arc::new(Worked { layup: asked.layup, arrangement, answer }));
+        let part = Part::new(
+            None,
+            asked.named,
+            Arc::new(Worked { layup: asked.layup, arrangement, answer, ways_in: Mutex::default() }),
+        );
         Ok(Some(Self { done, finished: false, stage, parts: vec![part] }))
     }
 

@@ -2,13 +2,14 @@
 //! product asks for itself, metals and others that must not touch (handbook 4.10). A product's own figure comes before the profile's.
 
 use super::{Finding, Severity};
-use crate::contact::touching_pairs;
+use crate::contact::touching_pairs_in;
 use crate::kit::{PairVerdict, Product};
 use crate::length::Length;
 use crate::plan::{Finish, Plan, SurfaceId};
 use crate::profile::{LengthFigure, fig};
 use crate::recipe::Role;
 use crate::recipe::schools::holds;
+use crate::sequence::Stage;
 use crate::trade::Act;
 use std::collections::{BTreeMap, BTreeSet, HashMap};
 
@@ -22,7 +23,7 @@ const OWN_LAPS: [OwnLap; 3] = [
 ];
 
 /// Everything of it.
-pub fn findings(plan: &Plan) -> Vec<Finding> {
+pub fn findings(plan: &Plan, stage: &Stage) -> Vec<Finding> {
     let known: HashMap<&str, &Product> = plan.products.iter().map(|p| (p.name.as_str(), p)).collect();
     let mut out = Vec::new();
     let mut sheets: BTreeMap<(&str, usize), Vec<usize>> = BTreeMap::new();
@@ -83,7 +84,7 @@ pub fn findings(plan: &Plan) -> Vec<Finding> {
         }
     }
     out.extend(coats(plan, &known));
-    out.extend(never(plan));
+    out.extend(never(plan, stage));
     out
 }
 
@@ -152,8 +153,8 @@ fn coats(plan: &Plan, known: &HashMap<&str, &Product>) -> Vec<Finding> {
 }
 
 /// Pairs that touch and never may.
-fn never(plan: &Plan) -> Vec<Finding> {
-    let pairs = touching_pairs(plan).unwrap_or_default();
+fn never(plan: &Plan, stage: &Stage) -> Vec<Finding> {
+    let pairs = touching_pairs_in(plan, stage).unwrap_or_default();
     let never = pairs.into_iter().filter(|p| p.verdict == PairVerdict::Never);
     let finding = |p: crate::contact::Pair| {
         let piece = plan.pieces.iter().position(|x| x.product == p.upper).unwrap_or_default();

@@ -1,34 +1,29 @@
 //! Findings that the water makes: one for each cause, not for each place it wets.
 
 use super::remedy::Wall;
+use super::ways::{self, ALIKE, Entrance, WayIn, WaysAsked, WaysIn};
 use super::{Finding, Fix, Part, RAIN_KIND, Severity, notes, words};
 use crate::layup::{Glue, SheetId};
 use crate::length::Head;
 use crate::plan::{AsBuilt, Plan, SurfaceId};
 use crate::surface::{Edge, FacetId};
-use crate::water::answer::{Spot, spots, way_to};
-use crate::water::{Entered, Entries, PassageKind, Way};
+use crate::water::Way;
 use rayon::prelude::*;
-use std::collections::BTreeMap;
 use std::collections::btree_map::Entry;
+use std::collections::{BTreeMap, BTreeSet};
+use std::sync::Arc;
 
 /// What tells causes apart: behind which piece the water first gets in, at which edge, and whether through a slit; `None` an open place.
 type Cause = Option<(usize, Edge, bool)>;
-
-/// Heads that differ by less than this are alike, in: they were added up in different orders.
-const ALIKE: f64 = 1e-6;
 
 /// One cause with the places it reaches.
 struct Caught<'a> {
     part: &'a Part,
     /// Index of the scenario in the part's layup.
     scenario: usize,
-    head: Head,
-    /// How many edges the water passes.
-    passages: usize,
-    /// Index of the plan's target that tells it.
-    target: usize,
-    spot: Spot,
+    /// The part's ways in, and which of them tells it.
+    ways: Arc<WaysIn>,
+    entrance: Entrance,
     /// Index of the plan's target and the least head there.
     reached: BTreeMap<usize, Head>,
 }
@@ -36,8 +31,7 @@ struct Caught<'a> {
 /// Leaks, glue and ponds.
 pub fn findings(wall: &Wall) -> Vec<Finding> {
     let (plan, moment) = (wall.plan, wall.moment);
-    let mut out = Vec::new();
-    let mut leaking: Vec<Cause> = Vec::new();
+    let mut leaking: BTreeSet<Cause> = BTreeSet::new();
     // With the glue holding first, then with it lost; rain first, then leaks in the plan's order; the same cause in neighbouring parts is one.
     let each: Vec<Vec<(Water, Causes)>> = moment.parts.par_iter().map(|part| of_part(plan, part)).collect();
     let mut all: BTreeMap<Water, Causes> = BTreeMap::new();
@@ -52,16 +46,18 @@ pub fn findings(wall: &Wall) -> Vec<Finding> {
             }
         }
     }
+    let mut told: Vec<Caught> = Vec::new();
     for (cause, c) in all.into_values().flatten() {
         let lost = c.part.is_lost(c.scenario);
         if lost && leaking.contains(&cause) {
             continue;
         }
         if !lost {
-            leaking.push(cause);
+            leaking.insert(cause);
         }
-        out.push(finding(wall, &c));
+        told.push(c);
     }
+    let mut out: Vec<Finding> = told.par_iter().map(|c| finding(wall, c)).collect();
     merge(&mut out);
     for pond in moment.ponds(plan).into_iter().filter(|p| p.glue == Glue::Holds) {
         let (surface, on) = (pond.on, pond.piece);
@@ -131,8 +127,12 @@ fn merge_ponds(found: &mut Vec<Finding>) {
 type Causes<'a> = BTreeMap<Cause, Caught<'a>>;
 
 impl Caught<'_> {
-    /// The same cause found elsewhere: the least head at each place, and the easier way. Of ways that are equally easy the plainest is told,
-    /// and of those the one that runs farthest down; of two alike the first by target and from left to right, in whatever order they were found.
+    fn way_in(&self) -> &WayIn {
+        &self.ways[self.scenario][&self.entrance]
+    }
+
+    /// The same cause found elsewhere: the least head at each place, and the easier way; of ways that are equally easy the more telling one, in
+    /// whatever order they were found.
     fn join(&mut self, other: Self) {
         for (target, head) in &other.reached {
             let least = self.reached.entry(*target).or_insert(*head);
@@ -140,16 +140,15 @@ impl Caught<'_> {
                 *least = *head;
             }
         }
-        let telling = |c: &Self| (c.passages, c.spot.point.1, c.target, c.spot.point.0);
-        let easier = self.head.inches() - other.head.inches();
+        let telling = |c: &Self| {
+            let w = c.way_in();
+            (w.passages, w.spot.point.1, c.part.targets[w.target], w.spot.point.0)
+        };
+        let easier = self.way_in().head.inches() - other.way_in().head.inches();
         if easier > ALIKE || easier.abs() <= ALIKE && telling(&other) < telling(self) {
             let reached = std::mem::take(&mut self.reached);
             *self = Self { reached, ..other };
         }
-    }
-
-    fn way(&self) -> Way {
-        way_to(self.part.layup(), self.part.arrangement(), &self.part.answer().spreads[self.scenario], &self.spot)
     }
 }
 
@@ -158,37 +157,23 @@ type Water = (bool, Option<usize>);
 
 /// The causes of one part by scenario.
 fn of_part<'a>(plan: &Plan, part: &'a Part) -> Vec<(Water, Causes<'a>)> {
-    let scenarios = part.leaks.iter().enumerate();
-    scenarios.map(|(s, leak)| ((part.is_lost(s), *leak), caught(plan, part, s))).collect()
-}
-
-/// The causes of one part in one scenario.
-fn caught<'a>(plan: &Plan, part: &'a Part, scenario: usize) -> Causes<'a> {
-    let mut found = Causes::new();
-    let (layup, a) = (part.layup(), part.arrangement());
-    let lost = part.is_lost(scenario);
-    let floor = plan.floor(lost);
-    let spread = &part.answer().spreads[scenario];
-    let mut entries = Entries::new(a, spread);
-    spots(layup, a, spread, floor, |t, head, spot| {
-        let target = part.targets[t];
-        if !part.counts(plan, scenario, target) || head.inches() >= floor.to_inches_f64() - 1e-6 {
-            return;
-        }
-        let entered = spot.front.map_or_else(Entered::default, |front| entries.of(front));
-        let through = |(sheet, edge, kind): (SheetId, Edge, PassageKind)| {
-            (part.pieces[sheet.0], edge, kind == PassageKind::InThroughCut)
-        };
-        let (cause, passages) = (entered.first.map(through), entered.passages);
-        let new = Caught { part, scenario, head, passages, target, spot, reached: [(target, head)].into() };
-        match found.entry(cause) {
-            Entry::Vacant(e) => {
-                e.insert(new);
+    let ways = part.ways_in(WaysAsked::of(plan, part), |asked| ways::of_part(part, asked));
+    let in_scenario = |(scenario, leak): (usize, &Option<usize>)| {
+        let mut causes = Causes::new();
+        for (entrance, way_in) in &ways[scenario] {
+            let cause = entrance.map(|(sheet, edge, slit)| (part.pieces[sheet.0], edge, slit));
+            let reached = way_in.reached.iter().map(|(t, head)| (part.targets[*t], *head)).collect();
+            let new = Caught { part, scenario, ways: Arc::clone(&ways), entrance: *entrance, reached };
+            match causes.entry(cause) {
+                Entry::Vacant(e) => {
+                    e.insert(new);
+                }
+                Entry::Occupied(mut e) => e.get_mut().join(new),
             }
-            Entry::Occupied(mut e) => e.get_mut().join(new),
         }
-    });
-    found
+        ((part.is_lost(scenario), *leak), causes)
+    };
+    part.leaks.iter().enumerate().map(in_scenario).collect()
 }
 
 /// True where the first is easier for the water, or as easy and runs farther down.
@@ -213,15 +198,6 @@ fn merge(found: &mut Vec<Finding>) {
     *found = kept;
 }
 
-/// The way with what the water does next.
-fn run_on(c: &Caught, way: Way) -> Way {
-    let Some(front) = c.spot.front else { return way };
-    let (layup, answer) = (c.part.layup(), c.part.answer());
-    let kept = &answer.spreads[c.scenario].kept[front as usize];
-    let glue = layup.scenarios[c.scenario].glue;
-    way.run_on(layup, c.part.arrangement(), glue, kept.cell, usize::from(kept.gap), c.spot.point)
-}
-
 /// A way in terms of the plan.
 fn on_plan(part: &Part, way: Way) -> Way {
     way.renamed(|f| FacetId(part.surfaces[f.0].0), |s| SheetId(part.pieces[s.0]))
@@ -231,7 +207,7 @@ fn finding(wall: &Wall, c: &Caught) -> Finding {
     let (plan, moment) = (wall.plan, wall.moment);
     let scenario = &c.part.layup().scenarios[c.scenario];
     let lost = scenario.glue == Glue::Lost;
-    let traced = c.way();
+    let (traced, runs_on) = c.way_in().traced(c.part, c.scenario);
     let way = on_plan(c.part, traced.clone());
     let r = wall.of_way(&way, lost);
     let mut pieces: Vec<usize> = r.piece.into_iter().collect();
@@ -270,10 +246,10 @@ fn finding(wall: &Wall, c: &Caught) -> Finding {
         pieces: pieces.iter().map(|p| plan.pieces[*p].id.clone()).collect(),
         place,
         along: None,
-        head: Some(c.head),
+        head: Some(c.way_in().head),
         reason,
         remedy: r.words,
         fix: r.fix,
-        way: Some(on_plan(c.part, run_on(c, traced))),
+        way: Some(on_plan(c.part, runs_on.clone())),
     }
 }

@@ -11,7 +11,7 @@ use crate::recipe::expr::{Env, ExprError, Value};
 use crate::recipe::{ActionSpec, PieceSpec, Recipe, RectSpec, SideSpec, SlopeSpec, StitchEndSpec};
 use crate::surface::{Facet, Rect, Segment, Side};
 use crate::trade::{Act, Action, Step, StepCard};
-use std::collections::HashMap;
+use foldhash::HashMap;
 
 /// What an opening gives to a recipe.
 #[derive(Clone, Debug)]
@@ -93,11 +93,11 @@ pub fn instantiate(plan: &mut Plan, recipe: &Recipe, opening: &OpeningSize) -> R
         plan,
         env,
         opening,
-        surfaces: HashMap::from([("wall", Some(SurfaceId::WALL))]),
-        pieces: HashMap::new(),
-        seals: HashMap::new(),
-        cuts: HashMap::new(),
-        flaps: HashMap::new(),
+        surfaces: HashMap::from_iter([("wall", Some(SurfaceId::WALL))]),
+        pieces: HashMap::default(),
+        seals: HashMap::default(),
+        cuts: HashMap::default(),
+        flaps: HashMap::default(),
         sill: None,
     };
     b.surfaces(recipe)?;

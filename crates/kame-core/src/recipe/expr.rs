@@ -2,7 +2,7 @@
 
 use crate::length::Length;
 use crate::profile::{FigureValue, Figures};
-use std::collections::HashMap;
+use foldhash::HashMap;
 
 /// A value: a length or a plain number.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -52,7 +52,7 @@ pub struct Env {
 impl Env {
     /// The figures in force.
     pub fn of(figures: &Figures) -> Self {
-        Self { figures: figures.clone(), names: HashMap::new() }
+        Self { figures: figures.clone(), names: HashMap::default() }
     }
 
     fn get(&self, name: &str) -> Option<Value> {
@@ -216,8 +216,10 @@ impl<'a> Parser<'a> {
         }
         let first = self.rest.chars().next().ok_or_else(|| self.stuck())?;
         if first.is_ascii_digit() {
-            let at = self.stuck();
-            return self.word(|c| c.is_ascii_digit() || c == '.').parse().map(Value::Number).map_err(|_| at);
+            let at = self.rest;
+            let digits = self.word(|c| c.is_ascii_digit() || c == '.');
+            let stuck = |_| ExprError::Syntax { expr: self.whole.to_owned(), at: at.to_owned() };
+            return digits.parse().map(Value::Number).map_err(stuck);
         }
         let name = self.word(|c| c.is_ascii_alphanumeric() || c == '_');
         if name.is_empty() {

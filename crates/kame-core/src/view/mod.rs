@@ -356,9 +356,13 @@ fn data_problem(message: String) -> Vec<Problem> {
 /// A sentence if the stage were no valid layup; that would be a mistake in recipe data.
 pub fn view_plan(job: &Job, plan: &Plan, ask: &Ask, known: &Known) -> Result<WallView, Vec<Problem>> {
     let moment = Moment::with_known(plan, ask.done.unwrap_or(usize::MAX), &known.water).map_err(data_problem)?;
-    let (found, (elevation, steps)) = rayon::join(
+    let cut_list = || cut_list_within(plan, &job.ticks, &|| known.stop.is_hurried());
+    let (found, (elevation, (steps, (order, cut_list)))) = rayon::join(
         || moment.findings(plan),
-        || rayon::join(|| elevation::draw(plan, &moment, ask.weather), || steps(plan)),
+        || {
+            let planned = || rayon::join(|| order_view(plan), cut_list);
+            rayon::join(|| elevation::draw(plan, &moment, ask.weather), || rayon::join(|| steps(plan), planned))
+        },
     );
     // On a wall that is still being built, water is shown when it is asked for.
     let told = |f: &&Finding| {
@@ -379,10 +383,10 @@ pub fn view_plan(job: &Job, plan: &Plan, ask: &Ask, known: &Known) -> Result<Wal
         section: ask.section.and_then(|s| section::cut(plan, &moment, ask.weather, &s)),
         exploded: ask.exploded.and_then(|o| exploded::explode(plan, &moment, o)),
         schools: questions(job, plan, ask.wall).map_err(data_problem)?,
-        order: order_view(plan),
+        order,
         findings: causes.iter().enumerate().map(|(i, c)| finding(plan, i + 1, c)).collect(),
         verdict: VerdictView::of(plan, &moment.verdict(plan, &found), &found),
-        cut_list: cut_list_within(plan, &job.ticks, &|| known.stop.is_hurried()),
+        cut_list,
         courses_why: courses_why(plan),
         figures: figures.collect(),
         elevation,

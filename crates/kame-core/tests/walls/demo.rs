@@ -1,6 +1,6 @@
 //! The demo jobs: what a newcomer finds there.
 
-use kame_core::findings::{Moment, Severity};
+use kame_core::findings::{Moment, Severity, State};
 use kame_core::job::{Job, read_job};
 use kame_core::plan::build;
 use std::collections::BTreeSet;
@@ -28,6 +28,22 @@ fn the_north_wall_leaks_as_found_and_not_as_it_should_be() {
     };
     assert_eq!(worst("heron-spit-as-found"), Some(Severity::Leak));
     assert!(worst("heron-spit").is_none_or(|s| s >= Severity::Glue));
+}
+
+#[test]
+fn the_demo_shows_every_state_of_a_wall() {
+    let states = |name: &str, done: usize| {
+        let plan = build(&demo(name)).unwrap_or_else(|p| panic!("{p:?}"));
+        let moment = Moment::new(&plan, done).expect("a layup");
+        moment.verdict(&plan, &moment.findings(&plan)).state
+    };
+    let all = usize::MAX;
+    assert_eq!(states("heron-spit-as-found", all), State::GetsIn);
+    assert_eq!(states("heron-spit-tide-room", all), State::Stands);
+    assert_eq!(states("heron-spit-tide-room", 5), State::NotAsPlanned);
+    assert_eq!(states("heron-spit-gable", 5), State::Unfinished);
+    assert_eq!(states("heron-spit-four-openings", all), State::WhileGlueHolds);
+    assert_eq!(states("heron-spit-gable", all), State::ByLaps);
 }
 
 #[test]
