@@ -177,6 +177,14 @@ impl<'a> Known<'a> {
         Ok(Self { products, rules: rules()?, recorded: &plan.recorded, told: RefCell::default() })
     }
 
+    /// True where it could be told of any two things of a plan, if they touched; where it could not, nobody need look what touches.
+    fn any(&self, plan: &'a Plan, is: impl Fn(&Told) -> bool) -> bool {
+        let names: BTreeSet<&str> = plan.pieces.iter().map(|p| p.product.as_str()).collect();
+        let under = || names.iter().copied().chain([SHEATHING]);
+        let over = names.iter().copied().chain([SEALANT]);
+        over.flat_map(|u| under().map(move |l| (u, l))).any(|(u, l)| self.of(u, l).as_ref().is_some_and(&is))
+    }
+
     /// `None` where two only lie on each other.
     pub(crate) fn of(&self, upper: &'a str, lower: &'a str) -> Option<Told> {
         let find = || {
@@ -205,9 +213,18 @@ pub fn touching_pairs(plan: &Plan) -> Result<Vec<Pair>, String> {
     pairs_of(plan, &touches(plan))
 }
 
-/// The same on a wall as it stands.
-pub(crate) fn touching_pairs_in(plan: &Plan, stage: &Stage) -> Result<Vec<Pair>, String> {
-    pairs_of(plan, &touches_in(plan, stage))
+/// Pairs that touch on a wall as it stands and never may.
+///
+/// # Errors
+/// A sentence if the shipped data were broken.
+pub(crate) fn never_may_touch(plan: &Plan, stage: &Stage) -> Result<Vec<Pair>, String> {
+    let never = |told: &Told| told.verdict == PairVerdict::Never;
+    if !Known::new(plan)?.any(plan, never) {
+        return Ok(Vec::new());
+    }
+    let mut pairs = pairs_of(plan, &touches_in(plan, stage))?;
+    pairs.retain(|p| p.verdict == PairVerdict::Never);
+    Ok(pairs)
 }
 
 fn pairs_of(plan: &Plan, all: &[Touch<'_>]) -> Result<Vec<Pair>, String> {
@@ -260,11 +277,8 @@ pub struct CureWait {
 /// A sentence if the shipped data were broken.
 pub fn cure_waits(plan: &Plan) -> Result<Vec<CureWait>, String> {
     let known = Known::new(plan)?;
-    // Where nothing has to cure nobody looks what touches.
-    let names: BTreeSet<&str> = plan.pieces.iter().map(|p| p.product.as_str()).collect();
     let cures = |t: &Told| t.verdict == PairVerdict::After && t.hours.is_some_and(|h| h > 0.0);
-    let mut any = names.iter().chain([&SEALANT]).flat_map(|u| names.iter().map(move |l| (*u, *l)));
-    if !any.any(|(u, l)| known.of(u, l).as_ref().is_some_and(cures)) {
+    if !known.any(plan, cures) {
         return Ok(Vec::new());
     }
     let mut laid: HashMap<usize, usize> = HashMap::new();

@@ -13,6 +13,10 @@ use std::process::ExitCode;
 use std::sync::Arc;
 use std::time::Duration;
 
+/// A plan is many small things, and each edit makes them anew.
+#[global_allocator]
+static MEMORY: mimalloc::MiMalloc = mimalloc::MiMalloc;
+
 /// Plans the lapping of weather barriers and flashings piece by piece, and runs water over it before anyone cuts.
 #[derive(Parser)]
 #[command(version, about)]

@@ -482,9 +482,14 @@ fn record_pair(next: &mut Job, edit: &Edit) {
 
 /// What no longer exists is forgotten, so that it does not come back to life under an old name.
 fn forget_what_is_gone(job: &mut Job, plan: &Plan) {
-    let done = ids(plan);
-    job.sequence.order.retain(|id| done.contains(id.as_str()));
-    job.sequence.removed.retain(|id| done.contains(id.as_str()));
+    if !(job.sequence.order.is_empty() && job.sequence.removed.is_empty()) {
+        let done = ids(plan);
+        job.sequence.order.retain(|id| done.contains(id.as_str()));
+        job.sequence.removed.retain(|id| done.contains(id.as_str()));
+    }
+    if job.ticks.is_empty() && job.bench.spoiled.is_empty() && job.bench.rolls.is_empty() {
+        return;
+    }
     let pieces: HashSet<&str> = plan.pieces.iter().map(|p| p.id.as_str()).collect();
     let there = |id: &str| pieces.contains(id.split('~').next().unwrap_or_default());
     job.ticks.retain(|id| pieces.contains(id.as_str()));

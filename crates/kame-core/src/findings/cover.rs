@@ -35,6 +35,9 @@ struct Asked {
     #[serde(default)]
     when: String,
     figure: String,
+    /// The least of ordinary practice of the figure.
+    #[serde(skip)]
+    least: Length,
 }
 
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Deserialize)]
@@ -76,11 +79,12 @@ fn rules() -> Result<&'static [Rule], String> {
     }
     static READ: OnceLock<Result<File, String>> = OnceLock::new();
     let read = || {
-        let file: File = toml::from_str(DATA).map_err(|e| format!("the rules of cover do not read: {e}"))?;
+        let mut file: File = toml::from_str(DATA).map_err(|e| format!("the rules of cover do not read: {e}"))?;
         let profile = Profile::general_practice().map_err(|e| e.to_string())?;
-        for (rule, asked) in file.rule.iter().flat_map(|r| r.asked.iter().map(move |a| (r, a))) {
-            if least_of(profile, &asked.figure).is_none() {
-                return Err(format!("the rule of cover {} asks for {}, which has no least", rule.id, asked.figure));
+        for rule in &mut file.rule {
+            for asked in &mut rule.asked {
+                let none = || format!("the rule of cover {} asks for {}, which has no least", rule.id, asked.figure);
+                asked.least = least_of(profile, &asked.figure).ok_or_else(none)?;
             }
         }
         for rule in file.rule.iter().filter(|r| !r.less_at_top.is_empty()) {
@@ -107,7 +111,7 @@ type Lying = HashMap<usize, Vec<(usize, usize, Rect)>>;
 /// Everything that does not reach what it has to on the finished wall. Pieces that are still to come or are left out count as if they were
 /// there: that they are missing is told elsewhere.
 pub fn findings(plan: &Plan, stage: &Stage) -> Vec<Finding> {
-    let (Ok(rules), Ok(profile)) = (rules(), Profile::general_practice()) else { return Vec::new() };
+    let Ok(rules) = rules() else { return Vec::new() };
     let mut lying: Lying = HashMap::new();
     for (at, laid) in stage.layers.iter().enumerate().filter(|(_, l)| l.on == SurfaceId::WALL) {
         if let Some(o) = plan.pieces[laid.piece].opening {
@@ -133,7 +137,7 @@ pub fn findings(plan: &Plan, stage: &Stage) -> Vec<Finding> {
     for (o, opening) in plan.openings.iter().enumerate() {
         let Some(here) = lying.get(&o) else { continue };
         let of_slits = slits.get(&o).map_or(&[][..], Vec::as_slice);
-        let look = Look { plan, profile, opening, here, slits: of_slits };
+        let look = Look { plan, opening, here, slits: of_slits };
         let told: HashSet<&str> =
             plan.notes.iter().filter(|n| n.fault && n.opening == Some(o)).map(|n| n.code.as_str()).collect();
         let asked = rules.iter().filter(|r| holds(&r.when, &opening.answers) && !told.contains(r.fault.as_str()));
@@ -151,7 +155,6 @@ fn short(plan: &Plan, f: &Finding) -> bool {
 /// One feature that rules look at.
 struct Look<'a> {
     plan: &'a Plan,
-    profile: &'a Profile,
     opening: &'a Opening,
     here: &'a [(usize, usize, Rect)],
     slits: &'a [Rect],
@@ -211,7 +214,7 @@ impl Look<'_> {
 
     fn at(&self, rule: &Rule) -> Option<Finding> {
         let asked = rule.asked.iter().find(|a| holds(&a.when, &self.opening.answers));
-        let asked = asked.and_then(|a| least_of(self.profile, &a.figure)).unwrap_or(Length::ZERO);
+        let asked = asked.map_or(Length::ZERO, |a| a.least);
         let short = match rule.shape {
             Shape::Covered => self.covered(rule, asked),
             Shape::Slits => self.patched(rule, asked),

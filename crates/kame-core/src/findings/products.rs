@@ -2,8 +2,8 @@
 //! product asks for itself, metals and others that must not touch (handbook 4.10). A product's own figure comes before the profile's.
 
 use super::{Finding, Severity};
-use crate::contact::touching_pairs_in;
-use crate::kit::{PairVerdict, Product};
+use crate::contact::never_may_touch;
+use crate::kit::Product;
 use crate::length::Length;
 use crate::plan::{Finish, Plan, SurfaceId};
 use crate::profile::{LengthFigure, fig};
@@ -154,12 +154,11 @@ fn coats(plan: &Plan, known: &HashMap<&str, &Product>) -> Vec<Finding> {
 
 /// Pairs that touch and never may.
 fn never(plan: &Plan, stage: &Stage) -> Vec<Finding> {
-    let pairs = touching_pairs_in(plan, stage).unwrap_or_default();
-    let never = pairs.into_iter().filter(|p| p.verdict == PairVerdict::Never);
+    let never = never_may_touch(plan, stage).unwrap_or_default();
     let finding = |p: crate::contact::Pair| {
         let piece = plan.pieces.iter().position(|x| x.product == p.upper).unwrap_or_default();
         let reason = format!("{} touches {}, which it never may: {}", p.upper, p.lower, p.because);
         told_of(plan, "F20", piece, reason, &p.remedy)
     };
-    never.map(finding).collect()
+    never.into_iter().map(finding).collect()
 }

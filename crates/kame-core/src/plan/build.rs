@@ -2,7 +2,7 @@
 
 use super::barrier::{Ways, barrier_steps, cover_steps};
 use super::course::{CourseInput, least_first, plan_courses};
-use super::instance::{OpeningSize, instantiate, sizes};
+use super::instance::{Detail, Named, OpeningSize, instantiate, sizes};
 use super::stretch::{Run, called, prefix, runs};
 use super::working_order::{Sited, in_working_order};
 use super::{
@@ -15,11 +15,13 @@ use crate::length::Length;
 use crate::problem::Problem;
 use crate::profile::{Figures, Profile, fig};
 use crate::recipe::Recipe;
+use crate::recipe::expr::{Env, ExprError};
 use crate::recipe::schools::{Answers, BarrierKind, BarrierSpec, Feature, NoteSpec, Refused, Schools};
 use crate::surface::{Facet, Interval, Outline, Rect, Side};
 use crate::trade::{Band, Step};
+use rayon::prelude::*;
 use std::collections::{BTreeMap, BTreeSet, HashMap};
-use std::rc::Rc;
+use std::sync::Arc;
 use std::sync::OnceLock;
 
 /// Water that runs off the foot of the wall has left it: the lowest part counts as outlet.
@@ -46,7 +48,7 @@ fn unnoted(job: &Job) -> Result<(Site<'_>, Plan, Vec<Note>), Vec<Problem>> {
     steps.extend(site.finish(&mut plan)?);
     let meeting = meetings(&mut plan).map_err(|e| broken(format!("the recipe where two barriers meet: {e}")))?;
     let on_wall = steps.len();
-    steps.extend(site.openings(&mut plan, &made, &hung.on_stretch)?);
+    steps.extend(site.openings(&mut plan, &made, &hung.sites, hung.named)?);
     all_right(refused::crowded(job, &plan, site.wall))?;
     furring::lay_out(&mut plan);
     let covers = covers(&mut plan, &hung.specs, &steps);
@@ -89,17 +91,18 @@ struct Site<'a> {
 /// What each feature is made of, and what is to be known of it.
 struct Made {
     answers: Vec<Answers>,
-    recipes: Vec<Rc<Recipe>>,
+    recipes: Vec<Arc<Recipe>>,
     notes: Vec<Note>,
 }
 
 /// The barrier as it will be hung.
-struct Hung {
+struct Hung<'m> {
     outline: Outline,
     stretches: Vec<Stretch>,
     specs: Vec<&'static BarrierSpec>,
-    /// The stretch that each feature is on.
-    on_stretch: Vec<usize>,
+    /// Where each feature is, and the sizes that its recipe names there.
+    sites: Vec<OpeningSize>,
+    named: Vec<Env<'m>>,
 }
 
 impl<'a> Site<'a> {
@@ -150,7 +153,7 @@ impl<'a> Site<'a> {
         let job = self.job;
         let mut out = Made { answers: Vec::new(), recipes: Vec::new(), notes: self.notes_of_walls() };
         let mut problems = Vec::new();
-        let mut made: HashMap<(Feature, usize, &Answers), (Answers, Rc<Recipe>)> = HashMap::new();
+        let mut made: HashMap<(Feature, usize, &Answers), (Answers, Arc<Recipe>)> = HashMap::new();
         for (i, o) in job.openings.iter().enumerate() {
             let schools = Schools::of(o.feature).map_err(broken)?;
             let wall = o.wall(&job.wall);
@@ -160,7 +163,7 @@ impl<'a> Site<'a> {
                 Some(known) => known,
                 None => match self.complete(schools, i, wall) {
                     Ok(all) => {
-                        let new = (all.clone(), Rc::new(schools.recipe(&all)));
+                        let new = (all.clone(), Arc::new(schools.recipe(&all)));
                         made.insert((o.feature, wall, &o.schools), new.clone());
                         new
                     }
@@ -218,11 +221,15 @@ impl<'a> Site<'a> {
     }
 
     /// Where the barrier is hung alike, and its courses.
-    fn hang(&self, made: &Made) -> Result<Hung, Vec<Problem>> {
+    fn hang<'m>(&self, made: &'m Made) -> Result<Hung<'m>, Vec<Problem>> {
         let outline = self.outline()?;
         let mut stretches = stretch::stretches(&self.job.wall, &self.walls, self.whole, &outline);
         all_right(refused::across_a_meeting(self.job, &self.rects, &stretches))?;
         let on_stretch: Vec<usize> = self.rects.iter().map(|r| stretch::at(&stretches, r.u0)).collect();
+        let sites: Vec<OpeningSize> = on_stretch.iter().enumerate().map(|(i, s)| self.size_of(i, *s)).collect();
+        let sizes_at = |(site, recipe): (&OpeningSize, &'m Arc<Recipe>)| sizes(&self.figures, recipe, site);
+        let named: Result<Vec<Env<'m>>, ExprError> = sites.par_iter().zip(&made.recipes).map(sizes_at).collect();
+        let named = named.map_err(|e| broken(e.to_string()))?;
         let schools = Schools::shipped().map_err(broken)?;
         let mut specs = Vec::new();
         let one = stretches.len() == 1;
@@ -232,28 +239,20 @@ impl<'a> Site<'a> {
             specs.push(spec);
             if spec.kind == BarrierKind::Courses {
                 let here: Vec<usize> = (0..on_stretch.len()).filter(|i| on_stretch[*i] == s).collect();
-                self.courses(stretch, &here, made, s, one)?;
+                self.courses(stretch, &here, &named, one)?;
             }
         }
         all_right(refused::too_many_panels(&specs, &stretches, &self.figures))?;
-        Ok(Hung { outline, stretches, specs, on_stretch })
+        Ok(Hung { outline, stretches, specs, sites, named })
     }
 
     /// Plans the courses of one stretch round the features that are on it.
-    fn courses(
-        &self,
-        stretch: &mut Stretch,
-        here: &[usize],
-        made: &Made,
-        s: usize,
-        one: bool,
-    ) -> Result<(), Vec<Problem>> {
+    fn courses(&self, stretch: &mut Stretch, here: &[usize], named: &[Env], one: bool) -> Result<(), Vec<Problem>> {
         let figures = &self.figures;
         // The flap and its patches want one whole course above the head, which may ask for more than the general figure.
         let mut clear_above = figures.length(fig::COURSE_CLEAR_OF_OPENING);
         for &i in here {
-            let env = sizes(figures, &made.recipes[i], &self.size_of(i, s)).map_err(|e| broken(e.to_string()))?;
-            clear_above = clear_above.max(env.length("clear_above").map_err(|e| broken(e.to_string()))?);
+            clear_above = clear_above.max(named[i].length("clear_above").map_err(|e| broken(e.to_string()))?);
         }
         let holes: Vec<Rect> = here.iter().map(|i| self.rects[*i]).collect();
         let within = |c: &CornerSpec| stretch.rect.u0 < c.at && c.at < stretch.rect.u1;
@@ -385,26 +384,30 @@ impl<'a> Site<'a> {
     }
 
     /// Every feature by its recipe.
-    fn openings(&self, plan: &mut Plan, made: &Made, on_stretch: &[usize]) -> Result<Vec<Sited>, Vec<Problem>> {
-        let mut steps = Vec::new();
-        for (i, (recipe, answers)) in made.recipes.iter().zip(&made.answers).enumerate() {
-            let (o, size) = (&self.job.openings[i], self.size_of(i, on_stretch[i]));
-            let (first, rect, stretch) = (plan.pieces.len(), size.rect, size.stretch);
+    fn openings(
+        &self,
+        plan: &mut Plan,
+        made: &Made,
+        sites: &[OpeningSize],
+        named: Vec<Env<'_>>,
+    ) -> Result<Vec<Sited>, Vec<Problem>> {
+        let of = |i: usize, e: &ExprError| broken(format!("the recipe of {}: {e}", self.job.openings[i].name));
+        let mut built = Vec::with_capacity(sites.len());
+        for (i, (site, env)) in sites.iter().zip(named).enumerate() {
+            let o = &self.job.openings[i];
+            let first = plan.pieces.len();
             plan.openings.push(Opening {
                 id: o.id.clone(),
                 name: o.name.clone(),
                 feature: o.feature,
-                rect,
-                hull: rect,
-                stretch,
-                answers: answers.clone(),
+                rect: site.rect,
+                hull: site.rect,
+                stretch: site.stretch,
+                answers: made.answers[i].clone(),
                 stops: Vec::new(),
                 sill: None,
             });
-            let detail = instantiate(plan, recipe, &size);
-            let detail = detail.map_err(|e| broken(format!("the recipe of {}: {e}", o.name)))?;
-            (plan.openings[i].stops, plan.openings[i].sill) = (detail.stops, detail.sill);
-            steps.extend(detail.steps.into_iter().map(|step| (Some(stretch), step)));
+            built.push(Named::build(plan, &made.recipes[i], site, env).map_err(|e| of(i, &e))?);
             if o.feature == Feature::Line {
                 // What runs along a wall ends where the wall does.
                 for p in &mut plan.pieces[first..] {
@@ -413,7 +416,15 @@ impl<'a> Site<'a> {
                 }
             }
             let on_wall = plan.pieces[first..].iter().flat_map(|p| &p.regions).filter(|(s, _)| *s == SurfaceId::WALL);
-            plan.openings[i].hull = on_wall.fold(rect, |hull, (_, r)| hull.hull(*r));
+            plan.openings[i].hull = on_wall.fold(site.rect, |hull, (_, r)| hull.hull(*r));
+        }
+        let (built_plan, recipes) = (&*plan, &made.recipes);
+        let detail = |(i, named): (usize, &Named)| named.detail(built_plan, &recipes[i]).map_err(|e| of(i, &e));
+        let details: Result<Vec<Detail>, _> = built.par_iter().enumerate().map(detail).collect();
+        let mut steps = Vec::new();
+        for (i, detail) in details?.into_iter().enumerate() {
+            (plan.openings[i].stops, plan.openings[i].sill) = (detail.stops, detail.sill);
+            steps.extend(detail.steps.into_iter().map(|step| (Some(sites[i].stretch), step)));
         }
         Ok(steps)
     }

@@ -43,10 +43,15 @@ pub struct Detail {
     pub sill: Option<SurfaceId>,
 }
 
-/// What is named so far, and where the recipe's own things start in the plan.
-struct Builder<'a> {
-    plan: &'a mut Plan,
-    env: Env,
+/// A recipe that is being built at an opening into a plan.
+struct Builder<'a, 'b> {
+    plan: &'b mut Plan,
+    named: Named<'a>,
+}
+
+/// What a recipe's names stand for at an opening.
+pub struct Named<'a> {
+    env: Env<'a>,
     opening: &'a OpeningSize,
     surfaces: HashMap<&'a str, Option<SurfaceId>>,
     pieces: HashMap<&'a str, usize>,
@@ -60,7 +65,7 @@ struct Builder<'a> {
 ///
 /// # Errors
 /// [`ExprError`] where recipe data names something that is not there.
-pub fn sizes(figures: &Figures, recipe: &Recipe, opening: &OpeningSize) -> Result<Env, ExprError> {
+pub fn sizes<'a>(figures: &Figures, recipe: &'a Recipe, opening: &OpeningSize) -> Result<Env<'a>, ExprError> {
     let mut env = Env::of(figures);
     let r = opening.rect;
     let own = [
@@ -89,33 +94,46 @@ pub fn sizes(figures: &Figures, recipe: &Recipe, opening: &OpeningSize) -> Resul
 /// [`ExprError`] where recipe data names something that is not there.
 pub fn instantiate(plan: &mut Plan, recipe: &Recipe, opening: &OpeningSize) -> Result<Detail, ExprError> {
     let env = sizes(&plan.figures, recipe, opening)?;
-    let mut b = Builder {
-        plan,
-        env,
-        opening,
-        surfaces: HashMap::from_iter([("wall", Some(SurfaceId::WALL))]),
-        pieces: HashMap::default(),
-        seals: HashMap::default(),
-        cuts: HashMap::default(),
-        flaps: HashMap::default(),
-        sill: None,
-    };
-    b.surfaces(recipe)?;
-    b.pieces(recipe)?;
-    b.bind_surfaces(recipe)?;
-    b.seals(recipe)?;
-    b.cuts(recipe)?;
-    b.fits(recipe)?;
-    b.overs(recipe)?;
-    b.questions(recipe)?;
-    b.steps(recipe)
+    Named::build(plan, recipe, opening, env)?.detail(plan, recipe)
 }
 
 fn unknown(name: &str, expr: &str) -> ExprError {
     ExprError::Unknown { name: name.to_owned(), expr: expr.to_owned() }
 }
 
-impl<'a> Builder<'a> {
+impl<'a> Named<'a> {
+    /// Builds everything of a recipe but its steps into the plan, with the sizes it names.
+    ///
+    /// # Errors
+    /// [`ExprError`] where recipe data names something that is not there.
+    pub fn build(
+        plan: &mut Plan,
+        recipe: &'a Recipe,
+        opening: &'a OpeningSize,
+        env: Env<'a>,
+    ) -> Result<Self, ExprError> {
+        let named = Self {
+            env,
+            opening,
+            surfaces: HashMap::from_iter([("wall", Some(SurfaceId::WALL))]),
+            pieces: HashMap::default(),
+            seals: HashMap::default(),
+            cuts: HashMap::default(),
+            flaps: HashMap::default(),
+            sill: None,
+        };
+        let mut b = Builder { plan, named };
+        b.surfaces(recipe)?;
+        b.pieces(recipe)?;
+        b.bind_surfaces(recipe)?;
+        b.seals(recipe)?;
+        b.cuts(recipe)?;
+        b.fits(recipe)?;
+        b.overs(recipe)?;
+        b.questions(recipe)?;
+        Ok(b.named)
+    }
+
     fn id(&self, name: &str) -> String {
         format!("{}/{name}", self.opening.id)
     }
@@ -137,248 +155,17 @@ impl<'a> Builder<'a> {
         Ok(Rect::new(self.env.length(u0)?, self.env.length(v0)?, self.env.length(u1)?, self.env.length(v1)?))
     }
 
-    /// Where a rectangle lies; `None` where it has no area, or its surface has none. On a surface of the opening it is cut to fit.
-    fn place(&self, r: &RectSpec) -> Result<Option<(SurfaceId, Rect)>, ExprError> {
-        let (surface, rect) = (self.surface(&r.on)?, self.rect(&r.rect)?);
-        Ok(surface.and_then(|s| {
-            let rect =
-                if s == SurfaceId::WALL { Some(rect) } else { rect.intersection(self.plan.surfaces[s.0].facet.rect()) };
-            rect.filter(|r| r.has_area()).map(|r| (s, r))
-        }))
-    }
-
-    fn places(&self, list: &[RectSpec]) -> Result<Vec<(SurfaceId, Rect)>, ExprError> {
-        let all: Result<Vec<_>, _> = list.iter().map(|r| self.place(r)).collect();
-        Ok(all?.into_iter().flatten().collect())
-    }
-
-    fn surfaces(&mut self, recipe: &'a Recipe) -> Result<(), ExprError> {
-        for s in &recipe.surface {
-            let (width, height) = (self.env.length(&s.width)?, self.env.length(&s.height)?);
-            let rise = match s.slope {
-                SlopeSpec::Plumb => 1.0,
-                SlopeSpec::Level => 0.0,
-                SlopeSpec::Sill => (self.plan.figures.number(fig::SILL_SLOPE) / 100.0).atan().sin(),
-            };
-            let id = (width.is_positive() && height.is_positive()).then(|| {
-                let facet = Facet { id: self.id(&s.id), width, height, rise, exposed: s.exposed };
-                self.plan.surfaces.push(Surface { facet, opening: self.opening.index, with: None, sloped_by: None });
-                SurfaceId(self.plan.surfaces.len() - 1)
-            });
-            self.sill = self.sill.or(id.filter(|_| s.sill));
-            self.surfaces.insert(&s.id, id);
-        }
-        for s in &recipe.stitch {
-            if let (Some(a), Some(b)) = (self.stitch_end(&s.a)?, self.stitch_end(&s.b)?) {
-                self.plan.stitches.push((a, b));
-            }
-        }
-        Ok(())
-    }
-
-    fn stitch_end(&self, e: &StitchEndSpec) -> Result<Option<PlanStitchEnd>, ExprError> {
-        let point = |p: &[String; 2]| Ok((self.env.length(&p[0])?, self.env.length(&p[1])?));
-        let side = match e.material {
-            SideSpec::Below => Side::Below,
-            SideSpec::Above => Side::Above,
-            SideSpec::Left => Side::Left,
-            SideSpec::Right => Side::Right,
-        };
-        let (from, to) = (point(&e.from)?, point(&e.to)?);
-        Ok(self.surface(&e.on)?.map(|on| PlanStitchEnd { on, from, to, side }))
-    }
-
-    fn pieces(&mut self, recipe: &'a Recipe) -> Result<(), ExprError> {
-        for p in &recipe.piece {
-            let piece = Piece {
-                id: self.id(&p.id),
-                name: p.name.clone(),
-                role: p.role,
-                letter: p.letter.clone(),
-                product: p.product.clone(),
-                bond: p.bond,
-                solid: p.solid,
-                regions: self.places(&p.regions)?,
-                cut: self.cut_size(p)?,
-                opening: self.opening.index,
-                stretch: self.opening.stretch,
-                laying: p.layout.zip(self.opening.finish).map(|(rule, finish)| Laying { rule, finish }),
-            };
-            self.pieces.insert(&p.id, self.plan.pieces.len());
-            self.plan.pieces.push(piece);
-        }
-        Ok(())
-    }
-
-    /// The smallest stocked width that is wide enough; the piece's own width where none is stocked or none suffices.
-    fn cut_size(&self, p: &PieceSpec) -> Result<Option<CutSize>, ExprError> {
-        let Some(c) = &p.cut else { return Ok(None) };
-        let (length, width) = (self.env.length(&c.length)?, self.env.length(&c.width)?);
-        let stocked = c.stocked.iter().filter_map(|s| Length::parse(s).ok()).filter(|s| *s >= width).min();
-        let roll = c.roll.as_deref().map(|r| self.env.length(r)).transpose()?;
-        let widest = c.stocked.iter().filter_map(|s| Length::parse(s).ok()).max();
-        let size = CutSize { length, width, stock_width: stocked.unwrap_or(width), roll, widest, taken: None };
-        Ok((length.is_positive() && width.is_positive()).then_some(size))
-    }
-
-    /// Surfaces that come with a piece; named after pieces, because the names point there.
-    fn bind_surfaces(&mut self, recipe: &Recipe) -> Result<(), ExprError> {
-        for s in &recipe.surface {
-            let Some(id) = self.surface(&s.id)? else { continue };
-            let with = s.with.as_deref().map(|p| self.piece(p)).transpose()?;
-            let sloped_by = s.sloped_by.as_deref().map(|p| self.piece(p)).transpose()?;
-            let surface = &mut self.plan.surfaces[id.0];
-            (surface.with, surface.sloped_by) = (with, sloped_by);
-        }
-        Ok(())
-    }
-
-    fn seals(&mut self, recipe: &'a Recipe) -> Result<(), ExprError> {
-        for s in &recipe.seal {
-            let seal = Seal {
-                id: self.id(&s.id),
-                name: s.name.clone(),
-                behind: self.piece(&s.behind)?,
-                reach: s.reach,
-                fault: s.fault.clone(),
-                rects: self.places(&s.rects)?,
-            };
-            self.seals.insert(&s.id, self.plan.seals.len());
-            self.plan.seals.push(seal);
-        }
-        Ok(())
-    }
-
-    fn cuts(&mut self, recipe: &'a Recipe) -> Result<(), ExprError> {
-        for c in &recipe.cut {
-            let mut cut = Cut {
-                away: Vec::new(),
-                slits: Vec::new(),
-                flaps: Vec::new(),
-                folds: Vec::new(),
-                stretch: self.opening.stretch,
-            };
-            for r in &c.away {
-                cut.away.extend(Some(self.rect(r)?).filter(|r| r.has_area()));
-            }
-            for [from, to] in &c.slits {
-                let point = |p: &[String; 2]| Ok((self.env.length(&p[0])?, self.env.length(&p[1])?));
-                let s = Segment { facet: crate::surface::FacetId(0), from: point(from)?, to: point(to)? };
-                cut.slits.extend(Some(s).filter(|s| (s.from.0 == s.to.0) != (s.from.1 == s.to.1)));
-            }
-            for f in &c.flaps {
-                let index = self.plan.flaps.len();
-                self.plan.flaps.push(Flap { id: self.id(&f.id), name: f.name.clone() });
-                self.flaps.insert(&f.id, index);
-                cut.flaps.push((index, self.rect(&f.rect)?));
-            }
-            for f in &c.folds {
-                let Some(to) = self.surface(&f.to)? else { continue };
-                let joins = |(a, b): &(PlanStitchEnd, PlanStitchEnd)| {
-                    (a.on == SurfaceId::WALL && b.on == to).then_some((*a, *b))
-                };
-                let (wall, far) = self
-                    .plan
-                    .stitches
-                    .iter()
-                    .find_map(joins)
-                    .ok_or_else(|| unknown(&f.to, "a surface stitched to the wall"))?;
-                let from = self.rect(&f.rect)?;
-                if from.has_area() {
-                    cut.folds.push(Fold { from, to, wall, far });
-                }
-            }
-            self.cuts.insert(&c.id, self.plan.cuts.len());
-            self.plan.cuts.push(cut);
-        }
-        Ok(())
-    }
-
-    fn fits(&mut self, recipe: &Recipe) -> Result<(), ExprError> {
-        for f in &recipe.fit {
-            let away: Result<Vec<Rect>, _> = f.away.iter().map(|r| self.rect(r)).collect();
-            let point = |p: &[String; 2]| Ok((self.env.length(&p[0])?, self.env.length(&p[1])?));
-            let slit = |[from, to]: &[[String; 2]; 2]| {
-                Ok(Segment { facet: crate::surface::FacetId(0), from: point(from)?, to: point(to)? })
-            };
-            let slits: Result<Vec<Segment>, ExprError> = f.slits.iter().map(slit).collect();
-            let tuck: Result<Vec<(usize, Rect)>, ExprError> =
-                f.tuck.iter().map(|t| Ok((self.piece(&t.under)?, self.rect(&t.rect)?))).collect();
-            let fit = Fit { of: f.of, unit: self.piece("unit")?, away: away?, slits: slits?, tuck: tuck? };
-            self.plan.fits.push(fit);
-        }
-        Ok(())
-    }
-
-    fn part(&self, name: &str) -> Result<Part, ExprError> {
-        if name == "barrier" {
-            return Ok(Part::Barrier(self.opening.stretch));
-        }
-        // Where two barriers meet.
-        if name == "next-barrier" {
-            return Ok(Part::Barrier((self.opening.stretch + 1) % self.plan.stretches.len().max(1)));
-        }
-        self.piece(name).map(Part::Piece).or_else(|_| self.flap(name).map(Part::Flap))
-    }
-
-    fn overs(&mut self, recipe: &Recipe) -> Result<(), ExprError> {
-        for o in &recipe.over {
-            let over = Over {
-                upper: self.part(&o.upper)?,
-                lower: self.part(&o.lower)?,
-                fault: o.fault.clone(),
-                because: o.because.clone(),
-                opening: self.opening.index,
-            };
-            self.plan.overs.push(over);
-        }
-        Ok(())
-    }
-
-    fn questions(&mut self, recipe: &Recipe) -> Result<(), ExprError> {
-        for t in &recipe.target {
-            let Some((on, rect)) = self.place(&t.at)? else { continue };
-            let without = match &t.without {
-                Some(s) => self.surface(s)?,
-                None => None,
-            };
-            let depth = if t.substrate { Depth::Substrate } else { Depth::Any };
-            self.plan.targets.push(PlanTarget { id: self.id(&t.id), name: t.name.clone(), depth, on, rect, without });
-        }
-        for l in &recipe.leak {
-            let Some((on, rect)) = self.place(&l.at)? else { continue };
-            let Some(rect) = rect.intersection(self.plan.surfaces[on.0].facet.rect()) else { continue };
-            let under = match self.part(&l.under)? {
-                Part::Piece(p) => vec![p],
-                _ => (0..self.plan.pieces.len())
-                    .filter(|p| {
-                        let p = &self.plan.pieces[*p];
-                        p.role == crate::recipe::Role::Barrier && p.stretch == self.opening.stretch
-                    })
-                    .collect(),
-            };
-            let id = self.id(&l.id);
-            self.plan.leaks.push(Leak {
-                id_no_glue: format!("{id}-no-glue"),
-                id,
-                kind: l.id.clone(),
-                name: l.name.clone(),
-                under,
-                on,
-                rect,
-                openings_only: l.openings_only,
-            });
-        }
-        Ok(())
-    }
-
-    fn steps(&self, recipe: &Recipe) -> Result<Detail, ExprError> {
+    /// Its steps in working order, and what else is told of it.
+    ///
+    /// # Errors
+    /// [`ExprError`] where recipe data names something that is not there.
+    pub fn detail(&self, plan: &Plan, recipe: &Recipe) -> Result<Detail, ExprError> {
         let mut steps = Vec::new();
         for s in &recipe.step {
             let id = self.id(&s.id);
             let mut actions = Vec::new();
             for (n, a) in s.actions.iter().enumerate() {
-                let (act, label) = self.act(a)?;
+                let (act, label) = self.act(plan, a)?;
                 let checks = a.checks().to_vec();
                 actions.push(Action { id: format!("{id}/{}", n + 1), act, label, checks });
             }
@@ -404,8 +191,8 @@ impl<'a> Builder<'a> {
         Ok(Detail { steps, sill: self.sill, stops: stops.into_iter().filter(|r| r.has_area()).collect() })
     }
 
-    fn act(&self, a: &ActionSpec) -> Result<(Act, String), ExprError> {
-        let name = |piece: usize| self.plan.pieces[piece].name.clone();
+    fn act(&self, plan: &Plan, a: &ActionSpec) -> Result<(Act, String), ExprError> {
+        let name = |piece: usize| plan.pieces[piece].name.clone();
         Ok(match a {
             ActionSpec::Place { piece, under } => {
                 let piece = self.piece(piece)?;
@@ -418,11 +205,11 @@ impl<'a> Builder<'a> {
             }
             ActionSpec::Lift { flap } => {
                 let flap = self.flap(flap)?;
-                (Act::Lift { flap }, format!("lift the {}", self.plan.flaps[flap].name))
+                (Act::Lift { flap }, format!("lift the {}", plan.flaps[flap].name))
             }
             ActionSpec::Drop { flap } => {
                 let flap = self.flap(flap)?;
-                (Act::Drop { flap }, format!("drop the {}", self.plan.flaps[flap].name))
+                (Act::Drop { flap }, format!("drop the {}", plan.flaps[flap].name))
             }
             ActionSpec::Cut { cut } => {
                 let cut = self.cuts.get(cut.as_str()).copied().ok_or_else(|| unknown(cut, "a cut"))?;
@@ -434,7 +221,7 @@ impl<'a> Builder<'a> {
             }
             ActionSpec::Seal { seal } => {
                 let seal = self.seals.get(seal.as_str()).copied().ok_or_else(|| unknown(seal, "a seal"))?;
-                (Act::Seal { seal }, format!("lay the {}", self.plan.seals[seal].name))
+                (Act::Seal { seal }, format!("lay the {}", plan.seals[seal].name))
             }
             ActionSpec::Coat { piece, wet_mil, coats } => {
                 let (piece, wet_mil) = (self.piece(piece)?, self.env.number(wet_mil)?);
@@ -455,5 +242,254 @@ impl<'a> Builder<'a> {
                 (Act::Remove { piece }, format!("take away the {what}"))
             }
         })
+    }
+}
+
+impl<'a> Builder<'a, '_> {
+    /// Where a rectangle lies; `None` where it has no area, or its surface has none. On a surface of the opening it is cut to fit.
+    fn place(&self, r: &RectSpec) -> Result<Option<(SurfaceId, Rect)>, ExprError> {
+        let (surface, rect) = (self.named.surface(&r.on)?, self.named.rect(&r.rect)?);
+        Ok(surface.and_then(|s| {
+            let rect =
+                if s == SurfaceId::WALL { Some(rect) } else { rect.intersection(self.plan.surfaces[s.0].facet.rect()) };
+            rect.filter(|r| r.has_area()).map(|r| (s, r))
+        }))
+    }
+
+    fn places(&self, list: &[RectSpec]) -> Result<Vec<(SurfaceId, Rect)>, ExprError> {
+        let all: Result<Vec<_>, _> = list.iter().map(|r| self.place(r)).collect();
+        Ok(all?.into_iter().flatten().collect())
+    }
+
+    fn surfaces(&mut self, recipe: &'a Recipe) -> Result<(), ExprError> {
+        for s in &recipe.surface {
+            let (width, height) = (self.named.env.length(&s.width)?, self.named.env.length(&s.height)?);
+            let rise = match s.slope {
+                SlopeSpec::Plumb => 1.0,
+                SlopeSpec::Level => 0.0,
+                SlopeSpec::Sill => (self.plan.figures.number(fig::SILL_SLOPE) / 100.0).atan().sin(),
+            };
+            let id = (width.is_positive() && height.is_positive()).then(|| {
+                let facet = Facet { id: self.named.id(&s.id), width, height, rise, exposed: s.exposed };
+                self.plan.surfaces.push(Surface {
+                    facet,
+                    opening: self.named.opening.index,
+                    with: None,
+                    sloped_by: None,
+                });
+                SurfaceId(self.plan.surfaces.len() - 1)
+            });
+            self.named.sill = self.named.sill.or(id.filter(|_| s.sill));
+            self.named.surfaces.insert(&s.id, id);
+        }
+        for s in &recipe.stitch {
+            if let (Some(a), Some(b)) = (self.stitch_end(&s.a)?, self.stitch_end(&s.b)?) {
+                self.plan.stitches.push((a, b));
+            }
+        }
+        Ok(())
+    }
+
+    fn stitch_end(&self, e: &StitchEndSpec) -> Result<Option<PlanStitchEnd>, ExprError> {
+        let point = |p: &[String; 2]| Ok((self.named.env.length(&p[0])?, self.named.env.length(&p[1])?));
+        let side = match e.material {
+            SideSpec::Below => Side::Below,
+            SideSpec::Above => Side::Above,
+            SideSpec::Left => Side::Left,
+            SideSpec::Right => Side::Right,
+        };
+        let (from, to) = (point(&e.from)?, point(&e.to)?);
+        Ok(self.named.surface(&e.on)?.map(|on| PlanStitchEnd { on, from, to, side }))
+    }
+
+    fn pieces(&mut self, recipe: &'a Recipe) -> Result<(), ExprError> {
+        for p in &recipe.piece {
+            let piece = Piece {
+                id: self.named.id(&p.id),
+                name: p.name.clone(),
+                role: p.role,
+                letter: p.letter.clone(),
+                product: p.product.clone(),
+                bond: p.bond,
+                solid: p.solid,
+                regions: self.places(&p.regions)?,
+                cut: self.cut_size(p)?,
+                opening: self.named.opening.index,
+                stretch: self.named.opening.stretch,
+                laying: p.layout.zip(self.named.opening.finish).map(|(rule, finish)| Laying { rule, finish }),
+            };
+            self.named.pieces.insert(&p.id, self.plan.pieces.len());
+            self.plan.pieces.push(piece);
+        }
+        Ok(())
+    }
+
+    /// The smallest stocked width that is wide enough; the piece's own width where none is stocked or none suffices.
+    fn cut_size(&self, p: &PieceSpec) -> Result<Option<CutSize>, ExprError> {
+        let Some(c) = &p.cut else { return Ok(None) };
+        let (length, width) = (self.named.env.length(&c.length)?, self.named.env.length(&c.width)?);
+        let stocked = c.stocked.iter().filter_map(|s| Length::parse(s).ok()).filter(|s| *s >= width).min();
+        let roll = c.roll.as_deref().map(|r| self.named.env.length(r)).transpose()?;
+        let widest = c.stocked.iter().filter_map(|s| Length::parse(s).ok()).max();
+        let size = CutSize { length, width, stock_width: stocked.unwrap_or(width), roll, widest, taken: None };
+        Ok((length.is_positive() && width.is_positive()).then_some(size))
+    }
+
+    /// Surfaces that come with a piece; named after pieces, because the names point there.
+    fn bind_surfaces(&mut self, recipe: &Recipe) -> Result<(), ExprError> {
+        for s in &recipe.surface {
+            let Some(id) = self.named.surface(&s.id)? else { continue };
+            let with = s.with.as_deref().map(|p| self.named.piece(p)).transpose()?;
+            let sloped_by = s.sloped_by.as_deref().map(|p| self.named.piece(p)).transpose()?;
+            let surface = &mut self.plan.surfaces[id.0];
+            (surface.with, surface.sloped_by) = (with, sloped_by);
+        }
+        Ok(())
+    }
+
+    fn seals(&mut self, recipe: &'a Recipe) -> Result<(), ExprError> {
+        for s in &recipe.seal {
+            let seal = Seal {
+                id: self.named.id(&s.id),
+                name: s.name.clone(),
+                behind: self.named.piece(&s.behind)?,
+                reach: s.reach,
+                fault: s.fault.clone(),
+                rects: self.places(&s.rects)?,
+            };
+            self.named.seals.insert(&s.id, self.plan.seals.len());
+            self.plan.seals.push(seal);
+        }
+        Ok(())
+    }
+
+    fn cuts(&mut self, recipe: &'a Recipe) -> Result<(), ExprError> {
+        for c in &recipe.cut {
+            let mut cut = Cut {
+                away: Vec::new(),
+                slits: Vec::new(),
+                flaps: Vec::new(),
+                folds: Vec::new(),
+                stretch: self.named.opening.stretch,
+            };
+            for r in &c.away {
+                cut.away.extend(Some(self.named.rect(r)?).filter(|r| r.has_area()));
+            }
+            for [from, to] in &c.slits {
+                let point = |p: &[String; 2]| Ok((self.named.env.length(&p[0])?, self.named.env.length(&p[1])?));
+                let s = Segment { facet: crate::surface::FacetId(0), from: point(from)?, to: point(to)? };
+                cut.slits.extend(Some(s).filter(|s| (s.from.0 == s.to.0) != (s.from.1 == s.to.1)));
+            }
+            for f in &c.flaps {
+                let index = self.plan.flaps.len();
+                self.plan.flaps.push(Flap { id: self.named.id(&f.id), name: f.name.clone() });
+                self.named.flaps.insert(&f.id, index);
+                cut.flaps.push((index, self.named.rect(&f.rect)?));
+            }
+            for f in &c.folds {
+                let Some(to) = self.named.surface(&f.to)? else { continue };
+                let joins = |(a, b): &(PlanStitchEnd, PlanStitchEnd)| {
+                    (a.on == SurfaceId::WALL && b.on == to).then_some((*a, *b))
+                };
+                let (wall, far) = self
+                    .plan
+                    .stitches
+                    .iter()
+                    .find_map(joins)
+                    .ok_or_else(|| unknown(&f.to, "a surface stitched to the wall"))?;
+                let from = self.named.rect(&f.rect)?;
+                if from.has_area() {
+                    cut.folds.push(Fold { from, to, wall, far });
+                }
+            }
+            self.named.cuts.insert(&c.id, self.plan.cuts.len());
+            self.plan.cuts.push(cut);
+        }
+        Ok(())
+    }
+
+    fn fits(&mut self, recipe: &Recipe) -> Result<(), ExprError> {
+        for f in &recipe.fit {
+            let away: Result<Vec<Rect>, _> = f.away.iter().map(|r| self.named.rect(r)).collect();
+            let point = |p: &[String; 2]| Ok((self.named.env.length(&p[0])?, self.named.env.length(&p[1])?));
+            let slit = |[from, to]: &[[String; 2]; 2]| {
+                Ok(Segment { facet: crate::surface::FacetId(0), from: point(from)?, to: point(to)? })
+            };
+            let slits: Result<Vec<Segment>, ExprError> = f.slits.iter().map(slit).collect();
+            let tuck: Result<Vec<(usize, Rect)>, ExprError> =
+                f.tuck.iter().map(|t| Ok((self.named.piece(&t.under)?, self.named.rect(&t.rect)?))).collect();
+            let fit = Fit { of: f.of, unit: self.named.piece("unit")?, away: away?, slits: slits?, tuck: tuck? };
+            self.plan.fits.push(fit);
+        }
+        Ok(())
+    }
+
+    fn part(&self, name: &str) -> Result<Part, ExprError> {
+        if name == "barrier" {
+            return Ok(Part::Barrier(self.named.opening.stretch));
+        }
+        // Where two barriers meet.
+        if name == "next-barrier" {
+            return Ok(Part::Barrier((self.named.opening.stretch + 1) % self.plan.stretches.len().max(1)));
+        }
+        self.named.piece(name).map(Part::Piece).or_else(|_| self.named.flap(name).map(Part::Flap))
+    }
+
+    fn overs(&mut self, recipe: &Recipe) -> Result<(), ExprError> {
+        for o in &recipe.over {
+            let over = Over {
+                upper: self.part(&o.upper)?,
+                lower: self.part(&o.lower)?,
+                fault: o.fault.clone(),
+                because: o.because.clone(),
+                opening: self.named.opening.index,
+            };
+            self.plan.overs.push(over);
+        }
+        Ok(())
+    }
+
+    fn questions(&mut self, recipe: &Recipe) -> Result<(), ExprError> {
+        for t in &recipe.target {
+            let Some((on, rect)) = self.place(&t.at)? else { continue };
+            let without = match &t.without {
+                Some(s) => self.named.surface(s)?,
+                None => None,
+            };
+            let depth = if t.substrate { Depth::Substrate } else { Depth::Any };
+            self.plan.targets.push(PlanTarget {
+                id: self.named.id(&t.id),
+                name: t.name.clone(),
+                depth,
+                on,
+                rect,
+                without,
+            });
+        }
+        for l in &recipe.leak {
+            let Some((on, rect)) = self.place(&l.at)? else { continue };
+            let Some(rect) = rect.intersection(self.plan.surfaces[on.0].facet.rect()) else { continue };
+            let under = match self.part(&l.under)? {
+                Part::Piece(p) => vec![p],
+                _ => (0..self.plan.pieces.len())
+                    .filter(|p| {
+                        let p = &self.plan.pieces[*p];
+                        p.role == crate::recipe::Role::Barrier && p.stretch == self.named.opening.stretch
+                    })
+                    .collect(),
+            };
+            let id = self.named.id(&l.id);
+            self.plan.leaks.push(Leak {
+                id_no_glue: format!("{id}-no-glue"),
+                id,
+                kind: l.id.clone(),
+                name: l.name.clone(),
+                under,
+                on,
+                rect,
+                openings_only: l.openings_only,
+            });
+        }
+        Ok(())
     }
 }

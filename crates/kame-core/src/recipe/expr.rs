@@ -44,12 +44,12 @@ pub enum ExprError {
 
 /// Named values, and behind them the figures in force.
 #[derive(Clone, Debug, Default)]
-pub struct Env {
+pub struct Env<'a> {
     figures: Figures,
-    names: HashMap<String, Value>,
+    names: HashMap<&'a str, Value>,
 }
 
-impl Env {
+impl<'a> Env<'a> {
     /// The figures in force.
     pub fn of(figures: &Figures) -> Self {
         Self { figures: figures.clone(), names: HashMap::default() }
@@ -64,8 +64,8 @@ impl Env {
     }
 
     /// Names a value.
-    pub fn set(&mut self, name: &str, value: Value) {
-        self.names.insert(name.to_owned(), value);
+    pub fn set(&mut self, name: &'a str, value: Value) {
+        self.names.insert(name, value);
     }
 
     /// Evaluates to a length.
@@ -129,7 +129,7 @@ impl Env {
 }
 
 struct Parser<'a> {
-    env: &'a Env,
+    env: &'a Env<'a>,
     whole: &'a str,
     rest: &'a str,
 }
@@ -263,7 +263,7 @@ impl<'a> Parser<'a> {
 mod tests {
     use super::*;
 
-    fn env() -> Env {
+    fn env() -> Env<'static> {
         let mut env = Env::default();
         env.set("width", Value::Length(Length::inch(41)));
         env.set("flange", Value::Length(Length::inch_fraction(11, 8)));

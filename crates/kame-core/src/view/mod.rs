@@ -355,15 +355,16 @@ fn data_problem(message: String) -> Vec<Problem> {
 /// # Errors
 /// A sentence if the stage were no valid layup; that would be a mistake in recipe data.
 pub fn view_plan(job: &Job, plan: &Plan, ask: &Ask, known: &Known) -> Result<WallView, Vec<Problem>> {
-    let moment = Moment::with_known(plan, ask.done.unwrap_or(usize::MAX), &known.water).map_err(data_problem)?;
+    let watered = || {
+        let moment = Moment::with_known(plan, ask.done.unwrap_or(usize::MAX), &known.water)?;
+        let (found, elevation) = rayon::join(|| moment.findings(plan), || elevation::draw(plan, &moment, ask.weather));
+        Ok((moment, found, elevation))
+    };
+    // What the plan alone says is made beside the water, which leaves a core free for much of its time.
     let cut_list = || cut_list_within(plan, &job.ticks, &|| known.stop.is_hurried());
-    let (found, (elevation, (steps, (order, cut_list)))) = rayon::join(
-        || moment.findings(plan),
-        || {
-            let planned = || rayon::join(|| order_view(plan), cut_list);
-            rayon::join(|| elevation::draw(plan, &moment, ask.weather), || rayon::join(|| steps(plan), planned))
-        },
-    );
+    let planned = || (steps(plan), order_view(plan), cut_list(), questions(job, plan, ask.wall));
+    let (watered, (steps, order, cut_list, schools)) = rayon::join(watered, planned);
+    let (moment, found, elevation) = watered.map_err(data_problem)?;
     // On a wall that is still being built, water is shown when it is asked for.
     let told = |f: &&Finding| {
         moment.finished || ask.weather != Weather::Dry || f.way.is_none() && f.severity != Severity::Pond
@@ -382,7 +383,7 @@ pub fn view_plan(job: &Job, plan: &Plan, ask: &Ask, known: &Known) -> Result<Wal
         reordered: !job.sequence.order.is_empty() || !job.sequence.removed.is_empty(),
         section: ask.section.and_then(|s| section::cut(plan, &moment, ask.weather, &s)),
         exploded: ask.exploded.and_then(|o| exploded::explode(plan, &moment, o)),
-        schools: questions(job, plan, ask.wall).map_err(data_problem)?,
+        schools: schools.map_err(data_problem)?,
         order,
         findings: causes.iter().enumerate().map(|(i, c)| finding(plan, i + 1, c)).collect(),
         verdict: VerdictView::of(plan, &moment.verdict(plan, &found), &found),
