@@ -70,7 +70,7 @@ fn rules() -> Result<&'static [Rule], String> {
 pub(crate) struct Touch<'a> {
     /// The piece above, or the piece behind which a bead lies.
     pub piece: usize,
-    /// What is above: the piece's product, or sealant.
+    /// What is above: the piece's product, or what the bead is made of.
     pub upper: &'a str,
     /// The piece below; `None` for the bare sheathing.
     pub on: Option<usize>,
@@ -133,12 +133,13 @@ fn touches_in<'a>(plan: &'a Plan, stage: &Stage) -> Vec<Touch<'a>> {
     }
     for &s in &stage.seals {
         let seal = &plan.seals[s];
-        out.entry((seal.behind, SEALANT, Some(seal.behind))).or_default();
+        let upper = seal.product.as_str();
+        out.entry((seal.behind, upper, Some(seal.behind))).or_default();
         for (on, rect) in &seal.rects {
             let piece = first.get(&(seal.behind, *on)).copied().unwrap_or(stage.layers.len());
             let lying = lying.get(on).map_or_else(Vec::new, |l| from_outside(l, *rect));
             let under = lying.into_iter().find(|l| *l < piece).map(|l| stage.layers[l].piece);
-            *out.entry((seal.behind, SEALANT, under)).or_default() += inches(*rect);
+            *out.entry((seal.behind, upper, under)).or_default() += inches(*rect);
         }
     }
     out.into_iter().map(|((piece, upper, on), area)| Touch { piece, upper, on, area }).collect()
@@ -181,7 +182,7 @@ impl<'a> Known<'a> {
     fn any(&self, plan: &'a Plan, is: impl Fn(&Told) -> bool) -> bool {
         let names: BTreeSet<&str> = plan.pieces.iter().map(|p| p.product.as_str()).collect();
         let under = || names.iter().copied().chain([SHEATHING]);
-        let over = names.iter().copied().chain([SEALANT]);
+        let over = names.iter().copied().chain(plan.seals.iter().map(|s| s.product.as_str()).collect::<BTreeSet<_>>());
         over.flat_map(|u| under().map(move |l| (u, l))).any(|(u, l)| self.of(u, l).as_ref().is_some_and(&is))
     }
 
@@ -311,15 +312,12 @@ pub(crate) fn primers(plan: &Plan) -> Result<Vec<(usize, f64)>, String> {
     let mut out: BTreeMap<usize, f64> = BTreeMap::new();
     for t in touches(plan) {
         let told = known.of(t.upper, t.lower(plan));
-        if told.is_some_and(|t| t.verdict == PairVerdict::Primer) && t.upper != SEALANT {
+        if told.is_some_and(|told| told.verdict == PairVerdict::Primer) && t.upper == plan.pieces[t.piece].product {
             *out.entry(t.piece).or_default() += t.area / IN2_PER_FT2;
         }
     }
     Ok(out.into_iter().collect())
 }
-
-/// What beads and smears are of.
-const SEALANT: &str = "Sealant, movement class 25 or more";
 
 /// Faces whose salts or acids can eat a metal.
 const EATS: [&str; 3] = ["wood", "treated wood", "concrete"];
@@ -400,7 +398,7 @@ mod tests {
         assert_eq!(told("Flashing tape", "Loose barrier sheet"), Some(PairVerdict::Fine));
         assert_eq!(told("Flashing tape", "Flashing tape"), Some(PairVerdict::Fine));
         assert_eq!(told("Stretch flashing membrane", "Fluid-applied barrier"), Some(PairVerdict::After));
-        assert_eq!(told(SEALANT, "Stretch flashing membrane"), Some(PairVerdict::Unknown));
+        assert_eq!(told(crate::kit::SEALANT, "Stretch flashing membrane"), Some(PairVerdict::Unknown));
         assert_eq!(told("Metal drip cap", "Ledger board"), Some(PairVerdict::Mechanically));
         assert_eq!(told("Metal drip cap", "Metal flashing"), Some(PairVerdict::Fine));
         assert_eq!(told("Metal flashing", "Metal base flashing"), None, "one metal on itself");

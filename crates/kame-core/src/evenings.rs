@@ -315,6 +315,8 @@ fn add(plan: &mut Plan, t: &Temporary) -> usize {
             behind: piece,
             reach: ReachSpec::After,
             fault: "F17".into(),
+            product: "Flashing tape".into(),
+            rod: false,
             rects: rects.map(|r| (SurfaceId::WALL, r)).to_vec(),
         });
         let behind: Vec<PlanTarget> = plan

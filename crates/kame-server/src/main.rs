@@ -51,6 +51,15 @@ enum Command {
         #[arg(long)]
         json: bool,
     },
+    /// Say of a job file (`*.kame.json`) what to buy, what to cut, and how long each step takes. Exit 2 with one line per mistake where the file cannot
+    /// be read or built.
+    Order {
+        /// The file, or `-` for standard input.
+        file: PathBuf,
+        /// JSON on one line instead of words.
+        #[arg(long)]
+        json: bool,
+    },
     /// Print a published description.
     Schema {
         /// Of what.
@@ -92,6 +101,7 @@ fn main() -> ExitCode {
         Command::Demo(place) => run(&place, true),
         Command::Water { file, json } => return water(&file, json),
         Command::Check { file, done, json } => return check(&file, done, json),
+        Command::Order { file, json } => return ordered(&file, json),
         Command::Schema { of } => print(&match of {
             Described::Job => job::job_schema(),
             Described::Layup => layup::layup_schema(),
@@ -153,6 +163,23 @@ fn refuse(mistakes: impl IntoIterator<Item = String>) -> ExitCode {
         eprintln!("{m}");
     }
     ExitCode::from(CANNOT_BE_READ)
+}
+
+fn ordered(file: &Path, json: bool) -> ExitCode {
+    let bytes = match read(file) {
+        Ok(bytes) => bytes,
+        Err(e) => return refuse([format!("{e:#}")]),
+    };
+    match job::read_job(&bytes).and_then(|job| view::ordered(&job, &patience())) {
+        Ok(ordered) => {
+            match json {
+                true => println!("{}", serde_json::to_string(&ordered).unwrap_or_default()),
+                false => print!("{}", ordered.in_words()),
+            }
+            ExitCode::SUCCESS
+        }
+        Err(problems) => refuse(problems.iter().map(|p| format!("{}: {}", p.path, p.message))),
+    }
 }
 
 fn check(file: &Path, done: Option<usize>, json: bool) -> ExitCode {

@@ -6,7 +6,7 @@ mod recorded;
 mod table;
 
 pub use attributes::{Attribute, AttributeKind, attributes, known};
-pub use recorded::{CURE_HOURS, PAIR_SOURCE, PairVerdict, RecordedPair, SHEATHING};
+pub use recorded::{CURE_HOURS, PAIR_SOURCE, PairVerdict, RecordedPair, SEALANT, SHEATHING};
 pub use table::{KIT_SHEET, kit_rows, read_kit_file, read_kit_rows, write_kit_file};
 
 use crate::length::Length;

@@ -1,5 +1,6 @@
 //! A recipe at one opening: expressions become lengths, names become indices.
 
+use crate::kit::SEALANT;
 use crate::layup::Depth;
 use crate::length::Length;
 use crate::plan::Laying;
@@ -355,6 +356,8 @@ impl<'a> Builder<'a, '_> {
                 behind: self.named.piece(&s.behind)?,
                 reach: s.reach,
                 fault: s.fault.clone(),
+                product: if s.product.is_empty() { SEALANT.into() } else { s.product.clone() },
+                rod: s.rod,
                 rects: self.places(&s.rects)?,
             };
             self.named.seals.insert(&s.id, self.plan.seals.len());

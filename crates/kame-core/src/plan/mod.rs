@@ -134,6 +134,10 @@ pub struct Seal {
     pub reach: ReachSpec,
     /// The fault it is where it is missing.
     pub fault: String,
+    /// What it is made of.
+    pub product: String,
+    /// True where a rod goes in first.
+    pub rod: bool,
     /// Where.
     pub rects: Vec<(SurfaceId, Rect)>,
 }

@@ -77,6 +77,23 @@ pub struct OrderLine {
     pub cents: Option<i64>,
 }
 
+impl OrderLine {
+    /// How much of it the work takes, and in what: `ft2`, `ft`, `fl_oz` or `each`.
+    pub fn used(&self) -> (&'static str, f64) {
+        let of = |u: &Use| match u.amount {
+            Amount::Piece { length, width, .. } => {
+                ("ft2", length.to_inches_f64() * width.to_inches_f64() / IN2_PER_FT2)
+            }
+            Amount::Run { length } => ("ft", length.to_inches_f64() / 12.0),
+            Amount::Area { ft2 } => ("ft2", ft2),
+            Amount::Volume { fl_oz } => ("fl_oz", fl_oz),
+            Amount::Count { n } => ("each", n),
+        };
+        let unit = self.uses.first().map_or("each", |u| of(u).0);
+        (unit, self.uses.iter().map(of).filter(|(u, _)| *u == unit).map(|(_, n)| n).sum())
+    }
+}
+
 /// Everything to buy.
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]

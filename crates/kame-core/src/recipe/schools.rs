@@ -10,7 +10,7 @@ use std::collections::BTreeMap;
 use std::sync::OnceLock;
 
 /// Questions in the order in which they are decided; an answer may be refused because of those before it.
-const DATA: [&str; 12] = [
+const DATA: [&str; 13] = [
     include_str!("../../data/openings/00-common.toml"),
     include_str!("../../data/openings/01-barrier.toml"),
     include_str!("../../data/openings/02-first.toml"),
@@ -23,6 +23,7 @@ const DATA: [&str; 12] = [
     include_str!("../../data/openings/09-flange.toml"),
     include_str!("../../data/openings/10-bottom.toml"),
     include_str!("../../data/openings/11-head.toml"),
+    include_str!("../../data/openings/12-inside.toml"),
 ];
 
 /// Questions about what comes through the barrier other than windows and doors; those of the wall come before them.

@@ -239,6 +239,12 @@ pub struct SealSpec {
     /// The fault it is where it is missing.
     #[serde(default = "skipped")]
     pub fault: String,
+    /// What it is made of; empty where it is sealant.
+    #[serde(default)]
+    pub product: String,
+    /// True where a rod goes in first, for the sealant to be tooled against.
+    #[serde(default)]
+    pub rod: bool,
     /// Where.
     pub rects: Vec<RectSpec>,
     /// Under which answers; empty always.

@@ -9,7 +9,7 @@ mod time;
 pub use cost::{Cost, cost, labour};
 pub use mixing::{Mix, Mixed, limits as mix_limits, mix};
 pub(crate) use quantity::covered;
-pub use quantity::{Amount, Bead, Use, bead, coat, uses};
+pub use quantity::{Amount, Bead, Use, bead, coat, piece_amounts, uses};
 pub use sums::{By, Sum, sums};
 pub use time::{TemperatureLimit, TemperatureWindow, minutes, step_minutes, temperatures};
 

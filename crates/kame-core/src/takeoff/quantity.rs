@@ -155,6 +155,14 @@ fn area(rects: impl Iterator<Item = Rect>) -> f64 {
     rects.map(|r| r.width().to_inches_f64() * r.height().to_inches_f64()).sum::<f64>() / IN2_PER_FT2
 }
 
+/// What a piece itself takes, without its fasteners: one for each part it is laid in.
+pub fn piece_amounts(plan: &Plan, piece: usize) -> Vec<Amount> {
+    let mut out = Vec::new();
+    of_piece(plan, piece, 0, &mut out);
+    let p = &plan.pieces[piece];
+    out.into_iter().filter(|u| u.product == p.product).map(|u| u.amount).collect()
+}
+
 fn of_piece(plan: &Plan, index: usize, step: usize, out: &mut Vec<Use>) {
     let p = &plan.pieces[index];
     let figures = &plan.figures;
@@ -252,8 +260,19 @@ fn fasteners_of(plan: &Plan, p: &Piece, (length, width): (Length, Length), step:
     let (product, n, working) = match sold.map(|k| k.kind.as_str()) {
         Some("sheet") if p.bond == crate::layup::Bond::None => {
             let per = plan.figures.number(fig::AREA_PER_CAP);
-            let n = (l * w / IN2_PER_FT2 / per).ceil();
-            ("Cap fastener", n, format!("{:.0} ft² / {per} ft² each = {n}", l * w / IN2_PER_FT2))
+            let field = (l * w / IN2_PER_FT2 / per).ceil();
+            // A lap belongs to the sheet on one side of it; the edges of openings to the sheet they lie in.
+            let lies = p.regions.iter().filter(|(on, _)| *on == SurfaceId::WALL).map(|(_, r)| *r);
+            let open = lies.flat_map(|r| plan.openings.iter().filter_map(move |o| o.rect.intersection(r)));
+            let open: f64 = open.map(|r| 2.0 * (r.width() + r.height()).to_inches_f64()).sum();
+            let apart = f(fig::CAP_SPACING);
+            let edges = ((l + w + open) / apart).ceil();
+            let n = field.max(edges);
+            let ft2 = l * w / IN2_PER_FT2;
+            let working = format!(
+                "field {ft2:.0} ft² / {per} ft² each = {field}; edges ({l:.0} + {w:.0} + openings {open:.0}) / {apart} = {edges}; the more: {n}"
+            );
+            ("Cap fastener", n, working)
         }
         Some("panel" | "board") => {
             let (edge, field, studs) = (f(fig::PANEL_EDGE_SPACING), f(fig::PANEL_FIELD_SPACING), f(fig::STUD_SPACING));
@@ -297,7 +316,6 @@ pub fn bead(diameter: f64, length: f64) -> f64 {
     std::f64::consts::FRAC_PI_4 * diameter * diameter * length / IN3_PER_FL_OZ
 }
 
-const SEALANT: &str = "Sealant, movement class 25 or more";
 /// Wider is a filling, not a bead.
 const WIDEST_BEAD: Length = Length::inch(1);
 
@@ -325,9 +343,27 @@ fn of_bead(plan: &Plan, index: usize, step: usize, out: &mut Vec<Use>) {
     let (run, d) = (runs.to_inches_f64(), thick.to_inches_f64());
     let fl_oz = bead(d, run);
     let behind = &plan.pieces[seal.behind];
+    if seal.rod {
+        let more = plan.figures.number(fig::ROD_MORE);
+        let length = Length::from_inches_f64(run * (1.0 + more / 100.0)).unwrap_or(Length::ZERO);
+        let working = format!("{runs} of joint, {more} % more: {length}");
+        let mut rod = used(plan, behind, step, Amount::Run { length }, working);
+        (rod.product, rod.what) = ("Backer rod".into(), format!("rod behind the {}", seal.name));
+        out.push(rod);
+    }
+    if plan.products.iter().any(|k| k.name == seal.product && k.kind == "foam") {
+        let f = |id: LengthFigure| plan.figures.length(id).to_inches_f64();
+        let (gap, yields) = (f(fig::CLEARANCE), plan.figures.number(fig::FOAM_YIELD));
+        let depth = f(fig::JOINT_DEPTH).max(gap);
+        let fl_oz = run * gap * depth / yields;
+        let working = format!("{runs} × {gap}\" × {depth:.2}\" / {yields} in³ from an ounce = {fl_oz:.2} fl oz");
+        let mut foam = used(plan, behind, step, Amount::Volume { fl_oz }, working);
+        (foam.product, foam.what) = (seal.product.clone(), seal.name.clone());
+        return out.push(foam);
+    }
     let working = format!("{runs} of {thick} bead: π/4 × {d:.3}² × {run:.1} / {IN3_PER_FL_OZ:.3} = {fl_oz:.2} fl oz");
     let mut one = used(plan, behind, step, Amount::Volume { fl_oz }, working);
-    (one.product, one.what) = (SEALANT.into(), seal.name.clone());
+    (one.product, one.what) = (seal.product.clone(), seal.name.clone());
     one.bead = Some(Bead { thick, run: runs });
     out.push(one);
 }
@@ -365,32 +401,12 @@ fn of_openings(plan: &Plan, out: &mut Vec<Use>) {
             .find(|(_, a)| matches!(a.act, Act::Set { piece } | Act::Place { piece, .. } if Some(piece) == unit));
         let (Some(unit), Some((set, _))) = (unit, set) else { continue };
         let (w, h) = (o.rect.width().to_inches_f64(), o.rect.height().to_inches_f64());
-        let around = 2.0 * (w + h);
-        let more = plan.figures.number(fig::ROD_MORE);
-        let rod = around * (1.0 + more / 100.0);
         let mut push = |phase: Phase, product: &str, what: &str, amount: Amount, working: String| {
             let step = plan.steps.iter().position(|s| s.phase == phase && s.opening.as_ref() == Some(&o.id));
             let mut one = used(plan, &plan.pieces[unit], step.unwrap_or(set), amount, working);
             (one.product, one.what) = (product.into(), format!("{what} of {}", o.name));
             out.push(one);
         };
-        let length = Length::from_inches_f64(rod).unwrap_or(Length::ZERO);
-        push(
-            Phase::Inside,
-            "Backer rod",
-            "backer rod",
-            Amount::Run { length },
-            format!("2 × ({w} + {h}) = {around}\", {more} % more: {rod:.1}\""),
-        );
-        let (gap, depth, yields) = (f(fig::CLEARANCE), f(fig::JOINT_DEPTH), plan.figures.number(fig::FOAM_YIELD));
-        let oz = around * gap * depth.max(gap) / yields;
-        push(
-            Phase::Inside,
-            "Low-expansion foam",
-            "foam",
-            Amount::Volume { fl_oz: oz },
-            format!("{around}\" × {gap}\" × {:.2}\" / {yields} in³ from an ounce = {oz:.2} fl oz", depth.max(gap)),
-        );
         let spacing = f(fig::UNIT_FASTENER_SPACING);
         let n = 2.0 * ((w / spacing).ceil() + (h / spacing).ceil());
         push(

@@ -1,5 +1,7 @@
 //! Minutes of work, and the surface temperatures at which it can be done (handbook 5.7, 6.1).
 
+use super::quantity::{Amount, piece_amounts};
+use crate::length::Length;
 use crate::plan::Plan;
 use crate::profile::{NumberFigure, fig};
 use crate::trade::Act;
@@ -42,27 +44,77 @@ pub fn temperatures(plan: &Plan, opening: usize) -> TemperatureWindow {
     out
 }
 
-/// Minutes of one person for each step of the plan, by the profile: so much for each action and each foot of a piece that is placed, times what
-/// ladder or scaffold cost; none for steps left out.
+/// Minutes of one person for each step of the plan, by the profile: for each action a set-up, and so much for each foot or square foot of what is
+/// placed, rolled, sealed, coated or fastened, times what ladder or scaffold cost; none for steps left out.
 pub fn step_minutes(plan: &Plan) -> Vec<f64> {
     let figure = |id: NumberFigure| plan.figures.number(id);
-    let feet = |piece: usize| plan.pieces[piece].cut.as_ref().map_or(0.0, |c| c.length.to_inches_f64() / 12.0);
-    let of = |act: &Act| match act {
-        Act::Place { piece, .. } => figure(fig::MIN_PLACE) + figure(fig::MIN_FOOT) * feet(*piece),
-        Act::Set { .. } => figure(fig::MIN_SET),
-        Act::Press { .. } => figure(fig::MIN_PRESS),
-        Act::Seal { .. } => figure(fig::MIN_SEAL),
-        Act::Coat { .. } => figure(fig::MIN_COAT),
-        Act::Cut { .. } | Act::Lift { .. } | Act::Drop { .. } => figure(fig::MIN_CUT),
-        Act::Fasten => figure(fig::MIN_FASTEN),
-        Act::Measure | Act::Hold => figure(fig::MIN_MEASURE),
-        Act::Wait { .. } | Act::Remove { .. } => 0.0,
-    };
     let mut out = vec![0.0; plan.steps.len()];
-    for (s, action) in plan.actions() {
-        out[s] += of(&action.act) * figure(fig::EXPOSURE_FACTOR);
+    for (s, step) in plan.steps.iter().enumerate() {
+        // A round of fasteners goes along what its step places.
+        let placed = step.actions.iter().filter_map(|a| a.act.placed());
+        let fastened: f64 = placed.map(|p| Measured::of(plan, p)).map(|m| m.feet + m.around).sum();
+        let of = |act: &Act| match act {
+            Act::Place { piece, .. } => {
+                let m = Measured::of(plan, *piece);
+                figure(fig::MIN_PLACE) + figure(fig::MIN_FOOT) * m.feet + figure(fig::MIN_AREA) * m.ft2
+            }
+            Act::Set { .. } => figure(fig::MIN_SET),
+            Act::Press { piece } => {
+                figure(fig::MIN_PRESS) + figure(fig::MIN_PRESS_FOOT) * Measured::of(plan, *piece).feet
+            }
+            Act::Seal { seal } => {
+                let runs = plan.seals[*seal].rects.iter().map(|(_, r)| r.width().max(r.height()));
+                figure(fig::MIN_SEAL) + figure(fig::MIN_SEAL_FOOT) * feet(runs.sum())
+            }
+            Act::Coat { piece, coats, .. } => {
+                let area = plan.pieces[*piece].regions.iter().map(|(_, r)| feet(r.width()) * feet(r.height()));
+                let ft2: f64 = area.sum();
+                f64::from(*coats) * (figure(fig::MIN_COAT) + figure(fig::MIN_COAT_AREA) * ft2)
+            }
+            Act::Cut { .. } | Act::Lift { .. } | Act::Drop { .. } => figure(fig::MIN_CUT),
+            Act::Fasten => figure(fig::MIN_FASTEN) + figure(fig::MIN_FASTEN_FOOT) * fastened,
+            Act::Measure | Act::Hold => figure(fig::MIN_MEASURE),
+            Act::Wait { .. } | Act::Remove { .. } => 0.0,
+        };
+        if !plan.is_removed(&step.id) {
+            let done = step.actions.iter().filter(|a| !plan.is_removed(&a.id));
+            out[s] = done.map(|a| of(&a.act)).sum::<f64>() * figure(fig::EXPOSURE_FACTOR);
+        }
     }
     out
+}
+
+fn feet(l: Length) -> f64 {
+    l.to_inches_f64() / 12.0
+}
+
+/// What of a piece takes time.
+#[derive(Clone, Copy, Debug, Default)]
+struct Measured {
+    /// Feet of all the parts it is laid in.
+    feet: f64,
+    /// Square feet where it is laid by area.
+    ft2: f64,
+    /// Feet round a thing that comes whole, such as a unit.
+    around: f64,
+}
+
+impl Measured {
+    fn of(plan: &Plan, piece: usize) -> Self {
+        let mut out = Self::default();
+        for amount in piece_amounts(plan, piece) {
+            match amount {
+                Amount::Piece { length, .. } | Amount::Run { length } => out.feet += feet(length),
+                Amount::Area { ft2 } => out.ft2 += ft2,
+                Amount::Count { .. } => {
+                    let around = plan.pieces[piece].regions.iter().map(|(_, r)| r.width() + r.height());
+                    out.around += 2.0 * feet(around.max().unwrap_or_default());
+                }
+                Amount::Volume { .. } => {}
+            }
+        }
+        out
+    }
 }
 
 /// Minutes of the steps of one opening.

@@ -8,6 +8,7 @@ mod elevation;
 mod evenings;
 mod exploded;
 mod forms;
+mod ordered;
 mod schools;
 mod section;
 
@@ -17,6 +18,7 @@ pub use elevation::{AirView, CornerView, Elevation, KeyWall, LevelView, Mark, Op
 pub use evenings::{NightView, night_views};
 pub use exploded::{Exploded, ExplodedPiece, explode};
 pub use forms::form_limits;
+pub use ordered::{OrderedPiece, OrderedProduct, OrderedView, StepMinutes, ordered};
 pub use schools::{ChoiceView, OpeningAnswers, OrderView, QuestionView, order_view, school_views};
 pub use section::{Band, GapState, GapView, Section, SectionAsk, SectionKind};
 

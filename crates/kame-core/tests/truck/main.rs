@@ -1,6 +1,7 @@
 //! Bench and truck: kit, quantities, nesting, orders, what is drawn of them.
 
 mod drawn;
+mod growth;
 mod kit;
 mod nesting;
 mod order;

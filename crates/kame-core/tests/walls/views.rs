@@ -243,7 +243,7 @@ fn cards_carry_sizes_and_cautions_stand_beside_the_steps_that_need_them() {
         ("course-1", "Ladder"),
         ("W1/cut", "Knife"),
         ("W1/set", "Two people"),
-        ("W1/inside", "Foam"),
+        ("W1/inside", "Sealant"),
         ("W1/slope", "Saw"),
         ("W1/pan", "Primer"),
         ("W1/head", "Ladder"),

@@ -132,3 +132,30 @@ fn check_refuses_what_is_no_job_with_a_line_for_each_mistake() {
     job["wall"]["name"] = json!("");
     assert_eq!(lines(job.to_string().as_bytes()), 2);
 }
+
+#[test]
+fn order_says_what_to_buy_to_cut_and_how_long_it_takes() {
+    let out = kame(&["order", &demo("heron-spit"), "--json"], b"");
+    assert_eq!(out.status.code(), Some(0));
+    let said: serde_json::Value = serde_json::from_slice(&out.stdout).expect("JSON");
+    let piece = |id: &str| said["pieces"].as_array().expect("pieces").iter().find(|p| p["id"] == id).expect(id);
+    // 62 1/2 + 2 × 1 3/8 + 2 and 41 + 2 × 6.
+    assert_eq!(
+        (&piece("W1/jamb-flashing-left")["length_in"], &piece("W1/pan")["length_in"]),
+        (&json!(67.25), &json!(53.0))
+    );
+    assert_eq!(piece("W1/jamb-flashing-left")["product"], "Flashing tape");
+    let products = said["products"].as_array().expect("products");
+    let sheet = products.iter().find(|p| p["product"] == "Loose barrier sheet").expect("the sheet");
+    assert_eq!((&sheet["count"], &sheet["unit"]), (&json!(1), &json!("ft2")));
+    assert!(sheet["amount"].as_f64().is_some_and(|ft2| ft2 > 140.0) && sheet["size"].as_str().is_some());
+    let minutes = said["minutes"].as_array().expect("minutes");
+    assert!(minutes.iter().any(|m| m["step"] == "W1/pan" && m["minutes"].as_f64().is_some_and(|m| m > 0.0)));
+    let words = String::from_utf8(kame(&["order", &demo("heron-spit")], b"").stdout).expect("text");
+    assert!(
+        words.contains("W1/pan: Stretch flashing membrane, 53 in") && words.contains("min of one person"),
+        "{words}"
+    );
+    let refused = kame(&["order", "-"], b"no job");
+    assert_eq!((refused.status.code(), refused.stdout.is_empty()), (Some(2), true));
+}
