@@ -3,15 +3,15 @@
 use kame_core::job::read_job;
 use kame_store::{Store, StoreError};
 
-/// Heron Spit field station: the north wall of the bunkhouse as it was found and as it should be, its west wall with four openings; a blank
-/// gable and a window with its lower edge sealed at the boat store; and the whole station unfolded round its corners.
+/// Heron Spit field station: the north wall of the bunkhouse as it was found and as it should be, its west wall with four openings; the whole
+/// station unfolded round its corners; and of the boat store a blank gable and a window with its lower edge sealed.
 const DEMO: [&str; 6] = [
     include_str!("../../../demo/heron-spit-as-found.kame.json"),
     include_str!("../../../demo/heron-spit.kame.json"),
     include_str!("../../../demo/heron-spit-four-openings.kame.json"),
+    include_str!("../../../demo/heron-spit-station.kame.json"),
     include_str!("../../../demo/heron-spit-gable.kame.json"),
     include_str!("../../../demo/heron-spit-tide-room.kame.json"),
-    include_str!("../../../demo/heron-spit-station.kame.json"),
 ];
 
 /// Loads the demo jobs into a store in which no job was ever made. Says whether it did.

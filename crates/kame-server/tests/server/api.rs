@@ -70,7 +70,7 @@ fn width(text: &str) -> Value {
 async fn the_demo_has_right_walls_and_one_as_it_was_found() {
     let s = Server::start().await;
     let jobs = s.json("/api/jobs").await;
-    assert_eq!(jobs.as_array().map(Vec::len), Some(4));
+    assert_eq!(jobs.as_array().map(Vec::len), Some(crate::DEMO_JOBS));
     let right = s.json("/api/jobs/2").await;
     assert_eq!(right["view"]["verdict"]["dry"], true);
     let found = s.json("/api/jobs/1?weather=rain").await;
@@ -266,7 +266,7 @@ async fn a_hundred_megabytes_are_turned_away() {
     let (status, problem) = s.raw("/api/import", vec![b' '; 3 << 20]).await;
     assert_eq!(status, StatusCode::PAYLOAD_TOO_LARGE);
     assert!(problem["detail"].as_str().is_some_and(|d| d.contains("larger than 2 MB")), "{problem}");
-    assert_eq!(s.json("/api/jobs").await.as_array().map(Vec::len), Some(4));
+    assert_eq!(s.json("/api/jobs").await.as_array().map(Vec::len), Some(crate::DEMO_JOBS));
 }
 
 #[tokio::test]

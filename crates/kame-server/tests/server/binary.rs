@@ -47,7 +47,7 @@ async fn what_was_acknowledged_survives_a_hard_end() {
 
     let mut second = start("demo", data.path());
     let jobs = get(&format!("{}/api/jobs", second.url)).await;
-    assert_eq!(jobs.as_array().map(Vec::len), Some(4), "the demo is loaded once");
+    assert_eq!(jobs.as_array().map(Vec::len), Some(crate::DEMO_JOBS), "the demo is loaded once");
     let job = get(&format!("{}/api/jobs/2", second.url)).await;
     assert_eq!(
         (job["state"]["revision"].as_i64(), job["state"]["job"]["openings"][0]["width"].as_str()),

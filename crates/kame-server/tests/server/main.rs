@@ -17,3 +17,6 @@ pub fn packed(files: &[(&str, &str)]) -> Vec<u8> {
     }
     zip.finish().expect("packed").into_inner()
 }
+
+/// So many jobs are in the demo.
+const DEMO_JOBS: usize = 6;
