@@ -10,7 +10,7 @@ use crate::job::Job;
 use crate::length::Length;
 use crate::plan::Plan;
 use crate::profile::{FigureKind, FigureValue, Profile, fig};
-use crate::recipe::schools::{Answers, Schools};
+use crate::recipe::schools::{Answers, Feature, Schools};
 use crate::stop::Stop;
 use std::collections::BTreeSet;
 
@@ -92,7 +92,7 @@ impl Before<'_> {
     /// True where everything that was told of a cause is gone after an edit, and nothing is there that was not.
     fn cures(&self, edit: &Edit, gone: &BTreeSet<String>) -> Result<bool, String> {
         let Ok((job, plan)) = apply(self.job, edit) else { return Ok(false) };
-        if job.openings.len() != self.job.openings.len() {
+        if job.openings.len() != self.job.openings.len() && !matches!(edit, Edit::FlashTogether { .. }) {
             return Ok(false);
         }
         let moment = Moment::with_known(&plan, usize::MAX, self.known)?;
@@ -119,6 +119,7 @@ impl Before<'_> {
             out.push((moved, "Do every step, in the recipes' own order.".into()));
         }
         out.extend(self.own_figures());
+        out.extend(self.together(cause));
         out.extend(self.longer(f));
         out.extend(self.other_answers(cause));
         out
@@ -131,6 +132,19 @@ impl Before<'_> {
             Some((Edit::RestoreStep { step: id.clone() }, format!("Put \"{what}\" back.")))
         };
         self.job.sequence.removed.iter().filter_map(named).collect()
+    }
+
+    /// Holes that stand so close that their flashings fall on each other get one flashing over both.
+    fn together(&self, cause: &Cause) -> Vec<Candidate> {
+        let holes = || self.plan.openings.iter().filter(|o| o.feature == Feature::Penetration);
+        let mut out = Vec::new();
+        for one in holes().filter(|o| cause.at.contains(&o.id.as_str())) {
+            for other in holes().filter(|o| o.id != one.id && o.hull.overlaps(one.hull)) {
+                let edit = Edit::FlashTogether { id: one.id.clone(), with: other.id.clone(), left: None, sill: None };
+                out.push((edit, format!("Flash {} and {} together as one.", one.name, other.name)));
+            }
+        }
+        out
     }
 
     fn own_figures(&self) -> Vec<Candidate> {

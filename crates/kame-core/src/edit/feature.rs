@@ -2,7 +2,7 @@
 
 use crate::job::{Job, OpeningSpec};
 use crate::length::Length;
-use crate::plan::build;
+use crate::plan::{Opening, build};
 use crate::problem::Problem;
 use crate::range::{NAME, Range};
 use crate::recipe::schools::{Answers, Feature, Schools};
@@ -64,12 +64,21 @@ pub(super) fn free_id(job: &Job, letter: &str) -> String {
 /// How far apart places are tried.
 const STRIDE: Length = Length::inch(2);
 
+/// A place that is taken.
+struct Taken {
+    by: String,
+    /// With the flashings.
+    hull: Rect,
+    /// The hole; `None` for what has none.
+    hole: Option<Rect>,
+}
+
 /// Finds places on a wall for one thing after another.
 pub(super) struct Placer {
     wall: Rect,
     plate: Length,
     corners: Vec<Length>,
-    hulls: Vec<(String, Rect)>,
+    hulls: Vec<Taken>,
     /// Rectangle and hull of things by what they are and how large, as they are with room all round.
     known: HashMap<String, (Rect, Rect)>,
 }
@@ -77,7 +86,8 @@ pub(super) struct Placer {
 impl Placer {
     pub(super) fn new(job: &Job) -> Result<Self, Vec<Problem>> {
         let plan = build(job)?;
-        let hulls = plan.openings.iter().map(|o| (o.name.clone(), o.hull));
+        let hole = |o: &Opening| Some(o.rect).filter(|_| o.feature != Feature::Line);
+        let hulls = plan.openings.iter().map(|o| Taken { by: o.name.clone(), hull: o.hull, hole: hole(o) });
         Ok(Self {
             wall: plan.surfaces[0].facet.rect(),
             plate: plan.plate,
@@ -86,11 +96,17 @@ impl Placer {
             hulls: plan
                 .meetings()
                 .flat_map(|(_, r)| plan.on_walls(r))
-                .map(|r| ("the corner".to_owned(), r))
+                .map(|hull| Taken { by: "the corner".to_owned(), hull, hole: None })
                 .chain(hulls)
                 .collect(),
             known: HashMap::new(),
         })
+    }
+
+    /// The hole of a thing where it stands.
+    fn hole(&self, thing: &OpeningSpec) -> Rect {
+        let sill = thing.sill + self.plate;
+        Rect::new(thing.left, sill, thing.left + thing.width, sill + thing.height)
     }
 
     /// What a thing takes on the wall with its flashings where it stands.
@@ -147,14 +163,16 @@ impl Placer {
                 left = here.left + (self.wall.u0 - r.u0);
                 continue;
             }
-            if r.v0 < self.wall.v0 || r.v1 > self.wall.v1 {
-                return Err(vec![self.misses_height(&here, r)]);
+            // Flashings end where the wall does; the hole itself has to be in it.
+            let hole = self.hole(&here);
+            if hole.v0 < self.wall.v0 || hole.v1 > self.wall.v1 {
+                return Err(vec![self.misses_height(&here, hole)]);
             }
             if r.u1 > self.wall.u1 {
                 return Ok(None);
             }
             let bent = self.corners.iter().filter(|c| r.u0 < **c && **c < r.u1).copied();
-            let met = self.hulls.iter().filter(|(_, h)| h.overlaps(r)).map(|(_, h)| h.u1);
+            let met = self.hulls.iter().filter(|t| t.hull.overlaps(r)).map(|t| t.hull.u1);
             match bent.chain(met).max() {
                 None => return Ok(Some(here)),
                 Some(past) => left = here.left + (past - r.u0),
@@ -163,8 +181,8 @@ impl Placer {
     }
 
     /// Says by how much a thing is too low or too high for the wall wherever it stands along it, and how low or high it may be.
-    fn misses_height(&self, thing: &OpeningSpec, hull: Rect) -> Problem {
-        let (low, high) = (self.wall.v0 - hull.v0, hull.v1 - self.wall.v1);
+    fn misses_height(&self, thing: &OpeningSpec, hole: Rect) -> Problem {
+        let (low, high) = (self.wall.v0 - hole.v0, hole.v1 - self.wall.v1);
         let (by, edge, remedy) = if low > Length::ZERO && high > Length::ZERO {
             (low + high, "both its edges", "make it lower, or the wall higher".to_owned())
         } else if low > Length::ZERO {
@@ -173,7 +191,7 @@ impl Placer {
             (high, "its top", format!("give it a sill of {} or less, or make it lower", thing.sill - high))
         };
         let message = format!(
-            "with its sill at {} above the plate {} and its flashings reach {by} past the wall at {edge}: {remedy}",
+            "with its sill at {} above the plate {} reaches {by} past the wall at {edge}: {remedy}",
             thing.sill, thing.name
         );
         Problem::new("$.openings", message)
@@ -191,22 +209,20 @@ impl Placer {
 
     /// Takes the place a thing stands at, or says what is in its way.
     pub(super) fn take(&mut self, job: &Job, thing: &OpeningSpec) -> Result<(), Vec<Problem>> {
-        let mut hull = self.hull(job, thing)?;
-        // What runs along a wall ends where the wall does.
-        if thing.feature == Feature::Line {
-            hull = hull.intersection(self.wall).unwrap_or(hull);
-        }
-        if !self.wall.contains(hull) {
-            let message =
-                format!("{} with its flashings reaches past the wall: move it or make it smaller.", thing.name);
+        let hull = self.hull(job, thing)?;
+        let hole = Some(self.hole(thing)).filter(|_| thing.feature != Feature::Line);
+        if hole.is_some_and(|hole| !self.wall.contains(hole)) {
+            let message = format!("{} reaches past the wall: move it or make it smaller.", thing.name);
             return Err(vec![Problem::new("$.openings", message)]);
         }
-        if let Some((other, _)) = self.hulls.iter().find(|(_, h)| h.overlaps(hull)) {
-            let message =
-                format!("its flashings fall on those of {other}: move them apart, or give both one shared flashing.");
+        let met = |t: &&Taken| t.hole.zip(hole).is_some_and(|(a, b)| a.overlaps(b));
+        if let Some(Taken { by, .. }) = self.hulls.iter().find(met) {
+            let message = format!("it overlaps {by}: move one of them, or make one smaller.");
             return Err(vec![Problem::new("$.openings", message)]);
         }
-        self.hulls.push((thing.name.clone(), hull));
+        // Flashings end where the wall does.
+        let hull = hull.intersection(self.wall).unwrap_or(hull);
+        self.hulls.push(Taken { by: thing.name.clone(), hull, hole });
         Ok(())
     }
 }

@@ -5,7 +5,7 @@ use crate::length::Length;
 use crate::plan::{AsBuilt, Opening, Plan, SurfaceId};
 use crate::profile::{FigureValue, Profile};
 use crate::recipe::Role;
-use crate::recipe::schools::holds;
+use crate::recipe::schools::{Feature, holds};
 use crate::sequence::Stage;
 use crate::surface::Rect;
 use serde::Deserialize;
@@ -129,7 +129,10 @@ pub fn findings(plan: &Plan, stage: &Stage) -> Vec<Finding> {
         let line = Rect::new(s.from.0, s.from.1.min(s.to.1), s.to.0, s.from.1.max(s.to.1));
         let reached =
             |o: &Opening| o.hull.u0 <= line.u0 && line.u1 <= o.hull.u1 && o.hull.v0 < line.v1 && line.v0 < o.hull.v1;
-        if let Some(o) = plan.openings.iter().position(reached).filter(|_| upright) {
+        // Where flashings of neighbours meet, a slit is that one's which is the smallest around it.
+        let around = plan.openings.iter().enumerate().filter(|(_, o)| upright && reached(o));
+        let area = |o: &Opening| o.hull.width().to_inches_f64() * o.hull.height().to_inches_f64();
+        if let Some((o, _)) = around.min_by(|(_, a), (_, b)| area(a).total_cmp(&area(b))) {
             slits.entry(o).or_default().push(line);
         }
     }
@@ -137,7 +140,13 @@ pub fn findings(plan: &Plan, stage: &Stage) -> Vec<Finding> {
     for (o, opening) in plan.openings.iter().enumerate() {
         let Some(here) = lying.get(&o) else { continue };
         let of_slits = slits.get(&o).map_or(&[][..], Vec::as_slice);
-        let look = Look { plan, opening, here, slits: of_slits };
+        let close = |(_, n): &(usize, &Opening)| n.feature != Feature::Line && n.hull.overlaps(opening.hull);
+        let neighbours = plan.openings.iter().enumerate().filter(|(n, _)| *n != o).filter(close);
+        let neighbours: Vec<(usize, &Opening)> = neighbours.collect();
+        let next: Vec<(usize, usize, Rect)> =
+            neighbours.iter().filter_map(|(n, _)| lying.get(n)).flatten().copied().collect();
+        let holes: Vec<Rect> = neighbours.iter().map(|(_, n)| n.rect).collect();
+        let look = Look { plan, opening, here, next: &next, holes: &holes, slits: of_slits };
         let told: HashSet<&str> =
             plan.notes.iter().filter(|n| n.fault && n.opening == Some(o)).map(|n| n.code.as_str()).collect();
         let asked = rules.iter().filter(|r| holds(&r.when, &opening.answers) && !told.contains(r.fault.as_str()));
@@ -157,6 +166,9 @@ struct Look<'a> {
     plan: &'a Plan,
     opening: &'a Opening,
     here: &'a [(usize, usize, Rect)],
+    /// Layers of features that stand so close that their flashings meet, and their holes.
+    next: &'a [(usize, usize, Rect)],
+    holes: &'a [Rect],
     slits: &'a [Rect],
 }
 
@@ -241,7 +253,11 @@ impl Look<'_> {
         let least = |side: &Side| {
             let asked = if *side == Side::Top { asked - drawn } else { asked };
             let strip = self.on_wall(side.strip(hull, asked))?;
-            let open = strip.minus_all(over.iter().map(|(_, _, r)| r));
+            // Nothing reaches into a neighbour's hole, and its unit and its flashings cover as well.
+            let next =
+                self.next.iter().filter(|(_, p, _)| self.plan.pieces[*p].solid || rule.by.contains(&self.role(*p)));
+            let covered = over.iter().map(|(_, _, r)| r).chain(next.map(|(_, _, r)| r)).chain(self.holes);
+            let open = strip.minus_all(covered);
             // What covers an edge reaches to where its strip is first open.
             let reach = |r: &Rect| match side {
                 Side::Left => hull.u0 - r.u1,
@@ -259,11 +275,14 @@ impl Look<'_> {
     }
 
     fn patched(&self, rule: &Rule, asked: Length) -> Option<Short> {
-        let over: Vec<&(usize, usize, Rect)> =
-            self.here.iter().filter(|(_, p, _)| rule.by.contains(&self.role(*p))).collect();
+        // What a neighbour lays over a slit closes it, whatever it is there for.
+        let mine = self.here.iter().filter(|(_, p, _)| rule.by.contains(&self.role(*p)));
+        let over: Vec<&(usize, usize, Rect)> = mine.chain(self.next).collect();
         self.slits.iter().find_map(|slit| {
             let around = Rect { u0: slit.u0 - asked, u1: slit.u1 + asked, v1: slit.v1 + asked, ..*slit };
-            let open = self.on_wall(around)?.minus_all(over.iter().map(|(_, _, r)| r));
+            let solid = self.here.iter().chain(self.next).filter(|(_, p, _)| self.plan.pieces[*p].solid);
+            let covered = over.iter().map(|(_, _, r)| r).chain(solid.map(|(_, _, r)| r)).chain(self.holes);
+            let open = self.on_wall(around)?.minus_all(covered);
             let gap = open.first()?;
             let patch =
                 over.iter().find(|(_, _, r)| r.u0 <= slit.u0 && slit.u1 <= r.u1 && r.v0 < slit.v1 && slit.v0 < r.v1)?;
@@ -310,6 +329,9 @@ impl Look<'_> {
                 s.found.max(Length::ZERO),
                 s.asked
             ),
+            _ if s.found <= Length::ZERO => {
+                format!("{id}: at its {edge} the slit is not covered by the {piece}; {} past it is asked", s.asked)
+            }
             _ => format!("{id}: the {piece} reaches {} past the slit at its {edge}; {} is asked", s.found, s.asked),
         };
         let mut pieces = vec![self.plan.pieces[s.piece].id.clone()];

@@ -98,14 +98,14 @@ pub const GRADE_LINE: LengthRange = LengthRange {
 /// Width of a rough opening.
 pub const OPENING_WIDTH: LengthRange = LengthRange {
     what: "opening width",
-    least: Length::inch(12),
+    least: Length::inch(4),
     most: Length::inch(240),
     remedy: "measure the rough opening",
 };
 /// Height of a rough opening.
 pub const OPENING_HEIGHT: LengthRange = LengthRange {
     what: "opening height",
-    least: Length::inch(12),
+    least: Length::inch(4),
     most: Length::inch(240),
     remedy: "measure the rough opening",
 };

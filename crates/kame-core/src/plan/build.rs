@@ -6,8 +6,8 @@ use super::instance::{Detail, Named, OpeningSize, instantiate, sizes};
 use super::stretch::{Run, called, prefix, runs};
 use super::working_order::{Sited, in_working_order};
 use super::{
-    Finish, Note, Opening, Plan, PlanStitchEnd, PlanTarget, Stretch, Surface, SurfaceId, footprint, furring, notes,
-    refused, stretch,
+    Finish, Note, Opening, Plan, PlanStitchEnd, PlanTarget, Stretch, Surface, SurfaceId, footprint, furring,
+    neighbours, notes, refused, stretch,
 };
 use crate::job::{CornerSpec, Job};
 use crate::layup::Depth;
@@ -46,16 +46,20 @@ fn unnoted(job: &Job) -> Result<(Site<'_>, Plan, Vec<Note>), Vec<Problem>> {
     let mut plan = site.bare(hung.stretches, hung.outline)?;
     let mut steps = site.barrier(&mut plan, &hung.specs);
     steps.extend(site.finish(&mut plan)?);
+    let strips = plan.pieces.len();
     let meeting = meetings(&mut plan).map_err(|e| broken(format!("the recipe where two barriers meet: {e}")))?;
+    let strips = strips..plan.pieces.len();
     let on_wall = steps.len();
     steps.extend(site.openings(&mut plan, &made, &hung.sites, hung.named)?);
     all_right(refused::crowded(job, &plan, site.wall))?;
+    neighbours::fit(&mut plan, strips);
+    neighbours::leave_out_what_is_nowhere(&mut plan, &mut steps);
     furring::lay_out(&mut plan);
     let covers = covers(&mut plan, &hung.specs, &steps);
     steps.splice(on_wall..on_wall, covers);
     steps.extend(meeting.into_iter().map(|step| (None, step)));
     let windows_first = |s: usize| plan.stretches[s].answers.get("first").is_some_and(|a| a == "windows");
-    plan.steps = in_working_order(steps, windows_first);
+    plan.steps = in_working_order(steps, windows_first, &neighbours::ranks(&plan));
     plan.put_in_order(&job.sequence);
     Ok((site, plan, made.notes))
 }

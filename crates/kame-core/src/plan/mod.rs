@@ -7,6 +7,7 @@ mod footprint;
 mod furring;
 mod gap_ends;
 pub mod instance;
+mod neighbours;
 mod notes;
 mod only;
 mod refused;

@@ -1,8 +1,8 @@
 //! What cannot be built as it is asked for: each with its path in the job and what to do.
 
 use super::barrier::{MOST_PANELS, most_panels};
-use super::{Plan, Stretch};
-use crate::job::{CornerSpec, Job, OpeningSpec};
+use super::{Plan, Stretch, SurfaceId};
+use crate::job::{Job, OpeningSpec};
 use crate::length::Length;
 use crate::problem::Problem;
 use crate::profile::{Figures, fig};
@@ -126,58 +126,52 @@ pub(super) fn misplaced(job: &Job, rects: &[Rect], wall: Rect, plate: Length) ->
     out
 }
 
-/// Openings whose flashings leave the wall or fall on those of another.
+/// Units that cannot be set: their flange leaves the wall, bends round a corner, or reaches into another's hole.
 pub(super) fn crowded(job: &Job, plan: &Plan, wall: Rect) -> Vec<Problem> {
     let mut out = Vec::new();
-    for (i, o) in plan.openings.iter().enumerate() {
-        let h = o.hull;
-        let sides = [
-            ("left", "left end of the wall", wall.u0 - h.u0),
-            ("left", "right end of the wall", h.u1 - wall.u1),
-            ("sill", "foot of the wall", wall.v0 - h.v0),
-            ("sill", "top of the wall", h.v1 - plan.outline.least_over(h.along_u())),
-        ];
-        for (field, side, over) in sides {
+    let solid = |i: usize| {
+        let of = plan.pieces.iter().filter(move |p| p.solid && p.opening == Some(i));
+        of.flat_map(|p| &p.regions).filter(|(on, _)| *on == SurfaceId::WALL).map(|(_, r)| *r).reduce(Rect::hull)
+    };
+    let solids: Vec<Option<Rect>> = (0..plan.openings.len()).map(solid).collect();
+    for (i, o) in plan.openings.iter().enumerate().filter(|(_, o)| o.feature != Feature::Line) {
+        let name = &job.openings[i].name;
+        let mut refuse = |field: &str, message: String| {
+            out.push(Problem::new(format!("$.openings[{i}].{field}"), message));
+        };
+        let Some(r) = solids[i] else { continue };
+        for (side, over) in [("left end", wall.u0 - r.u0), ("right end", r.u1 - wall.u1)] {
             if over.is_positive() {
                 let message = format!(
-                    "the flashings of {} reach {over} past the {side}: move it {over} away, or make it smaller.",
-                    job.openings[i].name
+                    "the flange of {name} reaches {over} past the {side} of the wall: move it {over} away, make it smaller, or take a unit without a flange."
                 );
-                out.push(Problem::new(format!("$.openings[{i}].{field}"), message));
+                refuse("left", message);
             }
         }
-        let bent = |c: &&CornerSpec| o.feature != Feature::Line && h.u0 < c.at && c.at < h.u1;
-        for c in plan.corners.iter().filter(bent) {
-            let over = (c.at - h.u0).min(h.u1 - c.at);
+        let top = r.v1 - plan.outline.least_over(r.along_u());
+        if top.is_positive() {
             let message = format!(
-                "the flashings of {} reach {over} round the corner at {}: move it {over} away from the corner, or make it smaller.",
-                job.openings[i].name, c.at
+                "the flange of {name} reaches {top} past the top of the wall: lower it by {top}, make it smaller, or take a unit without a flange."
             );
-            out.push(Problem::new(format!("$.openings[{i}].left"), message));
+            refuse("sill", message);
         }
-        // The strip where two barriers meet lies flat on both, and on nothing else.
-        for (strip, whole) in plan.meetings().flat_map(|(_, r)| plan.on_walls(r).map(move |part| (part, r))) {
-            let over = (h.u1 - strip.u0).min(strip.u1 - h.u0);
-            let at = Length::from_units((whole.u0 + whole.u1).units() / 2);
-            if over.is_positive() && !(h.u0 < at && at < h.u1) {
-                let message = format!(
-                    "the flashings of {} reach {over} under the strip over the corner at {at}, where two barriers meet: move it {over} away from the corner, or make it smaller.",
-                    job.openings[i].name
-                );
-                out.push(Problem::new(format!("$.openings[{i}].left"), message));
-            }
+        for c in plan.corners.iter().filter(|c| r.u0 < c.at && c.at < r.u1) {
+            let over = (c.at - r.u0).min(r.u1 - c.at);
+            let message = format!(
+                "the flange of {name} reaches {over} round the corner at {}: move it {over} away from the corner, or make it smaller.",
+                c.at
+            );
+            refuse("left", message);
         }
-        for p in &plan.openings[..i] {
-            if let Some(shared) = p.hull.intersection(h) {
-                let by = shared.width().min(shared.height());
-                let holes = o.feature == Feature::Penetration && p.feature == Feature::Penetration;
-                let together = if holes { ", or flash them together as one" } else { "" };
-                let message = format!(
-                    "the flashings of {} and {} fall on each other by {by}: move them apart by at least {by}{together}.",
-                    p.name, o.name
-                );
-                out.push(Problem::new(format!("$.openings[{i}].left"), message));
-            }
+        for (p, q) in solids[..i].iter().enumerate().filter_map(|(p, q)| Some((&plan.openings[p], (*q)?))) {
+            // Flanges meet in the pier between them, or one is cut back to the other; a hole is nobody else's.
+            let Some(shared) = q.intersection(o.rect).or_else(|| r.intersection(p.rect)) else { continue };
+            let by = shared.width().min(shared.height());
+            let message = format!(
+                "the flange of {name} or of {} reaches {by} into the other's opening: move them apart by at least {by}, mull them into one, or take units without flanges.",
+                p.name
+            );
+            refuse("left", message);
         }
     }
     out

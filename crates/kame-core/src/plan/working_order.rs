@@ -10,7 +10,13 @@ pub(super) type Sited = (Option<usize>, Step);
 /// Steps of the wall and of all openings: the wall's own steps stand where their recipe puts them, and between two of them one opening is
 /// worked after the other. Where windows go first, what is done at an opening until it is flashed comes before the barrier. One stretch is
 /// worked after the other; the strips over the corners where they meet come once both are there, and before what hides them.
-pub(super) fn in_working_order(mut steps: Vec<Sited>, windows_first: impl Fn(usize) -> bool) -> Vec<Step> {
+/// Features that stand so close that their flashings meet are worked together: the lower before the one above it, and band by band those that
+/// stand beside each other.
+pub(super) fn in_working_order(
+    mut steps: Vec<Sited>,
+    windows_first: impl Fn(usize) -> bool,
+    neighbours: &HashMap<String, (usize, usize)>,
+) -> Vec<Step> {
     // A band of the wall stands between what is worked before and after it.
     let at = |(on, s): &Sited| {
         if s.band.is_of_a_unit() && s.opening.is_some() && on.is_some_and(&windows_first) {
@@ -27,8 +33,27 @@ pub(super) fn in_working_order(mut steps: Vec<Sited>, windows_first: impl Fn(usi
     let part = |s: &Sited| breaks.get(&s.0).map_or(0, |breaks| breaks.iter().filter(|b| **b <= at(s)).count());
     // Before the strips, the strips, after them.
     let block = |(on, s): &Sited| met.map_or(0, |met| if on.is_none() { 1 } else { 2 * usize::from(s.band >= met) });
+    // A group of neighbours stands where its first one does.
+    let mut first: HashMap<&str, usize> = HashMap::new();
+    let mut of_group: HashMap<usize, usize> = HashMap::new();
+    for (n, id) in steps.iter().filter_map(|s| s.1.opening.as_deref()).enumerate() {
+        let place = match neighbours.get(id) {
+            Some((group, _)) => *of_group.entry(*group).or_insert(n),
+            None => n,
+        };
+        first.entry(id).or_insert(place);
+    }
+    let place = |s: &Sited| s.1.opening.as_deref().map(|id| first.get(id).copied().unwrap_or_default());
+    let within = |s: &Sited| {
+        let (_, rank) = neighbours.get(s.1.opening.as_deref()?)?;
+        Some((*rank, s.1.band))
+    };
+    let keys: Vec<_> = steps.iter().map(|s| (block(s), s.0, part(s), place(s), within(s))).collect();
+    let mut order: Vec<usize> = (0..steps.len()).collect();
     // Stable: openings stay in the job's order.
-    steps.sort_by_key(|s| (block(s), s.0, part(s), s.1.opening.is_some()));
+    order.sort_by_key(|i| keys[*i]);
+    let mut sorted: Vec<Option<Sited>> = steps.drain(..).map(Some).collect();
+    let steps: Vec<Sited> = order.into_iter().filter_map(|i| sorted[i].take()).collect();
     steps.into_iter().map(|(_, s)| s).collect()
 }
 

@@ -129,7 +129,7 @@ fn every_kind_finds_its_own_place_and_copies_stand_side_by_side() {
     job.openings.iter_mut().find(|o| o.id == "P1").expect("a pipe").name = "n".repeat(120);
     let (named, _) = apply(&job, &copy(1, 36)).unwrap_or_else(|p| panic!("{p:?}"));
     assert_eq!(named.openings.last().map(|o| o.name.chars().count()), Some(120), "the longest name is copied too");
-    for (edit, says) in [(copy(0, 36), "between 1 and 50"), (copy(3, 10), "fall on each other")] {
+    for (edit, says) in [(copy(0, 36), "between 1 and 50"), (copy(3, 1), "overlaps")] {
         let refused = apply(&job, &edit).expect_err("refused");
         assert!(refused.iter().any(|p| p.message.contains(says)), "{refused:?}");
     }

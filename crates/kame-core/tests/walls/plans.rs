@@ -268,13 +268,13 @@ fn bad_sizes_are_refused_with_value_limit_and_remedy() {
     refused(
         &opening(None, None, size("0"), None),
         "width",
-        "opening width is 0\"; it has to be between 12\" and 20'-0\"",
+        "opening width is 0\"; it has to be between 4\" and 20'-0\"",
     );
     refused(&opening(None, None, size("-3"), None), "width", "-3\"");
     refused(&opening(None, None, None, size("90 m")), "height", "it has to be between");
     refused(&opening(size("19'"), None, None, None), "left", "off a wall 20'-0\" wide: put it between 0\" and 16'-7\"");
     refused(&opening(None, size("8'"), None, None), "sill", "off a wall");
-    refused(&opening(size("2"), None, None, None), "left", "past the left end of the wall: move it");
+    refused(&opening(size("0"), None, None, None), "left", "past the left end of the wall: move it");
     refused(&Edit::SetFigure { id: "jamb_tape_width".into(), value: Some("99".into()) }, "figures", "between 3 and 12");
     refused(&Edit::SetFigure { id: "nonsense".into(), value: Some("1".into()) }, "figures", "no figure");
     refused(&remove("W1/nonsense"), "step", "no step");
@@ -284,8 +284,8 @@ fn bad_sizes_are_refused_with_value_limit_and_remedy() {
     let mut second = worked().openings[0].clone();
     second.id = "W2".into();
     refused(&Edit::AddOpening { opening: second.clone() }, "openings[1]", "overlaps");
-    second.left = Length::inch(135);
-    refused(&Edit::AddOpening { opening: second }, "openings[1]", "fall on each other");
+    second.left = worked().openings[0].left + worked().openings[0].width + Length::inch_fraction(1, 2);
+    refused(&Edit::AddOpening { opening: second }, "openings[1]", "into the other's opening");
 }
 
 #[test]
@@ -326,7 +326,7 @@ fn a_job_file_is_read_whole_or_not_at_all() {
     bad(&text.replace("kame-job", "other"), "$.format", "found \"other\"");
     bad(&text.replace("\"41 in\"", "\"wide\""), "$.openings[0].width", "not a length");
     bad(&text.replace("\"41 in\"", "[41]"), "$.openings[0].width", "expected a length");
-    bad(&text.replace("\"41 in\"", "\"0 in\""), "$.openings[0].width", "between 12\" and 20'-0\"");
+    bad(&text.replace("\"41 in\"", "\"0 in\""), "$.openings[0].width", "between 4\" and 20'-0\"");
     bad(&text.replace("\"wall\"", "\"walll\""), "$", "walll");
     bad(&format!("{text}{{}}"), "$", "trailing");
     assert!(read_job(&[0xff, 0xfe, 0x00]).expect_err("refused")[0].message.contains("not UTF-8"));

@@ -170,7 +170,7 @@ fn what_all_walls_answer_is_kept_where_a_wall_of_its_own_can_build_it() {
 }
 
 #[test]
-fn openings_and_lines_keep_off_the_strip() {
+fn openings_stand_beside_the_strip_and_lines_end_before_it() {
     let job = job(&[&[("barrier", "loose")], &[("barrier", "panel")]]);
     let moved = |left: i64| {
         let mut job = job.clone();
@@ -178,8 +178,13 @@ fn openings_and_lines_keep_off_the_strip() {
         build(&job)
     };
     assert!(moved(60).is_ok());
-    let near = moved(98).map(|_| ()).expect_err("too near");
-    assert!(near[0].message.contains("under the strip over the corner at 12"), "{near:?}");
+    let near = moved(98).unwrap_or_else(|p| panic!("{p:?}"));
+    let (strip, hole) = (near.meetings().next().expect("a strip").1, near.openings[0].rect);
+    assert!(hole.u1 > strip.u0 - inch(8), "the strip stands beside the window");
+    let lies = near.pieces.iter().filter(|p| p.opening.is_none() && p.product.contains("tape"));
+    assert!(lies.flat_map(|p| &p.regions).all(|(_, r)| !r.overlaps(hole)), "no strip lies over the hole");
+    let found = Moment::new(&near, usize::MAX).expect("a layup").findings(&near);
+    assert!(found.iter().all(|f| f.severity >= Severity::Glue), "{found:#?}");
     let (lined, _) = apply(&job, &Edit::AddFeature { kind: "z".into(), left: Some(inch(4)), sill: Some(inch(14)) })
         .unwrap_or_else(|p| panic!("{p:?}"));
     let mut long = lined.clone();

@@ -5,6 +5,7 @@ use kame_core::findings::{Moment, Severity};
 use kame_core::job::{CornerKind, CornerSpec, Job, LevelKind, LevelSpec, TopPoint};
 use kame_core::length::Length;
 use kame_core::plan::{Plan, build};
+use kame_core::view::{Known, remedy_views};
 use proptest::prelude::*;
 
 fn inch(n: i64) -> Length {
@@ -81,12 +82,20 @@ fn what_stands_through_the_top_is_told_with_the_room_there_is() {
 }
 
 #[test]
-fn flashings_that_reach_past_a_slope_are_told_as_those_past_the_top() {
+fn flashings_end_under_a_slope_and_a_flange_that_does_not_fit_is_told() {
     let (mut under, _) = with(&job("loose"), &gable());
-    // The rough opening ends just below the rake, its head flashing does not.
+    // The rough opening ends just below the rake, its head flashing would not: it ends at the top.
     (under.openings[0].left, under.openings[0].sill) = (inch(290), inch(88));
+    let plan = build(&under).unwrap_or_else(|p| panic!("{p:?}"));
+    let o = &plan.openings[0];
+    assert!(o.hull.v1 <= plan.outline.least_over(o.hull.along_u()));
+    // Where the flange itself would not fit, it is told.
+    under.openings[0].sill = inch(94);
     let problems = build(&under).expect_err("refused");
-    assert!(problems[0].message.contains("past the top of the wall"), "{problems:?}");
+    assert!(
+        problems[0].message.contains("top of the wall") || problems[0].message.contains("lower it"),
+        "{problems:?}"
+    );
 }
 
 #[test]
@@ -219,9 +228,12 @@ fn two_pipes_that_crowd_each_other_are_flashed_together_and_run_dry() {
     job.openings.clear();
     let pipe = |left: i64| Edit::AddFeature { kind: "pipe".into(), left: Some(inch(left)), sill: Some(inch(30)) };
     let (one, _) = with(&job, &pipe(60));
-    let said = refused(&one, &pipe(64));
-    assert!(said.contains("fall on each other"), "{said}");
-    assert!(said.contains("flash them together"), "{said}");
+    let (crowd, plan) = with(&one, &pipe(63));
+    let found = Moment::new(&plan, usize::MAX).expect("a layup").findings(&plan);
+    assert!(found[0].severity == Severity::Leak, "an inch apart neither flange lies on the barrier: {found:?}");
+    let known = Known::default();
+    let told = remedy_views(&crowd, &known).unwrap_or_else(|p| panic!("{p:?}"));
+    assert!(told.iter().any(|r| r.words.contains("together as one") && r.edit.is_some()), "{told:?}");
     let (two, _) = with(&one, &pipe(150));
     let together = Edit::FlashTogether { id: "P2".into(), with: "P1".into(), left: Some(inch(64)), sill: None };
     let (both, plan) = with(&two, &together);

@@ -1,0 +1,183 @@
+//! Features that stand close together, at a corner, at the floor or under a soffit: nothing ordinary is refused, and what is built runs dry.
+
+use kame_core::findings::{Moment, State};
+use kame_core::job::{CornerKind, CornerSpec, Job, OpeningSpec};
+use kame_core::length::Length;
+use kame_core::plan::{Plan, SurfaceId, build};
+use kame_core::problem::Problem;
+use kame_core::recipe::schools::Feature;
+use kame_core::surface::Rect;
+use proptest::prelude::*;
+
+fn inch(n: i64) -> Length {
+    Length::inch(n)
+}
+
+fn opening(id: &str, (left, sill): (i64, i64), (width, height): (i64, i64)) -> OpeningSpec {
+    let mut o = Job::new("like").openings[0].clone();
+    (o.id, o.name) = (id.into(), id.into());
+    (o.left, o.sill, o.width, o.height) = (inch(left), inch(sill), inch(width), inch(height));
+    o
+}
+
+fn hole(id: &str, at: (i64, i64), size: (i64, i64)) -> OpeningSpec {
+    OpeningSpec { feature: Feature::Penetration, ..opening(id, at, size) }
+}
+
+fn wall(barrier: &str, openings: Vec<OpeningSpec>) -> Job {
+    let mut job = Job::new("neighbours");
+    (job.wall.width, job.wall.height) = (inch(240), inch(120));
+    job.wall.schools.insert("barrier".into(), barrier.into());
+    job.openings = openings;
+    job
+}
+
+fn plan(job: &Job) -> Plan {
+    build(job).unwrap_or_else(|p| panic!("{p:?}"))
+}
+
+fn state(job: &Job) -> State {
+    let plan = plan(job);
+    let moment = Moment::new(&plan, usize::MAX).expect("a layup");
+    moment.verdict(&plan, &moment.findings(&plan)).state
+}
+
+const BARRIERS: [&str; 5] = ["loose", "adhered", "fluid", "panel", "gypsum"];
+
+#[test]
+fn windows_with_a_narrow_pier_and_windows_over_each_other_run_dry() {
+    for barrier in BARRIERS {
+        for pier in [2, 3, 4, 6, 8, 10, 12] {
+            let pair = vec![opening("W1", (60, 36), (30, 48)), opening("W2", (90 + pier, 36), (30, 48))];
+            assert!(state(&wall(barrier, pair)).is_dry(), "a pier of {pier} in, {barrier}");
+        }
+        for between in [4, 8, 12, 16] {
+            let pair = vec![opening("W1", (60, 8), (30, 36)), opening("W2", (60, 44 + between), (30, 36))];
+            assert!(state(&wall(barrier, pair)).is_dry(), "{between} in over each other, {barrier}");
+        }
+        let row = (0..5).map(|i| opening(&format!("W{}", i + 1), (20 + 34 * i, 36), (30, 48))).collect();
+        assert!(state(&wall(barrier, row)).is_dry(), "a row of five, {barrier}");
+    }
+}
+
+#[test]
+fn windows_at_corners_under_soffits_doors_at_the_floor_and_small_openings_run_dry() {
+    for barrier in BARRIERS {
+        for kind in [CornerKind::Outside, CornerKind::Inside] {
+            let mut job = wall(barrier, vec![opening("W1", (122, 36), (30, 48))]);
+            let corner = CornerSpec { at: inch(120), kind, name: "B".into(), schools: Default::default() };
+            job.wall.corners = vec![corner];
+            assert!(state(&job).is_dry(), "2 in from a corner, {barrier}");
+            assert!(plan(&job).openings[0].hull.u0 < inch(120), "its flashings turn the corner");
+        }
+        assert!(state(&wall(barrier, vec![opening("W1", (60, 70), (30, 48))])).is_dry(), "under a soffit, {barrier}");
+        assert!(state(&wall(barrier, vec![opening("D1", (60, 0), (36, 80))])).is_dry(), "at the floor, {barrier}");
+        assert!(state(&wall(barrier, vec![opening("W1", (60, 36), (6, 6))])).is_dry(), "6 × 6, {barrier}");
+    }
+}
+
+#[test]
+fn a_pipe_under_a_sill_or_over_a_head_runs_dry() {
+    for barrier in BARRIERS {
+        let window = || opening("W1", (60, 36), (30, 48));
+        for (pipe, what) in [((70, 30), "under the sill"), ((70, 90), "over the head")] {
+            let job = wall(barrier, vec![window(), hole("P1", pipe, (2, 2))]);
+            assert!(state(&job).is_dry(), "a pipe {what}, {barrier}");
+        }
+    }
+}
+
+#[test]
+fn what_is_left_out_in_a_crowd_is_told() {
+    let mut job = wall("adhered", vec![opening("W1", (60, 36), (30, 48)), opening("W2", (93, 36), (30, 48))]);
+    let steps: Vec<String> = plan(&job).steps.iter().map(|s| s.id.clone()).collect();
+    for part in ["pan", "jambs", "head", "set"] {
+        for id in ["W1", "W2"] {
+            let step = format!("{id}/{part}");
+            assert!(steps.contains(&step), "{step}");
+            job.sequence.removed = vec![step];
+            assert!(!state(&job).is_dry(), "{id} without {part}");
+        }
+    }
+}
+
+#[test]
+fn neighbours_are_worked_band_by_band_and_the_lower_before_the_upper() {
+    let beside = plan(&wall("adhered", vec![opening("W1", (60, 36), (30, 48)), opening("W2", (93, 36), (30, 48))]));
+    let at = |plan: &Plan, id: &str| plan.order.iter().position(|s| plan.steps[*s].id == id).expect("a step");
+    assert!(at(&beside, "W2/jambs") < at(&beside, "W1/head"), "both jambs before either head");
+    let above = plan(&wall("adhered", vec![opening("W2", (60, 60), (30, 40)), opening("W1", (60, 12), (30, 42))]));
+    assert!(at(&above, "W1/head") < at(&above, "W2/pan"), "the upper pan lies over the lower head flashing");
+}
+
+#[test]
+fn flashings_are_cut_as_long_as_they_lie() {
+    let alone = plan(&wall("adhered", vec![opening("W1", (60, 36), (30, 48))]));
+    let pair = plan(&wall("adhered", vec![opening("W1", (60, 36), (30, 48)), opening("W2", (93, 36), (30, 48))]));
+    let jamb = |plan: &Plan| {
+        let p = plan.pieces.iter().find(|p| p.id == "W1/jamb-flashing-right").expect("a jamb flashing");
+        (p.regions[0].1, p.cut.as_ref().expect("cut").width)
+    };
+    let ((lies, _), (there, width)) = (jamb(&alone), jamb(&pair));
+    assert!(lies.u1 > inch(93) && there.u1 == inch(93), "it ends at the neighbour's hole");
+    assert_eq!(width, jamb(&alone).1 - (lies.u1 - there.u1));
+}
+
+#[test]
+fn only_what_cannot_exist_is_refused_with_both_things_and_the_measure() {
+    let said = |openings: Vec<OpeningSpec>| -> Vec<Problem> {
+        build(&wall("loose", openings)).map(|_| ()).expect_err("refused")
+    };
+    let into = said(vec![opening("W1", (60, 36), (30, 48)), opening("W2", (90, 36), (30, 48))]);
+    assert!(
+        into[0].message.contains("W2") && into[0].message.contains("W1") && into[0].message.contains("7/8\""),
+        "{into:?}"
+    );
+    let end = said(vec![opening("W1", (0, 36), (30, 48))]);
+    assert!(end[0].message.contains("the flange of W1 reaches 7/8\" past the left end"), "{end:?}");
+    let over = said(vec![opening("W1", (60, 36), (30, 48)), opening("W2", (80, 36), (30, 48))]);
+    assert!(over[0].message.contains("overlaps"), "{over:?}");
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(60))]
+
+    /// Random neighbours are built, or refused because a flange would reach where it cannot; what is built stays on the wall and out of others'
+    /// holes, and water finds a verdict.
+    #[test]
+    fn random_neighbours_are_built_and_rained_on(
+        barrier in 0usize..BARRIERS.len(),
+        places in prop::collection::vec((0i64..220, 0i64..100, 4i64..40, 4i64..50, any::<bool>()), 2..6),
+    ) {
+        let one = |(i, (left, sill, w, h, pipe)): (usize, &(i64, i64, i64, i64, bool))| {
+            let id = format!("{}{}", if *pipe { "P" } else { "W" }, i + 1);
+            let size = if *pipe { (*w % 6 + 1, *h % 6 + 1) } else { (*w, *h) };
+            if *pipe { hole(&id, (*left, *sill), size) } else { opening(&id, (*left, *sill), size) }
+        };
+        let job = wall(BARRIERS[barrier], places.iter().enumerate().map(one).collect());
+        match build(&job) {
+            Err(problems) => {
+                let known = ["flange of", "overlaps", "off a wall"];
+                prop_assert!(problems.iter().all(|p| known.iter().any(|k| p.message.contains(k))), "{problems:?}");
+            }
+            Ok(plan) => {
+                let wall = plan.surfaces[SurfaceId::WALL.0].facet.rect();
+                let of = plan.pieces.iter().filter(|p| !p.solid).filter_map(|p| Some((p, p.opening?)));
+                for (p, o) in of {
+                    let mut lies = p.regions.iter().filter(|(on, _)| *on == SurfaceId::WALL).map(|(_, r)| *r);
+                    let others: Vec<Rect> =
+                        plan.openings.iter().enumerate().filter(|(n, _)| *n != o).map(|(_, o)| o.rect).collect();
+                    prop_assert!(
+                        lies.all(|r| wall.contains(r) && others.iter().all(|hole| !hole.overlaps(r))),
+                        "{}", p.id
+                    );
+                }
+                let moment = Moment::new(&plan, usize::MAX).expect("a layup");
+                let found = moment.findings(&plan);
+                let verdict = moment.verdict(&plan, &found);
+                prop_assert!(verdict.state.is_dry() || !found.is_empty(), "what is not dry says why");
+                prop_assert!(found.iter().all(|f| !f.reason.contains("reaches -")), "{found:?}");
+            }
+        }
+    }
+}
