@@ -1,6 +1,8 @@
 //! The demo job, loaded where there is none.
 
-use kame_core::job::read_job;
+use kame_core::findings::Moment;
+use kame_core::job::{Job, read_job};
+use kame_core::plan::build;
 use kame_store::{Store, StoreError};
 
 /// Heron Spit field station: the north wall of the bunkhouse as it was found and as it should be, its west wall with four openings; the whole
@@ -23,7 +25,18 @@ pub fn load_demo(store: &Store) -> Result<bool, StoreError> {
         return Ok(false);
     }
     for text in DEMO {
-        store.create(&read_job(text.as_bytes()).map_err(StoreError::Refused)?)?;
+        let state = store.create(&read_job(text.as_bytes()).map_err(StoreError::Refused)?)?;
+        // The list says of each wall what is so before anybody has looked.
+        if let Some(verdict) = verdict(&state.job) {
+            store.say(state.id, state.revision, verdict)?;
+        }
     }
     Ok(true)
+}
+
+/// The number of the state of a finished wall; `None` where it cannot be told.
+fn verdict(job: &Job) -> Option<u8> {
+    let plan = build(job).ok()?;
+    let moment = Moment::new(&plan, usize::MAX).ok()?;
+    Some(moment.verdict(&plan, &moment.findings(&plan)).state.number())
 }

@@ -19,7 +19,7 @@ async fn the_demo_appears_and_opens() -> Result<()> {
     let kame = Kame::start(true).await?;
     let b = open(&kame, "/").await?;
     b.wait("[data-test=job]").await?;
-    assert_eq!(b.client.find_all(Locator::Css("[data-test=job]")).await?.len(), 4);
+    assert_eq!(b.client.find_all(Locator::Css("[data-test=job]")).await?.len(), 6);
     b.click("[data-test=job] .open").await?;
     b.until_text("h1", "Heron Spit field station").await?;
     b.until("return document.querySelectorAll('.shape').length > 8").await?;

@@ -144,7 +144,7 @@ async fn a_job_file_goes_in_and_a_wrong_one_is_told_in_a_sentence() -> Result<()
         .send_keys(&file("newer.kame.json", good.replace("\"version\": 2", "\"version\": 9").as_bytes())?)
         .await?;
     b.until_text("[data-test=error]", "found 9, expected 1 to 2").await?;
-    assert_eq!(b.client.find_all(Locator::Css("[data-test=job]")).await?.len(), 4, "nothing half-read");
+    assert_eq!(b.client.find_all(Locator::Css("[data-test=job]")).await?.len(), 6, "nothing half-read");
     let renamed = good.replace("north wall", "east wall").replace("\"41 in\"", "\"39 in\"");
     input().await?.send_keys(&file("good.kame.json", renamed.as_bytes())?).await?;
     b.until_text("h1", "east wall").await?;
@@ -157,7 +157,7 @@ async fn a_job_is_copied_and_renamed_with_the_longest_name() -> Result<()> {
     let kame = Kame::start(true).await?;
     let b = open(&kame, "/").await?;
     b.click("[aria-label^=Copy]").await?;
-    b.until("return document.querySelectorAll('[data-test=job]').length === 5").await?;
+    b.until("return document.querySelectorAll('[data-test=job]').length === 7").await?;
     b.until_text("[data-test=job]", "(copy)").await?;
     b.click("[aria-label^=Rename]").await?;
     let long = "Heron Spit ".repeat(10) + "boat store";

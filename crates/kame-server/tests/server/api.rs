@@ -71,6 +71,8 @@ async fn the_demo_has_right_walls_and_one_as_it_was_found() {
     let s = Server::start().await;
     let jobs = s.json("/api/jobs").await;
     assert_eq!(jobs.as_array().map(Vec::len), Some(crate::DEMO_JOBS));
+    let said: Vec<Option<u64>> = jobs.as_array().into_iter().flatten().map(|j| j["verdict"].as_u64()).collect();
+    assert_eq!(said, [2, 6, 1, 5, 5, 1].map(Some), "each wall's verdict before anybody has looked");
     let right = s.json("/api/jobs/2").await;
     assert_eq!(right["view"]["verdict"]["dry"], true);
     let found = s.json("/api/jobs/1?weather=rain").await;
