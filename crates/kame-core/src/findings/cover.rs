@@ -7,7 +7,7 @@ use crate::profile::{FigureValue, Profile};
 use crate::recipe::Role;
 use crate::recipe::schools::{Feature, holds};
 use crate::sequence::Stage;
-use crate::surface::Rect;
+use crate::surface::{Along, Rect};
 use serde::Deserialize;
 use std::collections::{HashMap, HashSet};
 use std::sync::OnceLock;
@@ -136,16 +136,22 @@ pub fn findings(plan: &Plan, stage: &Stage) -> Vec<Finding> {
             slits.entry(o).or_default().push(line);
         }
     }
+    let mut hulls: Along<usize> = Along::default();
+    for (i, o) in plan.openings.iter().enumerate().filter(|(_, o)| o.feature != Feature::Line) {
+        hulls.put(o.hull, i);
+    }
     let mut out = Vec::new();
     for (o, opening) in plan.openings.iter().enumerate() {
         let Some(here) = lying.get(&o) else { continue };
         let of_slits = slits.get(&o).map_or(&[][..], Vec::as_slice);
-        let close = |(_, n): &(usize, &Opening)| n.feature != Feature::Line && n.hull.overlaps(opening.hull);
-        let neighbours = plan.openings.iter().enumerate().filter(|(n, _)| *n != o).filter(close);
-        let neighbours: Vec<(usize, &Opening)> = neighbours.collect();
+        let mut neighbours: Vec<usize> = Vec::new();
+        hulls.reaching(opening.hull, |_, n| neighbours.push(n));
+        neighbours.sort_unstable();
+        neighbours.dedup();
+        neighbours.retain(|n| *n != o);
         let next: Vec<(usize, usize, Rect)> =
-            neighbours.iter().filter_map(|(n, _)| lying.get(n)).flatten().copied().collect();
-        let holes: Vec<Rect> = neighbours.iter().map(|(_, n)| n.rect).collect();
+            neighbours.iter().filter_map(|n| lying.get(n)).flatten().copied().collect();
+        let holes: Vec<Rect> = neighbours.iter().map(|n| plan.openings[*n].rect).collect();
         let look = Look { plan, opening, here, next: &next, holes: &holes, slits: of_slits };
         let told: HashSet<&str> =
             plan.notes.iter().filter(|n| n.fault && n.opening == Some(o)).map(|n| n.code.as_str()).collect();

@@ -10,67 +10,87 @@ use crate::trade::Act;
 use std::collections::HashMap;
 use std::ops::Range;
 
+/// For each feature those whose flashings would fall on its own; what runs along a wall has none.
+fn close_to_each(plan: &Plan) -> Vec<Vec<usize>> {
+    let mut out = vec![Vec::new(); plan.openings.len()];
+    let hull = |i: usize| plan.openings[i].hull;
+    let mut by_left: Vec<usize> =
+        (0..plan.openings.len()).filter(|i| plan.openings[*i].feature != Feature::Line).collect();
+    by_left.sort_by_key(|i| hull(*i).u0);
+    for (n, &i) in by_left.iter().enumerate() {
+        for &j in by_left[n + 1..].iter().take_while(|j| hull(**j).u0 < hull(i).u1) {
+            if hull(i).overlaps(hull(j)) {
+                out[i].push(j);
+                out[j].push(i);
+            }
+        }
+    }
+    out
+}
+
 /// Ends each flashing where its wall ends and at the holes of its neighbours; the strips over corners where two barriers meet, told by their
 /// pieces, end at holes too.
 pub(super) fn fit(plan: &mut Plan, strips: Range<usize>) {
     let wall = plan.surfaces[SurfaceId::WALL.0].facet.rect();
-    let holes: Vec<(usize, Rect)> = plan
-        .openings
-        .iter()
-        .enumerate()
-        .filter(|(_, o)| o.feature != Feature::Line)
-        .map(|(i, o)| (i, o.rect))
-        .collect();
-    let mut pieces = std::mem::take(&mut plan.pieces);
-    for p in pieces.iter_mut() {
-        let Some(of) = p.opening.filter(|of| plan.openings[*of].feature != Feature::Line) else { continue };
-        if p.solid {
-            continue;
+    let close = close_to_each(plan);
+    let limits = |(o, close): (&Opening, &Vec<usize>)| {
+        let here = Rect { v1: wall.v1.min(plan.outline.least_over(o.hull.along_u())), ..wall };
+        let crowded = o.feature != Feature::Line && !(close.is_empty() && here.contains(o.hull));
+        crowded.then(|| {
+            let holes = close.iter().map(|n| plan.openings[*n].rect).filter(|r| r.overlaps(o.hull));
+            (here, holes.collect::<Vec<_>>())
+        })
+    };
+    let limits: Vec<Option<(Rect, Vec<Rect>)>> = plan.openings.iter().zip(&close).map(limits).collect();
+    for p in plan.pieces.iter_mut().filter(|p| !p.solid) {
+        if let Some((here, holes)) = p.opening.and_then(|of| limits[of].as_ref()) {
+            end_at(p, *here, holes);
         }
-        let hull = plan.openings[of].hull;
-        let top = plan.outline.least_over(hull.along_u());
-        let here = Rect { v1: wall.v1.min(top), ..wall };
-        let near: Vec<Rect> = holes.iter().filter(|(i, r)| *i != of && r.overlaps(hull)).map(|(_, r)| *r).collect();
-        if near.is_empty() && here.contains(hull) {
-            continue;
-        }
-        end_at(p, here, &near);
     }
-    for p in &mut pieces[strips] {
+    for p in &mut plan.pieces[strips] {
         let lies = p.regions.iter().filter(|(on, _)| *on == SurfaceId::WALL).map(|(_, r)| *r).reduce(Rect::hull);
-        let near: Vec<Rect> =
-            holes.iter().map(|(_, r)| *r).filter(|r| lies.is_some_and(|lies| lies.overlaps(*r))).collect();
-        if !near.is_empty() {
-            end_at(p, wall, &near);
+        let Some(lies) = lies else { continue };
+        let holes = plan.openings.iter().filter(|o| o.feature != Feature::Line && o.rect.overlaps(lies));
+        let holes: Vec<Rect> = holes.map(|o| o.rect).collect();
+        if !holes.is_empty() {
+            end_at(p, wall, &holes);
         }
     }
-    plan.pieces = pieces;
-    for (i, o) in plan.openings.iter_mut().enumerate() {
-        let of = plan.pieces.iter().filter(|p| p.opening == Some(i));
-        let lies = of.flat_map(|p| &p.regions).filter(|(on, _)| *on == SurfaceId::WALL).map(|(_, r)| *r);
-        o.hull = lies.fold(o.rect, Rect::hull);
+    if limits.iter().all(Option::is_none) {
+        return;
     }
-    fit_leaks(plan);
+    for (o, _) in plan.openings.iter_mut().zip(&limits).filter(|(_, l)| l.is_some()) {
+        o.hull = o.rect;
+    }
+    for p in &plan.pieces {
+        let Some(of) = p.opening.filter(|of| limits[*of].is_some()) else { continue };
+        let lies = p.regions.iter().filter(|(on, _)| *on == SurfaceId::WALL).map(|(_, r)| *r);
+        plan.openings[of].hull = lies.fold(plan.openings[of].hull, Rect::hull);
+    }
+    fit_leaks(plan, &close);
 }
 
 /// Water that is behind the sheet over an opening comes down below what stands above it, which catches all that comes from higher up; where no
 /// sheet is left between the two, none does.
-fn fit_leaks(plan: &mut Plan) {
+fn fit_leaks(plan: &mut Plan, close: &[Vec<usize>]) {
     let openings = &plan.openings;
+    let known: HashMap<&str, usize> = openings.iter().enumerate().map(|(i, o)| (o.id.as_str(), i)).collect();
     plan.leaks.retain_mut(|l| {
-        let of = l.id.split('/').next().unwrap_or_default();
-        let near = openings.iter().filter(|o| l.on == SurfaceId::WALL && o.feature != Feature::Line);
-        let near: Vec<&Opening> = near.filter(|o| o.hull.overlaps(l.rect) && o.id != of).collect();
-        let Some(own) = openings.iter().find(|o| !near.is_empty() && o.id == of) else { return true };
-        for o in near {
-            if o.rect.v0 >= own.rect.v1 {
+        let of = l.id.split('/').next().and_then(|id| known.get(id)).filter(|_| l.on == SurfaceId::WALL);
+        let Some(&of) = of.filter(|of| !close[**of].is_empty()) else { return true };
+        let own = openings[of].rect;
+        for o in close[of].iter().map(|n| &openings[*n]) {
+            if !o.hull.overlaps(l.rect) {
+                continue;
+            }
+            if o.rect.v0 >= own.v1 {
                 let by = l.rect.v1 - o.hull.v0.min(l.rect.v1);
                 (l.rect.v0, l.rect.v1) = (l.rect.v0 - by, l.rect.v1 - by);
             } else if let Some(beside) = l.rect.minus(o.hull).max_by_key(|r| r.width()) {
                 l.rect = beside;
             }
         }
-        l.rect.v0 >= own.rect.v1
+        l.rect.v0 >= own.v1
     });
 }
 
@@ -144,39 +164,29 @@ fn end_at(p: &mut Piece, wall: Rect, holes: &[Rect]) {
 /// For each feature that has neighbours, by its id: which group they are, and where it stands in it. What is lower is done before what is
 /// above it; beside each other what comes through the wall is done before an opening, whose flashings go over it, and openings are done together.
 pub(super) fn ranks(plan: &Plan) -> HashMap<String, (usize, usize)> {
-    let of: Vec<usize> = (0..plan.openings.len()).filter(|i| plan.openings[*i].feature != Feature::Line).collect();
-    let mut group: Vec<usize> = (0..plan.openings.len()).collect();
-    let mut pairs = Vec::new();
-    let mut by_left = of.clone();
-    by_left.sort_by_key(|i| plan.openings[*i].hull.u0);
-    for (n, &i) in by_left.iter().enumerate() {
-        let a = &plan.openings[i];
-        for &j in by_left[n + 1..].iter().take_while(|j| plan.openings[**j].hull.u0 < a.hull.u1) {
-            if a.hull.overlaps(plan.openings[j].hull) {
-                pairs.push((i, j));
-                let (from, to) = (group[i].max(group[j]), group[i].min(group[j]));
-                group.iter_mut().filter(|g| **g == from).for_each(|g| *g = to);
+    let close = close_to_each(plan);
+    let crowd: Vec<usize> = (0..close.len()).filter(|i| !close[*i].is_empty()).collect();
+    // Each group is called by the first that is met of it.
+    let mut group: Vec<Option<usize>> = vec![None; close.len()];
+    for &first in &crowd {
+        let mut met = vec![first];
+        while let Some(i) = met.pop() {
+            if group[i].is_none() {
+                group[i] = Some(first);
+                met.extend(close[i].iter().filter(|n| group[**n].is_none()));
             }
         }
     }
     // Each above those it stands on: lower ones are ranked first, so one pass from the lowest up is enough.
-    let mut up = of.clone();
+    let mut up = crowd.clone();
     up.sort_by_key(|i| plan.openings[*i].rect.v0);
-    let mut rank = vec![0; plan.openings.len()];
+    let mut rank = vec![0; close.len()];
     for &i in &up {
-        let o = &plan.openings[i];
-        let below = pairs.iter().filter_map(|(a, b)| match (*a == i, *b == i) {
-            (true, _) => Some(*b),
-            (_, true) => Some(*a),
-            _ => None,
-        });
-        let under = below.filter(|b| plan.openings[*b].rect.v1 <= o.rect.v0);
-        rank[i] = under.map(|b| rank[b] + 1).max().unwrap_or(0);
+        let sill = plan.openings[i].rect.v0;
+        let under = close[i].iter().filter(|n| plan.openings[**n].rect.v1 <= sill);
+        rank[i] = under.map(|n| rank[*n] + 1).max().unwrap_or(0);
     }
-    let through = |i: usize| plan.openings[i].feature == Feature::Penetration;
-    let crowd = |i: &&usize| pairs.iter().any(|(a, b)| a == *i || b == *i);
-    of.iter()
-        .filter(crowd)
-        .map(|&i| (plan.openings[i].id.clone(), (group[i], 2 * rank[i] + usize::from(!through(i)))))
-        .collect()
+    let opening = |i: usize| plan.openings[i].feature != Feature::Penetration;
+    let place = |&i: &usize| Some((plan.openings[i].id.clone(), (group[i]?, 2 * rank[i] + usize::from(opening(i)))));
+    crowd.iter().filter_map(place).collect()
 }

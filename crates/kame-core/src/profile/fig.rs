@@ -79,6 +79,7 @@ figures! {
     TAPE_ON_BARRIER = "tape_on_barrier",
     TAPE_ON_FRAME = "tape_on_frame",
     TAPE_ROLL_LENGTH = "tape_roll_length",
+    TAPE_SPLICE = "tape_splice",
     TRIM_MARGIN = "trim_margin",
     UNIT_FASTENER_SPACING = "unit_fastener_spacing",
     WALLS_CLOSE = "walls_close",

@@ -110,7 +110,11 @@ impl Bench<'_> {
         let total: Length = rest.iter().map(|p| p.length).sum();
         let longest = sizes.iter().filter_map(|s| s.length).max().unwrap_or(Length::ZERO);
         // A piece longer than any roll is spliced, the upper part over the lower; mats butt.
-        let lap = if self.product.kind == "mat" { Length::ZERO } else { self.figure(fig::LAP_VERTICAL) };
+        let lap = match self.product.kind.as_str() {
+            "mat" => Length::ZERO,
+            "sheet" => self.figure(fig::LAP_VERTICAL),
+            _ => self.figure(fig::TAPE_SPLICE),
+        };
         let mut parts: Vec<(Length, usize)> = Vec::new();
         for CutOf { of, length, .. } in rest.iter().copied() {
             match spliced(*length, longest, lap) {

@@ -31,6 +31,43 @@ pub fn add_other_sides(r: &mut Recipe) {
     doubled(&mut r.target, |t| &mut t.mirror, |t| m.target(t));
 }
 
+/// Turns all of a recipe over, left for right, on the wall and on its surfaces; names of things stay, so that what refers to them finds them.
+pub fn turn_over(r: &mut Recipe) {
+    let mut axis: HashMap<String, String> = r.surface.iter().map(|s| (s.id.clone(), s.width.clone())).collect();
+    axis.insert("wall".into(), "left + right".into());
+    let m = Mirror { axis };
+    let here = |list: &mut Vec<RectSpec>| list.iter_mut().for_each(|r| *r = RectSpec { on: r.on.clone(), ..m.rect(r) });
+    for s in &mut r.stitch {
+        let (a, b) = (s.a.on.clone(), s.b.on.clone());
+        (s.a, s.b) = (m.end(&s.a), m.end(&s.b));
+        (s.a.on, s.b.on) = (a, b);
+    }
+    for p in &mut r.piece {
+        here(&mut p.regions);
+        p.name = other(&p.name);
+    }
+    r.seal.iter_mut().for_each(|s| here(&mut s.rects));
+    let on_wall = |rect: &mut [String; 4]| *rect = m.on_wall(rect);
+    let slit = |s: &mut [[String; 2]; 2]| s.iter_mut().for_each(|p| p[0] = m.u("wall", &p[0]));
+    for c in &mut r.cut {
+        c.away.iter_mut().for_each(on_wall);
+        c.slits.iter_mut().for_each(slit);
+        c.flaps.iter_mut().for_each(|f| on_wall(&mut f.rect));
+        c.folds.iter_mut().for_each(|f| on_wall(&mut f.rect));
+    }
+    for f in &mut r.fit {
+        f.away.iter_mut().for_each(on_wall);
+        f.slits.iter_mut().for_each(slit);
+        f.tuck.iter_mut().for_each(|t| on_wall(&mut t.rect));
+    }
+    for t in &mut r.target {
+        t.at = RectSpec { on: t.at.on.clone(), ..m.rect(&t.at) };
+        t.name = other(&t.name);
+    }
+    r.leak.iter_mut().for_each(|l| l.at = RectSpec { on: l.at.on.clone(), ..m.rect(&l.at) });
+    r.stop.iter_mut().for_each(|s| on_wall(&mut s.rect));
+}
+
 /// `left` for `right` and the other way round.
 fn other(name: &str) -> String {
     if name.contains("left") { name.replace("left", "right") } else { name.replace("right", "left") }
@@ -54,6 +91,10 @@ struct Mirror {
 impl Mirror {
     fn u(&self, on: &str, u: &str) -> String {
         format!("{} - ({u})", self.axis.get(on).map_or("width", String::as_str))
+    }
+
+    fn on_wall(&self, [u0, v0, u1, v1]: &[String; 4]) -> [String; 4] {
+        [self.u("wall", u1), v0.clone(), self.u("wall", u0), v1.clone()]
     }
 
     fn rect(&self, r: &RectSpec) -> RectSpec {

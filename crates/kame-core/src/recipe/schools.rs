@@ -3,7 +3,7 @@
 //! Every answer adds a part of a recipe (`data/openings/*.toml`). Answers that cannot be built together are refused in data too, with the
 //! reason and the nearest thing that can.
 
-use super::mirror::add_other_sides;
+use super::mirror::{add_other_sides, turn_over};
 use super::spec::{ActionSpec, Recipe};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -53,12 +53,13 @@ const WALL: [&str; 12] = [
 ];
 
 /// Questions about what runs along a wall.
-const LINES: [&str; 5] = [
+const LINES: [&str; 6] = [
     include_str!("../../data/lines/00-common.toml"),
     include_str!("../../data/lines/01-line.toml"),
     include_str!("../../data/lines/02-flashed.toml"),
     include_str!("../../data/lines/03-foot.toml"),
     include_str!("../../data/lines/04-deck.toml"),
+    include_str!("../../data/lines/05-rise.toml"),
 ];
 
 /// What a feature of the wall is: each has questions and recipes of its own over the same actions.
@@ -151,6 +152,9 @@ pub struct Choice {
     /// What it adds to the recipe.
     #[serde(default)]
     pub recipe: Recipe,
+    /// True where all of the recipe is turned over, left for right.
+    #[serde(default)]
+    pub turned: bool,
 }
 
 /// How the barrier of a wall is made.
@@ -417,6 +421,9 @@ impl Schools {
             }
         }
         add_other_sides(&mut out);
+        if answers.iter().any(|(q, a)| self.choice(q, a).is_some_and(|c| c.turned)) {
+            turn_over(&mut out);
+        }
         out.step.sort_by_key(|s| s.band);
         out
     }

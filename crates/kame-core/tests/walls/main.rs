@@ -10,6 +10,7 @@ mod families;
 mod faults;
 mod findings;
 mod gap;
+mod lines_turned;
 mod neighbours;
 mod nights;
 mod orders;
