@@ -230,7 +230,7 @@ async fn bad_input_gets_a_sentence_with_a_path_and_changes_nothing() {
         assert!(told["path"].as_str().is_some_and(|p| p.contains(path)), "{problem}");
         assert!(told["message"].as_str().is_some_and(|m| m.contains(words)), "{problem}");
     };
-    refused(width("0"), "width", "between 12\" and 20'-0\"").await;
+    refused(width("0"), "width", "between 4\" and 20'-0\"").await;
     refused(width("-4"), "width", "between").await;
     refused(width("999 m"), "width", "longer than 2000 ft (610 m)").await;
     refused(width("19'"), "left", "off a wall").await;
