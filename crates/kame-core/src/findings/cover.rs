@@ -123,7 +123,11 @@ pub fn findings(plan: &Plan, stage: &Stage) -> Vec<Finding> {
         let on_wall = p.regions.iter().filter(|(on, _)| *on == SurfaceId::WALL);
         lying.entry(o).or_default().extend(on_wall.map(|(_, r)| (usize::MAX, i, *r)));
     }
-    let mut slits: HashMap<usize, Vec<Rect>> = HashMap::new();
+    let mut sheets: HashMap<usize, usize> = HashMap::new();
+    for (at, laid) in stage.layers.iter().enumerate() {
+        sheets.entry(laid.piece).or_insert(at);
+    }
+    let mut slits: HashMap<usize, Vec<(usize, Rect)>> = HashMap::new();
     for (piece, s) in &stage.slits {
         let upright = s.is_upright() && plan.pieces[*piece].role == Role::Barrier;
         let line = Rect::new(s.from.0, s.from.1.min(s.to.1), s.to.0, s.from.1.max(s.to.1));
@@ -133,7 +137,7 @@ pub fn findings(plan: &Plan, stage: &Stage) -> Vec<Finding> {
         let around = plan.openings.iter().enumerate().filter(|(_, o)| upright && reached(o));
         let area = |o: &Opening| o.hull.width().to_inches_f64() * o.hull.height().to_inches_f64();
         if let Some((o, _)) = around.min_by(|(_, a), (_, b)| area(a).total_cmp(&area(b))) {
-            slits.entry(o).or_default().push(line);
+            slits.entry(o).or_default().push((sheets.get(piece).copied().unwrap_or_default(), line));
         }
     }
     let mut hulls: Along<usize> = Along::default();
@@ -175,7 +179,8 @@ struct Look<'a> {
     /// Layers of features that stand so close that their flashings meet, and their holes.
     next: &'a [(usize, usize, Rect)],
     holes: &'a [Rect],
-    slits: &'a [Rect],
+    /// Upright slits, each with the place of its sheet in the stack.
+    slits: &'a [(usize, Rect)],
 }
 
 /// What falls short: which piece, at which edge, by how much, and of what.
@@ -260,8 +265,8 @@ impl Look<'_> {
             let asked = if *side == Side::Top { asked - drawn } else { asked };
             let strip = self.on_wall(side.strip(hull, asked))?;
             // Nothing reaches into a neighbour's hole, and its unit and its flashings cover as well.
-            let next =
-                self.next.iter().filter(|(_, p, _)| self.plan.pieces[*p].solid || rule.by.contains(&self.role(*p)));
+            let covers = |n: usize, p: usize| self.plan.pieces[p].solid || n > at && rule.by.contains(&self.role(p));
+            let next = self.next.iter().filter(|(n, p, _)| covers(*n, *p));
             let covered = over.iter().map(|(_, _, r)| r).chain(next.map(|(_, _, r)| r)).chain(self.holes);
             let open = strip.minus_all(covered);
             // What covers an edge reaches to where its strip is first open.
@@ -281,10 +286,10 @@ impl Look<'_> {
     }
 
     fn patched(&self, rule: &Rule, asked: Length) -> Option<Short> {
-        // What a neighbour lays over a slit closes it, whatever it is there for.
-        let mine = self.here.iter().filter(|(_, p, _)| rule.by.contains(&self.role(*p)));
-        let over: Vec<&(usize, usize, Rect)> = mine.chain(self.next).collect();
-        self.slits.iter().find_map(|slit| {
+        // What a neighbour lays over a sheet closes its slits, whatever it is there for.
+        let mine = || self.here.iter().filter(|(_, p, _)| rule.by.contains(&self.role(*p)));
+        self.slits.iter().find_map(|(sheet, slit)| {
+            let over: Vec<&(usize, usize, Rect)> = mine().chain(self.next.iter().filter(|(n, ..)| n > sheet)).collect();
             let around = Rect { u0: slit.u0 - asked, u1: slit.u1 + asked, v1: slit.v1 + asked, ..*slit };
             let solid = self.here.iter().chain(self.next).filter(|(_, p, _)| self.plan.pieces[*p].solid);
             let covered = over.iter().map(|(_, _, r)| r).chain(solid.map(|(_, _, r)| r)).chain(self.holes);

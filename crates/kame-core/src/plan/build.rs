@@ -52,8 +52,8 @@ fn unnoted(job: &Job) -> Result<(Site<'_>, Plan, Vec<Note>), Vec<Problem>> {
     let on_wall = steps.len();
     steps.extend(site.openings(&mut plan, &made, &hung.sites, hung.named)?);
     all_right(refused::crowded(job, &plan, site.wall))?;
-    neighbours::fit(&mut plan, strips);
-    neighbours::leave_out_what_is_nowhere(&mut plan, &mut steps);
+    let gone = neighbours::fit(&mut plan, strips);
+    neighbours::leave_out_what_is_gone(&mut plan, &mut steps, &gone);
     furring::lay_out(&mut plan);
     let covers = covers(&mut plan, &hung.specs, &steps);
     steps.splice(on_wall..on_wall, covers);

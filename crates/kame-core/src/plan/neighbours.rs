@@ -4,10 +4,11 @@
 use super::working_order::Sited;
 use super::{Opening, Part, Piece, Plan, SurfaceId};
 use crate::length::Length;
+use crate::recipe::Role;
 use crate::recipe::schools::Feature;
 use crate::surface::Rect;
 use crate::trade::Act;
-use std::collections::HashMap;
+use std::collections::{HashMap, HashSet};
 use std::ops::Range;
 
 /// For each feature those whose flashings would fall on its own; what runs along a wall has none.
@@ -29,8 +30,9 @@ fn close_to_each(plan: &Plan) -> Vec<Vec<usize>> {
 }
 
 /// Ends each flashing where its wall ends and at the holes of its neighbours; the strips over corners where two barriers meet, told by their
-/// pieces, end at holes too.
-pub(super) fn fit(plan: &mut Plan, strips: Range<usize>) {
+/// pieces, end at holes too. Says which pieces have nothing left.
+pub(super) fn fit(plan: &mut Plan, strips: Range<usize>) -> HashSet<usize> {
+    let mut gone = HashSet::new();
     let wall = plan.surfaces[SurfaceId::WALL.0].facet.rect();
     let close = close_to_each(plan);
     let limits = |(o, close): (&Opening, &Vec<usize>)| {
@@ -42,9 +44,10 @@ pub(super) fn fit(plan: &mut Plan, strips: Range<usize>) {
         })
     };
     let limits: Vec<Option<(Rect, Vec<Rect>)>> = plan.openings.iter().zip(&close).map(limits).collect();
-    for p in plan.pieces.iter_mut().filter(|p| !p.solid) {
+    for (i, p) in plan.pieces.iter_mut().enumerate().filter(|(_, p)| !p.solid && !p.regions.is_empty()) {
         if let Some((here, holes)) = p.opening.and_then(|of| limits[of].as_ref()) {
             end_at(p, *here, holes);
+            gone.extend(p.regions.is_empty().then_some(i));
         }
     }
     for p in &mut plan.pieces[strips] {
@@ -57,7 +60,7 @@ pub(super) fn fit(plan: &mut Plan, strips: Range<usize>) {
         }
     }
     if limits.iter().all(Option::is_none) {
-        return;
+        return gone;
     }
     for (o, _) in plan.openings.iter_mut().zip(&limits).filter(|(_, l)| l.is_some()) {
         o.hull = o.rect;
@@ -68,10 +71,11 @@ pub(super) fn fit(plan: &mut Plan, strips: Range<usize>) {
         plan.openings[of].hull = lies.fold(plan.openings[of].hull, Rect::hull);
     }
     fit_leaks(plan, &close);
+    gone
 }
 
-/// Water that is behind the sheet over an opening comes down below what stands above it, which catches all that comes from higher up; where no
-/// sheet is left between the two, none does.
+/// Water that is behind the sheet over an opening comes down below what stands above it, which catches all that comes from higher up. Where no
+/// sheet is left between the two it comes down beside that; where it is as wide as the opening, none does.
 fn fit_leaks(plan: &mut Plan, close: &[Vec<usize>]) {
     let openings = &plan.openings;
     let known: HashMap<&str, usize> = openings.iter().enumerate().map(|(i, o)| (o.id.as_str(), i)).collect();
@@ -83,25 +87,29 @@ fn fit_leaks(plan: &mut Plan, close: &[Vec<usize>]) {
             if !o.hull.overlaps(l.rect) {
                 continue;
             }
-            if o.rect.v0 >= own.v1 {
-                let by = l.rect.v1 - o.hull.v0.min(l.rect.v1);
-                (l.rect.v0, l.rect.v1) = (l.rect.v0 - by, l.rect.v1 - by);
-            } else if let Some(beside) = l.rect.minus(o.hull).max_by_key(|r| r.width()) {
-                l.rect = beside;
+            let by = l.rect.v1 - o.hull.v0;
+            let lower = Rect { v0: l.rect.v0 - by, v1: l.rect.v1 - by, ..l.rect };
+            let sides = [Rect { u1: o.hull.u0, ..l.rect }, Rect { u0: o.hull.u1, ..l.rect }];
+            let beside = sides.into_iter().filter(|r| r.has_area()).max_by_key(|r| r.width());
+            match Some(lower).filter(|r| r.v0 >= own.v1).or(beside) {
+                Some(rect) => l.rect = rect,
+                None => return false,
             }
         }
-        l.rect.v0 >= own.v1
+        true
     });
 }
 
-/// What does not lie anywhere is not placed, rolled or waited for, and nothing has to be over it or under it.
-pub(super) fn leave_out_what_is_nowhere(plan: &mut Plan, steps: &mut [Sited]) {
-    let nowhere: Vec<bool> =
-        plan.pieces.iter().map(|p| p.opening.is_some() && p.regions.is_empty() && !p.solid).collect();
-    if !nowhere.contains(&true) {
+/// What has nothing left is not placed or rolled, and nothing has to be over it or under it; nor a lining where the pan takes all of a small
+/// opening's jamb. Whatever else lies nowhere stays, and is told.
+pub(super) fn leave_out_what_is_gone(plan: &mut Plan, steps: &mut [Sited], gone: &HashSet<usize>) {
+    let pieces = plan.pieces.iter().enumerate();
+    let nowhere = pieces.filter(|(i, p)| gone.contains(i) || p.role == Role::Lining && p.regions.is_empty());
+    let nowhere: HashSet<usize> = nowhere.map(|(i, _)| i).collect();
+    if nowhere.is_empty() {
         return;
     }
-    let is = |piece: usize| nowhere[piece];
+    let is = |piece: usize| nowhere.contains(&piece);
     for (_, step) in steps.iter_mut() {
         step.actions.retain(|a| match &a.act {
             Act::Place { piece, .. } | Act::Press { piece } | Act::Coat { piece, .. } => !is(*piece),

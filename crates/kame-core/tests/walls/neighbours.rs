@@ -88,6 +88,14 @@ fn a_pipe_under_a_sill_or_over_a_head_runs_dry() {
 }
 
 #[test]
+fn water_behind_the_sheet_is_asked_beside_a_pipe_that_stands_over_the_head() {
+    let pair = vec![opening("W1", (60, 20), (30, 40)), hole("P1", (74, 62), (2, 2))];
+    let plan = plan(&wall("loose", pair));
+    let leak = plan.leaks.iter().find(|l| l.id == "W1/behind").expect("still asked");
+    assert!(leak.rect.v0 >= plan.openings[0].rect.v1 && leak.rect.width() > inch(5));
+}
+
+#[test]
 fn what_is_left_out_in_a_crowd_is_told() {
     let mut job = wall("adhered", vec![opening("W1", (60, 36), (30, 48)), opening("W2", (93, 36), (30, 48))]);
     let steps: Vec<String> = plan(&job).steps.iter().map(|s| s.id.clone()).collect();
