@@ -37,7 +37,13 @@ pub(super) fn fit(plan: &mut Plan, strips: Range<usize>) -> HashSet<usize> {
     let close = close_to_each(plan);
     let limits = |(o, close): (&Opening, &Vec<usize>)| {
         let here = Rect { v1: wall.v1.min(plan.outline.least_over(o.hull.along_u())), ..wall };
-        let crowded = o.feature != Feature::Line && !(close.is_empty() && here.contains(o.hull));
+        // What runs along a wall has ended with it already, and is cut round the holes it comes to.
+        if o.feature == Feature::Line {
+            let holes = plan.openings.iter().filter(|n| n.feature != Feature::Line && n.rect.overlaps(o.hull));
+            let holes: Vec<Rect> = holes.map(|n| n.rect).collect();
+            return (!holes.is_empty()).then_some((wall, holes));
+        }
+        let crowded = !(close.is_empty() && here.contains(o.hull));
         crowded.then(|| {
             let holes = close.iter().map(|n| plan.openings[*n].rect).filter(|r| r.overlaps(o.hull));
             (here, holes.collect::<Vec<_>>())

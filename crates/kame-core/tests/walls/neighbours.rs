@@ -96,6 +96,17 @@ fn water_behind_the_sheet_is_asked_beside_a_pipe_that_stands_over_the_head() {
 }
 
 #[test]
+fn a_door_over_a_deck_runs_dry_and_the_deck_s_flashing_is_cut_round_it() {
+    let schools = [("line".to_owned(), "deck".to_owned())].into();
+    let deck = OpeningSpec { feature: Feature::Line, schools, ..opening("L1", (30, 18), (150, 8)) };
+    let job = wall("loose", vec![deck, opening("D1", (60, 26), (36, 80))]);
+    assert!(state(&job).is_dry());
+    let (plan, hole) = (plan(&job), plan(&job).openings[1].rect);
+    let of_deck = plan.pieces.iter().filter(|p| p.opening == Some(0)).flat_map(|p| &p.regions);
+    assert!(of_deck.filter(|(on, _)| *on == SurfaceId::WALL).all(|(_, r)| !r.overlaps(hole)));
+}
+
+#[test]
 fn what_is_left_out_in_a_crowd_is_told() {
     let mut job = wall("adhered", vec![opening("W1", (60, 36), (30, 48)), opening("W2", (93, 36), (30, 48))]);
     let steps: Vec<String> = plan(&job).steps.iter().map(|s| s.id.clone()).collect();
