@@ -143,7 +143,7 @@ async fn a_job_file_goes_in_and_a_wrong_one_is_told_in_a_sentence() -> Result<()
         .await?
         .send_keys(&file("newer.kame.json", good.replace("\"version\": 2", "\"version\": 9").as_bytes())?)
         .await?;
-    b.until_text("[data-test=error]", "found 9, expected 1 to 2").await?;
+    b.until_text("[data-test=error]", "found 9, expected 1 to 3").await?;
     assert_eq!(b.client.find_all(Locator::Css("[data-test=job]")).await?.len(), 6, "nothing half-read");
     let renamed = good.replace("north wall", "east wall").replace("\"41 in\"", "\"39 in\"");
     input().await?.send_keys(&file("good.kame.json", renamed.as_bytes())?).await?;

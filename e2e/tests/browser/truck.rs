@@ -117,7 +117,7 @@ async fn the_kit_is_found_changed_and_taken_from_a_price_list() -> Result<()> {
     let b = open(&kame, "/jobs/4/truck").await?;
     tab(&b, "Kit").await?;
     b.fill("[data-test=find-product]", "liquid").await?;
-    b.until("return document.querySelectorAll('[data-product]').length === 1").await?;
+    b.until("return document.querySelectorAll('[data-product]').length === 2").await?;
     b.click("[data-product=\"Liquid flashing\"] .head").await?;
     b.click("[data-test=attributes]").await?;
     b.fill("[data-test=attribute-wet_mil]", "40-20").await?;

@@ -1594,7 +1594,7 @@ export interface components {
       ticks?: string[];
       /**
        * Format: int32
-       * @description 2; files of version 1 are read as well.
+       * @description 3; files of versions 1 and 2 are read as well.
        */
       version: number;
       /** @description The wall. */

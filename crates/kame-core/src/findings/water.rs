@@ -6,6 +6,7 @@ use super::{Finding, Fix, Part, RAIN_KIND, Severity, notes, words};
 use crate::layup::{Glue, SheetId};
 use crate::length::Head;
 use crate::plan::{AsBuilt, Plan, SurfaceId};
+use crate::recipe::Role;
 use crate::surface::{Edge, FacetId};
 use crate::water::Way;
 use rayon::prelude::*;
@@ -216,7 +217,13 @@ fn finding(wall: &Wall, c: &Caught) -> Finding {
             pieces.push(p.sheet.0);
         }
     }
-    let code = r.code.unwrap_or_else(|| if lost { "W-GLUE".into() } else { "W-LEAK".into() });
+    let behind_head = |l: &usize| {
+        let fault = &plan.leaks[*l].fault;
+        let first = way.passages.first().is_some_and(|p| plan.pieces[p.sheet.0].role == Role::Head);
+        (!lost && first && !fault.is_empty()).then(|| fault.clone())
+    };
+    let by_water = c.part.leaks[c.scenario].as_ref().and_then(behind_head);
+    let code = by_water.or(r.code).unwrap_or_else(|| if lost { "W-GLUE".into() } else { "W-LEAK".into() });
     let at = way.entry().and_then(|p| way.points.get(p.point)).or(way.points.first());
     let place = at
         .map_or((SurfaceId::WALL, [0.0; 4]), |p| (SurfaceId(p.facet.0), [p.u - 1.0, p.v - 1.0, p.u + 1.0, p.v + 1.0]));

@@ -22,7 +22,7 @@ use std::collections::{BTreeMap, HashSet};
 /// Name of the format.
 pub const JOB_FORMAT: &str = "kame-job";
 /// Version this program writes.
-pub const JOB_VERSION: u32 = 2;
+pub const JOB_VERSION: u32 = 3;
 /// Oldest version this program reads.
 pub const OLDEST_JOB_VERSION: u32 = 1;
 /// Most openings and penetrations in one job.
@@ -360,7 +360,7 @@ pub struct Deviation {
 pub struct Job {
     /// `kame-job`.
     pub format: String,
-    /// 2; files of version 1 are read as well.
+    /// 3; files of versions 1 and 2 are read as well.
     pub version: u32,
     /// What people call it.
     pub name: String,
@@ -457,11 +457,15 @@ impl Job {
         }
     }
 
-    /// Turns a job of an older version into one of this version. Version 1 had one recipe, which is what unanswered questions give.
+    /// Turns a job of an older version into one of this version. Version 1 had one recipe, which is what unanswered questions give. Before
+    /// version 3 tape always went a little on to the frame; since then the unit's maker is asked.
     pub(crate) fn make_current(&mut self) {
-        self.version = JOB_VERSION;
+        let from = std::mem::replace(&mut self.version, JOB_VERSION);
         for o in &mut self.openings {
             o.recipe = None;
+            if from < 3 && o.feature == Feature::Opening {
+                o.schools.entry("maker".into()).or_insert_with(|| "on-frame".into());
+            }
         }
     }
 

@@ -74,35 +74,69 @@ fn corner_step(plan: &Plan, spec: &BarrierSpec, s: usize) -> Option<Step> {
     Some(corners)
 }
 
-/// What is hung outside the barrier once the openings are flashed: a second layer, insulation. `placed` is what is there by then, with its
-/// band in the order of work.
-pub fn cover_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, boards: bool, placed: &[(usize, Band)]) -> Vec<Step> {
+/// What hangs outside the barrier.
+#[derive(Clone, Debug)]
+pub struct Outside {
+    /// What a second layer is of, where there is one.
+    pub second: Option<String>,
+    /// Insulation boards.
+    pub boards: bool,
+}
+
+/// What is hung outside the barrier once the openings are flashed. `placed` is what is there by then, with its band in the order of work.
+pub fn cover_steps(
+    plan: &mut Plan,
+    spec: &BarrierSpec,
+    s: usize,
+    outside: Outside,
+    placed: &[(usize, Band)],
+) -> Vec<Step> {
     let holes = plan.openings.iter().filter(|o| o.feature != Feature::Line);
     let free: Vec<Rect> = holes.map(|o| o.rect).chain(plan.outline.air()).collect();
     let mut steps = Vec::new();
-    if !spec.second.is_empty() {
-        steps.push(second_layer(plan, spec, s, &free, placed));
+    if let Some(product) = &outside.second {
+        steps.push(second_layer(plan, (spec, product), s, &free, placed));
     }
-    if boards {
+    if outside.boards {
         steps.push(insulation(plan, s, &free, placed));
     }
     steps
 }
 
-/// The outer of two layers, course by course.
-fn second_layer(plan: &mut Plan, spec: &BarrierSpec, s: usize, free: &[Rect], placed: &[(usize, Band)]) -> Step {
+/// The foot and top of each course of a second layer: those of the barrier, or where that has none as wide as rolls are.
+fn second_courses(plan: &Plan, stretch: &Stretch) -> Vec<(Length, Length)> {
+    if !stretch.courses.courses.is_empty() {
+        return stretch.courses.courses.iter().map(|c| (c.bottom, c.top)).collect();
+    }
+    let (roll, lap) = (plan.figures.length(fig::BARRIER_ROLL_WIDTH), plan.figures.length(fig::LAP_HORIZONTAL));
+    let (rise, wall) = ((roll - lap).max(Length::inch(1)), stretch.rect);
+    let feet =
+        std::iter::successors(Some(wall.v0), |v| Some(*v + rise)).take_while(|v| *v == wall.v0 || *v + lap < wall.v1);
+    feet.map(|v| (v, (v + roll).min(wall.v1))).collect()
+}
+
+/// The outer of two layers of a product, course by course.
+fn second_layer(
+    plan: &mut Plan,
+    (spec, product): (&BarrierSpec, &str),
+    s: usize,
+    free: &[Rect],
+    placed: &[(usize, Band)],
+) -> Step {
     let stretch = plan.stretches[s].clone();
     let mut acts = Vec::new();
     let mut below = None;
-    for (n, c) in stretch.courses.courses.iter().enumerate() {
-        let rect = Rect { v0: c.bottom, v1: c.top, ..stretch.rect };
+    let paper = product == PAPER;
+    let layer = if paper { "outer paper" } else { "outer sheet" };
+    for (n, (bottom, top)) in second_courses(plan, &stretch).into_iter().enumerate() {
+        let rect = Rect { v0: bottom, v1: top, ..stretch.rect };
         let piece = cover(
             plan,
             s,
             stretch.id(&format!("second-{}", n + 1)),
-            stretch.name(&format!("outer paper (course {})", n + 1)),
+            stretch.name(&format!("{layer} (course {})", n + 1)),
             format!("O{}", n + 1),
-            &spec.second,
+            product,
             minus(rect, free),
         );
         let cut = CutSize {
@@ -127,15 +161,21 @@ fn second_layer(plan: &mut Plan, spec: &BarrierSpec, s: usize, free: &[Rect], pl
         }
         acts.push((Act::Place { piece, under: Vec::new() }, format!("hang the {}", plan.pieces[piece].name)));
     }
-    acts.push((Act::Fasten, "fasten the outer paper with the lath".into()));
+    let held = if paper { "fasten the outer paper with the lath" } else { "fasten the outer sheet near the studs" };
+    acts.push((Act::Fasten, held.into()));
     let card = StepCard {
         what: "Hang the outer layer from the bottom up, cut round the frames, over all flashings. Leave the lower edge of each opening free.".into(),
-        over: "Over the inner paper and every flashing.".into(),
+        over: format!("Over the {} and every flashing.", spec.name),
         check: "Shingled; nothing sealed below the openings; both layers lap the same way.".into(),
-        why: "Plaster bonds to the outer layer; the inner one stays free to drain.".into(),
+        why: if paper {
+            "Plaster bonds to the outer layer; the inner one stays free to drain.".into()
+        } else {
+            "The outer sheet bears the light; the barrier behind it stays in the dark.".into()
+        },
         caution: spec.caution.clone(),
     };
-    step(&stretch, "second", Band::SecondLayer, "Outer layer of paper", Phase::Cover, card, acts)
+    let title = if paper { "Outer layer of paper" } else { "Outer layer of dark sheet" };
+    step(&stretch, "second", Band::SecondLayer, title, Phase::Cover, card, acts)
 }
 
 /// Boards outside the finished barrier.
@@ -190,6 +230,8 @@ fn insulation(plan: &mut Plan, s: usize, free: &[Rect], placed: &[(usize, Band)]
     step(&stretch, "insulation", Band::Insulation, "Insulation boards", Phase::Cover, card, acts)
 }
 
+/// The paper that plaster holds on.
+const PAPER: &str = "Plaster paper, 10-minute, 5 perm";
 /// What insulation outside is of.
 const INSULATION: &str = "Insulation board";
 /// No more boards than this are laid on one stretch, each for itself.

@@ -1,6 +1,6 @@
 //! Building the plan of a job, phase by phase: everything that is wrong with it is told, or all of it is built.
 
-use super::barrier::{Ways, barrier_steps, cover_steps};
+use super::barrier::{Outside, Ways, barrier_steps, cover_steps};
 use super::course::{CourseInput, least_first, plan_courses};
 use super::instance::{Detail, Named, OpeningSize, instantiate, sizes};
 use super::stretch::{Run, called, prefix, runs};
@@ -55,7 +55,7 @@ fn unnoted(job: &Job) -> Result<(Site<'_>, Plan, Vec<Note>), Vec<Problem>> {
     let gone = neighbours::fit(&mut plan, strips);
     neighbours::leave_out_what_is_gone(&mut plan, &mut steps, &gone);
     furring::lay_out(&mut plan);
-    let covers = covers(&mut plan, &hung.specs, &steps);
+    let covers = covers(&mut plan, &hung.specs, &steps)?;
     steps.splice(on_wall..on_wall, covers);
     steps.extend(meeting.into_iter().map(|step| (None, step)));
     let windows_first = |s: usize| plan.stretches[s].answers.get("first").is_some_and(|a| a == "windows");
@@ -464,14 +464,18 @@ fn note(n: &NoteSpec, of: Option<usize>, whose: &str) -> Note {
 }
 
 /// What hangs outside the barrier, over what was placed before it.
-fn covers(plan: &mut Plan, specs: &[&BarrierSpec], steps: &[Sited]) -> Vec<Sited> {
+fn covers(plan: &mut Plan, specs: &[&BarrierSpec], steps: &[Sited]) -> Result<Vec<Sited>, Vec<Problem>> {
+    let schools = Schools::shipped().map_err(broken)?;
     let flashed = placed_by(steps.iter().map(|(_, step)| step));
     let mut out: Vec<Sited> = Vec::new();
     for (s, spec) in specs.iter().enumerate() {
-        let boards = plan.stretches[s].answers.get("outside").is_some_and(|a| a == "boards");
-        out.extend(cover_steps(plan, spec, s, boards, &flashed).into_iter().map(|step| (Some(s), step)));
+        let answers = &plan.stretches[s].answers;
+        let boards = answers.get("outside").is_some_and(|a| a == "boards");
+        let second = schools.second(answers).map(str::to_owned);
+        let hung = cover_steps(plan, spec, s, Outside { second, boards }, &flashed);
+        out.extend(hung.into_iter().map(|step| (Some(s), step)));
     }
-    out
+    Ok(out)
 }
 
 /// The corner at which walls that go all the way round come back to their start: the right end of the face goes on at its left.

@@ -9,10 +9,13 @@ use crate::plan::{
 };
 use crate::profile::{Figures, fig};
 use crate::recipe::expr::{Env, ExprError, Value};
-use crate::recipe::{ActionSpec, PieceSpec, Recipe, RectSpec, SideSpec, SlopeSpec, StitchEndSpec};
+use crate::recipe::{ActionSpec, GapsSpec, PieceSpec, Recipe, RectSpec, Role, SideSpec, SlopeSpec, StitchEndSpec};
 use crate::surface::{Facet, Rect, Segment, Side};
 use crate::trade::{Act, Action, Step, StepCard};
 use foldhash::HashMap;
+
+/// Most parts a rectangle is divided into by gaps: a window as wide as walls may be, with a gap every 6 in.
+const MOST_GAPS: i64 = 4000;
 
 /// What an opening gives to a recipe.
 #[derive(Clone, Debug)]
@@ -258,8 +261,27 @@ impl<'a> Builder<'a, '_> {
     }
 
     fn places(&self, list: &[RectSpec]) -> Result<Vec<(SurfaceId, Rect)>, ExprError> {
-        let all: Result<Vec<_>, _> = list.iter().map(|r| self.place(r)).collect();
-        Ok(all?.into_iter().flatten().collect())
+        let mut out = Vec::new();
+        for r in list {
+            let Some((on, rect)) = self.place(r)? else { continue };
+            match &r.gaps {
+                None => out.push((on, rect)),
+                Some(gaps) => out.extend(self.interrupted(rect, gaps)?.into_iter().map(|part| (on, part))),
+            }
+        }
+        Ok(out)
+    }
+
+    /// What gaps leave of a rectangle.
+    fn interrupted(&self, rect: Rect, gaps: &GapsSpec) -> Result<Vec<Rect>, ExprError> {
+        let (wide, every) = (self.named.env.length(&gaps.wide)?, self.named.env.length(&gaps.every)?);
+        let fields = (rect.width().units() / every.units().max(1) + 1).clamp(2, MOST_GAPS);
+        let gap = |n: i64| {
+            let middle = rect.u0.units() + rect.width().units() * n / fields;
+            let half = wide.units() / 2;
+            Rect { u0: Length::from_units(middle - half), u1: Length::from_units(middle + half), ..rect }
+        };
+        Ok(rect.minus_all(&(1..fields).map(gap).collect::<Vec<_>>()))
     }
 
     fn surfaces(&mut self, recipe: &'a Recipe) -> Result<(), ExprError> {
@@ -348,17 +370,30 @@ impl<'a> Builder<'a, '_> {
         Ok(())
     }
 
+    /// The piece a seal is laid behind; behind the barrier it is the course or panel that lies there.
+    fn behind(&self, name: &str, rects: &[(SurfaceId, Rect)]) -> Result<usize, ExprError> {
+        if name != "barrier" {
+            return self.named.piece(name);
+        }
+        let there = |p: &Piece| {
+            let here = p.role == Role::Barrier && p.stretch == self.named.opening.stretch;
+            here && p.regions.iter().any(|(on, r)| rects.iter().any(|(at, q)| on == at && r.overlaps(*q)))
+        };
+        self.plan.pieces.iter().position(there).ok_or_else(|| unknown(name, "a barrier at the seal"))
+    }
+
     fn seals(&mut self, recipe: &'a Recipe) -> Result<(), ExprError> {
         for s in &recipe.seal {
+            let rects = self.places(&s.rects)?;
             let seal = Seal {
                 id: self.named.id(&s.id),
                 name: s.name.clone(),
-                behind: self.named.piece(&s.behind)?,
+                behind: self.behind(&s.behind, &rects)?,
                 reach: s.reach,
                 fault: s.fault.clone(),
                 product: if s.product.is_empty() { SEALANT.into() } else { s.product.clone() },
                 rod: s.rod,
-                rects: self.places(&s.rects)?,
+                rects,
             };
             self.named.seals.insert(&s.id, self.plan.seals.len());
             self.plan.seals.push(seal);
@@ -387,7 +422,7 @@ impl<'a> Builder<'a, '_> {
                 let index = self.plan.flaps.len();
                 self.plan.flaps.push(Flap { id: self.named.id(&f.id), name: f.name.clone() });
                 self.named.flaps.insert(&f.id, index);
-                cut.flaps.push((index, self.named.rect(&f.rect)?));
+                cut.flaps.extend(Some((index, self.named.rect(&f.rect)?)).filter(|(_, r)| r.has_area()));
             }
             for f in &c.folds {
                 let Some(to) = self.named.surface(&f.to)? else { continue };
@@ -402,7 +437,8 @@ impl<'a> Builder<'a, '_> {
                     .ok_or_else(|| unknown(&f.to, "a surface stitched to the wall"))?;
                 let from = self.named.rect(&f.rect)?;
                 if from.has_area() {
-                    cut.folds.push(Fold { from, to, wall, far });
+                    let flap = f.flap.as_deref().map(|name| self.named.flap(name)).transpose()?;
+                    cut.folds.push(Fold { from, to, flap, wall, far });
                 }
             }
             self.named.cuts.insert(&c.id, self.plan.cuts.len());
@@ -477,7 +513,7 @@ impl<'a> Builder<'a, '_> {
                 _ => (0..self.plan.pieces.len())
                     .filter(|p| {
                         let p = &self.plan.pieces[*p];
-                        p.role == crate::recipe::Role::Barrier && p.stretch == self.named.opening.stretch
+                        p.role == Role::Barrier && p.stretch == self.named.opening.stretch
                     })
                     .collect(),
             };
@@ -491,6 +527,7 @@ impl<'a> Builder<'a, '_> {
                 on,
                 rect,
                 openings_only: l.openings_only,
+                fault: l.fault.clone(),
             });
         }
         Ok(())

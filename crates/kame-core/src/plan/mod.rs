@@ -150,6 +150,8 @@ pub struct Fold {
     pub from: Rect,
     /// Where it comes to lie.
     pub to: SurfaceId,
+    /// The flap it is lifted and dropped with.
+    pub flap: Option<usize>,
     /// The edge it is turned round, on the wall.
     pub wall: PlanStitchEnd,
     /// The same edge on the other surface.
@@ -266,6 +268,8 @@ pub struct Leak {
     pub rect: Rect,
     /// Only targets off the wall's own face count.
     pub openings_only: bool,
+    /// The fault it is where it gets in behind a head flashing; empty where the wrong lap says it.
+    pub fault: String,
 }
 
 /// An opening as it lies on the wall.

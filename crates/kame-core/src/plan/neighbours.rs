@@ -50,8 +50,10 @@ pub(super) fn fit(plan: &mut Plan, strips: Range<usize>) -> HashSet<usize> {
         })
     };
     let limits: Vec<Option<(Rect, Vec<Rect>)>> = plan.openings.iter().zip(&close).map(limits).collect();
-    for (i, p) in plan.pieces.iter_mut().enumerate().filter(|(_, p)| !p.solid && !p.regions.is_empty()) {
+    for (i, p) in plan.pieces.iter_mut().enumerate().filter(|(_, p)| !p.regions.is_empty()) {
         if let Some((here, holes)) = p.opening.and_then(|of| limits[of].as_ref()) {
+            // A flange is refused where it is in the way; at the foot it lies on what the wall stands on.
+            let holes = if p.solid { &[] } else { &holes[..] };
             end_at(p, *here, holes);
             gone.extend(p.regions.is_empty().then_some(i));
         }

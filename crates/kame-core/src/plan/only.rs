@@ -137,10 +137,10 @@ impl Keeping {
     fn cut(&self, cut: &Cut) -> Cut {
         let flaps = cut.flaps.iter().filter_map(|(f, r)| Some((self.flaps.get(*f)?, *r)));
         let end = |e: PlanStitchEnd| Some(PlanStitchEnd { on: self.surface(e.on)?, ..e });
-        let folds = cut
-            .folds
-            .iter()
-            .filter_map(|f| Some(super::Fold { to: self.surface(f.to)?, wall: end(f.wall)?, far: end(f.far)?, ..*f }));
+        let folds = cut.folds.iter().filter_map(|f| {
+            let flap = f.flap.and_then(|f| self.flaps.get(f));
+            Some(super::Fold { to: self.surface(f.to)?, flap, wall: end(f.wall)?, far: end(f.far)?, ..*f })
+        });
         Cut { flaps: flaps.collect(), folds: folds.collect(), ..cut.clone() }
     }
 

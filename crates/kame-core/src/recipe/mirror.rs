@@ -100,7 +100,7 @@ impl Mirror {
     fn rect(&self, r: &RectSpec) -> RectSpec {
         let [u0, v0, u1, v1] = &r.rect;
         let rect = [self.u(&r.on, u1), v0.clone(), self.u(&r.on, u0), v1.clone()];
-        RectSpec { on: other(&r.on), rect, when: r.when.clone(), mirror: false }
+        RectSpec { on: other(&r.on), rect, gaps: r.gaps.clone(), when: r.when.clone(), mirror: false }
     }
 
     fn rects(&self, list: &mut Vec<RectSpec>) {

@@ -9,7 +9,7 @@ mod spec;
 
 pub use laying::LayoutRule;
 pub use spec::{
-    ActionSpec, CutSizeSpec, CutSpec, FitOf, FitSpec, FlapSpec, FoldSpec, LeakSpec, LetSpec, OverSpec, PieceSpec,
-    ReachSpec, Recipe, RectSpec, Role, SealSpec, SideSpec, SlopeSpec, StepSpec, StitchEndSpec, StitchSpec, StopSpec,
-    SurfaceSpec, TargetSpec, TuckSpec,
+    ActionSpec, CutSizeSpec, CutSpec, FitOf, FitSpec, FlapSpec, FoldSpec, GapsSpec, LeakSpec, LetSpec, OverSpec,
+    PieceSpec, ReachSpec, Recipe, RectSpec, Role, SealSpec, SideSpec, SlopeSpec, StepSpec, StitchEndSpec, StitchSpec,
+    StopSpec, SurfaceSpec, TargetSpec, TuckSpec,
 };

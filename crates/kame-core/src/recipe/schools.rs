@@ -10,20 +10,26 @@ use std::collections::BTreeMap;
 use std::sync::OnceLock;
 
 /// Questions in the order in which they are decided; an answer may be refused because of those before it.
-const DATA: [&str; 13] = [
+const DATA: [&str; 19] = [
     include_str!("../../data/openings/00-common.toml"),
     include_str!("../../data/openings/01-barrier.toml"),
-    include_str!("../../data/openings/02-first.toml"),
-    include_str!("../../data/openings/03-outside.toml"),
-    include_str!("../../data/openings/04-unit.toml"),
-    include_str!("../../data/openings/05-position.toml"),
-    include_str!("../../data/openings/06-cut.toml"),
-    include_str!("../../data/openings/07-seat.toml"),
-    include_str!("../../data/openings/08-sill.toml"),
-    include_str!("../../data/openings/09-flange.toml"),
-    include_str!("../../data/openings/10-bottom.toml"),
-    include_str!("../../data/openings/11-head.toml"),
-    include_str!("../../data/openings/12-inside.toml"),
+    include_str!("../../data/openings/02-second.toml"),
+    include_str!("../../data/openings/03-first.toml"),
+    include_str!("../../data/openings/04-apron.toml"),
+    include_str!("../../data/openings/05-outside.toml"),
+    include_str!("../../data/openings/06-unit.toml"),
+    include_str!("../../data/openings/07-maker.toml"),
+    include_str!("../../data/openings/08-position.toml"),
+    include_str!("../../data/openings/09-cut.toml"),
+    include_str!("../../data/openings/10-lining.toml"),
+    include_str!("../../data/openings/11-seat.toml"),
+    include_str!("../../data/openings/12-dam.toml"),
+    include_str!("../../data/openings/13-sill.toml"),
+    include_str!("../../data/openings/14-flange.toml"),
+    include_str!("../../data/openings/15-jambs.toml"),
+    include_str!("../../data/openings/16-bottom.toml"),
+    include_str!("../../data/openings/17-head.toml"),
+    include_str!("../../data/openings/18-inside.toml"),
 ];
 
 /// Questions about what comes through the barrier other than windows and doors; those of the wall come before them.
@@ -149,6 +155,9 @@ pub struct Choice {
     pub note: Vec<NoteSpec>,
     /// How the barrier of the wall is made, where the question decides that.
     pub barrier: Option<BarrierSpec>,
+    /// A second layer of the wall outside everything: generic material.
+    #[serde(default)]
+    pub second: String,
     /// What it adds to the recipe.
     #[serde(default)]
     pub recipe: Recipe,
@@ -175,9 +184,6 @@ pub struct BarrierSpec {
     /// How the joints hold.
     #[serde(default = "glued")]
     pub joint_bond: crate::layup::Bond,
-    /// A second layer over everything: generic material.
-    #[serde(default)]
-    pub second: String,
     /// Added to the cards of its steps.
     #[serde(default)]
     pub check: String,
@@ -394,21 +400,25 @@ impl Schools {
         self.questions.iter().filter_map(|q| Some((q, self.choice(&q.id, answers.get(&q.id)?)?)))
     }
 
-    /// Every set of answers that can be built.
-    pub fn combinations(&self) -> Vec<Answers> {
-        let mut all = vec![Answers::new()];
-        for q in self.questions.iter().filter(|q| !q.choice.is_empty()) {
-            let with = |a: &Answers, c: &Choice| {
-                let mut next = a.clone();
-                next.insert(q.id.clone(), c.id.clone());
-                next
-            };
-            let buildable = |a: &Answers| {
-                q.choice.iter().filter(|c| refusal(c, a).is_none()).map(|c| with(a, c)).collect::<Vec<_>>()
-            };
-            all = all.iter().flat_map(buildable).collect();
-        }
-        all
+    /// Every set of answers that can be built, one after another: there are too many to hold them all.
+    pub fn combinations(&self) -> Combinations<'_> {
+        let asked: Vec<&Question> = self.questions.iter().filter(|q| !q.choice.is_empty()).collect();
+        Combinations { asked, next: vec![0], answers: Answers::new() }
+    }
+
+    /// Sets of answers in which every two answers that can be built together come up together, the rest as they are when nobody says
+    /// anything.
+    pub fn pairs(&self) -> Vec<Answers> {
+        let each = |q: &'_ Question| q.choice.iter().map(|c| (q.id.clone(), c.id.clone())).collect::<Vec<_>>();
+        let all: Vec<(String, String)> = self.questions.iter().flat_map(each).collect();
+        let both = |(a, b): (&(String, String), &(String, String))| {
+            self.complete(&[a.clone(), b.clone()].into_iter().collect()).ok()
+        };
+        let mut out: Vec<Answers> =
+            all.iter().flat_map(|a| all.iter().map(move |b| (a, b))).filter(|(a, b)| a <= b).filter_map(both).collect();
+        out.sort();
+        out.dedup();
+        out
     }
 
     /// The recipe that a full set of answers makes.
@@ -428,9 +438,48 @@ impl Schools {
         out
     }
 
+    /// What the second layer outside the barrier is of, where there is one.
+    pub fn second<'a>(&'a self, answers: &'a Answers) -> Option<&'a str> {
+        self.chosen(answers).map(|(_, c)| c.second.as_str()).find(|s| !s.is_empty())
+    }
+
     /// How the barrier of the wall is made under these answers.
     pub fn barrier(&self, answers: &Answers) -> Option<&BarrierSpec> {
         self.questions.iter().find_map(|q| self.choice(&q.id, answers.get(&q.id)?)?.barrier.as_ref())
+    }
+}
+
+/// Sets of answers, one after another.
+pub struct Combinations<'a> {
+    asked: Vec<&'a Question>,
+    /// For each question answered so far, which answer is tried next.
+    next: Vec<usize>,
+    answers: Answers,
+}
+
+impl Iterator for Combinations<'_> {
+    type Item = Answers;
+
+    fn next(&mut self) -> Option<Answers> {
+        loop {
+            let at = self.next.len().checked_sub(1)?;
+            let Some(q) = self.asked.get(at) else {
+                self.next.pop();
+                return Some(self.answers.clone());
+            };
+            self.answers.remove(&q.id);
+            let from = self.next[at];
+            match q.choice.iter().enumerate().skip(from).find(|(_, c)| refusal(c, &self.answers).is_none()) {
+                None => {
+                    self.next.pop();
+                }
+                Some((n, c)) => {
+                    self.next[at] = n + 1;
+                    self.answers.insert(q.id.clone(), c.id.clone());
+                    self.next.push(0);
+                }
+            }
+        }
     }
 }
 
@@ -485,6 +534,7 @@ fn append(out: &mut Recipe, part: &Recipe, answers: &Answers) {
     }));
     out.cut.extend(part.cut.iter().filter(|x| is(&x.when)).cloned().map(|mut c| {
         c.folds.retain(|f| is(&f.when));
+        c.flaps.retain(|f| is(&f.when));
         c
     }));
     out.fit.extend(part.fit.iter().filter(|x| is(&x.when)).cloned());

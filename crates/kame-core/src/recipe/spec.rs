@@ -16,12 +16,24 @@ pub struct RectSpec {
     pub on: String,
     /// Left, bottom, right, top.
     pub rect: [String; 4],
+    /// Where it is interrupted.
+    pub gaps: Option<GapsSpec>,
     /// Under which answers; empty always.
     #[serde(default)]
     pub when: String,
     /// There on the other side too.
     #[serde(default)]
     pub mirror: bool,
+}
+
+/// Gaps in a rectangle, evenly spaced from end to end: at least one.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct GapsSpec {
+    /// How wide each is.
+    pub wide: String,
+    /// At most this far apart, and from the ends.
+    pub every: String,
 }
 
 /// A surface of the detail.
@@ -262,6 +274,9 @@ pub struct FlapSpec {
     pub name: String,
     /// Where.
     pub rect: [String; 4],
+    /// Under which answers; empty always.
+    #[serde(default)]
+    pub when: String,
 }
 
 /// Part of a cut sheet that is turned round an edge of the opening.
@@ -272,6 +287,8 @@ pub struct FoldSpec {
     pub rect: [String; 4],
     /// Surface on which it comes to lie, by its stitch with the wall.
     pub to: String,
+    /// The flap it is lifted and dropped with; none where it stays once it is turned.
+    pub flap: Option<String>,
     /// Under which answers; empty always.
     #[serde(default)]
     pub when: String,
@@ -486,6 +503,9 @@ pub struct LeakSpec {
     /// Only targets that are not on the wall's own face count.
     #[serde(default)]
     pub openings_only: bool,
+    /// The fault it is where this water gets in behind a head flashing; empty where the wrong lap says it.
+    #[serde(default)]
+    pub fault: String,
     /// Under which answers; empty always.
     #[serde(default)]
     pub when: String,

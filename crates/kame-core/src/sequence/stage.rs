@@ -410,7 +410,7 @@ impl Work {
                 .filter_map(|(flap, r)| Some(Laid { flap: Some(*flap), rect: laid.rect.intersection(*r)?, ..laid }));
             let folds = cut.folds.iter().filter_map(|fold| {
                 let part = laid.rect.intersection(fold.from)?;
-                Some(Laid { on: fold.to, rect: fold.landing(part), ..laid })
+                Some(Laid { flap: fold.flap, on: fold.to, rect: fold.landing(part), ..laid })
             });
             let parts: Vec<Laid> = left.chain(flaps).chain(folds).collect();
             let gone = parts.is_empty();

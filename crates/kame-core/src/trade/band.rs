@@ -36,12 +36,16 @@ pub enum Band {
     FieldCoat,
     /// The apron is hung below the opening.
     Apron,
+    /// Corner pieces that lie under the pan.
+    CornersFirst,
     /// The sill pan.
     SillPan,
     /// The corners of the pan.
     PanCorners,
     /// Jamb and head linings.
     Lining,
+    /// Jamb flashings that lie under the flange.
+    JambsFirst,
     /// The unit is tried.
     DryFit,
     /// The beads the unit is bedded in.
@@ -50,6 +54,8 @@ pub enum Band {
     SetUnit,
     /// The joint round a unit without flange is closed outside.
     OuterJoint,
+    /// Gaskets at the corners of the flange.
+    Gaskets,
     /// Jamb flashings.
     Jambs,
     /// The head flashing.
@@ -118,7 +124,7 @@ impl Band {
     pub fn with_windows_first(self) -> (Self, bool) {
         match self {
             band if band < Self::DryFit => (Self::PlateJoint, false),
-            band if band < Self::Jambs => (Self::PlateJoint, true),
+            band if band < Self::Gaskets => (Self::PlateJoint, true),
             _ => (Self::Base, true),
         }
     }

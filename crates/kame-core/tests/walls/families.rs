@@ -180,7 +180,8 @@ fn minutes_add_up_and_every_material_is_in_the_library() {
     let schools = kame_core::recipe::schools::Schools::shipped().expect("schools");
     for q in &schools.questions {
         for c in &q.choice {
-            let barrier = c.barrier.iter().flat_map(|b| [&b.product, &b.joint, &b.second]).filter(|p| !p.is_empty());
+            let barrier =
+                c.barrier.iter().flat_map(|b| [&b.product, &b.joint]).chain([&c.second]).filter(|p| !p.is_empty());
             for product in c.recipe.piece.iter().map(|p| &p.product).chain(barrier) {
                 assert!(known.contains(&product.as_str()), "\"{product}\" ({} {})", q.id, c.id);
             }

@@ -30,7 +30,7 @@ fn plan(answers: &Answers) -> Plan {
 }
 
 fn combinations() -> Vec<Answers> {
-    Schools::of(Feature::Penetration).expect("school data").combinations()
+    Schools::of(Feature::Penetration).expect("school data").combinations().collect()
 }
 
 /// Those in which an answer comes up that did not before.

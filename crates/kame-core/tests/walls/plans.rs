@@ -54,7 +54,9 @@ fn move_step(step: &str, before: &str) -> Edit {
 
 #[test]
 fn the_worked_opening_comes_out_to_the_fraction() {
-    let plan = build(&worked()).expect("a plan");
+    let mut job = worked();
+    job.openings[0].schools.insert("maker".into(), "on-frame".into());
+    let plan = build(&job).expect("a plan");
     let size = |id: &str| plan.pieces.iter().find(|p| p.id == id).and_then(|p| p.cut.clone()).expect(id);
     let pan = size("W1/pan");
     assert_eq!(
@@ -322,7 +324,7 @@ fn a_job_file_is_read_whole_or_not_at_all() {
     bad("", "$", "EOF");
     bad("[1, 2]", "$", "job");
     bad(&text[..text.len() / 2], "$", "EOF");
-    bad(&text.replace("\"version\": 2", "\"version\": 7"), "$.version", "found 7, expected 1 to 2");
+    bad(&text.replace("\"version\": 3", "\"version\": 7"), "$.version", "found 7, expected 1 to 3");
     bad(&text.replace("kame-job", "other"), "$.format", "found \"other\"");
     bad(&text.replace("\"41 in\"", "\"wide\""), "$.openings[0].width", "not a length");
     bad(&text.replace("\"41 in\"", "[41]"), "$.openings[0].width", "expected a length");

@@ -17,7 +17,7 @@ fn recipes() -> Vec<(Answers, Recipe)> {
     let schools = Schools::shipped().expect("school data");
     let mut fresh = BTreeSet::new();
     let mut out = Vec::new();
-    for answers in schools.combinations() {
+    for answers in schools.pairs() {
         let new = answers.iter().fold(false, |new, (q, c)| fresh.insert((q.clone(), c.clone())) || new);
         if new {
             out.push((answers.clone(), schools.recipe(&answers)));

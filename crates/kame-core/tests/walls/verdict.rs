@@ -203,7 +203,7 @@ fn a_figure_is_judged_outside_of_what_is_usual_and_only_where_something_is_made_
         (loose(), "pan_up_turn", "3", "F09"),
         (loose(), "back_dam", "1/4", "F07"),
         (wall(&[], &[("head", "cap")]), "cap_tape_past", "1/2", "F13"),
-        (loose(), "tape_on_frame", "1/2", "S-UNUSUAL"),
+        (wall(&[], &[("maker", "on-frame")]), "tape_on_frame", "1/2", "S-UNUSUAL"),
     ];
     for (job, id, value, code) in told {
         assert_eq!(codes(&figure(job, id, value)), [code], "{id} {value}");

@@ -37,7 +37,7 @@ fn of_what_the_wall_is_asked_it_is_said_what_the_steps_at_openings_follow_from()
     let asked = seen(&job(), Ask::default()).schools;
     let of_wall = || asked.iter().filter(|q| q.openings.is_empty());
     let followed: Vec<&str> = of_wall().filter(|q| q.at_openings).map(|q| q.id.as_str()).collect();
-    assert_eq!(followed, ["barrier", "first", "outside"]);
+    assert_eq!(followed, ["barrier", "second", "first", "outside"]);
     assert!(of_wall().any(|q| !q.at_openings), "base, top and cladding are the wall's own");
     assert!(asked.iter().filter(|q| q.openings == ["W1"]).all(|q| q.at_openings));
 }
