@@ -120,18 +120,18 @@ fn behind_plaster(plan: &Plan, on: &Finish, product: &Product, pieces: &[usize])
     ))
 }
 
-/// Coats that are thinner or thicker than their product may be, or fewer than it asks.
+/// Coats that are thinner or thicker than their product may be.
 fn coats(plan: &Plan, known: &HashMap<&str, &Product>) -> Vec<Finding> {
     let mut out = Vec::new();
     let mut told: BTreeSet<(&str, u64)> = BTreeSet::new();
     for action in plan.steps.iter().filter(|s| !plan.is_removed(&s.id)).flat_map(|s| &s.actions) {
-        let Act::Coat { piece, wet_mil, coats } = action.act else { continue };
+        let Act::Coat { piece, wet_mil, .. } = action.act else { continue };
         let name = plan.pieces[piece].product.as_str();
         let Some(product) = known.get(name) else { continue };
         if !told.insert((name, wet_mil.to_bits())) {
             continue;
         }
-        let each = wet_mil / f64::from(coats.max(1));
+        let each = wet_mil;
         if let Some([least, most]) = product.wet_mil.filter(|[least, most]| each < *least || each > *most) {
             let reason = format!(
                 "{name} is planned {each} mil wet a coat; it is made for {least} to {most}: too thin it has voids, too thick it does not cure."
@@ -143,10 +143,6 @@ fn coats(plan: &Plan, known: &HashMap<&str, &Product>) -> Vec<Finding> {
                 reason,
                 "Put it on as thick as its data sheet says, in more coats where more is asked.",
             ));
-        }
-        if let Some(asked) = product.coats.filter(|asked| coats < *asked) {
-            let reason = format!("{name} asks for {asked} coats, and {coats} is planned.");
-            out.push(told_of(plan, "F32", piece, reason, "Plan as many coats as its data sheet says."));
         }
     }
     out

@@ -1,25 +1,17 @@
 //! What is hung on the whole wall: courses, panels or a coat, and what comes outside it later.
 
+use super::panels::{Joints, panel_steps, row_joints, substrate_joints};
 use super::{CutSize, Over, Part, Piece, Plan, Stretch, SurfaceId};
+use crate::job::{CornerKind, CornerSpec};
+use crate::kit::SEALANT;
 use crate::layup::Bond;
 use crate::length::Length;
 use crate::plan::course::Course;
-use crate::profile::{Figures, fig};
+use crate::profile::fig;
 use crate::recipe::schools::{BarrierKind, BarrierSpec, Feature};
 use crate::recipe::{FitOf, Role};
 use crate::surface::{Interval, Rect};
 use crate::trade::{Act, Action, Band, Phase, Step, StepCard};
-
-/// Most panels laid out in one job. Walls 2000 ft long and 60 ft high take 4000 of the common size.
-pub const MOST_PANELS: i64 = 10_000;
-
-/// About how many panels a stretch takes, whichever way they lie.
-pub fn most_panels(on: &Stretch, figures: &Figures) -> i64 {
-    let times = |run: Length, size: Length| run.units() / size.units().max(1) + 1;
-    let (width, length) = (figures.length(fig::PANEL_WIDTH), figures.length(fig::PANEL_LENGTH));
-    let (wide, high) = (on.rect.width(), on.rect.height());
-    (times(wide, width) * times(high, length)).max(times(wide, length) * times(high, width))
-}
 
 /// How the barrier is hung where there is a choice.
 #[derive(Clone, Copy, Debug)]
@@ -48,18 +40,28 @@ const CORNER_CHECK: &str = "corner-wrap";
 const JOINTS_CHECK: &str = "joints-first";
 
 /// What is looked at where the wall turns and the barrier goes on.
-fn corner_step(plan: &Plan, spec: &BarrierSpec, s: usize) -> Option<Step> {
+fn corner_step(plan: &mut Plan, spec: &BarrierSpec, s: usize) -> Option<Step> {
     let wrap = plan.figures.length(fig::CORNER_WRAP);
-    let stretch = &plan.stretches[s];
+    let stretch = plan.stretches[s].clone();
     let here = plan.corners.iter().filter(|c| stretch.rect.u0 < c.at && c.at < stretch.rect.u1);
     let names: Vec<&str> = here.map(|c| c.name.as_str()).collect();
     if names.is_empty() {
         return None;
     }
     let what = match spec.kind {
-        BarrierKind::Courses => format!("Turn every course at least {wrap} past the corner, creased tight, before the next length is lapped on."),
-        BarrierKind::Panels => "Tape each corner half to one side and half to the other, creased tight, bottom to top.".into(),
-        BarrierKind::Coat => "Liquid flashing 2 in to each side of the corner, 20 to 40 mil wet, before the field coat. Inside corners that move: bond-breaker tape under sealant, at least 1/4 in beyond it.".into(),
+        BarrierKind::Courses => format!(
+            "Turn every course at least {wrap} past the corner, creased tight, before the next length is lapped on."
+        ),
+        BarrierKind::Panels if spec.joint_bond == Bond::Full => {
+            "Tape each corner half to one side and half to the other, creased tight, bottom to top.".into()
+        }
+        BarrierKind::Panels | BarrierKind::Coat => {
+            let (side, mil) = (plan.figures.length(fig::CORNER_LIQUID), plan.figures.number(fig::JOINT_MIL));
+            let past = plan.figures.length(fig::BOND_BREAKER_PAST);
+            format!(
+                "Liquid flashing {side} to each side of the corner, {mil} mil wet, with the joints. Inside corners that move: bond-breaker tape in the corner, sealant over it and {past} past it on each side."
+            )
+        }
     };
     let card = StepCard {
         what,
@@ -68,11 +70,66 @@ fn corner_step(plan: &Plan, spec: &BarrierSpec, s: usize) -> Option<Step> {
         why: "A corner works with the framing: what ends near it opens first.".into(),
         caution: "Ladder at a corner: foot it on both sides, three points of contact.".into(),
     };
-    let acts = vec![(Act::Measure, "measure how far past the corner".to_owned())];
-    let mut corners = step(stretch, "corners", Band::WallCorners, "Corners", Phase::Barrier, card, acts);
+    let mut acts = vec![(Act::Measure, "measure how far past the corner".to_owned())];
+    if spec.kind == BarrierKind::Coat || spec.kind == BarrierKind::Panels && spec.joint_bond == Bond::Cured {
+        acts.extend(moving_corners(plan, s));
+    }
+    let mut corners = step(&stretch, "corners", Band::WallCorners, "Corners", Phase::Barrier, card, acts);
     corners.actions[0].checks = vec![CORNER_CHECK.to_owned()];
     Some(corners)
 }
+
+/// Bond breaker and sealant in the inside corners of a stretch whose joints are treated by liquid.
+fn moving_corners(plan: &mut Plan, s: usize) -> Vec<(Act, String)> {
+    let stretch = plan.stretches[s].clone();
+    let (breaker, past) = (plan.figures.length(fig::BOND_BREAKER), plan.figures.length(fig::BOND_BREAKER_PAST));
+    let inside = |c: &&CornerSpec| c.kind == CornerKind::Inside && stretch.rect.u0 < c.at && c.at < stretch.rect.u1;
+    let corners: Vec<(usize, Length)> =
+        plan.corners.iter().enumerate().filter(|(_, c)| inside(c)).map(|(n, c)| (n + 1, c.at)).collect();
+    let mut acts = Vec::new();
+    for (n, at) in corners {
+        let layers = [
+            ("bond-breaker", "bond breaker in inside corner", BOND_BREAKER, breaker, Bond::None),
+            ("corner-sealant", "sealant over inside corner", SEALANT, breaker + past + past, Bond::Full),
+        ];
+        for (id, name, product, wide, bond) in layers {
+            let half = Length::from_units(wide.units() / 2);
+            let top = stretch.rect.v1.min(stretch.outline.most_over(Interval { lo: at - half, hi: at + half }));
+            let rect = Rect { u0: at - half, u1: at + half, v1: top, ..stretch.rect };
+            plan.pieces.push(Piece {
+                id: stretch.id(&format!("{id}-{n}")),
+                name: stretch.name(&format!("{name} {n}")),
+                role: Role::Joint,
+                letter: "Y".into(),
+                product: product.into(),
+                bond,
+                solid: false,
+                regions: on_walls(plan, rect),
+                cut: (bond == Bond::None).then_some(CutSize {
+                    length: rect.height(),
+                    width: wide,
+                    stock_width: wide,
+                    roll: Some(plan.figures.length(fig::TAPE_ROLL_LENGTH)),
+                    widest: None,
+                    taken: None,
+                }),
+                opening: None,
+                stretch: s,
+                laying: None,
+            });
+            let piece = plan.pieces.len() - 1;
+            let name = plan.pieces[piece].name.clone();
+            acts.push((Act::Place { piece, under: Vec::new() }, format!("lay the {name}")));
+            if bond == Bond::Full {
+                acts.push((Act::Press { piece }, format!("tool the {name}")));
+            }
+        }
+    }
+    acts
+}
+
+/// What keeps sealant from sticking in an inside corner.
+const BOND_BREAKER: &str = "Bond-breaker tape";
 
 /// What hangs outside the barrier.
 #[derive(Clone, Debug)]
@@ -256,7 +313,7 @@ fn boards_of(plan: &Plan, stretch: &Stretch) -> Vec<(usize, usize, Rect)> {
     for (row, v0) in rows.enumerate() {
         let v1 = (v0 + high).min(wall.v1);
         let here: Vec<Rect> = holes.iter().filter(|o| o.v0 < v1 && o.v1 > v0).copied().collect();
-        let joints = row_joints(plan, wall, long, &below, &here);
+        let joints = row_joints(plan, wall, long, &below, &here, Joints::Anywhere);
         let ends: Vec<Length> = [wall.u0].into_iter().chain(joints.iter().copied()).chain([wall.u1]).collect();
         for (column, w) in ends.windows(2).enumerate() {
             let top = v1.min(stretch.outline.most_over(Interval { lo: w[0], hi: w[1] }));
@@ -284,11 +341,11 @@ fn hangs_over(plan: &mut Plan, cover: usize, placed: &[(usize, Band)], band: Ban
 }
 
 /// The parts of a rectangle as they lie on the walls.
-fn on_walls(plan: &Plan, rect: Rect) -> Vec<(SurfaceId, Rect)> {
+pub fn on_walls(plan: &Plan, rect: Rect) -> Vec<(SurfaceId, Rect)> {
     plan.on_walls(rect).map(|r| (SurfaceId::WALL, r)).collect()
 }
 
-fn minus(rect: Rect, free: &[Rect]) -> Vec<(SurfaceId, Rect)> {
+pub fn minus(rect: Rect, free: &[Rect]) -> Vec<(SurfaceId, Rect)> {
     rect.minus_all(free).into_iter().map(|r| (SurfaceId::WALL, r)).collect()
 }
 
@@ -330,7 +387,7 @@ fn over(upper: usize, lower: usize) -> Over {
     }
 }
 
-fn step(
+pub fn step(
     on: &Stretch,
     id: &str,
     band: Band,
@@ -495,217 +552,12 @@ fn course_step(
     step(stretch, &format!("course-{number}"), Band::Barrier, &format!("Course {number}"), Phase::Barrier, card, acts)
 }
 
-/// Where the upright joints of panels `long` stand: the first start with the fewest joints near opening corners or in line with those of the
-/// row below, then the fewest narrow strips at the ends, then the fewest panels. `below` and `corners` stand from left to right.
-fn panel_joints(width: Length, long: Length, below: &[Length], figures: &Figures, corners: &[Length]) -> Vec<Length> {
-    let (clear, stagger) = (figures.length(fig::PANEL_CORNER_CLEAR), figures.length(fig::PANEL_STAGGER));
-    let least = figures.length(fig::COURSE_LEAST_STRIP);
-    let joints = |first: Length| {
-        std::iter::successors(Some(first), |x| Some(*x + long)).take_while(|x| *x < width).collect::<Vec<_>>()
-    };
-    // How many of a list lie less than a distance from a place.
-    let within = |list: &[Length], at: Length, by: Length| {
-        list.partition_point(|x| *x < at + by).saturating_sub(list.partition_point(|x| *x <= at - by))
-    };
-    let near = |x: &Length| within(corners, *x, clear) + within(below, *x, stagger);
-    let narrow = |list: &[Length]| {
-        let ends = [list.first().copied(), list.last().map(|x| width - *x)];
-        ends.into_iter().flatten().filter(|strip| *strip < least).count()
-    };
-    let starts = (long.units() / Length::inch(1).units()).max(1);
-    (0..starts)
-        .map(|k| joints(long - Length::inch(k)))
-        .min_by_key(|list| (list.iter().map(near).sum::<usize>(), narrow(list), list.len()))
-        .unwrap_or_default()
-}
-
-/// The upright joints of one row on every wall. Each wall between two corners starts anew; at a corner panels meet, and the joint is taped
-/// half to each side.
-fn row_joints(plan: &Plan, wall: Rect, long: Length, below: &[Length], openings: &[Rect]) -> Vec<Length> {
-    let corners = plan.corners.iter().map(|c| c.at).filter(|at| wall.u0 < *at && *at < wall.u1);
-    let ends: Vec<Length> = [wall.u0].into_iter().chain(corners).chain([wall.u1]).collect();
-    let mut out = Vec::new();
-    for w in ends.windows(2) {
-        let mut here: Vec<Length> =
-            openings.iter().filter(|o| o.u0 >= w[0] && o.u1 <= w[1]).flat_map(|o| [o.u0 - w[0], o.u1 - w[0]]).collect();
-        here.sort_unstable();
-        let below: Vec<Length> = below.iter().filter(|b| w[0] < **b && **b < w[1]).map(|b| *b - w[0]).collect();
-        out.extend(panel_joints(w[1] - w[0], long, &below, &plan.figures, &here).into_iter().map(|x| x + w[0]));
-        out.extend((w[1] < wall.u1).then_some(w[1]));
-    }
-    out
-}
-
-/// A joint between panels.
-struct PanelJoint {
-    id: String,
-    rect: Rect,
-}
-
-/// Panels or boards, their joints treated.
-fn panel_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings: &[Rect], ways: Ways) -> Vec<Step> {
-    let figures = plan.figures.clone();
-    let stretch = plan.stretches[s].clone();
-    let wall = stretch.rect;
-    let gap = figures.length(fig::PANEL_GAP);
-    let (width, length) = (figures.length(fig::PANEL_WIDTH), figures.length(fig::PANEL_LENGTH));
-    let (long, high) = if ways.lying { (length, width) } else { (width, length) };
-    let half = Length::from_units(gap.units() / 2);
-    let rows: Vec<Length> =
-        std::iter::successors(Some(high), |v| Some(*v + high)).take_while(|v| *v < wall.v1).collect();
-    let between = |from: Length, joints: &[Length], end: Length| -> Vec<(Length, Length)> {
-        let mut from = from;
-        let mut out: Vec<_> = joints.iter().map(|j| (std::mem::replace(&mut from, *j + half), *j - half)).collect();
-        out.push((from, end));
-        out
-    };
-    let side = Length::from_units(figures.length(fig::JOINT_TAPE_WIDTH).units() / 2);
-    let free: &[Rect] = if ways.cut_now { openings } else { &[] };
-    let (mut acts, mut columns, mut uprights) = (Vec::new(), Vec::new(), Vec::new());
-    for (r, (v0, v1)) in between(wall.v0, &rows, wall.v1).into_iter().enumerate() {
-        // Upright, joints run through from row to row; lying, each row keeps off those of the row below.
-        if r == 0 || ways.lying {
-            let here: Vec<Rect> =
-                openings.iter().filter(|o| !ways.lying || (o.v0 < v1 && o.v1 > v0)).copied().collect();
-            columns = row_joints(plan, wall, long, if ways.lying { &columns } else { &[] }, &here);
-            let (low, top) = if ways.lying { (v0, v1) } else { (wall.v0, wall.v1) };
-            // Where the walls come back to their start the last panels meet the first.
-            let close = (plan.round && plan.stretches.len() == 1).then_some(wall.u1);
-            for u in columns.iter().chain(&close) {
-                let top = top.min(stretch.outline.most_over(Interval { lo: *u - side, hi: *u + side }));
-                let id = format!("joint-{}", uprights.len() + 1);
-                let reach = |v: Length, by: Length| if ways.lying { v + by } else { v };
-                let rect =
-                    Rect::new(*u - side, reach(low, -side).max(wall.v0), *u + side, reach(top, side).min(wall.v1));
-                uprights.extend((low < top).then_some(PanelJoint { id, rect }));
-            }
-        }
-        for (c, (u0, u1)) in between(wall.u0, &columns, wall.u1).into_iter().enumerate() {
-            let v1 = v1.min(stretch.outline.most_over(Interval { lo: u0, hi: u1 }));
-            if v1 <= v0 {
-                continue;
-            }
-            let rect = Rect::new(u0, v0, u1, v1);
-            let (along, across) =
-                if ways.lying { (rect.width(), rect.height()) } else { (rect.height(), rect.width()) };
-            let cut =
-                CutSize { length: along, width: across, stock_width: width, roll: None, widest: None, taken: None };
-            plan.pieces.push(Piece {
-                id: stretch.id(&format!("panel-{}-{}", r + 1, c + 1)),
-                name: stretch.name(&format!("{} {}.{}", spec.name, r + 1, c + 1)),
-                role: Role::Barrier,
-                letter: format!("Q{}", c + 1),
-                product: spec.product.clone(),
-                bond: spec.bond,
-                solid: false,
-                regions: minus(rect, free),
-                cut: Some(cut),
-                opening: None,
-                stretch: s,
-                laying: None,
-            });
-            let piece = plan.pieces.len() - 1;
-            acts.push((Act::Place { piece, under: Vec::new() }, format!("hang {}", plan.pieces[piece].name)));
-        }
-    }
-    acts.push((Act::Fasten, "fasten: 6 in apart at edges, 12 in the field, 3/8 in from edges".into()));
-    let how = if ways.lying {
-        "lying, long edges on blocking, the joints of each row off those of the row below"
-    } else {
-        "upright, edges on framing"
-    };
-    let openings_are = if ways.cut_now {
-        "Cut the openings as you hang them, and cover them each evening."
-    } else {
-        "Hang them over the openings and leave those uncut until the units come."
-    };
-    let card = StepCard {
-        what: format!("Panels {how}, {gap} apart. {openings_are}"),
-        over: "Lower edge over the base flashing.".into(),
-        check: format!(
-            "Gaps even; fasteners snug, not through the face; no joint within {} of an opening's corner.",
-            figures.length(fig::PANEL_CORNER_CLEAR)
-        ),
-        why: "The face is the barrier; what is left to do is its joints.".into(),
-        caution: spec.caution.clone(),
-    };
-    let mut steps = vec![step(&stretch, "panels", Band::Barrier, "Panels", Phase::Barrier, card, acts)];
-    let (width, tape) = (figures.length(fig::JOINT_TAPE_WIDTH), figures.length(fig::TAPE_ROLL_LENGTH));
-    let mut joints: Vec<PanelJoint> = Vec::new();
-    for (i, v) in rows.iter().enumerate() {
-        let parts = stretch.outline.above(*v - half);
-        let one = parts.len() == 1;
-        joints.extend(parts.into_iter().enumerate().map(|(k, s)| PanelJoint {
-            id: if one { format!("joint-level-{}", i + 1) } else { format!("joint-level-{}-{}", i + 1, k + 1) },
-            rect: Rect::new(s.lo, *v - side, s.hi, (*v + side).min(wall.v1)),
-        }));
-    }
-    joints.append(&mut uprights);
-    if ways.lying {
-        // From the bottom up, so that each strip laps over the ends of those below it.
-        joints.sort_by_key(|j| (j.rect.v0, j.rect.height()));
-    }
-    let mut acts = Vec::new();
-    let liquid = spec.joint_bond == Bond::Cured;
-    for PanelJoint { id, rect } in joints {
-        let run = rect.width().max(rect.height());
-        let (stock_width, roll) = (width, Some(tape));
-        let cut = (!liquid).then_some(CutSize { length: run, width, stock_width, roll, widest: None, taken: None });
-        plan.pieces.push(Piece {
-            name: stretch.name(&format!("{} ({})", spec.joint.to_lowercase(), id.replace('-', " "))),
-            id: stretch.id(&id),
-            role: Role::Joint,
-            letter: "Y".into(),
-            product: spec.joint.clone(),
-            bond: spec.joint_bond,
-            solid: false,
-            regions: on_walls(plan, rect),
-            cut,
-            opening: None,
-            stretch: s,
-            laying: None,
-        });
-        let piece = plan.pieces.len() - 1;
-        plan.overs.push(Over {
-            upper: Part::Piece(piece),
-            lower: Part::Barrier(s),
-            fault: "F32".into(),
-            because: "a joint is treated on the faces of both panels".into(),
-            opening: None,
-        });
-        let name = plan.pieces[piece].name.clone();
-        if liquid {
-            acts.push((
-                Act::Coat { piece, wet_mil: figures.number(fig::JOINT_MIL), coats: 1 },
-                format!("coat the {name}"),
-            ));
-            acts.push((Act::Wait { piece: Some(piece) }, format!("wait: the {name} is cured")));
-        } else {
-            acts.push((Act::Place { piece, under: Vec::new() }, format!("tape the {name}")));
-            acts.push((Act::Press { piece }, format!("roll the {name}")));
-        }
-    }
-    let card = StepCard {
-        what: format!(
-            "{} {width} wide, centred on every joint, level joints first, then the upright ones over them. One piece from end to end where it can be.",
-            spec.joint
-        ),
-        over: "Centred: half on each panel.".into(),
-        check: "Rolled or at its thickness over the whole length; dots over overdriven fasteners.".into(),
-        why: "The joints are all that is not barrier yet.".into(),
-        caution: "Ladder: three points of contact; roller on a lanyard.".into(),
-    };
-    steps.push(step(&stretch, "joints", Band::Barrier, "Joints", Phase::Barrier, card, acts));
-    steps
-}
-
-/// Joints treated, then the field coat round the openings.
+/// Joints and corners treated, then the field coat round the openings.
 fn coat_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings: &[Rect]) -> Vec<Step> {
     let stretch = plan.stretches[s].clone();
-    let wall = stretch.rect;
     let mil = plan.figures.number(fig::FIELD_MIL);
     let free: Vec<Rect> = openings.iter().copied().chain(plan.outline.air()).collect();
-    let regions = minus(wall, &free);
+    let regions = minus(stretch.rect, &free);
     plan.pieces.push(Piece {
         id: stretch.id("coat"),
         name: stretch.name(&spec.name),
@@ -721,37 +573,34 @@ fn coat_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings: &[Rect]) 
         laying: None,
     });
     let piece = plan.pieces.len() - 1;
+    let mut acts = vec![(Act::Hold, "hold: nothing is coated over an open joint".to_owned())];
+    acts.extend(substrate_joints(plan, spec, s, openings));
+    let (strip, corner) = (plan.figures.length(fig::JOINT_LIQUID_WIDTH), plan.figures.length(fig::CORNER_LIQUID));
+    let (thick, dot) = (plan.figures.number(fig::JOINT_MIL), plan.figures.length(fig::DOT_SIZE));
     let joints = StepCard {
-        what: "Fill gaps over 1/4 in with backer first. Liquid over joints, fastener heads and corners, 2 in to each side, 20 to 40 mil wet.".into(),
+        what: format!(
+            "Fill gaps over 1/4 in with backer first. Liquid {strip} wide over every joint and {corner} to each side of corners, {thick} mil wet; a {dot} dab on heads that are sunk or proud."
+        ),
         over: String::new(),
         check: "No gap, head or raw edge left; tooled flat.".into(),
         why: "A coat does not bridge: what is open under it opens again.".into(),
         caution: spec.caution.clone(),
     };
+    let coats = plan.coats(&spec.product);
+    let times = if coats == 1 { String::new() } else { format!(", {coats} times, until nothing of the wall shows") };
     let coat = StepCard {
-        what: format!("Field coat, {mil} mil wet, on the whole wall, tied into the opening bands."),
+        what: format!("Field coat, {mil} mil wet{times}, on the whole wall, tied into the opening bands."),
         over: "Over the treated joints; ties into the bands.".into(),
         check: "Comb gauge every few square metres; readings written down; no voids.".into(),
         why: "Order of coats does not matter; thickness and voids do.".into(),
         caution: spec.caution.clone(),
     };
-    let looked_at = vec![(Act::Hold, "hold: nothing is coated over an open joint".into())];
     let mut joints =
-        step(&stretch, "joints", Band::Barrier, "Gaps, joints, heads, corners", Phase::Barrier, joints, looked_at);
+        step(&stretch, "joints", Band::Barrier, "Gaps, joints, heads, corners", Phase::Barrier, joints, acts);
     joints.actions[0].checks = vec![JOINTS_CHECK.to_owned()];
-    vec![
-        joints,
-        step(
-            &stretch,
-            "coat",
-            Band::FieldCoat,
-            "Field coat",
-            Phase::Barrier,
-            coat,
-            vec![
-                (Act::Coat { piece, wet_mil: mil, coats: 1 }, "coat the wall".into()),
-                (Act::Wait { piece: Some(piece) }, "wait: the coat is cured".into()),
-            ],
-        ),
-    ]
+    let acts = vec![
+        (Act::Coat { piece, wet_mil: mil, coats }, "coat the wall".into()),
+        (Act::Wait { piece: Some(piece) }, "wait: the coat is cured".into()),
+    ];
+    vec![joints, step(&stretch, "coat", Band::FieldCoat, "Field coat", Phase::Barrier, coat, acts)]
 }

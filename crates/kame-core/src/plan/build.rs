@@ -443,6 +443,7 @@ impl<'a> Site<'a> {
         };
         plan.notes = notes::unusual(plan, self.profile, self.job, without);
         plan.notes.extend(notes::unstocked(plan));
+        plan.notes.extend(notes::joints_at_corners(plan));
         plan.notes.extend(known);
         plan.notes.extend(notes::open_round(self.job, &plan.figures));
         plan.notes.extend(notes::graded(plan, self.job, &rule));

@@ -229,10 +229,9 @@ impl<'a> Named<'a> {
             }
             ActionSpec::Coat { piece, wet_mil, coats } => {
                 let (piece, wet_mil) = (self.piece(piece)?, self.env.number(wet_mil)?);
-                (
-                    Act::Coat { piece, wet_mil, coats: *coats },
-                    format!("coat the {} {wet_mil} mil wet, {coats} coat(s)", name(piece)),
-                )
+                let coats = plan.coats(&plan.pieces[piece].product).max(*coats);
+                let times = if coats == 1 { String::new() } else { format!(", {coats} coats") };
+                (Act::Coat { piece, wet_mil, coats }, format!("coat the {} {wet_mil} mil wet{times}", name(piece)))
             }
             ActionSpec::Fasten { what } => (Act::Fasten, format!("fasten {what}")),
             ActionSpec::Measure { what, .. } => (Act::Measure, format!("measure {what}")),

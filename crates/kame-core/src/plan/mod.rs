@@ -10,6 +10,7 @@ pub mod instance;
 mod neighbours;
 mod notes;
 mod only;
+mod panels;
 mod refused;
 mod stretch;
 mod working_order;
@@ -514,6 +515,11 @@ impl Plan {
     /// True where a step or one of its actions is left out.
     pub fn is_removed(&self, id: &str) -> bool {
         self.removed.contains(id)
+    }
+
+    /// How many coats a product asks for.
+    pub fn coats(&self, product: &str) -> u32 {
+        self.products.iter().find(|p| p.name == product).and_then(|p| p.coats).unwrap_or(1).max(1)
     }
 
     /// The actions that are done, in the order in force, without those left out.

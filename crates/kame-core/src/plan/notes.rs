@@ -7,7 +7,7 @@ use crate::length::Length;
 use crate::problem::Problem;
 use crate::profile::{Figures, Profile, Usual, Usually, fig};
 use crate::recipe::Role;
-use crate::recipe::schools::holds;
+use crate::recipe::schools::{Feature, holds};
 use crate::surface::{Edge, Rect};
 use crate::trade::Action;
 use std::collections::HashMap;
@@ -32,6 +32,46 @@ pub(super) fn unstocked(plan: &Plan) -> Vec<Note> {
         })
     });
     wide.collect()
+}
+
+/// Upright joints of panels that stand near the corner of an opening because no stud is clear of it.
+pub(super) fn joints_at_corners(plan: &Plan) -> Vec<Note> {
+    let clear = plan.figures.length(fig::PANEL_CORNER_CLEAR);
+    let corners: Vec<(Length, usize)> = plan
+        .openings
+        .iter()
+        .enumerate()
+        .filter(|(_, o)| o.feature == Feature::Opening)
+        .flat_map(|(i, o)| [(o.rect.u0, i), (o.rect.u1, i)])
+        .collect();
+    // Courses of a sheet have edges, and a coat goes over its joints: only joints of panels are seen.
+    let on_panels = |p: &Piece| plan.stretches[p.stretch].courses.courses.is_empty();
+    let mut out = Vec::new();
+    for (i, p) in plan.pieces.iter().enumerate().filter(|(_, p)| p.role == Role::Joint && p.opening.is_none()) {
+        let upright = p.regions.iter().map(|(_, r)| *r).find(|r| r.height() > r.width()).filter(|_| on_panels(p));
+        let Some(r) = upright else { continue };
+        let at = Length::from_units((r.u0.units() + r.u1.units()) / 2);
+        let near = |(corner, of): &&(Length, usize)| {
+            let o = plan.openings[*of].rect;
+            (at - *corner).units().abs() < clear.units() && r.v0 < o.v1 && o.v0 < r.v1
+        };
+        let Some((corner, of)) = corners.iter().find(near) else { continue };
+        let off = Length::from_units((at - *corner).units().abs());
+        out.push(Note {
+            code: "F25".into(),
+            piece: Some(i),
+            opening: Some(*of),
+            along: None,
+            figure: None,
+            fault: false,
+            reason: format!(
+                "{}: the joint at {at} stands {off} from its corner, {clear} is asked, and no stud that the panels reach is clear of it: corners move, and a joint there opens first.",
+                plan.openings[*of].name
+            ),
+            remedy: "Tape it over its whole length before the opening is cut; or notch one panel round the corner; or shift the opening, if it is not framed yet.".into(),
+        });
+    }
+    out
 }
 
 /// Figures of the job outside of what is usual, each where something on this wall is made by it: `without` is the plan with a figure left to the

@@ -1,6 +1,6 @@
 //! What cannot be built as it is asked for: each with its path in the job and what to do.
 
-use super::barrier::{MOST_PANELS, most_panels};
+use super::panels::{MOST_PANELS, most_panels};
 use super::{Plan, Stretch, SurfaceId};
 use crate::job::{Job, OpeningSpec};
 use crate::length::Length;

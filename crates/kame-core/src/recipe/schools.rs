@@ -33,13 +33,14 @@ const DATA: [&str; 19] = [
 ];
 
 /// Questions about what comes through the barrier other than windows and doors; those of the wall come before them.
-const PENETRATIONS: [&str; 6] = [
+const PENETRATIONS: [&str; 7] = [
     include_str!("../../data/penetrations/00-common.toml"),
     include_str!("../../data/penetrations/01-thing.toml"),
     include_str!("../../data/penetrations/02-moment.toml"),
     include_str!("../../data/penetrations/03-face.toml"),
-    include_str!("../../data/penetrations/04-bottom.toml"),
-    include_str!("../../data/penetrations/05-hole.toml"),
+    include_str!("../../data/penetrations/04-sides.toml"),
+    include_str!("../../data/penetrations/05-bottom.toml"),
+    include_str!("../../data/penetrations/06-hole.toml"),
 ];
 
 /// Questions about the wall itself beyond those that decide how openings are made; those come before them.

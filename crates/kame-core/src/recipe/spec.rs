@@ -362,9 +362,9 @@ pub enum ActionSpec {
     Coat {
         /// Which.
         piece: String,
-        /// Wet thickness in mil: an expression, as a rule a figure of the profile.
+        /// Wet thickness of each coat in mil: an expression, as a rule a figure of the profile.
         wet_mil: String,
-        /// How many.
+        /// How many at least: a product that asks for more gets more.
         coats: u32,
     },
     /// Drive fasteners.

@@ -182,6 +182,10 @@ fn of_piece(plan: &Plan, index: usize, step: usize, out: &mut Vec<Use>) {
         fasteners_of(plan, p, (cut.length, cut.width), step, out);
         return;
     }
+    if sold.is_some_and(|k| k.kind == "sealant") {
+        out.push(of_fillet(plan, p, step));
+        return;
+    }
     let runs = p.regions.iter().map(|(_, r)| r.width().max(r.height()));
     if p.laying.is_some() && unit == "length" {
         // Each part is a bar of its own.
@@ -203,6 +207,15 @@ fn of_piece(plan: &Plan, index: usize, step: usize, out: &mut Vec<Use>) {
         _ => (Amount::Count { n: 1.0 }, "one".into()),
     };
     out.push(used(plan, p, step, amount, working));
+}
+
+/// Sealant trowelled over a place: by area and thickness.
+fn of_fillet(plan: &Plan, p: &Piece, step: usize) -> Use {
+    let thick = plan.figures.length(fig::BUTTER_THICK);
+    let in2 = area(p.regions.iter().map(|(_, r)| *r)) * IN2_PER_FT2;
+    let fl_oz = in2 * thick.to_inches_f64() / IN3_PER_FL_OZ;
+    let working = format!("{in2:.0} in² × {thick} / {IN3_PER_FL_OZ:.3} = {fl_oz:.1} fl oz");
+    used(plan, p, step, Amount::Volume { fl_oz }, working)
 }
 
 /// Boards and mats by the pieces they are laid in; by area where their size is not known.
@@ -287,6 +300,22 @@ fn fasteners_of(plan: &Plan, p: &Piece, (length, width): (Length, Length), step:
     one.product = product.into();
     one.what = format!("fasteners of the {}", p.name);
     out.push(one);
+    if let Some(joint) = dotted_with(plan, p.stretch) {
+        let (dot, mil) = (f(fig::DOT_SIZE), plan.figures.number(fig::JOINT_MIL));
+        let fl_oz = n * std::f64::consts::FRAC_PI_4 * dot * dot * mil / 1000.0 / IN3_PER_FL_OZ;
+        let working = format!("{n} heads, a dot of {dot} in each, {mil} mil: {fl_oz:.1} fl oz");
+        let mut dots = used(plan, p, step, Amount::Volume { fl_oz }, working);
+        (dots.product, dots.what) = (joint.to_owned(), format!("dots on the heads of the {}", p.name));
+        out.push(dots);
+    }
+}
+
+/// What every fastener head of a stretch of panels is covered with, where its joints are treated by liquid.
+fn dotted_with(plan: &Plan, stretch: usize) -> Option<&'static str> {
+    let schools = crate::recipe::schools::Schools::shipped().ok()?;
+    let spec = schools.barrier(&plan.stretches[stretch].answers)?;
+    (spec.kind == crate::recipe::schools::BarrierKind::Panels && spec.joint_bond == crate::layup::Bond::Cured)
+        .then_some(spec.joint.as_str())
 }
 
 fn of_coat(plan: &Plan, index: usize, mil: f64, coats: u32, step: usize, out: &mut Vec<Use>) {

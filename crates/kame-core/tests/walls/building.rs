@@ -83,7 +83,7 @@ fn a_joint_to_masonry_is_bridged_thicker_than_one_between_panels() {
     let joint = bridged.openings[0].rect;
     assert_eq!(bridged.pieces[band].regions[0].1.v1, joint.v1 + Length::inch(2));
     let coats = bridged.actions().filter_map(|(_, a)| match a.act {
-        Act::Coat { piece, wet_mil, .. } if piece == band => Some(wet_mil),
+        Act::Coat { piece, wet_mil, coats } if piece == band => Some(wet_mil * f64::from(coats)),
         _ => None,
     });
     assert_eq!(coats.collect::<Vec<_>>(), [70.0]);

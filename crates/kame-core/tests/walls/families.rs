@@ -195,22 +195,34 @@ fn minutes_add_up_and_every_material_is_in_the_library() {
 proptest! {
     #![proptest_config(ProptestConfig::with_cases(48))]
 
+    /// Upright joints stand on studs counted from the left end; where a stud is clear of the opening's corners they stand there, and where none
+    /// is that is told.
     #[test]
-    fn panel_joints_keep_clear_of_opening_corners_where_they_can(left in 12_i64..90, width in 20_i64..46, wall in 140_i64..400) {
+    fn panel_joints_stand_on_studs_and_keep_clear_of_opening_corners_where_they_can(
+        left in 12_i64..90, width in 20_i64..46, wall in 140_i64..400, stud in prop_oneof![Just(16_i64), Just(24)],
+    ) {
         let mut job = job(&[("barrier", "panel")], &[]);
         job.wall.width = Length::inch(wall);
+        job.figures.insert("stud_spacing".into(), stud.to_string());
         (job.openings[0].left, job.openings[0].width) = (Length::inch(left), Length::inch(width));
         let Ok(plan) = build(&job) else { return Ok(()) };
         let clear = plan.figures.length(fig::PANEL_CORNER_CLEAR);
         let o = plan.openings[0].rect;
         let middle = |r: &Rect| Length::from_units((r.u0.units() + r.u1.units()) / 2);
         let upright: Vec<Length> = on_wall(&plan, "joint-").iter().filter(|r| r.height() > r.width()).map(middle).collect();
-        // Two corners rule out at most 4 × clear of a panel's width, so there is always a start that keeps clear.
-        for joint in &upright {
-            for corner in [o.u0, o.u1] {
-                prop_assert!((*joint - corner).units().abs() >= clear.units(), "{joint} near {corner}");
+        prop_assert!(upright.iter().all(|u| u.units() % Length::inch(stud).units() == 0), "{upright:?}");
+        let near = |at: Length| [o.u0, o.u1].iter().any(|corner| (at - *corner).units().abs() < clear.units());
+        let told = Moment::new(&plan, usize::MAX).expect("a layup").findings(&plan).iter().filter(|f| f.code == "F25").count();
+        prop_assert_eq!(upright.iter().filter(|u| near(**u)).count(), told);
+        prop_assert!(on_wall(&plan, "panel-").iter().all(|r| r.width() <= plan.figures.length(fig::PANEL_WIDTH)));
+        // Held against every choice of studs: can all joints keep clear?
+        let studs: Vec<i64> = (1..).map(|n| n * stud).take_while(|u| *u < wall).filter(|u| !near(Length::inch(*u))).collect();
+        let mut reached = vec![0_i64];
+        for s in studs.into_iter().chain([wall]) {
+            if reached.iter().any(|r| s - r <= 48) {
+                reached.push(s);
             }
         }
-        prop_assert!(on_wall(&plan, "panel-").iter().all(|r| r.width() <= plan.figures.length(fig::PANEL_WIDTH)));
+        prop_assert_eq!(told == 0, reached.contains(&wall));
     }
 }
