@@ -1,6 +1,6 @@
 //! What is hung on the whole wall: courses, panels or a coat, and what comes outside it later.
 
-use super::panels::{Joints, panel_steps, row_joints, substrate_joints};
+use super::panels::{Joints, panel_steps, row_joints, substrate_joints, taped_sheathing};
 use super::{CutSize, Over, Part, Piece, Plan, Stretch, SurfaceId};
 use crate::job::{CornerKind, CornerSpec};
 use crate::kit::SEALANT;
@@ -14,8 +14,10 @@ use crate::surface::{Interval, Rect};
 use crate::trade::{Act, Action, Band, Phase, Step, StepCard};
 
 /// How the barrier is hung where there is a choice.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, Default)]
 pub struct Ways {
+    /// The sheathing behind a sheet taped.
+    pub sheathing: bool,
     /// Level laps of a sheet taped.
     pub taped: bool,
     /// The long side of panels level.
@@ -27,7 +29,10 @@ pub struct Ways {
 /// The barrier of one stretch as pieces, with its steps.
 pub fn barrier_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings: &[Rect], ways: Ways) -> Vec<Step> {
     let mut steps = match spec.kind {
-        BarrierKind::Courses => course_steps(plan, spec, s, ways.taped),
+        BarrierKind::Courses => {
+            let taped = ways.sheathing.then(|| taped_sheathing(plan, spec, s, openings));
+            taped.into_iter().chain(course_steps(plan, spec, s, ways.taped)).collect()
+        }
         BarrierKind::Panels => panel_steps(plan, spec, s, openings, ways),
         BarrierKind::Coat => coat_steps(plan, spec, s, openings),
     };
@@ -241,6 +246,8 @@ fn insulation(plan: &mut Plan, s: usize, free: &[Rect], placed: &[(usize, Band)]
     let mut free = free.to_vec();
     free.extend(plan.fits.iter().filter(|f| f.of == FitOf::Cover).flat_map(|f| &f.away).copied());
     let mut acts = Vec::new();
+    let furring = |(p, _): &&(usize, Band)| plan.pieces[*p].role == Role::Furring && plan.pieces[*p].stretch == s;
+    let furring: Vec<usize> = placed.iter().filter(furring).map(|(p, _)| *p).collect();
     for (row, column, rect) in boards_of(plan, &stretch) {
         let piece = cover(
             plan,
@@ -273,12 +280,21 @@ fn insulation(plan: &mut Plan, s: usize, free: &[Rect], placed: &[(usize, Band)]
             "F01",
             "the plane is at the sheathing: insulation lies outside what is flashed to it",
         );
-        acts.push((Act::Place { piece, under: Vec::new() }, format!("hang the {}", plan.pieces[piece].name)));
+        let under = furring.clone();
+        let how = if under.is_empty() { "hang" } else { "slide in" };
+        acts.push((Act::Place { piece, under }, format!("{how} the {}", plan.pieces[piece].name)));
     }
-    acts.push((Act::Fasten, "two temporary fasteners each with washers of at least 2 in".to_owned()));
+    if furring.is_empty() {
+        acts.push((Act::Fasten, "two temporary fasteners each with washers of at least 2 in".to_owned()));
+    } else {
+        acts.push((Act::Fasten, "through the furring, once the course behind it is in".to_owned()));
+    }
     let card = StepCard {
-        what: "Boards from the bottom up, joints tight and staggered, free round the openings and over the heads."
-            .into(),
+        what: if furring.is_empty() {
+            "Boards from the bottom up, joints tight and staggered, free round the openings and over the heads.".into()
+        } else {
+            "Boards slid in behind the furring from the bottom up, course by course, joints tight and staggered, free round the openings and over the heads.".into()
+        },
         over: "Over the finished barrier and flashings.".into(),
         check: "Barrier photographed before it is hidden; studs marked on it.".into(),
         why: "The plane stays at the sheathing; the boards only shed and warm.".into(),
@@ -330,7 +346,19 @@ fn hangs_over(plan: &mut Plan, cover: usize, placed: &[(usize, Band)], band: Ban
         let (a, b) = (&plan.pieces[cover].regions, &plan.pieces[p].regions);
         a.iter().any(|(on, r)| b.iter().any(|(other, q)| on == other && r.overlaps(*q)))
     };
-    let lowers: Vec<usize> = placed.iter().filter(|(p, when)| *when < band && meets(*p)).map(|(p, _)| *p).collect();
+    // What it is tucked under lies over it.
+    let fitted =
+        |p: &usize| plan.fits.iter().any(|f| f.of == FitOf::Cover && f.tuck.iter().any(|(under, _)| under == p));
+    let tucked = |p: &usize| fitted(p) || plan.pieces[*p].role == Role::Furring;
+    let met = placed.iter().filter(|(p, when)| *when < band && meets(*p)).map(|(p, _)| *p);
+    let (uppers, lowers): (Vec<usize>, Vec<usize>) = met.partition(tucked);
+    plan.overs.extend(uppers.into_iter().map(|upper| Over {
+        upper: Part::Piece(upper),
+        lower: Part::Piece(cover),
+        fault: "F13".into(),
+        because: "what runs out on it has to come out over the boards, not behind them".into(),
+        opening: None,
+    }));
     plan.overs.extend(lowers.into_iter().map(|lower| Over {
         upper: Part::Piece(cover),
         lower: Part::Piece(lower),

@@ -356,7 +356,12 @@ impl<'a> Site<'a> {
             let holes: Vec<Rect> = holes.collect();
             let is =
                 |question: &str, answer: &str| plan.stretches[s].answers.get(question).is_some_and(|a| a == answer);
-            let ways = Ways { taped: is("laps", "taped"), lying: is("panels", "lying"), cut_now: is("cutting", "now") };
+            let ways = Ways {
+                sheathing: is("sheathing", "taped"),
+                taped: is("laps", "taped"),
+                lying: is("panels", "lying"),
+                cut_now: is("cutting", "now"),
+            };
             steps.extend(barrier_steps(plan, spec, s, &holes, ways).into_iter().map(|step| (Some(s), step)));
         }
         steps

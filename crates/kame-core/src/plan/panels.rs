@@ -327,7 +327,7 @@ fn joints_card(spec: &BarrierSpec, figures: &Figures, liquid: bool) -> StepCard 
 /// The joints of the sheathing under a coat, treated by liquid before it.
 pub fn substrate_joints(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings: &[Rect]) -> Vec<(Act, String)> {
     let stretch = plan.stretches[s].clone();
-    let ways = Ways { taped: false, lying: false, cut_now: true };
+    let ways = Ways { cut_now: true, ..Ways::default() };
     let laid = sheathing(plan, &stretch, openings, ways, StripWidths::of(&plan.figures, true));
     let of_joints = BarrierSpec { joint: SUBSTRATE_JOINT.into(), joint_bond: Bond::Cured, ..spec.clone() };
     let before = plan.pieces.len();
@@ -343,6 +343,45 @@ pub fn substrate_joints(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings:
     }
     acts
 }
+
+/// The joints of the sheathing behind a sheet, taped so that it stops the air.
+pub fn taped_sheathing(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings: &[Rect]) -> Step {
+    let stretch = plan.stretches[s].clone();
+    let ways = Ways { cut_now: true, ..Ways::default() };
+    let laid = sheathing(plan, &stretch, openings, ways, StripWidths::of(&plan.figures, false));
+    let before = (plan.pieces.len(), plan.overs.len());
+    let tape = BarrierSpec { joint: SHEATHING_TAPE.into(), joint_bond: Bond::Full, ..spec.clone() };
+    let acts = joint_acts(plan, &tape, s, laid.joints, false);
+    plan.overs.truncate(before.1);
+    for piece in before.0..plan.pieces.len() {
+        let p = &mut plan.pieces[piece];
+        // What is under the sheet is no part of it: it is not cut or lifted with it.
+        (p.role, p.id) = (Role::Patch, p.id.replace("joint", "sheathing"));
+        p.name = p.name.replace("joint tape", "tape on the sheathing");
+        p.regions = p.regions.iter().flat_map(|(on, r)| r.minus_all(openings).into_iter().map(|r| (*on, r))).collect();
+        plan.overs.push(Over {
+            upper: Part::Barrier(s),
+            lower: Part::Piece(piece),
+            fault: "F01".into(),
+            because: "the sheet hangs over the taped sheathing".into(),
+            opening: None,
+        });
+    }
+    let card = StepCard {
+        what: format!(
+            "Tape {} wide, centred on every joint of the sheathing, level joints first, then the upright ones over them, down to the foundation. Roll.",
+            plan.figures.length(fig::JOINT_TAPE_WIDTH)
+        ),
+        over: "On clean, dry sheathing.".into(),
+        check: "Rolled over the whole length; nothing skipped behind scaffold or at the foot.".into(),
+        why: "The sheathing stops the air; the sheet over it sheds, and its laps may stay open.".into(),
+        caution: "Ladder: three points of contact; roller on a lanyard.".into(),
+    };
+    step(&stretch, "sheathing", Band::Sheathing, "Tape the sheathing", Phase::Barrier, card, acts)
+}
+
+/// What joints of sheathing behind a sheet are taped with.
+const SHEATHING_TAPE: &str = "Joint tape";
 
 /// What joints under a coat are treated with.
 const SUBSTRATE_JOINT: &str = "Liquid flashing";

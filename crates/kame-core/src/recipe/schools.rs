@@ -44,19 +44,22 @@ const PENETRATIONS: [&str; 7] = [
 ];
 
 /// Questions about the wall itself beyond those that decide how openings are made; those come before them.
-const WALL: [&str; 12] = [
+const WALL: [&str; 15] = [
     include_str!("../../data/wall/00-base.toml"),
-    include_str!("../../data/wall/01-top.toml"),
-    include_str!("../../data/wall/02-cladding.toml"),
-    include_str!("../../data/wall/03-gap.toml"),
-    include_str!("../../data/wall/04-furring.toml"),
-    include_str!("../../data/wall/05-fixing.toml"),
-    include_str!("../../data/wall/06-ends.toml"),
-    include_str!("../../data/wall/07-panels.toml"),
-    include_str!("../../data/wall/08-cutting.toml"),
-    include_str!("../../data/wall/09-beads.toml"),
-    include_str!("../../data/wall/10-air.toml"),
-    include_str!("../../data/wall/11-laps.toml"),
+    include_str!("../../data/wall/01-plate.toml"),
+    include_str!("../../data/wall/02-top.toml"),
+    include_str!("../../data/wall/03-cladding.toml"),
+    include_str!("../../data/wall/04-gap.toml"),
+    include_str!("../../data/wall/05-furring.toml"),
+    include_str!("../../data/wall/06-boarding.toml"),
+    include_str!("../../data/wall/07-fixing.toml"),
+    include_str!("../../data/wall/08-ends.toml"),
+    include_str!("../../data/wall/09-panels.toml"),
+    include_str!("../../data/wall/10-cutting.toml"),
+    include_str!("../../data/wall/11-beads.toml"),
+    include_str!("../../data/wall/12-air.toml"),
+    include_str!("../../data/wall/13-laps.toml"),
+    include_str!("../../data/wall/14-sheathing.toml"),
 ];
 
 /// Questions about what runs along a wall.

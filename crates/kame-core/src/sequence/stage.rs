@@ -297,8 +297,13 @@ impl Work {
                 }
             }
             let mut tucked = Vec::new();
-            if on == SurfaceId::WALL && told.now.role == Role::Barrier {
-                (parts, tucked) = self.fitted(plan, piece, parts);
+            let fitted = match told.now.role {
+                Role::Barrier => Some(FitOf::Courses),
+                Role::Cover => Some(FitOf::Cover),
+                _ => None,
+            };
+            if let Some(of) = fitted.filter(|_| on == SurfaceId::WALL) {
+                (parts, tucked) = self.fitted(plan, piece, of, parts);
             }
             let loose = parts.into_iter().map(|rect| (rect, None));
             for (rect, edge) in loose.chain(tucked.into_iter().map(|(rect, edge)| (rect, Some(edge)))) {
@@ -318,10 +323,11 @@ impl Work {
         trouble.map_or(Ok(()), Err)
     }
 
-    /// Parts of a course fitted round units that stand already: what lies free, and what goes under a loose edge.
-    fn fitted(&mut self, plan: &Plan, piece: usize, mut parts: Parts) -> (Parts, Vec<(Rect, usize)>) {
+    /// Parts of a course or board fitted round units that stand already: what lies free, and what goes under a loose edge.
+    fn fitted(&mut self, plan: &Plan, piece: usize, of: FitOf, mut parts: Parts) -> (Parts, Vec<(Rect, usize)>) {
         let mut tucked: Vec<(Rect, usize)> = Vec::new();
-        for fit in plan.fits.iter().filter(|f| f.of == FitOf::Courses) {
+        let of_recipe = plan.pieces[piece].opening;
+        for fit in plan.fits.iter().filter(|f| f.of == of && of_recipe.is_none()) {
             let reached = |r: &Rect| parts.iter().any(|p| p.overlaps(*r));
             if !fit.away.iter().chain(fit.tuck.iter().map(|(_, r)| r)).any(reached) || !self.done.has(fit.unit) {
                 continue;

@@ -261,6 +261,10 @@ fn fasteners_of(plan: &Plan, p: &Piece, (length, width): (Length, Length), step:
     let f = |id: LengthFigure| plan.figures.length(id).to_inches_f64();
     let sold = plan.products.iter().find(|k| k.name == p.product);
     if p.role == Role::Cover && sold.is_some_and(|k| k.kind == "board") {
+        // What is slid in behind the furring is held by it from the start.
+        if plan.stretches[p.stretch].answers.get("boarding").is_some_and(|a| a == "furring") {
+            return;
+        }
         let n = plan.figures.number(fig::BOARD_WASHERS);
         let mut one = used(plan, p, step, Amount::Count { n }, format!("{n} a board until the furring holds it"));
         (one.product, one.what) = ("Washer fastener".into(), format!("washers of the {}", p.name));

@@ -8,6 +8,8 @@ use serde::Deserialize;
 pub enum Band {
     /// The opening is measured.
     Survey,
+    /// The sheathing behind a sheet is taped.
+    Sheathing,
     /// The joint between plate and foundation is closed.
     PlateJoint,
     /// Base flashing or weep screed.
@@ -46,6 +48,8 @@ pub enum Band {
     Lining,
     /// Jamb flashings that lie under the flange.
     JambsFirst,
+    /// A second sill membrane is laid, its face leg left loose for boards to come behind it.
+    SecondMembrane,
     /// The unit is tried.
     DryFit,
     /// The beads the unit is bedded in.
@@ -94,6 +98,10 @@ pub enum Band {
     SecondLayer,
     /// Somebody looks before it is covered.
     Look,
+    /// Screens that boards come over are hung.
+    ScreensFirst,
+    /// Furring that boards are slid behind.
+    FurringFirst,
     /// Insulation boards.
     Insulation,
     /// Insulation over the heads.
