@@ -63,7 +63,7 @@ pub fn findings(plan: &Plan, stage: &Stage) -> Vec<Finding> {
                 "Take a dark sheet that is stable in light, or close the joints.",
             );
         }
-        if let Some(reason) = behind_plaster(plan, on, product, pieces) {
+        if let Some(reason) = behind_plaster(plan, on, product) {
             say(
                 "F34",
                 reason,
@@ -95,14 +95,12 @@ fn told_of(plan: &Plan, code: &str, piece: usize, reason: String, remedy: &str) 
 }
 
 /// Why a sheet is not enough behind plaster or stone.
-fn behind_plaster(plan: &Plan, on: &Finish, product: &Product, pieces: &[usize]) -> Option<String> {
+fn behind_plaster(plan: &Plan, on: &Finish, product: &Product) -> Option<String> {
     if !holds("cladding:plaster,stone", &on.answers) || product.kind != "sheet" {
         return None;
     }
     let name = &product.name;
-    let two = pieces.iter().any(|p| plan.pieces[*p].role == Role::Cover)
-        && pieces.iter().any(|p| plan.pieces[*p].role == Role::Barrier);
-    if two {
+    if holds("second:paper,dark", &on.answers) {
         let asked = plan.figures.number(fig::PLASTER_PERM);
         let perm = product.perm.filter(|perm| *perm < asked)?;
         return Some(format!(

@@ -1,7 +1,7 @@
 //! What is hung on the whole wall: courses, panels or a coat, and what comes outside it later.
 
 use super::panels::{Joints, panel_steps, row_joints, substrate_joints, taped_sheathing};
-use super::{CutSize, Over, Part, Piece, Plan, Stretch, SurfaceId};
+use super::{CutSize, Over, Part, Piece, Plan, Seal, Stretch, SurfaceId};
 use crate::job::{CornerKind, CornerSpec};
 use crate::kit::SEALANT;
 use crate::layup::Bond;
@@ -9,7 +9,7 @@ use crate::length::Length;
 use crate::plan::course::Course;
 use crate::profile::fig;
 use crate::recipe::schools::{BarrierKind, BarrierSpec, Feature};
-use crate::recipe::{FitOf, Role};
+use crate::recipe::{FitOf, ReachSpec, Role};
 use crate::surface::{Interval, Rect};
 use crate::trade::{Act, Action, Band, Phase, Step, StepCard};
 
@@ -20,10 +20,26 @@ pub struct Ways {
     pub sheathing: bool,
     /// Level laps of a sheet taped.
     pub taped: bool,
+    /// Courses of a sheet hung from the top down, each over the lower edge of the one above, its top edge smeared.
+    pub downward: bool,
     /// The long side of panels level.
     pub lying: bool,
     /// Openings in panels cut as they are hung.
     pub cut_now: bool,
+    /// How strips over joints of panels meet at tees.
+    pub tees: Tees,
+}
+
+/// How strips over joints of panels meet where an upright joint ends at a level one.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub enum Tees {
+    /// Upright ones run over level ones.
+    #[default]
+    UprightOver,
+    /// Level ones run over upright ones.
+    LevelOver,
+    /// Upright ones end half-way over level ones.
+    HalfWay,
 }
 
 /// The barrier of one stretch as pieces, with its steps.
@@ -31,7 +47,7 @@ pub fn barrier_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings: &[
     let mut steps = match spec.kind {
         BarrierKind::Courses => {
             let taped = ways.sheathing.then(|| taped_sheathing(plan, spec, s, openings));
-            taped.into_iter().chain(course_steps(plan, spec, s, ways.taped)).collect()
+            taped.into_iter().chain(course_steps(plan, spec, s, ways)).collect()
         }
         BarrierKind::Panels => panel_steps(plan, spec, s, openings, ways),
         BarrierKind::Coat => coat_steps(plan, spec, s, openings),
@@ -431,7 +447,7 @@ pub fn step(
 }
 
 /// The courses as pieces, one step each, with the laps they need.
-fn course_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, taped: bool) -> Vec<Step> {
+fn course_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, ways: Ways) -> Vec<Step> {
     let figures = plan.figures.clone();
     let stretch = plan.stretches[s].clone();
     let mut steps = Vec::new();
@@ -472,15 +488,63 @@ fn course_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, taped: bool) -> V
             plan.pieces.push(piece);
             // What is turned round the corner at which the walls began lies over the first length there.
             let first = here.first().filter(|_| run.right > stretch.rect.u1);
-            let lowers: Vec<usize> = below.iter().chain(here.last()).chain(first).copied().collect();
-            plan.overs.extend(lowers.into_iter().map(|lower| over(index, lower)));
+            let beside: Vec<usize> = here.last().into_iter().chain(first).copied().collect();
+            plan.overs.extend(beside.into_iter().map(|lower| over(index, lower)));
+            plan.overs.extend(below.iter().map(|b| match ways.downward {
+                false => over(index, *b),
+                true => Over {
+                    because: "hung from the top down each course goes over the one above".into(),
+                    ..over(*b, index)
+                },
+            }));
             here.push(index);
         }
-        steps.push(course_step(plan, spec, &stretch, course, n, &here));
+        let mut hung = course_step(plan, spec, &stretch, course, n, &here);
+        if ways.downward {
+            let highest = n + 1 == stretch.courses.courses.len();
+            smear_top(plan, &mut hung, course.top, if highest { &[] } else { &here });
+        }
+        steps.push(hung);
         below = here;
     }
-    steps.extend(taped.then(|| lap_tapes(plan, spec, s)).flatten());
+    if ways.downward {
+        steps.reverse();
+    }
+    steps.extend(ways.taped.then(|| lap_tapes(plan, spec, s)).flatten());
     steps
+}
+
+/// Turns the step of a course that is hung over the one above: a smear along its top edge is what keeps water out there.
+fn smear_top(plan: &mut Plan, step: &mut Step, top: Length, pieces: &[usize]) {
+    let (lap, bead) = (plan.figures.length(fig::LAP_HORIZONTAL), plan.figures.length(fig::BED_BEAD));
+    step.card.why =
+        "Hung from the top down nothing is walked on twice; each lap is a reverse lap that lives by its smear.".into();
+    if pieces.is_empty() {
+        step.card.over = String::new();
+        return;
+    }
+    step.card.over = format!("Over the lower edge of the course above by {lap}.");
+    step.card.what = format!("{} Smear its top edge with sealant over its whole length.", step.card.what);
+    step.card.check = format!("{} Smear without a gap, tooled to a feather.", step.card.check);
+    for &piece in pieces {
+        let along = plan.pieces[piece].regions.iter().map(|(_, r)| *r).filter(|r| r.v1 == top);
+        let rects: Vec<(SurfaceId, Rect)> = along.map(|r| (SurfaceId::WALL, Rect { v0: top - bead, ..r })).collect();
+        let p = &plan.pieces[piece];
+        let seal = Seal {
+            id: format!("{}/smear", p.id),
+            name: format!("smear along the top edge of the {}", p.name),
+            behind: piece,
+            reach: ReachSpec::After,
+            fault: "F01".into(),
+            product: SEALANT.into(),
+            rod: false,
+            rects,
+        };
+        let label = format!("smear the top edge of the {}", p.name);
+        let id = format!("{}/{}", step.id, step.actions.len() + 1);
+        step.actions.push(Action { id, act: Act::Seal { seal: plan.seals.len() }, label, checks: Vec::new() });
+        plan.seals.push(seal);
+    }
 }
 
 /// Tape over the lower edge of every course but the first, half on each.

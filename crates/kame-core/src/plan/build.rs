@@ -1,6 +1,6 @@
 //! Building the plan of a job, phase by phase: everything that is wrong with it is told, or all of it is built.
 
-use super::barrier::{Outside, Ways, barrier_steps, cover_steps};
+use super::barrier::{Outside, Tees, Ways, barrier_steps, cover_steps};
 use super::course::{CourseInput, least_first, plan_courses};
 use super::instance::{Detail, Named, OpeningSize, instantiate, sizes};
 use super::stretch::{Run, called, prefix, runs};
@@ -359,8 +359,14 @@ impl<'a> Site<'a> {
             let ways = Ways {
                 sheathing: is("sheathing", "taped"),
                 taped: is("laps", "taped"),
+                downward: is("lapping", "down"),
                 lying: is("panels", "lying"),
                 cut_now: is("cutting", "now"),
+                tees: match plan.stretches[s].answers.get("tees").map(String::as_str) {
+                    Some("level") => Tees::LevelOver,
+                    Some("half") => Tees::HalfWay,
+                    _ => Tees::UprightOver,
+                },
             };
             steps.extend(barrier_steps(plan, spec, s, &holes, ways).into_iter().map(|step| (Some(s), step)));
         }

@@ -1,6 +1,6 @@
 //! Panels and boards: how they are laid out on the walls, and how their joints are treated, on panels and under a coat or a sheet.
 
-use super::barrier::{Ways, minus, on_walls, step};
+use super::barrier::{Tees, Ways, minus, on_walls, step};
 use super::{CutSize, Over, Part, Piece, Plan, Stretch};
 use crate::layup::Bond;
 use crate::length::Length;
@@ -224,12 +224,32 @@ fn sheathing(plan: &Plan, stretch: &Stretch, openings: &[Rect], ways: Ways, stri
             rect: Rect::new(s.lo, *v - side, s.hi, (*v + side).min(wall.v1)),
         }));
     }
-    joints.append(&mut uprights);
-    if ways.lying {
+    let uprights = if ways.tees == Tees::HalfWay && !ways.lying { at_rows(uprights, &rows) } else { uprights };
+    if ways.tees == Tees::LevelOver {
+        joints.splice(0..0, uprights);
+    } else {
+        joints.extend(uprights);
+    }
+    if ways.lying && ways.tees != Tees::LevelOver {
         // From the bottom up, so that each strip laps over the ends of those below it.
         joints.sort_by_key(|j| (j.rect.v0, j.rect.height()));
     }
     Sheathing { panels, joints }
+}
+
+/// Upright strips parted where they meet level joints: each ends in the middle of the level strip, half-way over it.
+fn at_rows(uprights: Vec<PanelJoint>, rows: &[Length]) -> Vec<PanelJoint> {
+    let mut out = Vec::new();
+    for PanelJoint { id, rect } in uprights {
+        let met = rows.iter().copied().filter(|v| rect.v0 < *v && *v < rect.v1);
+        let ends: Vec<Length> = [rect.v0].into_iter().chain(met).chain([rect.v1]).collect();
+        let one = ends.len() == 2;
+        out.extend(ends.windows(2).enumerate().map(|(k, v)| PanelJoint {
+            id: if one { id.clone() } else { format!("{id}-{}", k + 1) },
+            rect: Rect { v0: v[0], v1: v[1], ..rect },
+        }));
+    }
+    out
 }
 
 /// Panels or boards, their joints treated.
@@ -264,7 +284,7 @@ pub fn panel_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings: &[Re
     let panels =
         step(&stretch, "panels", Band::Barrier, "Panels", Phase::Barrier, panels_card(spec, &plan.figures, ways), acts);
     let acts = joint_acts(plan, spec, s, laid.joints, liquid);
-    let card = joints_card(spec, &plan.figures, liquid);
+    let card = joints_card(spec, &plan.figures, ways.tees, liquid);
     vec![panels, step(&stretch, "joints", Band::Barrier, "Joints", Phase::Barrier, card, acts)]
 }
 
@@ -294,7 +314,7 @@ fn panels_card(spec: &BarrierSpec, figures: &Figures, ways: Ways) -> StepCard {
     }
 }
 
-fn joints_card(spec: &BarrierSpec, figures: &Figures, liquid: bool) -> StepCard {
+fn joints_card(spec: &BarrierSpec, figures: &Figures, tees: Tees, liquid: bool) -> StepCard {
     let strips = StripWidths::of(figures, liquid);
     let what = if liquid {
         format!(
@@ -306,9 +326,16 @@ fn joints_card(spec: &BarrierSpec, figures: &Figures, liquid: bool) -> StepCard 
             figures.length(fig::DOT_SIZE)
         )
     } else {
+        let order = match tees {
+            Tees::UprightOver => "level joints first, then the upright ones over them",
+            Tees::LevelOver => "upright joints first, then the level ones over them",
+            Tees::HalfWay => "level joints first; each upright one ends half-way over a level one",
+        };
         format!(
-            "{} {} wide, centred on every joint, level joints first, then the upright ones over them. One piece from end to end where it can be.",
-            spec.joint, strips.field
+            "{} {} wide, centred on every joint, {order}. One piece from end to end where it can be; ends lap {}.",
+            spec.joint,
+            strips.field,
+            figures.length(fig::TAPE_SPLICE)
         )
     };
     StepCard {

@@ -1,12 +1,13 @@
 //! The verdict: what may be said of a wall, which right ways are never blamed, and which wrong ones are never called dry.
 
 use kame_core::edit::{Edit, apply};
+use kame_core::faults::{self, Mistake, Outcome, Right};
 use kame_core::findings::{Finding, Moment, Severity, State, by_cause, leaning};
 use kame_core::job::{Deviation, DeviationKind, Job};
 use kame_core::layup::Glue;
 use kame_core::length::Length;
 use kame_core::plan::{Plan, build};
-use kame_core::recipe::schools::{Answers, Feature};
+use kame_core::recipe::schools::{Answers, Choice, Feature, Schools, Scope};
 use rayon::prelude::*;
 
 /// Every family of barriers.
@@ -213,15 +214,12 @@ fn a_figure_is_judged_outside_of_what_is_usual_and_only_where_something_is_made_
 /// Every way in which careful people build, one question turned at a time.
 fn right_ways() -> Vec<(String, Job)> {
     let mut out = Vec::new();
-    let turned: [(&str, &[&str]); 7] = [
-        ("position", &["between", "in"]),
-        ("cut", &["fold-in", "martini", "cut-back", "flush", "open"]),
-        ("seat", &["framed", "level"]),
-        ("sill", &["gussets", "formed-corners", "bow-ties", "formed", "metal", "fluid-strip"]),
-        ("flange", &["butter", "membrane", "liquid", "joint"]),
-        ("bottom", &["skipped"]),
-        ("head", &["cap", "strip", "groove"]),
-    ];
+    let asked = &Schools::shipped().expect("school data").questions;
+    let turned: Vec<(&str, Vec<&str>)> = asked
+        .iter()
+        .filter(|q| q.scope == Scope::Opening && q.id != "unit" && !q.choice.is_empty())
+        .map(|q| (q.id.as_str(), q.choice.iter().map(|c| c.id.as_str()).collect()))
+        .collect();
     for barrier in BARRIERS {
         for (first, unit) in
             ["barrier", "windows"].into_iter().flat_map(|f| ["flanged", "frame", "door"].map(|u| (f, u)))
@@ -232,26 +230,54 @@ fn right_ways() -> Vec<(String, Job)> {
                 out.push((name, wall(&of_wall, &[("unit", unit), (question, choice)])));
             };
             put("unit", unit);
-            for (question, choices) in turned {
+            for (question, choices) in &turned {
                 choices.iter().for_each(|c| put(question, c));
             }
             let boards = [("barrier", barrier), ("first", first), ("outside", "boards")];
             out.push((format!("{barrier}, {first} first, {unit}, boards outside"), wall(&boards, &[("unit", unit)])));
         }
+        // What is answered for the whole wall, where it is good for something.
+        let of_wall = Schools::of_wall().expect("school data").questions.iter();
+        for q in of_wall.filter(|q| !["barrier", "first", "outside", "cladding", "gap"].contains(&q.id.as_str())) {
+            // Each of these is told what it has to go with.
+            let told = [("ends", "shut"), ("air", "barrier"), ("laps", "taped")];
+            let told = |c: &Choice| told.contains(&(q.id.as_str(), c.id.as_str()));
+            for c in q.choice.iter().filter(|c| !c.good.starts_with("None") && !told(c)) {
+                for (cladding, gap) in [("panel", "battens"), ("lap", "none"), ("plaster", "mat")] {
+                    let mut given = vec![("barrier", barrier), ("cladding", cladding), ("gap", gap)];
+                    given.extend([("base", "flashing")].into_iter().filter(|_| q.id != "base"));
+                    given.extend([("outside", "boards")].into_iter().filter(|_| q.id == "boarding"));
+                    given.push((&q.id, &c.id));
+                    out.push((format!("{given:?}"), wall(&given, &[])));
+                }
+            }
+        }
         for thing in ["pipe", "tap", "box-surface", "vent", "beam"] {
             for (moment, face) in
                 ["after", "before"].into_iter().flat_map(|m| ["boot", "pieces", "liquid", "cross"].map(|f| (m, f)))
             {
-                for (hole, bottom) in ["snug", "odd"].into_iter().flat_map(|h| ["seat", "open"].map(|b| (h, b))) {
-                    let given =
-                        [("thing", thing), ("moment", moment), ("face", face), ("hole", hole), ("bottom", bottom)];
-                    out.push((format!("{barrier}, {given:?}"), with(Feature::Penetration, [4, 4], barrier, &given)));
+                for (hole, bottom) in
+                    ["snug", "odd"].into_iter().flat_map(|h| ["seat", "open", "taped"].map(|b| (h, b)))
+                {
+                    for sides in ["both", "none"] {
+                        let given = [
+                            ("thing", thing),
+                            ("moment", moment),
+                            ("face", face),
+                            ("hole", hole),
+                            ("bottom", bottom),
+                            ("sides", sides),
+                        ];
+                        let job = with(Feature::Penetration, [4, 4], barrier, &given);
+                        out.push((format!("{barrier}, {given:?}"), job));
+                    }
                 }
             }
         }
         for (line, high) in [("z", 1), ("families", 1), ("masonry", 1), ("moving", 1), ("deck", 8), ("roof", 40)] {
-            for (flashed, deck) in
-                ["through", "liquid", "metal", "silicone"].into_iter().flat_map(|f| ["open", "lap"].map(|d| (f, d)))
+            for (flashed, deck) in ["through", "liquid", "metal", "edges", "silicone"]
+                .into_iter()
+                .flat_map(|f| ["open", "lap"].map(|d| (f, d)))
             {
                 let given = [("line", line), ("flashed", flashed), ("deck", deck)];
                 out.push((format!("{barrier}, {given:?}"), with(Feature::Line, [80, high], barrier, &given)));
@@ -277,6 +303,43 @@ fn no_right_way_is_told_anything_but_what_it_leans_on_and_that_it_is_made_so() {
         })
         .collect();
     assert!(blamed.is_empty(), "{}\n{}", blamed.len(), blamed.join("\n"));
+}
+
+#[test]
+fn what_is_left_out_at_the_foot_the_top_and_on_the_whole_wall_is_told() {
+    let mut silent = Vec::new();
+    let of_wall = right_ways().into_iter().filter(|(name, job)| name.starts_with('[') && build(job).is_ok());
+    for (name, job) in
+        of_wall.filter(|(name, _)| ["loose", "adhered", "fluid", "gypsum"].iter().any(|b| name.contains(b)))
+    {
+        let plan = build(&job).expect("a plan");
+        let right = Right::new(&job, &plan).expect("a right wall");
+        let left_out = faults::all(&plan)
+            .into_iter()
+            .filter(|m| matches!(m, Mistake::LeftOut { what } if !what.starts_with("W1/")));
+        for mistake in left_out {
+            if let Outcome::Harmless { reason, .. } = right.with(&mistake).expect("a layup") {
+                silent.push(format!("{name}: {mistake:?} {reason}"));
+            }
+        }
+    }
+    assert!(silent.is_empty(), "{}\n{}", silent.len(), silent.join("\n"));
+}
+
+#[test]
+fn a_second_layer_takes_the_bond_of_plaster_or_the_light_of_open_joints() {
+    for barrier in ["loose", "adhered", "fluid", "panel"] {
+        let plaster = |second| codes(&wall(&[("barrier", barrier), ("cladding", "plaster"), ("second", second)], &[]));
+        assert!(
+            plaster("none").contains(&"F34".to_owned()) && plaster("paper").is_empty(),
+            "{barrier}: {:?}",
+            plaster("paper")
+        );
+        let open = |second| {
+            codes(&wall(&[("barrier", barrier), ("cladding", "open"), ("gap", "battens"), ("second", second)], &[]))
+        };
+        assert!(open("none").contains(&"F21".to_owned()) && open("dark").is_empty(), "{barrier}: {:?}", open("dark"));
+    }
 }
 
 #[test]
