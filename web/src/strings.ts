@@ -270,6 +270,8 @@ export const s = {
   made: {
     title: "How",
     wall: "The wall",
+    buildUp: "From the stud to the face",
+    thin: "thin",
     allWalls: "All walls",
     whichWall: "Which walls",
     ofItsOwn: "own answers",

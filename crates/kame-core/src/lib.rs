@@ -26,6 +26,8 @@ pub mod kit;
 
 pub mod recipe;
 
+pub mod build_up;
+
 pub mod interview;
 
 // What people keep.

@@ -141,7 +141,7 @@ async fn a_job_file_goes_in_and_a_wrong_one_is_told_in_a_sentence() -> Result<()
     b.until_text("[data-test=error]", "this is not a whole Kame job file").await?;
     input()
         .await?
-        .send_keys(&file("newer.kame.json", good.replace("\"version\": 2", "\"version\": 9").as_bytes())?)
+        .send_keys(&file("newer.kame.json", good.replace("\"version\": 3", "\"version\": 9").as_bytes())?)
         .await?;
     b.until_text("[data-test=error]", "found 9, expected 1 to 3").await?;
     assert_eq!(b.client.find_all(Locator::Css("[data-test=job]")).await?.len(), 6, "nothing half-read");

@@ -43,6 +43,7 @@ export type Schedule = Schemas["Schedule"];
 export type Weather = Schemas["Weather"];
 export type Moment = Schemas["Moment"];
 export type Question = Schemas["QuestionView"];
+export type BuildUp = Schemas["BuildUpView"];
 export type Choice = Schemas["ChoiceView"];
 export type Night = Schemas["NightView"];
 export type Exploded = Schemas["Exploded"];

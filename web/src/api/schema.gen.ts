@@ -785,6 +785,15 @@ export interface components {
       /** @description The size, in words. */
       size: string;
     };
+    /** @description The build-up of a run of walls. */
+    BuildUpView: {
+      /** @description From the stud to the face. */
+      layers: components["schemas"]["LayerView"][];
+      /** @description What follows from it, as sentences. */
+      says: string[];
+      /** @description Walls it is that of. */
+      walls: string[];
+    };
     /**
      * @description By what it is summed up.
      * @enum {string}
@@ -1676,6 +1685,11 @@ export interface components {
       /** @description What people call it. */
       name: string;
     };
+    /**
+     * @description What a layer is to those that reckon with it.
+     * @enum {string}
+     */
+    Kind: "framing" | "sheathing" | "barrier" | "boards" | "furring" | "cladding";
     /** @description The kit of a job. */
     KitSpec: {
       /**
@@ -1695,6 +1709,27 @@ export interface components {
        * @default []
        */
       stock: components["schemas"]["Held"][];
+    };
+    /** @description One layer. */
+    Layer: {
+      /** @description Stable name. */
+      id: string;
+      /** @description What people call it. */
+      name: string;
+      /** @description What it is to those that reckon with it. */
+      of: components["schemas"]["Kind"];
+      /** @description How thick. */
+      thick: components["schemas"]["Length"];
+    };
+    /** @description One layer as it is drawn. */
+    LayerView: components["schemas"]["Layer"] & {
+      /**
+       * Format: double
+       * @description How thick, in inches.
+       */
+      thick_in: number;
+      /** @description How thick, in words. */
+      thick_says: string;
     };
     /** @description A kind of edge that is held by glue. */
     LeanView: {
@@ -2769,6 +2804,7 @@ export interface components {
     Use: {
       /** @description How much. */
       amount: components["schemas"]["Amount"];
+      at_least?: components["schemas"]["Length"] | null;
       bead?: components["schemas"]["Bead"] | null;
       /** @description At which opening or other feature, by id; empty for the wall. */
       opening: string;
@@ -2841,6 +2877,8 @@ export interface components {
     };
     /** @description A wall at one moment. */
     WallView: {
+      /** @description The layers of each run of walls. */
+      build_ups: components["schemas"]["BuildUpView"][];
       /** @description Why the courses are as they are. */
       courses_why: string;
       /** @description The cut list. */

@@ -7,6 +7,7 @@ import type { Question } from "../api/client";
 import { useJob } from "../stores/job";
 import { questionsOf } from "../lib/answers";
 import { s } from "../strings";
+import BuildUpDrawing from "./BuildUpDrawing.vue";
 import SchoolQuestion from "./SchoolQuestion.vue";
 
 const job = useJob();
@@ -39,6 +40,11 @@ function pick(i: number) {
   job.opening = i;
   void job.refresh();
 }
+const buildUps = computed(() => {
+  const all = job.view?.build_ups ?? [];
+  const name = job.wall ? names.value[job.wall]?.label.split(" · ")[0] : "";
+  return name ? all.filter((b) => b.walls.includes(name)) : all;
+});
 const go = (route: string) => router.push({ name: route, params: { id: String(job.state?.id) } });
 </script>
 
@@ -82,6 +88,10 @@ const go = (route: string) => router.push({ name: route, params: { id: String(jo
         :opening="g.opening"
         @answer="(c) => answer(q, g.opening, c)"
       />
+      <template v-if="g.title === s.made.wall">
+        <h4>{{ s.made.buildUp }}</h4>
+        <BuildUpDrawing v-for="(b, i) in buildUps" :key="i" :build-up="b" :named="names.length > 1" />
+      </template>
     </template>
   </section>
 </template>
@@ -100,6 +110,10 @@ const go = (route: string) => router.push({ name: route, params: { id: String(jo
 }
 .help {
   font-size: 0.82rem;
+}
+h4 {
+  margin: 14px 0 4px;
+  font-size: 0.95rem;
 }
 h3 {
   margin: 16px 0 4px;

@@ -8,6 +8,7 @@ use crate::length::Head;
 use crate::plan::{AsBuilt, Plan, SurfaceId};
 use crate::recipe::Role;
 use crate::surface::{Edge, FacetId};
+use crate::trade::Act;
 use crate::water::Way;
 use rayon::prelude::*;
 use std::collections::btree_map::Entry;
@@ -220,7 +221,13 @@ fn finding(wall: &Wall, c: &Caught) -> Finding {
     let behind_head = |l: &usize| {
         let fault = &plan.leaks[*l].fault;
         let first = way.passages.first().is_some_and(|p| plan.pieces[p.sheet.0].role == Role::Head);
-        (!lost && first && !fault.is_empty()).then(|| fault.clone())
+        // The flap was never lifted: what belongs under it is stuck on it.
+        let of = plan.leaks[*l].id.split('/').next();
+        let here = plan.steps.iter().filter(|s| s.opening.as_deref() == of);
+        let mut lifts =
+            here.flat_map(|s| s.actions.iter().map(move |a| (s, a))).filter(|(_, a)| matches!(a.act, Act::Lift { .. }));
+        let unlifted = lifts.any(|(s, a)| plan.is_removed(&s.id) || plan.is_removed(&a.id));
+        (!lost && first && unlifted && !fault.is_empty()).then(|| fault.clone())
     };
     let by_water = c.part.leaks[c.scenario].as_ref().and_then(behind_head);
     let code = by_water.or(r.code).unwrap_or_else(|| if lost { "W-GLUE".into() } else { "W-LEAK".into() });

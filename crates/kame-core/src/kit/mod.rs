@@ -260,6 +260,13 @@ pub const SIZE_WIDTH: LengthRange = Range {
     most: Length::inch(12_000),
     remedy: ON_THE_BOX,
 };
+/// Length of what comes in boxes: screws and other fasteners.
+pub const BOXED_LENGTH: LengthRange = Range {
+    what: "length of what is in a box",
+    least: Length::inch_fraction(1, 2),
+    most: Length::inch(36),
+    remedy: ON_THE_BOX,
+};
 /// Length of a roll, bar or board that can be cut from.
 pub const SIZE_LENGTH: LengthRange =
     Range { what: "length of a size", least: Length::inch(6), most: Length::inch(12_000), remedy: ON_THE_BOX };
@@ -413,7 +420,8 @@ impl KitSpec {
 fn size_problems(product: &str, size: &SoldSize) -> Vec<String> {
     let wrong = [
         size.width.and_then(|l| SIZE_WIDTH.check(l).err()),
-        size.length.and_then(|l| SIZE_LENGTH.check(l).err()),
+        // What comes in boxes is not cut: its own length may be short.
+        size.length.and_then(|l| if size.count.is_some() { BOXED_LENGTH.check(l) } else { SIZE_LENGTH.check(l) }.err()),
         size.fl_oz.and_then(|n| SIZE_FL_OZ.check(n).err()),
         size.gallons.and_then(|n| SIZE_GALLONS.check(n).err()),
         size.count.and_then(|n| SIZE_COUNT.check(n).err()),

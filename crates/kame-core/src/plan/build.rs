@@ -9,6 +9,7 @@ use super::{
     Finish, Note, Opening, Plan, PlanStitchEnd, PlanTarget, Stretch, Surface, SurfaceId, footprint, furring,
     neighbours, notes, refused, stretch,
 };
+use crate::build_up::BuildUp;
 use crate::job::{CornerSpec, Job};
 use crate::layup::Depth;
 use crate::length::Length;
@@ -296,7 +297,20 @@ impl<'a> Site<'a> {
             flange: o.flange,
             stretch,
             finish: None,
+            outside: self.outside(self.job.wall.wall_at(self.rects[i].u0)),
         }
+    }
+
+    /// From the barrier to the face of a wall: what its layers add up to, or what the job says.
+    fn outside(&self, wall: usize) -> Length {
+        let answers = &self.walls[wall.min(self.walls.len() - 1)];
+        let layers = BuildUp::of(answers, &self.figures).unwrap_or_default();
+        if !self.job.figures.contains_key(fig::CLADDING_STACK.id()) {
+            return layers.outside_barrier();
+        }
+        let boards = answers.get("outside").is_some_and(|a| a == "boards");
+        let boards = if boards { self.figures.length(fig::INSULATION_THICK) } else { Length::ZERO };
+        self.figures.length(fig::CLADDING_STACK) + boards
     }
 
     /// A plan with nothing on the walls.
@@ -383,7 +397,8 @@ impl<'a> Site<'a> {
             let id = format!("{}wall", prefix(run));
             let stretch = stretch::at(&plan.stretches, rect.u0);
             let finish = Some(plan.finishes.len());
-            let around = OpeningSize { index: None, id, rect, depth: plan.plate, flange: plan.plate, stretch, finish };
+            let (depth, flange, outside) = (plan.plate, plan.plate, self.outside(run.start));
+            let around = OpeningSize { index: None, id, rect, depth, flange, stretch, finish, outside };
             plan.finishes.push(Finish { rect, answers: self.walls[run.start].clone() });
             let of_wall = instantiate(plan, &self.whole.recipe(&self.walls[run.start]), &around);
             let of_wall = of_wall.map_err(|e| broken(format!("the recipe of the wall: {e}")))?.steps;
@@ -511,8 +526,16 @@ fn meetings(plan: &mut Plan) -> Result<Vec<Step>, String> {
         let id = plan.stretches[right].id("meeting");
         // The stretch to the left of it; that of the first is the last.
         let s = right.checked_sub(1).unwrap_or(plan.stretches.len() - 1);
-        let size =
-            OpeningSize { index: None, id, rect, depth: plan.plate, flange: plan.plate, stretch: s, finish: None };
+        let size = OpeningSize {
+            index: None,
+            id,
+            rect,
+            depth: plan.plate,
+            flange: plan.plate,
+            stretch: s,
+            finish: None,
+            outside: Length::ZERO,
+        };
         let first = plan.pieces.len();
         steps.extend(instantiate(plan, recipe, &size).map_err(|e| e.to_string())?.steps);
         // Where one wall is lower, the strip ends with it.

@@ -34,6 +34,8 @@ pub struct OpeningSize {
     pub stretch: usize,
     /// Which run of walls it is, for the wall itself.
     pub finish: Option<usize>,
+    /// From the barrier to the face of the wall.
+    pub outside: Length,
 }
 
 /// What a recipe adds to a plan.
@@ -81,6 +83,7 @@ pub fn sizes<'a>(figures: &Figures, recipe: &'a Recipe, opening: &OpeningSize) -
         ("height", r.height()),
         ("depth", opening.depth),
         ("flange", opening.flange),
+        ("outside_barrier", opening.outside),
     ];
     for (name, l) in own {
         env.set(name, Value::Length(l));

@@ -269,7 +269,7 @@ pub struct Leak {
     pub rect: Rect,
     /// Only targets off the wall's own face count.
     pub openings_only: bool,
-    /// The fault it is where it gets in behind a head flashing; empty where the wrong lap says it.
+    /// The fault it is where it gets in behind a head flashing stuck on a flap that was never lifted; empty where the wrong lap says it.
     pub fault: String,
 }
 

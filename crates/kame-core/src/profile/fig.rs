@@ -5,6 +5,13 @@
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct LengthFigure(pub(super) &'static str);
 
+impl LengthFigure {
+    /// The figure's id in data and files.
+    pub const fn id(self) -> &'static str {
+        self.0
+    }
+}
+
 /// Name of a figure that is a plain number.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct NumberFigure(pub(super) &'static str);
@@ -34,6 +41,8 @@ figures! {
     CLEAR_SOIL = "clear_soil",
     CAP_SPACING = "cap_spacing",
     CLEARANCE = "clearance",
+    CLADDING_STACK = "cladding_stack",
+    INSULATION_THICK = "insulation_thick",
     CORNER_WRAP = "corner_wrap",
     COURSE_CLEAR_OF_OPENING = "course_clear_of_opening",
     COURSE_LEAST_STRIP = "course_least_strip",
@@ -82,6 +91,7 @@ figures! {
     SHORT_BY = "short_by",
     SAW_KERF = "saw_kerf",
     STUD_SPACING = "stud_spacing",
+    SCREW_BITE = "screw_bite",
     TAPE_ON_BARRIER = "tape_on_barrier",
     TAPE_ON_FRAME = "tape_on_frame",
     TAPE_ROLL_LENGTH = "tape_roll_length",

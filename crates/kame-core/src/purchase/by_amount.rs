@@ -2,7 +2,7 @@
 
 use super::{Found, held, words};
 use crate::kit::{KitSpec, Money, Product, SoldSize};
-use crate::length::{FL_OZ_PER_GALLON, IN2_PER_FT2};
+use crate::length::{FL_OZ_PER_GALLON, IN2_PER_FT2, Length};
 
 /// One product that is measured out.
 pub(super) struct Measure<'a> {
@@ -36,10 +36,18 @@ impl Measure<'_> {
         self.units(&list, (handling, unit), |s| holds(s).map(|h| h / per), f);
     }
 
-    /// Pieces, each with its step.
-    pub(super) fn count(&self, list: &[(f64, usize)], f: &mut Found) {
+    /// Pieces, each with its step, and how long they have to be at least.
+    pub(super) fn count(&self, list: &[(f64, usize)], at_least: Option<Length>, f: &mut Found) {
+        if let Some(l) = at_least {
+            f.working.push(format!("at least {l} long: all layers and the bite into the stud"));
+        }
         if !self.product.sizes.is_empty() {
-            self.units(list, (self.handling, "pieces"), |s| s.count.map(f64::from), f);
+            // The shortest that are long enough; a size that says nothing of its length is taken at its word.
+            let enough = |s: &&SoldSize| s.length.is_none_or(|own| at_least.is_none_or(|l| own >= l));
+            let shortest = self.product.sizes.iter().filter(enough).filter_map(|s| s.length).min();
+            let fits = |s: &SoldSize| s.length.is_none() || shortest.is_none() || s.length == shortest;
+            let holds = |s: &SoldSize| s.count.filter(|_| enough(&s) && fits(s)).map(f64::from);
+            self.units(list, (self.handling, "pieces"), holds, f);
         } else if list.iter().map(|(n, _)| n.ceil()).sum::<f64>() > MOST_UNITS {
             f.remark.push(too_many(&self.product.name, list.iter().map(|(n, _)| n.ceil()).sum()));
         } else if !list.is_empty() {

@@ -247,7 +247,8 @@ fn line(plan: &Plan, kit: &KitSpec, product: &Product, list: Vec<Use>, how: &Ord
     let by = by_amount::Measure { kit, product, handling };
     by.area(&ft2, &mut f);
     by.volume(&fl_oz, &mut f);
-    by.count(&n, &mut f);
+    let at_least = list.iter().filter_map(|u| u.at_least).max();
+    by.count(&n, at_least, &mut f);
     let mut beads: BTreeMap<Length, (Length, f64)> = BTreeMap::new();
     for u in &list {
         if let (Some(b), Amount::Volume { fl_oz }) = (u.bead, u.amount) {

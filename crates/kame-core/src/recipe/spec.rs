@@ -503,7 +503,8 @@ pub struct LeakSpec {
     /// Only targets that are not on the wall's own face count.
     #[serde(default)]
     pub openings_only: bool,
-    /// The fault it is where this water gets in behind a head flashing; empty where the wrong lap says it.
+    /// The fault it is where this water gets in behind a head flashing that is stuck on a flap that was never lifted; empty where the wrong lap
+    /// says it.
     #[serde(default)]
     pub fault: String,
     /// Under which answers; empty always.

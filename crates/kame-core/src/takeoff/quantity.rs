@@ -1,5 +1,6 @@
 //! How much of everything the plan uses, piece by piece, each with its working (handbook 5.1, 5.3, 5.5, 5.6).
 
+use crate::build_up::BuildUp;
 use crate::kit::Product;
 use crate::length::{FL_OZ_PER_GALLON, FT2_MIL_PER_GALLON, IN2_PER_FT2, IN3_PER_FL_OZ, Length};
 use crate::plan::{Piece, Plan, SurfaceId};
@@ -70,6 +71,9 @@ pub struct Use {
     /// Of a bead: how thick, and how long.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub bead: Option<Bead>,
+    /// Of what is counted: how long each has to be at least.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub at_least: Option<Length>,
     /// How it was worked out.
     pub working: String,
 }
@@ -147,6 +151,7 @@ fn used(plan: &Plan, piece: &Piece, step: usize, amount: Amount, working: String
         phase,
         trade: phase.trade(),
         bead: None,
+        at_least: None,
         working,
     }
 }
@@ -252,6 +257,9 @@ fn screws_of(plan: &Plan, p: &Piece, runs: &[Length], step: usize, out: &mut Vec
     let working = format!("{} of them, at both ends and every {apart} between: {n}", runs.len());
     let mut one = used(plan, p, step, Amount::Count { n: n as f64 }, working);
     (one.product, one.what) = ("Batten screw".into(), format!("screws of the {}", p.name));
+    let at = p.laying.and_then(|l| plan.finishes.get(l.finish));
+    let layers = at.and_then(|f| BuildUp::of(&f.answers, &plan.figures).ok());
+    one.at_least = layers.map(|l| l.furring_screw(&plan.figures));
     out.push(one);
 }
 

@@ -2,6 +2,7 @@
 //!
 //! Drawing coordinates are inches with `x` to the right and `y` down; the wall's top left corner is the origin.
 
+mod build_up;
 mod check;
 mod compare;
 mod elevation;
@@ -12,6 +13,7 @@ mod ordered;
 mod schools;
 mod section;
 
+pub use build_up::{BuildUpView, LayerView};
 pub use check::{CheckView, CheckedFinding, RemedyView, check, remedy_views};
 pub use compare::{ComparedAnswer, Comparison, MaterialUse, Side, compare, compare_until};
 pub use elevation::{AirView, CornerView, Elevation, KeyWall, LevelView, Mark, OpeningState, OpeningView, Shape};
@@ -316,6 +318,8 @@ pub struct WallView {
     pub cut_list: Vec<CutGroup>,
     /// Why the courses are as they are.
     pub courses_why: String,
+    /// The layers of each run of walls.
+    pub build_ups: Vec<BuildUpView>,
     /// Figures in force.
     pub figures: Vec<FigureView>,
 }
@@ -391,6 +395,7 @@ pub fn view_plan(job: &Job, plan: &Plan, ask: &Ask, known: &Known) -> Result<Wal
         verdict: VerdictView::of(plan, &moment.verdict(plan, &found), &found),
         cut_list,
         courses_why: courses_why(plan),
+        build_ups: build_up::build_ups(plan).map_err(data_problem)?,
         figures: figures.collect(),
         elevation,
     })

@@ -175,9 +175,16 @@ fn how_far_it_stands_proud_follows_from_what_hangs_outside() {
         let plan = plan(answers);
         plan.steps.iter().find(|s| s.id.ends_with("/set")).expect("a set").card.what.clone()
     };
-    assert!(card(&Answers::new()).contains("1 3/4\" proud"), "{}", card(&Answers::new()));
+    // Lap siding of 3/4 in; boards of 1 1/2 under it; 1/4 that shows.
+    assert!(card(&Answers::new()).contains("1\" proud"), "{}", card(&Answers::new()));
     let boards = Answers::from([("outside".to_owned(), "boards".to_owned())]);
-    assert!(card(&boards).contains("3 1/4\" proud"), "{}", card(&boards));
+    assert!(card(&boards).contains("2 1/2\" proud"), "{}", card(&boards));
+    // What the job says of gap and cladding goes before what the layers add up to.
+    let mut said = job(&boards);
+    said.figures.insert("cladding_stack".into(), "1 1/2".into());
+    let said = build(&said).unwrap_or_else(|p| panic!("{p:?}"));
+    let set = said.steps.iter().find(|s| s.id.ends_with("/set")).expect("a set");
+    assert!(set.card.what.contains("3 1/4\" proud"), "{}", set.card.what);
 }
 
 #[test]

@@ -1,0 +1,158 @@
+//! The build-up of a wall: its layers from stud to face, each with its thickness, and what is reckoned from them: how far a thing stands proud,
+//! how long screws are, how deep trims and beads go.
+
+use crate::length::Length;
+use crate::profile::{Figures, fig};
+use crate::recipe::expr::Env;
+use crate::recipe::schools::{Answers, holds};
+use serde::{Deserialize, Serialize};
+use std::sync::OnceLock;
+
+const DATA: &str = include_str!("../data/build-up.toml");
+
+/// What a layer is to those that reckon with it.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "lowercase")]
+pub enum Kind {
+    /// What screws bite in.
+    Framing,
+    /// What the barrier is on, or comes with.
+    Sheathing,
+    /// A sheet or coat.
+    Barrier,
+    /// Insulation.
+    Boards,
+    /// What keeps the cladding off.
+    Furring,
+    /// What is seen.
+    Cladding,
+}
+
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+struct LayerSpec {
+    id: String,
+    name: String,
+    of: Kind,
+    thick: String,
+    #[serde(default)]
+    when: String,
+}
+
+/// One layer.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Layer {
+    /// Stable name.
+    pub id: String,
+    /// What people call it.
+    pub name: String,
+    /// What it is to those that reckon with it.
+    pub of: Kind,
+    /// How thick.
+    pub thick: Length,
+}
+
+/// The layers of a wall from inside to outside.
+#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct BuildUp {
+    /// From the stud to the face.
+    pub layers: Vec<Layer>,
+}
+
+impl BuildUp {
+    /// That of a wall with these answers.
+    ///
+    /// # Errors
+    /// What does not read, if the data were broken; a test keeps it whole.
+    pub fn of(answers: &Answers, figures: &Figures) -> Result<Self, String> {
+        let env = Env::of(figures);
+        let layer = |spec: &LayerSpec| {
+            let thick = env.length(&spec.thick).map_err(|e| format!("the build-up's layer {}: {e}", spec.id))?;
+            Ok(Layer { id: spec.id.clone(), name: spec.name.clone(), of: spec.of, thick })
+        };
+        let here = specs()?.iter().filter(|l| holds(&l.when, answers));
+        Ok(Self { layers: here.map(layer).collect::<Result<_, String>>()? })
+    }
+
+    /// Sheets and coats are too thin to count.
+    fn sum(&self, is: impl Fn(Kind) -> bool) -> Length {
+        self.layers.iter().filter(|l| l.of != Kind::Barrier && is(l.of)).map(|l| l.thick).sum()
+    }
+
+    /// From the face of the framing to the face of the wall.
+    pub fn outside_framing(&self) -> Length {
+        self.sum(|k| k != Kind::Framing)
+    }
+
+    /// From the barrier to the face of the wall: what lies outside the innermost sheet, coat or faced panel, or outside the boards where
+    /// their face is the plane.
+    pub fn outside_barrier(&self) -> Length {
+        let plane = self.layers.iter().position(|l| l.id == "face-boards" || l.of == Kind::Barrier);
+        let plane = plane.or_else(|| self.layers.iter().rposition(|l| l.of == Kind::Sheathing));
+        let outside = self.layers.iter().skip(plane.map_or(0, |p| p + 1));
+        outside.filter(|l| l.of != Kind::Barrier).map(|l| l.thick).sum()
+    }
+
+    /// The least length of screws that hold furring through boards and sheathing: all of it and the bite into the stud.
+    pub fn furring_screw(&self, figures: &Figures) -> Length {
+        self.sum(|k| !matches!(k, Kind::Framing | Kind::Cladding)) + figures.length(fig::SCREW_BITE)
+    }
+}
+
+fn specs() -> Result<&'static [LayerSpec], String> {
+    #[derive(Deserialize)]
+    struct File {
+        layer: Vec<LayerSpec>,
+    }
+    static READ: OnceLock<Result<File, String>> = OnceLock::new();
+    let read = || toml::from_str(DATA).map_err(|e| format!("the build-up's data do not read: {e}"));
+    READ.get_or_init(read).as_ref().map(|f| f.layer.as_slice()).map_err(Clone::clone)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::profile::Profile;
+    use crate::recipe::schools::Schools;
+    use std::collections::BTreeMap;
+
+    fn of(given: &[(&str, &str)]) -> (BuildUp, Figures) {
+        let given: Answers = given.iter().map(|(q, a)| ((*q).to_owned(), (*a).to_owned())).collect();
+        let answers = Schools::of_wall().expect("school data").complete(&given).expect("answers");
+        let figures = Profile::general_practice().expect("profile").values(&BTreeMap::new()).expect("values");
+        (BuildUp::of(&answers, &figures).expect("layers"), figures)
+    }
+
+    #[test]
+    fn layers_add_up_from_the_barrier_and_from_the_framing() {
+        let inch = Length::inch_fraction;
+        let (sheet, figures) =
+            of(&[("barrier", "loose"), ("outside", "boards"), ("gap", "battens"), ("cladding", "panel")]);
+        let names: Vec<&str> = sheet.layers.iter().map(|l| l.id.as_str()).collect();
+        assert_eq!(names, ["stud", "sheathing", "barrier", "boards", "battens", "panels"]);
+        assert_eq!(sheet.outside_barrier(), inch(24 + 12 + 5, 16), "1 1/2 + 3/4 + 5/16");
+        assert_eq!(sheet.outside_framing(), sheet.outside_barrier() + inch(1, 2));
+        assert_eq!(sheet.furring_screw(&figures), inch(17, 4), "1/2 + 1 1/2 + 3/4 and 1 1/2 into the stud");
+        // Where the face of the boards is the plane nothing of them stands outside it.
+        let (face, _) = of(&[("barrier", "insulation-face"), ("cladding", "open"), ("gap", "battens")]);
+        assert_eq!(face.outside_barrier(), inch(3, 2));
+        // A faced panel is the plane itself.
+        let (panel, _) = of(&[("barrier", "panel"), ("cladding", "plaster"), ("gap", "mat")]);
+        assert_eq!(panel.outside_barrier(), inch(5, 4), "3/8 of mat and 7/8 of plaster");
+    }
+
+    #[test]
+    fn every_set_of_answers_has_framing_sheathing_a_plane_and_a_cladding() {
+        for answers in Schools::of_wall().expect("school data").pairs() {
+            let figures = Profile::general_practice().expect("profile").values(&BTreeMap::new()).expect("values");
+            let layers = BuildUp::of(&answers, &figures).expect("layers").layers;
+            for kind in [Kind::Framing, Kind::Sheathing, Kind::Cladding] {
+                assert_eq!(layers.iter().filter(|l| l.of == kind).count(), 1, "{answers:?}: {kind:?}");
+            }
+            assert!(layers.windows(2).all(|w| w[0].of <= w[1].of || w[1].of == Kind::Barrier), "{answers:?}");
+        }
+    }
+}
