@@ -9,6 +9,7 @@ use crate::recipe::schools::{Feature, holds};
 use crate::sequence::Stage;
 use crate::surface::{Along, Rect};
 use serde::Deserialize;
+use smallvec::SmallVec;
 use std::collections::{HashMap, HashSet};
 use std::sync::OnceLock;
 
@@ -113,15 +114,22 @@ type Lying = HashMap<usize, Vec<(usize, usize, Rect)>>;
 pub fn findings(plan: &Plan, stage: &Stage) -> Vec<Finding> {
     let Ok(rules) = rules() else { return Vec::new() };
     let mut lying: Lying = HashMap::new();
+    let shared: Vec<(usize, usize)> =
+        plan.openings.iter().enumerate().flat_map(|(o, of)| of.shared.iter().map(move |p| (*p, o))).collect();
+    let serves = |piece: usize| {
+        let own = plan.pieces[piece].opening.into_iter();
+        own.chain(shared.iter().filter(move |(p, _)| *p == piece).map(|(_, o)| *o)).collect::<SmallVec<[usize; 2]>>()
+    };
     for (at, laid) in stage.layers.iter().enumerate().filter(|(_, l)| l.on == SurfaceId::WALL) {
-        if let Some(o) = plan.pieces[laid.piece].opening {
+        for o in serves(laid.piece) {
             lying.entry(o).or_default().push((at, laid.piece, laid.rect));
         }
     }
     for (i, p) in plan.pieces.iter().enumerate().filter(|(i, _)| !stage.has(*i)) {
-        let Some(o) = p.opening else { continue };
-        let on_wall = p.regions.iter().filter(|(on, _)| *on == SurfaceId::WALL);
-        lying.entry(o).or_default().extend(on_wall.map(|(_, r)| (usize::MAX, i, *r)));
+        for o in serves(i) {
+            let on_wall = p.regions.iter().filter(|(on, _)| *on == SurfaceId::WALL);
+            lying.entry(o).or_default().extend(on_wall.map(|(_, r)| (usize::MAX, i, *r)));
+        }
     }
     let mut sheets: HashMap<usize, usize> = HashMap::new();
     for (at, laid) in stage.layers.iter().enumerate() {

@@ -7,7 +7,7 @@ use super::stretch::{Run, called, prefix, runs};
 use super::working_order::{Sited, in_working_order};
 use super::{
     Finish, Note, Opening, Plan, PlanStitchEnd, PlanTarget, Stretch, Surface, SurfaceId, footprint, furring,
-    neighbours, notes, refused, stretch,
+    neighbours, notes, refused, shared, stretch,
 };
 use crate::build_up::BuildUp;
 use crate::job::{CornerSpec, Job};
@@ -53,7 +53,9 @@ fn unnoted(job: &Job) -> Result<(Site<'_>, Plan, Vec<Note>), Vec<Problem>> {
     let on_wall = steps.len();
     steps.extend(site.openings(&mut plan, &made, &hung.sites, hung.named)?);
     all_right(refused::crowded(job, &plan, site.wall))?;
-    let gone = neighbours::fit(&mut plan, strips);
+    let joined = shared::share(&mut plan, job, &mut steps)?;
+    let mut gone = neighbours::fit(&mut plan, strips);
+    gone.extend(joined);
     neighbours::leave_out_what_is_gone(&mut plan, &mut steps, &gone);
     furring::lay_out(&mut plan);
     let covers = covers(&mut plan, &hung.specs, &steps)?;
@@ -432,6 +434,7 @@ impl<'a> Site<'a> {
                 feature: o.feature,
                 rect: site.rect,
                 hull: site.rect,
+                shared: Vec::new(),
                 stretch: site.stretch,
                 answers: made.answers[i].clone(),
                 stops: Vec::new(),

@@ -12,6 +12,7 @@ mod notes;
 mod only;
 mod panels;
 mod refused;
+mod shared;
 mod stretch;
 mod working_order;
 
@@ -294,6 +295,8 @@ pub struct Opening {
     pub stops: Vec<Rect>,
     /// Its sill, where it has returns.
     pub sill: Option<SurfaceId>,
+    /// Pieces of a neighbour that serve it too (index in the plan).
+    pub shared: Vec<usize>,
 }
 
 /// A part of the barrier that can be lifted.

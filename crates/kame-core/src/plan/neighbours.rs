@@ -121,6 +121,7 @@ pub(super) fn leave_out_what_is_gone(plan: &mut Plan, steps: &mut [Sited], gone:
     for (_, step) in steps.iter_mut() {
         step.actions.retain(|a| match &a.act {
             Act::Place { piece, .. } | Act::Press { piece } | Act::Coat { piece, .. } => !is(*piece),
+            Act::Wait { piece: Some(piece) } => !is(*piece),
             _ => true,
         });
     }

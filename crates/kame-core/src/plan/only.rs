@@ -194,9 +194,11 @@ impl Keeping {
                 facet: s.facet.clone(),
             }),
             stitches: plan.stitches.iter().filter_map(|(a, b)| Some((end(*a)?, end(*b)?))).collect(),
-            openings: self
-                .openings
-                .list(&plan.openings, |o| super::Opening { sill: o.sill.and_then(|s| self.surface(s)), ..o.clone() }),
+            openings: self.openings.list(&plan.openings, |o| super::Opening {
+                sill: o.sill.and_then(|s| self.surface(s)),
+                shared: o.shared.iter().filter_map(|p| self.pieces.get(*p)).collect(),
+                ..o.clone()
+            }),
             pieces: self.pieces.list(&plan.pieces, |p| Piece {
                 regions: self.places(&p.regions),
                 opening: self.opening(p.opening),

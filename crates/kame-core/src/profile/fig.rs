@@ -91,6 +91,7 @@ figures! {
     SHORT_BY = "short_by",
     SAW_KERF = "saw_kerf",
     STUD_SPACING = "stud_spacing",
+    SHARED_PIER = "shared_pier",
     SCREW_BITE = "screw_bite",
     TAPE_ON_BARRIER = "tape_on_barrier",
     TAPE_ON_FRAME = "tape_on_frame",

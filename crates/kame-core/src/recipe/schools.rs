@@ -10,7 +10,7 @@ use std::collections::BTreeMap;
 use std::sync::OnceLock;
 
 /// Questions in the order in which they are decided; an answer may be refused because of those before it.
-const DATA: [&str; 19] = [
+const DATA: [&str; 20] = [
     include_str!("../../data/openings/00-common.toml"),
     include_str!("../../data/openings/01-barrier.toml"),
     include_str!("../../data/openings/02-second.toml"),
@@ -30,6 +30,7 @@ const DATA: [&str; 19] = [
     include_str!("../../data/openings/16-bottom.toml"),
     include_str!("../../data/openings/17-head.toml"),
     include_str!("../../data/openings/18-inside.toml"),
+    include_str!("../../data/openings/19-beside.toml"),
 ];
 
 /// Questions about what comes through the barrier other than windows and doors; those of the wall come before them.

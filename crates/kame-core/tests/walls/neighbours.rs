@@ -200,3 +200,75 @@ proptest! {
         }
     }
 }
+
+/// Windows in a row, each sharing with the one to its right.
+fn sharing(barrier: &str, pier: i64, count: i64, answers: &[(&str, &str)]) -> Job {
+    let mut row: Vec<OpeningSpec> =
+        (0..count).map(|i| opening(&format!("W{}", i + 1), (30 + (30 + pier) * i, 36), (30, 48))).collect();
+    for (i, o) in row.iter_mut().enumerate() {
+        o.schools.extend(answers.iter().map(|(q, a)| ((*q).to_owned(), (*a).to_owned())));
+        if i as i64 + 1 < count {
+            o.schools.insert("beside".into(), "shared".into());
+        }
+    }
+    wall(barrier, row)
+}
+
+#[test]
+fn flashings_shared_over_a_pier_are_one_piece_each_and_run_dry() {
+    for barrier in BARRIERS {
+        for pier in [2, 4, 8, 12] {
+            assert!(state(&sharing(barrier, pier, 2, &[])).is_dry(), "a pier of {pier} in, {barrier}");
+        }
+        for answers in [[("flange", "membrane")], [("sill", "metal")], [("sill", "gussets")], [("head", "cap")]] {
+            assert!(state(&sharing(barrier, 4, 3, &answers)).is_dry(), "{answers:?}, {barrier}");
+        }
+    }
+    let plan = plan(&sharing("panel", 4, 3, &[]));
+    let placed: Vec<&str> =
+        plan.actions().filter_map(|(_, a)| a.act.placed()).map(|p| plan.pieces[p].id.as_str()).collect();
+    let ending = |end: &str| placed.iter().filter(|id| id.ends_with(end)).count();
+    assert_eq!(
+        (ending("head-flashing"), ending("/pan"), ending("jamb-flashing-left"), ending("jamb-flashing-right")),
+        (1, 1, 1, 3)
+    );
+    let size = |id: &str| plan.pieces.iter().find(|p| p.id == id).and_then(|p| p.cut.clone()).expect(id);
+    let own = |o: usize| plan.openings[o].rect;
+    // Past the outer edges of the outer jambs on both sides, and from one opening to the next over the piers.
+    let jamb = size("W1/jamb-flashing-left").width - plan.figures.length(kame_core::profile::fig::CLEARANCE);
+    // The head flashing is an inch past them.
+    let past = inch(1);
+    assert_eq!(size("W3/head-flashing").length, own(2).u1 - own(0).u0 + jamb + jamb + past + past);
+    let pier = plan.pieces.iter().find(|p| p.id == "W1/jamb-flashing-right").expect("over the pier");
+    assert!(pier.regions[0].1.u0 <= own(0).u1 && own(1).u0 <= pier.regions[0].1.u1, "{:?}", pier.regions);
+    let card = &plan.steps.iter().find(|s| s.id == "W1/head").expect("a step").card.what;
+    assert!(card.contains("through over"), "{card}");
+}
+
+#[test]
+fn what_is_shared_and_left_out_is_told_and_what_cannot_be_shared_is_refused_with_the_reason() {
+    for barrier in BARRIERS {
+        for step in ["W2/head", "W1/pan", "W1/jambs"] {
+            let mut job = sharing(barrier, 4, 2, &[]);
+            job.sequence.removed = vec![step.into()];
+            assert!(!state(&job).is_dry(), "{barrier} without {step}");
+        }
+    }
+    let refused = |job: &Job, words: &str| {
+        let problems = build(job).expect_err("refused");
+        assert!(
+            problems.iter().any(|p| p.path == "$.openings[0].schools.beside" && p.message.contains(words)),
+            "{problems:?}"
+        );
+    };
+    refused(&sharing("loose", 20, 2, &[]), "20\"");
+    let mut high = sharing("loose", 4, 2, &[]);
+    high.openings[1].sill = inch(40);
+    refused(&high, "its sill and head");
+    let mut other = sharing("loose", 4, 2, &[]);
+    other.openings[1].schools.insert("sill".into(), "metal".into());
+    refused(&other, "made another way");
+    let mut alone = sharing("loose", 4, 2, &[]);
+    alone.openings.truncate(1);
+    refused(&alone, "nothing stands to its right");
+}
