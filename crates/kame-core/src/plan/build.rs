@@ -53,7 +53,7 @@ fn unnoted(job: &Job) -> Result<(Site<'_>, Plan, Vec<Note>), Vec<Problem>> {
     let on_wall = steps.len();
     steps.extend(site.openings(&mut plan, &made, &hung.sites, hung.named)?);
     all_right(refused::crowded(job, &plan, site.wall))?;
-    let joined = shared::share(&mut plan, job, &mut steps)?;
+    let (joined, alone) = shared::share(&mut plan, &mut steps);
     let mut gone = neighbours::fit(&mut plan, strips);
     gone.extend(joined);
     neighbours::leave_out_what_is_gone(&mut plan, &mut steps, &gone);
@@ -64,7 +64,7 @@ fn unnoted(job: &Job) -> Result<(Site<'_>, Plan, Vec<Note>), Vec<Problem>> {
     let windows_first = |s: usize| plan.stretches[s].answers.get("first").is_some_and(|a| a == "windows");
     plan.steps = in_working_order(steps, windows_first, &neighbours::ranks(&plan));
     plan.put_in_order(&job.sequence);
-    Ok((site, plan, made.notes))
+    Ok((site, plan, made.notes.into_iter().chain(alone).collect()))
 }
 
 /// What does not read in shipped data; tests keep it whole.

@@ -311,7 +311,7 @@ pub struct Flap {
 /// Something that can be built but should be known.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Note {
-    /// Fault id, or `S-STOCK`.
+    /// Fault id, or one of the notes': `S-STOCK`, `S-SHARED`.
     pub code: String,
     /// The piece it is about, where it is about one.
     pub piece: Option<usize>,

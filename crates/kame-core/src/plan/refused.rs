@@ -37,7 +37,11 @@ pub(super) fn misplaced_answers(schools: &Schools, own: &Answers, i: usize) -> V
 
 /// Panels in such numbers that they are not laid out, counted before any is.
 pub(super) fn too_many_panels(specs: &[&BarrierSpec], stretches: &[Stretch], figures: &Figures) -> Vec<Problem> {
-    let of_panels = specs.iter().zip(stretches).filter(|(spec, _)| spec.kind == BarrierKind::Panels);
+    // Sheathing under a coat or a taped sheet is laid out for its joints.
+    let laid_out = |(spec, on): &(&&BarrierSpec, &Stretch)| {
+        spec.kind != BarrierKind::Courses || on.answers.get("sheathing").is_some_and(|a| a == "taped")
+    };
+    let of_panels = specs.iter().zip(stretches).filter(laid_out);
     let count: i64 = of_panels.map(|(_, on)| most_panels(on, figures)).sum();
     if count <= MOST_PANELS {
         return Vec::new();

@@ -2,11 +2,9 @@
 //! both (handbook 3.9).
 
 use super::working_order::Sited;
-use super::{CutSize, Part, Plan, SurfaceId};
-use crate::job::Job;
+use super::{CutSize, Note, Part, Plan, SurfaceId};
 use crate::layup::Bond;
 use crate::length::Length;
-use crate::problem::Problem;
 use crate::profile::fig;
 use crate::recipe::ReachSpec;
 use crate::recipe::schools::Feature;
@@ -17,15 +15,10 @@ use std::collections::{HashMap, HashSet};
 /// Two openings side by side that share flashings: the left one and the right one.
 type Pair = (usize, usize);
 
-/// Makes one of each two pieces that openings share. Says which pieces have become part of another.
-///
-/// # Errors
-/// Openings that are to share with a neighbour where there is none they could share with, each with what is in the way.
-pub(super) fn share(plan: &mut Plan, job: &Job, steps: &mut [Sited]) -> Result<HashSet<usize>, Vec<Problem>> {
-    let (pairs, problems) = pairs(plan, job);
-    if !problems.is_empty() {
-        return Err(problems);
-    }
+/// Makes one of each two pieces that openings share. Says which pieces have become part of another, and which openings are to share with a
+/// neighbour where there is none they could share with: each has its own flashings then.
+pub(super) fn share(plan: &mut Plan, steps: &mut [Sited]) -> (HashSet<usize>, Vec<Note>) {
+    let (pairs, alone) = pairs(plan);
     let mut by_id: HashMap<String, usize> = HashMap::new();
     if !pairs.is_empty() {
         by_id.extend(plan.pieces.iter().enumerate().map(|(i, p)| (p.id.clone(), i)));
@@ -76,12 +69,12 @@ pub(super) fn share(plan: &mut Plan, job: &Job, steps: &mut [Sited]) -> Result<H
         }
     }
     plan.overs.retain(|o| o.upper != o.lower);
-    Ok(joined.into_keys().collect())
+    (joined.into_keys().collect(), alone)
 }
 
-/// Who shares with whom.
-fn pairs(plan: &Plan, job: &Job) -> (Vec<Pair>, Vec<Problem>) {
-    let (mut pairs, mut problems) = (Vec::new(), Vec::new());
+/// Who shares with whom, and who cannot.
+fn pairs(plan: &Plan) -> (Vec<Pair>, Vec<Note>) {
+    let (mut pairs, mut alone) = (Vec::new(), Vec::new());
     let most = plan.figures.length(fig::SHARED_PIER);
     for (i, o) in plan.openings.iter().enumerate() {
         if o.answers.get("beside").is_none_or(|a| a != "shared") {
@@ -113,15 +106,24 @@ fn pairs(plan: &Plan, job: &Job) -> (Vec<Pair>, Vec<Problem>) {
             Some(_) => None,
         };
         match (in_the_way, next) {
-            (Some(why), _) => problems.push(Problem::new(
-                format!("$.openings[{i}].schools.beside"),
-                format!("{} shares its flashings with the opening to its right, but {why}: take each with its own flashings.", job.openings[i].name),
-            )),
+            (Some(why), _) => alone.push(Note {
+                code: "S-SHARED".into(),
+                piece: None,
+                opening: Some(i),
+                along: None,
+                figure: None,
+                fault: false,
+                reason: format!(
+                    "{} is to share its flashings with the opening to its right, but {why}. It is built with its own.",
+                    o.name
+                ),
+                remedy: "Take each with its own flashings, or bring the two together and make them alike.".into(),
+            }),
             (None, Some((n, _))) => pairs.push((i, n)),
             (None, None) => {}
         }
     }
-    (pairs, problems)
+    (pairs, alone)
 }
 
 /// Makes one piece of two; on the wall it lies over both and what is between them, below the sill and above the head.

@@ -192,6 +192,34 @@ fn minutes_add_up_and_every_material_is_in_the_library() {
     assert_eq!(window.most.map(|l| l.degrees), Some(110.0));
 }
 
+#[test]
+fn coats_follow_the_product_and_what_is_laid_out_under_them_is_bounded() {
+    use kame_core::kit::KitSpec;
+    use kame_core::trade::Act;
+    let mut two = job(&[("barrier", "fluid")], &[]);
+    let text = r#"{"products": {"Fluid-applied barrier": {"attributes": {"coats": "2"}}}}"#;
+    two.kit = serde_json::from_str::<KitSpec>(text).expect("a kit");
+    let coats = |job: &Job| {
+        let plan = build(job).unwrap_or_else(|p| panic!("{p:?}"));
+        let of = |p: usize| plan.pieces[p].id == "coat";
+        plan.actions().find_map(|(_, a)| match a.act {
+            Act::Coat { piece, coats, .. } if of(piece) => Some(coats),
+            _ => None,
+        })
+    };
+    assert_eq!((coats(&job(&[("barrier", "fluid")], &[])), coats(&two)), (Some(1), Some(2)));
+    for barrier in ["fluid", "loose"] {
+        let mut large =
+            job(&[("barrier", barrier), ("sheathing", if barrier == "loose" { "taped" } else { "plain" })], &[]);
+        (large.wall.width, large.wall.height) = (Length::inch(24_000), Length::inch(700));
+        large
+            .figures
+            .extend([("panel_width".to_owned(), "24".to_owned()), ("panel_length".to_owned(), "48".to_owned())]);
+        let problems = build(&large).expect_err("too many");
+        assert!(problems.iter().any(|p| p.message.contains("take larger panels")), "{problems:?}");
+    }
+}
+
 proptest! {
     #![proptest_config(ProptestConfig::with_cases(48))]
 

@@ -246,7 +246,7 @@ fn flashings_shared_over_a_pier_are_one_piece_each_and_run_dry() {
 }
 
 #[test]
-fn what_is_shared_and_left_out_is_told_and_what_cannot_be_shared_is_refused_with_the_reason() {
+fn what_is_shared_and_left_out_is_told_and_what_cannot_be_shared_is_built_for_itself_and_told() {
     for barrier in BARRIERS {
         for step in ["W2/head", "W1/pan", "W1/jambs"] {
             let mut job = sharing(barrier, 4, 2, &[]);
@@ -254,21 +254,21 @@ fn what_is_shared_and_left_out_is_told_and_what_cannot_be_shared_is_refused_with
             assert!(!state(&job).is_dry(), "{barrier} without {step}");
         }
     }
-    let refused = |job: &Job, words: &str| {
-        let problems = build(job).expect_err("refused");
-        assert!(
-            problems.iter().any(|p| p.path == "$.openings[0].schools.beside" && p.message.contains(words)),
-            "{problems:?}"
-        );
+    let told = |job: &Job, words: &str| {
+        let plan = plan(job);
+        let found = Moment::new(&plan, usize::MAX).expect("a layup").findings(&plan);
+        assert!(found.iter().any(|f| f.code == "S-SHARED" && f.reason.contains(words)), "{found:?}");
+        assert!(state(job).is_dry(), "{words}");
+        assert!(plan.actions().filter_map(|(_, a)| a.act.placed()).any(|p| plan.pieces[p].id == "W1/head-flashing"));
     };
-    refused(&sharing("loose", 20, 2, &[]), "20\"");
+    told(&sharing("loose", 20, 2, &[]), "20\"");
     let mut high = sharing("loose", 4, 2, &[]);
     high.openings[1].sill = inch(40);
-    refused(&high, "its sill and head");
+    told(&high, "its sill and head");
     let mut other = sharing("loose", 4, 2, &[]);
     other.openings[1].schools.insert("sill".into(), "metal".into());
-    refused(&other, "made another way");
+    told(&other, "made another way");
     let mut alone = sharing("loose", 4, 2, &[]);
     alone.openings.truncate(1);
-    refused(&alone, "nothing stands to its right");
+    told(&alone, "nothing stands to its right");
 }

@@ -8,6 +8,7 @@ use kame_core::length::Length;
 use kame_core::plan::{Plan, build};
 use kame_core::problem::Problem;
 use kame_core::sequence::Stage;
+use kame_core::surface::Rect;
 use kame_core::takeoff::cut_list;
 use kame_core::trade::Act;
 use proptest::prelude::*;
@@ -311,6 +312,36 @@ fn a_moved_step_keeps_its_place_when_sizes_change_and_home_is_home() {
     let home = edited(&moved, &[move_step("W1/head", "W1/drop-flap")]);
     assert!(home.sequence.order.is_empty());
     assert_eq!(edited(&moved, &[Edit::RestoreOrder]), worked());
+}
+
+#[test]
+fn files_of_version_2_keep_the_tape_on_the_frame_which_is_the_maker_s_answer_since() {
+    let text = write_job(&worked());
+    let old = read_job(text.replace("\"version\": 3", "\"version\": 2").as_bytes()).expect("a job of version 2");
+    assert_eq!((old.version, old.openings[0].schools["maker"].as_str()), (3, "on-frame"));
+    let head = |job: &Job| {
+        let plan = build(job).expect("a plan");
+        plan.pieces.iter().find(|p| p.id == "W1/head-flashing").and_then(|p| p.cut.clone()).expect("a cut").length
+    };
+    // A quarter of an inch on to the frame at both sides is a half less in all.
+    assert_eq!(head(&worked()) - head(&old), Length::inch_fraction(1, 2));
+}
+
+#[test]
+fn a_bottom_bead_with_gaps_has_one_wherever_the_figure_asks_and_leaves_the_rest() {
+    for (width, gaps) in [(20_i64, 1), (40, 2), (60, 3), (90, 5)] {
+        let mut job = worked();
+        job.openings[0].width = Length::inch(width);
+        job.openings[0].schools.insert("bottom".into(), "spaced".into());
+        let plan = build(&job).expect("a plan");
+        let o = plan.openings[0].rect;
+        let bed = plan.seals.iter().find(|s| s.id == "W1/bed").expect("the bead");
+        let below: Vec<Rect> = bed.rects.iter().map(|(_, r)| *r).filter(|r| r.v1 <= o.v0).collect();
+        assert_eq!(below.len(), gaps + 1, "{width}: a field of 18 in at most");
+        let (left, right) = (below[0].u0, below[gaps].u1);
+        let laid: Length = below.iter().map(|r| r.width()).sum();
+        assert_eq!(right - left - laid, Length::inch(2 * gaps as i64), "each gap is 2 in");
+    }
 }
 
 #[test]

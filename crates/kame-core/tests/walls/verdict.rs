@@ -217,7 +217,7 @@ fn right_ways() -> Vec<(String, Job)> {
     let asked = &Schools::shipped().expect("school data").questions;
     let turned: Vec<(&str, Vec<&str>)> = asked
         .iter()
-        .filter(|q| q.scope == Scope::Opening && q.id != "unit" && !q.choice.is_empty())
+        .filter(|q| q.scope == Scope::Opening && !["unit", "beside"].contains(&q.id.as_str()) && !q.choice.is_empty())
         .map(|q| (q.id.as_str(), q.choice.iter().map(|c| c.id.as_str()).collect()))
         .collect();
     for barrier in BARRIERS {
