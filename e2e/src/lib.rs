@@ -210,18 +210,23 @@ impl Browser {
     /// Where there is no such option.
     pub async fn choose(&self, css: &str, text: &str) -> Result<()> {
         // An answer that comes just then draws the control anew, and a click that met the one before opens nothing: so it is clicked until it is
-        // open, as a person would. The list comes to rest before it can be hit.
-        let opens = format!(
-            "const open = document.querySelector('[role=option]');
-             if (open) return !document.querySelector('.p-anchored-overlay-enter-active, .p-connected-overlay-enter-active');
-             const c = document.querySelector({0}); const now = performance.now();
-             if (c && c.getAttribute('aria-expanded') !== 'true' && !(now - (c.kameClicked ?? -1e9) < 500)) {{ c.kameClicked = now; c.click(); }}
-             return false;",
+        // open, as a person would. The list comes to rest before it can be hit. The list of the control before may still be going away: only
+        // that of this one counts.
+        let own = format!(
+            "const c = document.querySelector({0});
+             const list = c?.getAttribute('aria-expanded') === 'true' ? document.getElementById(c.getAttribute('aria-controls')) : null;
+             const options = [...(list?.querySelectorAll('[role=option]') ?? [])];",
             json!(css)
+        );
+        let opens = format!(
+            "{own} if (options.length) return !document.querySelector('.p-anchored-overlay-enter-active, .p-connected-overlay-enter-active');
+             const now = performance.now();
+             if (c && c.getAttribute('aria-expanded') !== 'true' && !(now - (c.kameClicked ?? -1e9) < 500)) {{ c.kameClicked = now; c.click(); }}
+             return false;"
         );
         self.until(&opens).await?;
         let script = format!(
-            "const o = [...document.querySelectorAll('[role=option]')].find(o => o.textContent.includes({0}));
+            "{own} const o = options.find(o => o.textContent.includes({0}));
              if (!o) return false; o.scrollIntoView({{block: 'nearest'}}); o.dispatchEvent(new MouseEvent('mousedown', {{bubbles: true}})); return true;",
             json!(text)
         );

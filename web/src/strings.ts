@@ -270,6 +270,7 @@ export const s = {
   made: {
     title: "How",
     wall: "The wall",
+    seldom: (n: number) => `${n} more, as they are usually answered`,
     buildUp: "From the stud to the face",
     thin: "thin",
     allWalls: "All walls",

@@ -2388,6 +2388,8 @@ export interface components {
       openings: string[];
       /** @description True where the job gives it, false where it is the usual. */
       own: boolean;
+      /** @description True where it is seldom answered otherwise than by its default. */
+      seldom: boolean;
     };
     /** @description One option of an advice with its weight. */
     Ranked: {

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { JobState, Question } from "../api/client";
-import { ownAnswers, questionsOf } from "./answers";
+import { foldedOf, ownAnswers, questionsOf } from "./answers";
 
 const state = {
   job: {
@@ -16,6 +16,16 @@ describe("answers of one opening", () => {
   it("are those of its wall, or else of all walls, and its own", () => {
     expect(ownAnswers(state, "W1", 0)).toEqual({ barrier: "loose", sill: "metal" });
     expect(ownAnswers(state, "W2", 1)).toEqual({ barrier: "fluid" });
+  });
+  it("stand in front once they are given, and are folded away while nobody gave what is seldom given", () => {
+    const all = [
+      { id: "cut", seldom: false, own: false },
+      { id: "dam", seldom: true, own: false },
+      { id: "lining", seldom: true, own: true },
+    ] as unknown as Question[];
+    const ids = (list: Question[]) => list.map((q) => q.id);
+    const { front, folded } = foldedOf(all);
+    expect([ids(front), ids(folded)]).toEqual([["cut", "lining"], ["dam"]]);
   });
   it("are asked by the wall's questions and its own", () => {
     const all = [

@@ -12,3 +12,9 @@ export function ownAnswers(state: JobState, opening: string, wall: number): Answ
 export function questionsOf(all: Question[], opening: string): Question[] {
   return all.filter((q) => q.openings.length === 0 || q.openings.includes(opening));
 }
+
+/** Questions in front, and those that are seldom answered otherwise than by their default and are not answered here. */
+export function foldedOf(list: Question[]): { front: Question[]; folded: Question[] } {
+  const folded = list.filter((q) => q.seldom && !q.own);
+  return { front: list.filter((q) => !folded.includes(q)), folded };
+}

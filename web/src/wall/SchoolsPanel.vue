@@ -5,7 +5,7 @@ import { computed } from "vue";
 import { useRouter } from "vue-router";
 import type { Question } from "../api/client";
 import { useJob } from "../stores/job";
-import { questionsOf } from "../lib/answers";
+import { foldedOf, questionsOf } from "../lib/answers";
 import { s } from "../strings";
 import BuildUpDrawing from "./BuildUpDrawing.vue";
 import SchoolQuestion from "./SchoolQuestion.vue";
@@ -25,8 +25,12 @@ const names = computed(() => {
   return [{ label: s.made.allWalls, value: 0 }, ...rest];
 });
 const groups = computed(() => [
-  { title: s.made.wall, opening: "", list: questionsOf(questions.value, "") },
-  { title: here.value, opening: here.value, list: questions.value.filter((q) => q.openings.includes(here.value)) },
+  { title: s.made.wall, opening: "", ...foldedOf(questionsOf(questions.value, "")) },
+  {
+    title: here.value,
+    opening: here.value,
+    ...foldedOf(questions.value.filter((q) => q.openings.includes(here.value))),
+  },
 ]);
 function answer(q: Question, opening: string, choice: string | null) {
   const wall = opening ? null : job.wall;
@@ -66,7 +70,7 @@ const go = (route: string) => router.push({ name: route, params: { id: String(jo
       <Button size="small" severity="secondary" :label="s.made.sheet" data-test="to-sheet" @click="go('sheet')" />
     </p>
     <template v-for="g in groups" :key="g.title">
-      <h3 v-if="g.list.length">{{ g.title }}</h3>
+      <h3 v-if="g.front.length">{{ g.title }}</h3>
       <p v-if="g.title === s.made.wall && names.length > 1" class="row">
         <Select
           :model-value="job.wall"
@@ -82,12 +86,22 @@ const go = (route: string) => router.push({ name: route, params: { id: String(jo
         <span class="quiet help">{{ job.wall ? s.made.oneWallHelp : s.made.allWallsHelp }}</span>
       </p>
       <SchoolQuestion
-        v-for="q in g.list"
+        v-for="q in g.front"
         :key="g.opening + q.id"
         :question="q"
         :opening="g.opening"
         @answer="(c) => answer(q, g.opening, c)"
       />
+      <details v-if="g.folded.length" class="seldom" :data-test="'seldom-' + (g.opening || 'wall')">
+        <summary>{{ s.made.seldom(g.folded.length) }}</summary>
+        <SchoolQuestion
+          v-for="q in g.folded"
+          :key="g.opening + q.id"
+          :question="q"
+          :opening="g.opening"
+          @answer="(c) => answer(q, g.opening, c)"
+        />
+      </details>
       <template v-if="g.title === s.made.wall">
         <h4>{{ s.made.buildUp }}</h4>
         <BuildUpDrawing v-for="(b, i) in buildUps" :key="i" :build-up="b" :named="names.length > 1" />
@@ -110,6 +124,20 @@ const go = (route: string) => router.push({ name: route, params: { id: String(jo
 }
 .help {
   font-size: 0.82rem;
+}
+.seldom summary {
+  min-height: 44px;
+  display: flex;
+  align-items: center;
+  cursor: pointer;
+  font-weight: 600;
+}
+.seldom summary::before {
+  content: "▸";
+  margin-right: 8px;
+}
+.seldom[open] summary::before {
+  content: "▾";
 }
 h4 {
   margin: 14px 0 4px;

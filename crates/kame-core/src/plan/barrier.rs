@@ -627,9 +627,16 @@ fn course_step(
     } else {
         "Keep it level and flat, fasten near the studs."
     };
+    // The units stand already where windows go first.
+    let round_units = match stretch.answers.get("first").map(String::as_str) {
+        Some("windows") => {
+            " Tuck it under the aprons, stop it at the jambs of the units, and let it run through over their heads."
+        }
+        _ => "",
+    };
     let card = StepCard {
         what: format!(
-            "Hang the sheet with its lower edge at {} from the foot, its upper edge at {}.{ripped} {hold}",
+            "Hang the sheet with its lower edge at {} from the foot, its upper edge at {}.{ripped} {hold}{round_units}",
             course.bottom, course.top
         ),
         over: if n == 0 { String::new() } else { format!("Over the course below by {lap}.") },

@@ -92,6 +92,8 @@ figures! {
     SAW_KERF = "saw_kerf",
     STUD_SPACING = "stud_spacing",
     SHARED_PIER = "shared_pier",
+    SHIM_CORNER = "shim_corner",
+    SHIM_SPACING = "shim_spacing",
     SCREW_BITE = "screw_bite",
     TAPE_ON_BARRIER = "tape_on_barrier",
     TAPE_ON_FRAME = "tape_on_frame",

@@ -228,6 +228,9 @@ pub struct Question {
     /// The barrier is hung by it: where it is answered otherwise, another barrier begins.
     #[serde(default)]
     pub hangs: bool,
+    /// Seldom answered otherwise than by its default: shown behind the others.
+    #[serde(default)]
+    pub seldom: bool,
     /// Answers.
     #[serde(default)]
     pub choice: Vec<Choice>,

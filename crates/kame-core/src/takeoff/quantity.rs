@@ -461,5 +461,30 @@ fn of_openings(plan: &Plan, out: &mut Vec<Use>) {
                 (h / spacing).ceil()
             ),
         );
+        // Near the corners and no farther apart than that between.
+        let (corner, apart) = (f(fig::SHIM_CORNER), f(fig::SHIM_SPACING));
+        let places = |run: f64| ((run - 2.0 * corner).max(0.0) / apart).ceil() + 1.0;
+        let (sides, below) = (2.0 * places(h), places(w));
+        push(
+            Phase::Unit,
+            "Shim",
+            "shims",
+            Amount::Count { n: 2.0 * sides },
+            format!(
+                "both jambs, {corner}\" from the corners and at most {apart}\" apart, in pairs: {:.0}",
+                2.0 * sides
+            ),
+        );
+        let slope = match o.answers.get("seat").map(String::as_str) {
+            Some("level") => "on a level sill".to_owned(),
+            _ => format!("with the reverse of the sill's {} %", plan.figures.number(fig::SILL_SLOPE)),
+        };
+        push(
+            Phase::Unit,
+            "Setting block",
+            "setting blocks",
+            Amount::Count { n: below },
+            format!("along the sill, {corner}\" from the corners and at most {apart}\" apart, {slope}: {below:.0}"),
+        );
     }
 }

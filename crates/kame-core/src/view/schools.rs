@@ -38,6 +38,8 @@ pub struct QuestionView {
     pub own: bool,
     /// True where the steps at openings follow from it.
     pub at_openings: bool,
+    /// True where it is seldom answered otherwise than by its default.
+    pub seldom: bool,
     /// Answers.
     pub choices: Vec<ChoiceView>,
 }
@@ -70,6 +72,7 @@ pub fn school_views(
         openings: Vec::new(),
         choice: all.get(&q.id).cloned().unwrap_or_default(),
         own: own.contains_key(&q.id),
+        seldom: q.seldom,
         at_openings: q.scope == Scope::Opening || for_openings.question(&q.id).is_some(),
         choices: q
             .choice
