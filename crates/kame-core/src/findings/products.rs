@@ -129,10 +129,9 @@ fn coats(plan: &Plan, known: &HashMap<&str, &Product>) -> Vec<Finding> {
         if !told.insert((name, wet_mil.to_bits())) {
             continue;
         }
-        let each = wet_mil;
-        if let Some([least, most]) = product.wet_mil.filter(|[least, most]| each < *least || each > *most) {
+        if let Some([least, most]) = product.wet_mil.filter(|[least, most]| wet_mil < *least || wet_mil > *most) {
             let reason = format!(
-                "{name} is planned {each} mil wet a coat; it is made for {least} to {most}: too thin it has voids, too thick it does not cure."
+                "{name} is planned {wet_mil} mil wet a coat; it is made for {least} to {most}: too thin it has voids, too thick it does not cure."
             );
             out.push(told_of(
                 plan,

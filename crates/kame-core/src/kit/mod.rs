@@ -264,7 +264,7 @@ pub const SIZE_WIDTH: LengthRange = Range {
 pub const BOXED_LENGTH: LengthRange = Range {
     what: "length of what is in a box",
     least: Length::inch_fraction(1, 2),
-    most: Length::inch(36),
+    most: Length::inch(12_000),
     remedy: ON_THE_BOX,
 };
 /// Length of a roll, bar or board that can be cut from.

@@ -1,5 +1,6 @@
 //! What is hung on the whole wall: courses, panels or a coat, and what comes outside it later.
 
+use super::hung::{Ways, minus, on_walls, step};
 use super::panels::{Joints, panel_steps, row_joints, substrate_joints, taped_sheathing};
 use super::{CutSize, Over, Part, Piece, Plan, Seal, Stretch, SurfaceId};
 use crate::job::{CornerKind, CornerSpec};
@@ -12,35 +13,6 @@ use crate::recipe::schools::{BarrierKind, BarrierSpec, Feature};
 use crate::recipe::{FitOf, ReachSpec, Role};
 use crate::surface::{Interval, Rect};
 use crate::trade::{Act, Action, Band, Phase, Step, StepCard};
-
-/// How the barrier is hung where there is a choice.
-#[derive(Clone, Copy, Debug, Default)]
-pub struct Ways {
-    /// The sheathing behind a sheet taped.
-    pub sheathing: bool,
-    /// Level laps of a sheet taped.
-    pub taped: bool,
-    /// Courses of a sheet hung from the top down, each over the lower edge of the one above, its top edge smeared.
-    pub downward: bool,
-    /// The long side of panels level.
-    pub lying: bool,
-    /// Openings in panels cut as they are hung.
-    pub cut_now: bool,
-    /// How strips over joints of panels meet at tees.
-    pub tees: Tees,
-}
-
-/// How strips over joints of panels meet where an upright joint ends at a level one.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
-pub enum Tees {
-    /// Upright ones run over level ones.
-    #[default]
-    UprightOver,
-    /// Level ones run over upright ones.
-    LevelOver,
-    /// Upright ones end half-way over level ones.
-    HalfWay,
-}
 
 /// The barrier of one stretch as pieces, with its steps.
 pub fn barrier_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings: &[Rect], ways: Ways) -> Vec<Step> {
@@ -384,15 +356,6 @@ fn hangs_over(plan: &mut Plan, cover: usize, placed: &[(usize, Band)], band: Ban
     }));
 }
 
-/// The parts of a rectangle as they lie on the walls.
-pub fn on_walls(plan: &Plan, rect: Rect) -> Vec<(SurfaceId, Rect)> {
-    plan.on_walls(rect).map(|r| (SurfaceId::WALL, r)).collect()
-}
-
-pub fn minus(rect: Rect, free: &[Rect]) -> Vec<(SurfaceId, Rect)> {
-    rect.minus_all(free).into_iter().map(|r| (SurfaceId::WALL, r)).collect()
-}
-
 fn cover(
     plan: &mut Plan,
     s: usize,
@@ -429,21 +392,6 @@ fn over(upper: usize, lower: usize) -> Over {
         because: "the upper course has to lap over the lower one".into(),
         opening: None,
     }
-}
-
-pub fn step(
-    on: &Stretch,
-    id: &str,
-    band: Band,
-    title: &str,
-    phase: Phase,
-    card: StepCard,
-    acts: Vec<(Act, String)>,
-) -> Step {
-    let (id, title) = (on.id(id), on.name(title));
-    let action = |(n, (act, label))| Action { id: format!("{id}/{}", n + 1), act, label, checks: Vec::new() };
-    let actions = acts.into_iter().enumerate().map(action).collect();
-    Step { id, title, phase, band, opening: None, card, actions }
 }
 
 /// The courses as pieces, one step each, with the laps they need.

@@ -1,7 +1,8 @@
 //! Building the plan of a job, phase by phase: everything that is wrong with it is told, or all of it is built.
 
-use super::barrier::{Outside, Tees, Ways, barrier_steps, cover_steps};
+use super::barrier::{Outside, barrier_steps, cover_steps};
 use super::course::{CourseInput, least_first, plan_courses};
+use super::hung::{Tees, Ways};
 use super::instance::{Detail, Named, OpeningSize, instantiate, sizes};
 use super::stretch::{Run, called, prefix, runs};
 use super::working_order::{Sited, in_working_order};

@@ -6,6 +6,7 @@ pub mod course;
 mod footprint;
 mod furring;
 mod gap_ends;
+mod hung;
 pub mod instance;
 mod neighbours;
 mod notes;

@@ -1,6 +1,6 @@
 //! Panels and boards: how they are laid out on the walls, and how their joints are treated, on panels and under a coat or a sheet.
 
-use super::barrier::{Tees, Ways, minus, on_walls, step};
+use super::hung::{Tees, Ways, minus, on_walls, step};
 use super::{CutSize, Over, Part, Piece, Plan, Stretch};
 use crate::layup::Bond;
 use crate::length::Length;

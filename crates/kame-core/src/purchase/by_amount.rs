@@ -45,6 +45,11 @@ impl Measure<'_> {
             // The shortest that are long enough; a size that says nothing of its length is taken at its word.
             let enough = |s: &&SoldSize| s.length.is_none_or(|own| at_least.is_none_or(|l| own >= l));
             let shortest = self.product.sizes.iter().filter(enough).filter_map(|s| s.length).min();
+            let too_short = self.product.sizes.iter().all(|s| !enough(&s));
+            if let Some(l) = at_least.filter(|_| too_short && !list.is_empty()) {
+                f.remark.push(format!("{}: none of its sizes is {l} long; give it one that is.", self.product.name));
+                return;
+            }
             let fits = |s: &SoldSize| s.length.is_none() || shortest.is_none() || s.length == shortest;
             let holds = |s: &SoldSize| s.count.filter(|_| enough(&s) && fits(s)).map(f64::from);
             self.units(list, (self.handling, "pieces"), holds, f);
