@@ -1,6 +1,6 @@
 //! The kit as a file of its own: JSON with all of it, and a table of products, sizes, prices and what is on the truck.
 
-use super::{Held, KitSpec, Money, OwnProduct, SoldSize, attributes, known, products};
+use super::{Attribute, Held, KitSpec, Money, OwnProduct, Product, SoldSize, attributes, known, products};
 use crate::length::Length;
 use crate::problem::Problem;
 use serde::{Deserialize, Serialize};
@@ -8,7 +8,10 @@ use std::collections::BTreeMap;
 
 /// Columns of the table that are not attributes: in front of them, and behind them.
 const FRONT: [&str; 2] = ["product", "called"];
-const BEHIND: [&str; 7] = ["width", "length", "fl oz", "gallons", "in a box", "price", "on the truck"];
+const BEHIND: [&str; 8] = ["width", "length", "fl oz", "gallons", "in a box", "price", ON_THE_TRUCK, "sold"];
+/// In a cell of "sold": a size the product is sold in, or a leftover that is only on the truck.
+const SOLD: [&str; 2] = ["no", "yes"];
+const ON_THE_TRUCK: &str = "on the truck";
 /// In a cell of an attribute: not known, although the generic product says something.
 const NONE: &str = "none";
 /// Most rows that are read.
@@ -40,13 +43,13 @@ pub fn kit_rows(kit: &KitSpec) -> Result<Vec<Vec<String>>, String> {
             .filter(|h| h.product == p.name && !p.sizes.iter().any(|s| s.measures() == h.size.measures()))
             .collect();
         let listed = p.sizes.iter().map(|s| (s, held(kit, &p.name, s)));
-        let mut sizes: Vec<(SoldSize, u32)> = listed.map(|(s, n)| (s.clone(), n)).collect();
+        let mut sizes: Vec<(SoldSize, u32, &str)> = listed.map(|(s, n)| (s.clone(), n, SOLD[1])).collect();
         // A leftover is a length nobody sells: on the truck, and never bought.
-        sizes.extend(other.iter().map(|h| (h.size.clone(), h.count)));
+        sizes.extend(other.iter().map(|h| (h.size.clone(), h.count, SOLD[0])));
         if sizes.is_empty() {
-            sizes.push((SoldSize::default(), 0));
+            sizes.push((SoldSize::default(), 0, ""));
         }
-        for (n, (size, count)) in sizes.iter().enumerate() {
+        for (n, (size, count, sold)) in sizes.iter().enumerate() {
             let mut row = vec![p.name.clone(), String::new()];
             if n == 0 {
                 row[1] = kit.products.get(&p.name).map(|o| o.name.clone()).unwrap_or_default();
@@ -64,6 +67,7 @@ pub fn kit_rows(kit: &KitSpec) -> Result<Vec<Vec<String>>, String> {
                 number(size.count.map(f64::from)),
                 size.price.clone().unwrap_or_default(),
                 if *count > 0 { count.to_string() } else { String::new() },
+                (*sold).to_owned(),
             ]);
             out.push(row);
         }
@@ -89,103 +93,42 @@ pub fn read_kit_rows(kit: &KitSpec, rows: &[Vec<String>]) -> Result<KitSpec, Vec
     if rows.len() > MOST_ROWS {
         return Err(one("$", format!("found {} rows, at most {MOST_ROWS} are read: split the table", rows.len())));
     }
-    let column = |name: &str| head.iter().position(|h| h.trim().eq_ignore_ascii_case(name));
-    let mut out = Vec::new();
-    for h in head.iter().map(|h| h.trim()).filter(|h| !h.is_empty()) {
-        let is = |c: &&str| c.eq_ignore_ascii_case(h);
-        if !FRONT.iter().chain(&BEHIND).any(is) && !list.iter().any(|a| is(&a.id.as_str())) {
-            out.push(Problem::new(
-                "row 1",
-                format!("there is no column \"{h}\"; take it out, or name it as in the kit that is saved from here"),
-            ));
-        }
-    }
-    let Some(at) = column("product") else {
+    let mut out = unknown_columns(head, list);
+    if column(head, FRONT[0]).is_none() {
         return Err(one("row 1", "there is no column \"product\": it says which generic product each row is about"));
-    };
+    }
     let mut next = kit.clone();
     let mut sizes: BTreeMap<String, Vec<SoldSize>> = BTreeMap::new();
     for (n, row) in rows.iter().enumerate() {
-        let number = n + 2;
-        let cell = |c: Option<usize>| {
-            c.and_then(|c| row.get(c)).map(|t| t.trim().trim_start_matches('\'').trim()).unwrap_or_default()
-        };
-        let product = cell(Some(at));
-        if product.is_empty() && row.iter().all(|c| c.trim().is_empty()) {
+        let mut row = Row { head, row, number: n + 2, wrong: &mut out };
+        let product = row.cell(FRONT[0]).unwrap_or_default();
+        if product.is_empty() && row.row.iter().all(|c| c.trim().is_empty()) {
             continue;
         }
-        let mut wrong = |column: &str, message: String| {
-            out.push(Problem::new(format!("row {number}, column \"{column}\""), message));
-        };
         let Some(p) = generic.iter().find(|p| p.name.eq_ignore_ascii_case(product)) else {
-            wrong("product", format!("there is no generic product \"{product}\"; name one of the library"));
+            row.wrong(FRONT[0], format!("there is no generic product \"{product}\"; name one of the library"));
             continue;
         };
         let own = next.products.entry(p.name.clone()).or_default();
-        let first = !sizes.contains_key(&p.name);
-        if first {
-            if let Some(c) = column("called") {
-                own.name = Some(cell(Some(c))).filter(|c| *c != p.name).unwrap_or_default().to_owned();
-            }
-            let was = known(p).map_err(|m| one("$", m))?;
-            for (a, c) in list.iter().filter_map(|a| Some((a, column(&a.id)?))) {
-                let text = cell(Some(c));
-                let generic = was.get(&a.id).map(String::as_str).unwrap_or_default();
-                let value = if text == NONE { "" } else { text };
-                if text.is_empty() || value == generic {
-                    own.attributes.remove(&a.id);
-                } else if let Err(m) = a.read(value) {
-                    wrong(&a.id, m);
-                } else {
-                    own.attributes.insert(a.id.clone(), value.to_owned());
-                }
-            }
-            if column("on the truck").is_some() {
+        if !sizes.contains_key(&p.name) {
+            row.read_known(p, list, own).map_err(|m| one("$", m))?;
+            if row.cell(ON_THE_TRUCK).is_some() {
                 next.stock.retain(|h| h.product != p.name);
             }
         }
-        let mut size = SoldSize::default();
-        for (name, slot) in [("width", &mut size.width), ("length", &mut size.length)] {
-            let text = cell(column(name));
-            match Length::parse(text) {
-                Ok(l) => *slot = Some(l),
-                Err(_) if text.is_empty() => {}
-                Err(e) => wrong(name, e.to_string()),
-            }
-        }
-        let mut measured = |name: &str| match cell(column(name)) {
-            "" => None,
-            text => text.parse::<f64>().ok().filter(|n| n.is_finite() && *n >= 0.0).or_else(|| {
-                wrong(name, format!("found \"{text}\", expected a number of 0 or more"));
-                None
-            }),
-        };
-        (size.fl_oz, size.gallons) = (measured("fl oz"), measured("gallons"));
-        let boxed = measured("in a box");
-        let count = measured("on the truck").unwrap_or(0.0);
-        for (name, n, most) in
-            [("in a box", boxed.unwrap_or(0.0), super::SIZE_COUNT.most), ("on the truck", count, super::HELD.most)]
-        {
-            if n.fract() != 0.0 || n > f64::from(most) {
-                wrong(name, format!("found {n}, expected a whole number up to {most}"));
-            }
-        }
-        size.count = boxed.map(|n| n as u32);
-        let price = cell(column("price"));
-        // A workbook has dropped the last nought; what is no price is named with the rest.
-        size.price =
-            (!price.is_empty()).then(|| Money::parse(price).map_or_else(|_| price.to_owned(), |m| m.to_string()));
+        let size = row.size();
+        let count = row.whole(ON_THE_TRUCK, super::HELD.most).unwrap_or(0);
+        let told = row.sold();
         let of = sizes.entry(p.name.clone()).or_default();
         if size.measures() == SoldSize::default().measures() {
             continue;
         }
-        if count > 0.0 {
-            let bare = SoldSize { price: None, ..size.clone() };
-            next.stock.push(Held { product: p.name.clone(), size: bare, count: count as u32 });
+        if count > 0 {
+            next.stock.push(Held { product: p.name.clone(), size: size.measures(), count });
         }
-        // What is only on the truck is a leftover, not a size that is sold.
-        let sold = p.sizes.iter().chain(&own.sizes).any(|s| s.measures() == size.measures());
-        if sold || count == 0.0 || size.price.is_some() {
+        // A table that does not say whether a size is sold: what is only on the truck is a leftover.
+        let listed = || p.sizes.iter().chain(&own.sizes).any(|s| s.measures() == size.measures());
+        if told.unwrap_or_else(|| listed() || count == 0 || size.price.is_some()) {
             of.push(size);
         }
     }
@@ -198,6 +141,106 @@ pub fn read_kit_rows(kit: &KitSpec, rows: &[Vec<String>]) -> Result<KitSpec, Vec
         out = next.problems();
     }
     if out.is_empty() { Ok(next) } else { Err(out) }
+}
+
+fn column(head: &[String], name: &str) -> Option<usize> {
+    head.iter().position(|h| h.trim().eq_ignore_ascii_case(name))
+}
+
+fn unknown_columns(head: &[String], list: &[Attribute]) -> Vec<Problem> {
+    let known = |h: &&str| {
+        let is = |c: &&str| c.eq_ignore_ascii_case(h);
+        FRONT.iter().chain(&BEHIND).any(is) || list.iter().any(|a| is(&a.id.as_str()))
+    };
+    let unknown = head.iter().map(|h| h.trim()).filter(|h| !h.is_empty() && !known(h));
+    let say = |h| format!("there is no column \"{h}\"; take it out, or name it as in the kit that is saved from here");
+    unknown.map(|h| Problem::new("row 1", say(h))).collect()
+}
+
+/// A row of the table under its heading; what does not read is added to the list.
+struct Row<'a> {
+    head: &'a [String],
+    row: &'a [String],
+    number: usize,
+    wrong: &'a mut Vec<Problem>,
+}
+
+impl<'a> Row<'a> {
+    /// The text of a cell, empty where the row ends before it; none where the table has no such column.
+    fn cell(&self, name: &str) -> Option<&'a str> {
+        let text = self.row.get(column(self.head, name)?).map_or("", String::as_str);
+        Some(text.trim().trim_start_matches('\'').trim())
+    }
+
+    fn wrong(&mut self, column: &str, message: impl Into<String>) {
+        self.wrong.push(Problem::new(format!("row {}, column \"{column}\"", self.number), message));
+    }
+
+    /// Its name and attributes.
+    fn read_known(&mut self, p: &Product, list: &[Attribute], own: &mut OwnProduct) -> Result<(), String> {
+        if let Some(called) = self.cell(FRONT[1]) {
+            own.name = if called == p.name { String::new() } else { called.to_owned() };
+        }
+        let was = known(p)?;
+        for a in list {
+            let Some(text) = self.cell(&a.id) else { continue };
+            let generic = was.get(&a.id).map(String::as_str).unwrap_or_default();
+            let value = if text == NONE { "" } else { text };
+            if text.is_empty() || value == generic {
+                own.attributes.remove(&a.id);
+            } else if let Err(m) = a.read(value) {
+                self.wrong(&a.id, m);
+            } else {
+                own.attributes.insert(a.id.clone(), value.to_owned());
+            }
+        }
+        Ok(())
+    }
+
+    fn size(&mut self) -> SoldSize {
+        let price = self.cell("price").unwrap_or_default();
+        SoldSize {
+            width: self.length("width"),
+            length: self.length("length"),
+            fl_oz: self.number("fl oz"),
+            gallons: self.number("gallons"),
+            count: self.whole("in a box", super::SIZE_COUNT.most),
+            // A workbook has dropped the last nought; what is no price is named with the rest.
+            price: (!price.is_empty())
+                .then(|| Money::parse(price).map_or_else(|_| price.to_owned(), |m| m.to_string())),
+        }
+    }
+
+    fn length(&mut self, name: &str) -> Option<Length> {
+        let text = self.cell(name).filter(|t| !t.is_empty())?;
+        Length::parse(text).map_err(|e| self.wrong(name, e.to_string())).ok()
+    }
+
+    fn number(&mut self, name: &str) -> Option<f64> {
+        let text = self.cell(name).filter(|t| !t.is_empty())?;
+        let n = text.parse::<f64>().ok().filter(|n| n.is_finite() && *n >= 0.0);
+        if n.is_none() {
+            self.wrong(name, format!("found \"{text}\", expected a number of 0 or more"));
+        }
+        n
+    }
+
+    fn whole(&mut self, name: &str, most: u32) -> Option<u32> {
+        let n = self.number(name)?;
+        if n.fract() != 0.0 || n > f64::from(most) {
+            self.wrong(name, format!("found {n}, expected a whole number up to {most}"));
+        }
+        Some(n as u32)
+    }
+
+    fn sold(&mut self) -> Option<bool> {
+        let text = self.cell("sold").filter(|t| !t.is_empty())?;
+        let told = SOLD.iter().position(|s| s.eq_ignore_ascii_case(text));
+        if told.is_none() {
+            self.wrong("sold", format!("found \"{text}\", expected yes, or no for a leftover"));
+        }
+        told.map(|n| n == 1)
+    }
 }
 
 #[derive(Serialize, Deserialize)]

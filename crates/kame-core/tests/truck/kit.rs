@@ -217,6 +217,19 @@ fn a_price_list_with_a_few_columns_changes_those_and_nothing_else() {
 }
 
 #[test]
+fn a_size_on_the_truck_is_sold_or_a_leftover_as_the_table_says() {
+    let read = |text: &str| read_kit_rows(&KitSpec::default(), &rows(text)).unwrap_or_else(|p| panic!("{p:?}"));
+    let sizes = |kit: &KitSpec| kit.products.get("Ledger board").map_or(0, |p| p.sizes.len());
+    for (cell, sold) in [("yes", 1), ("No", 0), ("", 0)] {
+        let kit = read(&format!("product;width;length;on the truck;sold\nLedger board;10;20';1;{cell}"));
+        assert_eq!((sizes(&kit), kit.stock.len()), (sold, 1), "{cell}");
+        let again = read_kit_rows(&KitSpec::default(), &kit_rows(&kit).expect("rows")).expect("reads");
+        assert_eq!(again, kit, "{cell}");
+    }
+    assert_eq!(sizes(&read("product;width;length;on the truck;price\nLedger board;10;20';1;12")), 1);
+}
+
+#[test]
 fn a_table_that_does_not_read_is_named_by_row_and_column_and_nothing_is_taken() {
     let refused = |text: &str| {
         let list = read_kit_rows(&KitSpec::default(), &rows(text)).expect_err("refused");
@@ -230,6 +243,7 @@ fn a_table_that_does_not_read_is_named_by_row_and_column_and_nothing_is_taken() 
     assert!(refused("product;width;length;price\nFlashing tape;6;0;3").contains("length of a size is 0\""));
     let mixed = refused("product;length;price\nFlashing tape;900;3 USD\nJoint tape;900;3 EUR");
     assert!(mixed.contains("one currency"), "{mixed}");
+    assert!(refused("product;width;sold\nJoint tape;6;perhaps").contains("found \"perhaps\", expected yes, or no"));
     assert!(refused("product;wet_mil\nLiquid flashing;40-20").contains("two numbers such as 12-25"));
     let file = |text: &str| read_kit_file(text.as_bytes()).expect_err("refused")[0].message.clone();
     assert!(file("{}").contains("not a whole Kame kit file"));
