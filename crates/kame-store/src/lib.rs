@@ -190,11 +190,12 @@ impl Store {
             let now = Place::fresh(tx, id, revision)?;
             let mut ticked = now.ticked.clone();
             ticked.carry(&Ticked::of(was), &Ticked::of(next));
+            let changed = Ticked::changed(&now.ticked, &ticked).map(|c| written(&c));
             tx.execute("DELETE FROM history WHERE job_id = ?1 AND position > ?2", [id, now.position])?;
             let to = now.position + 1;
             tx.execute(
-                "INSERT INTO history (job_id, position, label, job) VALUES (?1, ?2, ?3, ?4)",
-                params![id, to, label, doc],
+                "INSERT INTO history (job_id, position, label, job, ticks_changed) VALUES (?1, ?2, ?3, ?4, ?5)",
+                params![id, to, label, doc, changed],
             )?;
             tx.execute("DELETE FROM history WHERE job_id = ?1 AND position <= ?2", [id, to - HISTORY])?;
             now.stand_at(tx, to, next, &ticked)?;
@@ -245,7 +246,15 @@ impl Store {
             let query = "SELECT job FROM history WHERE job_id = ?1 AND position = ?2";
             let doc: Option<String> = tx.query_row(query, [id, to], |r| r.get(0)).optional()?;
             let job = read(id, &doc.ok_or(StoreError::NoHistory { what })?)?;
-            now.stand_at(tx, to, &job, &now.ticked)?;
+            // The change itself stands at the later of the two places.
+            let query = "SELECT ticks_changed FROM history WHERE job_id = ?1 AND position = ?2";
+            let changed: Option<String> = tx.query_row(query, [id, to.max(now.position)], |r| r.get(0))?;
+            let mut ticked = now.ticked.clone();
+            if let Some([before, after]) = changed.map(|c| in_ticks::<[Ticked; 2]>(id, &c)).transpose()? {
+                let (from, to) = if by > 0 { (&before, &after) } else { (&after, &before) };
+                ticked.carry(from, to);
+            }
+            now.stand_at(tx, to, &job, &ticked)?;
             Row::of(tx, id)?.state()
         })
     }
@@ -278,8 +287,8 @@ fn stale(yours: i64, current: JobState) -> StoreError {
     StoreError::Stale { yours, current: Box::new(current) }
 }
 
-fn written(ticked: &Ticked) -> String {
-    serde_json::to_string(ticked).unwrap_or_default()
+fn written(ticks: &impl serde::Serialize) -> String {
+    serde_json::to_string(ticks).unwrap_or_default()
 }
 
 fn read(id: i64, doc: &str) -> Result<Job, StoreError> {
@@ -309,7 +318,7 @@ impl Place {
         let row =
             query.query_row([id], |r| Ok((r.get(0)?, r.get(1)?, r.get(2)?, r.get::<_, String>(3)?))).optional()?;
         let (revision, position, bench, ticked) = row.ok_or(StoreError::NotFound { id })?;
-        Ok(Self { id, revision, position, bench, ticked: ticked_in(id, &ticked)? })
+        Ok(Self { id, revision, position, bench, ticked: in_ticks(id, &ticked)? })
     }
 
     /// Unless somebody else was faster.
@@ -331,7 +340,7 @@ impl Place {
     }
 }
 
-fn ticked_in(id: i64, text: &str) -> Result<Ticked, StoreError> {
+fn in_ticks<T: serde::de::DeserializeOwned>(id: i64, text: &str) -> Result<T, StoreError> {
     serde_json::from_str(text).map_err(|e| StoreError::Damaged { id, why: format!("what is ticked off: {e}") })
 }
 
@@ -365,7 +374,7 @@ impl Row {
     fn state(self) -> Result<JobState, StoreError> {
         let Self { id, standing: Standing { revision, bench }, doc, ticked, undo, redo } = self;
         let mut job = read(id, &doc)?;
-        ticked_in(id, &ticked)?.into_job(&mut job);
+        in_ticks::<Ticked>(id, &ticked)?.into_job(&mut job);
         Ok(JobState { id, revision, bench, undo, redo, job })
     }
 }

@@ -44,12 +44,17 @@ ALTER TABLE job ADD COLUMN verdict INTEGER;
 ALTER TABLE job ADD COLUMN verdict_of INTEGER;
 ";
 
+/// 2026-11-29. Why: a change that takes ticks away, as of a spoiled piece or a removed opening, gives them back when it is undone.
+const TICKS_CHANGED: &str = "
+ALTER TABLE history ADD COLUMN ticks_changed TEXT;
+";
+
 /// Version of the newest schema.
-pub const NEWEST: i64 = 3;
+pub const NEWEST: i64 = 4;
 
 /// All migrations.
 pub fn all() -> Migrations<'static> {
-    Migrations::new(vec![M::up(JOBS), M::up(BESIDE), M::up(VERDICT)])
+    Migrations::new(vec![M::up(JOBS), M::up(BESIDE), M::up(VERDICT), M::up(TICKS_CHANGED)])
 }
 
 #[cfg(test)]

@@ -5,7 +5,7 @@ use super::Job;
 use super::bounds::MOST_IDS;
 use crate::problem::Problem;
 use serde::{Deserialize, Serialize};
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, HashSet};
 
 /// Longest id of a piece in characters.
 const LONGEST_ID: usize = 120;
@@ -84,13 +84,32 @@ impl Ticked {
         Ok(())
     }
 
+    /// What two of them do not have in common, each by itself; none where they are the same.
+    pub fn changed(before: &Self, after: &Self) -> Option<[Self; 2]> {
+        let alone = |a: &Self, b: &Self| {
+            let there: HashSet<&String> = b.ticks.iter().collect();
+            Self {
+                ticks: a.ticks.iter().filter(|t| !there.contains(t)).cloned().collect(),
+                rolls: a
+                    .rolls
+                    .iter()
+                    .filter(|(id, r)| b.rolls.get(*id) != Some(r))
+                    .map(|(i, r)| (i.clone(), *r))
+                    .collect(),
+            }
+        };
+        let both = [alone(before, after), alone(after, before)];
+        (both != [Self::default(), Self::default()]).then_some(both)
+    }
+
     /// Takes over what a change made of it, whatever was ticked off meanwhile: what the change took away is gone, what it added is there.
     pub fn carry(&mut self, before: &Self, after: &Self) {
-        let gone: Vec<&String> = before.ticks.iter().filter(|t| !after.ticks.contains(t)).collect();
-        self.ticks.retain(|t| !gone.contains(&t));
-        let new = after.ticks.iter().filter(|t| !before.ticks.contains(t) && !self.ticks.contains(t));
-        let new: Vec<String> = new.cloned().collect();
-        self.ticks.extend(new);
+        let set = |ticks: &[String]| ticks.iter().cloned().collect::<HashSet<String>>();
+        let (was, is) = (set(&before.ticks), set(&after.ticks));
+        self.ticks.retain(|t| !was.contains(t) || is.contains(t));
+        let here = set(&self.ticks);
+        let new = after.ticks.iter().filter(|t| !was.contains(*t) && !here.contains(*t));
+        self.ticks.extend(new.cloned());
         self.rolls.retain(|id, _| !before.rolls.contains_key(id) || after.rolls.contains_key(id));
         let more = after.rolls.iter().filter(|(id, roll)| before.rolls.get(*id) != Some(roll));
         self.rolls.extend(more.map(|(id, roll)| (id.clone(), *roll)));

@@ -132,6 +132,28 @@ fn a_tick_takes_no_revision_and_no_redo_and_undo_takes_no_tick() {
 }
 
 #[test]
+fn a_change_that_took_ticks_away_gives_them_back_when_it_is_undone() {
+    let (_dir, store) = store();
+    let made = store.create(&Job::new("first")).expect("made");
+    store.tick(made.id, &tick("W1/pan")).expect("ticked");
+    let was = store.job(made.id).expect("there");
+    let spoil = Edit::Spoil { piece: "W1/pan".into(), roll: Some(1) };
+    let (next, _) = apply(&was.job, &spoil).expect("spoiled");
+    let spoiled = store.commit(made.id, was.revision, "spoiled", &was.job, &next).expect("kept");
+    let rolls = |job: &Job| job.bench.rolls.clone().into_iter().collect::<Vec<_>>();
+    assert_eq!((spoiled.job.ticks.len(), rolls(&spoiled.job)), (0, vec![("W1/pan~1".to_owned(), 1)]));
+    // Ticked off by others meanwhile, it stays.
+    store.tick(made.id, &tick("W1/sill-membrane")).expect("ticked");
+    let back = store.undo(made.id, spoiled.revision).expect("undone").job;
+    assert_eq!(back.ticks, ["W1/sill-membrane", "W1/pan"]);
+    assert_eq!(rolls(&back), [("W1/pan".to_owned(), 1), ("W1/sill-membrane".to_owned(), 1)]);
+    assert!(back.bench.spoiled.is_empty());
+    let again = store.redo(made.id, spoiled.revision + 1).expect("redone").job;
+    assert_eq!(again.ticks, ["W1/sill-membrane"]);
+    assert!(again.bench.rolls.contains_key("W1/pan~1") && !again.bench.rolls.contains_key("W1/pan"));
+}
+
+#[test]
 fn a_change_worked_out_before_a_tick_keeps_the_tick() {
     let (_dir, store) = store();
     let made = store.create(&Job::new("first")).expect("made");
