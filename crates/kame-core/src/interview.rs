@@ -14,6 +14,10 @@ const DATA: &str = include_str!("../data/advice.toml");
 pub const REASON: Range<usize> =
     Range { what: "the length of the reason in characters", least: 0, most: 300, remedy: "shorten it" };
 
+/// Reasons kept with a piece of advice that was taken.
+const BECAUSE: Range<usize> =
+    Range { what: "how many reasons there are", least: 0, most: 20, remedy: "keep those that decided" };
+
 /// What a builder decided otherwise than advised.
 #[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize, schemars::JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
@@ -35,6 +39,21 @@ pub struct Strategy {
     pub answers: BTreeMap<String, String>,
     /// Decisions by advice, such as `"A1"`.
     pub decisions: BTreeMap<String, Decision>,
+    /// What was written to the walls, by advice, with what spoke for it.
+    #[serde(skip_serializing_if = "BTreeMap::is_empty")]
+    pub taken: BTreeMap<String, Taken>,
+}
+
+/// A piece of advice as it was taken.
+#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize, schemars::JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Taken {
+    /// Which option.
+    pub choice: String,
+    /// What spoke for it then; a reason of one's own stands with the decision.
+    #[serde(default)]
+    pub because: Vec<String>,
 }
 
 /// An answer of the interview.
@@ -45,6 +64,43 @@ pub struct InterviewOption {
     pub id: String,
     /// What people call it.
     pub name: String,
+    /// What it puts on every wall when the advice is taken.
+    #[serde(default, skip_serializing)]
+    pub(crate) writes: Vec<Write>,
+}
+
+/// An answer to a school question that an option puts on every wall, or at every opening.
+#[derive(Clone, Debug, PartialEq, Eq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub(crate) struct Write {
+    /// Under which answers and options.
+    #[serde(default)]
+    pub(crate) when: String,
+    pub(crate) question: String,
+    pub(crate) answer: String,
+}
+
+/// A figure that an option keeps within bounds.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub(crate) struct Bounded {
+    #[serde(default)]
+    pub(crate) when: String,
+    pub(crate) figure: String,
+    pub(crate) least: Option<String>,
+    pub(crate) most: Option<String>,
+}
+
+/// What an option asks of a product: so much of it at least, or that it is so.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub(crate) struct Asked {
+    #[serde(default)]
+    pub(crate) when: String,
+    pub(crate) product: String,
+    pub(crate) attribute: String,
+    pub(crate) least: Option<f64>,
+    pub(crate) is: Option<String>,
 }
 
 /// A question of the interview.
@@ -69,18 +125,34 @@ pub(crate) struct Rule {
 }
 
 #[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
 pub(crate) struct AdviceOption {
     pub(crate) id: String,
     pub(crate) name: String,
+    /// Options of other advice with which it goes, as a condition.
+    #[serde(default)]
+    pub(crate) needs: String,
+    #[serde(default)]
+    pub(crate) writes: Vec<Write>,
+    #[serde(default)]
+    pub(crate) figures: Vec<Bounded>,
+    #[serde(default)]
+    pub(crate) products: Vec<Asked>,
+    /// What no answer can say of it, as a sentence.
+    #[serde(default)]
+    pub(crate) unwritten: String,
     #[serde(default)]
     pub(crate) rule: Vec<Rule>,
 }
 
 #[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
 pub(crate) struct AdviceSpec {
     pub(crate) id: String,
     pub(crate) about: String,
-    pub(crate) sets: Option<String>,
+    /// Decided as one with the others that have such a number: the set with the greatest sum that can be built, its scores times this.
+    #[serde(default)]
+    pub(crate) together: i32,
     pub(crate) option: Vec<AdviceOption>,
 }
 
@@ -135,23 +207,28 @@ impl Strategy {
         }
         for (id, d) in &self.decisions {
             let path = format!("$.strategy.decisions.{id}");
-            let known = data.advice.iter().find(|a| a.id == *id);
-            let options: Vec<&str> = match known {
-                _ if id == TAPE_ADVICE => data.tapes.iter().map(String::as_str).collect(),
-                Some(a) => a.option.iter().map(|o| o.id.as_str()).collect(),
-                None => Vec::new(),
-            };
-            if !options.contains(&d.choice.as_str()) {
-                let message = format!(
-                    "there is no option \"{}\" of advice \"{id}\"; choose one of: {}",
-                    d.choice,
-                    options.join(", ")
-                );
-                out.push(Problem::new(path, message));
-            } else if let Err(message) = REASON.check(d.reason.chars().count()) {
-                out.push(Problem::new(path, message));
-            }
+            out.extend(not_an_option(data, &path, id, &d.choice));
+            out.extend(REASON.check(d.reason.chars().count()).err().map(|m| Problem::new(path, m)));
+        }
+        for (id, t) in &self.taken {
+            let path = format!("$.strategy.taken.{id}");
+            out.extend(not_an_option(data, &path, id, &t.choice));
+            out.extend(BECAUSE.check(t.because.len()).err().map(|m| Problem::new(path.clone(), m)));
+            let long = t.because.iter().find_map(|b| REASON.check(b.chars().count()).err());
+            out.extend(long.map(|m| Problem::new(path, m)));
         }
         out
     }
+}
+
+fn not_an_option(data: &Data, path: &str, id: &str, choice: &str) -> Option<Problem> {
+    let known = data.advice.iter().find(|a| a.id == id);
+    let options: Vec<&str> = match known {
+        _ if id == TAPE_ADVICE => data.tapes.iter().map(String::as_str).collect(),
+        Some(a) => a.option.iter().map(|o| o.id.as_str()).collect(),
+        None => Vec::new(),
+    };
+    let known = options.join(", ");
+    let say = || format!("there is no option \"{choice}\" of advice \"{id}\"; choose one of: {known}");
+    (!options.contains(&choice)).then(|| Problem::new(path, say()))
 }

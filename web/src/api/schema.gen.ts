@@ -581,16 +581,24 @@ export interface components {
     Advice: {
       /** @description What it is about. */
       about: string;
-      /** @description What is in force: the best, or what was decided otherwise. */
+      /** @description What is in force: the best that goes with the rest, or what was decided otherwise. */
       chosen: string;
+      /** @description The builder decided, and it can be built. */
+      decided: boolean;
       /** @description `A1` to `A11`. */
       id: string;
+      /** @description Why the best, or what was decided, does not go with the rest, and what is taken instead; empty where it does. */
+      instead: string;
       /** @description Options, the best first. */
       ranked: components["schemas"]["Ranked"][];
       /** @description Why it was decided otherwise; empty where it was not, or no reason was given. */
       reason: string;
-      /** @description The school question that it answers, where it does. */
-      sets?: string | null;
+      /** @description All of that is so already. */
+      stands: boolean;
+      /** @description What of it is not written, and why, as sentences. */
+      unwritten: string[];
+      /** @description What taking it writes to walls, openings, figures and products, as sentences. */
+      writes: string[];
     };
     /** @description A connected part of the gap behind the cladding. */
     AirView: {
@@ -2710,11 +2718,22 @@ export interface components {
       decisions: {
         [key: string]: components["schemas"]["Decision"];
       };
+      /**
+       * @description What was written to the walls, by advice, with what spoke for it.
+       * @default {}
+       */
+      taken: {
+        [key: string]: components["schemas"]["Taken"];
+      };
     };
     /** @description The strategy of a job: what is asked, what was answered, and the advice that follows. */
     StrategyAnswer: {
-      /** @description The advice. */
+      /** @description The advice, with what taking it writes and what it cannot. */
       advice: components["schemas"]["Advice"][];
+      /** @description What the answers themselves put on the walls, as sentences. */
+      also: string[];
+      /** @description Answers given before that cannot be built with what is written, as sentences. */
+      gives_way: string[];
       /** @description What is asked. */
       questions: components["schemas"]["InterviewQuestion"][];
       /** @description What was answered and decided. */
@@ -2735,6 +2754,13 @@ export interface components {
       product: string;
       /** @description Number of pieces, beads or coats. */
       uses: number;
+    };
+    /** @description A piece of advice as it was taken. */
+    Taken: {
+      /** @description What spoke for it then; a reason of one's own stands with the decision. */
+      because?: string[];
+      /** @description Which option. */
+      choice: string;
     };
     /** @description One end of a range of surface temperatures. */
     TemperatureLimit: {

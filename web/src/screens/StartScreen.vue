@@ -41,7 +41,7 @@ watch(
   { immediate: true },
 );
 const questions = computed(() => answer.value?.questions ?? []);
-const strategy = computed<Strategy>(() => answer.value?.strategy ?? { answers: {}, decisions: {} });
+const strategy = computed<Strategy>(() => answer.value?.strategy ?? { answers: {}, decisions: {}, taken: {} });
 const question = computed(() => questions.value[at.value]);
 
 async function keep(next: Strategy) {
@@ -66,7 +66,17 @@ function because(a: Advice, reason: string) {
     decisions: { ...strategy.value.decisions, [a.id]: { choice: a.chosen, reason: reason.slice(0, 300) } },
   });
 }
+/** On the walls as it is; or taken once and changed since. */
+const standing = (a: Advice) =>
+  a.stands ? s.start.stands : strategy.value.taken?.[a.id]?.choice === a.chosen ? s.start.taken : "";
 const name = (a: Advice) => a.ranked.find((r) => r.id === a.chosen)?.name ?? a.chosen;
+/** Where what is in force stands among the options, and the best of the others. */
+const place = (a: Advice) =>
+  Math.max(
+    0,
+    a.ranked.findIndex((r) => r.id === a.chosen),
+  );
+const other = (a: Advice) => (place(a) === 0 ? 1 : 0);
 const reasons = (a: Advice, rank: number, sign: 1 | -1) =>
   (a.ranked[rank]?.reasons ?? []).filter((r) => r.weight * sign > 0);
 async function follow() {
@@ -108,25 +118,41 @@ async function follow() {
           <Button text :label="s.start.again" @click="at = 0" />
           <Button :label="s.start.follow" data-test="follow" @click="follow" />
         </header>
+        <div v-if="answer.also.length || answer.gives_way.length" class="before" data-test="before">
+          <template v-if="answer.also.length">
+            <h3>{{ s.start.also }}</h3>
+            <ul>
+              <li v-for="t in answer.also" :key="t">{{ t }}</li>
+            </ul>
+          </template>
+          <template v-if="answer.gives_way.length">
+            <h3>{{ s.start.givesWay }}</h3>
+            <ul data-test="gives-way">
+              <li v-for="t in answer.gives_way" :key="t">{{ t }}</li>
+            </ul>
+          </template>
+        </div>
         <article v-for="a in answer.advice" :key="a.id" :data-advice="a.id">
           <h3>
             <span class="code">{{ a.id }}</span> {{ a.about }}
+            <span v-if="standing(a)" class="stands" :class="{ now: a.stands }">{{ standing(a) }}</span>
           </h3>
+          <p v-if="a.instead" class="instead" data-test="instead">
+            <b>{{ s.start.together }}:</b> {{ a.instead }}
+          </p>
           <div class="two">
             <div>
               <p class="best">{{ name(a) }}</p>
-              <template v-if="a.chosen === a.ranked[0]?.id">
-                <ul>
-                  <li v-for="(r, i) in reasons(a, 0, 1)" :key="i">
-                    {{ r.text }} <i>({{ s.sizes.source[r.source] }})</i>
-                  </li>
-                  <li v-for="(r, i) in reasons(a, 0, -1)" :key="`n${i}`" class="against">
-                    {{ s.start.against }}: {{ r.text }}
-                  </li>
-                </ul>
-                <p v-if="!a.ranked[0]?.reasons.length" class="quiet">{{ s.start.nothing }}</p>
-              </template>
-              <label v-else class="why">
+              <ul>
+                <li v-for="(r, i) in reasons(a, place(a), 1)" :key="i">
+                  {{ r.text }} <i>({{ s.sizes.source[r.source] }})</i>
+                </li>
+                <li v-for="(r, i) in reasons(a, place(a), -1)" :key="`n${i}`" class="against">
+                  {{ s.start.against }}: {{ r.text }}
+                </li>
+              </ul>
+              <p v-if="!a.ranked[place(a)]?.reasons.length" class="quiet">{{ s.start.nothing }}</p>
+              <label v-if="a.decided" class="why">
                 {{ s.start.why }}
                 <InputText
                   :default-value="a.reason"
@@ -136,18 +162,28 @@ async function follow() {
                 />
               </label>
             </div>
-            <div v-if="a.ranked[1]" class="second">
+            <div v-if="a.ranked[other(a)]" class="second">
               <p>
-                <b>{{ s.start.runnerUp }}:</b> {{ a.ranked[1].name }}
+                <b>{{ other(a) === 0 ? s.start.best : s.start.runnerUp }}:</b> {{ a.ranked[other(a)]?.name }}
               </p>
               <ul>
-                <li v-for="(r, i) in reasons(a, 1, 1)" :key="i">{{ r.text }}</li>
-                <li v-for="(r, i) in reasons(a, 1, -1)" :key="`n${i}`" class="against">
+                <li v-for="(r, i) in reasons(a, other(a), 1)" :key="i">{{ r.text }}</li>
+                <li v-for="(r, i) in reasons(a, other(a), -1)" :key="`n${i}`" class="against">
                   {{ s.start.against }}: {{ r.text }}
                 </li>
               </ul>
             </div>
           </div>
+          <dl v-if="a.writes.length || a.unwritten.length" class="written">
+            <template v-if="a.writes.length">
+              <dt>{{ s.start.writes }}</dt>
+              <dd v-for="t in a.writes" :key="t">{{ t }}</dd>
+            </template>
+            <template v-if="a.unwritten.length">
+              <dt>{{ s.start.unwritten }}</dt>
+              <dd v-for="t in a.unwritten" :key="t" class="not">{{ t }}</dd>
+            </template>
+          </dl>
           <div class="options small">
             <button
               v-for="r in a.ranked"
@@ -263,6 +299,44 @@ ul {
 .second {
   font-size: 0.88rem;
   color: var(--ink-soft);
+}
+.before {
+  margin-top: 12px;
+  padding: 8px 14px;
+  background: var(--sheet);
+  border-left: 4px solid var(--shell);
+}
+.instead {
+  margin: 4px 0 8px;
+  padding: 6px 10px;
+  border-left: 4px solid var(--glue);
+  background: var(--sheet);
+}
+.stands {
+  margin-left: 8px;
+  padding: 1px 8px;
+  font-size: 0.78rem;
+  border: 1px solid var(--ink-soft);
+  border-radius: 10px;
+}
+.stands.now {
+  color: var(--good);
+  border-color: var(--good);
+}
+.written {
+  display: grid;
+  grid-template-columns: max-content 1fr;
+  gap: 0 12px;
+  margin: 6px 0;
+  font-size: 0.9rem;
+}
+.written dt {
+  grid-column: 1;
+  color: var(--ink-soft);
+}
+.written dd {
+  grid-column: 2;
+  margin: 0;
 }
 .against {
   list-style: "– ";

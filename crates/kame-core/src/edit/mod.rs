@@ -358,7 +358,7 @@ fn change(job: &Job, next: &mut Job, edit: &Edit) -> Result<(), Vec<Problem>> {
             let data = |m: String| vec![Problem::new("$", m)];
             let profile = Profile::general_practice().map_err(|e| data(e.to_string()))?;
             let figures = profile.values(&job.figures).map_err(|e| vec![Problem::new("$.figures", e.to_string())])?;
-            *next = follow(next, &figures).map_err(data)?;
+            *next = follow(next, &figures).map_err(data)?.job;
         }
         Edit::SetAsBuilt { deviation, so } => {
             next.as_built.retain(|d| d != deviation);

@@ -244,6 +244,8 @@ pub struct Question {
 pub struct Refused {
     /// The question.
     pub question: String,
+    /// Why, as a sentence.
+    pub because: String,
     /// Why, and the nearest answer that can, as a sentence.
     pub message: String,
 }
@@ -328,7 +330,7 @@ impl Schools {
             let known = self.questions.iter().filter(|q| !q.choice.is_empty()).map(|q| q.id.as_str());
             let known = known.collect::<Vec<_>>().join(", ");
             let message = format!("there is no question \"{id}\"; choose one of: {known}");
-            refused.push(Refused { question: id.clone(), message });
+            refused.push(Refused { question: id.clone(), because: message.clone(), message });
         }
         for q in self.questions.iter().filter(|q| !q.choice.is_empty()) {
             let can = |c: &&Choice| refusal(c, &out).is_none();
@@ -339,15 +341,16 @@ impl Schools {
                     None => {
                         let known = q.choice.iter().map(|c| c.id.as_str()).collect::<Vec<_>>().join(", ");
                         let message = format!("there is no answer \"{id}\" to \"{}\"; choose one of: {known}", q.ask);
-                        refused.push(Refused { question: q.id.clone(), message });
+                        refused.push(Refused { question: q.id.clone(), because: message.clone(), message });
                         nearest.unwrap_or(&q.choice[0])
                     }
                     Some(c) => {
                         if let Some(because) = refusal(c, &out) {
                             let instead =
                                 nearest.map_or(String::new(), |n| format!(" The nearest that can: {}.", n.name));
-                            let message = format!("{} cannot be built here: {because}{instead}", c.name);
-                            refused.push(Refused { question: q.id.clone(), message });
+                            let because = format!("{} cannot be built here: {because}", c.name);
+                            let message = format!("{because}{instead}");
+                            refused.push(Refused { question: q.id.clone(), because, message });
                         }
                         c
                     }

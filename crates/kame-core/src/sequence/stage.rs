@@ -298,7 +298,8 @@ impl Work {
             }
             let mut tucked = Vec::new();
             let fitted = match told.now.role {
-                Role::Barrier => Some(FitOf::Courses),
+                // Tape over a lap ends where the courses do.
+                Role::Barrier | Role::Joint => Some(FitOf::Courses),
                 Role::Cover => Some(FitOf::Cover),
                 _ => None,
             };

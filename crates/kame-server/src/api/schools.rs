@@ -7,7 +7,7 @@ use crate::App;
 use crate::problem::{Fault, ProblemDocument};
 use axum::Json as Out;
 use axum::extract::State;
-use kame_core::advice::advise;
+use kame_core::advice::{Followed, follow};
 use kame_core::interview::interview;
 use kame_core::job::MOST_ANSWERS;
 use kame_core::plan::build;
@@ -71,9 +71,9 @@ pub async fn strategy(State(app): State<App>, JobId(id): JobId) -> Result<Out<St
         let job = s.job(id)?.job;
         let profile = Profile::general_practice().map_err(|e| Fault::Internal(e.to_string()))?;
         let figures = profile.values(&job.figures).map_err(|e| Fault::Internal(e.to_string()))?;
-        let advice = advise(&job.strategy, &figures).map_err(Fault::Internal)?;
+        let Followed { advice, also, gives_way, .. } = follow(&job, &figures).map_err(Fault::Internal)?;
         let questions = interview().map_err(Fault::Internal)?.to_vec();
-        Ok(Out(StrategyAnswer { questions, strategy: job.strategy, advice }))
+        Ok(Out(StrategyAnswer { questions, strategy: job.strategy, advice, also, gives_way }))
     })
     .await
 }

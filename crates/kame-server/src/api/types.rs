@@ -108,8 +108,12 @@ pub struct StrategyAnswer {
     pub questions: Vec<InterviewQuestion>,
     /// What was answered and decided.
     pub strategy: Strategy,
-    /// The advice.
+    /// The advice, with what taking it writes and what it cannot.
     pub advice: Vec<Advice>,
+    /// What the answers themselves put on the walls, as sentences.
+    pub also: Vec<String>,
+    /// Answers given before that cannot be built with what is written, as sentences.
+    pub gives_way: Vec<String>,
 }
 
 /// A change that is only looked at.
