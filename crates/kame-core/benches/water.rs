@@ -149,6 +149,7 @@ fn unfolded(openings: i64, pipes: i64) -> Job {
         kind: CornerKind::Outside,
         name: format!("Wall {}", i + 1),
         schools: Default::default(),
+        products: Default::default(),
     };
     job.wall.corners = (1..walls).map(corner).collect();
     for k in 0..openings {

@@ -117,6 +117,7 @@ fn largest() -> Job {
         kind: CornerKind::Outside,
         name: format!("Wall {}", i + 1),
         schools: Default::default(),
+        products: Default::default(),
     };
     job.wall.corners = (1..40).map(corner).collect();
     for k in 0..900_i64 {

@@ -136,6 +136,31 @@ async fn the_kit_is_found_changed_and_taken_from_a_price_list() -> Result<()> {
 }
 
 #[tokio::test]
+async fn a_second_tape_is_entered_and_used_at_one_window() -> Result<()> {
+    let kame = Kame::start(true).await?;
+    let b = open(&kame, "/jobs/2/truck").await?;
+    tab(&b, "Kit").await?;
+    b.click("[data-product=\"Flashing tape\"] .head").await?;
+    b.fill("[data-test=another-name]", "Cold tape").await?;
+    b.click("[data-test=another]").await?;
+    b.until_text("[data-product=\"Cold tape\"]", "beside Flashing tape").await?;
+    b.client.goto(&format!("{}/jobs/2", kame.url)).await?;
+    b.eval("[...document.querySelectorAll('[data-test=panels] button')].at(-1).click()").await?;
+    b.wait("[data-test^=products-W]").await?;
+    b.choose("[data-test^=products-W] [role=combobox]", "Cold tape").await?;
+    b.until_text("[data-test^=products-W] [role=combobox]", "Cold tape").await?;
+    b.client.goto(&format!("{}/jobs/2/truck", kame.url)).await?;
+    b.wait("[data-line=\"Cold tape\"]").await?;
+    // What is used somewhere cannot be taken out.
+    tab(&b, "Kit").await?;
+    b.click("[data-product=\"Cold tape\"] .head").await?;
+    b.eval("[...document.querySelectorAll('[data-product=\"Cold tape\"] button')].find(x => x.textContent.includes('Take it out')).click()")
+        .await?;
+    b.until_text(".p-message", "which is not in the kit").await?;
+    b.end().await
+}
+
+#[tokio::test]
 async fn figures_are_kept_changed_compared_and_brought_back() -> Result<()> {
     let kame = Kame::start(true).await?;
     let b = open(&kame, "/jobs/2/truck").await?;

@@ -654,6 +654,18 @@ export interface components {
            */
           n: number;
         };
+    /** @description Which products say of a figure themselves, and by what attribute. */
+    AskedByProduct: {
+      /** @description The attribute. */
+      attribute: string;
+      /** @description Generic products; `barrier` is what the barriers of the walls are made of. */
+      of: string[];
+      /**
+       * Format: double
+       * @description How many of what it says make up the figure, such as coats.
+       */
+      times?: number;
+    };
     /** @description Something that can be known of a material. */
     Attribute: {
       /** @description Stable name. */
@@ -922,6 +934,8 @@ export interface components {
       kind: components["schemas"]["CornerKind"];
       /** @description What people call the wall to its right. */
       name: string;
+      /** @description Which product of a kind is used here where it is not that of all walls, by the generic one. */
+      products?: components["schemas"]["BTreeMap"];
       /** @description Answers of the wall to its right where they are not those of all walls, such as another barrier or cladding. */
       schools?: components["schemas"]["BTreeMap"];
     };
@@ -1296,6 +1310,18 @@ export interface components {
         }
       | {
           /** @enum {string} */
+          edit: "use_product";
+          /** @description The opening or other feature. */
+          opening?: string | null;
+          /** @description Which of its kind. */
+          other?: string | null;
+          /** @description The generic product. */
+          product: string;
+          /** @description The wall from 0 at the left, where it is not for an opening; 0 for all walls. */
+          wall?: number | null;
+        }
+      | {
+          /** @enum {string} */
           edit: "set_kit";
           /** @description Products, stock and recorded pairs. */
           kit: components["schemas"]["KitSpec"];
@@ -1436,6 +1462,7 @@ export interface components {
     Figure: {
       /** @description The fault that more than is usual is; empty where none. */
       above?: string;
+      asked?: components["schemas"]["AskedByProduct"] | null;
       /** @description The fault of the catalogue that less than is usual is, where it is one. */
       below?: string;
       /** @description Shown among the sizes a crew changes most. */
@@ -1480,6 +1507,8 @@ export interface components {
     FigureSource: "code" | "standard" | "maker" | "practice" | "model";
     /** @description A figure in force, for the panel of sizes. */
     FigureView: components["schemas"]["Figure"] & {
+      /** @description The product that asks for what is in force, where it is not what the profile or the job says. */
+      asked_by?: string | null;
       /** @description The value in force, as people read it. */
       in_force: string;
       /** @description True where the job has a value of its own. */
@@ -2003,6 +2032,8 @@ export interface components {
       left: components["schemas"]["Length"];
       /** @description What people call it. */
       name: string;
+      /** @description Which product of a kind is used here where it is not that of its wall, by the generic one. */
+      products?: components["schemas"]["BTreeMap"];
       /** @description Answers to the school questions of an opening, such as `"sill": "stretch"`; what is not answered is the first that can be built. */
       schools?: components["schemas"]["BTreeMap"];
       /** @description From the bottom plate up to the rough sill. */
@@ -2142,6 +2173,11 @@ export interface components {
        * @default
        */
       name: string;
+      /**
+       * @description The generic product of which it is one more, beside it: a second tape, a second sealant. Empty where it stands for the generic one itself.
+       * @default
+       */
+      of: string;
       /**
        * @description How it is sold to them; none for the generic sizes.
        * @default []
@@ -2679,6 +2715,8 @@ export interface components {
       opening: string;
       /** @description Phase. */
       phase: components["schemas"]["Phase"];
+      /** @description What is primed before it is placed, as words with its area. */
+      primes: string[];
       /** @description Left out. */
       removed: boolean;
       /** @description Number of actions done before it starts. */
@@ -2893,6 +2931,8 @@ export interface components {
       levels?: components["schemas"]["LevelSpec"][];
       /** @description What people call it. */
       name: string;
+      /** @description Which product of a kind is used here where it is not the generic one, by the generic one. */
+      products?: components["schemas"]["BTreeMap"];
       /** @description Answers to the school questions of a wall, such as `"barrier": "loose"`; what is not answered is the first that can be built. */
       schools?: components["schemas"]["BTreeMap"];
       /**

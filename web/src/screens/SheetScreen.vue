@@ -92,6 +92,7 @@ const print = () => window.print();
           <p class="quiet">
             <b>{{ s.card.why }}:</b> {{ step.card.why }}
           </p>
+          <p v-for="t in step.primes" :key="t">{{ s.card.prime }} {{ t }}</p>
           <p v-for="w in step.waits" :key="w.after + w.hours">
             <b>{{ s.card.wait(w.hours, w.after) }}</b>
           </p>

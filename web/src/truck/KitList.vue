@@ -65,7 +65,8 @@ async function take(file: File) {
       >
         <template #head>
           <span
-            >{{ called(p.name) }}<small v-if="called(p.name) !== p.name" class="generic">{{ p.name }}</small></span
+            >{{ called(p.name) }}<small v-if="called(p.name) !== p.name" class="generic">{{ p.name }}</small
+            ><small v-if="own(p.name)?.of" class="generic">{{ s.truck.moreOf(own(p.name)?.of ?? "") }}</small></span
           >
           <span class="quiet"
             >{{ p.sizes?.map(sizeWords).join(", ") || s.truck.byPiece

@@ -98,6 +98,7 @@ async function save() {
   // What is only on the truck is no size that is sold.
   const sold = filled.filter((r) => r.price.trim() || !r.held.trim() || isSold(r));
   const made: OwnProduct = {
+    of: own.value?.of ?? "",
     name: name.value.trim(),
     sizes: sold.map(sizeOf),
     attributes: { ...own.value?.attributes, ...Object.fromEntries(changed.map(([id, t]) => [id, t.trim()])) },
@@ -110,6 +111,14 @@ async function save() {
 const isSold = (r: Row) => (here.value?.sizes ?? []).some((z) => sizeKey(row(z)) === sizeKey(r));
 async function reset() {
   await job.change({ edit: "set_product", product: props.product, own: null }, props.product);
+}
+/** The name of one more product of this kind. */
+const another = ref("");
+async function addAnother() {
+  const name = another.value.trim();
+  if (!name) return;
+  const made: OwnProduct = { of: props.product, name: "", sizes: [], attributes: {} };
+  if (await job.change({ edit: "set_product", product: name, own: made }, name)) another.value = "";
 }
 /** The range that is believed of an attribute. */
 const believed = (a: Attribute) =>
@@ -172,7 +181,29 @@ const label = (a: Attribute) => (a.unit ? `${a.name}, ${a.unit}` : a.name);
     <p v-if="wrong" role="alert" data-test="not-a-number">{{ wrong }}</p>
     <p class="row">
       <Button type="submit" size="small" :label="s.truck.save" data-test="save-kit" />
-      <Button v-if="own" size="small" text :label="s.truck.reset" @click="reset" />
+      <Button v-if="own" size="small" text :label="own.of ? s.truck.takeOut : s.truck.reset" @click="reset" />
+    </p>
+    <p v-if="!own?.of" class="row another">
+      <label
+        >{{ s.truck.another }}
+        <InputText
+          v-model="another"
+          size="small"
+          data-test="another-name"
+          :placeholder="s.truck.anotherName"
+          :maxlength="longest('name')"
+          @keydown.stop
+          @keydown.enter.prevent="addAnother"
+        />
+      </label>
+      <Button
+        size="small"
+        text
+        :disabled="!another.trim()"
+        :label="s.truck.add"
+        data-test="another"
+        @click="addAnother"
+      />
     </p>
   </form>
 </template>
@@ -222,5 +253,12 @@ summary {
 .row {
   display: flex;
   gap: 8px;
+}
+.another {
+  align-items: flex-end;
+}
+.another label {
+  display: grid;
+  font-size: 0.82rem;
 }
 </style>

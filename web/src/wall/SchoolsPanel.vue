@@ -8,6 +8,7 @@ import { useJob } from "../stores/job";
 import { foldedOf, questionsOf } from "../lib/answers";
 import { s } from "../strings";
 import BuildUpDrawing from "./BuildUpDrawing.vue";
+import ProductsHere from "./ProductsHere.vue";
 import SchoolQuestion from "./SchoolQuestion.vue";
 
 const job = useJob();
@@ -102,6 +103,7 @@ const go = (route: string) => router.push({ name: route, params: { id: String(jo
           @answer="(c) => answer(q, g.opening, c)"
         />
       </details>
+      <ProductsHere v-if="g.front.length" :opening="g.opening" />
       <template v-if="g.title === s.made.wall">
         <h4>{{ s.made.buildUp }}</h4>
         <BuildUpDrawing v-for="(b, i) in buildUps" :key="i" :build-up="b" :named="names.length > 1" />

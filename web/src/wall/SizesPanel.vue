@@ -248,6 +248,7 @@ async function copy() {
     >
       <p class="why quiet">
         {{ f.why }} <i>({{ s.sizes.source[f.source] }})</i>
+        <b v-if="f.asked_by" data-test="asked-by">{{ s.sizes.askedBy(f.asked_by) }}</b>
         <button v-if="f.own" @click="setFigure(f, null)">{{ s.sizes.reset }}: {{ f.value }}</button>
       </p>
     </SizeField>

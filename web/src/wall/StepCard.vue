@@ -55,6 +55,7 @@ const rows = computed(() => {
       <p v-if="step.card.caution" class="caution">
         <b>{{ s.card.caution }}</b> {{ step.card.caution }}
       </p>
+      <p v-for="t in step.primes" :key="t" class="prime" data-test="prime">{{ s.card.prime }} {{ t }}</p>
       <p v-for="w in step.waits" :key="w.after + w.hours" class="caution" data-test="cure-wait">
         <b>{{ s.card.wait(w.hours, w.after) }}</b> {{ w.because }}
       </p>

@@ -259,6 +259,7 @@ pub(super) fn one_more(
         id,
         feature: kind.feature,
         schools: kind.schools.clone(),
+        products: Default::default(),
         recipe: None,
         left: left.unwrap_or(STRIDE),
         sill: sill.unwrap_or(kind.sill),

@@ -11,7 +11,7 @@ use crate::interview::Strategy;
 use crate::job::{
     CornerSpec, Deviation, Job, LevelSpec, MOST_ANSWERS, OpeningSpec, SequenceSpec, TopPoint, WALL_HEIGHT, WallSpec,
 };
-use crate::kit::{Held, KitSpec, OwnProduct, PairVerdict, RecordedPair};
+use crate::kit::{Held, KitSpec, OwnProduct, PairVerdict, ProductsHere, RecordedPair};
 use crate::length::Length;
 use crate::plan::{Plan, build};
 use crate::problem::Problem;
@@ -240,6 +240,20 @@ pub enum Edit {
         #[serde(default)]
         stock: Option<Vec<Held>>,
     },
+    /// Which product of a kind is used at an opening, on one wall, or on all walls; without it the one of the wall, or the generic one.
+    UseProduct {
+        /// The generic product.
+        product: String,
+        /// Which of its kind.
+        #[serde(default)]
+        other: Option<String>,
+        /// The opening or other feature.
+        #[serde(default)]
+        opening: Option<String>,
+        /// The wall from 0 at the left, where it is not for an opening; 0 for all walls.
+        #[serde(default)]
+        wall: Option<usize>,
+    },
     /// All of the kit, as from a file.
     SetKit {
         /// Products, stock and recorded pairs.
@@ -364,6 +378,11 @@ fn change(job: &Job, next: &mut Job, edit: &Edit) -> Result<(), Vec<Problem>> {
             next.as_built.retain(|d| d != deviation);
             next.as_built.extend(so.then(|| deviation.clone()));
         }
+        Edit::UseProduct { product, other, opening, wall } => {
+            let here = products_at(next, opening.as_deref(), wall.unwrap_or(0))?;
+            here.remove(product);
+            here.extend(other.clone().map(|o| (product.clone(), o)));
+        }
         Edit::SetProduct { product, own, stock } => set_product(next, product, own.as_ref(), stock.as_deref())?,
         Edit::SetKit { kit } => next.kit = kit.clone(),
         Edit::SetStock { stock } => next.kit.stock = stock.clone(),
@@ -449,6 +468,26 @@ fn restore_profile(job: &Job, next: &mut Job, name: &str) -> Result<(), Vec<Prob
     };
     next.figures.clone_from(&kept.figures);
     Ok(())
+}
+
+/// Where it is kept which product of a kind is used at a place.
+fn products_at<'a>(
+    next: &'a mut Job,
+    opening: Option<&str>,
+    wall: usize,
+) -> Result<&'a mut ProductsHere, Vec<Problem>> {
+    if let Some(id) = opening {
+        return match next.openings.iter_mut().find(|o| o.id == id) {
+            Some(o) => Ok(&mut o.products),
+            None => no_opening("$.opening", id),
+        };
+    }
+    let walls = next.wall.corners.len() + 1;
+    match wall {
+        0 => Ok(&mut next.wall.products),
+        n if n < walls => Ok(&mut next.wall.corners[n - 1].products),
+        n => no("$.wall", format!("found wall {n}, expected 0 to {}", walls - 1)),
+    }
 }
 
 /// The crew's own product, and what is on the truck of it alone.

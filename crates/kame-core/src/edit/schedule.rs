@@ -321,6 +321,7 @@ fn one(
         id,
         feature: kind.feature,
         schools: kind.schools.clone(),
+        products: Default::default(),
         recipe: None,
         left: left.unwrap_or(Length::ZERO),
         sill: sill.unwrap_or(kind.sill),

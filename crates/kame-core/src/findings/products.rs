@@ -4,9 +4,8 @@
 use super::{Finding, Severity};
 use crate::contact::never_may_touch;
 use crate::kit::Product;
-use crate::length::Length;
 use crate::plan::{Finish, Plan, SurfaceId};
-use crate::profile::{LengthFigure, fig};
+use crate::profile::fig;
 use crate::recipe::Role;
 use crate::recipe::schools::holds;
 use crate::sequence::Stage;
@@ -14,14 +13,6 @@ use crate::trade::Act;
 use std::collections::{BTreeMap, BTreeSet, HashMap};
 
 /// What is stuck on a wall that is lapped round corners, over ends and so on, and which of a product's own figures speaks of it.
-type OwnLap = (LengthFigure, fn(&Product) -> Option<Length>, &'static str);
-
-const OWN_LAPS: [OwnLap; 3] = [
-    (fig::LAP_HORIZONTAL, |p| p.lap_horizontal, "level lap"),
-    (fig::LAP_VERTICAL, |p| p.lap_vertical, "upright lap"),
-    (fig::CORNER_WRAP, |p| p.lap_corner, "lap round a corner"),
-];
-
 /// Everything of it.
 pub fn findings(plan: &Plan, stage: &Stage) -> Vec<Finding> {
     let known: HashMap<&str, &Product> = plan.products.iter().map(|p| (p.name.as_str(), p)).collect();
@@ -69,18 +60,6 @@ pub fn findings(plan: &Plan, stage: &Stage) -> Vec<Finding> {
                 reason,
                 "Take two layers of the 10-minute grade that let vapour out, or one of the 60-minute grade with a drainage gap in front.",
             );
-        }
-        if product.kind == "sheet" {
-            for (figure, own, what) in OWN_LAPS {
-                let lap = plan.figures.length(figure);
-                if let Some(asked) = own(product).filter(|asked| lap < *asked) {
-                    say(
-                        "F02",
-                        format!("{name} asks for a {what} of {asked}, and it is lapped {lap}."),
-                        "Lap it as its maker asks.",
-                    );
-                }
-            }
         }
     }
     out.extend(coats(plan, &known));

@@ -49,18 +49,21 @@ pub(super) fn too_many(job: &Job) -> Vec<Problem> {
         one("answers", "$.strategy.answers", job.strategy.answers.len(), MOST_ANSWERS),
         one("decisions", "$.strategy.decisions", job.strategy.decisions.len(), MOST_ANSWERS),
         answers("$.wall.schools".into(), &wall.schools),
+        one("products", "$.wall.products", wall.products.len(), MOST_PRODUCTS),
     ];
     let of_corners = wall.corners.iter().enumerate();
     let of_corners = of_corners.map(|(i, c)| answers(format!("$.wall.corners[{i}].schools"), &c.schools));
     let of_openings = job.openings.iter().enumerate();
     let of_openings = of_openings.map(|(i, o)| answers(format!("$.openings[{i}].schools"), &o.schools));
+    let chosen = wall.corners.iter().map(|c| &c.products).chain(job.openings.iter().map(|o| &o.products));
+    let chosen = chosen.map(|c| one("products", "$.openings", c.len(), MOST_PRODUCTS));
     let of_profiles = job.profiles.iter().enumerate().map(|(i, p)| Counted {
         what: "figures",
         path: format!("$.profiles[{i}].figures"),
         found: p.figures.len(),
         most: MOST_FIGURES,
     });
-    let all = counted.into_iter().chain(of_corners).chain(of_openings).chain(of_profiles);
+    let all = counted.into_iter().chain(of_corners).chain(of_openings).chain(chosen).chain(of_profiles);
     all.filter(|c| c.found > c.most)
         .take(MOST_PROBLEMS)
         .map(|Counted { what, path, found, most }| {

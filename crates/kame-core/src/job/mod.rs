@@ -9,7 +9,7 @@ pub use bounds::{MOST_ANSWERS, MOST_CORNERS, MOST_FIGURES};
 pub use file::{job_schema, read_job, write_job};
 
 use crate::interview::Strategy;
-use crate::kit::KitSpec;
+use crate::kit::{KitSpec, ProductsHere};
 use crate::length::{LONGEST, Length};
 use crate::problem::Problem;
 use crate::profile::{ProfileVersion, version_problems};
@@ -149,6 +149,9 @@ pub struct CornerSpec {
     /// Answers of the wall to its right where they are not those of all walls, such as another barrier or cladding.
     #[serde(default, skip_serializing_if = "Answers::is_empty")]
     pub schools: Answers,
+    /// Which product of a kind is used here where it is not that of all walls, by the generic one.
+    #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
+    pub products: ProductsHere,
 }
 
 /// A point of the top of a wall, where it is not level.
@@ -215,6 +218,9 @@ pub struct WallSpec {
     /// Answers to the school questions of a wall, such as `"barrier": "loose"`; what is not answered is the first that can be built.
     #[serde(default)]
     pub schools: Answers,
+    /// Which product of a kind is used here where it is not the generic one, by the generic one.
+    #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
+    pub products: ProductsHere,
 }
 
 impl WallSpec {
@@ -236,6 +242,12 @@ impl WallSpec {
     /// Answers of one wall's own; the first has none besides those of all walls.
     pub fn own(&self, wall: usize) -> Option<&Answers> {
         Some(&self.corners.get(wall.checked_sub(1)?)?.schools)
+    }
+
+    /// Which product is used on one wall where the plan says a generic one.
+    pub fn used<'a>(&'a self, wall: usize, generic: &'a str) -> &'a str {
+        let own = wall.checked_sub(1).and_then(|c| self.corners.get(c)).and_then(|c| c.products.get(generic));
+        own.or_else(|| self.products.get(generic)).map_or(generic, String::as_str)
     }
 
     /// What is answered for one wall: its own answers over those of all walls.
@@ -269,6 +281,9 @@ pub struct OpeningSpec {
     /// Answers to the school questions of an opening, such as `"sill": "stretch"`; what is not answered is the first that can be built.
     #[serde(default)]
     pub schools: Answers,
+    /// Which product of a kind is used here where it is not that of its wall, by the generic one.
+    #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
+    pub products: ProductsHere,
     /// Read from version 1, in which there was one recipe, and not written.
     #[serde(default, skip_serializing)]
     pub recipe: Option<String>,
@@ -423,6 +438,7 @@ impl Job {
             name: "Window 1".into(),
             feature: Feature::Opening,
             schools: Answers::new(),
+            products: ProductsHere::new(),
             recipe: None,
             left: Length::inch(52),
             sill: Length::inch(32),
@@ -444,6 +460,7 @@ impl Job {
                 levels: Vec::new(),
                 first_course: None,
                 schools: Answers::new(),
+                products: ProductsHere::new(),
             },
             figures: BTreeMap::new(),
             openings: vec![opening],
@@ -551,6 +568,13 @@ impl Job {
         out.extend(top_problems(&self.wall));
         out.extend(self.strategy.problems());
         out.extend(self.kit.problems());
+        out.extend(self.kit.chosen_problems(&self.wall.products, "$.wall", "the walls"));
+        for (i, c) in self.wall.corners.iter().enumerate() {
+            out.extend(self.kit.chosen_problems(&c.products, &format!("$.wall.corners[{i}]"), &c.name));
+        }
+        for (i, o) in self.openings.iter().enumerate() {
+            out.extend(self.kit.chosen_problems(&o.products, &format!("$.openings[{i}]"), &o.id));
+        }
         out.extend(version_problems(&self.profiles));
         for (piece, n) in &self.bench.spoiled {
             if let Err(message) = SPOILED.check(*n) {

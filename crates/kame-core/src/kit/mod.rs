@@ -171,6 +171,9 @@ pub fn products() -> Result<&'static [Product], String> {
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields, default)]
 pub struct OwnProduct {
+    /// The generic product of which it is one more, beside it: a second tape, a second sealant. Empty where it stands for the generic one itself.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub of: String,
     /// What the crew calls it; empty for the generic name.
     #[serde(skip_serializing_if = "String::is_empty")]
     pub name: String,
@@ -181,6 +184,9 @@ pub struct OwnProduct {
     #[serde(skip_serializing_if = "BTreeMap::is_empty")]
     pub attributes: BTreeMap<String, String>,
 }
+
+/// Which product of a kind is used at a place, by the generic one.
+pub type ProductsHere = BTreeMap<String, String>;
 
 /// Something on the truck.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, schemars::JsonSchema)]
@@ -281,11 +287,19 @@ pub const HELD: Range<u32> =
     Range { what: "how many are on the truck", least: 0, most: 100_000, remedy: "count again" };
 /// Price of one, in hundredths.
 const CENTS: std::ops::RangeInclusive<i64> = 0..=100_000_000;
+/// How many more products of one kind there may be.
+pub const MORE_OF_ONE: Range<usize> =
+    Range { what: "how many more there are of it", least: 0, most: 12, remedy: "take out those that are not used" };
 /// Most sizes of one product, and most things on the truck.
 const MOST_SIZES: usize = 40;
 const MOST_HELD: usize = 500;
 
 impl OwnProduct {
+    /// The generic product whose attributes it has where it says nothing else.
+    fn base<'a>(&'a self, name: &'a str) -> &'a str {
+        if self.of.is_empty() { name } else { &self.of }
+    }
+
     /// Without what is as the generic product is.
     fn differing(mut self, generic: &Product) -> Self {
         if self.sizes == generic.sizes {
@@ -301,7 +315,8 @@ impl OwnProduct {
 impl KitSpec {
     /// Puts the crew's own product in place of a generic one; nothing is kept where it says nothing else.
     pub fn set_product(&mut self, product: &str, own: Option<OwnProduct>) {
-        let generic = products().unwrap_or_default().iter().find(|p| p.name == product);
+        let base = own.as_ref().map(|o| o.of.as_str()).filter(|of| !of.is_empty()).unwrap_or(product);
+        let generic = products().unwrap_or_default().iter().find(|p| p.name == base);
         let own = own.map(|o| generic.map_or_else(|| o.clone(), |g| o.clone().differing(g)));
         match own.filter(|o| generic.is_none() || *o != OwnProduct::default()) {
             Some(own) => self.products.insert(product.to_owned(), own),
@@ -318,7 +333,9 @@ impl KitSpec {
     pub fn problems(&self) -> Vec<Problem> {
         let mut out = Vec::new();
         let known = products().unwrap_or_default();
-        let unknown = |name: &str| known.iter().all(|p| p.name != name);
+        let generic = |name: &str| known.iter().any(|p| p.name == name);
+        // What is one more of a generic product is known, too.
+        let unknown = |name: &str| !generic(name) && self.products.get(name).is_none_or(|o| o.of.is_empty());
         let mut currencies: BTreeMap<String, String> = BTreeMap::new();
         let mut look = |out: &mut Vec<Problem>, path: String, product: &str, size: &SoldSize| {
             out.extend(size_problems(product, size).into_iter().map(|m| Problem::new(path.clone(), m)));
@@ -338,6 +355,9 @@ impl KitSpec {
                     format!("there is no generic product \"{name}\" for it to stand for; choose one of the library"),
                 ));
             }
+            if !own.of.is_empty() {
+                out.extend(self.another_problem(&path, name, own));
+            }
             if own.name.chars().count() > crate::range::NAME.most || own.name.chars().any(char::is_control) {
                 out.push(Problem::new(
                     format!("{path}.name"),
@@ -349,7 +369,7 @@ impl KitSpec {
                 out.push(Problem::new(format!("{path}.sizes"), format!("found {n} sizes, at most {MOST_SIZES}")));
             }
             if let Some(Err(wrong)) =
-                known.iter().find(|p| p.name == *name).map(|p| attributes::with(p, &own.attributes))
+                known.iter().find(|p| p.name == *own.base(name)).map(|p| attributes::with(p, &own.attributes))
             {
                 let path = format!("{path}.attributes");
                 out.extend(wrong.into_iter().map(|m| Problem::new(path.clone(), format!("{name}: {m}"))));
@@ -384,7 +404,7 @@ impl KitSpec {
                 ),
             ));
         }
-        out.extend(recorded::problems(&self.pairs, known));
+        out.extend(recorded::problems(&self.pairs, &|name| !unknown(name)));
         out
     }
 
@@ -399,20 +419,64 @@ impl KitSpec {
     /// A sentence if the shipped data were broken, or where an attribute does not read ([`KitSpec::problems`] names all).
     pub fn library(&self) -> Result<Cow<'static, [Product]>, String> {
         let generic = products()?;
-        if self.products.values().all(|p| p.sizes.is_empty() && p.attributes.is_empty()) {
+        if self.products.values().all(|p| p.sizes.is_empty() && p.attributes.is_empty() && p.of.is_empty()) {
             return Ok(Cow::Borrowed(generic));
         }
-        let here = |p: &Product| match self.products.get(&p.name) {
-            Some(own) => {
-                let mut made = attributes::with(p, &own.attributes).map_err(|m| m.join("; "))?;
-                if !own.sizes.is_empty() {
-                    made.sizes.clone_from(&own.sizes);
-                }
-                Ok(made)
+        let made = |p: &Product, own: &OwnProduct| {
+            let mut made = attributes::with(p, &own.attributes).map_err(|m| m.join("; "))?;
+            if !own.sizes.is_empty() {
+                made.sizes.clone_from(&own.sizes);
             }
-            None => Ok(p.clone()),
+            Ok(made)
         };
-        generic.iter().map(here).collect::<Result<Vec<_>, String>>().map(Cow::Owned)
+        let here = |p: &Product| self.products.get(&p.name).map_or_else(|| Ok(p.clone()), |own| made(p, own));
+        let more = self.products.iter().filter_map(|(name, own)| {
+            let base = generic.iter().find(|p| p.name == own.of)?;
+            Some(made(base, own).map(|p| Product { name: name.clone(), ..p }))
+        });
+        generic.iter().map(here).chain(more).collect::<Result<Vec<_>, String>>().map(Cow::Owned)
+    }
+
+    /// What is wrong with one more product of a kind.
+    fn another_problem(&self, path: &str, name: &str, own: &OwnProduct) -> Option<Problem> {
+        let known = products().unwrap_or_default();
+        let of = &own.of;
+        let message = if known.iter().any(|p| p.name == *name) {
+            format!("\"{name}\" is a generic product itself, and cannot be one more of \"{of}\": give it another name")
+        } else if known.iter().all(|p| p.name != *of) {
+            format!(
+                "there is no generic product \"{of}\" of which \"{name}\" could be one more; choose one of the library"
+            )
+        } else if let Err(m) = crate::range::NAME.check(name.trim().chars().count()) {
+            format!("{name}: {m}")
+        } else if name.chars().any(char::is_control) || name.trim() != name {
+            format!("{name:?} has odd characters, or blanks at an end: give it a plain name")
+        } else {
+            let more = self.products.values().filter(|o| o.of == *of).count();
+            MORE_OF_ONE.check(more).err().map(|m| format!("{of}: {m}"))?
+        };
+        Some(Problem::new(path, message))
+    }
+
+    /// What is wrong with products chosen at a place: for each generic one which of its kind is used there.
+    pub fn chosen_problems(&self, chosen: &ProductsHere, path: &str, place: &str) -> Vec<Problem> {
+        let wrong = |(generic, other): (&String, &String)| {
+            let at = format!("{path}.products[\"{generic}\"]");
+            if products().unwrap_or_default().iter().all(|p| p.name != *generic) {
+                return Some(Problem::new(
+                    at,
+                    format!("there is no generic product \"{generic}\"; choose one of the library"),
+                ));
+            }
+            let is_one = other == generic || self.products.get(other).is_some_and(|o| o.of == *generic);
+            let say = || {
+                format!(
+                    "{place} uses \"{other}\" for {generic}, which is not in the kit: enter it under Kit, or choose another there"
+                )
+            };
+            (!is_one).then(|| Problem::new(at, say()))
+        };
+        chosen.iter().filter_map(wrong).collect()
     }
 }
 

@@ -1,6 +1,5 @@
 //! What somebody found out about two products that touch, and where it is written: kept with the kit.
 
-use super::Product;
 use crate::problem::Problem;
 use crate::range::{NAME, Range};
 use serde::{Deserialize, Serialize};
@@ -66,14 +65,14 @@ pub const PAIR_SOURCE: Range<usize> = Range {
     remedy: "say who said it and where it is written",
 };
 
-pub(super) fn problems(list: &[RecordedPair], known: &[Product]) -> Vec<Problem> {
+pub(super) fn problems(list: &[RecordedPair], known: &dyn Fn(&str) -> bool) -> Vec<Problem> {
     let mut out = Vec::new();
     if list.len() > MOST_PAIRS {
         out.push(Problem::new("$.kit.pairs", format!("found {} recorded pairs, at most {MOST_PAIRS}", list.len())));
     }
     for (i, r) in list.iter().enumerate() {
         for (field, name) in [("upper", &r.upper), ("lower", &r.lower)] {
-            if name != SHEATHING && known.iter().all(|p| p.name != *name) {
+            if name != SHEATHING && !known(name) {
                 let message = format!("there is no generic product \"{name}\"; choose one of the library");
                 out.push(Problem::new(format!("$.kit.pairs[{i}].{field}"), message));
             }

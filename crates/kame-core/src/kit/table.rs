@@ -7,7 +7,7 @@ use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 
 /// Columns of the table that are not attributes: in front of them, and behind them.
-const FRONT: [&str; 2] = ["product", "called"];
+const FRONT: [&str; 3] = ["product", "called", "of"];
 const BEHIND: [&str; 8] = ["width", "length", "fl oz", "gallons", "in a box", "price", ON_THE_TRUCK, "sold"];
 /// In a cell of "sold": a size the product is sold in, or a leftover that is only on the truck.
 const SOLD: [&str; 2] = ["no", "yes"];
@@ -30,8 +30,11 @@ fn one(path: impl Into<String>, message: impl Into<String>) -> Vec<Problem> {
 pub fn kit_rows(kit: &KitSpec) -> Result<Vec<Vec<String>>, String> {
     let ids: Vec<&str> = attributes()?.iter().map(|a| a.id.as_str()).collect();
     let mut out = vec![FRONT.iter().chain(&ids).chain(&BEHIND).map(|c| (*c).to_owned()).collect::<Vec<_>>()];
-    for (p, generic) in kit.library()?.iter().zip(products()?) {
-        let (text, was) = (known(p)?, known(generic)?);
+    for p in kit.library()?.iter() {
+        let of = kit.products.get(&p.name).map_or("", |o| o.of.as_str());
+        let base = if of.is_empty() { &p.name } else { of };
+        let generic = products()?.iter().find(|g| g.name == base);
+        let (text, was) = (known(p)?, generic.map(known).transpose()?.unwrap_or_default());
         let cell = |id: &&str| {
             let value = text.get(*id).cloned().unwrap_or_default();
             let cleared = value.is_empty() && was.get(*id).is_some_and(|w| !w.is_empty());
@@ -50,7 +53,7 @@ pub fn kit_rows(kit: &KitSpec) -> Result<Vec<Vec<String>>, String> {
             sizes.push((SoldSize::default(), 0, ""));
         }
         for (n, (size, count, sold)) in sizes.iter().enumerate() {
-            let mut row = vec![p.name.clone(), String::new()];
+            let mut row = vec![p.name.clone(), String::new(), of.to_owned()];
             if n == 0 {
                 row[1] = kit.products.get(&p.name).map(|o| o.name.clone()).unwrap_or_default();
                 row.extend(ids.iter().map(cell));
@@ -105,26 +108,35 @@ pub fn read_kit_rows(kit: &KitSpec, rows: &[Vec<String>]) -> Result<KitSpec, Vec
         if product.is_empty() && row.row.iter().all(|c| c.trim().is_empty()) {
             continue;
         }
-        let Some(p) = generic.iter().find(|p| p.name.eq_ignore_ascii_case(product)) else {
-            row.wrong(FRONT[0], format!("there is no generic product \"{product}\"; name one of the library"));
+        // One more of a kind is said to be one by the table, or by the kit already.
+        let of = row.cell(FRONT[2]).filter(|of| !of.is_empty());
+        let of = of.or_else(|| kit.products.get(product).map(|o| o.of.as_str()).filter(|of| !of.is_empty()));
+        let base = of.unwrap_or(product);
+        let Some(p) = generic.iter().find(|p| p.name.eq_ignore_ascii_case(base)) else {
+            let column = if of.is_some() { FRONT[2] } else { FRONT[0] };
+            row.wrong(column, format!("there is no generic product \"{base}\"; name one of the library"));
             continue;
         };
-        let own = next.products.entry(p.name.clone()).or_default();
-        if !sizes.contains_key(&p.name) {
+        let name = if of.is_some() { product.to_owned() } else { p.name.clone() };
+        let own = next.products.entry(name.clone()).or_default();
+        if of.is_some() {
+            own.of.clone_from(&p.name);
+        }
+        if !sizes.contains_key(&name) {
             row.read_known(p, list, own).map_err(|m| one("$", m))?;
             if row.cell(ON_THE_TRUCK).is_some() {
-                next.stock.retain(|h| h.product != p.name);
+                next.stock.retain(|h| h.product != name);
             }
         }
         let size = row.size();
         let count = row.whole(ON_THE_TRUCK, super::HELD.most).unwrap_or(0);
         let told = row.sold();
-        let of = sizes.entry(p.name.clone()).or_default();
+        let of = sizes.entry(name.clone()).or_default();
         if size.measures() == SoldSize::default().measures() {
             continue;
         }
         if count > 0 {
-            next.stock.push(Held { product: p.name.clone(), size: size.measures(), count });
+            next.stock.push(Held { product: name, size: size.measures(), count });
         }
         // A table that does not say whether a size is sold: what is only on the truck is a leftover.
         let listed = || p.sizes.iter().chain(&own.sizes).any(|s| s.measures() == size.measures());
@@ -133,8 +145,10 @@ pub fn read_kit_rows(kit: &KitSpec, rows: &[Vec<String>]) -> Result<KitSpec, Vec
         }
     }
     for (product, list) in sizes.into_iter().filter(|(_, l)| !l.is_empty()) {
-        let same = generic.iter().any(|p| p.name == product && p.sizes == list);
-        next.products.entry(product).or_default().sizes = if same { Vec::new() } else { list };
+        let own = next.products.entry(product.clone()).or_default();
+        let base = own.base(&product).to_owned();
+        let same = generic.iter().any(|p| p.name == base && p.sizes == list);
+        own.sizes = if same { Vec::new() } else { list };
     }
     next.products.retain(|_, own| *own != OwnProduct::default());
     if out.is_empty() {

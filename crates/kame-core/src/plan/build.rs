@@ -7,11 +7,12 @@ use super::instance::{Detail, Named, OpeningSize, instantiate, sizes};
 use super::stretch::{Run, called, prefix, runs};
 use super::working_order::{Sited, in_working_order};
 use super::{
-    Finish, Note, Opening, Plan, PlanStitchEnd, PlanTarget, Stretch, Surface, SurfaceId, footprint, furring,
-    neighbours, notes, refused, shared, stretch,
+    Finish, Moved, Note, Opening, Plan, PlanStitchEnd, PlanTarget, Stretch, Surface, SurfaceId, footprint, furring,
+    neighbours, notes, products, refused, shared, stretch,
 };
 use crate::build_up::BuildUp;
 use crate::job::{CornerSpec, Job};
+use crate::kit::Product;
 use crate::layup::Depth;
 use crate::length::Length;
 use crate::problem::Problem;
@@ -22,6 +23,7 @@ use crate::recipe::schools::{Answers, BarrierKind, BarrierSpec, Feature, NoteSpe
 use crate::surface::{Facet, Interval, Outline, Rect, Side};
 use crate::trade::{Band, Step};
 use rayon::prelude::*;
+use std::borrow::Cow;
 use std::collections::{BTreeMap, BTreeSet, HashMap};
 use std::sync::Arc;
 use std::sync::OnceLock;
@@ -65,6 +67,7 @@ fn unnoted(job: &Job) -> Result<(Site<'_>, Plan, Vec<Note>), Vec<Problem>> {
     let windows_first = |s: usize| plan.stretches[s].answers.get("first").is_some_and(|a| a == "windows");
     plan.steps = in_working_order(steps, windows_first, &neighbours::ranks(&plan));
     plan.put_in_order(&job.sequence);
+    products::choose(&mut plan, job);
     Ok((site, plan, made.notes.into_iter().chain(alone).collect()))
 }
 
@@ -82,6 +85,10 @@ struct Site<'a> {
     job: &'a Job,
     profile: &'static Profile,
     figures: Figures,
+    /// Figures that products moved.
+    moved: Vec<Moved>,
+    /// Every material as it is known and sold here.
+    library: Cow<'static, [Product]>,
     /// From the lower edge of the barrier up to the bottom plate.
     plate: Length,
     /// All of the walls.
@@ -129,7 +136,9 @@ impl<'a> Site<'a> {
         let whole = Schools::of_wall().map_err(broken)?;
         let walls = answers_of_walls(job, whole)?;
         let finishes = runs(&walls, |a, b| a == b);
-        Ok(Self { job, profile, figures, plate, wall, rects, whole, walls, finishes })
+        let library = job.kit.library().map_err(|m| vec![Problem::new("$.kit", m)])?;
+        let (figures, moved) = products::asked(job, profile, &figures, &library, &walls).map_err(broken)?;
+        Ok(Self { job, profile, figures, moved, library, plate, wall, rects, whole, walls, finishes })
     }
 
     /// What a run of walls is called where there are several.
@@ -351,11 +360,12 @@ impl<'a> Site<'a> {
             round: notes::all_round(job, &self.figures),
             footprint: footprint(&job.wall),
             levels: job.wall.levels.clone(),
-            products: job.kit.library().map_err(|m| vec![Problem::new("$.kit", m)])?,
+            products: self.library.clone(),
             recorded: job.kit.pairs.clone(),
             bench: job.bench.clone(),
             outline,
             figures: self.figures.clone(),
+            moved: self.moved.clone(),
             plate: self.plate,
         };
         plan.stitches.extend(closing(&plan));

@@ -64,6 +64,7 @@ mod tests {
                     kind,
                     name: format!("{i}"),
                     schools: Default::default(),
+                    products: Default::default(),
                 });
             }
             at += run;

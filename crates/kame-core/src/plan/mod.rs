@@ -12,6 +12,7 @@ mod neighbours;
 mod notes;
 mod only;
 mod panels;
+mod products;
 mod refused;
 mod shared;
 mod stretch;
@@ -24,6 +25,7 @@ pub use gap_ends::{End, ends};
 pub use instance::{Detail, instantiate};
 pub use notes::made_alike;
 pub use only::Only;
+pub use products::Moved;
 pub use stretch::Stretch;
 
 use crate::job::{BenchSpec, CornerSpec, LevelSpec, SequenceSpec};
@@ -463,6 +465,8 @@ pub struct Plan {
     pub as_built: Vec<AsBuilt>,
     /// Figures in force.
     pub figures: Figures,
+    /// Figures that products moved.
+    pub moved: Vec<Moved>,
     /// From the lower edge of the barrier up to the bottom plate: wall heights are measured from the plate.
     pub plate: Length,
 }

@@ -232,6 +232,7 @@ impl Keeping {
             recorded: plan.recorded.clone(),
             bench: plan.bench.clone(),
             figures: plan.figures.clone(),
+            moved: plan.moved.clone(),
             plate: plan.plate,
         }
     }

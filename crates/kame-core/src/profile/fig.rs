@@ -120,6 +120,8 @@ figures! {
     MIN_AREA = "min_area",
     MIN_COAT = "min_coat",
     MIN_COAT_AREA = "min_coat_area",
+    MIN_PRIME = "min_prime",
+    MIN_PRIME_AREA = "min_prime_area",
     MIN_CUT = "min_cut",
     MIN_FASTEN = "min_fasten",
     MIN_FASTEN_FOOT = "min_fasten_foot",

@@ -116,6 +116,27 @@ pub struct Figure {
     /// Shown among the sizes a crew changes most.
     #[serde(default)]
     pub common: bool,
+    /// What products say of it themselves, which goes before it: of a length their least, of a number their range.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub asked: Option<AskedByProduct>,
+}
+
+/// Which products say of a figure themselves, and by what attribute.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct AskedByProduct {
+    /// Generic products; `barrier` is what the barriers of the walls are made of.
+    pub of: Vec<String>,
+    /// The attribute.
+    pub attribute: String,
+    /// How many of what it says make up the figure, such as coats.
+    #[serde(default = "once")]
+    pub times: f64,
+}
+
+fn once() -> f64 {
+    1.0
 }
 
 /// A named, versioned set of figures.
@@ -291,6 +312,11 @@ pub struct Figures {
 }
 
 impl Figures {
+    /// Puts another value in force.
+    pub(crate) fn set(&mut self, id: &str, value: FigureValue) {
+        Arc::make_mut(&mut self.values).insert(id.to_owned(), value);
+    }
+
     /// The figure of that name.
     pub fn get(&self, id: &str) -> Option<FigureValue> {
         self.values.get(id).copied()

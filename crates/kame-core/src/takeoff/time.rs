@@ -6,7 +6,7 @@ use crate::plan::Plan;
 use crate::profile::{NumberFigure, fig};
 use crate::trade::Act;
 use serde::Serialize;
-use std::collections::BTreeSet;
+use std::collections::{BTreeSet, HashMap};
 
 /// One end of a range of surface temperatures.
 #[derive(Clone, Debug, PartialEq, Serialize)]
@@ -49,6 +49,7 @@ pub fn temperatures(plan: &Plan, opening: usize) -> TemperatureWindow {
 pub fn step_minutes(plan: &Plan) -> Vec<f64> {
     let figure = |id: NumberFigure| plan.figures.number(id);
     let mut out = vec![0.0; plan.steps.len()];
+    let primed: HashMap<usize, f64> = crate::contact::primers(plan).unwrap_or_default().into_iter().collect();
     for (s, step) in plan.steps.iter().enumerate() {
         // A round of fasteners goes along what its step places.
         let placed = step.actions.iter().filter_map(|a| a.act.placed());
@@ -56,7 +57,9 @@ pub fn step_minutes(plan: &Plan) -> Vec<f64> {
         let of = |act: &Act| match act {
             Act::Place { piece, .. } => {
                 let m = Measured::of(plan, *piece);
-                figure(fig::MIN_PLACE) + figure(fig::MIN_FOOT) * m.feet + figure(fig::MIN_AREA) * m.ft2
+                let prime =
+                    primed.get(piece).map_or(0.0, |ft2| figure(fig::MIN_PRIME) + figure(fig::MIN_PRIME_AREA) * ft2);
+                prime + figure(fig::MIN_PLACE) + figure(fig::MIN_FOOT) * m.feet + figure(fig::MIN_AREA) * m.ft2
             }
             Act::Set { .. } => figure(fig::MIN_SET),
             Act::Press { piece } => {

@@ -31,7 +31,7 @@ use crate::layup::Glue;
 use crate::length::Head;
 use crate::plan::{Plan, SurfaceId, build};
 use crate::problem::Problem;
-use crate::profile::fig;
+use crate::profile::{FigureValue, fig};
 use crate::stop::Stop;
 use crate::takeoff::{CutGroup, cut_list_within};
 use crate::trade::{Phase, StepCard, Trade};
@@ -108,6 +108,8 @@ pub struct StepView {
     pub ends: usize,
     /// Letters of the pieces it places, with their cut sizes.
     pub cuts: Vec<StepCut>,
+    /// What is primed before it is placed, as words with its area.
+    pub primes: Vec<String>,
     /// What has to cure first.
     pub waits: Vec<StepWait>,
 }
@@ -197,6 +199,8 @@ pub struct FigureView {
     pub in_force: String,
     /// True where the job has a value of its own.
     pub own: bool,
+    /// The product that asks for what is in force, where it is not what the profile or the job says.
+    pub asked_by: Option<String>,
 }
 
 /// The least head at which one kind of water gets where it must not.
@@ -380,7 +384,17 @@ pub fn view_plan(job: &Job, plan: &Plan, ask: &Ask, known: &Known) -> Result<Wal
     let profile = crate::profile::Profile::general_practice().map_err(|e| data_problem(e.to_string()))?;
     let figures = profile.figures.iter().map(|figure| {
         let own = job.figures.get(&figure.id);
-        FigureView { in_force: own.unwrap_or(&figure.value).clone(), own: own.is_some(), figure: figure.clone() }
+        let moved = plan.moved.iter().find(|m| m.figure == figure.id);
+        let text = moved.map(|m| match m.value {
+            FigureValue::Length(l) => l.inches(16).to_string(),
+            FigureValue::Number(n) => n.to_string(),
+        });
+        FigureView {
+            in_force: text.unwrap_or_else(|| own.unwrap_or(&figure.value).clone()),
+            own: own.is_some(),
+            asked_by: moved.map(|m| job.kit.called(&m.product).to_owned()),
+            figure: figure.clone(),
+        }
     });
     Ok(WallView {
         done: moment.done,
@@ -443,6 +457,7 @@ const RAIN_COMES_FROM: f64 = 5.0;
 
 fn steps(plan: &Plan) -> Result<Vec<StepView>, String> {
     let cures = crate::contact::cure_waits(plan)?;
+    let primed: std::collections::HashMap<usize, f64> = crate::contact::primers(plan)?.into_iter().collect();
     let mut number = 0;
     let mut out = Vec::new();
     for &s in &plan.order {
@@ -451,6 +466,7 @@ fn steps(plan: &Plan) -> Result<Vec<StepView>, String> {
         let starts = number;
         let mut actions = Vec::new();
         let mut cuts = Vec::new();
+        let mut primes = Vec::new();
         for a in &step.actions {
             let left_out = removed || plan.is_removed(&a.id);
             number += usize::from(!left_out);
@@ -468,6 +484,9 @@ fn steps(plan: &Plan) -> Result<Vec<StepView>, String> {
                     .as_ref()
                     .map(|c| format!("{} × {}", c.length.ceil_step(round), c.width.ceil_step(round)))
                     .unwrap_or_default();
+                if let Some(ft2) = primed.get(piece).filter(|ft2| **ft2 > 0.0 && !left_out) {
+                    primes.push(format!("under the {}, {ft2:.1} ft²", p.name));
+                }
                 cuts.push(StepCut { letter: p.letter.clone(), name: p.name.clone(), size });
             }
         }
@@ -484,6 +503,7 @@ fn steps(plan: &Plan) -> Result<Vec<StepView>, String> {
             starts,
             ends: number,
             cuts,
+            primes,
             waits: cures
                 .iter()
                 .filter(|w| w.step == s && !removed)

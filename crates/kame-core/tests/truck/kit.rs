@@ -123,6 +123,7 @@ fn within(range: LengthRange) -> impl Strategy<Value = Length> {
     prop_oneof![1 => Just(range.least), 1 => Just(range.most), 6 => between]
 }
 
+/// A kit, some of it with a second product of its kind.
 fn any_kit() -> impl Strategy<Value = KitSpec> {
     let names: Vec<String> = products().expect("products").iter().map(|p| p.name.clone()).collect();
     let size = (within(SIZE_WIDTH), within(SIZE_LENGTH), prop::option::of(0..=99_999_i64)).prop_map(|(w, l, cents)| {
@@ -144,11 +145,17 @@ fn any_kit() -> impl Strategy<Value = KitSpec> {
             let mut attributes = std::collections::BTreeMap::new();
             attributes.extend(least.map(|t| ("least_f".to_owned(), t.to_string())));
             attributes.extend(dry.map(|d| ("uv".to_owned(), if d { "yes" } else { "no" }.to_owned())));
-            OwnProduct { name, sizes, attributes }
+            OwnProduct { name, sizes, attributes, ..OwnProduct::default() }
         });
     let chosen = prop::sample::select(names);
     let held = (chosen.clone(), within(SIZE_WIDTH), within(SIZE_LENGTH), 1..=HELD.most);
-    (prop::collection::btree_map(chosen, own, 0..6), prop::collection::vec(held, 0..5)).prop_map(|(own, held)| {
+    let one = (own, prop::option::weighted(0.3, "[A-Z][a-z]{1,8} two"));
+    (prop::collection::btree_map(chosen, one, 0..6), prop::collection::vec(held, 0..5)).prop_map(|(own, held)| {
+        let beside = |(of, (own, name)): (String, (OwnProduct, Option<String>))| match name {
+            Some(name) => (name, OwnProduct { of, ..own }),
+            None => (of, own),
+        };
+        let own = own.into_iter().map(beside).collect();
         let mut stock: Vec<Held> = Vec::new();
         for (product, w, l, count) in held {
             let size = SoldSize { width: Some(w), length: Some(l), ..SoldSize::default() };
@@ -164,7 +171,8 @@ fn any_kit() -> impl Strategy<Value = KitSpec> {
 fn told(kit: &KitSpec) -> KitSpec {
     let mut kit = kit.clone();
     for (name, own) in &mut kit.products {
-        let generic = products().expect("products").iter().find(|p| p.name == *name).expect("generic");
+        let base = if own.of.is_empty() { name } else { &own.of };
+        let generic = products().expect("products").iter().find(|p| p.name == *base).expect("generic");
         let known = kame_core::kit::known(generic).expect("known");
         own.attributes.retain(|id, text| known.get(id) != Some(text));
         if own.name == *name {
@@ -363,4 +371,155 @@ fn a_size_too_small_to_cut_from_is_refused_and_the_smallest_that_is_not_is_still
     let smallest = with(&job, sized("1/4", "6"));
     let boards = uses(&plan(&smallest)).into_iter().filter(|u| u.product == "Insulation board").count();
     assert!((1..=100_000).contains(&boards), "{boards}");
+}
+
+/// A job with a second tape and a second sealant in its kit.
+fn two_of_a_kind() -> Job {
+    let more = |of: &str, attributes: &[(&str, &str)]| OwnProduct {
+        of: of.into(),
+        attributes: attributes.iter().map(|(k, v)| ((*k).to_owned(), (*v).to_owned())).collect(),
+        ..OwnProduct::default()
+    };
+    let add =
+        |job: &Job, name: &str, own| with(job, Edit::SetProduct { product: name.into(), own: Some(own), stock: None });
+    let tape = more("Flashing tape", &[("chemistry", "rubberised asphalt"), ("least_f", "50"), ("lap_end", "4")]);
+    let job = add(&Job::new("two of a kind"), "Cold tape", tape);
+    add(
+        &job,
+        "Soft sealant",
+        more("Sealant, movement class 25 or more", &[("movement", "50"), ("chemistry", "silicone")]),
+    )
+}
+
+fn use_at(job: &Job, product: &str, other: Option<&str>, opening: Option<&str>, wall: usize) -> Job {
+    let (other, opening) = (other.map(str::to_owned), opening.map(str::to_owned));
+    with(job, Edit::UseProduct { product: product.into(), other, opening, wall: Some(wall) })
+}
+
+#[test]
+fn a_second_product_of_a_kind_is_used_where_it_is_chosen_and_all_that_follows_goes_with_it() {
+    let mut job = two_of_a_kind();
+    job.wall.width = Length::inch(200);
+    let second = kame_core::job::OpeningSpec { id: "W2".into(), left: Length::inch(130), ..job.openings[0].clone() };
+    job.openings.push(second);
+    let tape = "Flashing tape";
+    let at = |job: &Job, id: &str| -> Vec<String> {
+        let plan = plan(job);
+        let mine = plan.pieces.iter().filter(|p| p.id.starts_with(id)).map(|p| p.product.clone());
+        mine.filter(|p| p == tape || p == "Cold tape").collect()
+    };
+    assert!(
+        at(&job, "W1").iter().all(|p| p == tape) && !at(&job, "W1").is_empty(),
+        "in the kit it is used nowhere yet"
+    );
+    let one = use_at(&job, tape, Some("Cold tape"), Some("W2"), 0);
+    assert!(at(&one, "W1").iter().all(|p| p == tape) && at(&one, "W2").iter().all(|p| p == "Cold tape"));
+    // What is bought, at which temperature, and what touches what follow.
+    let order = kame_core::purchase::order(&plan(&one), &one.kit, &Default::default());
+    let bought = |name: &str| order.lines.iter().any(|l| l.product == name && !l.sizes.is_empty());
+    assert!(bought(tape) && bought("Cold tape"));
+    let pairs = touching_pairs(&plan(&one)).expect("pairs");
+    let with_unit = pairs.iter().find(|p| p.upper == "Cold tape" && p.lower == "Flanged window").expect("they touch");
+    assert_ne!(with_unit.verdict, PairVerdict::Fine, "asphalt on vinyl: {with_unit:?}");
+    // On all walls, but at one window as it was.
+    let all = use_at(&use_at(&job, tape, Some("Cold tape"), None, 0), tape, Some(tape), Some("W1"), 0);
+    assert!(at(&all, "W1").iter().all(|p| p == tape) && at(&all, "W2").iter().all(|p| p == "Cold tape"));
+    let back = use_at(&use_at(&all, tape, None, None, 0), tape, None, Some("W1"), 0);
+    assert_eq!(back.openings, job.openings);
+    // Beads, too.
+    let sealant = "Sealant, movement class 25 or more";
+    let soft = use_at(&job, sealant, Some("Soft sealant"), None, 0);
+    let plan_of = plan(&soft);
+    assert!(
+        plan_of.seals.iter().all(|s| s.product != sealant) && plan_of.seals.iter().any(|s| s.product == "Soft sealant")
+    );
+    // A copied window keeps what it is made of, and the file does.
+    let read = kame_core::job::read_job(kame_core::job::write_job(&one).as_bytes());
+    assert_eq!(read.as_ref(), Ok(&one));
+}
+
+#[test]
+fn what_is_chosen_and_not_in_the_kit_is_refused_with_its_place() {
+    let job = use_at(&two_of_a_kind(), "Flashing tape", Some("Cold tape"), Some("W1"), 0);
+    let refused =
+        |edit: Edit| apply(&job, &edit).expect_err("refused").into_iter().map(|p| p.message).collect::<String>();
+    let gone = Edit::SetProduct { product: "Cold tape".into(), own: None, stock: None };
+    assert!(refused(gone).contains("W1 uses \"Cold tape\" for Flashing tape, which is not in the kit"));
+    let to = |product: &str, other: &str| Edit::UseProduct {
+        product: product.into(),
+        other: Some(other.into()),
+        opening: None,
+        wall: None,
+    };
+    assert!(
+        refused(to("Flashing tape", "Soft sealant")).contains("the walls uses")
+            || refused(to("Flashing tape", "Soft sealant")).contains("not in the kit")
+    );
+    assert!(refused(to("Chewing gum", "Cold tape")).contains("no generic product"));
+    let more = |name: &str, of: &str| Edit::SetProduct {
+        product: name.into(),
+        own: Some(OwnProduct { of: of.into(), ..OwnProduct::default() }),
+        stock: None,
+    };
+    assert!(refused(more("Joint tape", "Flashing tape")).contains("is a generic product itself"));
+    assert!(refused(more("Third tape", "Chewing gum")).contains("no generic product \"Chewing gum\""));
+    assert!(refused(more(" Third tape", "Flashing tape")).contains("blanks at an end"));
+    let nowhere = Edit::UseProduct { product: "Flashing tape".into(), other: None, opening: None, wall: Some(7) };
+    assert!(refused(nowhere).contains("found wall 7, expected 0 to 0"));
+}
+
+#[test]
+fn what_a_product_asks_goes_before_the_profile() {
+    let lap = |job: &Job| {
+        let plan = plan(job);
+        let courses = &plan.stretches[0].courses.courses;
+        courses[0].top - courses[1].bottom
+    };
+    let job = Job::new("asks");
+    assert_eq!(lap(&job), Length::inch(4));
+    let asks = |product: &str, id: &str, value: &str| with(&job, attribute(product, id, value));
+    let sheet = asks("Loose barrier sheet", "lap_horizontal", "9");
+    assert!(lap(&sheet) >= Length::inch(9), "{}", lap(&sheet));
+    let moved = &plan(&sheet).moved;
+    assert_eq!((moved[0].figure.as_str(), moved[0].product.as_str()), ("lap_horizontal", "Loose barrier sheet"));
+    // Another sheet's asks are nobody's here, and less than the profile asks moves nothing.
+    assert!(plan(&asks("Adhered barrier sheet", "lap_horizontal", "9")).moved.is_empty());
+    assert!(plan(&asks("Loose barrier sheet", "lap_horizontal", "2")).moved.is_empty());
+    // A coat goes on as thick as its product is made for.
+    let mut fluid = Job::new("coat");
+    fluid.wall.schools.insert("barrier".into(), "fluid".into());
+    let mil = |job: &Job, piece: &str| {
+        let plan = plan(job);
+        let coats = plan.steps.iter().flat_map(|s| &s.actions).filter_map(|a| match a.act {
+            kame_core::trade::Act::Coat { piece: p, wet_mil, .. } if plan.pieces[p].id == piece => Some(wet_mil),
+            _ => None,
+        });
+        coats.fold(0.0, f64::max)
+    };
+    assert_eq!(mil(&fluid, "coat"), 12.0);
+    let thick = with(&fluid, attribute("Fluid-applied barrier", "wet_mil", "18-25"));
+    assert_eq!(mil(&thick, "coat"), 18.0);
+    let view = kame_core::view::view(&thick, &Default::default()).expect("a view");
+    let shown = view.figures.iter().find(|f| f.figure.id == "field_mil").expect("shown");
+    assert_eq!((shown.in_force.as_str(), shown.asked_by.as_deref()), ("18", Some("Fluid-applied barrier")));
+}
+
+#[test]
+fn what_is_primed_stands_on_its_step_and_takes_its_minutes() {
+    let job = Job::new("primed");
+    let view = kame_core::view::view(&job, &Default::default()).expect("a view");
+    let pan = view.steps.iter().find(|s| s.id == "W1/pan").expect("the pan");
+    assert!(
+        pan.primes.len() == 1 && pan.primes[0].starts_with("under the ") && pan.primes[0].ends_with(" ft²"),
+        "{:?}",
+        pan.primes
+    );
+    let minutes = |job: &Job| {
+        let plan = plan(job);
+        let at = plan.steps.iter().position(|s| s.id == "W1/pan").expect("the pan");
+        kame_core::takeoff::step_minutes(&plan)[at]
+    };
+    let mut slow = job.clone();
+    slow.figures.insert("min_prime".into(), "13".into());
+    assert!((minutes(&slow) - minutes(&job) - 10.0).abs() < 1e-9);
 }

@@ -109,6 +109,7 @@ fn site(answers: &[(&str, &str)]) -> Job {
         name: format!("Wall at {at}"),
         kind: CornerKind::Outside,
         schools: schools.iter().map(|(q, a)| ((*q).to_owned(), (*a).to_owned())).collect(),
+        products: Default::default(),
     };
     job.wall.corners = vec![corner(200, &[]), corner(360, &[("cladding", "panel"), ("gap", "battens")])];
     let first = job.openings[0].clone();
@@ -117,15 +118,15 @@ fn site(answers: &[(&str, &str)]) -> Job {
     job
 }
 
+type Pairs = &'static [(&'static str, &'static str)];
+
 /// Sites with what each must come to, on every wall.
 #[test]
 fn what_is_advised_goes_together_is_on_every_wall_and_runs_dry() {
-    let wet = ("climate", "wet");
-    let windy = ("exposure", "windy");
-    let sites: [(&str, &[(&str, &str)], &[(&str, &str)]); 6] = [
+    let sites: [(&str, Pairs, Pairs); 6] = [
         (
             "plaster on a rainy coast",
-            &[("cladding", "plaster"), wet, windy, ("season", "warm")],
+            &[("cladding", "plaster"), ("climate", "wet"), ("exposure", "windy"), ("season", "warm")],
             &[("cladding", "plaster"), ("barrier", "plaster"), ("gap", "mat")],
         ),
         (
@@ -135,7 +136,7 @@ fn what_is_advised_goes_together_is_on_every_wall_and_runs_dry() {
         ),
         (
             "thin insulation outside",
-            &[("cladding", "lap"), ("insulation", "thin"), wet],
+            &[("cladding", "lap"), ("insulation", "thin"), ("climate", "wet")],
             &[("barrier", "insulation-face"), ("outside", "none"), ("cladding", "lap"), ("gap", "vented")],
         ),
         (

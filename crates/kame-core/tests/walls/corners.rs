@@ -8,7 +8,13 @@ use kame_core::plan::{Plan, build};
 use kame_core::surface::Rect;
 
 fn corner(at: i64, kind: CornerKind, name: &str) -> CornerSpec {
-    CornerSpec { at: Length::inch(at), kind, name: name.into(), schools: Default::default() }
+    CornerSpec {
+        at: Length::inch(at),
+        kind,
+        name: name.into(),
+        schools: Default::default(),
+        products: Default::default(),
+    }
 }
 
 /// Three walls round an outside and an inside corner, one window on the second.

@@ -75,6 +75,7 @@ fn made() -> Vec<(&'static str, Vec<Edit>)> {
                         kind: CornerKind::Outside,
                         name: "East".into(),
                         schools: Default::default(),
+                        products: Default::default(),
                     }]),
                 },
                 figure("corner_wrap", "4"),

@@ -65,7 +65,13 @@ fn windows_at_corners_under_soffits_doors_at_the_floor_and_small_openings_run_dr
     for barrier in BARRIERS {
         for kind in [CornerKind::Outside, CornerKind::Inside] {
             let mut job = wall(barrier, vec![opening("W1", (122, 36), (30, 48))]);
-            let corner = CornerSpec { at: inch(120), kind, name: "B".into(), schools: Default::default() };
+            let corner = CornerSpec {
+                at: inch(120),
+                kind,
+                name: "B".into(),
+                schools: Default::default(),
+                products: Default::default(),
+            };
             job.wall.corners = vec![corner];
             assert!(state(&job).is_dry(), "2 in from a corner, {barrier}");
             assert!(plan(&job).openings[0].hull.u0 < inch(120), "its flashings turn the corner");

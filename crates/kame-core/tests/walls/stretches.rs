@@ -32,6 +32,7 @@ fn job(walls: &[&[(&str, &str)]]) -> Job {
         kind: if i % 3 == 2 { CornerKind::Inside } else { CornerKind::Outside },
         name: format!("Wall {}", i + 1),
         schools: answers(own),
+        products: Default::default(),
     };
     job.wall.corners = walls.iter().enumerate().skip(1).map(corner).collect();
     let window = job.openings.remove(0);

@@ -31,6 +31,7 @@ fn job(barrier: &str) -> Job {
         kind: CornerKind::Outside,
         name: "Gable end".into(),
         schools: Default::default(),
+        products: Default::default(),
     }];
     job.wall.schools.insert("barrier".into(), barrier.into());
     job
@@ -107,6 +108,7 @@ fn walls_that_go_round_and_do_not_close_are_told() {
             kind: CornerKind::Outside,
             name: format!("At {at}"),
             schools: Default::default(),
+            products: Default::default(),
         };
         job.wall.corners = vec![corner(240), corner(360), corner(600)];
         job.wall.width = inch(600 + last);

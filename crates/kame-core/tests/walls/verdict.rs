@@ -119,7 +119,7 @@ fn what_was_called_dry_and_is_not_is_told() {
         ),
         ("a sheet behind open joints", wall(&[("cladding", "open")], &[])),
         ("too long in the open", figure(wall(&[], &[]), "days_exposed", "150")),
-        ("a coat too thick", figure(wall(&[("barrier", "fluid")], &[]), "field_mil", "60")),
+        ("a coat too thick", figure(wall(&[("barrier", "fluid")], &[("sill", "fluid-alone")]), "sill_mil", "60")),
         ("a jamb above the head flashing", figure(wall(&[("barrier", "panel")], &[]), "jamb_above", "6")),
         (
             "paper in the sun longer than paper bears",

@@ -26,6 +26,7 @@ fn house(long: i64, wide: i64, barriers: [&str; 2]) -> Job {
         } else {
             [("barrier".to_owned(), barrier.to_owned())].into()
         },
+        products: Default::default(),
     };
     job.wall.schools.insert("barrier".into(), barriers[0].into());
     job.wall.corners =

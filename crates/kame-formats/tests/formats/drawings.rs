@@ -72,6 +72,7 @@ fn dimensions_say_the_walls_the_courses_and_the_openings() {
         kind: CornerKind::Outside,
         name: "Yard".into(),
         schools: Default::default(),
+        products: Default::default(),
     };
     job.wall.corners.push(corner);
     let d = drawn(&job);

@@ -147,7 +147,7 @@ fn label(edit: &Edit) -> &'static str {
         Edit::RemoveStep { .. } => "step left out",
         Edit::RestoreStep { .. } => "step put back",
         Edit::RestoreOrder => "recipe's own order",
-        Edit::SetKit { .. } | Edit::SetProduct { .. } | Edit::SetStock { .. } => "kit",
+        Edit::SetKit { .. } | Edit::SetProduct { .. } | Edit::UseProduct { .. } | Edit::SetStock { .. } => "kit",
         Edit::RecordPair { .. } => "what touches",
         Edit::Spoil { .. } => "spoiled piece",
     }

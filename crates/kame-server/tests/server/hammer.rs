@@ -138,6 +138,7 @@ fn walls() -> impl Strategy<Value = Job> {
                     kind: kame_core::job::CornerKind::Outside,
                     name: format!("Wall at {at}"),
                     schools: Default::default(),
+                    products: Default::default(),
                 }));
             }
             for (r, row) in rows.into_iter().enumerate() {
