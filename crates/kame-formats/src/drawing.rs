@@ -3,7 +3,7 @@
 use kame_core::job::LevelKind;
 use kame_core::length::{Length, UNITS_PER_INCH};
 use kame_core::recipe::Role;
-use kame_core::view::{Elevation, OpeningState, Section, SectionKind};
+use kame_core::view::{Built, Elevation, Material, OpeningState, Section, SectionKind};
 
 /// On which layer something is drawn; a CAD program can switch each off.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
@@ -243,13 +243,103 @@ impl Drawing {
         d
     }
 
-    /// A section with the letters of its sheets and the depth of the wall.
+    /// A section as it is built, with its marks, sizes, names and a scale bar; where there is none, as the water sees it.
     pub fn section(s: &Section, title: &str) -> Self {
         let kind = match s.kind {
             SectionKind::Sill => "sill",
             SectionKind::Head => "head",
             SectionKind::Jamb => "jamb",
+            SectionKind::Through => "through",
+            SectionKind::Base => "base",
+            SectionKind::Top => "top",
         };
+        let title = format!("{title}: {} {kind}, {}", s.opening, s.at);
+        match &s.built {
+            Some(built) => Self::built(built, &title),
+            None => Self::stack(s, &title),
+        }
+    }
+
+    fn built(b: &Built, title: &str) -> Self {
+        let [x, y, w, h] = b.frame;
+        let (size, key, row) = (0.5, 13.0, 0.85);
+        let mut names: Vec<(&str, &str)> = b.marks.iter().map(|m| (m.text.as_str(), m.name.as_str())).collect();
+        // Letters of pieces first, then the numbers of the rest.
+        names.sort_by_key(|(text, _)| text.parse::<u32>().unwrap_or(0));
+        let deep = h.max((names.len() + b.sizes.len() + 1) as f64 * row) + 3.5;
+        let mut d = Self::new(title, [x - 1.0, y - 1.0, w + key + 2.0, deep + 1.0]);
+        for part in &b.shapes {
+            let role = match part.of {
+                Material::Framing | Material::Wood | Material::Shim => Some(Role::Shape),
+                Material::Batt | Material::Boards => Some(Role::Cover),
+                Material::Furring => Some(Role::Furring),
+                Material::Concrete | Material::Ground => Some(Role::Band),
+                _ => None,
+            };
+            if part.outline.len() > 2 {
+                let (layer, name) = (Layer::Wall, part.name.clone());
+                d.figures.push(Figure::Area(Area { layer, name, role, points: part.outline.clone() }));
+            }
+            d.outline(Layer::Wall, &part.outline, 0.05);
+        }
+        for r in &b.runs {
+            for p in r.line.windows(2) {
+                let (dx, dy) = (p[1][0] - p[0][0], p[1][1] - p[0][1]);
+                let run = dx.hypot(dy);
+                if run < 1e-9 {
+                    continue;
+                }
+                let (ox, oy) = (-dy / run * r.thick / 2.0, dx / run * r.thick / 2.0);
+                let points = [(p[0], 1.0), (p[1], 1.0), (p[1], -1.0), (p[0], -1.0)]
+                    .map(|(at, way)| [at[0] + ox * way, at[1] + oy * way]);
+                let (layer, name) = (Layer::Pieces, r.name.clone());
+                d.figures.push(Figure::Area(Area { layer, name, role: Some(r.role), points: points.to_vec() }));
+                d.outline(layer, &points, 0.03);
+            }
+        }
+        for z in &b.sizes {
+            let [[x1, y1], [x2, y2]] = z.line;
+            d.line(Layer::Dimensions, [x1, y1, x2, y2], 0.04);
+            let middle = [f64::midpoint(x1, x2), f64::midpoint(y1, y2) + size * 0.3];
+            d.text(Layer::Dimensions, middle, size * 0.9, z.text.as_str());
+        }
+        for m in &b.marks {
+            for p in m.leader.windows(2) {
+                d.line(Layer::Letters, [p[0][0], p[0][1], p[1][0], p[1][1]], 0.02);
+            }
+            let [cx, cy] = m.leader[2];
+            let ring: Vec<[f64; 2]> = (0..16)
+                .map(|i| f64::from(i) * std::f64::consts::TAU / 16.0)
+                .map(|t| [cx + 0.5 * t.cos(), cy + 0.5 * t.sin()])
+                .collect();
+            let (layer, points) = (Layer::Letters, ring.clone());
+            d.figures.push(Figure::Area(Area { layer, name: String::new(), role: None, points }));
+            d.outline(layer, &ring, 0.03);
+            d.text(layer, [cx, cy + size * 0.35], size, m.text.as_str());
+        }
+        let mut at = [x + w + 0.8, y + 0.6];
+        let mut say = |layer: Layer, text: String| {
+            d.texts.push(Text { layer, at, size, anchor: Anchor::Start, upright: false, text });
+            at[1] += row;
+        };
+        names.iter().for_each(|(mark, name)| say(Layer::Letters, format!("{mark}  {name}")));
+        b.sizes.iter().for_each(|z| say(Layer::Dimensions, format!("{}  {}", z.text, z.what)));
+        // Six inches, whatever the paper makes of them.
+        let foot = y + h + 1.2;
+        d.dimension([x + 1.0, foot], [x + 7.0, foot], size);
+        let told = Text {
+            layer: Layer::Dimensions,
+            at: [x + 1.0, foot + 1.2],
+            size: size * 0.9,
+            anchor: Anchor::Start,
+            upright: false,
+            text: b.thickened.clone(),
+        };
+        d.texts.push(told);
+        d
+    }
+
+    fn stack(s: &Section, title: &str) -> Self {
         let [x, y, w, h] = s.frame;
         let (size, key) = (0.55, 14.0);
         let list: Vec<(&str, &str)> = s.bands.iter().fold(Vec::new(), |mut all, b| {
@@ -260,10 +350,7 @@ impl Drawing {
             all
         });
         let deep = h.max(list.len() as f64 * size * 1.6 + 3.0);
-        let mut d = Self::new(
-            &format!("{title}: {} {kind}, {}", s.opening, s.at),
-            [x - 2.0, y - 2.0, w + key + 4.0, deep + 5.0],
-        );
+        let mut d = Self::new(title, [x - 2.0, y - 2.0, w + key + 4.0, deep + 5.0]);
         d.figures.push(Figure::Area(Area {
             layer: Layer::Wall,
             name: String::new(),

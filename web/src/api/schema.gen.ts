@@ -814,6 +814,23 @@ export interface components {
       /** @description Walls it is that of. */
       walls: string[];
     };
+    /** @description A section as it is built. */
+    Built: {
+      /** @description Left, top, width, height of the drawing. */
+      frame: number[];
+      /** @description Gaps between sheets. */
+      gaps: components["schemas"]["GapView"][];
+      /** @description Marks. */
+      marks: components["schemas"]["SectionMark"][];
+      /** @description Sheets, from inside to outside. */
+      runs: components["schemas"]["SectionRun"][];
+      /** @description Parts to scale, in the order in which they are drawn. */
+      shapes: components["schemas"]["SectionShape"][];
+      /** @description Sizes. */
+      sizes: components["schemas"]["SectionSize"][];
+      /** @description How many times as thick as they are sheets are drawn, as a sentence. */
+      thickened: string;
+    };
     /**
      * @description By what it is summed up.
      * @enum {string}
@@ -1841,6 +1858,29 @@ export interface components {
       /** @description Corners. */
       part: number[][];
     };
+    /**
+     * @description What a part of a section is of: it is drawn by that.
+     * @enum {string}
+     */
+    Material:
+      | "framing"
+      | "stud"
+      | "sheathing"
+      | "concrete"
+      | "batt"
+      | "boards"
+      | "lining"
+      | "wood"
+      | "furring"
+      | "cladding"
+      | "frame"
+      | "glass"
+      | "shim"
+      | "rod"
+      | "sealant"
+      | "thing"
+      | "ground"
+      | "fastener";
     /** @description What one side takes of one material. */
     MaterialUse: {
       /**
@@ -2540,6 +2580,7 @@ export interface components {
       at: string;
       /** @description Sheets, from inside to outside. */
       bands: components["schemas"]["Band"][];
+      built?: components["schemas"]["Built"] | null;
       /** @description The cut line on the elevation: x1, y1, x2, y2. */
       cut: number[];
       /** @description Left, top, width, height of the drawing. */
@@ -2557,7 +2598,58 @@ export interface components {
      * @description Which part of the opening is cut.
      * @enum {string}
      */
-    SectionKind: "sill" | "head" | "jamb";
+    SectionKind: "sill" | "head" | "jamb" | "through" | "base" | "top";
+    /** @description A mark at the edge of the drawing with its leader. */
+    SectionMark: {
+      /** @description What the leader points at, where it bends, where the mark stands. */
+      leader: number[][];
+      /** @description What it names. */
+      name: string;
+      /** @description The step that puts it there, where it is a piece of the plan. */
+      step?: string | null;
+      /** @description Letter of a piece, or number of a part of the wall. */
+      text: string;
+    };
+    /** @description A sheet, tape, coat or flashing: a line, thicker than it is. */
+    SectionRun: {
+      /** @description Letter of the piece. */
+      letter: string;
+      /** @description Its middle line. */
+      line: number[][];
+      /** @description What people call it. */
+      name: string;
+      /** @description Id of the piece. */
+      piece: string;
+      /** @description What it does. */
+      role: components["schemas"]["Role"];
+      /** @description The step that puts it there. */
+      step?: string | null;
+      /**
+       * Format: double
+       * @description How thick it is drawn.
+       */
+      thick: number;
+    };
+    /** @description A part drawn to scale. */
+    SectionShape: {
+      /** @description What people call it. */
+      name: string;
+      /** @description What it is of. */
+      of: components["schemas"]["Material"];
+      /** @description Its outline; two points are a line. */
+      outline: number[][];
+      /** @description The step that puts it there, where it is a piece of the plan. */
+      step?: string | null;
+    };
+    /** @description A size in the drawing. */
+    SectionSize: {
+      /** @description From where to where. */
+      line: number[][];
+      /** @description How much, as people read it. */
+      text: string;
+      /** @description What is measured. */
+      what: string;
+    };
     /** @description The order of work where it is not the recipes' own. */
     SequenceSpec: {
       /**

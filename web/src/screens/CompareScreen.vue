@@ -8,6 +8,7 @@ import { api, type Comparison, type JobState, type Side } from "../api/client";
 import { failure, newest } from "../lib/requests";
 import ExplodedDrawing from "../wall/ExplodedDrawing.vue";
 import ScreenBar from "../shell/ScreenBar.vue";
+import BuiltSection from "../wall/BuiltSection.vue";
 import SectionPicture from "../wall/SectionPicture.vue";
 import { ownAnswers, questionsOf, type Answers } from "../lib/answers";
 import { useJob } from "../stores/job";
@@ -180,7 +181,8 @@ function pick(i: number) {
             <th scope="row">{{ s.section.title }}</th>
             <td v-for="(side, i) in sides" :key="i">
               <figure v-for="sec in side.sections" :key="sec.kind">
-                <SectionPicture :section="sec" />
+                <BuiltSection v-if="sec.built" bare :section="sec" />
+                <SectionPicture v-else :section="sec" />
                 <figcaption>{{ s.section[sec.kind] }}</figcaption>
               </figure>
             </td>
@@ -253,7 +255,8 @@ figure {
   display: inline-flex;
   flex-direction: column;
   width: 48%;
-  height: 240px;
+  min-height: 240px;
+  vertical-align: top;
   margin: 0 2% 8px 0;
 }
 figure.tall {

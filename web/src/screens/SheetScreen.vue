@@ -5,6 +5,7 @@ import { computed, shallowRef, watch } from "vue";
 import { api, type Comparison } from "../api/client";
 import ExplodedDrawing from "../wall/ExplodedDrawing.vue";
 import ScreenBar from "../shell/ScreenBar.vue";
+import BuiltSection from "../wall/BuiltSection.vue";
 import SectionPicture from "../wall/SectionPicture.vue";
 import { ownAnswers, questionsOf } from "../lib/answers";
 import CheckList from "../wall/CheckList.vue";
@@ -67,7 +68,8 @@ const print = () => window.print();
       <p class="quiet">{{ s.sheet.made }}: {{ made.join(" · ") }}</p>
       <div v-if="pictures" class="pictures">
         <figure v-for="sec in pictures.sections" :key="sec.kind">
-          <SectionPicture :section="sec" />
+          <BuiltSection v-if="sec.built" bare :section="sec" />
+          <SectionPicture v-else :section="sec" />
           <figcaption>{{ s.section[sec.kind] }}</figcaption>
         </figure>
         <figure>
@@ -122,7 +124,7 @@ const print = () => window.print();
 figure {
   display: flex;
   flex-direction: column;
-  height: 220px;
+  min-height: 220px;
   margin: 0;
   border: 1px solid var(--line);
 }
@@ -173,7 +175,7 @@ h3 {
     font-size: 0.85rem;
   }
   figure {
-    height: 170px;
+    min-height: 170px;
   }
   li {
     margin-bottom: 8px;

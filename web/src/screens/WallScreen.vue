@@ -6,6 +6,7 @@ import { useRoute, useRouter } from "vue-router";
 import type { SectionKind, Weather } from "../api/client";
 import { roomAddress } from "../shell/rooms";
 import { useShortcuts } from "../shell/useShortcuts";
+import { sectionsOf } from "../lib/sections";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
 import BuildingPanel from "../wall/BuildingPanel.vue";
@@ -99,10 +100,10 @@ function go(n: number) {
   void job.goTo(n);
 }
 function toggleSection() {
-  const order: (SectionKind | null)[] = [null, "sill", "head", "jamb"];
-  // After the jamb the stack is drawn apart, and then the pane closes.
+  const order: (SectionKind | null)[] = [null, ...sectionsOf(job.state?.job.openings?.[job.opening]?.feature)];
+  // After the last cut the stack is drawn apart, and then the pane closes.
   if (job.apart) job.apart = false;
-  else if (job.section === "jamb") [job.section, job.apart] = [null, true];
+  else if (job.section && job.section === order.at(-1)) [job.section, job.apart] = [null, true];
   else job.section = order[(order.indexOf(job.section) + 1) % order.length] ?? null;
   void job.refresh();
 }
@@ -256,7 +257,7 @@ useShortcuts({
   min-width: 0;
 }
 .cut {
-  flex: 1.15;
+  flex: 2.2;
   min-width: 0;
   border-left: 2px solid var(--ink);
 }

@@ -1,6 +1,22 @@
 <template>
   <!-- Each role by its own hatch, so that pieces are told apart without colour. -->
   <defs>
+    <pattern id="m-framing" width="1.5" height="1.5" patternUnits="userSpaceOnUse">
+      <path d="M0 1.5 1.5 0" stroke="var(--hatch)" stroke-width=".05" fill="none" />
+    </pattern>
+    <pattern id="m-concrete" width="1.6" height="1.6" patternUnits="userSpaceOnUse">
+      <circle cx=".4" cy=".4" r=".09" fill="var(--hatch)" />
+      <circle cx="1.1" cy="1" r=".14" fill="var(--hatch)" />
+    </pattern>
+    <pattern id="m-batt" width="1.4" height="2" patternUnits="userSpaceOnUse">
+      <path d="M0 1c.35-1.300.35 1.300.7 0s.35-1.300.7 0" stroke="var(--hatch)" stroke-width=".05" fill="none" />
+    </pattern>
+    <pattern id="m-boards" width=".9" height=".9" patternUnits="userSpaceOnUse">
+      <path d="M0 0 .9 .9M.9 0 0 .9" stroke="var(--hatch)" stroke-width=".04" fill="none" />
+    </pattern>
+    <pattern id="m-cladding" width=".8" height=".8" patternUnits="userSpaceOnUse">
+      <path d="M0 .4h.8" stroke="var(--hatch)" stroke-width=".05" />
+    </pattern>
     <pattern id="h-barrier" width="9" height="9" patternUnits="userSpaceOnUse">
       <rect width="9" height="9" fill="var(--f-barrier)" />
       <path d="M0 9 9 0" stroke="var(--hatch)" stroke-width=".12" />

@@ -1,22 +1,25 @@
 <script setup lang="ts">
 import SelectButton from "primevue/selectbutton";
 import { useDebounceFn } from "@vueuse/core";
-import { computed } from "vue";
+import { computed, ref } from "vue";
 import type { SectionKind } from "../api/client";
+import { sectionsOf } from "../lib/sections";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
 import ExplodedDrawing from "./ExplodedDrawing.vue";
+import BuiltSection from "./BuiltSection.vue";
 import SectionPicture from "./SectionPicture.vue";
 
 const job = useJob();
 type Pane = SectionKind | "apart";
-const kinds: { label: string; value: Pane }[] = [
-  { label: s.section.sill, value: "sill" },
-  { label: s.section.head, value: "head" },
-  { label: s.section.jamb, value: "jamb" },
+const feature = computed(() => job.state?.job.openings?.[job.opening]?.feature);
+const kinds = computed<{ label: string; value: Pane }[]>(() => [
+  ...sectionsOf(feature.value).map((value) => ({ label: s.section[value], value })),
   { label: s.apart.show, value: "apart" },
-];
+]);
 const section = computed(() => job.shown?.section ?? null);
+/** The stack as the model has it, instead of the wall as it is built. */
+const stacked = ref(false);
 const ask = useDebounceFn(() => void job.refresh(), 30);
 function kind(value: Pane | null) {
   if (!value) return;
@@ -30,10 +33,11 @@ function kind(value: Pane | null) {
   <section class="section" :aria-label="s.section.title" data-test="section">
     <header>
       <SelectButton
-        :model-value="job.apart ? 'apart' : job.section"
+        :model-value="job.apart ? 'apart' : (section?.kind ?? job.section)"
         :options="kinds"
         option-label="label"
         option-value="value"
+        :allow-empty="false"
         size="small"
         data-test="section-kinds"
         :aria-label="s.section.title"
@@ -52,7 +56,11 @@ function kind(value: Pane | null) {
         />
         <span class="quiet">{{ section?.at }}</span>
       </label>
-      <ul v-if="!job.apart" class="key">
+      <label v-if="!job.apart" class="at">
+        <input v-model="stacked" type="checkbox" data-test="as-water" />
+        {{ s.section.asWater }}
+      </label>
+      <ul v-if="!job.apart && stacked" class="key">
         <li><i class="open" />{{ s.section.open }}</li>
         <li><i class="glued" />{{ s.section.glued }}</li>
         <li><i class="sealed" />{{ s.section.sealed }}</li>
@@ -60,6 +68,12 @@ function kind(value: Pane | null) {
       </ul>
     </header>
     <ExplodedDrawing v-if="job.apart" :exploded="job.shown?.exploded ?? null" />
+    <BuiltSection
+      v-else-if="section?.built && !stacked"
+      :section="section"
+      :chosen="job.chosen"
+      @step="(id) => (job.chosen = id)"
+    />
     <SectionPicture v-else-if="section" :section="section" />
     <p v-else class="none">{{ s.section.none }}</p>
   </section>

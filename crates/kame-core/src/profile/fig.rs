@@ -53,6 +53,8 @@ figures! {
     FLOOR_LAPS = "floor_laps",
     FLOOR_RAIN = "floor_rain",
     FRAME_DEPTH = "frame_depth",
+    SHEET_THICK = "sheet_thick",
+    STUD_DEPTH = "stud_depth",
     FURRING_OFF = "furring_off",
     GAP_END = "gap_end",
     HEAD_TAPE_WIDTH = "head_tape_width",

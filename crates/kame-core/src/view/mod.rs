@@ -3,6 +3,7 @@
 //! Drawing coordinates are inches with `x` to the right and `y` down; the wall's top left corner is the origin.
 
 mod build_up;
+mod built;
 mod check;
 mod compare;
 mod elevation;
@@ -14,6 +15,7 @@ mod schools;
 mod section;
 
 pub use build_up::{BuildUpView, LayerView};
+pub use built::{Built, Material, SectionMark, SectionRun, SectionShape, SectionSize};
 pub use check::{CheckView, CheckedFinding, RemedyView, check, remedy_views};
 pub use compare::{ComparedAnswer, Comparison, MaterialUse, Side, compare, compare_until};
 pub use elevation::{AirView, CornerView, Elevation, KeyWall, LevelView, Mark, OpeningState, OpeningView, Shape};

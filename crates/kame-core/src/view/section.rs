@@ -1,6 +1,7 @@
 //! A cut through the wall at an opening: the same stack from the side, drawn apart so that each gap can be seen.
 
 use super::Weather;
+use super::built::Built;
 use crate::findings::{Moment, Part};
 use crate::layup::{Bond, Glue};
 use crate::length::{Head, Length};
@@ -23,6 +24,49 @@ pub enum SectionKind {
     Head,
     /// Level cut through the left jamb.
     Jamb,
+    /// Upright cut through whatever it is and the wall round it: a pipe, a deck, a belt course.
+    Through,
+    /// Upright cut through the foot of the wall.
+    Base,
+    /// Upright cut through the top of the wall.
+    Top,
+}
+
+impl SectionKind {
+    /// Those by which a feature is cut.
+    pub fn of(feature: crate::recipe::schools::Feature) -> &'static [Self] {
+        match feature {
+            crate::recipe::schools::Feature::Opening => &[Self::Sill, Self::Head, Self::Jamb, Self::Base, Self::Top],
+            _ => &[Self::Through, Self::Base, Self::Top],
+        }
+    }
+
+    /// The cut is level; else it is upright.
+    pub fn is_level(self) -> bool {
+        self == Self::Jamb
+    }
+}
+
+/// Along the cut of a wall without an opening: from where to where, and the height that is nought in the drawing.
+pub(super) fn stretch(plan: &Plan, ask: &SectionAsk, u: Length, reach: Length) -> Option<(Interval, Length)> {
+    let (r, wall) = (plan.openings.get(ask.opening)?.rect, plan.surfaces[0].facet.rect());
+    let here = Interval { lo: u, hi: u + Length::from_units(1) };
+    let top = plan.outline.most_over(here).min(wall.v1);
+    match ask.kind {
+        SectionKind::Base => {
+            let hi = (wall.v0 + reach).min(top);
+            Some((Interval { lo: wall.v0, hi }, hi))
+        }
+        SectionKind::Top => {
+            let lo = (top - reach).max(wall.v0);
+            Some((Interval { lo, hi: top }, lo))
+        }
+        SectionKind::Through => {
+            let middle = Length::from_units((r.v0.units() + r.v1.units()) / 2);
+            Some((Interval { lo: (r.v0 - reach).max(wall.v0), hi: (r.v1 + reach).min(top) }, middle))
+        }
+        SectionKind::Sill | SectionKind::Head | SectionKind::Jamb => None,
+    }
 }
 
 /// Which section is asked for.
@@ -34,6 +78,13 @@ pub struct SectionAsk {
     pub kind: SectionKind,
     /// Where, as a share of the opening's width (sill, head) or height (jamb), 0 to 1.
     pub at: f64,
+}
+
+impl SectionAsk {
+    /// Where it is cut, inside the opening.
+    pub(super) fn share(&self) -> f64 {
+        if self.at.is_finite() { self.at.clamp(0.02, 0.98) } else { 0.5 }
+    }
 }
 
 /// Whether water can be in a gap.
@@ -101,6 +152,8 @@ pub struct Section {
     pub bands: Vec<Band>,
     /// Gaps.
     pub gaps: Vec<GapView>,
+    /// The same as it is built.
+    pub built: Option<Built>,
 }
 
 /// How much of the wall beside the opening is shown, in.
@@ -118,11 +171,11 @@ const CLOSED: f64 = 0.14;
 const JOINED: f64 = 6.0;
 
 /// One straight leg of the cut: a stretch of a surface and how it lies in the drawing.
-struct Leg {
-    on: SurfaceId,
+pub(super) struct Leg {
+    pub(super) on: SurfaceId,
     /// The coordinate that stays, and whether it is `u`.
-    fixed: (Length, bool),
-    span: Interval,
+    pub(super) fixed: (Length, bool),
+    pub(super) span: Interval,
     /// Drawing position of the start, direction along, direction out.
     origin: [f64; 2],
     along: [f64; 2],
@@ -131,14 +184,14 @@ struct Leg {
 
 impl Leg {
     /// The stretch along which a rectangle of its surface is passed.
-    fn passes(&self, r: Rect) -> Option<Interval> {
+    pub(super) fn passes(&self, r: Rect) -> Option<Interval> {
         let (across, along) = if self.fixed.1 { (r.along_u(), r.along_v()) } else { (r.along_v(), r.along_u()) };
         let hit = across.lo <= self.fixed.0 && self.fixed.0 < across.hi;
         hit.then(|| along.overlap(self.span)).flatten()
     }
 
     /// A place on the drawing, so far along and so far out.
-    fn point(&self, at: Length, off: f64) -> [f64; 2] {
+    pub(super) fn point(&self, at: Length, off: f64) -> [f64; 2] {
         let t = (at - self.span.lo).to_inches_f64();
         [0, 1].map(|k| self.origin[k] + self.along[k] * t + self.out[k] * off)
     }
@@ -155,17 +208,25 @@ struct Piece {
 /// Cuts a moment.
 pub fn cut(plan: &Plan, moment: &Moment, weather: Weather, ask: &SectionAsk) -> Option<Section> {
     let opening = plan.openings.get(ask.opening)?;
-    let share = if ask.at.is_finite() { ask.at.clamp(0.02, 0.98) } else { 0.5 };
+    // What a feature has not is cut by what it has first.
+    let kinds = SectionKind::of(opening.feature);
+    let kind = if kinds.contains(&ask.kind) { ask.kind } else { kinds[0] };
+    let ask = &SectionAsk { kind, ..*ask };
+    let share = ask.share();
     let r = opening.rect;
     let part = |span: Length| Length::from_units((span.units() as f64 * share) as i64);
     let height = plan.surfaces[0].facet.height;
-    let (legs, solid, frame) = legs(plan, ask, r, part(r.width()), part(r.height()));
+    let (legs, solid, frame) = legs(plan, ask, r, part(r.width()), part(r.height()), Length::inch(REACH));
     let (u, v) = (r.u0 + part(r.width()), r.v0 + part(r.height()));
     let reach = Length::inch(REACH);
     let line = match ask.kind {
         SectionKind::Sill => [u, height - (r.v0 + reach), u, height - (r.v0 - reach)],
         SectionKind::Head => [u, height - (r.v1 + reach), u, height - (r.v1 - reach)],
         SectionKind::Jamb => [r.u0 - reach, height - v, r.u0 + reach, height - v],
+        SectionKind::Through | SectionKind::Base | SectionKind::Top => {
+            let (along, _) = stretch(plan, ask, u, reach)?;
+            [u, height - along.hi, u, height - along.lo]
+        }
     };
     let at = match ask.kind {
         SectionKind::Jamb => format!("{} above the sill", part(r.height())),
@@ -180,6 +241,7 @@ pub fn cut(plan: &Plan, moment: &Moment, weather: Weather, ask: &SectionAsk) -> 
         solid,
         bands: Vec::new(),
         gaps: Vec::new(),
+        built: super::built::build(plan, moment, weather, ask),
     };
     let water = match weather {
         Weather::Dry => None,
@@ -201,7 +263,30 @@ pub fn cut(plan: &Plan, moment: &Moment, weather: Weather, ask: &SectionAsk) -> 
 }
 
 /// The legs of a cut, the framing they lie on, and the frame of the drawing.
-fn legs(plan: &Plan, ask: &SectionAsk, r: Rect, du: Length, dv: Length) -> (Vec<Leg>, Vec<[f64; 2]>, [f64; 4]) {
+pub(super) fn legs(
+    plan: &Plan,
+    ask: &SectionAsk,
+    r: Rect,
+    du: Length,
+    dv: Length,
+    reach: Length,
+) -> (Vec<Leg>, Vec<[f64; 2]>, [f64; 4]) {
+    if let Some((along, zero)) = stretch(plan, ask, r.u0 + du, reach) {
+        let at = |v: Length| (zero - v).to_inches_f64();
+        // At the foot distances run down, elsewhere up; the drawing is upright either way.
+        let leg = Leg {
+            on: SurfaceId::WALL,
+            fixed: (r.u0 + du, true),
+            span: along,
+            origin: [0.0, at(along.lo)],
+            along: [0.0, -1.0],
+            out: [-1.0, 0.0],
+        };
+        let depth = plan.figures.length(fig::STUD_DEPTH).to_inches_f64();
+        let solid = vec![[0.0, at(along.hi)], [depth, at(along.hi)], [depth, at(along.lo)], [0.0, at(along.lo)]];
+        let frame = [-4.5, at(along.hi) - 1.0, depth + 6.5, at(along.lo) - at(along.hi) + 2.0];
+        return (vec![leg], solid, frame);
+    }
     let find = |name: &str| {
         let of =
             |s: &crate::plan::Surface| s.opening == Some(ask.opening) && s.facet.id.rsplit('/').next() == Some(name);
@@ -211,8 +296,7 @@ fn legs(plan: &Plan, ask: &SectionAsk, r: Rect, du: Length, dv: Length) -> (Vec<
         s.map_or((Length::ZERO, Length::ZERO), |s| (plan.surfaces[s.0].facet.width, plan.surfaces[s.0].facet.height))
     };
     let inches = Length::to_inches_f64;
-    let reach = Length::inch(REACH);
-    let far = REACH as f64;
+    let far = reach.to_inches_f64();
     let whole = |hi: Length| Interval { lo: Length::ZERO, hi };
     let leg = |on, fixed, span, origin, along, out| Leg { on, fixed, span, origin, along, out };
     let mut legs = Vec::new();
@@ -285,6 +369,7 @@ fn legs(plan: &Plan, ask: &SectionAsk, r: Rect, du: Length, dv: Length) -> (Vec<
             let solid = vec![[-far, 0.0], [0.0, 0.0], [0.0, -depth], [-far, -depth]];
             (legs, solid, [-far, -depth, far + 6.0, depth + 5.0])
         }
+        SectionKind::Through | SectionKind::Base | SectionKind::Top => (legs, Vec::new(), [0.0; 4]),
     }
 }
 
@@ -292,7 +377,7 @@ fn legs(plan: &Plan, ask: &SectionAsk, r: Rect, du: Length, dv: Length) -> (Vec<
 fn with_room([x, y, width, height]: [f64; 4], kind: SectionKind, proud: f64) -> [f64; 4] {
     match kind {
         SectionKind::Jamb => [x, y, width, height.max(proud + OPEN - y)],
-        SectionKind::Sill | SectionKind::Head => {
+        _ => {
             let left = x.min(-proud - OPEN);
             [left, y, width + x - left, height]
         }
@@ -370,7 +455,7 @@ fn leg_stack(
 }
 
 /// The part of a cell that a leg passes: a strip as long as the stretch.
-fn part_of(cell: Rect, leg: &Leg, span: Interval) -> Rect {
+pub(super) fn part_of(cell: Rect, leg: &Leg, span: Interval) -> Rect {
     if leg.fixed.1 { Rect { v0: span.lo, v1: span.hi, ..cell } } else { Rect { u0: span.lo, u1: span.hi, ..cell } }
 }
 

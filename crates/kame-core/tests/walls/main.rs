@@ -19,6 +19,7 @@ mod plans;
 mod recipes;
 mod remedies;
 mod schools;
+mod sections;
 mod stretches;
 mod sweep;
 mod tops;

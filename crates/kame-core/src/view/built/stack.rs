@@ -1,0 +1,194 @@
+//! Sheets of a section: every layer outward from what it lies on, thicker than it is, and where one laps over another.
+
+use super::{Built, Cut, SectionRun, on_face};
+use crate::layup::{Bond, Glue};
+use crate::length::{Head, Length};
+use crate::plan::SurfaceId;
+use crate::profile::fig;
+use crate::recipe::Role;
+use crate::sequence::{RAIN, RAIN_NO_GLUE};
+use crate::surface::{FacetId, Interval};
+use crate::view::Weather;
+use crate::view::section::{GapState, GapView, Leg, part_of};
+use crate::water::CellId;
+
+/// Drawn thickness of a sheet, of a unit's flange, of a coat; of a gap that is open and one that is closed.
+pub(super) const SHEET: f64 = 0.16;
+const FLANGE: f64 = 0.14;
+const OPEN: f64 = 0.16;
+const CLOSED: f64 = 0.05;
+/// Runs of one piece that are nearer than this are one line, in.
+const JOINED: f64 = 2.0;
+
+/// How far out the sheets come, and where the unit's flange stands.
+#[derive(Clone, Copy, Debug, Default)]
+pub(super) struct Stacked {
+    /// Of all of them on the face.
+    pub out: f64,
+    /// Of those under the unit's flange.
+    pub flange: f64,
+    /// Of those on the return of the opening.
+    pub on_return: f64,
+}
+
+/// One piece of a stack at one stretch of a leg.
+struct Laid {
+    piece: usize,
+    from: [f64; 2],
+    to: [f64; 2],
+    thick: f64,
+}
+
+/// Draws them.
+pub(super) fn sheets(cut: &Cut, weather: Weather, legs: &[Leg], out: &mut Built) -> Stacked {
+    let mut stacked = Stacked::default();
+    let mut laid: Vec<Laid> = Vec::new();
+    for leg in legs {
+        let reached = leg_stack(cut, weather, leg, &mut laid, out);
+        if leg.on == SurfaceId::WALL {
+            (stacked.out, stacked.flange) = (stacked.out.max(reached.out), stacked.flange.max(reached.flange));
+        } else {
+            stacked.on_return = stacked.on_return.max(reached.out);
+        }
+    }
+    join(cut, laid, out);
+    stacked
+}
+
+fn leg_stack(cut: &Cut, weather: Weather, leg: &Leg, laid: &mut Vec<Laid>, out: &mut Built) -> Stacked {
+    let (plan, part) = (cut.plan, cut.moment.part_of(cut.plan, cut.ask.opening));
+    let water = match weather {
+        Weather::Dry => None,
+        Weather::Rain => Some((RAIN, Glue::Holds)),
+        Weather::Lost => Some((RAIN_NO_GLUE, Glue::Lost)),
+    };
+    let water = water.and_then(|(id, glue)| Some((&part.answer().spreads[part.scenario(id)?], glue)));
+    let mut reached = Stacked::default();
+    let Some(facet) = part.surfaces.iter().position(|s| *s == leg.on).map(FacetId) else { return reached };
+    let a = part.arrangement();
+    let mut cells: Vec<(Interval, CellId)> =
+        a.cells_of(facet).filter_map(|id| leg.passes(a.cell(id).rect).map(|i| (i, id))).collect();
+    cells.sort_by_key(|(i, _)| i.lo);
+    for (span, id) in cells {
+        let mut off = 0.0;
+        for (gap, layer) in a.stack(id).iter().enumerate() {
+            let piece = part.pieces[layer.sheet.0];
+            let p = &plan.pieces[piece];
+            let Some(thick) = drawn(cut, piece, leg) else { continue };
+            let glue = water.map_or(Glue::Holds, |(_, g)| g);
+            let closed = a.is_closed(id, gap, glue);
+            let state = match cut.moment.stage.bond(piece) {
+                _ if !closed => GapState::Open,
+                Bond::Cured => GapState::Cured,
+                Bond::Full => GapState::Glued,
+                Bond::None => GapState::Sealed,
+            };
+            let width = if closed { CLOSED } else { OPEN };
+            let middle = off + width / 2.0;
+            let head = water
+                .and_then(|(spread, _)| spread.least(a, id, gap, part_of(a.cell(id).rect, leg, span)))
+                .map(|(e, ..)| Head::from_units(e).inches());
+            let floor = plan.floor(glue == Glue::Lost).to_inches_f64();
+            out.gaps.push(GapView {
+                line: [leg.point(span.lo, middle), leg.point(span.hi, middle)],
+                state,
+                head: head.filter(|h| *h < floor),
+            });
+            off += width + thick / 2.0;
+            laid.push(Laid { piece, from: leg.point(span.lo, off), to: leg.point(span.hi, off), thick });
+            if p.role == Role::Unit && leg.on == SurfaceId::WALL {
+                reached.flange = reached.flange.max(off);
+            }
+            off += thick / 2.0;
+        }
+        reached.out = reached.out.max(off);
+    }
+    reached
+}
+
+/// How thick a piece is drawn on a leg; none where it is drawn to scale by itself.
+fn drawn(cut: &Cut, piece: usize, leg: &Leg) -> Option<f64> {
+    let p = &cut.plan.pieces[piece];
+    let kind = cut.plan.products.iter().find(|x| x.name == p.product).map_or("", |x| x.kind.as_str());
+    let on_face = leg.on == SurfaceId::WALL;
+    match (p.role, kind) {
+        (Role::Shape, _) => None,
+        // What comes through is drawn by itself.
+        (Role::Unit, _) if !on_face || cut.opening.feature != crate::recipe::schools::Feature::Opening => None,
+        (Role::Unit, _) => Some(FLANGE),
+        // A faced panel is the sheathing.
+        (Role::Barrier, "panel") => None,
+        (Role::Barrier | Role::Cover, "board") => Some(cut.figure(fig::INSULATION_THICK)),
+        _ => Some(SHEET),
+    }
+}
+
+/// Stretches of one piece that follow each other become one line.
+fn join(cut: &Cut, laid: Vec<Laid>, out: &mut Built) {
+    let mut runs: Vec<(usize, SectionRun)> = Vec::new();
+    for l in laid {
+        let follows = |r: &&mut (usize, SectionRun)| {
+            r.0 == l.piece
+                && (r.1.thick - l.thick).abs() < 1e-9
+                && r.1.line.last().is_some_and(|p| (p[0] - l.from[0]).hypot(p[1] - l.from[1]) < JOINED)
+        };
+        if let Some((_, run)) = runs.iter_mut().rev().find(follows) {
+            run.line.extend([l.from, l.to]);
+            continue;
+        }
+        let p = &cut.plan.pieces[l.piece];
+        let run = SectionRun {
+            piece: p.id.clone(),
+            step: cut.step_of(&p.id),
+            name: p.name.clone(),
+            role: p.role,
+            letter: p.letter.clone(),
+            line: vec![l.from, l.to],
+            thick: l.thick,
+        };
+        runs.push((l.piece, run));
+    }
+    out.runs = runs.into_iter().map(|(_, r)| r).collect();
+}
+
+/// How far one piece laps over another along the face: upper piece, lower piece, from where to where along the leg.
+pub(super) struct Lap {
+    pub upper: usize,
+    pub lower: usize,
+    pub over: Interval,
+}
+
+/// Where the lower edge of one sheet lies over the upper edge of the one below it.
+pub(super) fn laps(cut: &Cut, legs: &[Leg]) -> Vec<Lap> {
+    let mut out = Vec::new();
+    for leg in on_face(legs).filter(|l| l.fixed.1) {
+        let here: Vec<(usize, usize, Interval)> = cut
+            .moment
+            .stage
+            .layers
+            .iter()
+            .enumerate()
+            .filter(|(_, l)| {
+                l.on == leg.on && !cut.plan.pieces[l.piece].role.is_in_gap() && !cut.plan.pieces[l.piece].solid
+            })
+            .filter_map(|(n, l)| Some((n, l.piece, leg.passes(l.rect)?)))
+            .collect();
+        let spans = |piece: usize| here.iter().filter(move |h| h.1 == piece).map(|h| h.2);
+        let whole = |piece: usize| {
+            let (lo, hi) = (spans(piece).map(|i| i.lo).min()?, spans(piece).map(|i| i.hi).max()?);
+            Some(Interval { lo, hi })
+        };
+        for (n, upper, _) in &here {
+            for (m, lower, _) in here.iter().filter(|(m, p, _)| m < n && p != upper) {
+                let (Some(u), Some(l)) = (whole(*upper), whole(*lower)) else { continue };
+                let over = Interval { lo: u.lo, hi: l.hi };
+                let shingled = l.lo < u.lo && u.lo < l.hi && l.hi < u.hi;
+                let seen = out.iter().any(|o: &Lap| o.upper == *upper && o.lower == *lower);
+                if shingled && !seen && over.hi - over.lo > Length::ZERO && m < n {
+                    out.push(Lap { upper: *upper, lower: *lower, over });
+                }
+            }
+        }
+    }
+    out
+}

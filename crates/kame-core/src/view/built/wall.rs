@@ -1,0 +1,208 @@
+//! The wall of a section: framing and sheathing behind the sheets; what keeps the cladding off and the cladding before them.
+
+use super::stack::{SHEET, Stacked};
+use super::{Built, Cut, HEADER, LUMBER, Material, ROOM_BOARD, SectionShape, on_face};
+use crate::build_up::Kind;
+use crate::recipe::Role;
+use crate::view::section::{Leg, SectionKind};
+
+/// What a lap-siding board shows, and how far it runs up behind the next, in.
+const SHOWN: f64 = 6.0;
+const BEHIND: f64 = 1.0;
+/// Boards with open joints: what each shows, and the joint, in.
+const BOARD: f64 = 5.0;
+const JOINT: f64 = 0.375;
+/// Where cladding ends short of the edge of the opening, in.
+const SHORT: f64 = 0.4;
+
+impl Cut<'_> {
+    fn thick(&self, of: Kind) -> f64 {
+        self.layers.layers.iter().filter(|l| l.of == of).map(|l| l.thick.to_inches_f64()).sum()
+    }
+
+    /// The thickness of what the sheets lie on, and the depth of studs.
+    pub(super) fn backing(&self) -> (f64, f64) {
+        (self.thick(Kind::Sheathing), self.thick(Kind::Framing))
+    }
+}
+
+fn add(out: &mut Built, of: Material, name: &str, outline: Vec<[f64; 2]>) {
+    out.shapes.push(SectionShape { of, name: name.into(), step: None, outline });
+}
+
+/// Framing, sheathing, the room's board.
+pub(super) fn framing(cut: &Cut, solid: &[[f64; 2]], out: &mut Built) {
+    let (sheathing, stud) = cut.backing();
+    let inner = -(sheathing + stud);
+    let depth = [inner, -sheathing];
+    let [low, far] = cut.range();
+    match cut.ask.kind {
+        SectionKind::Sill | SectionKind::Base => {
+            // From the edge of the opening down to the bottom plate, and the foundation below it.
+            let foot = cut.s_of(cut.plan.plate);
+            let sill = if cut.ask.kind == SectionKind::Sill { LUMBER } else { 0.0 };
+            if foot > sill + LUMBER {
+                add(out, Material::Stud, "stud", cut.block([sill, (foot - LUMBER).min(far)], depth));
+            }
+            if foot < far {
+                add(out, Material::Framing, "bottom plate", cut.block([(foot - LUMBER).max(0.0), foot], depth));
+                add(out, Material::Concrete, "foundation", cut.block([foot, far], depth));
+            }
+            if sill > 0.0 && foot > LUMBER {
+                let mut plate = cut.block([0.0, LUMBER], depth);
+                if cut.answer("seat") == "framed" && solid.len() > 2 {
+                    // Sloped framing: its upper face is the slope.
+                    (plate[0], plate[3]) = ([-inner, solid[2][1]], [sheathing, 0.0]);
+                }
+                add(out, Material::Framing, "sill plate", plate);
+            }
+            ground(cut, out);
+        }
+        SectionKind::Head => {
+            let top = cut.s_of(cut.plan.surfaces[0].facet.height);
+            let header = HEADER.min((top - 2.0 * LUMBER).max(LUMBER)).min(far);
+            add(out, Material::Framing, "header", cut.block([0.0, header], depth));
+            if top < far {
+                add(out, Material::Framing, "top plates", cut.block([header, top], depth));
+            } else {
+                add(out, Material::Stud, "stud", cut.block([header, far], depth));
+            }
+        }
+        SectionKind::Top => {
+            let top = cut.s_of(cut.along.hi);
+            add(out, Material::Stud, "stud", cut.block([0.0, (top - 2.0 * LUMBER).max(0.0)], depth));
+            for n in [2.0, 1.0] {
+                add(
+                    out,
+                    Material::Framing,
+                    "top plates",
+                    cut.block([top - n * LUMBER, top - (n - 1.0) * LUMBER], depth),
+                );
+            }
+        }
+        SectionKind::Through => add(out, Material::Stud, "stud", cut.block([low, far], depth)),
+        SectionKind::Jamb => {
+            add(out, Material::Framing, "studs beside the opening", cut.block([0.0, LUMBER], depth));
+            add(out, Material::Framing, "studs beside the opening", cut.block([LUMBER, 2.0 * LUMBER], depth));
+            add(out, Material::Batt, "insulation between studs", cut.block([2.0 * LUMBER, far], depth));
+        }
+    }
+    let of = cut.layers.layers.iter().find(|l| l.of == Kind::Sheathing).map_or("sheathing", |l| l.name.as_str());
+    // What is fixed to the wall has the sheathing behind it.
+    let fixed = cut.opening.feature == crate::recipe::schools::Feature::Line;
+    let whole = if fixed && cut.ask.kind == SectionKind::Through { vec![cut.range()] } else { cut.walls() };
+    for wall in whole {
+        add(out, Material::Sheathing, of, cut.block(wall, [-sheathing, 0.0]));
+    }
+    let room = match cut.ask.kind {
+        SectionKind::Sill => [LUMBER, cut.s_of(cut.plan.plate).min(far).max(LUMBER)],
+        SectionKind::Base => [low, cut.s_of(cut.plan.plate)],
+        _ => [low.max(if cut.ask.kind == SectionKind::Through { low } else { 0.0 }), far],
+    };
+    add(out, Material::Lining, "board inside", cut.block(room, [inner - ROOM_BOARD, inner]));
+}
+
+/// Soil and paving in front of the foot, where the job says how high they stand.
+fn ground(cut: &Cut, out: &mut Built) {
+    let [_, far] = cut.range();
+    for level in cut.plan.levels.iter().filter(|l| l.kind != crate::job::LevelKind::Floor) {
+        let s = cut.s_of(cut.plan.plate + level.at);
+        if (0.0..far).contains(&s) {
+            add(out, Material::Ground, &level.name, cut.block([s, far], [0.3, 3.5]));
+        }
+    }
+}
+
+/// What comes through the wall or is fixed to it.
+fn thing(cut: &Cut, out: &mut Built) {
+    let mine = |p: &crate::plan::Piece| p.opening == Some(cut.ask.opening) && p.role == Role::Unit;
+    let Some(p) = cut.plan.pieces.iter().find(|p| mine(p) && cut.has(|q| q.id == p.id)) else { return };
+    let (sheathing, stud) = cut.backing();
+    let r = cut.opening.rect;
+    let proud = cut.layers.outside_barrier().to_inches_f64() + 1.0;
+    let fixed = cut.opening.feature == crate::recipe::schools::Feature::Line;
+    let from = if fixed { 0.0 } else { -(sheathing + stud + ROOM_BOARD + 1.0) };
+    out.shapes.push(SectionShape {
+        of: if fixed { Material::Wood } else { Material::Thing },
+        name: p.name.clone(),
+        step: cut.step_of(&p.id),
+        outline: cut.block([cut.s_of(r.v0), cut.s_of(r.v1)], [from, if fixed { LUMBER } else { proud }]),
+    });
+}
+
+/// What stands in the gap and the cladding; how far out all of it comes.
+pub(super) fn outside(cut: &Cut, legs: &[Leg], stacked: &Stacked, out: &mut Built) -> f64 {
+    let mut face = stacked.out;
+    let (furring, cladding) = (cut.thick(Kind::Furring), cut.thick(Kind::Cladding));
+    let plane = stacked.out + if furring > 0.0 { 0.05 } else { 0.0 };
+    for leg in on_face(legs) {
+        for l in cut.moment.stage.layers.iter().filter(|l| l.on == leg.on) {
+            let p = &cut.plan.pieces[l.piece];
+            let Some(span) = leg.passes(l.rect).filter(|_| p.role.is_in_gap()) else { continue };
+            let thick = if p.role == Role::Furring && furring > 0.0 { furring } else { SHEET };
+            let from = if p.role == Role::Furring { plane } else { plane + furring };
+            let (a, b) = (cut.s_of(span.lo), cut.s_of(span.hi));
+            face = face.max(from + thick);
+            out.shapes.push(SectionShape {
+                of: Material::Furring,
+                name: p.name.clone(),
+                step: cut.step_of(&p.id),
+                outline: cut.block([a.min(b), a.max(b)], [from, from + thick]),
+            });
+        }
+    }
+    if cut.ask.kind == SectionKind::Through {
+        thing(cut, out);
+    }
+    if !cut.moment.finished || cladding <= 0.0 {
+        return face;
+    }
+    let name = cut.layers.layers.iter().find(|l| l.of == Kind::Cladding);
+    let (id, name) = name.map_or(("", "cladding"), |l| (l.id.as_str(), l.name.as_str()));
+    let from = plane + furring;
+    let upright = !cut.ask.kind.is_level();
+    for [near, end] in cut.walls() {
+        // Short of the opening, of what comes through, of the foot.
+        let through = cut.ask.kind == SectionKind::Through;
+        let near =
+            if near == 0.0 && cut.ask.kind != SectionKind::Top || through && near > 0.0 { near + SHORT } else { near };
+        let short = cut.ask.kind == SectionKind::Base || through && end < 0.0;
+        let end = if short { end - SHORT } else { end };
+        if end <= near {
+            continue;
+        }
+        let boards: Vec<Vec<[f64; 2]>> = match id {
+            "lap" if upright => siding(cut, [near, end], from, cladding),
+            "open" if upright => {
+                let step = BOARD + JOINT;
+                let n = ((end - near) / step).ceil().max(0.0) as usize;
+                let boards = (0..n).map(|i| near + step * i as f64);
+                boards.map(|s| cut.block([s, (s + BOARD).min(end)], [from, from + cladding])).collect()
+            }
+            _ => vec![cut.block([near, end], [from, from + cladding])],
+        };
+        for outline in boards {
+            add(out, Material::Cladding, name, outline);
+        }
+    }
+    face.max(from + 2.0 * cladding)
+}
+
+/// Lapped boards from the foot up, each over the top of the one below.
+fn siding(cut: &Cut, [from, to]: [f64; 2], plane: f64, thick: f64) -> Vec<Vec<[f64; 2]>> {
+    let n = ((to - from) / SHOWN).ceil().max(0.0) as usize;
+    // Up is away from the opening over a head, towards it under a sill.
+    let up = if matches!(cut.ask.kind, SectionKind::Sill | SectionKind::Base) { -1.0 } else { 1.0 };
+    let start = if up > 0.0 { from } else { to };
+    let board = |i: usize| {
+        let foot = start + up * SHOWN * i as f64;
+        let top = (foot + up * (SHOWN + BEHIND)).clamp(from, to);
+        vec![
+            cut.at(foot, plane + thick),
+            cut.at(foot, plane + 2.0 * thick),
+            cut.at(top, plane + thick),
+            cut.at(top, plane),
+        ]
+    };
+    (0..n).map(board).collect()
+}

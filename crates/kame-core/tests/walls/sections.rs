@@ -1,0 +1,124 @@
+//! Sections as walls are built: every part named once, leaders that never cross, laps with their sizes, the unit by its kind.
+
+use kame_core::job::{Job, read_job};
+use kame_core::length::Length;
+use kame_core::recipe::schools::{Feature, Schools};
+use kame_core::view::{Ask, Built, Material, SectionAsk, SectionKind, Weather, view};
+
+fn demo(name: &str) -> Job {
+    let path = format!("{}/../../demo/{name}.kame.json", env!("CARGO_MANIFEST_DIR"));
+    read_job(&std::fs::read(path).expect("the demo")).unwrap_or_else(|p| panic!("{p:?}"))
+}
+
+fn built(job: &Job, opening: usize, kind: SectionKind, done: Option<usize>) -> Option<Built> {
+    let section = Some(SectionAsk { opening, kind, at: 0.5 });
+    let ask = Ask { section, done, weather: Weather::Rain, ..Ask::default() };
+    view(job, &ask).unwrap_or_else(|p| panic!("{p:?}")).section.and_then(|s| s.built)
+}
+
+/// True where two stretches cross, not where they only touch.
+fn cross([a, b]: [[f64; 2]; 2], [c, d]: [[f64; 2]; 2]) -> bool {
+    let side = |p: [f64; 2], q: [f64; 2], r: [f64; 2]| (q[0] - p[0]) * (r[1] - p[1]) - (q[1] - p[1]) * (r[0] - p[0]);
+    let apart = |x: f64, y: f64| x * y < -1e-9;
+    apart(side(a, b, c), side(a, b, d)) && apart(side(c, d, a), side(c, d, b))
+}
+
+#[track_caller]
+fn right(b: &Built, what: &str) {
+    assert!(b.frame[2] > 5.0 && b.frame[3] > 3.0, "{what}: {:?}", b.frame);
+    for (i, m) in b.marks.iter().enumerate() {
+        for n in &b.marks[i + 1..] {
+            assert!(m.text != n.text, "{what}: {} names {} and {}", m.text, m.name, n.name);
+            let parts = |l: &[[f64; 2]; 3]| [[l[0], l[1]], [l[1], l[2]]];
+            for p in parts(&m.leader) {
+                for q in parts(&n.leader) {
+                    assert!(!cross(p, q), "{what}: the leaders of {} and {} cross", m.name, n.name);
+                }
+            }
+        }
+        let [x, y] = m.leader[2];
+        let inside = x >= b.frame[0] && x <= b.frame[0] + b.frame[2] && y >= b.frame[1] && y <= b.frame[1] + b.frame[3];
+        assert!(inside, "{what}: the mark of {} stands outside of {:?}: {x} {y}", m.name, b.frame);
+    }
+    let points = b.runs.iter().flat_map(|r| &r.line).chain(b.shapes.iter().flat_map(|s| &s.outline));
+    assert!(points.into_iter().all(|p| p.iter().all(|c| c.is_finite())), "{what}");
+    for s in b.shapes.iter().filter(|s| s.outline.len() > 2) {
+        let area = |o: &[[f64; 2]]| {
+            (0..o.len()).map(|i| o[i][0] * o[(i + 1) % o.len()][1] - o[(i + 1) % o.len()][0] * o[i][1]).sum::<f64>()
+        };
+        assert!(area(&s.outline).abs() > 1e-6, "{what}: {} has no area: {:?}", s.name, s.outline);
+    }
+}
+
+#[test]
+fn every_feature_of_the_demo_is_cut_by_each_kind_and_every_mark_is_its_own() {
+    let mut cut = 0;
+    for name in ["heron-spit-four-openings", "heron-spit-station"] {
+        let job = demo(name);
+        let few = job.openings.iter().enumerate().step_by(if job.openings.len() > 20 { 7 } else { 1 });
+        for (i, o) in few {
+            for kind in SectionKind::of(o.feature) {
+                let b = built(&job, i, *kind, None).unwrap_or_else(|| panic!("{} {kind:?}", o.id));
+                right(&b, &format!("{name} {} {kind:?}", o.id));
+                assert!(
+                    b.shapes.iter().any(|s| matches!(s.of, Material::Framing | Material::Stud)),
+                    "{} {kind:?}",
+                    o.id
+                );
+                assert!(b.shapes.iter().any(|s| s.of == Material::Cladding), "{} {kind:?}", o.id);
+                cut += 1;
+            }
+        }
+    }
+    assert!(cut > 30, "{cut}");
+}
+
+#[test]
+fn units_are_drawn_by_their_kind_on_every_barrier() {
+    let barriers = ["loose", "plaster", "adhered", "fluid", "panel", "insulated", "gypsum", "insulation-face"];
+    let units: [(&str, &str); 4] = [("flanged", "out"), ("frame", "out"), ("frame", "in"), ("door", "out")];
+    for barrier in barriers {
+        for (unit, position) in units {
+            let mut job = Job::new("units");
+            job.wall.schools.insert("barrier".into(), barrier.into());
+            job.openings[0].schools =
+                [("unit", unit), ("position", position)].map(|(q, a)| (q.to_owned(), a.to_owned())).into();
+            let schools = Schools::of(Feature::Opening).expect("schools");
+            let all = job.wall.schools.iter().chain(&job.openings[0].schools).map(|(q, a)| (q.clone(), a.clone()));
+            if schools.complete(&all.collect()).is_err() {
+                continue;
+            }
+            for kind in [SectionKind::Sill, SectionKind::Head, SectionKind::Jamb] {
+                let b = built(&job, 0, kind, None).expect("cut");
+                let what = format!("{barrier} {unit} {position} {kind:?}");
+                right(&b, &what);
+                let has = |name: &str| b.shapes.iter().any(|s| s.name == name);
+                assert_eq!(has("threshold"), unit == "door" && kind == SectionKind::Sill, "{what}");
+                assert_eq!(has("glass"), unit != "door", "{what}");
+                assert_eq!(has("nail through the flange"), unit == "flanged" && kind != SectionKind::Sill, "{what}");
+                let frame = b.shapes.iter().find(|s| s.of == Material::Frame).expect("a frame");
+                assert!(frame.step.as_deref() == Some("W1/set"), "{what}: {:?}", frame.step);
+            }
+        }
+    }
+}
+
+#[test]
+fn what_is_not_there_yet_is_not_drawn_and_laps_carry_their_sizes() {
+    let job = Job::new("laps");
+    let nothing = built(&job, 0, SectionKind::Sill, Some(0)).expect("cut");
+    right(&nothing, "nothing done");
+    assert!(
+        nothing.runs.is_empty() && nothing.shapes.iter().all(|s| !matches!(s.of, Material::Frame | Material::Cladding))
+    );
+    let done = built(&job, 0, SectionKind::Head, None).expect("cut");
+    // The sheet hangs over the head flashing by what the plan says.
+    let plan = kame_core::plan::build(&job).expect("a plan");
+    let over = done.sizes.iter().find(|z| z.what.ends_with("over head flashing")).expect("the lap is sized");
+    let head = plan.pieces.iter().find(|p| p.id == "W1/head-flashing").expect("there");
+    let top = head.regions[0].1.v1;
+    let drawn = (over.line[0][1] - over.line[1][1]).abs();
+    assert!((Length::parse(&over.text).expect("a length").to_inches_f64() - drawn).abs() < 1e-9, "{over:?}");
+    assert!(drawn <= (top - plan.openings[0].rect.v1).to_inches_f64() + 1e-9);
+    assert!(done.thickened.contains("5 times"), "{}", done.thickened);
+}
