@@ -1415,6 +1415,8 @@ export interface components {
     Exploded: {
       /** @description Left, top, width, height. */
       frame: number[];
+      /** @description The wall round the opening and the opening's returns, as bare ground: closed outlines. */
+      ground: number[][][];
       /** @description Id of the opening. */
       opening: string;
       /** @description Pieces, from the wall outward. */
@@ -1426,8 +1428,8 @@ export interface components {
       faces: number[][][];
       /** @description Lines along which it is folded. */
       folds: number[][][];
-      /** @description Where its letter stands. */
-      label: number[];
+      /** @description What its leader points at, where that bends, and where its letter stands. */
+      leader: number[][];
       /** @description Letter. */
       letter: string;
       /** @description How many lifts off the wall, from 0. */
@@ -1440,6 +1442,10 @@ export interface components {
       role: components["schemas"]["Role"];
       /** @description Title of the step that places it. */
       step: string;
+      /** @description Its id. */
+      step_id: string;
+      /** @description From where it is drawn to where it goes. */
+      thread: number[][];
     };
     /**
      * @description Whose eyes a check wants.

@@ -5,8 +5,11 @@ import { s } from "../strings";
 
 const props = defineProps<{
   exploded: Exploded | null;
+  chosen?: string | null;
 }>();
+const emit = defineEmits<{ step: [id: string] }>();
 const corners = (face: number[][]) => face.map((p) => p.join(",")).join(" ");
+const line = (points: number[][]) => points.map((p, i) => `${i ? "L" : "M"}${p[0]} ${p[1]}`).join("");
 const size = computed(() => Math.max(props.exploded?.frame[2] ?? 1, props.exploded?.frame[3] ?? 1));
 const stroke = computed(() => size.value / 700);
 </script>
@@ -19,7 +22,20 @@ const stroke = computed(() => size.value / 700);
     :aria-label="s.apart.title"
     data-test="exploded"
   >
-    <g v-for="(p, i) in exploded.pieces" :key="i" :data-lift="p.lift">
+    <polygon
+      v-for="(g, i) in exploded.ground"
+      :key="`w${i}`"
+      :points="corners(g)"
+      class="ground"
+      :stroke-width="stroke"
+    />
+    <g
+      v-for="(p, i) in exploded.pieces"
+      :key="i"
+      :class="{ on: p.step_id === chosen }"
+      :data-lift="p.lift"
+      @click="emit('step', p.step_id)"
+    >
       <title>{{ p.name }} · {{ p.step }}</title>
       <polygon
         v-for="(face, k) in p.faces"
@@ -42,8 +58,18 @@ const stroke = computed(() => size.value / 700);
         :stroke-dasharray="`${stroke * 7} ${stroke * 5}`"
       />
     </g>
-    <g v-for="(p, i) in exploded.pieces" :key="`t${i}`" class="letters">
-      <text :x="p.label[0]" :y="p.label[1]" :font-size="size / 34" :stroke-width="size / 220">{{ p.letter }}</text>
+    <g
+      v-for="(p, i) in exploded.pieces"
+      :key="`t${i}`"
+      :class="['letters', { on: p.step_id === chosen }]"
+      @click="emit('step', p.step_id)"
+    >
+      <path v-if="p.step_id === chosen" :d="line(p.thread)" class="thread" :stroke-width="stroke * 2" />
+      <path :d="line(p.leader)" class="leader" :stroke-width="stroke * 0.7" />
+      <circle :cx="p.leader[0]?.[0]" :cy="p.leader[0]?.[1]" :r="stroke * 2.4" />
+      <text :x="p.leader[2]?.[0]" :y="p.leader[2]?.[1]" :font-size="size / 36" :stroke-width="size / 220">
+        {{ p.letter }}
+      </text>
     </g>
   </svg>
   <p v-else class="none">{{ s.apart.none }}</p>
@@ -55,6 +81,31 @@ svg {
   min-height: 0;
   width: 100%;
   background: var(--sheet);
+}
+.ground {
+  fill: var(--wall);
+  stroke: var(--ink-soft);
+}
+g {
+  cursor: pointer;
+}
+.on polygon {
+  stroke: var(--leak);
+}
+.leader {
+  fill: none;
+  stroke: var(--ink-soft);
+}
+.thread {
+  fill: none;
+  stroke: var(--leak);
+  stroke-dasharray: 2 2;
+}
+circle {
+  fill: var(--ink);
+}
+.on text {
+  fill: var(--leak);
 }
 .fold {
   stroke: var(--leak);

@@ -67,7 +67,12 @@ function kind(value: Pane | null) {
         <li v-if="job.weather !== 'dry'"><i class="wet" />{{ s.section.wet }}</li>
       </ul>
     </header>
-    <ExplodedDrawing v-if="job.apart" :exploded="job.shown?.exploded ?? null" />
+    <ExplodedDrawing
+      v-if="job.apart"
+      :exploded="job.shown?.exploded ?? null"
+      :chosen="job.chosen"
+      @step="(id) => (job.chosen = id)"
+    />
     <BuiltSection
       v-else-if="section?.built && !stacked"
       :section="section"

@@ -7,6 +7,7 @@ use crate::plan::{Plan, SurfaceId};
 use crate::recipe::Role;
 use crate::surface::Rect;
 use crate::trade::Act;
+use crate::view::marks::spread;
 use serde::Serialize;
 
 /// One piece in the drawing.
@@ -23,14 +24,18 @@ pub struct ExplodedPiece {
     pub letter: String,
     /// Title of the step that places it.
     pub step: String,
+    /// Its id.
+    pub step_id: String,
     /// How many lifts off the wall, from 0.
     pub lift: usize,
     /// Its faces, each a closed outline in drawing coordinates.
     pub faces: Vec<Vec<[f64; 2]>>,
     /// Lines along which it is folded.
     pub folds: Vec<[[f64; 2]; 2]>,
-    /// Where its letter stands.
-    pub label: [f64; 2],
+    /// What its leader points at, where that bends, and where its letter stands.
+    pub leader: [[f64; 2]; 3],
+    /// From where it is drawn to where it goes.
+    pub thread: [[f64; 2]; 2],
 }
 
 /// The drawing.
@@ -41,15 +46,18 @@ pub struct Exploded {
     pub opening: String,
     /// Left, top, width, height.
     pub frame: [f64; 4],
+    /// The wall round the opening and the opening's returns, as bare ground: closed outlines.
+    pub ground: Vec<Vec<[f64; 2]>>,
     /// Pieces, from the wall outward.
     pub pieces: Vec<ExplodedPiece>,
 }
 
 /// How far one unit out of the wall moves a point on the drawing, to the left and down.
 const OUT: [f64; 2] = [-0.6, 0.26];
-/// How far a piece is lifted off the one behind it, as a share of the opening's width, and at least, in.
-const LIFT_SHARE: f64 = 0.6;
-const LEAST_LIFT: f64 = 10.0;
+/// How wide the drawing is to its height, and how far a piece is lifted off the one behind it at least and at most, in.
+const ASPECT: f64 = 1.3;
+const LEAST_LIFT: f64 = 7.0;
+const MOST_LIFT: f64 = 40.0;
 /// How much of the barrier round the opening is drawn, in.
 const ROUND: f64 = 3.0;
 /// Room round the drawing, in.
@@ -107,7 +115,6 @@ impl Space {
 pub fn explode(plan: &Plan, moment: &Moment, opening: usize) -> Option<Exploded> {
     let o = plan.openings.get(opening)?;
     let space = Space::of(plan, opening);
-    let lift = (o.rect.width().to_inches_f64() * LIFT_SHARE).max(LEAST_LIFT);
     let [h0, h1, h2, h3] = o.hull.to_inches();
     let round = |r: Rect| {
         let [u0, v0, u1, v1] = r.to_inches();
@@ -149,51 +156,121 @@ pub fn explode(plan: &Plan, moment: &Moment, opening: usize) -> Option<Exploded>
         plan.order.iter().position(|s| plan.steps[*s].actions.iter().any(|a| lays(&a.act)))
     };
     parts.sort_by_key(|(key, _)| step_of(*key));
+    // The barrier is one level, whatever it is hung in.
+    let mut levels: Vec<usize> = Vec::new();
+    let mut last: Option<(bool, Option<usize>)> = None;
+    for (key, _) in &parts {
+        let barrier = key.1.is_none() && plan.pieces[key.0].role.is_barrier();
+        let now = (barrier, step_of(*key).filter(|_| !barrier));
+        let level = levels.last().copied().unwrap_or(0);
+        levels.push(if last.is_some_and(|l| l != now) { level + 1 } else { level });
+        last = Some(now);
+    }
+    let lift = lift([h2 - h0 + 2.0 * ROUND, h3 - h1 + 2.0 * ROUND], levels.last().copied().unwrap_or(0));
+    let flat = |p: Point3, out: f64| [p[0] + OUT[0] * (p[2] + out), -p[1] + OUT[1] * (p[2] + out)];
     let mut pieces = Vec::new();
-    let (mut level, mut last) = (0_usize, None);
-    for (key, faces) in parts {
+    for ((key, faces), level) in parts.into_iter().zip(levels) {
         let step = step_of(key);
-        if last.is_some_and(|l| l != step) {
-            level += 1;
-        }
-        last = Some(step);
-        let out = level as f64 * lift;
-        let flat = |p: Point3| [p[0] + OUT[0] * (p[2] + out), -p[1] + OUT[1] * (p[2] + out)];
+        let out = (level + 1) as f64 * lift;
         let piece = &plan.pieces[key.0];
         let name = key.1.map_or_else(|| piece.name.clone(), |f| plan.flaps[f].name.clone());
-        let drawn: Vec<Vec<[f64; 2]>> = faces.iter().map(|f| f.iter().map(|p| flat(*p)).collect()).collect();
-        // The letter stands in the middle of the largest face.
+        let drawn: Vec<Vec<[f64; 2]>> = faces.iter().map(|f| f.iter().map(|p| flat(*p, out)).collect()).collect();
         let area = |f: &[[f64; 2]]| {
             ((f[1][0] - f[0][0]) * (f[3][1] - f[0][1]) - (f[1][1] - f[0][1]) * (f[3][0] - f[0][0])).abs()
         };
-        let largest = drawn.iter().max_by(|a, b| area(a).total_cmp(&area(b)))?;
-        let label = [0, 1].map(|k| largest.iter().map(|p| p[k]).sum::<f64>() / 4.0);
+        let (n, largest) = drawn.iter().enumerate().max_by(|a, b| area(a.1).total_cmp(&area(b.1)))?;
+        let middle = [0, 1, 2].map(|k| faces[n].iter().map(|p| p[k]).sum::<f64>() / 4.0);
+        let step = step.map(|s| &plan.steps[plan.order[s]]);
         pieces.push(ExplodedPiece {
             piece: piece.id.clone(),
             name,
             role: piece.role,
             letter: piece.letter.clone(),
-            step: step.map(|s| plan.steps[plan.order[s]].title.clone()).unwrap_or_default(),
+            step: step.map(|s| s.title.clone()).unwrap_or_default(),
+            step_id: step.map(|s| s.id.clone()).unwrap_or_default(),
             lift: level,
-            folds: folds(&faces).iter().map(|[a, b]| [flat(*a), flat(*b)]).collect(),
+            folds: folds(&faces).iter().map(|[a, b]| [flat(*a, out), flat(*b, out)]).collect(),
+            leader: [[0, 1].map(|k| largest.iter().map(|p| p[k]).sum::<f64>() / 4.0); 3],
+            thread: [flat(middle, out), flat(middle, 0.0)],
             faces: drawn,
-            label,
         });
     }
-    let all = pieces.iter().flat_map(|p| p.faces.iter().flatten());
+    let ground: Vec<Vec<[f64; 2]>> = if pieces.is_empty() {
+        Vec::new()
+    } else {
+        ground(&space, [h0 - ROUND, h1 - ROUND, h2 + ROUND, h3 + ROUND])
+            .iter()
+            .map(|f| f.iter().map(|p| flat(*p, 0.0)).collect())
+            .collect()
+    };
+    let frame = frame_of(&mut pieces, &ground);
+    Some(Exploded { opening: o.id.clone(), frame, ground, pieces })
+}
+
+/// How far each of so many levels is lifted so that the drawing is about as wide to its height as a page.
+fn lift([width, height]: [f64; 2], levels: usize) -> f64 {
+    let all = (ASPECT * height - width) / (-OUT[0] - ASPECT * OUT[1]);
+    (all / (levels + 1) as f64).clamp(LEAST_LIFT, MOST_LIFT)
+}
+
+/// The face of the wall round the opening, and the opening's returns.
+fn ground(space: &Space, [u0, v0, u1, v1]: [f64; 4]) -> Vec<[Point3; 4]> {
+    let Space { sill, left, right, head, depth, rise, .. } = *space;
+    let face = |a: f64, b: f64, c: f64, d: f64| [[a, b, 0.0], [c, b, 0.0], [c, d, 0.0], [a, d, 0.0]];
+    let mut out =
+        vec![face(u0, v0, u1, sill), face(u0, sill, left, head), face(right, sill, u1, head), face(u0, head, u1, v1)];
+    if depth > 0.0 {
+        let inner = sill + depth * rise;
+        out.push([[left, sill, 0.0], [right, sill, 0.0], [right, inner, -depth], [left, inner, -depth]]);
+        out.push([[left, sill, 0.0], [left, head, 0.0], [left, head, -depth], [left, sill, -depth]]);
+        out.push([[left, head, 0.0], [right, head, 0.0], [right, head, -depth], [left, head, -depth]]);
+    }
+    out
+}
+
+/// The frame of the drawing; letters stand in a row above it and one below.
+fn frame_of(pieces: &mut [ExplodedPiece], ground: &[Vec<[f64; 2]>]) -> [f64; 4] {
     let (mut lo, mut hi) = ([f64::INFINITY; 2], [f64::NEG_INFINITY; 2]);
-    for p in all {
+    for p in pieces.iter().flat_map(|p| p.faces.iter().flatten()).chain(ground.iter().flatten()) {
         for k in 0..2 {
             lo[k] = lo[k].min(p[k]);
             hi[k] = hi[k].max(p[k]);
         }
     }
-    let frame = if pieces.is_empty() {
-        [0.0; 4]
-    } else {
-        [lo[0] - MARGIN, lo[1] - MARGIN, hi[0] - lo[0] + 2.0 * MARGIN, hi[1] - lo[1] + 2.0 * MARGIN]
-    };
-    Some(Exploded { opening: o.id.clone(), frame, pieces })
+    if pieces.is_empty() {
+        return [0.0; 4];
+    }
+    let apart = (hi[0] - lo[0]).max(hi[1] - lo[1]) / 26.0;
+    let middle = f64::midpoint(lo[1], hi[1]);
+    // Each is named from its nearer edge, so that leaders cross few pieces.
+    for above in [true, false] {
+        let mut row: Vec<(usize, [f64; 2])> = Vec::new();
+        for (i, p) in pieces.iter().enumerate().filter(|(_, p)| (p.leader[0][1] < middle) == above) {
+            let points = p.faces.iter().flat_map(|f| (0..f.len()).map(move |k| (f[k], f[(k + 1) % f.len()])));
+            let edges = points.map(|(a, b)| [f64::midpoint(a[0], b[0]), f64::midpoint(a[1], b[1])]);
+            let end = if above {
+                edges.min_by(|a, b| a[1].total_cmp(&b[1]))
+            } else {
+                edges.max_by(|a, b| a[1].total_cmp(&b[1]))
+            };
+            row.extend(end.map(|e| (i, e)));
+        }
+        row.sort_by(|a, b| a.1[0].total_cmp(&b.1[0]));
+        // Two that would leave from the same place leave beside each other.
+        for k in 1..row.len() {
+            let least = row[k - 1].1[0] + apart / 20.0;
+            row[k].1[0] = row[k].1[0].max(least);
+        }
+        let ends: Vec<f64> = row.iter().map(|(_, e)| e[0]).collect();
+        let spots = spread(&ends, [lo[0], hi[0]], apart);
+        let [bend, stand] =
+            if above { [lo[1] - apart * 0.4, lo[1] - apart * 1.2] } else { [hi[1] + apart * 0.4, hi[1] + apart * 1.2] };
+        for ((i, end), spot) in row.into_iter().zip(spots) {
+            pieces[i].leader = [end, [end[0], bend], [spot, stand]];
+        }
+    }
+    let room = apart * 2.0;
+    [lo[0] - MARGIN, lo[1] - room, hi[0] - lo[0] + 2.0 * MARGIN, hi[1] - lo[1] + 2.0 * room]
 }
 
 /// Edges that two faces in different planes share: there the piece is folded.

@@ -10,6 +10,7 @@ mod elevation;
 mod evenings;
 mod exploded;
 mod forms;
+mod marks;
 mod ordered;
 mod schools;
 mod section;

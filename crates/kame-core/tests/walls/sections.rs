@@ -122,3 +122,31 @@ fn what_is_not_there_yet_is_not_drawn_and_laps_carry_their_sizes() {
     assert!(drawn <= (top - plan.openings[0].rect.v1).to_inches_f64() + 1e-9);
     assert!(done.thickened.contains("5 times"), "{}", done.thickened);
 }
+
+#[test]
+fn a_stack_drawn_apart_fills_its_frame_and_its_leaders_never_cross() {
+    let job = demo("heron-spit-four-openings");
+    for i in 0..job.openings.len() {
+        let ask = Ask { exploded: Some(i), ..Ask::default() };
+        let x = view(&job, &ask).unwrap_or_else(|p| panic!("{p:?}")).exploded.expect("drawn apart");
+        assert!(x.ground.len() >= 4 && x.pieces.len() > 3, "{}: {}", x.opening, x.pieces.len());
+        let [left, top, width, height] = x.frame;
+        assert!((0.8..2.6).contains(&(width / height)), "{}: {width} by {height}", x.opening);
+        for (n, p) in x.pieces.iter().enumerate() {
+            let points = p.faces.iter().flatten().chain(&p.leader);
+            for q in points {
+                let inside = q[0] >= left && q[0] <= left + width && q[1] >= top && q[1] <= top + height;
+                assert!(inside, "{} {}: {q:?} outside of {:?}", x.opening, p.name, x.frame);
+            }
+            for q in &x.pieces[n + 1..] {
+                let bent = |l: &[[f64; 2]; 3]| [l[1], l[2]];
+                assert!(!cross(bent(&p.leader), bent(&q.leader)), "{}: {} and {}", x.opening, p.name, q.name);
+            }
+            // Lifted along one slanted axis: the thread goes back to where it lies.
+            let [from, to] = p.thread;
+            let slant = (to[1] - from[1]) / (to[0] - from[0]);
+            assert!((slant - 0.26 / -0.6).abs() < 1e-6, "{}: {slant}", p.name);
+        }
+        assert!(x.pieces.windows(2).all(|w| w[0].lift <= w[1].lift));
+    }
+}

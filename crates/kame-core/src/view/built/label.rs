@@ -3,6 +3,7 @@
 use super::stack::Lap;
 use super::{Built, Cut, MARGIN, ROOM_BOARD, SectionMark, SectionSize, TO_BEND, TO_MARK};
 use crate::profile::fig;
+use crate::view::marks::spread;
 use crate::view::section::SectionKind;
 use std::collections::BTreeMap;
 
@@ -65,7 +66,8 @@ pub(super) fn marks(cut: &Cut, face: f64, out: &mut Built) {
             placed.push((end, w));
         }
         placed.sort_by(|a, b| a.0[0].total_cmp(&b.0[0]));
-        let spots = spread(&placed.iter().map(|(e, _)| e[0]).collect::<Vec<_>>(), low, high);
+        let ends: Vec<f64> = placed.iter().map(|(e, _)| e[0]).collect();
+        let spots = spread(&ends, [low + MARGIN / 2.0, high - MARGIN / 2.0], APART);
         let mut numbers = 0;
         for ((end, w), spot) in placed.into_iter().zip(spots) {
             let text = w.text.unwrap_or_else(|| {
@@ -142,31 +144,6 @@ fn along(line: &[[f64; 2]]) -> Vec<[f64; 2]> {
     parts.sort_by(|a, b| b.0.total_cmp(&a.0));
     let at = |(_, a, b): &(f64, [f64; 2], [f64; 2]), t: f64| [0, 1].map(|k| a[k] + (b[k] - a[k]) * t);
     [0.5, 0.3, 0.7, 0.15, 0.85, 0.05, 0.95].iter().flat_map(|t| parts.iter().map(move |p| at(p, *t))).collect()
-}
-
-/// Spots in the order of their ends, far enough apart and as near to them as can be.
-fn spread(ends: &[f64], low: f64, high: f64) -> Vec<f64> {
-    // Neighbours that would stand too close form a block about the mean of what they want.
-    let mut blocks: Vec<(f64, usize)> = Vec::new();
-    for (i, end) in ends.iter().enumerate() {
-        blocks.push((end - APART * i as f64, 1));
-        while let [.., (a, n), (b, m)] = blocks[..]
-            && a > b
-        {
-            blocks.truncate(blocks.len() - 2);
-            let all = (n + m) as f64;
-            blocks.push(((a * n as f64 + b * m as f64) / all, n + m));
-        }
-    }
-    let first: Vec<f64> = blocks.iter().flat_map(|(at, n)| std::iter::repeat_n(*at, *n)).collect();
-    let last = APART * ends.len().saturating_sub(1) as f64;
-    first
-        .iter()
-        .enumerate()
-        .map(|(i, at)| {
-            at.max(low + MARGIN / 2.0).min((high - MARGIN / 2.0 - last).max(low + MARGIN / 2.0)) + APART * i as f64
-        })
-        .collect()
 }
 
 /// Laps beside the stack, and the fall of the sill.
