@@ -61,7 +61,7 @@ async fn main() -> Result<()> {
     b.press("\u{e010}").await?;
     b.eval("[...document.querySelectorAll('[data-test=panels] button')].at(-1).click()").await?;
     b.wait("[data-question=sill]").await?;
-    for _ in 0..4 {
+    for _ in 0..6 {
         b.press("s").await?;
     }
     b.wait("[data-test=exploded]").await?;

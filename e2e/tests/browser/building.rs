@@ -291,7 +291,7 @@ async fn walls_that_come_back_to_their_start_are_turned_round_their_last_corner(
     }
     // A course that goes all the way round is two lengths, the second one over the first past the corner.
     b.until(&long("course-1-2")).await?;
-    b.until("return document.querySelectorAll('[data-piece=\"course-1-2\"] polygon').length > 1").await?;
+    b.until("return (document.querySelector('[data-piece=\"course-1-2\"] path')?.getAttribute('d').match(/M/g) ?? []).length > 1").await?;
     b.until_text("[data-test=verdict]", "Dry while the glue holds").await?;
     b.end().await
 }

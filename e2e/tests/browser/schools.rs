@@ -149,7 +149,7 @@ async fn the_stack_is_drawn_apart_and_the_sheet_has_every_step() -> Result<()> {
     let kame = Kame::start(true).await?;
     let b = open(&kame, FOUR).await?;
     b.wait("[data-test=verdict]").await?;
-    for _ in 0..4 {
+    for _ in 0..6 {
         b.press("s").await?;
     }
     b.until("return document.querySelectorAll('[data-test=exploded] [data-lift]').length > 10").await?;

@@ -15,7 +15,7 @@ async fn the_section_shows_the_same_stack_and_its_line_moves() -> Result<()> {
     let kame = Kame::start(true).await?;
     let b = open(&kame, "/jobs/2").await?;
     b.click("[data-test=section-toggle]").await?;
-    b.wait("[data-test=section] svg .band").await?;
+    b.wait("[data-test=built] svg .run").await?;
     b.until("return !!document.querySelector('.cut-line')").await?;
     let titles =
         "return [...document.querySelectorAll('[data-test=section] svg title')].map(t => t.textContent).join('|')";
@@ -32,7 +32,15 @@ async fn the_section_shows_the_same_stack_and_its_line_moves() -> Result<()> {
     b.until("return [...document.querySelectorAll('[data-test=section] svg title')].some(t => t.textContent === 'head flashing')").await?;
     choose(&b, "[data-test=section]", 2).await?;
     b.until("return [...document.querySelectorAll('[data-test=section] svg title')].some(t => t.textContent === 'left jamb lining')").await?;
-    // With the glue lost, gaps that adhesive closed are open.
+    // Every mark has its name beside the drawing, and a piece leads to its step.
+    let named = "const text = document.querySelector('[data-test=built] ul').textContent; return [...document.querySelectorAll('[data-test=built] .mark title')].every(t => text.includes(t.textContent))";
+    assert_eq!(b.eval(named).await?.as_bool(), Some(true));
+    b.eval("document.querySelector('[data-test=built] .run[data-piece=\"W1/lining-left\"]').dispatchEvent(new MouseEvent('click', {bubbles: true}))").await?;
+    b.until_text("[data-test=card]", "Jamb lining").await?;
+    b.until("return !!document.querySelector('[data-test=built] .run.on')").await?;
+    // As the water sees it: with the glue lost, gaps that adhesive closed are open.
+    b.eval("document.querySelector('[data-test=as-water]').click()").await?;
+    b.wait("[data-test=section] svg .band").await?;
     let glued = "return document.querySelectorAll('[data-test=section] line.glued').length";
     assert!(b.eval(glued).await?.as_u64() > Some(0));
     choose(&b, "[data-test=weather]", 2).await?;

@@ -2018,6 +2018,11 @@ export interface components {
       done?: number | null;
       /** @description True where that opening's stack is drawn apart. */
       exploded?: boolean;
+      /**
+       * @description What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`. Where that is still so, only
+       *     what changes with the moment is answered.
+       */
+      have?: string | null;
       /** @description True where every evening is asked for too. */
       nights?: boolean;
       /** @description Index of the opening that is cut. */
@@ -3058,6 +3063,8 @@ export interface components {
       figures: components["schemas"]["FigureView"][];
       /** @description What is wrong at this moment. */
       findings: components["schemas"]["FindingView"][];
+      /** @description Steps, order, questions, cut list, courses, build-ups and figures are left out: they are as whoever asks has them. */
+      moment_only: boolean;
       /** @description What is said about the order in force. */
       order: components["schemas"]["OrderView"];
       /** @description True where the order or the choice of steps is not the recipes' own. */
@@ -3253,6 +3260,11 @@ export interface operations {
         wall?: number;
         /** @description True where every evening is asked for too. */
         nights?: boolean;
+        /**
+         * @description What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`. Where that is still so, only
+         *     what changes with the moment is answered.
+         */
+        have?: string;
       };
       header?: never;
       path: {
@@ -3522,6 +3534,11 @@ export interface operations {
         wall?: number;
         /** @description True where every evening is asked for too. */
         nights?: boolean;
+        /**
+         * @description What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`. Where that is still so, only
+         *     what changes with the moment is answered.
+         */
+        have?: string;
       };
       header?: never;
       path: {
@@ -3569,6 +3586,11 @@ export interface operations {
         wall?: number;
         /** @description True where every evening is asked for too. */
         nights?: boolean;
+        /**
+         * @description What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`. Where that is still so, only
+         *     what changes with the moment is answered.
+         */
+        have?: string;
       };
       header: {
         "If-Match": string;
@@ -3700,6 +3722,11 @@ export interface operations {
         wall?: number;
         /** @description True where every evening is asked for too. */
         nights?: boolean;
+        /**
+         * @description What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`. Where that is still so, only
+         *     what changes with the moment is answered.
+         */
+        have?: string;
       };
       header?: never;
       path: {
@@ -3845,6 +3872,11 @@ export interface operations {
         wall?: number;
         /** @description True where every evening is asked for too. */
         nights?: boolean;
+        /**
+         * @description What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`. Where that is still so, only
+         *     what changes with the moment is answered.
+         */
+        have?: string;
       };
       header: {
         "If-Match": string;
@@ -4186,6 +4218,11 @@ export interface operations {
         wall?: number;
         /** @description True where every evening is asked for too. */
         nights?: boolean;
+        /**
+         * @description What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`. Where that is still so, only
+         *     what changes with the moment is answered.
+         */
+        have?: string;
       };
       header: {
         "If-Match": string;

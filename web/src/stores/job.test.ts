@@ -89,6 +89,19 @@ describe("the job on the screen", () => {
     expect(job.view?.done).toBe(2);
   });
 
+  it("asks for the moment alone where it has the plan, and keeps the plan's parts as they are", async () => {
+    const job = await opened();
+    const kept = job.view?.cut_list;
+    const only = answer(1, 2);
+    answers.push({
+      status: 200,
+      body: { ...only, view: { ...only.view, steps: [], cut_list: [], moment_only: true } },
+    });
+    await job.goTo(2);
+    expect(new URL(asked.at(-1)?.url ?? "").searchParams.get("have")).toBe("1.0.0");
+    expect(job.view?.done).toBe(2);
+    expect(job.view?.cut_list).toBe(kept);
+  });
   it("keeps the number of actions within what there is", async () => {
     const job = await opened();
     answers.push({ status: 200, body: answer(1, 0) }, { status: 200, body: answer(1) });

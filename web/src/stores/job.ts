@@ -83,6 +83,10 @@ export const useJob = defineStore("job", () => {
     if (wall.value > 0) m.wall = wall.value;
     return m;
   };
+  /** What is known of the plan already, so that only the moment travels. */
+  let planOf = "";
+  const standing = (of: JobAnswer["state"], moment: string) =>
+    `${of.revision}.${of.bench}.${(JSON.parse(moment) as Query).wall ?? 0}`;
   const currentFinding = computed<Finding | null>(
     () => view.value?.findings.find((f) => f.number === finding.value) ?? null,
   );
@@ -99,6 +103,16 @@ export const useJob = defineStore("job", () => {
       return;
     // Evenings come with every answer until they are put away.
     if (nights.value && answer.nights) nights.value = answer.nights;
+    // The plan's parts stay the same things, so that nothing that shows them is drawn anew.
+    const kept = view.value;
+    if (answer.view.moment_only && kept) {
+      const { steps, order, schools, cut_list, courses_why, build_ups, figures } = kept;
+      answer = {
+        ...answer,
+        view: { ...answer.view, steps, order, schools, cut_list, courses_why, build_ups, figures },
+      };
+    }
+    planOf = standing(now, moment);
     state.value = now;
     view.value = answer.view;
     previewed.value = null;
@@ -113,7 +127,8 @@ export const useJob = defineStore("job", () => {
   async function load(id: number) {
     const moment = momentAsked();
     try {
-      const params = { path: { id }, query: query() };
+      const have = view.value && state.value?.id === id ? { have: planOf } : {};
+      const params = { path: { id }, query: { ...query(), ...have } };
       const answer = await newest("view", (signal) => api.GET("/api/jobs/{id}", { params, signal }));
       if (answer) take(answer, moment);
     } catch (e) {

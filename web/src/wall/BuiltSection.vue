@@ -83,7 +83,7 @@ const flat = computed(() => props.section.kind === "jamb");
       </text>
     </svg>
     <div class="names">
-      <ol>
+      <ul>
         <li v-for="m in names" :key="m.text + m.name">
           <button v-if="m.step" :class="{ on: on(m.step) }" @click="go(m.step)">
             <b>{{ m.text }}</b> {{ m.name }}
@@ -92,7 +92,7 @@ const flat = computed(() => props.section.kind === "jamb");
             ><b>{{ m.text }}</b> {{ m.name }}</span
           >
         </li>
-      </ol>
+      </ul>
       <p v-if="built.sizes.length && !bare" class="quiet">
         <span v-for="(z, i) in built.sizes" :key="i"
           >{{ z.text }} {{ z.what }}{{ i + 1 < built.sizes.length ? "; " : "" }}</span
@@ -133,10 +133,10 @@ svg {
   font-size: 0.7rem;
   overflow: visible;
 }
-.bare ol {
+.bare ul {
   columns: 2 90px;
 }
-ol {
+ul {
   margin: 0;
   padding: 0;
   columns: 150px;

@@ -169,6 +169,58 @@ const letter = computed(() => Math.max(1.1, Math.min(scale.value * 15, scale.val
 /** From so far off pieces carry no letters: only openings, corners and findings do. */
 const FAR = 0.55;
 const stroke = computed(() => (scale.value > FAR ? scale.value * 0.6 : box.value.height / 700));
+/** What is smaller than this on the screen is not drawn, in points; names of things want more. */
+const SEEN = 2.5;
+const READ = 16;
+const bounds = computed(() =>
+  (elevation.value?.shapes ?? []).map((shape) => {
+    const b = [Infinity, Infinity, -Infinity, -Infinity] as [number, number, number, number];
+    const take = (x = 0, y = 0) => {
+      b[0] = Math.min(b[0], x);
+      b[1] = Math.min(b[1], y);
+      b[2] = Math.max(b[2], x);
+      b[3] = Math.max(b[3], y);
+    };
+    for (const part of shape.parts) for (const p of part) take(p[0], p[1]);
+    for (const e of shape.edges) {
+      take(e[0], e[1]);
+      take(e[2], e[3]);
+    }
+    return b;
+  }),
+);
+/** True for what is in sight, with some room round it, so that moving the drawing a little draws nothing new. */
+function inSight(x0: number, y0: number, x1: number, y1: number) {
+  const { x, y, width, height } = box.value;
+  const [w, h] = [width / 4, height / 4];
+  return x1 >= x - w && x0 <= x + width + w && y1 >= y - h && y0 <= y + height + h;
+}
+/** Pieces that are in sight and large enough to be seen; the wall is drawn whole where it is small. */
+const near = computed(() => {
+  const all = (elevation.value?.shapes ?? []).map((shape, i) => ({ shape, i }));
+  if (all.length < FEW) return all;
+  const least = scale.value * SEEN;
+  return all.filter(({ i }) => {
+    const [x0, y0, x1, y1] = bounds.value[i] ?? [0, 0, 0, 0];
+    return inSight(x0, y0, x1, y1) && Math.min(x1 - x0, y1 - y0) >= least;
+  });
+});
+const FEW = 400;
+const things = computed(() => {
+  const all = (elevation.value?.openings ?? []).map((o, i) => ({ o, i }));
+  if (all.length < FEW / 10) return all;
+  return all.filter(
+    ({
+      o: {
+        rect: [x = 0, y = 0, w = 0, h = 0],
+      },
+    }) => inSight(x, y, x + w, y + h),
+  );
+});
+const isRead = (o: OpeningView) =>
+  (elevation.value?.openings.length ?? 0) < FEW / 10 ||
+  Math.min(o.rect[2] ?? 0, o.rect[3] ?? 0) >= scale.value * READ ||
+  elevation.value?.openings[job.opening]?.id === o.id;
 /** A flag that is pressed tells its finding. */
 async function tell(number: number) {
   job.finding = number;
@@ -178,6 +230,8 @@ async function tell(number: number) {
   svg.value?.querySelector<SVGElement>(`[data-flag="${number}"]`)?.focus();
 }
 const path = (lines: number[][]) => lines.map(([a, b, c, d]) => `M${a} ${b}L${c} ${d}`).join("");
+/** All parts of a piece as one figure. */
+const areas = (parts: number[][][]) => parts.map((p) => `M${p.map((c) => c.join(" ")).join("L")}Z`).join("");
 const points = (corners: number[][]) => corners.map((c) => c.join(",")).join(" ");
 
 const drop = computed(() => (job.weather === "dry" || !job.currentFinding ? [] : job.currentFinding.drop));
@@ -190,7 +244,7 @@ const handles: { handle: Handle; rect: (r: number[]) => number[]; cursor: string
   { handle: "bottom", rect: ([x = 0, y = 0, w = 0, h = 0]) => [x, y + h - 1, w, 2], cursor: "ns-resize" },
 ];
 const lettered = computed(() =>
-  scale.value > FAR ? [] : (elevation.value?.shapes.filter((shape) => shape.label) ?? []),
+  scale.value > FAR ? [] : near.value.map(({ shape }) => shape).filter((shape) => shape.label),
 );
 /** Findings on the drawing: those that the chosen water shows, side by side where they fall together, the chosen one on top. */
 const marked = computed(() => {
@@ -242,7 +296,7 @@ const marked = computed(() => {
         stroke="var(--ink)"
         :stroke-width="stroke * 1.5"
       />
-      <g v-for="o in elevation.openings" :key="`v${o.id}`">
+      <g v-for="{ o } in things" :key="`v${o.id}`">
         <rect
           v-if="o.state !== 'covered'"
           :x="o.rect[0]"
@@ -253,7 +307,7 @@ const marked = computed(() => {
         />
       </g>
       <g
-        v-for="(shape, i) in elevation.shapes"
+        v-for="{ shape, i } in near"
         :key="i"
         class="shape"
         :clip-path="outline ? 'url(#top-of-wall)' : undefined"
@@ -262,13 +316,7 @@ const marked = computed(() => {
         :class="{ held: shape.held, told: job.currentFinding?.pieces.includes(shape.piece) }"
       >
         <title>{{ shape.name }}</title>
-        <polygon
-          v-for="(part, k) in shape.parts"
-          :key="k"
-          :points="points(part)"
-          :fill="`url(#h-${shape.role})`"
-          :opacity="shape.held ? 0.55 : 1"
-        />
+        <path :d="areas(shape.parts)" :fill="`url(#h-${shape.role})`" :opacity="shape.held ? 0.55 : 1" />
         <path
           :d="path(shape.edges)"
           fill="none"
@@ -277,7 +325,7 @@ const marked = computed(() => {
           :stroke-dasharray="shape.held ? '1 .6' : undefined"
         />
       </g>
-      <g v-for="(o, i) in elevation.openings" :key="o.id">
+      <g v-for="{ o, i } in things" :key="o.id">
         <g v-if="o.glass" class="unit">
           <rect
             :x="o.glass[0]"
@@ -311,6 +359,7 @@ const marked = computed(() => {
           stroke-dasharray="2 1.2"
         />
         <text
+          v-if="isRead(o)"
           :x="(o.rect[0] ?? 0) + (o.rect[2] ?? 0) / 2"
           :y="(o.rect[1] ?? 0) + (o.rect[3] ?? 0) / 2"
           class="size"
@@ -337,7 +386,7 @@ const marked = computed(() => {
           style="cursor: move"
           @pointerdown="grab($event, o, i, 'body')"
         />
-        <template v-for="h in o.feature === 'penetration' ? [] : handles" :key="h.handle">
+        <template v-for="h in o.feature === 'penetration' || !isRead(o) ? [] : handles" :key="h.handle">
           <rect
             class="grip edge"
             :x="h.rect(o.rect)[0]"
@@ -589,8 +638,16 @@ text {
   position: absolute;
   right: 10px;
   bottom: 10px;
+  left: 10px;
   display: flex;
+  flex-wrap: wrap;
   gap: 4px;
+  justify-content: flex-end;
+  pointer-events: none;
+}
+.tools > * {
+  pointer-events: auto;
+  white-space: nowrap;
 }
 .empty {
   position: absolute;

@@ -69,6 +69,8 @@ pub struct Ask {
     pub exploded: Option<usize>,
     /// Whose questions are asked: all walls' where this is 0, else those of one wall, from 1 behind the first corner.
     pub wall: usize,
+    /// Only what changes with the moment is answered: who asks has the rest of the plan from before.
+    pub moment_only: bool,
 }
 
 /// An action on the rail.
@@ -329,6 +331,8 @@ pub struct WallView {
     pub build_ups: Vec<BuildUpView>,
     /// Figures in force.
     pub figures: Vec<FigureView>,
+    /// Steps, order, questions, cut list, courses, build-ups and figures are left out: they are as whoever asks has them.
+    pub moment_only: bool,
 }
 
 /// Answers for a wall.
@@ -375,7 +379,12 @@ pub fn view_plan(job: &Job, plan: &Plan, ask: &Ask, known: &Known) -> Result<Wal
     };
     // What the plan alone says is made beside the water, which leaves a core free for much of its time.
     let cut_list = || cut_list_within(plan, &job.ticks, &|| known.stop.is_hurried());
-    let planned = || (steps(plan), order_view(plan), cut_list(), questions(job, plan, ask.wall));
+    let planned = || {
+        if ask.moment_only {
+            return (Ok(Vec::new()), OrderView::default(), Vec::new(), Ok(Vec::new()));
+        }
+        (steps(plan), order_view(plan), cut_list(), questions(job, plan, ask.wall))
+    };
     let (watered, (steps, order, cut_list, schools)) = rayon::join(watered, planned);
     let (moment, found, elevation) = watered.map_err(data_problem)?;
     // On a wall that is still being built, water is shown when it is asked for.
@@ -385,7 +394,8 @@ pub fn view_plan(job: &Job, plan: &Plan, ask: &Ask, known: &Known) -> Result<Wal
     let shown: Vec<Finding> = found.iter().filter(told).cloned().collect();
     let causes = by_cause(plan, &shown);
     let profile = crate::profile::Profile::general_practice().map_err(|e| data_problem(e.to_string()))?;
-    let figures = profile.figures.iter().map(|figure| {
+    let shown = if ask.moment_only { &[] } else { profile.figures.as_slice() };
+    let figures = shown.iter().map(|figure| {
         let own = job.figures.get(&figure.id);
         let moved = plan.moved.iter().find(|m| m.figure == figure.id);
         let text = moved.map(|m| match m.value {
@@ -411,8 +421,9 @@ pub fn view_plan(job: &Job, plan: &Plan, ask: &Ask, known: &Known) -> Result<Wal
         findings: causes.iter().enumerate().map(|(i, c)| finding(plan, i + 1, c)).collect(),
         verdict: VerdictView::of(plan, &moment.verdict(plan, &found), &found),
         cut_list,
-        courses_why: courses_why(plan),
-        build_ups: build_up::build_ups(plan).map_err(data_problem)?,
+        courses_why: if ask.moment_only { String::new() } else { courses_why(plan) },
+        build_ups: if ask.moment_only { Vec::new() } else { build_up::build_ups(plan).map_err(data_problem)? },
+        moment_only: ask.moment_only,
         figures: figures.collect(),
         elevation,
     })

@@ -119,7 +119,7 @@ pub fn school_views(
 }
 
 /// What is said about the order in force.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct OrderView {
     /// True where every step can be done and every required over holds in this order.

@@ -13,7 +13,7 @@ use kame_core::edit::{Edit, apply};
 use kame_core::job::{Job, Tick};
 use kame_core::plan::{Plan, build};
 use kame_core::stop::Stop;
-use kame_core::view::{Known, NightView, WallView, view_plan, view_with_nights};
+use kame_core::view::{self, Known, NightView, WallView, view_plan, view_with_nights};
 use kame_store::{JobState, JobSummary, Standing, Store, StoreError};
 use std::sync::Arc;
 
@@ -45,12 +45,12 @@ pub async fn about<T: Send + 'static>(
 /// What a job looks like at the moment asked for, with its evenings where they are asked for.
 type Seen = (WallView, Option<Vec<NightView>>);
 
-fn seen(job: &Job, plan: &Plan, moment: &Moment, known: &Known) -> Result<Seen, Fault> {
-    if moment.nights {
-        let (view, nights) = view_with_nights(job, plan, &moment.ask(), known)?;
+fn seen(job: &Job, plan: &Plan, (ask, nights): (&view::Ask, bool), known: &Known) -> Result<Seen, Fault> {
+    if nights {
+        let (view, nights) = view_with_nights(job, plan, ask, known)?;
         return Ok((view, Some(nights)));
     }
-    Ok((view_plan(job, plan, &moment.ask(), known)?, None))
+    Ok((view_plan(job, plan, ask, known)?, None))
 }
 
 /// Where a job's moment is answered: all evenings take long.
@@ -64,7 +64,7 @@ async fn answered(app: &App, moment: Moment, state: JobState) -> Result<Out<JobA
     let (place, store) = (place_for(app, &state.job, &moment), Arc::clone(&app.store));
     about(app, place, state, move |state, known, _| {
         let plan = build(&state.job)?;
-        let (view, nights) = seen(&state.job, &plan, &moment, known)?;
+        let (view, nights) = seen(&state.job, &plan, (&moment.ask_at(&state), moment.nights), known)?;
         say(&store, &state, &view);
         Ok(Out(JobAnswer { state, view, nights }))
     })
@@ -192,15 +192,18 @@ pub async fn edit(
     let place = place_for(&app, &was.job, &moment);
     about(&app, place, was, move |was, known, stop| {
         let (next, plan) = apply(&was.job, &edit)?;
-        let (view, nights) = seen(&next, &plan, &moment, known)?;
+        let (view, nights) = seen(&next, &plan, (&moment.ask(), moment.nights), known)?;
         // Who hung up before it was worked out has changed nothing.
         stop.is_kept_now().map_err(Fault::Internal)?;
         let state = store.commit(id, revision, label(&edit), &was.job, &next)?;
         told(&told_by, &state);
         say(&store, &state, &view);
         // Pieces that were ticked off meanwhile are ticked off in the answer.
-        let (view, nights) =
-            if state.bench == was.bench { (view, nights) } else { seen(&state.job, &plan, &moment, known)? };
+        let (view, nights) = if state.bench == was.bench {
+            (view, nights)
+        } else {
+            seen(&state.job, &plan, (&moment.ask(), moment.nights), known)?
+        };
         Ok(Out(JobAnswer { state, view, nights }))
     })
     .await

@@ -55,9 +55,19 @@ pub struct Moment {
     /// True where every evening is asked for too.
     #[serde(default)]
     pub nights: bool,
+    /// What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`. Where that is still so, only
+    /// what changes with the moment is answered.
+    #[serde(default)]
+    pub have: Option<String>,
 }
 
 impl Moment {
+    /// As the core is asked about a job that stands so.
+    pub fn ask_at(&self, state: &JobState) -> Ask {
+        let now = format!("{}.{}.{}", state.revision, state.bench, self.wall);
+        Ask { moment_only: self.have.as_ref() == Some(&now), ..self.ask() }
+    }
+
     /// As the core is asked.
     pub fn ask(&self) -> Ask {
         let section = self.section.map(|kind| SectionAsk { opening: self.opening, kind, at: self.at.unwrap_or(0.5) });
@@ -67,6 +77,7 @@ impl Moment {
             section,
             exploded: self.exploded.then_some(self.opening),
             wall: self.wall,
+            moment_only: false,
         }
     }
 }

@@ -1,0 +1,128 @@
+//! From key or pointer to paint in a real browser, beside what travels and how much stands in the page:
+//! `cargo run --release -p kame-e2e --bin speed`. Figures go to docs/PERFORMANCE.md.
+
+use anyhow::{Context, Result};
+use kame_e2e::{Browser, Kame};
+use serde_json::{Value, json};
+
+/// How often each thing is done; the middle is told.
+const TIMES: usize = 5;
+
+/// A building of walls of 600 in, unfolded: windows in two storeys, pipes between them.
+fn building(windows: i64, pipes: i64) -> Value {
+    let (wall, each) = (600, 15);
+    let walls = (windows + each - 1) / each;
+    let thing = |id: String, kind: &str, at: [i64; 2], size: [i64; 2]| {
+        json!({"id": id, "name": id, "feature": kind, "left": format!("{} in", at[0]), "sill": format!("{} in", at[1]),
+               "width": format!("{} in", size[0]), "height": format!("{} in", size[1]), "depth": "5 1/2 in", "flange": "1 3/8 in"})
+    };
+    let windows = (0..windows).map(|k| {
+        let (w, row, column) = (k / each, k % each % 2, k % each / 2);
+        thing(format!("W{}", k + 1), "opening", [wall * w + 26 + column * 70, 28 + row * 104], [28, 40])
+    });
+    let pipes = (0..pipes).map(|k| {
+        let (w, i) = (k % walls, k / walls);
+        thing(
+            format!("P{}", k + 1),
+            "penetration",
+            [wall * w + 14 + i / 3 * 64, [4, 92, 204][(i % 3) as usize]],
+            [2, 2],
+        )
+    });
+    let corners: Vec<Value> = (1..walls)
+        .map(|i| json!({"at": format!("{} in", wall * i), "kind": "outside", "name": format!("Wall {}", i + 1)}))
+        .collect();
+    let things: Vec<Value> = windows.chain(pipes).collect();
+    json!({"format": "kame-job", "version": 3, "name": "speed", "openings": things,
+           "wall": {"name": "Wall 1", "width": format!("{} in", wall * walls), "height": "236 in", "corners": corners}})
+}
+
+/// Milliseconds from something done in the page to the paint after which a condition holds.
+async fn timed(b: &Browser, act: &str, until: &str) -> Result<f64> {
+    let script = format!(
+        "const done = arguments[arguments.length - 1]; const met = () => {{ {until} }}; const t0 = performance.now();
+         const look = () => met() ? requestAnimationFrame(() => setTimeout(() => done(performance.now() - t0))) : requestAnimationFrame(look);
+         {act}; look();"
+    );
+    b.client.execute_async(&script, vec![]).await?.as_f64().context("milliseconds")
+}
+
+async fn middle_of(b: &Browser, act: impl Fn(usize) -> (String, String)) -> Result<f64> {
+    let mut all = Vec::new();
+    for n in 0..TIMES {
+        let (act, until) = act(n);
+        all.push(timed(b, &act, &until).await?);
+    }
+    all.sort_by(f64::total_cmp);
+    Ok(all[TIMES / 2])
+}
+
+async fn measure(kame: &Kame, name: &str, id: i64) -> Result<()> {
+    let b = Browser::start(1280, 800).await?;
+    b.client.goto(&kame.url).await?;
+    b.wait("[data-test=job]").await?;
+    let url = format!("{}/jobs/{id}", kame.url);
+    let mut open = Vec::new();
+    for _ in 0..3 {
+        b.client.goto(&url).await?;
+        timed(
+            &b,
+            "",
+            "return !!document.querySelector('[data-test=verdict]') && !!document.querySelector('svg [data-piece]')",
+        )
+        .await?;
+        // The clock of the page began when it was asked for.
+        open.push(b.eval("return performance.now()").await?.as_f64().context("milliseconds")?);
+    }
+    open.sort_by(f64::total_cmp);
+    let nodes = b.eval("return document.querySelectorAll('*').length").await?;
+    let weight = b
+        .eval("return performance.getEntriesByType('resource').filter(e => /api\\/jobs\\/\\d+/.test(e.name)).reduce((a, e) => Math.max(a, e.decodedBodySize), 0)")
+        .await?;
+    // One action back and forth on the scrubber.
+    let scrub = middle_of(&b, |n| {
+        (
+            format!("window.was = document.querySelector('[data-test=count]').textContent; const r = document.querySelector('[data-test=scrub]'); r.value = Number(r.value) + ({}); r.dispatchEvent(new Event('input', {{bubbles: true}}))", if n % 2 == 0 { -1 } else { 1 }),
+            "return document.querySelector('[data-test=count]').textContent !== window.was".into(),
+        )
+    })
+    .await?;
+    b.client.goto(&format!("{url}?place=W1")).await?;
+    b.wait("[data-test=verdict]").await?;
+    b.until("const x = [...document.querySelectorAll('[data-test=panels] button')].find(x => x.textContent.trim() === 'Sizes'); if (!document.querySelector('[data-test=quick]')) x?.click(); return !!document.querySelector('[data-test=quick]')")
+        .await?;
+    let typed = middle_of(&b, |n| {
+        let size = format!("28 {}/8 x 40", n + 1);
+        (
+            format!("const q = document.querySelector('[data-test=quick]'); q.value = '{size}'; q.dispatchEvent(new Event('input', {{bubbles: true}})); q.form.requestSubmit()"),
+            "return document.querySelector('[data-test=quick]').value === ''".into(),
+        )
+    })
+    .await?;
+    println!(
+        "| {name} | {:.0} ms | {scrub:.0} ms | {typed:.0} ms | {nodes} | {:.0} kB |",
+        open[1],
+        weight.as_f64().unwrap_or(0.0) / 1000.0
+    );
+    b.end().await
+}
+
+#[tokio::main]
+async fn main() -> Result<()> {
+    let kame = Kame::start(true).await?;
+    println!("| features | open | one action | a size typed | nodes | largest answer |\n|---|---|---|---|---|---|");
+    for (name, windows, pipes) in [("1", 1, 0), ("31", 15, 16), ("320", 120, 200)] {
+        let answer: Value = reqwest::Client::new()
+            .post(format!("{}/api/import", kame.url))
+            .header("Origin", &kame.url)
+            .json(&building(windows, pipes))
+            .send()
+            .await?
+            .error_for_status()?
+            .json()
+            .await?;
+        let id = answer["id"].as_i64().or(answer["state"]["id"].as_i64()).context("the job's id")?;
+        measure(&kame, name, id).await?;
+    }
+    Ok(())
+}
