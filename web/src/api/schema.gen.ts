@@ -2745,6 +2745,18 @@ export interface components {
       /** @description Anything else that is wrong, as sentences. */
       wrong: string[];
     };
+    /** @description What an answer leaves out because whoever asks has it. */
+    Since: {
+      /** @description What they have, as they said it. */
+      have: string;
+      /** @description Parts that are as they were and are left out, by their names. */
+      same: string[];
+      /**
+       * @description Ids of all steps in their order where these are others than before; empty where they are the same. Of the steps only those that changed
+       *     are in the answer.
+       */
+      steps: string[];
+    };
     /** @description A size in which a product is sold. */
     SoldSize: {
       /**
@@ -3072,6 +3084,7 @@ export interface components {
       /** @description The school questions, the wall's first. */
       schools: components["schemas"]["QuestionView"][];
       section?: components["schemas"]["Section"] | null;
+      since?: components["schemas"]["Since"] | null;
       /** @description The rail, in the order in force. */
       steps: components["schemas"]["StepView"][];
       /** @description Number of all actions. */

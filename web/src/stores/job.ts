@@ -16,6 +16,7 @@ import {
   type WallView,
   type Weather,
 } from "../api/client";
+import { merged } from "../lib/merged";
 import { Refusal, failure, inTurn, isAsking, newest, overtake } from "../lib/requests";
 
 /** The moment as a query: what is not asked is left out. */
@@ -112,6 +113,9 @@ export const useJob = defineStore("job", () => {
         view: { ...answer.view, steps, order, schools, cut_list, courses_why, build_ups, figures },
       };
     }
+    const since = answer.view.since;
+    if (since && (!kept || since.have !== planOf)) return void refresh();
+    if (since && kept) answer = { ...answer, view: merged(kept, answer.view, since) };
     planOf = standing(now, moment);
     state.value = now;
     view.value = answer.view;
@@ -234,7 +238,8 @@ export const useJob = defineStore("job", () => {
         const now = state.value;
         if (!now || now.id !== id || id !== opened) return null;
         moment = momentAsked();
-        return post({ path: { id }, header: { "If-Match": `"${now.revision}"` }, query: query() });
+        const have = planOf ? { have: planOf } : {};
+        return post({ path: { id }, header: { "If-Match": `"${now.revision}"` }, query: { ...query(), ...have } });
       });
       if (answer) take(answer, moment);
       return answer !== undefined;
@@ -289,11 +294,13 @@ export const useJob = defineStore("job", () => {
       const [now, { id }]: [Edit, JobState] = [wish, state.value];
       wish = null;
       try {
-        const body = { change: now, moment: moment.value };
+        const body = { change: now, moment: { ...moment.value, have: planOf || null } };
         const data = await newest("preview", (signal) =>
           api.POST("/api/jobs/{id}/preview", { params: { path: { id } }, body, signal }),
         );
-        if (data && dragging.value && id === opened) previewed.value = data;
+        const kept = view.value;
+        if (data && dragging.value && id === opened && kept && (!data.since || data.since.have === planOf))
+          previewed.value = data.since ? merged(kept, data, data.since) : data;
       } catch {
         wish = null;
       }

@@ -200,9 +200,10 @@ const near = computed(() => {
   const all = (elevation.value?.shapes ?? []).map((shape, i) => ({ shape, i }));
   if (all.length < FEW) return all;
   const least = scale.value * SEEN;
-  return all.filter(({ i }) => {
+  const told = new Set(job.currentFinding?.pieces);
+  return all.filter(({ shape, i }) => {
     const [x0, y0, x1, y1] = bounds.value[i] ?? [0, 0, 0, 0];
-    return inSight(x0, y0, x1, y1) && Math.min(x1 - x0, y1 - y0) >= least;
+    return inSight(x0, y0, x1, y1) && (told.has(shape.piece) || Math.min(x1 - x0, y1 - y0) >= least);
   });
 });
 const FEW = 400;

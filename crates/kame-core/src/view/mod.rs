@@ -12,6 +12,7 @@ mod exploded;
 mod forms;
 mod marks;
 mod ordered;
+mod planned;
 mod schools;
 mod section;
 
@@ -24,6 +25,7 @@ pub use evenings::{NightView, night_views};
 pub use exploded::{Exploded, ExplodedPiece, explode};
 pub use forms::form_limits;
 pub use ordered::{OrderedPiece, OrderedProduct, OrderedView, StepMinutes, ordered};
+pub use planned::{Planned, Since, leave_out, planned};
 pub use schools::{ChoiceView, OpeningAnswers, OrderView, QuestionView, order_view, school_views};
 pub use section::{Band, GapState, GapView, Section, SectionAsk, SectionKind};
 
@@ -34,9 +36,9 @@ use crate::layup::Glue;
 use crate::length::Head;
 use crate::plan::{Plan, SurfaceId, build};
 use crate::problem::Problem;
-use crate::profile::{FigureValue, fig};
+use crate::profile::fig;
 use crate::stop::Stop;
-use crate::takeoff::{CutGroup, cut_list_within};
+use crate::takeoff::CutGroup;
 use crate::trade::{Phase, StepCard, Trade};
 use crate::water::PassageKind;
 use serde::{Deserialize, Serialize};
@@ -333,6 +335,8 @@ pub struct WallView {
     pub figures: Vec<FigureView>,
     /// Steps, order, questions, cut list, courses, build-ups and figures are left out: they are as whoever asks has them.
     pub moment_only: bool,
+    /// After a change: what is left out because it is as whoever asks has it.
+    pub since: Option<Since>,
 }
 
 /// Answers for a wall.
@@ -378,14 +382,9 @@ pub fn view_plan(job: &Job, plan: &Plan, ask: &Ask, known: &Known) -> Result<Wal
         Ok((moment, found, elevation))
     };
     // What the plan alone says is made beside the water, which leaves a core free for much of its time.
-    let cut_list = || cut_list_within(plan, &job.ticks, &|| known.stop.is_hurried());
-    let planned = || {
-        if ask.moment_only {
-            return (Ok(Vec::new()), OrderView::default(), Vec::new(), Ok(Vec::new()));
-        }
-        (steps(plan), order_view(plan), cut_list(), questions(job, plan, ask.wall))
-    };
-    let (watered, (steps, order, cut_list, schools)) = rayon::join(watered, planned);
+    let said = || if ask.moment_only { Ok(Planned::default()) } else { planned(job, plan, ask.wall, &known.stop) };
+    let (watered, said) = rayon::join(watered, said);
+    let said = said?;
     let (moment, found, elevation) = watered.map_err(data_problem)?;
     // On a wall that is still being built, water is shown when it is asked for.
     let told = |f: &&Finding| {
@@ -393,38 +392,23 @@ pub fn view_plan(job: &Job, plan: &Plan, ask: &Ask, known: &Known) -> Result<Wal
     };
     let shown: Vec<Finding> = found.iter().filter(told).cloned().collect();
     let causes = by_cause(plan, &shown);
-    let profile = crate::profile::Profile::general_practice().map_err(|e| data_problem(e.to_string()))?;
-    let shown = if ask.moment_only { &[] } else { profile.figures.as_slice() };
-    let figures = shown.iter().map(|figure| {
-        let own = job.figures.get(&figure.id);
-        let moved = plan.moved.iter().find(|m| m.figure == figure.id);
-        let text = moved.map(|m| match m.value {
-            FigureValue::Length(l) => l.inches(16).to_string(),
-            FigureValue::Number(n) => n.to_string(),
-        });
-        FigureView {
-            in_force: text.unwrap_or_else(|| own.unwrap_or(&figure.value).clone()),
-            own: own.is_some(),
-            asked_by: moved.map(|m| job.kit.called(&m.product).to_owned()),
-            figure: figure.clone(),
-        }
-    });
     Ok(WallView {
         done: moment.done,
         total: plan.actions().count(),
-        steps: steps.map_err(data_problem)?,
+        steps: said.steps,
         reordered: !job.sequence.order.is_empty() || !job.sequence.removed.is_empty(),
         section: ask.section.and_then(|s| section::cut(plan, &moment, ask.weather, &s)),
         exploded: ask.exploded.and_then(|o| exploded::explode(plan, &moment, o)),
-        schools: schools.map_err(data_problem)?,
-        order,
+        schools: said.schools,
+        order: said.order,
         findings: causes.iter().enumerate().map(|(i, c)| finding(plan, i + 1, c)).collect(),
         verdict: VerdictView::of(plan, &moment.verdict(plan, &found), &found),
-        cut_list,
-        courses_why: if ask.moment_only { String::new() } else { courses_why(plan) },
-        build_ups: if ask.moment_only { Vec::new() } else { build_up::build_ups(plan).map_err(data_problem)? },
+        cut_list: said.cut_list,
+        courses_why: said.courses_why,
+        build_ups: said.build_ups,
+        figures: said.figures,
         moment_only: ask.moment_only,
-        figures: figures.collect(),
+        since: None,
         elevation,
     })
 }

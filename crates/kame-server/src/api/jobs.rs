@@ -13,7 +13,7 @@ use kame_core::edit::{Edit, apply};
 use kame_core::job::{Job, Tick};
 use kame_core::plan::{Plan, build};
 use kame_core::stop::Stop;
-use kame_core::view::{self, Known, NightView, WallView, view_plan, view_with_nights};
+use kame_core::view::{self, Known, NightView, Planned, WallView, view_plan, view_with_nights};
 use kame_store::{JobState, JobSummary, Standing, Store, StoreError};
 use std::sync::Arc;
 
@@ -51,6 +51,22 @@ fn seen(job: &Job, plan: &Plan, (ask, nights): (&view::Ask, bool), known: &Known
         return Ok((view, Some(nights)));
     }
     Ok((view_plan(job, plan, ask, known)?, None))
+}
+
+/// What whoever asks has of the plan before a change, as they call it.
+type Had = Option<(Planned, String)>;
+
+fn known_before(was: &JobState, moment: &Moment, stop: &Stop) -> Result<Had, Fault> {
+    let Some(have) = moment.have.clone().filter(|_| moment.ask_at(was).moment_only) else { return Ok(None) };
+    Ok(Some((view::planned(&was.job, &build(&was.job)?, moment.wall, stop)?, have)))
+}
+
+/// An answer without what they have.
+fn without(mut view: WallView, had: Had) -> WallView {
+    if let Some((before, have)) = had {
+        view::leave_out(&mut view, &before, &have);
+    }
+    view
 }
 
 /// Where a job's moment is answered: all evenings take long.
@@ -192,7 +208,9 @@ pub async fn edit(
     let place = place_for(&app, &was.job, &moment);
     about(&app, place, was, move |was, known, stop| {
         let (next, plan) = apply(&was.job, &edit)?;
-        let (view, nights) = seen(&next, &plan, (&moment.ask(), moment.nights), known)?;
+        let now = || seen(&next, &plan, (&moment.ask(), moment.nights), known);
+        let (now, before) = rayon::join(now, || known_before(&was, &moment, stop));
+        let (view, nights) = now?;
         // Who hung up before it was worked out has changed nothing.
         stop.is_kept_now().map_err(Fault::Internal)?;
         let state = store.commit(id, revision, label(&edit), &was.job, &next)?;
@@ -200,7 +218,7 @@ pub async fn edit(
         say(&store, &state, &view);
         // Pieces that were ticked off meanwhile are ticked off in the answer.
         let (view, nights) = if state.bench == was.bench {
-            (view, nights)
+            (without(view, before?), nights)
         } else {
             seen(&state.job, &plan, (&moment.ask(), moment.nights), known)?
         };
@@ -249,9 +267,11 @@ pub async fn redo(
 pub async fn preview(State(app): State<App>, JobId(id): JobId, Json(p): Json<Preview>) -> Result<Out<WallView>, Fault> {
     let now = state(&app, id).await?;
     let place = app.works.of(&now.job);
-    about(&app, place, now, move |now, known, _| {
+    about(&app, place, now, move |now, known, stop| {
         let (job, plan) = apply(&now.job, &p.change)?;
-        Ok(Out(view_plan(&job, &plan, &p.moment.ask(), known)?))
+        let (view, before) =
+            rayon::join(|| view_plan(&job, &plan, &p.moment.ask(), known), || known_before(&now, &p.moment, stop));
+        Ok(Out(without(view?, before?)))
     })
     .await
 }

@@ -123,6 +123,67 @@ async fn a_stale_write_is_told_the_newer_state() {
     assert!(problem["detail"].as_str().is_some_and(|d| d.contains("If-Match")));
 }
 
+/// An answer to a change with what it leaves out taken from before.
+fn merged(before: &Value, after: &Value) -> Value {
+    let (mut out, since) = (after.clone(), &after["since"]);
+    for part in since["same"].as_array().expect("parts") {
+        out[part.as_str().expect("a name")] = before[part.as_str().expect("a name")].clone();
+    }
+    let list = |v: &Value| v["steps"].as_array().expect("steps").clone();
+    let id = |s: &Value| s["id"].as_str().expect("an id").to_owned();
+    let mut known: std::collections::HashMap<String, Value> = list(before).into_iter().map(|s| (id(&s), s)).collect();
+    known.extend(list(after).into_iter().map(|s| (id(&s), s)));
+    let order: Vec<String> = match since["steps"].as_array().expect("ids") {
+        ids if ids.is_empty() => list(before).iter().map(id).collect(),
+        ids => ids.iter().map(|i| i.as_str().expect("an id").to_owned()).collect(),
+    };
+    out["steps"] = order.iter().map(|id| known[id].clone()).collect();
+    out["since"] = Value::Null;
+    out
+}
+
+#[tokio::test]
+async fn who_has_the_plan_is_sent_what_changed_and_that_makes_the_whole() {
+    let s = Server::start().await;
+    let full = s.json("/api/jobs/3").await;
+    let have = |v: &Value| format!("{}.{}.0", v["state"]["revision"], v["state"]["bench"]);
+    // A moment without the plan; what is not had any more, or never was, comes whole.
+    let moment = s.json(&format!("/api/jobs/3?done=20&have={}", have(&full))).await;
+    assert_eq!(
+        (moment["view"]["moment_only"].as_bool(), moment["view"]["steps"].as_array().map(Vec::len)),
+        (Some(true), Some(0))
+    );
+    assert_eq!(s.json("/api/jobs/3?done=20&have=99.0.0").await["view"]["moment_only"], false);
+    let whole = s.json("/api/jobs/3?done=20").await;
+    for part in ["elevation", "findings", "verdict", "done"] {
+        assert_eq!(moment["view"][part], whole["view"][part], "{part}");
+    }
+    let edits = [
+        width("36 1/2"),
+        json!({"edit": "set_school", "opening": "W1", "question": "sill", "choice": "gussets"}),
+        json!({"edit": "remove_opening", "id": "W2"}),
+        json!({"edit": "set_figure", "id": "head_past", "value": "3"}),
+    ];
+    let mut before = full;
+    for edit in edits {
+        let revision = before["state"]["revision"].as_i64().expect("a number");
+        let preview = json!({"change": edit, "moment": {"have": have(&before)}});
+        let (status, seen) = s.post("/api/jobs/3/preview", None, preview).await;
+        assert_eq!(status, StatusCode::OK, "{seen}");
+        let (status, after) =
+            s.post(&format!("/api/jobs/3/edits?have={}", have(&before)), Some(revision), edit.clone()).await;
+        assert_eq!(status, StatusCode::OK, "{after}");
+        let now = s.json("/api/jobs/3").await;
+        let sent = after["view"]["steps"].as_array().map_or(0, Vec::len);
+        assert!(sent < now["view"]["steps"].as_array().map_or(0, Vec::len), "{edit}: {sent}");
+        assert_eq!(merged(&before["view"], &after["view"]), now["view"], "{edit}");
+        assert_eq!(merged(&before["view"], &seen), now["view"], "looked at: {edit}");
+        before = now;
+    }
+    let (_, after) = s.post("/api/jobs/3/edits?have=1.0.0", Some(5), width("37")).await;
+    assert!(after["view"]["since"].is_null(), "an old plan is no use");
+}
+
 #[tokio::test]
 async fn a_preview_changes_nothing() {
     let s = Server::start().await;

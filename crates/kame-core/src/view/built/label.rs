@@ -150,15 +150,13 @@ fn along(line: &[[f64; 2]]) -> Vec<[f64; 2]> {
 pub(super) fn sizes(cut: &Cut, laps: &[Lap], face: f64, out: &mut Built) {
     let kind = cut.ask.kind;
     let [low, far] = cut.range();
+    // In the opening itself nothing laps.
+    let least = if kind == SectionKind::Through { low } else { 0.0 };
     let mut columns: Vec<Vec<[f64; 2]>> = Vec::new();
     for lap in laps {
         let (a, b) = (cut.s_of(lap.over.lo), cut.s_of(lap.over.hi));
         let span = [a.min(b), a.max(b)];
-        if span[0] < low.max(if kind == SectionKind::Through { low } else { 0.0 }) - 0.01
-            || span[1] > far
-            || span[1] - span[0] < 0.25
-            || out.sizes.len() >= MOST_SIZES
-        {
+        if span[0] < least - 0.01 || span[1] > far || span[1] - span[0] < 0.25 || out.sizes.len() >= MOST_SIZES {
             continue;
         }
         let free = |c: &Vec<[f64; 2]>| c.iter().all(|o| o[1] + 0.2 < span[0] || span[1] + 0.2 < o[0]);

@@ -97,7 +97,8 @@ pub(super) fn framing(cut: &Cut, solid: &[[f64; 2]], out: &mut Built) {
     let room = match cut.ask.kind {
         SectionKind::Sill => [LUMBER, cut.s_of(cut.plan.plate).min(far).max(LUMBER)],
         SectionKind::Base => [low, cut.s_of(cut.plan.plate)],
-        _ => [low.max(if cut.ask.kind == SectionKind::Through { low } else { 0.0 }), far],
+        SectionKind::Through => [low, far],
+        SectionKind::Head | SectionKind::Jamb | SectionKind::Top => [0.0, far],
     };
     add(out, Material::Lining, "board inside", cut.block(room, [inner - ROOM_BOARD, inner]));
 }
