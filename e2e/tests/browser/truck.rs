@@ -156,7 +156,7 @@ async fn a_second_tape_is_entered_and_used_at_one_window() -> Result<()> {
     b.click("[data-product=\"Cold tape\"] .head").await?;
     b.eval("[...document.querySelectorAll('[data-product=\"Cold tape\"] button')].find(x => x.textContent.includes('Take it out')).click()")
         .await?;
-    b.until_text(".p-message", "which is not in the kit").await?;
+    b.until_text(".p-message", "and is not in the kit").await?;
     b.end().await
 }
 

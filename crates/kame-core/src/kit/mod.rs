@@ -471,7 +471,7 @@ impl KitSpec {
             let is_one = other == generic || self.products.get(other).is_some_and(|o| o.of == *generic);
             let say = || {
                 format!(
-                    "{place} uses \"{other}\" for {generic}, which is not in the kit: enter it under Kit, or choose another there"
+                    "\"{other}\" is used for {generic} at {place}, and is not in the kit: enter it under Kit, or choose another there"
                 )
             };
             (!is_one).then(|| Problem::new(at, say()))

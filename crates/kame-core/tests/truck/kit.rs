@@ -444,17 +444,14 @@ fn what_is_chosen_and_not_in_the_kit_is_refused_with_its_place() {
     let refused =
         |edit: Edit| apply(&job, &edit).expect_err("refused").into_iter().map(|p| p.message).collect::<String>();
     let gone = Edit::SetProduct { product: "Cold tape".into(), own: None, stock: None };
-    assert!(refused(gone).contains("W1 uses \"Cold tape\" for Flashing tape, which is not in the kit"));
+    assert!(refused(gone).contains("\"Cold tape\" is used for Flashing tape at W1, and is not in the kit"));
     let to = |product: &str, other: &str| Edit::UseProduct {
         product: product.into(),
         other: Some(other.into()),
         opening: None,
         wall: None,
     };
-    assert!(
-        refused(to("Flashing tape", "Soft sealant")).contains("the walls uses")
-            || refused(to("Flashing tape", "Soft sealant")).contains("not in the kit")
-    );
+    assert!(refused(to("Flashing tape", "Soft sealant")).contains("at the walls, and is not in the kit"));
     assert!(refused(to("Chewing gum", "Cold tape")).contains("no generic product"));
     let more = |name: &str, of: &str| Edit::SetProduct {
         product: name.into(),
