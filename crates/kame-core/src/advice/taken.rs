@@ -1,8 +1,9 @@
 //! Taking advice: one set of answers that can be built together, written to every wall and opening it speaks of. What cannot be written is told,
 //! and so is what was answered before and gives way.
 
+use super::advise::advise_with;
+use super::ranked::{Advice, Ranked};
 use super::together::{Chosen, FACTS, facts};
-use super::{Advice, advise_with};
 use crate::interview::{AdviceOption, TAPE_ADVICE, Taken, Write, data};
 use crate::job::{Job, OpeningSpec};
 use crate::kit::{OwnProduct, attributes, known, products};
@@ -77,7 +78,7 @@ pub fn follow(job: &Job, figures: &Figures) -> Result<Followed, String> {
         // What writes nothing stands nowhere.
         a.stands = a.stands && !a.writes.is_empty();
         if a.speaks() {
-            let because = a.ranked.iter().find(|r| r.id == a.chosen).map(super::Ranked::in_favour).unwrap_or_default();
+            let because = a.ranked.iter().find(|r| r.id == a.chosen).map(Ranked::in_favour).unwrap_or_default();
             next.strategy.taken.insert(a.id.clone(), Taken { choice: a.chosen.clone(), because });
         }
     }

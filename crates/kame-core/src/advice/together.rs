@@ -1,7 +1,7 @@
 //! Which options go with each other. Advice that is decided together is searched for the set with the greatest sum that can be built; what follows
 //! takes the best that goes with it.
 
-use super::{Ranked, rank};
+use super::ranked::{Ranked, rank};
 use crate::interview::{AdviceOption, AdviceSpec, Data, Strategy, Write};
 use crate::job::Job;
 use crate::recipe::schools::{Answers, Feature, Schools, Scope, holds};

@@ -156,16 +156,7 @@ pub fn explode(plan: &Plan, moment: &Moment, opening: usize) -> Option<Exploded>
         plan.order.iter().position(|s| plan.steps[*s].actions.iter().any(|a| lays(&a.act)))
     };
     parts.sort_by_key(|(key, _)| step_of(*key));
-    // The barrier is one level, whatever it is hung in.
-    let mut levels: Vec<usize> = Vec::new();
-    let mut last: Option<(bool, Option<usize>)> = None;
-    for (key, _) in &parts {
-        let barrier = key.1.is_none() && plan.pieces[key.0].role.is_barrier();
-        let now = (barrier, step_of(*key).filter(|_| !barrier));
-        let level = levels.last().copied().unwrap_or(0);
-        levels.push(if last.is_some_and(|l| l != now) { level + 1 } else { level });
-        last = Some(now);
-    }
+    let levels = levels(plan, parts.iter().map(|(key, _)| (*key, step_of(*key))));
     let lift = lift([h2 - h0 + 2.0 * ROUND, h3 - h1 + 2.0 * ROUND], levels.last().copied().unwrap_or(0));
     let flat = |p: Point3, out: f64| [p[0] + OUT[0] * (p[2] + out), -p[1] + OUT[1] * (p[2] + out)];
     let mut pieces = Vec::new();
@@ -205,6 +196,20 @@ pub fn explode(plan: &Plan, moment: &Moment, opening: usize) -> Option<Exploded>
     };
     let frame = frame_of(&mut pieces, &ground);
     Some(Exploded { opening: o.id.clone(), frame, ground, pieces })
+}
+
+/// On which level each part stands, in order: those of one step on one. The barrier is one level, whatever it is hung in.
+fn levels(plan: &Plan, parts: impl Iterator<Item = (Lifted, Option<usize>)>) -> Vec<usize> {
+    let mut out: Vec<usize> = Vec::new();
+    let mut last: Option<(bool, Option<usize>)> = None;
+    for (key, step) in parts {
+        let barrier = key.1.is_none() && plan.pieces[key.0].role.is_barrier();
+        let now = (barrier, step.filter(|_| !barrier));
+        let level = out.last().copied().unwrap_or(0);
+        out.push(if last.is_some_and(|l| l != now) { level + 1 } else { level });
+        last = Some(now);
+    }
+    out
 }
 
 /// How far each of so many levels is lifted so that the drawing is about as wide to its height as a page.

@@ -1,10 +1,10 @@
 //! Marks with leaders that never cross, and sizes.
 
+use super::parts::{Built, Cut, MARGIN, ROOM_BOARD, SectionMark, SectionSize, TO_BEND, TO_MARK};
 use super::stack::Lap;
-use super::{Built, Cut, MARGIN, ROOM_BOARD, SectionMark, SectionSize, TO_BEND, TO_MARK};
 use crate::profile::fig;
+use crate::view::cut::SectionKind;
 use crate::view::marks::spread;
-use crate::view::section::SectionKind;
 use std::collections::BTreeMap;
 
 /// From one mark to the next, in, and between two leaders.

@@ -2,247 +2,21 @@
 //! they are, each with its mark on a leader; laps, slopes and gaps with their sizes.
 
 mod label;
+mod parts;
 mod stack;
 mod unit;
 mod wall;
 
+pub use parts::{Built, Material, SectionMark, SectionRun, SectionShape, SectionSize};
+
 use super::Weather;
-use super::section::{GapView, Leg, SectionAsk, SectionKind, legs};
+use super::cut::{SectionAsk, SectionKind, legs, stretch};
 use crate::build_up::BuildUp;
 use crate::findings::Moment;
 use crate::length::Length;
-use crate::plan::{Opening, Plan};
+use crate::plan::Plan;
 use crate::profile::fig;
-use crate::recipe::Role;
-use crate::surface::Interval;
-use serde::Serialize;
-
-/// What a part of a section is of: it is drawn by that.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-#[serde(rename_all = "kebab-case")]
-pub enum Material {
-    /// Lumber that is cut through.
-    Framing,
-    /// Lumber behind the cut.
-    Stud,
-    /// Sheathing or a faced panel.
-    Sheathing,
-    /// Foundation.
-    Concrete,
-    /// Insulation between studs.
-    Batt,
-    /// Insulation boards.
-    Boards,
-    /// The board inside the room.
-    Lining,
-    /// Wood that shapes the sill.
-    Wood,
-    /// What keeps the cladding off: battens, mats.
-    Furring,
-    /// Cladding.
-    Cladding,
-    /// Frame, sash or leaf of a unit.
-    Frame,
-    /// Glass.
-    Glass,
-    /// Shims and setting blocks.
-    Shim,
-    /// Backer rod or foam.
-    Rod,
-    /// Sealant.
-    Sealant,
-    /// A pipe, box, beam, ledger that comes through the wall or is fixed to it.
-    Thing,
-    /// Soil or paving.
-    Ground,
-    /// Nails and screws.
-    Fastener,
-}
-
-/// A part drawn to scale.
-#[derive(Clone, Debug, PartialEq, Serialize)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct SectionShape {
-    /// What it is of.
-    pub of: Material,
-    /// What people call it.
-    pub name: String,
-    /// The step that puts it there, where it is a piece of the plan.
-    pub step: Option<String>,
-    /// Its outline; two points are a line.
-    pub outline: Vec<[f64; 2]>,
-}
-
-/// A sheet, tape, coat or flashing: a line, thicker than it is.
-#[derive(Clone, Debug, PartialEq, Serialize)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct SectionRun {
-    /// Id of the piece.
-    pub piece: String,
-    /// The step that puts it there.
-    pub step: Option<String>,
-    /// What people call it.
-    pub name: String,
-    /// What it does.
-    pub role: Role,
-    /// Letter of the piece.
-    pub letter: String,
-    /// Its middle line.
-    pub line: Vec<[f64; 2]>,
-    /// How thick it is drawn.
-    pub thick: f64,
-}
-
-/// A mark at the edge of the drawing with its leader.
-#[derive(Clone, Debug, PartialEq, Serialize)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct SectionMark {
-    /// Letter of a piece, or number of a part of the wall.
-    pub text: String,
-    /// What it names.
-    pub name: String,
-    /// The step that puts it there, where it is a piece of the plan.
-    pub step: Option<String>,
-    /// What the leader points at, where it bends, where the mark stands.
-    pub leader: [[f64; 2]; 3],
-}
-
-/// A size in the drawing.
-#[derive(Clone, Debug, PartialEq, Serialize)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct SectionSize {
-    /// From where to where.
-    pub line: [[f64; 2]; 2],
-    /// How much, as people read it.
-    pub text: String,
-    /// What is measured.
-    pub what: String,
-}
-
-/// A section as it is built.
-#[derive(Clone, Debug, Default, PartialEq, Serialize)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct Built {
-    /// Left, top, width, height of the drawing.
-    pub frame: [f64; 4],
-    /// Parts to scale, in the order in which they are drawn.
-    pub shapes: Vec<SectionShape>,
-    /// Sheets, from inside to outside.
-    pub runs: Vec<SectionRun>,
-    /// Gaps between sheets.
-    pub gaps: Vec<GapView>,
-    /// Marks.
-    pub marks: Vec<SectionMark>,
-    /// Sizes.
-    pub sizes: Vec<SectionSize>,
-    /// How many times as thick as they are sheets are drawn, as a sentence.
-    pub thickened: String,
-}
-
-/// How far into the wall from the opening's edge is shown, and how far into the opening, in.
-const REACH: i64 = 10;
-const INTO: f64 = 6.0;
-/// How much of the foundation is shown below the foot of the barrier, in.
-const BELOW: f64 = 4.0;
-/// From what is drawn to where leaders bend, and on to the marks; from there to the edge of the drawing.
-const TO_BEND: f64 = 1.0;
-const TO_MARK: f64 = 2.4;
-const MARGIN: f64 = 1.2;
-/// Lumber on edge and flat, boards inside, and depth of a header, in.
-const LUMBER: f64 = 1.5;
-const ROOM_BOARD: f64 = 0.5;
-const HEADER: f64 = 9.25;
-
-/// The cut with what it cuts.
-struct Cut<'a> {
-    plan: &'a Plan,
-    moment: &'a Moment,
-    ask: &'a SectionAsk,
-    opening: &'a Opening,
-    layers: BuildUp,
-    /// From the face of the wall back to the unit's outer plane where that is set back.
-    set_back: f64,
-    /// How deep the opening is.
-    depth: f64,
-    /// Along a cut without an opening: from where to where, and the height that is nought.
-    along: Interval,
-    zero: Length,
-}
-
-impl Cut<'_> {
-    /// A place on the drawing: so far from the opening's edge into the wall (at the foot down, at the top and through a thing up), so far out
-    /// from the face of the sheathing.
-    fn at(&self, s: f64, o: f64) -> [f64; 2] {
-        match self.ask.kind {
-            SectionKind::Sill | SectionKind::Base => [-o, s],
-            SectionKind::Head | SectionKind::Top | SectionKind::Through => [-o, -s],
-            SectionKind::Jamb => [-s, o],
-        }
-    }
-
-    /// How far into the wall a place along the cut is.
-    fn s_of(&self, at: Length) -> f64 {
-        let r = self.opening.rect;
-        let s = match self.ask.kind {
-            SectionKind::Sill => r.v0 - at,
-            SectionKind::Head => at - r.v1,
-            SectionKind::Jamb => r.u0 - at,
-            SectionKind::Base => self.zero - at,
-            SectionKind::Top | SectionKind::Through => at - self.zero,
-        };
-        s.to_inches_f64()
-    }
-
-    /// From where to where the drawing reaches.
-    fn range(&self) -> [f64; 2] {
-        let far = REACH as f64;
-        match self.ask.kind {
-            SectionKind::Sill | SectionKind::Head | SectionKind::Jamb => [-INTO, far],
-            SectionKind::Base => [0.0, self.s_of(self.along.lo) + BELOW],
-            SectionKind::Top => [0.0, self.s_of(self.along.hi) + 1.0],
-            SectionKind::Through => [self.s_of(self.along.lo), self.s_of(self.along.hi)],
-        }
-    }
-
-    /// Where there is wall, and no hole in it.
-    fn walls(&self) -> Vec<[f64; 2]> {
-        let [low, far] = self.range();
-        let wall = self.plan.surfaces[0].facet.rect();
-        let r = self.opening.rect;
-        match self.ask.kind {
-            SectionKind::Sill => vec![[0.0, self.s_of(wall.v0).min(far)]],
-            SectionKind::Head => vec![[0.0, self.s_of(wall.v1).min(far)]],
-            SectionKind::Jamb => vec![[0.0, self.s_of(wall.u0).min(far)]],
-            SectionKind::Base => vec![[0.0, self.s_of(self.along.lo)]],
-            SectionKind::Top => vec![[0.0, self.s_of(self.along.hi)]],
-            SectionKind::Through => vec![[low, self.s_of(r.v0)], [self.s_of(r.v1), far]],
-        }
-    }
-
-    /// A rectangle from one distance into the wall to another, from one depth to another.
-    fn block(&self, [s0, s1]: [f64; 2], [o0, o1]: [f64; 2]) -> Vec<[f64; 2]> {
-        vec![self.at(s0, o0), self.at(s1, o0), self.at(s1, o1), self.at(s0, o1)]
-    }
-
-    fn figure(&self, id: crate::profile::LengthFigure) -> f64 {
-        self.plan.figures.length(id).to_inches_f64()
-    }
-
-    fn answer(&self, question: &str) -> &str {
-        self.opening.answers.get(question).map_or("", String::as_str)
-    }
-
-    /// The step that places a piece.
-    fn step_of(&self, piece: &str) -> Option<String> {
-        let places = |a: &crate::trade::Action| a.act.placed().is_some_and(|p| self.plan.pieces[p].id == piece);
-        self.plan.steps.iter().find(|s| s.actions.iter().any(places)).map(|s| s.id.clone())
-    }
-
-    fn has(&self, is: impl Fn(&crate::plan::Piece) -> bool) -> bool {
-        self.moment.stage.layers.iter().any(|l| is(&self.plan.pieces[l.piece]))
-    }
-}
+use parts::{Cut, REACH};
 
 /// Draws it.
 pub(super) fn build(plan: &Plan, moment: &Moment, weather: Weather, ask: &SectionAsk) -> Option<Built> {
@@ -271,7 +45,7 @@ pub(super) fn build(plan: &Plan, moment: &Moment, weather: Weather, ask: &Sectio
     };
     let depth = solid.iter().map(|p| if ask.kind == SectionKind::Jamb { -p[1] } else { p[0] }).fold(0.0, f64::max);
     let u = r.u0 + part(r.width());
-    let (along, zero) = super::section::stretch(plan, ask, u, Length::inch(REACH)).unwrap_or((r.along_v(), r.v0));
+    let (along, zero) = stretch(plan, ask, u, Length::inch(REACH)).unwrap_or((r.along_v(), r.v0));
     let cut = Cut { plan, moment, ask, opening, layers, set_back, depth, along, zero };
     let mut out = Built::default();
     wall::framing(&cut, &solid, &mut out);
@@ -286,9 +60,4 @@ pub(super) fn build(plan: &Plan, moment: &Moment, weather: Weather, ask: &Sectio
     out.thickened =
         format!("Sheets and tapes are drawn about {times} times as thick as they are; all else is to scale.");
     Some(out)
-}
-
-/// The legs that lie on the face of the wall.
-fn on_face(legs: &[Leg]) -> impl Iterator<Item = &Leg> {
-    legs.iter().filter(|l| l.on == crate::plan::SurfaceId::WALL)
 }

@@ -1,15 +1,13 @@
 //! Sheets of a section: every layer outward from what it lies on, thicker than it is, and where one laps over another.
 
-use super::{Built, Cut, SectionRun, on_face};
-use crate::layup::{Bond, Glue};
-use crate::length::{Head, Length};
+use super::parts::{Built, Cut, SectionRun, on_face};
+use crate::length::Length;
 use crate::plan::SurfaceId;
 use crate::profile::fig;
 use crate::recipe::Role;
-use crate::sequence::{RAIN, RAIN_NO_GLUE};
 use crate::surface::{FacetId, Interval};
 use crate::view::Weather;
-use crate::view::section::{GapState, GapView, Leg, part_of};
+use crate::view::cut::{GapView, Leg, gap_state, water_of};
 use crate::water::CellId;
 
 /// Drawn thickness of a sheet, of a unit's flange, of a coat; of a gap that is open and one that is closed.
@@ -57,12 +55,7 @@ pub(super) fn sheets(cut: &Cut, weather: Weather, legs: &[Leg], out: &mut Built)
 
 fn leg_stack(cut: &Cut, weather: Weather, leg: &Leg, laid: &mut Vec<Laid>, out: &mut Built) -> Stacked {
     let (plan, part) = (cut.plan, cut.moment.part_of(cut.plan, cut.ask.opening));
-    let water = match weather {
-        Weather::Dry => None,
-        Weather::Rain => Some((RAIN, Glue::Holds)),
-        Weather::Lost => Some((RAIN_NO_GLUE, Glue::Lost)),
-    };
-    let water = water.and_then(|(id, glue)| Some((&part.answer().spreads[part.scenario(id)?], glue)));
+    let water = water_of(part, weather);
     let mut reached = Stacked::default();
     let Some(facet) = part.surfaces.iter().position(|s| *s == leg.on).map(FacetId) else { return reached };
     let a = part.arrangement();
@@ -75,25 +68,10 @@ fn leg_stack(cut: &Cut, weather: Weather, leg: &Leg, laid: &mut Vec<Laid>, out: 
             let piece = part.pieces[layer.sheet.0];
             let p = &plan.pieces[piece];
             let Some(thick) = drawn(cut, piece, leg) else { continue };
-            let glue = water.map_or(Glue::Holds, |(_, g)| g);
-            let closed = a.is_closed(id, gap, glue);
-            let state = match cut.moment.stage.bond(piece) {
-                _ if !closed => GapState::Open,
-                Bond::Cured => GapState::Cured,
-                Bond::Full => GapState::Glued,
-                Bond::None => GapState::Sealed,
-            };
+            let (closed, state, head) = gap_state((plan, cut.moment, a), (id, gap, piece), (leg, span), water);
             let width = if closed { CLOSED } else { OPEN };
             let middle = off + width / 2.0;
-            let head = water
-                .and_then(|(spread, _)| spread.least(a, id, gap, part_of(a.cell(id).rect, leg, span)))
-                .map(|(e, ..)| Head::from_units(e).inches());
-            let floor = plan.floor(glue == Glue::Lost).to_inches_f64();
-            out.gaps.push(GapView {
-                line: [leg.point(span.lo, middle), leg.point(span.hi, middle)],
-                state,
-                head: head.filter(|h| *h < floor),
-            });
+            out.gaps.push(GapView { line: [leg.point(span.lo, middle), leg.point(span.hi, middle)], state, head });
             off += width + thick / 2.0;
             laid.push(Laid { piece, from: leg.point(span.lo, off), to: leg.point(span.hi, off), thick });
             if p.role == Role::Unit && leg.on == SurfaceId::WALL {

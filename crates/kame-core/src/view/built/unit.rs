@@ -1,10 +1,10 @@
 //! The unit of a section as a unit, by its kind, with what it stands on and what closes the joint inside it.
 
+use super::parts::{Built, Cut, INTO, Material, SectionShape};
 use super::stack::Stacked;
-use super::{Built, Cut, INTO, Material, SectionShape};
 use crate::profile::fig;
 use crate::recipe::Role;
-use crate::view::section::SectionKind;
+use crate::view::cut::SectionKind;
 
 /// Sizes of frames, sashes, glass and leaves as they are drawn, in: usual ones, no maker's.
 const FRAME: f64 = 1.4;
@@ -83,23 +83,22 @@ pub(super) fn unit(cut: &Cut, stacked: &Stacked, solid: &[[f64; 2]], out: &mut B
         }
     }
     if cut.moment.finished {
-        let middle = edge / 2.0 - stacked.on_return / 2.0;
-        let o = back + 0.35;
-        let foam = cut.answer("inside") == "foam";
-        let half = ((-edge - stacked.on_return) / 2.0).max(ROD / 2.0);
-        let ring = |o: f64, r: f64| {
-            (0..12)
-                .map(|i| f64::from(i) * std::f64::consts::TAU / 12.0)
-                .map(|t| cut.at(middle + r * t.sin(), o + r * t.cos()))
-                .collect::<Vec<_>>()
-        };
-        if foam {
-            add(Material::Rod, "low-expansion foam", cut.block([middle - half, middle + half], [o - 0.2, o + 0.6]));
-        } else {
-            add(Material::Rod, "backer rod", ring(o + 0.15, half.min(0.3)));
-            add(Material::Sealant, "sealant inside", cut.block([middle - half, middle + half], [o - 0.35, o - 0.1]));
-        }
+        joint(cut, (edge, back, stacked.on_return), &mut add);
     }
+}
+
+/// Rod and sealant, or foam, between the frame and the return of the opening.
+fn joint(cut: &Cut, (edge, back, on_return): (f64, f64, f64), add: &mut dyn FnMut(Material, &str, Vec<[f64; 2]>)) {
+    let (middle, o) = ((edge - on_return) / 2.0, back + 0.35);
+    let half = ((-edge - on_return) / 2.0).max(ROD / 2.0);
+    if cut.answer("inside") == "foam" {
+        add(Material::Rod, "low-expansion foam", cut.block([middle - half, middle + half], [o - 0.2, o + 0.6]));
+        return;
+    }
+    let (r, at) = (half.min(0.3), o + 0.15);
+    let turns = (0..12).map(|i| f64::from(i) * std::f64::consts::TAU / 12.0);
+    add(Material::Rod, "backer rod", turns.map(|t| cut.at(middle + r * t.sin(), at + r * t.cos())).collect());
+    add(Material::Sealant, "sealant inside", cut.block([middle - half, middle + half], [o - 0.35, o - 0.1]));
 }
 
 /// Wedge and dam at the inside of the sill.

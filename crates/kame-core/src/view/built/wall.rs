@@ -1,10 +1,10 @@
 //! The wall of a section: framing and sheathing behind the sheets; what keeps the cladding off and the cladding before them.
 
+use super::parts::{Built, Cut, HEADER, LUMBER, Material, ROOM_BOARD, SectionShape, on_face};
 use super::stack::{SHEET, Stacked};
-use super::{Built, Cut, HEADER, LUMBER, Material, ROOM_BOARD, SectionShape, on_face};
 use crate::build_up::Kind;
 use crate::recipe::Role;
-use crate::view::section::{Leg, SectionKind};
+use crate::view::cut::{Leg, SectionKind};
 
 /// What a lap-siding board shows, and how far it runs up behind the next, in.
 const SHOWN: f64 = 6.0;
