@@ -87,8 +87,11 @@ pub(super) fn unit(cut: &Cut, stacked: &Stacked, solid: &[[f64; 2]], out: &mut B
     }
 }
 
+/// What adds a part of the unit: of what it is, its name, its outline.
+type Adding<'a> = dyn FnMut(Material, &str, Vec<[f64; 2]>) + 'a;
+
 /// Rod and sealant, or foam, between the frame and the return of the opening.
-fn joint(cut: &Cut, (edge, back, on_return): (f64, f64, f64), add: &mut dyn FnMut(Material, &str, Vec<[f64; 2]>)) {
+fn joint(cut: &Cut, (edge, back, on_return): (f64, f64, f64), add: &mut Adding) {
     let (middle, o) = ((edge - on_return) / 2.0, back + 0.35);
     let half = ((-edge - on_return) / 2.0).max(ROD / 2.0);
     if cut.answer("inside") == "foam" {
