@@ -1,24 +1,30 @@
 //! Changes of a job: each makes another job and its plan, or is refused.
 
+mod answers;
 mod feature;
+mod kit;
+mod order;
 mod schedule;
+mod shape;
 
 pub use feature::{COPIES, FeatureKind, feature_kinds};
 pub use schedule::{Column, Field, MOST_ROWS, Mapping, Schedule, ScheduleRow, read_schedule};
+pub use shape::TopShape;
 
+use self::answers::{set_school, take_schools};
+use self::kit::{products_at, record_pair, set_product};
+use self::order::in_another_order;
+use self::shape::{set_wall, shaped};
 use crate::advice::follow;
 use crate::interview::Strategy;
-use crate::job::{
-    CornerSpec, Deviation, Job, LevelSpec, MOST_ANSWERS, OpeningSpec, SequenceSpec, TopPoint, WALL_HEIGHT, WallSpec,
-};
-use crate::kit::{Held, KitSpec, OwnProduct, PairVerdict, ProductsHere, RecordedPair};
+use crate::job::{CornerSpec, Deviation, Job, LevelSpec, OpeningSpec};
+use crate::kit::{Held, KitSpec, OwnProduct, PairVerdict};
 use crate::length::Length;
 use crate::plan::{Plan, build};
 use crate::problem::Problem;
 use crate::profile::{Profile, ProfileVersion};
 use crate::range::NAME;
-use crate::recipe::schools::{Answers, Feature, Schools, Scope};
-use crate::sequence::nearest_working_order;
+use crate::recipe::schools::Feature;
 use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, HashSet};
 
@@ -206,7 +212,7 @@ pub enum Edit {
         /// Id of the step or action.
         step: String,
     },
-    /// A step or action done after all.
+    /// A step or action done after all; a step with everything in it.
     RestoreStep {
         /// Id of the step or action.
         step: String,
@@ -403,18 +409,6 @@ fn change(job: &Job, next: &mut Job, edit: &Edit) -> Result<(), Vec<Problem>> {
     Ok(())
 }
 
-fn set_wall(wall: &mut WallSpec, edit: &Edit) {
-    let Edit::SetWall { name, width, height, corners, levels } = edit else { return };
-    let was = wall.ends();
-    set(&mut wall.levels, levels);
-    set(&mut wall.corners, corners);
-    wall.corners.sort_by_key(|c| c.at);
-    set(&mut wall.name, name);
-    set(&mut wall.width, width);
-    set(&mut wall.height, height);
-    stretch_top(wall, &was);
-}
-
 fn set_opening(next: &mut Job, edit: &Edit) -> Result<(), Vec<Problem>> {
     let Edit::SetOpening { id, name, left, sill, width, height, depth, flange } = edit else { return Ok(()) };
     let Some(o) = next.openings.iter_mut().find(|o| o.id == *id) else { return no_opening("$.id", id) };
@@ -430,26 +424,6 @@ fn set_opening(next: &mut Job, edit: &Edit) -> Result<(), Vec<Problem>> {
         set(slot, value);
     }
     Ok(())
-}
-
-/// All answers of one opening at once. Answers about the wall alone are not asked here, and stay where they can still be built.
-fn take_schools(next: &mut Job, opening: &str, answers: &Answers) -> Result<(), Vec<Problem>> {
-    let Some(at) = next.openings.iter().position(|o| o.id == opening) else {
-        return no("$.opening", format!("there is no opening \"{opening}\" on this wall"));
-    };
-    if answers.len() > MOST_ANSWERS {
-        return no("$.answers", format!("found {} answers, expected at most {MOST_ANSWERS}", answers.len()));
-    }
-    let schools = schools_of(next.openings[at].feature)?;
-    let of_wall = |q: &String| schools.question(q).is_some_and(|q| q.scope == Scope::Wall);
-    let (wall, own): (Answers, Answers) = answers.clone().into_iter().partition(|(q, _)| of_wall(q));
-    next.openings[at].schools = own;
-    let whole = Schools::of_wall().map_err(|m| vec![Problem::new("$", m)])?;
-    let on = next.openings[at].wall(&next.wall);
-    let slot = own_or_all(&mut next.wall, on);
-    *slot = whole.with_the_rest(wall, slot);
-    settle_walls(&mut next.wall, whole, None);
-    settle_openings(next, Some(at))
 }
 
 fn keep_profile(next: &mut Job, name: &str, source: &str) {
@@ -468,55 +442,6 @@ fn restore_profile(job: &Job, next: &mut Job, name: &str) -> Result<(), Vec<Prob
     };
     next.figures.clone_from(&kept.figures);
     Ok(())
-}
-
-/// Where it is kept which product of a kind is used at a place.
-fn products_at<'a>(
-    next: &'a mut Job,
-    opening: Option<&str>,
-    wall: usize,
-) -> Result<&'a mut ProductsHere, Vec<Problem>> {
-    if let Some(id) = opening {
-        return match next.openings.iter_mut().find(|o| o.id == id) {
-            Some(o) => Ok(&mut o.products),
-            None => no_opening("$.opening", id),
-        };
-    }
-    let walls = next.wall.corners.len() + 1;
-    match wall {
-        0 => Ok(&mut next.wall.products),
-        n if n < walls => Ok(&mut next.wall.corners[n - 1].products),
-        n => no("$.wall", format!("found wall {n}, expected 0 to {}", walls - 1)),
-    }
-}
-
-/// The crew's own product, and what is on the truck of it alone.
-fn set_product(
-    next: &mut Job,
-    product: &str,
-    own: Option<&OwnProduct>,
-    stock: Option<&[Held]>,
-) -> Result<(), Vec<Problem>> {
-    next.kit.set_product(product, own.cloned());
-    let Some(stock) = stock else { return Ok(()) };
-    if let Some(other) = stock.iter().find(|h| h.product != product) {
-        return no("$.stock", format!("found {} on the truck, expected {product} alone", other.product));
-    }
-    next.kit.stock.retain(|h| h.product != product);
-    next.kit.stock.extend(stock.iter().cloned());
-    Ok(())
-}
-
-fn record_pair(next: &mut Job, edit: &Edit) {
-    let Edit::RecordPair { upper, lower, verdict, source, hours } = edit else { return };
-    next.kit.pairs.retain(|r| (&r.upper, &r.lower) != (upper, lower));
-    next.kit.pairs.extend(verdict.map(|verdict| RecordedPair {
-        upper: upper.clone(),
-        lower: lower.clone(),
-        verdict,
-        source: source.trim().to_owned(),
-        hours: *hours,
-    }));
 }
 
 /// What no longer exists is forgotten, so that it does not come back to life under an old name.
@@ -539,133 +464,6 @@ fn forget_what_is_gone(job: &mut Job, plan: &Plan) {
 /// Ids of all steps and actions.
 fn ids(plan: &Plan) -> HashSet<&str> {
     plan.steps.iter().flat_map(|s| s.actions.iter().map(|a| a.id.as_str()).chain([s.id.as_str()])).collect()
-}
-
-/// The job with its steps in another order, or others of them left out. What is built stays as it is, so it is built once.
-fn in_another_order(mut job: Job, edit: &Edit) -> Result<(Job, Plan), Vec<Problem>> {
-    let mut plan = build(&job)?;
-    let sequence = &mut job.sequence;
-    match edit {
-        Edit::MoveStep { step, before } => sequence.order = moved(&plan, &sequence.order, step, before.as_deref())?,
-        Edit::RemoveStep { step } => {
-            known_step(&plan, step)?;
-            if !sequence.removed.contains(step) {
-                sequence.removed.push(step.clone());
-            }
-        }
-        Edit::RestoreStep { step } => sequence.removed.retain(|s| s != step),
-        Edit::PutRight => sequence.order = named(&plan, &nearest_working_order(&plan).order),
-        _ => *sequence = SequenceSpec::default(),
-    }
-    plan.put_in_order(&job.sequence);
-    forget_what_is_gone(&mut job, &plan);
-    Ok((job, plan))
-}
-
-/// Answers a question, and forgets answers that cannot be built with it.
-fn set_school(
-    job: &mut Job,
-    opening: Option<&str>,
-    wall: usize,
-    question: &str,
-    choice: Option<&str>,
-) -> Result<(), Vec<Problem>> {
-    let no = |path: &str, message: String| vec![Problem::new(path, message)];
-    let asked = opening.map(|id| job.openings.iter().find(|o| o.id == id));
-    let whole = Schools::of_wall().map_err(|m| no("$", m))?;
-    let schools = match opening {
-        None => whole,
-        Some(_) => schools_of(asked.flatten().map(|o| o.feature).unwrap_or_default())?,
-    };
-    let scope = if opening.is_some() { Scope::Opening } else { Scope::Wall };
-    if schools.question(question).is_none_or(|q| q.scope != scope) {
-        let known: Vec<&str> = schools.questions.iter().filter(|q| q.scope == scope).map(|q| q.id.as_str()).collect();
-        return Err(no(
-            "$.question",
-            format!("there is no question \"{question}\" here; choose one of: {}", known.join(", ")),
-        ));
-    }
-    let corners = job.wall.corners.len();
-    let own = match opening {
-        None if wall == 0 => &mut job.wall.schools,
-        None => {
-            let of = job.wall.corners.get_mut(wall - 1).map(|c| &mut c.schools);
-            of.ok_or_else(|| no("$.wall", format!("there is no wall {}; this job has {}", wall + 1, corners + 1)))?
-        }
-        Some(id) => {
-            let o = job.openings.iter_mut().find(|o| o.id == id);
-            &mut o.ok_or_else(|| no("$.opening", format!("there is no opening \"{id}\" on this wall")))?.schools
-        }
-    };
-    match choice {
-        None => own.remove(question),
-        Some(choice) => {
-            if schools.choice(question, choice).is_none() {
-                return Err(no("$.choice", format!("there is no answer \"{choice}\" to \"{question}\"")));
-            }
-            own.insert(question.to_owned(), choice.to_owned())
-        }
-    };
-    // The answer itself may be refused; every other that is goes back to the usual.
-    if scope == Scope::Wall {
-        if wall == 0 {
-            job.wall.schools = whole.settled(&job.wall.schools, Some(question));
-        }
-        settle_walls(&mut job.wall, whole, Some((wall, question)));
-    }
-    for i in 0..job.openings.len() {
-        let asked = match opening {
-            Some(id) => job.openings[i].id == id,
-            None => wall == 0 || job.openings[i].wall(&job.wall) == wall,
-        };
-        if asked {
-            settle_opening(job, i, whole, Some(question))?;
-        }
-    }
-    Ok(())
-}
-
-/// The answers in which what is decided for one wall is kept: its own where it has any, else those of all walls.
-fn own_or_all(walls: &mut WallSpec, wall: usize) -> &mut Answers {
-    if walls.own(wall).is_some_and(|own| !own.is_empty()) {
-        &mut walls.corners[wall - 1].schools
-    } else {
-        &mut walls.schools
-    }
-}
-
-/// Walls give up answers of their own that cannot be built there; the one to `keep`, of a wall and its question, stays.
-fn settle_walls(walls: &mut WallSpec, whole: &Schools, keep: Option<(usize, &str)>) {
-    let all = walls.schools.clone();
-    for (i, c) in walls.corners.iter_mut().enumerate() {
-        let kept = keep.and_then(|(wall, question)| (wall == i + 1).then_some(question));
-        let settled = whole.settled(&whole.over(&all, &c.schools), kept);
-        c.schools.retain(|q, _| kept == Some(q.as_str()) || settled.contains_key(q));
-    }
-}
-
-/// An opening gives up answers that cannot be built on its wall, but for the one to `keep`.
-fn settle_opening(job: &mut Job, at: usize, whole: &Schools, keep: Option<&str>) -> Result<(), Vec<Problem>> {
-    let of_wall = job.wall.answers(job.openings[at].wall(&job.wall), whole);
-    let o = &mut job.openings[at];
-    let schools = schools_of(o.feature)?;
-    let settled = schools.settled(&given_with(&schools.asked(&of_wall), &o.schools), keep);
-    o.schools.retain(|q, _| keep == Some(q.as_str()) || settled.contains_key(q));
-    Ok(())
-}
-
-/// Openings other than the one to keep give up answers that cannot be built on their walls.
-fn settle_openings(job: &mut Job, keep: Option<usize>) -> Result<(), Vec<Problem>> {
-    let whole = Schools::of_wall().map_err(|m| vec![Problem::new("$", m)])?;
-    (0..job.openings.len()).filter(|i| keep != Some(*i)).try_for_each(|i| settle_opening(job, i, whole, None))
-}
-
-fn schools_of(feature: Feature) -> Result<&'static Schools, Vec<Problem>> {
-    Schools::of(feature).map_err(|m| vec![Problem::new("$", m)])
-}
-
-fn given_with(wall: &Answers, own: &Answers) -> Answers {
-    wall.iter().chain(own).map(|(q, c)| (q.clone(), c.clone())).collect()
 }
 
 /// What was said of steps and pieces of a feature that is gone goes with it.
@@ -714,93 +512,6 @@ fn flash_together(
     Ok(())
 }
 
-/// The top of a wall between two corners.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, schemars::JsonSchema)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-#[serde(rename_all = "kebab-case")]
-pub enum TopShape {
-    /// Level at the height of the walls.
-    Level,
-    /// Level, lower than the others.
-    Low,
-    /// Up to the middle and down again.
-    Gable,
-    /// Rising to the right.
-    RakeRight,
-    /// Rising to the left.
-    RakeLeft,
-    /// Low in its left half.
-    StepRight,
-    /// Low in its right half.
-    StepLeft,
-}
-
-/// The top of the walls with that of one wall made anew.
-fn shaped(spec: &WallSpec, wall: usize, shape: TopShape, low: Length) -> Result<Vec<TopPoint>, Vec<Problem>> {
-    let ends = spec.ends();
-    let (Some(&lo), Some(&hi)) = (ends.get(wall), ends.get(wall + 1)) else {
-        let message = format!("there is no wall {}; this job has {}", wall + 1, ends.len() - 1);
-        return Err(vec![Problem::new("$.wall", message)]);
-    };
-    WALL_HEIGHT.check(low).map_err(|m| vec![Problem::new("$.low", m)])?;
-    let (high, middle) = (spec.height, Length::from_units((lo + hi).units() / 2));
-    let here: Vec<(Length, Length)> = match shape {
-        TopShape::Level => vec![(lo, high), (hi, high)],
-        TopShape::Low => vec![(lo, low), (hi, low)],
-        TopShape::Gable => vec![(lo, low), (middle, high), (hi, low)],
-        TopShape::RakeRight => vec![(lo, low), (hi, high)],
-        TopShape::RakeLeft => vec![(lo, high), (hi, low)],
-        TopShape::StepRight => vec![(lo, low), (middle, low), (middle, high), (hi, high)],
-        TopShape::StepLeft => vec![(lo, high), (middle, high), (middle, low), (hi, low)],
-    };
-    let as_it_was: Vec<TopPoint> = if spec.top.is_empty() {
-        ends.iter().flat_map(|at| [TopPoint { at: *at, height: high }; 2]).collect()
-    } else {
-        spec.top.clone()
-    };
-    let kept = |left: bool| {
-        // At its ends a neighbour keeps the point that is its own: the last of those left, the first of those right.
-        let list: Vec<TopPoint> =
-            as_it_was.iter().copied().filter(|p| if left { p.at <= lo } else { p.at >= hi }).collect();
-        let end = if left { lo } else { hi };
-        let own: Vec<&TopPoint> = list.iter().filter(|p| p.at == end).collect();
-        let mine = if left { own.first().map(|p| p.height) } else { own.last().map(|p| p.height) };
-        let mut out: Vec<TopPoint> = list.iter().copied().filter(|p| p.at != end).collect();
-        let outer = if left { lo > Length::ZERO } else { hi < spec.width };
-        if let Some(height) = mine.filter(|_| outer) {
-            let at = if left { out.len() } else { 0 };
-            out.insert(at, TopPoint { at: end, height });
-        }
-        out
-    };
-    let mut top = kept(true);
-    top.extend(here.into_iter().map(|(at, height)| TopPoint { at, height }));
-    top.extend(kept(false));
-    top.dedup();
-    let level = top.iter().all(|p| p.height == spec.height);
-    Ok(if level { Vec::new() } else { top })
-}
-
-/// The top goes with the walls it is on: where corners move, every wall's part is stretched with it; where one comes or goes, only the last
-/// wall's is.
-fn stretch_top(wall: &mut WallSpec, was: &[Length]) {
-    let now = wall.ends();
-    let (was, now) = if was.len() == now.len() {
-        (was.to_vec(), now)
-    } else {
-        let both = |list: &[Length]| [Length::ZERO].into_iter().chain(list.last().copied()).collect::<Vec<_>>();
-        (both(was), both(&now))
-    };
-    for p in &mut wall.top {
-        let i = was.windows(2).position(|w| p.at <= w[1]).unwrap_or(was.len().saturating_sub(2));
-        let (from, to) = (was[i + 1] - was[i], now[i + 1] - now[i]);
-        if from.is_positive() {
-            let part = i128::from((p.at - was[i]).units()) * i128::from(to.units()) / i128::from(from.units());
-            p.at = now[i] + Length::from_units(part as i64);
-        }
-    }
-}
-
 /// A deviation of a piece that the change took away goes with it.
 fn forget_lost_deviations(job: &mut Job) -> Result<(), Vec<Problem>> {
     if !job.as_built.is_empty() {
@@ -811,41 +522,4 @@ fn forget_lost_deviations(job: &mut Job) -> Result<(), Vec<Problem>> {
         job.as_built = listed.into_iter().filter(there).collect();
     }
     Ok(())
-}
-
-fn known_step(plan: &Plan, id: &str) -> Result<(), Vec<Problem>> {
-    if ids(plan).contains(id) {
-        return Ok(());
-    }
-    Err(vec![Problem::new("$.step", format!("there is no step \"{id}\" in this job; it may have changed meanwhile"))])
-}
-
-/// Ids of steps in an order; none where it is the recipes' own, in which there is nothing to keep.
-fn named(plan: &Plan, order: &[usize]) -> Vec<String> {
-    let own = order.iter().copied().eq(0..plan.steps.len());
-    if own { Vec::new() } else { order.iter().map(|&s| plan.steps[s].id.clone()).collect() }
-}
-
-fn moved(plan: &Plan, listed: &[String], step: &str, before: Option<&str>) -> Result<Vec<String>, Vec<Problem>> {
-    known_step(plan, step)?;
-    if before == Some(step) {
-        return Ok(listed.to_vec());
-    }
-    let at = |id: &str| plan.order.iter().copied().find(|&s| plan.steps[s].id == id);
-    let Some(moves) = at(step) else {
-        let message = format!("\"{step}\" is an action; whole steps are moved: name its step");
-        return Err(vec![Problem::new("$.step", message)]);
-    };
-    let mut order: Vec<usize> = plan.order.iter().copied().filter(|s| *s != moves).collect();
-    let to = match before {
-        None => order.len(),
-        Some(b) => at(b).and_then(|b| order.iter().position(|s| *s == b)).ok_or_else(|| {
-            vec![Problem::new(
-                "$.before",
-                format!("there is no step \"{b}\" to move it before; it may have changed meanwhile"),
-            )]
-        })?,
-    };
-    order.insert(to, moves);
-    Ok(named(plan, &order))
 }

@@ -1,7 +1,7 @@
 //! Remedies that are offered were tried: each takes away what it was offered for and adds nothing, and a chain of them ends.
 
 use crate::verdict::{BARRIERS, wall, with};
-use kame_core::edit::apply;
+use kame_core::edit::{Edit, apply};
 use kame_core::faults;
 use kame_core::findings::{Finding, KnownWater, Moment, by_cause};
 use kame_core::job::Job;
@@ -109,5 +109,25 @@ fn furring_that_shuts_a_gap_is_answered_otherwise_and_a_single_layer_gets_a_gap(
         let remedy = offered(&job, &plan, &found).unwrap_or_else(|| panic!("nothing for {asked}"));
         let (mended, after) = apply(&job, &remedy.edit).unwrap_or_else(|p| panic!("{p:?}"));
         assert_eq!(worries(&after, &seen(&mended).1), 0, "{remedy:?}");
+    }
+}
+
+#[test]
+fn a_step_that_is_put_back_comes_back_with_everything_in_it() {
+    let right = with(Feature::Line, [80, 4], "loose", &[("line", "z")]);
+    let plan = build(&right).unwrap_or_else(|p| panic!("{p:?}"));
+    let without = |job: &Job, id: &str| apply(job, &Edit::RemoveStep { step: id.to_owned() }).expect("left out").0;
+    for step in &plan.steps {
+        let back = Edit::RestoreStep { step: step.id.clone() };
+        for action in &step.actions {
+            for wrong in [
+                without(&without(&right, &step.id), &action.id),
+                without(&without(&right, &action.id), &step.id),
+                without(&right, &action.id),
+            ] {
+                let (mended, _) = apply(&wrong, &back).expect("put back");
+                assert_eq!(mended.sequence, right.sequence, "{} without {}", step.id, action.id);
+            }
+        }
     }
 }
