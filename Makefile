@@ -5,20 +5,23 @@ SHELL := /bin/bash
 ifdef CI
 export CARGO_INCREMENTAL := 0
 endif
-.PHONY: help demo test web browser lint api pictures bench hammer clean
+.PHONY: help demo test web browser lint api pictures bench hammer laws clean
 
 help:
 	@echo "make demo      build everything and serve the demo job on http://127.0.0.1:4600 (KAME_ADDR, KAME_DATA)"
 	@echo "make test      install what the tests need and run all of them"
 	@echo "make pictures  refresh docs/screenshots"
 	@echo "make bench     run the benchmarks"
+	@echo "make laws      the laws with other random cases, KAME_ROUNDS times"
 	@echo "make hammer    a long run of random input (KAME_CASES says how much)"
 
 # Wherever cargo is told to build, it knows where the program is.
 demo: web
 	cargo run --release --locked -p kame-server -- demo
 
-# One build of everything serves all tests; the browser's part waits for nothing else.
+# One build of everything serves all tests; the browser's part waits for nothing else. Laws ask the same random cases each time, so that what is
+# red was changed; `make laws` asks others.
+test: export PROPTEST_RNG_SEED ?= 20261129
 test: web browser lint
 	cd web && npm run --silent test
 	cargo test --workspace --locked
@@ -59,6 +62,13 @@ bench:
 hammer: web
 	cargo test --workspace --locked --test server --no-run
 	ulimit -v 4000000; KAME_CASES=$${KAME_CASES:-1000000} KAME_SLOWEST=1 cargo test --workspace --locked --test server hammer -- --nocapture
+
+# Every round asks new cases, and says the seed with which `PROPTEST_RNG_SEED=… make test` asks them again.
+laws: web
+	cargo test --workspace --locked --no-run
+	for round in $$(seq $${KAME_ROUNDS:-10}); do \
+		export PROPTEST_RNG_SEED=$$RANDOM$$RANDOM; echo "seed $$PROPTEST_RNG_SEED"; \
+		cargo test --workspace --locked --lib --test walls --test truck --test water --test formats --test store --test server || exit 1; done
 
 clean:
 	cargo clean
