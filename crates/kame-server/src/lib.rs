@@ -8,6 +8,7 @@ mod demo;
 mod guard;
 mod listen;
 mod problem;
+mod recent;
 mod work;
 
 pub use demo::load_demo;
@@ -35,6 +36,8 @@ pub struct App {
     pub store: Arc<Store>,
     /// What was computed already.
     pub known: Arc<Known>,
+    /// What was answered lately.
+    pub recent: Arc<recent::Recent>,
     /// What changed, told as it happens.
     pub changes: changes::Changes,
     /// Where work is done.
@@ -96,7 +99,8 @@ pub async fn serve(
     let changes = changes::Changes::default();
     let works = Works::new(how.longest).map_err(std::io::Error::other)?;
     let hosts = guard::Hosts::new(address, &how.hosts);
-    let app = App { store, known: Arc::default(), changes: changes.clone(), works, address, hosts };
+    let app =
+        App { store, known: Arc::default(), recent: Arc::default(), changes: changes.clone(), works, address, hosts };
     // Who only listens is sent home, or the server would wait for them.
     let stop = async move {
         stop.await;

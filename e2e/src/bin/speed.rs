@@ -87,6 +87,15 @@ async fn measure(kame: &Kame, name: &str, id: i64) -> Result<()> {
         )
     })
     .await?;
+    // The same page without the program: all its nodes, of which one piece changes.
+    b.eval("const app = document.querySelector('#app'); const plain = document.createElement('div'); plain.innerHTML = app.innerHTML; plain.id = 'plain'; plain.style.height = '100%'; app.replaceWith(plain); return 1").await?;
+    let plain = middle_of(&b, |n| {
+        (
+            format!("const all = document.querySelectorAll('#plain svg [data-piece]'); all[all.length - 1].style.opacity = {n} / 10; document.querySelector('#plain [data-test=count]').textContent = '{n}'"),
+            "return true".into(),
+        )
+    })
+    .await?;
     b.client.goto(&format!("{url}?place=W1")).await?;
     b.wait("[data-test=verdict]").await?;
     b.until("const x = [...document.querySelectorAll('[data-test=panels] button')].find(x => x.textContent.trim() === 'Sizes'); if (!document.querySelector('[data-test=quick]')) x?.click(); return !!document.querySelector('[data-test=quick]')")
@@ -99,10 +108,34 @@ async fn measure(kame: &Kame, name: &str, id: i64) -> Result<()> {
         )
     })
     .await?;
+    let last = b
+        .eval("return performance.getEntriesByType('resource').filter(e => /api\\/jobs\\/\\d+\\/edits/.test(e.name)).at(-1).decodedBodySize")
+        .await?;
+    // A window's right edge pulled: from the pointer's move to the paint of the wall that would be.
+    let pull = |n: usize| {
+        format!("const e = document.querySelector('[data-handle=right]'), r = e.getBoundingClientRect(), p = window.pull ??= {{x: r.x + r.width / 2, y: r.y + r.height / 2}};
+        const go = (type, x) => (type === 'pointerdown' ? e : e.closest('svg')).dispatchEvent(new PointerEvent(type, {{bubbles: true, pointerId: 1, button: 0, isPrimary: true, clientX: x, clientY: p.y}}));
+        window.was = document.querySelector('[data-opening]').getAttribute('width');
+        if ({n} === 0) {{ SVGElement.prototype.setPointerCapture = () => undefined; go('pointerdown', p.x); }} go('pointermove', p.x + 12 * ({n} + 1))")
+    };
+    let drag = middle_of(&b, |n| {
+        (pull(n), "return document.querySelector('[data-opening]').getAttribute('width') !== window.was".into())
+    })
+    .await?;
+    // Rain and dry in turn: the answer is there, and a frame after it is painted.
+    let rain = middle_of(&b, |n| {
+        (
+            format!("window.were = performance.getEntriesByType('resource').length; document.querySelectorAll('[data-test=weather] button')[{}].click()", (n + 1) % 2),
+            "return performance.getEntriesByType('resource').length > window.were".into(),
+        )
+    })
+    .await?;
+    let kilo = |v: Value| v.as_f64().unwrap_or(0.0) / 1000.0;
     println!(
-        "| {name} | {:.0} ms | {scrub:.0} ms | {typed:.0} ms | {nodes} | {:.0} kB |",
+        "| {name} | {:.0} ms | {scrub:.0} ms | {typed:.0} ms | {drag:.0} ms | {rain:.0} ms | {plain:.0} ms | {nodes} | {:.0} kB | {:.0} kB |",
         open[1],
-        weight.as_f64().unwrap_or(0.0) / 1000.0
+        kilo(weight),
+        kilo(last)
     );
     b.end().await
 }
@@ -110,7 +143,9 @@ async fn measure(kame: &Kame, name: &str, id: i64) -> Result<()> {
 #[tokio::main]
 async fn main() -> Result<()> {
     let kame = Kame::start(true).await?;
-    println!("| features | open | one action | a size typed | nodes | largest answer |\n|---|---|---|---|---|---|");
+    println!(
+        "| features | open | one action | a size typed | an edge pulled | rain | one piece of the same page without the program | nodes | largest answer | a change |\n|---|---|---|---|---|---|---|---|---|---|"
+    );
     for (name, windows, pipes) in [("1", 1, 0), ("31", 15, 16), ("320", 120, 200)] {
         let answer: Value = reqwest::Client::new()
             .post(format!("{}/api/import", kame.url))

@@ -1377,6 +1377,8 @@ export interface components {
     Elevation: {
       /** @description The gap behind the cladding, where something keeps it off by now. */
       air: components["schemas"]["AirView"][];
+      /** @description What this drawing is called by who keeps it; empty where nobody does. */
+      called: string;
       /** @description Corners, from left to right. */
       corners: components["schemas"]["CornerView"][];
       /** @description Upper edges of courses that another laps over, from the top down; the lowest can be dragged. Of the first stretch of walls that has any. */
@@ -1388,6 +1390,7 @@ export interface components {
        * @description Height of what is drawn.
        */
       height: number;
+      kept?: components["schemas"]["Kept"] | null;
       /** @description The walls from above, for a key. */
       key: components["schemas"]["KeyWall"][];
       /** @description Grade, paving and floors. */
@@ -1736,6 +1739,18 @@ export interface components {
      * @enum {string}
      */
     Judged: "within" | "spread" | "least" | "most" | "noted" | "yes";
+    /** @description Pieces and openings of a drawing that are as they were in another one and are left out. */
+    Kept: {
+      /** @description What the other drawing is called. */
+      have: string;
+      /** @description The same of openings. */
+      openings: number[][];
+      /**
+       * @description Runs of pieces that are as they were: the first one's place here, its place there, and how many follow each other. What stands between
+       *     runs is in the drawing, in the same order.
+       */
+      shapes: number[][];
+    };
     /** @description A wall from above, on a key: x to the right, y down. */
     KeyWall: {
       /** @description Where it begins and ends on the elevation. */
@@ -2014,13 +2029,17 @@ export interface components {
        * @description Where it is cut, as a share of the opening's width or height, 0 to 1; the middle where it is left out.
        */
       at?: number | null;
+      /** @description True where the cut list is asked for too. */
+      cuts?: boolean;
       /** @description Number of actions done; all where it is left out. */
       done?: number | null;
+      /** @description What the drawing is called that whoever asks has: pieces and openings that are as they are in it are left out, where it is still known. */
+      drawn?: string | null;
       /** @description True where that opening's stack is drawn apart. */
       exploded?: boolean;
       /**
-       * @description What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`. Where that is still so, only
-       *     what changes with the moment is answered.
+       * @description What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`, and `.cuts` where the cut list came too. Where that is still so, only
+       *     what changes with the moment is answered; after a change only what changed with it, where that answer is still known.
        */
       have?: string | null;
       /** @description True where every evening is asked for too. */
@@ -3064,7 +3083,7 @@ export interface components {
       build_ups: components["schemas"]["BuildUpView"][];
       /** @description Why the courses are as they are. */
       courses_why: string;
-      /** @description The cut list. */
+      /** @description The cut list, where it is asked for. */
       cut_list: components["schemas"]["CutGroup"][];
       /** @description Number of actions done. */
       done: number;
@@ -3271,13 +3290,17 @@ export interface operations {
         at?: number;
         /** @description Whose questions are asked: those of all walls where it is 0 or left out, else of one wall, from 1 behind the first corner. */
         wall?: number;
+        /** @description True where the cut list is asked for too. */
+        cuts?: boolean;
         /** @description True where every evening is asked for too. */
         nights?: boolean;
         /**
-         * @description What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`. Where that is still so, only
-         *     what changes with the moment is answered.
+         * @description What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`, and `.cuts` where the cut list came too. Where that is still so, only
+         *     what changes with the moment is answered; after a change only what changed with it, where that answer is still known.
          */
         have?: string;
+        /** @description What the drawing is called that whoever asks has: pieces and openings that are as they are in it are left out, where it is still known. */
+        drawn?: string;
       };
       header?: never;
       path: {
@@ -3545,13 +3568,17 @@ export interface operations {
         at?: number;
         /** @description Whose questions are asked: those of all walls where it is 0 or left out, else of one wall, from 1 behind the first corner. */
         wall?: number;
+        /** @description True where the cut list is asked for too. */
+        cuts?: boolean;
         /** @description True where every evening is asked for too. */
         nights?: boolean;
         /**
-         * @description What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`. Where that is still so, only
-         *     what changes with the moment is answered.
+         * @description What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`, and `.cuts` where the cut list came too. Where that is still so, only
+         *     what changes with the moment is answered; after a change only what changed with it, where that answer is still known.
          */
         have?: string;
+        /** @description What the drawing is called that whoever asks has: pieces and openings that are as they are in it are left out, where it is still known. */
+        drawn?: string;
       };
       header?: never;
       path: {
@@ -3597,13 +3624,17 @@ export interface operations {
         at?: number;
         /** @description Whose questions are asked: those of all walls where it is 0 or left out, else of one wall, from 1 behind the first corner. */
         wall?: number;
+        /** @description True where the cut list is asked for too. */
+        cuts?: boolean;
         /** @description True where every evening is asked for too. */
         nights?: boolean;
         /**
-         * @description What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`. Where that is still so, only
-         *     what changes with the moment is answered.
+         * @description What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`, and `.cuts` where the cut list came too. Where that is still so, only
+         *     what changes with the moment is answered; after a change only what changed with it, where that answer is still known.
          */
         have?: string;
+        /** @description What the drawing is called that whoever asks has: pieces and openings that are as they are in it are left out, where it is still known. */
+        drawn?: string;
       };
       header: {
         "If-Match": string;
@@ -3733,13 +3764,17 @@ export interface operations {
         at?: number;
         /** @description Whose questions are asked: those of all walls where it is 0 or left out, else of one wall, from 1 behind the first corner. */
         wall?: number;
+        /** @description True where the cut list is asked for too. */
+        cuts?: boolean;
         /** @description True where every evening is asked for too. */
         nights?: boolean;
         /**
-         * @description What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`. Where that is still so, only
-         *     what changes with the moment is answered.
+         * @description What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`, and `.cuts` where the cut list came too. Where that is still so, only
+         *     what changes with the moment is answered; after a change only what changed with it, where that answer is still known.
          */
         have?: string;
+        /** @description What the drawing is called that whoever asks has: pieces and openings that are as they are in it are left out, where it is still known. */
+        drawn?: string;
       };
       header?: never;
       path: {
@@ -3883,13 +3918,17 @@ export interface operations {
         at?: number;
         /** @description Whose questions are asked: those of all walls where it is 0 or left out, else of one wall, from 1 behind the first corner. */
         wall?: number;
+        /** @description True where the cut list is asked for too. */
+        cuts?: boolean;
         /** @description True where every evening is asked for too. */
         nights?: boolean;
         /**
-         * @description What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`. Where that is still so, only
-         *     what changes with the moment is answered.
+         * @description What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`, and `.cuts` where the cut list came too. Where that is still so, only
+         *     what changes with the moment is answered; after a change only what changed with it, where that answer is still known.
          */
         have?: string;
+        /** @description What the drawing is called that whoever asks has: pieces and openings that are as they are in it are left out, where it is still known. */
+        drawn?: string;
       };
       header: {
         "If-Match": string;
@@ -4229,13 +4268,17 @@ export interface operations {
         at?: number;
         /** @description Whose questions are asked: those of all walls where it is 0 or left out, else of one wall, from 1 behind the first corner. */
         wall?: number;
+        /** @description True where the cut list is asked for too. */
+        cuts?: boolean;
         /** @description True where every evening is asked for too. */
         nights?: boolean;
         /**
-         * @description What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`. Where that is still so, only
-         *     what changes with the moment is answered.
+         * @description What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`, and `.cuts` where the cut list came too. Where that is still so, only
+         *     what changes with the moment is answered; after a change only what changed with it, where that answer is still known.
          */
         have?: string;
+        /** @description What the drawing is called that whoever asks has: pieces and openings that are as they are in it are left out, where it is still known. */
+        drawn?: string;
       };
       header: {
         "If-Match": string;

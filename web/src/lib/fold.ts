@@ -32,6 +32,18 @@ export interface Around {
   };
 }
 
+/** A list by what each belongs to, in the order in which it stands; looked through once, however many there are to belong to. */
+function grouped<T, K>(list: T[], of: (x: T) => K[]): (key: K) => T[] {
+  const groups = new Map<K, T[]>();
+  for (const x of list)
+    for (const key of of(x)) {
+      const group = groups.get(key);
+      if (group) group.push(x);
+      else groups.set(key, [x]);
+    }
+  return (key) => groups.get(key) ?? [];
+}
+
 /** Folds the steps: every step stands in exactly one fold, and in each fold in the order of work. */
 export function folded(steps: StepView[], by: FoldBy, around: Around): Fold[] {
   const fold = (key: string, title: string, level: 0 | 1, of: StepView[], findings: Finding[]): Fold => ({
@@ -45,43 +57,27 @@ export function folded(steps: StepView[], by: FoldBy, around: Around): Fold[] {
   if (by === "order") return [fold("all", "", 0, steps, around.findings)];
   if (by === "trade") {
     const trades = [...new Set(steps.map((x) => x.trade))];
-    return trades.map((t) =>
-      fold(
-        t,
-        around.words.trades[t],
-        0,
-        steps.filter((x) => x.trade === t),
-        [],
-      ),
-    );
+    const of = grouped(steps, (x) => [x.trade]);
+    return trades.map((t) => fold(t, around.words.trades[t], 0, of(t), []));
   }
   if (by === "day") {
     const days = around.days ?? [];
     const dayOf = new Map(days.flatMap((ids, n) => ids.map((id) => [id, n] as const)).reverse());
-    const on = (n: number | undefined) => steps.filter((x) => dayOf.get(x.id) === n);
+    const on = grouped(steps, (x) => [dayOf.get(x.id)]);
     const each = days.map((_, n) => fold(`day-${n}`, around.words.day(n + 1), 0, on(n), []));
     return [...each, fold("no-day", around.words.noDay, 0, on(undefined), [])].filter((f) => f.steps.length > 0);
   }
-  const at = (id: string) => around.findings.filter((f) => f.features.includes(id));
-  const place = (id: string, level: 0 | 1) =>
-    fold(
-      id,
-      `${id} · ${around.names[id] ?? ""}`,
-      level,
-      steps.filter((x) => x.opening === id),
-      at(id),
-    );
-  const itself = fold(
-    "",
-    around.words.wallItself,
-    0,
-    steps.filter((x) => x.opening === ""),
-    around.findings.filter((f) => f.features.length === 0),
-  );
+  const of = grouped(steps, (x) => [x.opening]);
+  const at = grouped(around.findings, (f) => f.features);
+  const place = (id: string, level: 0 | 1) => fold(id, `${id} · ${around.names[id] ?? ""}`, level, of(id), at(id));
+  const nowhere = around.findings.filter((f) => f.features.length === 0);
+  const itself = fold("", around.words.wallItself, 0, of(""), nowhere);
   const many = around.walls.length > 1;
+  const on = grouped(around.openings, (o) => [o.wall]);
+  const told = grouped(around.findings, (f) => f.walls);
   const walls = around.walls.flatMap((name, w) => {
-    const places = around.openings.filter((o) => o.wall === w).map((o) => place(o.id, many ? 1 : 0));
-    const here = around.findings.filter((f) => f.walls.includes(w));
+    const places = on(w).map((o) => place(o.id, many ? 1 : 0));
+    const here = told(w);
     const done = places.reduce((n, p) => n + p.done, 0);
     // The wall's own line holds no steps of its own: they stand in its places.
     return many ? [{ ...fold(`wall-${w}`, name, 0, [], here), done }, ...places] : places;

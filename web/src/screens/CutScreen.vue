@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import Button from "primevue/button";
 import Checkbox from "primevue/checkbox";
-import { computed } from "vue";
+import { computed, onMounted, onUnmounted } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import type { CutGroup } from "../api/client";
 import ScreenBar from "../shell/ScreenBar.vue";
@@ -14,6 +14,12 @@ const job = useJob();
 const route = useRoute();
 const router = useRouter();
 const back = () => router.push({ name: "wall", params: { id: String(route.params.id) } });
+// The cut list comes only while it is looked at: nothing else waits for its nesting.
+onMounted(() => {
+  job.cuts = true;
+  void job.refresh();
+});
+onUnmounted(() => (job.cuts = false));
 const groups = computed(() => job.view?.cut_list ?? []);
 const all = computed(() => groups.value.flatMap((g) => g.pieces));
 /** The next piece to cut: groups in order, roll by roll. */
@@ -44,7 +50,7 @@ const print = () => window.print();
           )
         }}</b>
       </p>
-      <p v-if="all.length === 0">{{ s.cut.empty }}</p>
+      <p v-if="all.length === 0 && job.hasCuts">{{ s.cut.empty }}</p>
       <section v-for="g in groups" :key="g.product + g.stock_width">
         <h2>{{ g.product }}</h2>
         <p class="stock">

@@ -16,7 +16,7 @@ import {
   type WallView,
   type Weather,
 } from "../api/client";
-import { merged } from "../lib/merged";
+import { completed } from "../lib/merged";
 import { Refusal, failure, inTurn, isAsking, newest, overtake } from "../lib/requests";
 
 /** The moment as a query: what is not asked is left out. */
@@ -43,6 +43,8 @@ export const useJob = defineStore("job", () => {
   const weather = ref<Weather>("dry");
   const section = ref<SectionKind | null>(null);
   const cutAt = ref(0.5);
+  /** True while the cut list is looked at. */
+  const cuts = ref(false);
   /** The chosen opening, whatever its place among the others becomes. */
   const openingId = ref<string | null>(null);
   const opening = computed({
@@ -75,6 +77,7 @@ export const useJob = defineStore("job", () => {
     exploded: apart.value,
     at: cutAt.value,
     wall: wall.value,
+    cuts: cuts.value,
   }));
   const query = () => {
     const m: Query = { weather: weather.value, opening: opening.value, at: cutAt.value, exploded: apart.value };
@@ -82,12 +85,17 @@ export const useJob = defineStore("job", () => {
     if (section.value !== null) m.section = section.value;
     if (nights.value) m.nights = true;
     if (wall.value > 0) m.wall = wall.value;
+    if (cuts.value) m.cuts = true;
     return m;
   };
   /** What is known of the plan already, so that only the moment travels. */
   let planOf = "";
-  const standing = (of: JobAnswer["state"], moment: string) =>
-    `${of.revision}.${of.bench}.${(JSON.parse(moment) as Query).wall ?? 0}`;
+  /** What the server need not say again. */
+  const had = () => (planOf && view.value ? { have: planOf, drawn: view.value.elevation.called } : {});
+  /** True where the cut list is known. */
+  const hasCuts = ref(false);
+  const standing = (of: JobAnswer["state"], asked: Query) =>
+    `${of.revision}.${of.bench}.${asked.wall ?? 0}${asked.cuts ? ".cuts" : ""}`;
   const currentFinding = computed<Finding | null>(
     () => view.value?.findings.find((f) => f.number === finding.value) ?? null,
   );
@@ -104,26 +112,18 @@ export const useJob = defineStore("job", () => {
       return;
     // Evenings come with every answer until they are put away.
     if (nights.value && answer.nights) nights.value = answer.nights;
-    // The plan's parts stay the same things, so that nothing that shows them is drawn anew.
-    const kept = view.value;
-    if (answer.view.moment_only && kept) {
-      const { steps, order, schools, cut_list, courses_why, build_ups, figures } = kept;
-      answer = {
-        ...answer,
-        view: { ...answer.view, steps, order, schools, cut_list, courses_why, build_ups, figures },
-      };
-    }
-    const since = answer.view.since;
-    if (since && (!kept || since.have !== planOf)) return void refresh();
-    if (since && kept) answer = { ...answer, view: merged(kept, answer.view, since) };
-    planOf = standing(now, moment);
+    const whole = completed(answer.view, view.value, planOf);
+    if (!whole) return void refresh();
+    const asked = JSON.parse(moment) as Query;
+    planOf = standing(now, asked);
+    hasCuts.value = asked.cuts === true;
     state.value = now;
-    view.value = answer.view;
+    view.value = whole;
     previewed.value = null;
     error.value = null;
     // What was chosen may have been taken off the wall.
     if (wall.value > (now.job.wall.corners?.length ?? 0)) wall.value = 0;
-    if (finding.value !== null && !answer.view.findings.some((f) => f.number === finding.value)) finding.value = null;
+    if (finding.value !== null && !whole.findings.some((f) => f.number === finding.value)) finding.value = null;
     // What is looked at was changed while this was under way.
     if (moment !== momentAsked() && !isAsking("view") && pulls === 0) void refresh();
   }
@@ -131,7 +131,7 @@ export const useJob = defineStore("job", () => {
   async function load(id: number) {
     const moment = momentAsked();
     try {
-      const have = view.value && state.value?.id === id ? { have: planOf } : {};
+      const have = state.value?.id === id ? had() : {};
       const params = { path: { id }, query: { ...query(), ...have } };
       const answer = await newest("view", (signal) => api.GET("/api/jobs/{id}", { params, signal }));
       if (answer) take(answer, moment);
@@ -238,8 +238,7 @@ export const useJob = defineStore("job", () => {
         const now = state.value;
         if (!now || now.id !== id || id !== opened) return null;
         moment = momentAsked();
-        const have = planOf ? { have: planOf } : {};
-        return post({ path: { id }, header: { "If-Match": `"${now.revision}"` }, query: { ...query(), ...have } });
+        return post({ path: { id }, header: { "If-Match": `"${now.revision}"` }, query: { ...query(), ...had() } });
       });
       if (answer) take(answer, moment);
       return answer !== undefined;
@@ -294,13 +293,12 @@ export const useJob = defineStore("job", () => {
       const [now, { id }]: [Edit, JobState] = [wish, state.value];
       wish = null;
       try {
-        const body = { change: now, moment: { ...moment.value, have: planOf || null } };
+        const body = { change: now, moment: { ...moment.value, ...had() } };
         const data = await newest("preview", (signal) =>
           api.POST("/api/jobs/{id}/preview", { params: { path: { id } }, body, signal }),
         );
-        const kept = view.value;
-        if (data && dragging.value && id === opened && kept && (!data.since || data.since.have === planOf))
-          previewed.value = data.since ? merged(kept, data, data.since) : data;
+        const whole = data && completed(data, view.value, planOf);
+        if (whole && dragging.value && id === opened) previewed.value = whole;
       } catch {
         wish = null;
       }
@@ -342,6 +340,8 @@ export const useJob = defineStore("job", () => {
     weather,
     section,
     cutAt,
+    cuts,
+    hasCuts,
     opening,
     openingId,
     wall,

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import Button from "primevue/button";
 import { computed, nextTick, onMounted, ref, watch } from "vue";
-import type { Edit, OpeningView } from "../api/client";
+import type { Edit, OpeningView, Shape } from "../api/client";
 import { dragged, sizeOf, type Handle, type OpeningSize } from "../lib/drag";
 import { around, type Box } from "../lib/viewport";
 import { useJob } from "../stores/job";
@@ -172,37 +172,48 @@ const stroke = computed(() => (scale.value > FAR ? scale.value * 0.6 : box.value
 /** What is smaller than this on the screen is not drawn, in points; names of things want more. */
 const SEEN = 2.5;
 const READ = 16;
-const bounds = computed(() =>
-  (elevation.value?.shapes ?? []).map((shape) => {
-    const b = [Infinity, Infinity, -Infinity, -Infinity] as [number, number, number, number];
-    const take = (x = 0, y = 0) => {
-      b[0] = Math.min(b[0], x);
-      b[1] = Math.min(b[1], y);
-      b[2] = Math.max(b[2], x);
-      b[3] = Math.max(b[3], y);
-    };
-    for (const part of shape.parts) for (const p of part) take(p[0], p[1]);
-    for (const e of shape.edges) {
-      take(e[0], e[1]);
-      take(e[2], e[3]);
-    }
-    return b;
-  }),
-);
+const boxes = new WeakMap<Shape, [number, number, number, number]>();
+/** Left, top, right and bottom of a piece, worked out once. */
+function bounds(shape: Shape) {
+  const known = boxes.get(shape);
+  if (known) return known;
+  const b: [number, number, number, number] = [Infinity, Infinity, -Infinity, -Infinity];
+  const take = (x = 0, y = 0) => {
+    b[0] = Math.min(b[0], x);
+    b[1] = Math.min(b[1], y);
+    b[2] = Math.max(b[2], x);
+    b[3] = Math.max(b[3], y);
+  };
+  for (const part of shape.parts) for (const p of part) take(p[0], p[1]);
+  for (const e of shape.edges) {
+    take(e[0], e[1]);
+    take(e[2], e[3]);
+  }
+  boxes.set(shape, b);
+  return b;
+}
 /** True for what is in sight, with some room round it, so that moving the drawing a little draws nothing new. */
 function inSight(x0: number, y0: number, x1: number, y1: number) {
   const { x, y, width, height } = box.value;
   const [w, h] = [width / 4, height / 4];
   return x1 >= x - w && x0 <= x + width + w && y1 >= y - h && y0 <= y + height + h;
 }
+/** Pieces, each with a name of its own by which it is known again after a change. */
+const named = computed(() => {
+  const times = new Map<string, number>();
+  return (elevation.value?.shapes ?? []).map((shape) => {
+    const n = (times.get(shape.piece) ?? 0) + 1;
+    times.set(shape.piece, n);
+    return { shape, key: `${shape.piece} ${n}` };
+  });
+});
 /** Pieces that are in sight and large enough to be seen; the wall is drawn whole where it is small. */
 const near = computed(() => {
-  const all = (elevation.value?.shapes ?? []).map((shape, i) => ({ shape, i }));
-  if (all.length < FEW) return all;
+  if (named.value.length < FEW) return named.value;
   const least = scale.value * SEEN;
   const told = new Set(job.currentFinding?.pieces);
-  return all.filter(({ shape, i }) => {
-    const [x0, y0, x1, y1] = bounds.value[i] ?? [0, 0, 0, 0];
+  return named.value.filter(({ shape }) => {
+    const [x0, y0, x1, y1] = bounds(shape);
     return inSight(x0, y0, x1, y1) && (told.has(shape.piece) || Math.min(x1 - x0, y1 - y0) >= least);
   });
 });
@@ -308,8 +319,9 @@ const marked = computed(() => {
         />
       </g>
       <g
-        v-for="{ shape, i } in near"
-        :key="i"
+        v-for="{ shape, key } in near"
+        :key="key"
+        v-memo="[shape, stroke, faint(shape.piece), job.currentFinding?.pieces.includes(shape.piece), outline === null]"
         class="shape"
         :clip-path="outline ? 'url(#top-of-wall)' : undefined"
         :opacity="faint(shape.piece) ? 0.16 : undefined"
@@ -326,7 +338,7 @@ const marked = computed(() => {
           :stroke-dasharray="shape.held ? '1 .6' : undefined"
         />
       </g>
-      <g v-for="{ o, i } in things" :key="o.id">
+      <g v-for="{ o, i } in things" :key="o.id" v-memo="[o, i, letter, stroke, isRead(o), scale > FAR]">
         <g v-if="o.glass" class="unit">
           <rect
             :x="o.glass[0]"

@@ -184,7 +184,13 @@ function land() {
       />
     </div>
     <div ref="list" class="folds">
-      <section v-for="f in shownFolds" :key="f.key" :class="`level-${f.level}`" :data-fold="f.key">
+      <section
+        v-for="f in shownFolds"
+        :key="f.key"
+        v-memo="f.steps.length > 0 && isOpen(f) ? [{}] : [f.title, f.worst, f.done, f.steps.length, touched[f.key], by]"
+        :class="`level-${f.level}`"
+        :data-fold="f.key"
+      >
         <button
           v-if="by !== 'order'"
           class="fold"

@@ -1,6 +1,7 @@
 //! The elevation: what lies on the wall at a moment, as shapes with edges, marks of water and labels.
 
 use super::Weather;
+use super::drawn::Kept;
 use crate::findings::{HeadReading, Moment, Part};
 use crate::gap::air_paths;
 use crate::job::{CornerKind, LevelKind};
@@ -144,6 +145,10 @@ pub struct Elevation {
     pub marks: Vec<Mark>,
     /// The gap behind the cladding, where something keeps it off by now.
     pub air: Vec<AirView>,
+    /// What this drawing is called by who keeps it; empty where nobody does.
+    pub called: String,
+    /// Pieces and openings that are left out because whoever asks has them.
+    pub kept: Option<Kept>,
 }
 
 /// A connected part of the gap behind the cladding.
@@ -300,6 +305,8 @@ pub fn draw(plan: &Plan, moment: &Moment, weather: Weather) -> Elevation {
             .into_iter()
             .map(|p| AirView { moves: p.moves(), parts: p.parts.into_iter().map(box_of).collect() })
             .collect(),
+        called: String::new(),
+        kept: None,
     }
 }
 

@@ -7,6 +7,7 @@ mod built;
 mod check;
 mod compare;
 mod cut;
+mod drawn;
 mod elevation;
 mod evenings;
 mod exploded;
@@ -22,6 +23,7 @@ pub use built::{Built, Material, SectionMark, SectionRun, SectionShape, SectionS
 pub use check::{CheckView, CheckedFinding, RemedyView, check, remedy_views};
 pub use compare::{ComparedAnswer, Comparison, MaterialUse, Side, compare, compare_until};
 pub use cut::{GapState, GapView, SectionAsk, SectionKind};
+pub use drawn::{Drawn, Kept};
 pub use elevation::{AirView, CornerView, Elevation, KeyWall, LevelView, Mark, OpeningState, OpeningView, Shape};
 pub use evenings::{NightView, night_views};
 pub use exploded::{Exploded, ExplodedPiece, explode};
@@ -73,6 +75,8 @@ pub struct Ask {
     pub exploded: Option<usize>,
     /// Whose questions are asked: all walls' where this is 0, else those of one wall, from 1 behind the first corner.
     pub wall: usize,
+    /// The cut list is asked for, nested on rolls.
+    pub cut_list: bool,
     /// Only what changes with the moment is answered: who asks has the rest of the plan from before.
     pub moment_only: bool,
 }
@@ -327,7 +331,7 @@ pub struct WallView {
     pub findings: Vec<FindingView>,
     /// What may be said of it.
     pub verdict: VerdictView,
-    /// The cut list.
+    /// The cut list, where it is asked for.
     pub cut_list: Vec<CutGroup>,
     /// Why the courses are as they are.
     pub courses_why: String,
@@ -384,7 +388,7 @@ pub fn view_plan(job: &Job, plan: &Plan, ask: &Ask, known: &Known) -> Result<Wal
         Ok((moment, found, elevation))
     };
     // What the plan alone says is made beside the water, which leaves a core free for much of its time.
-    let said = || if ask.moment_only { Ok(Planned::default()) } else { planned(job, plan, ask.wall, &known.stop) };
+    let said = || if ask.moment_only { Ok(Planned::default()) } else { planned(job, plan, ask, &known.stop) };
     let (watered, said) = rayon::join(watered, said);
     let said = said?;
     let (moment, found, elevation) = watered.map_err(data_problem)?;

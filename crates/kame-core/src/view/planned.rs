@@ -1,7 +1,7 @@
 //! What the plan alone says, whatever the moment, and what of it a change has changed: only that needs to travel to who has the rest.
 
 use super::{
-    BuildUpView, FigureView, OrderView, QuestionView, StepView, WallView, build_up, courses_why, data_problem,
+    Ask, BuildUpView, FigureView, OrderView, QuestionView, StepView, WallView, build_up, courses_why, data_problem,
     order_view, questions, steps,
 };
 use crate::job::Job;
@@ -37,11 +37,11 @@ pub struct Since {
     pub steps: Vec<String>,
 }
 
-/// What the plan of a job says; questions of all walls, or of one from 1 behind the first corner.
+/// What the plan of a job says of what is asked.
 ///
 /// # Errors
 /// A sentence if shipped data were broken.
-pub fn planned(job: &Job, plan: &Plan, wall: usize, stop: &Stop) -> Result<Planned, Vec<Problem>> {
+pub fn planned(job: &Job, plan: &Plan, ask: &Ask, stop: &Stop) -> Result<Planned, Vec<Problem>> {
     let profile = Profile::general_practice().map_err(|e| data_problem(e.to_string()))?;
     let figures = profile.figures.iter().map(|figure| {
         let own = job.figures.get(&figure.id);
@@ -60,8 +60,8 @@ pub fn planned(job: &Job, plan: &Plan, wall: usize, stop: &Stop) -> Result<Plann
     Ok(Planned {
         steps: steps(plan).map_err(data_problem)?,
         order: order_view(plan),
-        schools: questions(job, plan, wall).map_err(data_problem)?,
-        cut_list: cut_list_within(plan, &job.ticks, &|| stop.is_hurried()),
+        schools: questions(job, plan, ask.wall).map_err(data_problem)?,
+        cut_list: if ask.cut_list { cut_list_within(plan, &job.ticks, &|| stop.is_hurried()) } else { Vec::new() },
         courses_why: courses_why(plan),
         build_ups: build_up::build_ups(plan).map_err(data_problem)?,
         figures: figures.collect(),

@@ -11,9 +11,9 @@ use axum::http::StatusCode;
 use axum::response::IntoResponse;
 use kame_core::edit::{Edit, apply};
 use kame_core::job::{Job, Tick};
-use kame_core::plan::{Plan, build};
+use kame_core::plan::Plan;
 use kame_core::stop::Stop;
-use kame_core::view::{self, Known, NightView, Planned, WallView, view_plan, view_with_nights};
+use kame_core::view::{self, Known, NightView, Planned, WallView, Weather, view_plan, view_with_nights};
 use kame_store::{JobState, JobSummary, Standing, Store, StoreError};
 use std::sync::Arc;
 
@@ -53,19 +53,31 @@ fn seen(job: &Job, plan: &Plan, (ask, nights): (&view::Ask, bool), known: &Known
     Ok((view_plan(job, plan, ask, known)?, None))
 }
 
-/// What whoever asks has of the plan before a change, as they call it.
-type Had = Option<(Planned, String)>;
+/// What whoever asks has of the plan as it stood, as they call it.
+type Had = Option<(Arc<Planned>, String)>;
 
-fn known_before(was: &JobState, moment: &Moment, stop: &Stop) -> Result<Had, Fault> {
-    let Some(have) = moment.have.clone().filter(|_| moment.ask_at(was).moment_only) else { return Ok(None) };
-    Ok(Some((view::planned(&was.job, &build(&was.job)?, moment.wall, stop)?, have)))
+fn had(app: &App, id: i64, moment: &Moment, stop: &Stop) -> Result<Had, Fault> {
+    let Some(have) = moment.have.clone() else { return Ok(None) };
+    Ok(app.recent.had(id, &have, stop)?.map(|planned| (planned, have)))
 }
 
-/// An answer without what they have.
-fn without(mut view: WallView, had: Had) -> WallView {
-    if let Some((before, have)) = had {
-        view::leave_out(&mut view, &before, &have);
+/// The same before a change, for which the plan is built where it is not known.
+fn had_before(app: &App, was: &JobState, moment: &Moment, stop: &Stop) -> Result<Had, Fault> {
+    if moment.ask_at(was).moment_only {
+        app.recent.plan(was)?;
     }
+    had(app, was.id, moment, stop)
+}
+
+/// What a drawing of a job is called.
+fn called(state: &JobState, view: &WallView, weather: Weather) -> String {
+    format!("{}.{}.{}.{weather:?}", state.revision, state.bench, view.done)
+}
+
+/// An answer without what they have; the drawing is remembered where it is of the job as it stands.
+fn without(app: &App, id: i64, mut view: WallView, (had, moment): (&Had, &Moment), name: Option<String>) -> WallView {
+    let had = had.as_ref().map(|(planned, have)| (Arc::clone(planned), have.as_str()));
+    app.recent.without(id, &mut view, had, moment.drawn.as_deref(), name);
     view
 }
 
@@ -77,11 +89,17 @@ fn place_for<'a>(app: &'a App, job: &Job, moment: &Moment) -> &'a Place {
 
 /// A job as the store gives it, answered for the moment asked for.
 async fn answered(app: &App, moment: Moment, state: JobState) -> Result<Out<JobAnswer>, Fault> {
-    let (place, store) = (place_for(app, &state.job, &moment), Arc::clone(&app.store));
-    about(app, place, state, move |state, known, _| {
-        let plan = build(&state.job)?;
-        let (view, nights) = seen(&state.job, &plan, (&moment.ask_at(&state), moment.nights), known)?;
-        say(&store, &state, &view);
+    let (place, app) = (place_for(app, &state.job, &moment), app.clone());
+    about(&app.clone(), place, state, move |state, known, stop| {
+        let ask = moment.ask_at(&state);
+        let made = app.recent.plan(&state)?;
+        let now = || seen(&state.job, &made.plan, (&ask, moment.nights), known);
+        let (now, before) =
+            rayon::join(now, || if ask.moment_only { Ok(None) } else { had(&app, state.id, &moment, stop) });
+        let (view, nights) = now?;
+        say(&app.store, &state, &view);
+        let name = called(&state, &view, moment.weather);
+        let view = without(&app, state.id, view, (&before?, &moment), Some(name));
         Ok(Out(JobAnswer { state, view, nights }))
     })
     .await
@@ -204,24 +222,25 @@ pub async fn edit(
     if was.revision != revision {
         return Err(StoreError::Stale { yours: revision, current: Box::new(was) }.into());
     }
-    let (store, told_by) = (Arc::clone(&app.store), app.clone());
     let place = place_for(&app, &was.job, &moment);
+    let here = app.clone();
     about(&app, place, was, move |was, known, stop| {
         let (next, plan) = apply(&was.job, &edit)?;
-        let now = || seen(&next, &plan, (&moment.ask(), moment.nights), known);
-        let (now, before) = rayon::join(now, || known_before(&was, &moment, stop));
+        let ask = moment.ask();
+        let now = || seen(&next, &plan, (&ask, moment.nights), known);
+        let (now, before) = rayon::join(now, || had_before(&here, &was, &moment, stop));
         let (view, nights) = now?;
         // Who hung up before it was worked out has changed nothing.
         stop.is_kept_now().map_err(Fault::Internal)?;
-        let state = store.commit(id, revision, label(&edit), &was.job, &next)?;
-        told(&told_by, &state);
-        say(&store, &state, &view);
+        let state = here.store.commit(id, revision, label(&edit), &was.job, &next)?;
+        told(&here, &state);
+        say(&here.store, &state, &view);
         // Pieces that were ticked off meanwhile are ticked off in the answer.
-        let (view, nights) = if state.bench == was.bench {
-            (without(view, before?), nights)
-        } else {
-            seen(&state.job, &plan, (&moment.ask(), moment.nights), known)?
-        };
+        let same = state.bench == was.bench;
+        let (view, nights) = if same { (view, nights) } else { seen(&state.job, &plan, (&ask, moment.nights), known)? };
+        let (name, before) = (called(&state, &view, moment.weather), before?);
+        let view = without(&here, id, view, (if same { &before } else { &None }, &moment), Some(name));
+        here.recent.keep_plan(&state, plan);
         Ok(Out(JobAnswer { state, view, nights }))
     })
     .await
@@ -267,11 +286,12 @@ pub async fn redo(
 pub async fn preview(State(app): State<App>, JobId(id): JobId, Json(p): Json<Preview>) -> Result<Out<WallView>, Fault> {
     let now = state(&app, id).await?;
     let place = app.works.of(&now.job);
+    let here = app.clone();
     about(&app, place, now, move |now, known, stop| {
         let (job, plan) = apply(&now.job, &p.change)?;
         let (view, before) =
-            rayon::join(|| view_plan(&job, &plan, &p.moment.ask(), known), || known_before(&now, &p.moment, stop));
-        Ok(Out(without(view?, before?)))
+            rayon::join(|| view_plan(&job, &plan, &p.moment.ask(), known), || had_before(&here, &now, &p.moment, stop));
+        Ok(Out(without(&here, id, view?, (&before?, &p.moment), None)))
     })
     .await
 }

@@ -52,19 +52,25 @@ pub struct Moment {
     /// Whose questions are asked: those of all walls where it is 0 or left out, else of one wall, from 1 behind the first corner.
     #[serde(default)]
     pub wall: usize,
+    /// True where the cut list is asked for too.
+    #[serde(default)]
+    pub cuts: bool,
     /// True where every evening is asked for too.
     #[serde(default)]
     pub nights: bool,
-    /// What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`. Where that is still so, only
-    /// what changes with the moment is answered.
+    /// What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`, and `.cuts` where the cut list came too. Where that is still so, only
+    /// what changes with the moment is answered; after a change only what changed with it, where that answer is still known.
     #[serde(default)]
     pub have: Option<String>,
+    /// What the drawing is called that whoever asks has: pieces and openings that are as they are in it are left out, where it is still known.
+    #[serde(default)]
+    pub drawn: Option<String>,
 }
 
 impl Moment {
     /// As the core is asked about a job that stands so.
     pub fn ask_at(&self, state: &JobState) -> Ask {
-        let now = format!("{}.{}.{}", state.revision, state.bench, self.wall);
+        let now = format!("{}.{}.{}{}", state.revision, state.bench, self.wall, if self.cuts { ".cuts" } else { "" });
         Ask { moment_only: self.have.as_ref() == Some(&now), ..self.ask() }
     }
 
@@ -77,6 +83,7 @@ impl Moment {
             section,
             exploded: self.exploded.then_some(self.opening),
             wall: self.wall,
+            cut_list: self.cuts,
             moment_only: false,
         }
     }

@@ -86,7 +86,7 @@ async fn the_demo_has_right_walls_and_one_as_it_was_found() {
 #[tokio::test]
 async fn an_edit_changes_everything_and_undo_survives_a_new_start() {
     let mut s = Server::start().await;
-    let (status, after) = s.post("/api/jobs/2/edits", Some(1), width("44 1/2")).await;
+    let (status, after) = s.post("/api/jobs/2/edits?cuts=true", Some(1), width("44 1/2")).await;
     assert_eq!(status, StatusCode::OK);
     let head = after["view"]["cut_list"]
         .as_array()
@@ -139,6 +139,26 @@ fn merged(before: &Value, after: &Value) -> Value {
     };
     out["steps"] = order.iter().map(|id| known[id].clone()).collect();
     out["since"] = Value::Null;
+    out["elevation"] = redrawn(&before["elevation"], &after["elevation"]);
+    out
+}
+
+/// A drawing with the pieces and openings it leaves out taken from before.
+fn redrawn(before: &Value, after: &Value) -> Value {
+    let (mut out, kept) = (after.clone(), &after["kept"]);
+    assert_eq!(kept["have"], before["called"]);
+    for list in ["shapes", "openings"] {
+        let mut all = after[list].as_array().expect("a list").clone();
+        for run in kept[list].as_array().expect("runs") {
+            let [at, from, many] = [0, 1, 2].map(|i| run[i].as_u64().expect("a number") as usize);
+            let were = &before[list].as_array().expect("a list")[from..from + many];
+            all.splice(at..at, were.iter().cloned());
+        }
+        out[list] = all.into();
+    }
+    out["kept"] = Value::Null;
+    // Nobody keeps what is only looked at.
+    out["called"] = Value::Null;
     out
 }
 
@@ -167,21 +187,40 @@ async fn who_has_the_plan_is_sent_what_changed_and_that_makes_the_whole() {
     let mut before = full;
     for edit in edits {
         let revision = before["state"]["revision"].as_i64().expect("a number");
-        let preview = json!({"change": edit, "moment": {"have": have(&before)}});
+        let called = before["view"]["elevation"]["called"].as_str().expect("a name").to_owned();
+        let preview = json!({"change": edit, "moment": {"have": have(&before), "drawn": called}});
         let (status, seen) = s.post("/api/jobs/3/preview", None, preview).await;
         assert_eq!(status, StatusCode::OK, "{seen}");
-        let (status, after) =
-            s.post(&format!("/api/jobs/3/edits?have={}", have(&before)), Some(revision), edit.clone()).await;
+        let asked = format!("/api/jobs/3/edits?have={}&drawn={called}", have(&before));
+        let (status, after) = s.post(&asked, Some(revision), edit.clone()).await;
         assert_eq!(status, StatusCode::OK, "{after}");
         let now = s.json("/api/jobs/3").await;
-        let sent = after["view"]["steps"].as_array().map_or(0, Vec::len);
-        assert!(sent < now["view"]["steps"].as_array().map_or(0, Vec::len), "{edit}: {sent}");
-        assert_eq!(merged(&before["view"], &after["view"]), now["view"], "{edit}");
-        assert_eq!(merged(&before["view"], &seen), now["view"], "looked at: {edit}");
+        let count = |v: &Value, list: &str| v[list].as_array().map_or(0, Vec::len);
+        assert!(count(&after["view"], "steps") < count(&now["view"], "steps"), "{edit}");
+        assert!(count(&after["view"]["elevation"], "shapes") < count(&now["view"]["elevation"], "shapes"), "{edit}");
+        let mut whole = now["view"].clone();
+        whole["elevation"]["called"] = Value::Null;
+        assert_eq!(merged(&before["view"], &after["view"]), whole, "{edit}");
+        assert_eq!(merged(&before["view"], &seen), whole, "looked at: {edit}");
         before = now;
     }
-    let (_, after) = s.post("/api/jobs/3/edits?have=1.0.0", Some(5), width("37")).await;
-    assert!(after["view"]["since"].is_null(), "an old plan is no use");
+    // Undone, it is as it was two answers before.
+    let called = before["view"]["elevation"]["called"].as_str().expect("a name");
+    let asked = format!("/api/jobs/3/undo?have={}&drawn={called}", have(&before));
+    let (_, undone) = s.post(&asked, Some(5), json!({})).await;
+    let mut whole = s.json("/api/jobs/3").await["view"].clone();
+    whole["elevation"]["called"] = Value::Null;
+    assert_eq!(merged(&before["view"], &undone["view"]), whole);
+    // An action back, only what lies otherwise travels.
+    let back = s.json("/api/jobs/3?done=20").await;
+    let called = back["view"]["elevation"]["called"].as_str().expect("a name");
+    let next = s.json(&format!("/api/jobs/3?done=21&drawn={called}")).await;
+    assert!(next["view"]["elevation"]["shapes"].as_array().is_some_and(|s| s.len() < 6));
+    let mut whole = s.json("/api/jobs/3?done=21").await["view"]["elevation"].clone();
+    whole["called"] = Value::Null;
+    assert_eq!(redrawn(&back["view"]["elevation"], &next["view"]["elevation"]), whole);
+    let (_, after) = s.post("/api/jobs/3/edits?have=99.0.0&drawn=99.0.20.Dry", Some(6), width("37")).await;
+    assert!(after["view"]["since"].is_null() && after["view"]["elevation"]["kept"].is_null(), "not known any more");
 }
 
 #[tokio::test]
@@ -625,7 +664,7 @@ async fn ticks_are_taken_on_any_revision_and_told_to_who_listens() {
     assert_eq!((status, now.to_string()), (StatusCode::OK, standing(1, 1)));
     assert_eq!(told(heard(&mut listens, "standing").await), standing(1, 1));
     // A tick makes no revision, so a change made on the one before it is taken, and keeps the tick.
-    let (status, changed) = s.post("/api/jobs/2/edits", Some(1), width("44")).await;
+    let (status, changed) = s.post("/api/jobs/2/edits?cuts=true", Some(1), width("44")).await;
     assert_eq!((status, &changed["state"]["job"]["ticks"]), (StatusCode::OK, &json!(["W1/pan"])));
     let pan = changed["view"]["cut_list"]
         .as_array()

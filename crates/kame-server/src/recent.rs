@@ -1,0 +1,170 @@
+//! What was answered lately: plans need not be built again, and what somebody has already need not travel again.
+
+use kame_core::job::Job;
+use kame_core::plan::{Plan, build};
+use kame_core::problem::Problem;
+use kame_core::stop::Stop;
+use kame_core::view::{Ask, Drawn, Planned, WallView, leave_out, planned};
+use kame_store::JobState;
+use std::collections::{HashMap, VecDeque};
+use std::sync::{Arc, Mutex, PoisonError};
+
+/// So many plans are kept.
+const MOST_PLANS: usize = 6;
+/// Plans and drawings of so many pieces altogether are kept, and one more whatever its size.
+const MOST_PIECES: usize = 60_000;
+const MOST_MARKS: usize = 400_000;
+
+/// A job as it stood: its id, revision and ticks.
+type Standing = (i64, i64, i64);
+
+/// A plan, and what it says once somebody wanted to know.
+pub struct Made {
+    job: Job,
+    /// The plan.
+    pub plan: Plan,
+    said: Mutex<HashMap<(usize, bool), Arc<Planned>>>,
+}
+
+impl Made {
+    /// What the plan says; questions of all walls, or of one from 1 behind the first corner.
+    fn said(&self, wall: usize, cut_list: bool, stop: &Stop) -> Result<Arc<Planned>, Vec<Problem>> {
+        let key = (wall, cut_list);
+        if let Some(said) = self.said.lock().unwrap_or_else(PoisonError::into_inner).get(&key) {
+            return Ok(Arc::clone(said));
+        }
+        let said = Arc::new(planned(&self.job, &self.plan, &Ask { wall, cut_list, ..Ask::default() }, stop)?);
+        self.said.lock().unwrap_or_else(PoisonError::into_inner).insert(key, Arc::clone(&said));
+        Ok(said)
+    }
+}
+
+/// Things by what they are called, the one used last in front.
+struct Shelf<K, V> {
+    kept: Mutex<VecDeque<(K, Arc<V>)>>,
+}
+
+impl<K, V> Default for Shelf<K, V> {
+    fn default() -> Self {
+        Self { kept: Mutex::default() }
+    }
+}
+
+impl<K: PartialEq, V> Shelf<K, V> {
+    fn take(&self, key: &K) -> Option<Arc<V>> {
+        let mut kept = self.kept.lock().unwrap_or_else(PoisonError::into_inner);
+        let at = kept.iter().position(|(k, _)| k == key)?;
+        let found = kept.remove(at)?;
+        let value = Arc::clone(&found.1);
+        kept.push_front(found);
+        Some(value)
+    }
+
+    /// Puts one in front; of those behind it stay as many as together weigh no more than `most`.
+    fn put(&self, key: K, value: Arc<V>, weight: impl Fn(&V) -> usize, most: usize) {
+        let mut kept = self.kept.lock().unwrap_or_else(PoisonError::into_inner);
+        kept.retain(|(k, _)| *k != key);
+        kept.push_front((key, value));
+        let mut all = 0;
+        let fit = kept.iter().take_while(|(_, v)| {
+            all += weight(v);
+            all <= most
+        });
+        let fit = fit.count().max(1);
+        kept.truncate(fit);
+    }
+}
+
+/// What was answered lately.
+#[derive(Default)]
+pub struct Recent {
+    plans: Shelf<Standing, Made>,
+    drawings: Shelf<(i64, String), Drawn>,
+}
+
+impl Recent {
+    /// The plan of a job as it stands.
+    ///
+    /// # Errors
+    /// What is wrong with the job.
+    pub fn plan(&self, state: &JobState) -> Result<Arc<Made>, Vec<Problem>> {
+        let standing = (state.id, state.revision, state.bench);
+        if let Some(made) = self.plans.take(&standing) {
+            return Ok(made);
+        }
+        Ok(self.keep(standing, &state.job, build(&state.job)?))
+    }
+
+    /// Keeps a plan that was built for a change.
+    pub fn keep_plan(&self, state: &JobState, plan: Plan) {
+        self.keep((state.id, state.revision, state.bench), &state.job, plan);
+    }
+
+    fn keep(&self, standing: Standing, job: &Job, plan: Plan) -> Arc<Made> {
+        let made = Arc::new(Made { job: job.clone(), plan, said: Mutex::default() });
+        let weight = |m: &Made| m.plan.pieces.len().max(MOST_PIECES / MOST_PLANS);
+        self.plans.put(standing, Arc::clone(&made), weight, MOST_PIECES);
+        made
+    }
+
+    /// What the plan said that somebody calls `have`, where it is still known.
+    ///
+    /// # Errors
+    /// Where its questions could not be asked, or nobody waits any more.
+    pub fn had(&self, id: i64, have: &str, stop: &Stop) -> Result<Option<Arc<Planned>>, Vec<Problem>> {
+        let cut_list = have.ends_with(".cuts");
+        let mut numbers = have.split('.').map(str::parse::<i64>);
+        let (Some(Ok(revision)), Some(Ok(bench)), Some(Ok(wall))) = (numbers.next(), numbers.next(), numbers.next())
+        else {
+            return Ok(None);
+        };
+        let Some(made) = self.plans.take(&(id, revision, bench)) else { return Ok(None) };
+        made.said(usize::try_from(wall).unwrap_or_default(), cut_list, stop).map(Some)
+    }
+
+    /// An answer without what whoever asks has: of the plan by `have`, of the drawing by `drawn`. The drawing is remembered under `called`.
+    pub fn without(
+        &self,
+        id: i64,
+        view: &mut WallView,
+        had: Option<(Arc<Planned>, &str)>,
+        drawn: Option<&str>,
+        called: Option<String>,
+    ) {
+        if let Some((before, have)) = had {
+            leave_out(view, &before, have);
+        }
+        let before = drawn.and_then(|have| Some((self.drawings.take(&(id, have.to_owned()))?, have)));
+        if before.is_none() && called.is_none() {
+            return;
+        }
+        let now = Arc::new(Drawn::of(&view.elevation));
+        if let Some((before, have)) = before {
+            now.leave_out(&mut view.elevation, &before, have);
+        }
+        if let Some(called) = called {
+            view.elevation.called.clone_from(&called);
+            self.drawings.put((id, called), now, Drawn::weight, MOST_MARKS);
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_shelf_holds_what_was_used_last_and_no_more_than_it_bears() {
+        let shelf: Shelf<u8, usize> = Shelf::default();
+        for k in 0..4_u8 {
+            shelf.put(k, Arc::new(10), |w| *w, 30);
+        }
+        assert!(shelf.take(&0).is_none());
+        assert!(shelf.take(&1).is_some());
+        shelf.put(9, Arc::new(10), |w| *w, 30);
+        assert_eq!((shelf.take(&1).is_some(), shelf.take(&2).is_some(), shelf.take(&3).is_some()), (true, false, true));
+        // What is too heavy stands alone.
+        shelf.put(5, Arc::new(99), |w| *w, 30);
+        assert_eq!((shelf.take(&5).is_some(), shelf.take(&9).is_some()), (true, false));
+    }
+}
