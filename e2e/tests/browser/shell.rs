@@ -81,7 +81,9 @@ async fn a_building_opens_whole_folds_by_place_and_its_flags_are_pressed_by_keys
     let kame = Kame::start(true).await?;
     let b = open(&kame, STATION).await?;
     b.until("return document.querySelectorAll('[data-test=building] [data-wall]').length === 7").await?;
+    b.until("return document.querySelectorAll('[data-test=rows] [data-row-wall]').length === 7 && document.querySelectorAll('[data-face-place]').length > 20").await?;
     let width = "Number(document.querySelector('[data-test=elevation]').getAttribute('viewBox').split(' ')[2])";
+    b.press("b").await?;
     b.until(&format!("return {width} > 1000")).await?;
     b.until("return document.querySelectorAll('[data-fold]').length > 20 && document.querySelectorAll('[data-step]').length < 100").await?;
     b.eval("document.querySelector('[data-wall=\"2\"] summary').click()").await?;
@@ -94,6 +96,55 @@ async fn a_building_opens_whole_folds_by_place_and_its_flags_are_pressed_by_keys
     b.eval("document.querySelector('[data-flag]').focus()").await?;
     b.client.active_element().await?.send_keys("\u{e007}").await?;
     b.until("return document.querySelector('[data-finding].on') !== null && document.activeElement.dataset.flag !== undefined").await?;
+    b.end().await
+}
+
+/// Where the sides of what is drawn of a wall are, when it is folded up.
+const SIDES: &str = "[...document.querySelectorAll('[data-test=scene] .face')].map(f => Math.round(f.getBoundingClientRect().width)).join()";
+
+#[tokio::test]
+async fn a_building_stands_side_by_side_or_folded_up_turns_and_leads_to_its_places() -> Result<()> {
+    let kame = Kame::start(true).await?;
+    let b = open(&kame, STATION).await?;
+    b.wait("[data-test=rows]").await?;
+    // All of it is in sight at once, and each place says what it is asked.
+    b.until("const f = document.querySelector('[data-test=building-drawing] .frame'); return f.scrollHeight <= f.clientHeight").await?;
+    b.until("return document.querySelector('[data-face-place=W4]').getAttribute('aria-label').includes('steps done')")
+        .await?;
+    for (by, kind) in [(1, "finished"), (2, "finished"), (3, "finished"), (4, "set")] {
+        b.eval(&format!("document.querySelectorAll('[data-test=building-by] button')[{by}].click()")).await?;
+        b.until(&format!("return document.querySelector('[data-face-place=W4]').classList.contains('{kind}')")).await?;
+    }
+    // Half built, tonight leaves something open; a place says which trade is next.
+    b.eval("const r = document.querySelector('[data-test=scrub]'); r.value = 420; r.dispatchEvent(new Event('input', {bubbles: true}))").await?;
+    b.until("return document.querySelectorAll('[data-test=rows] .left-open').length > 2").await?;
+    b.eval("document.querySelectorAll('[data-test=building-by] button')[2].click()").await?;
+    b.until("return document.querySelector('[data-face-place=D2]').classList.contains('trade-lead')").await?;
+    // Folded up it turns by keys and by dragging.
+    b.eval("document.querySelectorAll('[data-test=building-form] button')[1].click()").await?;
+    b.wait("[data-test=scene]").await?;
+    let before = b.eval(&format!("return {SIDES}")).await?;
+    b.eval("document.querySelector('[data-test=scene]').focus()").await?;
+    b.client.active_element().await?.send_keys("\u{e014}\u{e014}\u{e013}").await?;
+    b.until(&format!("return {SIDES} !== {before}")).await?;
+    let turned = "document.querySelector('.turned').style.transform";
+    let was = b.eval(&format!("return {turned}")).await?;
+    b.eval("const s = document.querySelector('[data-test=scene]'); s.setPointerCapture = () => undefined;
+        const go = (type, x) => s.dispatchEvent(new PointerEvent(type, {bubbles: true, pointerId: 1, clientX: x, clientY: 300}));
+        go('pointerdown', 400); go('pointermove', 460); go('pointerup', 460)").await?;
+    b.until(&format!("return {turned} !== {was}")).await?;
+    // A wall and a place lead to where they are.
+    b.until("return !document.querySelector('.turned').classList.contains('moving')").await?;
+    b.eval("document.querySelector('[data-face-place=W4]').focus()").await?;
+    b.client.active_element().await?.send_keys("\u{e007}").await?;
+    b.until("return location.search === '?place=W4' && document.querySelector('[data-test=elevation]') !== null")
+        .await?;
+    b.click("[data-test=whole-building]").await?;
+    b.click("[data-go-wall='2']").await?;
+    b.until(
+        "return Number(document.querySelector('[data-test=elevation]').getAttribute('viewBox').split(' ')[0]) > 400",
+    )
+    .await?;
     b.end().await
 }
 

@@ -9,6 +9,7 @@ import { useShortcuts } from "../shell/useShortcuts";
 import { sectionsOf } from "../lib/sections";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
+import BuildingDrawing from "../wall/BuildingDrawing.vue";
 import BuildingPanel from "../wall/BuildingPanel.vue";
 import ElevationDrawing from "../wall/ElevationDrawing.vue";
 import FindingsList from "../wall/FindingsList.vue";
@@ -28,6 +29,9 @@ const router = useRouter();
 const drawing = ref<InstanceType<typeof ElevationDrawing> | null>(null);
 type Panel = "building" | "card" | "findings" | "sizes" | "made" | "rail";
 const panel = ref<Panel>("card");
+/** The whole building is drawn, in place of its walls unfolded. */
+const whole = ref(false);
+const first = ref<[number, number] | null>(null);
 /** More than one wall: the whole building comes first. */
 const isBuilding = computed(() => (job.view?.elevation.key.length ?? 0) > 1);
 
@@ -42,7 +46,8 @@ watch(
     if (!id || shownFirst === id) return;
     shownFirst = id;
     const chosen = job.openingId ?? job.chosen ?? job.finding;
-    if (chosen === null && isBuilding.value) panel.value = "building";
+    whole.value = chosen === null && isBuilding.value;
+    if (whole.value) panel.value = "building";
   },
   { immediate: true },
 );
@@ -50,7 +55,7 @@ useAddress(async ({ place, step, finding }) => {
   if (finding) panel.value = "findings";
   else if (step) panel.value = "card";
   await job.refresh();
-  if (place) drawing.value?.fitOpening();
+  if (place) await goPlace(place);
 });
 
 /** Letting it rain shows the worst there is to see, at once. */
@@ -154,9 +159,21 @@ function typeSize() {
   requestAnimationFrame(() => document.getElementById("quick")?.focus());
 }
 async function goPlace(id: string) {
+  first.value = null;
+  whole.value = false;
   job.openingId = id;
   await job.refresh();
   drawing.value?.fitOpening();
+}
+function goWall(along: [number, number]) {
+  first.value = along;
+  drawing.value?.fitStretch(along);
+  whole.value = false;
+}
+function toggleBuilding() {
+  if (!isBuilding.value) return;
+  first.value = null;
+  whole.value = !whole.value;
 }
 
 const NEXT = { dry: "rain", rain: "lost", lost: "dry" } as const;
@@ -171,6 +188,7 @@ useShortcuts({
   r: () => void rain(NEXT[job.weather]),
   s: toggleSection,
   n: toggleNights,
+  b: toggleBuilding,
   f: nextFinding,
   g: doFix,
   "[": () => stepBy(-1),
@@ -186,13 +204,22 @@ useShortcuts({
 </script>
 
 <template>
-  <main v-if="job.view" class="wall" :class="{ sectioned: job.section || job.apart }">
+  <main v-if="job.view" class="wall" :class="{ sectioned: !whole && (job.section || job.apart) }">
     <aside class="left"><SequenceRail /></aside>
     <div class="middle">
       <WallTools @rain="rain" @section="toggleSection" @evenings="toggleNights" />
       <div class="pictures">
-        <div class="picture"><ElevationDrawing ref="drawing" @findings="panel = 'findings'" /></div>
-        <div v-if="job.section || job.apart" class="cut"><SectionDrawing /></div>
+        <div class="picture">
+          <BuildingDrawing v-if="whole" @wall="goWall" @place="goPlace" />
+          <ElevationDrawing
+            v-else
+            ref="drawing"
+            :first="first"
+            @findings="panel = 'findings'"
+            @building="whole = true"
+          />
+        </div>
+        <div v-if="!whole && (job.section || job.apart)" class="cut"><SectionDrawing /></div>
       </div>
       <footer class="scrub">
         <ScrubBar :playing="playing" @go="go" @play="play" />
@@ -218,7 +245,7 @@ useShortcuts({
         :aria-label="s.wall.panels"
       />
       <div class="panel">
-        <BuildingPanel v-if="panel === 'building'" @wall="(along) => drawing?.fitStretch(along)" @place="goPlace" />
+        <BuildingPanel v-if="panel === 'building'" @wall="goWall" @place="goPlace" />
         <StepCard v-else-if="panel === 'card'" />
         <FindingsList v-else-if="panel === 'findings'" />
         <SizesPanel v-else-if="panel === 'sizes'" />

@@ -11,7 +11,9 @@ import PlanKey from "./PlanKey.vue";
 import WallLines from "./WallLines.vue";
 import { usePanZoom } from "./usePanZoom";
 
-const emit = defineEmits<{ findings: [] }>();
+/** `first` is the stretch that is shown first, where somebody came here for it. */
+const props = defineProps<{ first?: [number, number] | null }>();
+const emit = defineEmits<{ findings: []; building: [] }>();
 const job = useJob();
 const svg = ref<SVGSVGElement | null>(null);
 const elevation = computed(() => job.shown?.elevation ?? null);
@@ -75,6 +77,7 @@ watch(whole, (now) => {
 });
 /** A building is seen whole until a place of it is chosen; one wall is seen at its opening. */
 function fitFirst() {
+  if (props.first) return fitStretch(props.first);
   if ((elevation.value?.key.length ?? 0) > 1 && job.openingId === null) fitWall();
   else fitOpening();
 }
@@ -532,6 +535,14 @@ const marked = computed(() => {
       />
       <Button size="small" severity="secondary" :aria-label="s.wall.zoomIn" @click="zoom(0.75)">+</Button>
       <Button size="small" severity="secondary" :aria-label="s.wall.zoomOut" @click="zoom(1.33)">−</Button>
+      <Button
+        v-if="(elevation?.key.length ?? 0) > 1"
+        size="small"
+        severity="secondary"
+        :label="s.building.whole"
+        data-test="whole-building"
+        @click="emit('building')"
+      />
       <Button size="small" severity="secondary" :label="s.wall.fitOpening" @click="fitOpening" />
       <Button size="small" severity="secondary" :label="s.wall.fitWall" @click="fitWall" />
     </div>

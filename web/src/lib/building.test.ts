@@ -1,0 +1,92 @@
+import { expect, it } from "vitest";
+import type { WallView } from "../api/client";
+import { outlineOf, scaleOfAll, scaleOfRows, wallsOf } from "./building";
+
+const opening = (id: string, wall: number) => ({ id, wall, rect: [0, 0, 10, 10] });
+const step = (id: string, opening: string, ends: number, removed = false) => ({ id, opening, ends, removed });
+const view = {
+  done: 2,
+  steps: [step("a", "W1", 1), step("b", "W1", 3), step("c", "W2", 2), step("d", "W2", 9, true), step("e", "", 4)],
+  findings: [
+    { features: ["W1"], walls: [0], severity: "glue" },
+    { features: ["W1", "W2"], walls: [0, 1], severity: "leak" },
+  ],
+  elevation: {
+    key: [
+      { name: "South", along: [0, 300], line: [0, 0, 300, 0] },
+      { name: "East", along: [300, 500], line: [300, 0, 300, -200] },
+    ],
+    top: [],
+    openings: [opening("W1", 0), opening("W2", 1)],
+  },
+} as unknown as WallView;
+
+it("says of each place what is done there, what comes next, on which day, and the worst that is found", () => {
+  const walls = wallsOf(view, new Map([["W1", "Bunk room"]]), [["a"], ["b", "c"]]);
+  expect(walls.map((w) => [w.name, w.worst, w.places.length])).toEqual([
+    ["South", "leak", 1],
+    ["East", "leak", 1],
+  ]);
+  const [first, second] = walls.flatMap((w) => w.places);
+  expect(first).toMatchObject({ name: "Bunk room", done: 1, all: 2, day: 1, worst: "leak" });
+  expect(first?.next?.id).toBe("b");
+  // What is left out is nothing to be done.
+  expect(second).toMatchObject({ done: 1, all: 1, next: null, day: null });
+});
+
+it("turns a wall that runs away from who looks by a quarter to the left", () => {
+  expect(wallsOf(view, new Map(), null).map((w) => w.stands)).toEqual([
+    { x: 0, z: 0, turn: 0 },
+    { x: 300, z: 0, turn: 90 },
+  ]);
+});
+
+it("draws walls in rows as large as the frame lets them be", () => {
+  const walls = (lengths: number[], height: number) => lengths.map((length) => ({ length, height }));
+  const plain = { across: 10, down: 10, least: 0 };
+  // A low wall needs less: the second row is half as tall.
+  const rows = [
+    { length: 100, height: 40 },
+    { length: 100, height: 20 },
+  ];
+  expect(scaleOfRows(rows, { width: 150, height: 60 + 20 }, plain)).toBeCloseTo(1, 6);
+  // One wall: as wide as the frame. Two of 100 in a frame of 210 by 40: side by side they would be 20 tall, one over the other less wide.
+  expect(scaleOfRows([{ length: 100, height: 50 }], { width: 200, height: 500 }, plain)).toBe(2);
+  expect(scaleOfRows(walls([100, 100], 20), { width: 210, height: 40 }, plain)).toBeCloseTo(1, 6);
+  for (const lengths of [[480, 200, 480, 200], [600, 600, 600], [50], Array<number>(40).fill(600)]) {
+    const frame = { width: 700, height: 500 };
+    const scale = scaleOfRows(walls(lengths, 236), frame, { across: 12, down: 30, least: 90 });
+    expect(scale).toBeGreaterThan(0);
+    let [rows, used] = [1, 0];
+    for (const w of lengths.map((l) => Math.max(l * scale, 90))) {
+      expect(w).toBeLessThanOrEqual(frame.width + 1e-9);
+      if (used > 0 && used + 12 + w > frame.width) [rows, used] = [rows + 1, w];
+      else used += (used > 0 ? 12 : 0) + w;
+    }
+    expect(rows * (236 * scale + 30)).toBeLessThanOrEqual(frame.height + 1e-6);
+  }
+});
+
+it("fits a folded building however it is turned", () => {
+  const walls = wallsOf(view, new Map(), null);
+  const { x, z, reach, scale } = scaleOfAll(walls, 200, { width: 800, height: 600 }, 30);
+  expect([x, z]).toEqual([150, -100]);
+  expect(reach).toBeCloseTo(Math.hypot(150, 100), 6);
+  expect(2 * reach * scale).toBeLessThanOrEqual(800 + 1e-9);
+});
+
+it("draws each wall up to its own top, also where its neighbour's is another", () => {
+  const [south, east] = wallsOf(view, new Map(), null);
+  if (!south || !east) throw new Error("two walls");
+  expect(outlineOf(south, { top: [], height: 90 })).toBe("0,90 0,0 300,0 300,90");
+  expect(south.top).toBe(0);
+  const top = [
+    [0, 20],
+    [150, 0],
+    [300, 20],
+    [300, 60],
+    [500, 80],
+  ];
+  expect(outlineOf(south, { top, height: 90 })).toBe("0,90 0,20 150,0 300,20 300,90");
+  expect(outlineOf(east, { top, height: 90 })).toBe("300,90 300,60 500,80 500,90");
+});
