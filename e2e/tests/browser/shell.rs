@@ -169,9 +169,11 @@ async fn the_card_says_what_is_measured_how_it_is_judged_and_by_whom() -> Result
     let b = open(&kame, "/jobs/2?step=W1%2Fsurvey").await?;
     b.until_text("[data-check=opening-width]", "41\" ± 1/4\"").await?;
     b.until_text("[data-check=opening-width]", "3 readings").await?;
+    b.until("return (document.querySelector('[data-test=card] [data-test=step-picture]')?.getAttribute('aria-label') ?? '').startsWith('Measure the opening')").await?;
     b.eval("document.querySelector('[data-step=\"W1/look\"] .name').click()").await?;
     b.until_text("[data-check=look-before-cover]", "somebody other than the installer").await?;
     b.click("[data-test=to-sheet]").await?;
     b.until_text("[data-check=opening-diagonals]", "no more than 1/4\" apart").await?;
+    b.until("return document.querySelectorAll('[data-test=sheet] li [data-test=step-picture]').length > 6").await?;
     b.end().await
 }

@@ -9,6 +9,7 @@ export type WallView = Schemas["WallView"];
 export type Elevation = Schemas["Elevation"];
 export type OpeningView = Schemas["OpeningView"];
 export type Shape = Schemas["Shape"];
+export type StepPicture = Schemas["StepPicture"];
 export type StepView = Schemas["StepView"];
 export type Finding = Schemas["FindingView"];
 export type Section = Schemas["Section"];

@@ -264,6 +264,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/jobs/{id}/pictures": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** The small pictures of the steps at one opening, in the order of work; of the walls' own where none is named, and of one step where it is. */
+    get: operations["pictures"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/jobs/{id}/preview": {
     parameters: {
       query?: never;
@@ -2289,6 +2306,11 @@ export interface components {
      */
     PairVerdict: "never" | "unknown" | "only mechanically" | "fine after" | "fine with primer" | "fine";
     /**
+     * @description A side of an opening.
+     * @enum {string}
+     */
+    PastSide: "left" | "right" | "above" | "below";
+    /**
      * @description Phase of the work, in working order (handbook 1).
      * @enum {string}
      */
@@ -2776,6 +2798,15 @@ export interface components {
        */
       steps: string[];
     };
+    /** @description A size with its line. */
+    SizeLine: {
+      /** @description Its ends: x1, y1, x2, y2. */
+      line: number[];
+      /** @description Past which side of the opening. */
+      past: components["schemas"]["PastSide"];
+      /** @description As people read it. */
+      text: string;
+    };
     /** @description A size in which a product is sold. */
     SoldSize: {
       /**
@@ -2832,6 +2863,31 @@ export interface components {
       name: string;
       /** @description Cut size as people read it, empty where it is not cut. */
       size: string;
+    };
+    /** @description The picture of a step. */
+    StepPicture: {
+      /** @description Beads and smears of the step, as corners of their parts. */
+      beads: number[][][];
+      /** @description What lies there before, in lap order. */
+      before: components["schemas"]["Shape"][];
+      /** @description Where it is cut: x1, y1, x2, y2. */
+      cuts: number[][];
+      /** @description What is shown of the unfolded wall: left, top, width, height. */
+      frame: number[];
+      /** @description Pieces that are taken away. */
+      gone: components["schemas"]["Shape"][];
+      /** @description What the step lays, presses, lifts or drops, in the order in which it is done. */
+      now: components["schemas"]["Shape"][];
+      /** @description Openings in the frame, as they stand after the step. */
+      openings: components["schemas"]["OpeningView"][];
+      /** @description The picture in words. */
+      says: string;
+      /** @description How far past the opening what is laid goes. */
+      sizes: components["schemas"]["SizeLine"][];
+      /** @description Id of the step. */
+      step: string;
+      /** @description Which way a flap goes: from its loose edge as it was to where it is after, x1, y1, x2, y2. */
+      ways: number[][];
     };
     /** @description A step on the rail. */
     StepView: {
@@ -3822,6 +3878,48 @@ export interface operations {
         };
       };
       404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  pictures: {
+    parameters: {
+      query?: {
+        /** @description Id of a step. */
+        step?: string;
+        /** @description Id of an opening; empty for the walls themselves. */
+        opening?: string;
+      };
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["StepPicture"][];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
         headers: {
           [name: string]: unknown;
         };

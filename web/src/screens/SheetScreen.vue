@@ -9,7 +9,9 @@ import BuiltSection from "../wall/BuiltSection.vue";
 import SectionPicture from "../wall/SectionPicture.vue";
 import { ownAnswers, questionsOf } from "../lib/answers";
 import CheckList from "../wall/CheckList.vue";
+import StepPicture from "../wall/StepPicture.vue";
 import { useChecks } from "../wall/useChecks";
+import { usePictures } from "../wall/usePictures";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
 
@@ -46,6 +48,8 @@ watch(
   { immediate: true },
 );
 const checks = useChecks(() => (opening.value ? { opening: opening.value.id } : null));
+const small = usePictures(() => (opening.value ? { opening: opening.value.id } : null));
+const of = (step: string) => [small.value.get(step)].filter((p) => p !== undefined);
 const print = () => window.print();
 </script>
 
@@ -80,6 +84,7 @@ const print = () => window.print();
       <ol>
         <li v-for="step in steps" :key="step.id">
           <h3>{{ step.title }}</h3>
+          <StepPicture v-for="p in of(step.id)" :key="p.step" :picture="p" class="small" />
           <p v-for="(c, i) in step.cuts" :key="i" class="cut">
             <b>{{ c.letter }}</b> {{ c.name }} <strong>{{ c.size }}</strong>
           </p>
@@ -138,11 +143,19 @@ ol {
   padding-left: 22px;
 }
 li {
+  display: flow-root;
   break-inside: avoid;
   margin-bottom: 12px;
 }
 li::marker {
   font-weight: 700;
+}
+.small {
+  float: right;
+  width: 176px;
+  max-height: 150px;
+  margin: 0 0 6px 12px;
+  border: 1px solid var(--line);
 }
 h3 {
   font-size: 1rem;

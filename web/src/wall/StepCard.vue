@@ -3,7 +3,9 @@ import { computed } from "vue";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
 import CheckList from "./CheckList.vue";
+import StepPicture from "./StepPicture.vue";
 import { useChecks } from "./useChecks";
+import { usePictures } from "./usePictures";
 
 const job = useJob();
 const step = computed(() => {
@@ -15,6 +17,8 @@ const step = computed(() => {
   return begun[begun.length - 1] ?? null;
 });
 const checks = useChecks(() => (step.value ? { step: step.value.id } : null));
+const pictures = usePictures(() => (step.value ? { step: step.value.id, opening: step.value.opening } : null));
+const picture = computed(() => pictures.value.get(step.value?.id ?? ""));
 /** The circle is told where the flap is lifted or dropped. */
 const circles = computed(() => {
   const here = step.value;
@@ -38,6 +42,7 @@ const rows = computed(() => {
   <article class="card" data-test="card">
     <template v-if="step">
       <h2>{{ step.title }}</h2>
+      <div v-if="picture" class="picture"><StepPicture :picture="picture" /></div>
       <ul v-if="step.cuts.length" class="cuts">
         <li v-for="(c, i) in step.cuts" :key="i">
           <b>{{ c.letter }}</b>
@@ -96,6 +101,15 @@ const rows = computed(() => {
 h2 {
   font-size: 1.25rem;
   margin-bottom: 8px;
+}
+.picture {
+  height: 190px;
+  margin: 0 0 10px;
+  border: 1px solid var(--line);
+  background: var(--wall);
+}
+.picture > * {
+  height: 100%;
 }
 .cuts {
   margin: 0 0 10px;

@@ -11,7 +11,7 @@ use crate::plan::{Plan, SurfaceId};
 use crate::profile::fig;
 use crate::recipe::Role;
 use crate::recipe::schools::Feature;
-use crate::sequence::{Laid, RAIN, RAIN_NO_GLUE};
+use crate::sequence::{Laid, RAIN, RAIN_NO_GLUE, Stage};
 use crate::surface::{Along, Rect};
 use serde::Serialize;
 use std::collections::{HashMap, HashSet};
@@ -219,24 +219,26 @@ enum Side {
     Right,
 }
 
-fn corners(plan: &Plan, on: SurfaceId, r: Rect) -> Vec<[f64; 2]> {
+pub(super) fn corners(plan: &Plan, on: SurfaceId, r: Rect) -> Vec<[f64; 2]> {
     let [u0, v0, u1, v1] = r.to_inches();
     [(u0, v0), (u1, v0), (u1, v1), (u0, v1)].into_iter().map(|(u, v)| map(plan, on, u, v)).collect()
 }
 
-/// Draws a moment.
-pub fn draw(plan: &Plan, moment: &Moment, weather: Weather) -> Elevation {
-    let wall = &plan.surfaces[SurfaceId::WALL.0].facet;
-    let height = wall.height.to_inches_f64();
-    let box_of = |r: Rect| {
-        let [u0, _, u1, v1] = r.to_inches();
-        [u0, height - v1, u1 - u0, r.height().to_inches_f64()]
-    };
-    let free = moment.stage.uncovered(plan);
+/// Left, top, width and height on the drawing of a rectangle on the wall.
+pub(super) fn box_of(plan: &Plan, r: Rect) -> [f64; 4] {
+    let height = plan.surfaces[SurfaceId::WALL.0].facet.height.to_inches_f64();
+    let [u0, _, u1, v1] = r.to_inches();
+    [u0, height - v1, u1 - u0, r.height().to_inches_f64()]
+}
+
+/// The openings as they stand at a stage.
+pub(super) fn openings(plan: &Plan, stage: &Stage) -> Vec<OpeningView> {
+    let box_of = |r: Rect| box_of(plan, r);
+    let free = stage.uncovered(plan);
     let mut is_set = vec![false; plan.openings.len()];
-    let units = plan.pieces.iter().enumerate().filter(|(p, piece)| piece.role == Role::Unit && moment.stage.has(*p));
+    let units = plan.pieces.iter().enumerate().filter(|(p, piece)| piece.role == Role::Unit && stage.has(*p));
     units.filter_map(|(_, piece)| piece.opening).for_each(|o| is_set[o] = true);
-    let openings = plan.openings.iter().enumerate().map(|(i, o)| {
+    let views = plan.openings.iter().enumerate().map(|(i, o)| {
         let state = match is_set[i] {
             _ if !free[i] => OpeningState::Covered,
             true => OpeningState::Set,
@@ -262,12 +264,20 @@ pub fn draw(plan: &Plan, moment: &Moment, weather: Weather) -> Elevation {
             hull: box_of(o.hull),
         }
     });
+    views.collect()
+}
+
+/// Draws a moment.
+pub fn draw(plan: &Plan, moment: &Moment, weather: Weather) -> Elevation {
+    let wall = &plan.surfaces[SurfaceId::WALL.0].facet;
+    let height = wall.height.to_inches_f64();
+    let box_of = |r: Rect| box_of(plan, r);
     let in_courses = plan.stretches.iter().find(|s| !s.courses.courses.is_empty());
     Elevation {
         width: wall.width.to_inches_f64(),
         height,
         plate: height - plan.plate.to_inches_f64(),
-        shapes: shapes(plan, moment),
+        shapes: shapes(plan, &moment.stage),
         top: plan
             .outline
             .points()
@@ -299,7 +309,7 @@ pub fn draw(plan: &Plan, moment: &Moment, weather: Weather) -> Elevation {
             .iter()
             .map(|c| CornerView { x: c.at.to_inches_f64(), kind: c.kind, name: c.name.clone() })
             .collect(),
-        openings: openings.collect(),
+        openings: openings(plan, &moment.stage),
         marks: marks(plan, moment, weather),
         air: air_paths(plan, &moment.stage)
             .into_iter()
@@ -311,8 +321,8 @@ pub fn draw(plan: &Plan, moment: &Moment, weather: Weather) -> Elevation {
 }
 
 /// Layers of one piece that lie together are one shape; a flap dropped later is another.
-fn shapes(plan: &Plan, moment: &Moment) -> Vec<Shape> {
-    let layers = &moment.stage.layers;
+pub(super) fn shapes(plan: &Plan, stage: &Stage) -> Vec<Shape> {
+    let layers = &stage.layers;
     let mut groups: Vec<(usize, Vec<usize>)> = Vec::new();
     let mut known: HashMap<(usize, Option<usize>), usize> = HashMap::new();
     for (at, laid) in layers.iter().enumerate() {
@@ -338,12 +348,16 @@ fn shapes(plan: &Plan, moment: &Moment) -> Vec<Shape> {
     };
     let mut out: Vec<Shape> = groups.iter().map(drawn).collect();
     // A lifted part is held up: drawn turned over the line it hangs from.
-    for laid in &moment.stage.held {
-        let turned = Rect { v0: laid.rect.v1, v1: laid.rect.v1 + laid.rect.height(), ..laid.rect };
-        let turned = Laid { rect: turned, ..*laid };
+    for laid in &stage.held {
+        let turned = held_up(laid);
         out.push(shape(plan, laid.piece, &[turned], &[turned], true));
     }
     out
+}
+
+/// A lifted part as it is held up: over the line it hangs from.
+pub(super) fn held_up(laid: &Laid) -> Laid {
+    Laid { rect: Rect { v0: laid.rect.v1, v1: laid.rect.v1 + laid.rect.height(), ..laid.rect }, ..*laid }
 }
 
 /// The parts of a layer that nothing laid later covers.
@@ -358,7 +372,7 @@ fn seen(layers: &[Laid], hiding: &HashMap<SurfaceId, Along<usize>>, at: usize) -
     l.rect.minus_all(over.iter().map(|(_, r)| r)).into_iter().map(move |rect| Laid { rect, ..l })
 }
 
-fn shape(plan: &Plan, piece: usize, laid: &[Laid], seen: &[Laid], held: bool) -> Shape {
+pub(super) fn shape(plan: &Plan, piece: usize, laid: &[Laid], seen: &[Laid], held: bool) -> Shape {
     let p = &plan.pieces[piece];
     let parts: Vec<Vec<[f64; 2]>> = laid.iter().map(|l| corners(plan, l.on, l.rect)).collect();
     let mut edges = Vec::new();

@@ -17,6 +17,7 @@ mod ordered;
 mod planned;
 mod schools;
 mod section;
+mod step_picture;
 
 pub use build_up::{BuildUpView, LayerView};
 pub use built::{Built, Material, SectionMark, SectionRun, SectionShape, SectionSize};
@@ -32,6 +33,7 @@ pub use ordered::{OrderedPiece, OrderedProduct, OrderedView, StepMinutes, ordere
 pub use planned::{Planned, Since, leave_out, planned};
 pub use schools::{ChoiceView, OpeningAnswers, OrderView, QuestionView, order_view, school_views};
 pub use section::{Band, Section};
+pub use step_picture::{PastSide, SizeLine, StepPicture, step_pictures};
 
 use crate::evenings::KnownEvenings;
 use crate::findings::{Cause, Finding, HeadReading, KnownWater, Moment, Severity, State, Verdict, by_cause, leaning};
@@ -489,7 +491,8 @@ fn steps(plan: &Plan) -> Result<Vec<StepView>, String> {
                     .map(|c| format!("{} × {}", c.length.ceil_step(round), c.width.ceil_step(round)))
                     .unwrap_or_default();
                 if let Some(ft2) = primed.get(piece).filter(|ft2| **ft2 > 0.0 && !left_out) {
-                    primes.push(format!("under the {}, {ft2:.1} ft²", p.name));
+                    let area = if *ft2 < 0.05 { "less than 0.1".to_owned() } else { format!("{ft2:.1}") };
+                    primes.push(format!("under the {}, {area} ft²", p.name));
                 }
                 cuts.push(StepCut { letter: p.letter.clone(), name: p.name.clone(), size });
             }

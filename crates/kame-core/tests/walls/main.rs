@@ -20,6 +20,7 @@ mod recipes;
 mod remedies;
 mod schools;
 mod sections;
+mod step_pictures;
 mod stretches;
 mod sweep;
 mod tops;

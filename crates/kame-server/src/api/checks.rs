@@ -1,4 +1,4 @@
-//! What is measured and looked at.
+//! What is measured and looked at, and what steps look like.
 
 use super::body::{Ask, JobId};
 use super::jobs::{about, state};
@@ -8,20 +8,38 @@ use crate::problem::{Fault, ProblemDocument};
 use axum::Json as Out;
 use axum::extract::State;
 use kame_core::checks::{Check, checks_of};
-use kame_core::plan::build;
-use kame_store::JobState;
+use kame_core::view::{StepPicture, step_pictures};
+use std::sync::Arc;
 
 /// Every check of a job in the order of work, or those of one step or one opening.
 #[utoipa::path(get, path = "/api/jobs/{id}/checks", params(("id" = i64, Path), Where), responses((status = 200, body = Vec<Check>), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
 pub async fn checks(State(app): State<App>, JobId(id): JobId, Ask(at): Ask<Where>) -> Result<Out<Vec<Check>>, Fault> {
     let now = state(&app, id).await?;
     let place = app.works.of(&now.job).clone();
-    about(&app, &place, now, move |JobState { job, .. }, _, _| {
-        let mut all = checks_of(&build(&job)?).map_err(Fault::Internal)?;
+    let recent = Arc::clone(&app.recent);
+    about(&app, &place, now, move |now, _, _| {
+        let mut all = checks_of(&recent.plan(&now)?.plan).map_err(Fault::Internal)?;
         all.retain(|c| {
             at.step.as_ref().is_none_or(|s| c.step == *s) && at.opening.as_ref().is_none_or(|o| c.opening == *o)
         });
         Ok(Out(all))
+    })
+    .await
+}
+
+/// The small pictures of the steps at one opening, in the order of work; of the walls' own where none is named, and of one step where it is.
+#[utoipa::path(get, path = "/api/jobs/{id}/pictures", params(("id" = i64, Path), Where), responses((status = 200, body = Vec<StepPicture>), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
+pub async fn pictures(
+    State(app): State<App>,
+    JobId(id): JobId,
+    Ask(at): Ask<Where>,
+) -> Result<Out<Vec<StepPicture>>, Fault> {
+    let now = state(&app, id).await?;
+    let place = app.works.of(&now.job).clone();
+    let recent = Arc::clone(&app.recent);
+    about(&app, &place, now, move |now, _, _| {
+        let opening = at.opening.as_deref().filter(|o| !o.is_empty());
+        Ok(Out(step_pictures(&recent.plan(&now)?.plan, opening, at.step.as_deref())))
     })
     .await
 }

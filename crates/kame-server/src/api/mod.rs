@@ -49,6 +49,7 @@ fn routes() -> OpenApiRouter<App> {
         .routes(routes!(schools::compare))
         .routes(routes!(schools::strategy))
         .routes(routes!(checks::checks))
+        .routes(routes!(checks::pictures))
         .routes(routes!(truck::truck))
         .routes(routes!(truck::truck_progress))
         .routes(routes!(truck::truck_file))
