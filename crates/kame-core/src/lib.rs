@@ -25,6 +25,7 @@ pub mod profile;
 pub mod kit;
 
 pub mod recipe;
+pub mod record;
 
 pub mod build_up;
 

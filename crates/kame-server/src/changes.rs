@@ -15,6 +15,7 @@ const BEHIND: usize = 64;
 #[derive(Clone, Copy, Debug)]
 enum Notice {
     Changed { job: i64, now: Standing },
+    Recorded { job: i64, last: u64 },
     End,
 }
 
@@ -38,6 +39,11 @@ impl Changes {
     /// A job has come further. That nobody listens is no fault.
     pub fn tell(&self, job: i64, now: Standing) {
         self.told.send(Notice::Changed { job, now }).ok();
+    }
+
+    /// The record of a job has grown up to this entry.
+    pub fn tell_recorded(&self, job: i64, last: u64) {
+        self.told.send(Notice::Recorded { job, last }).ok();
     }
 
     /// Nothing more comes.
@@ -75,7 +81,11 @@ impl Listener {
                     Ok(Notice::Changed { job: of, now }) if of == job => {
                         return Some((Ok(event(now)), (heard, None, place)));
                     }
-                    Ok(Notice::Changed { .. }) => {}
+                    Ok(Notice::Recorded { job: of, last }) if of == job => {
+                        let told = Event::default().event("record").data(last.to_string());
+                        return Some((Ok(told), (heard, None, place)));
+                    }
+                    Ok(Notice::Changed { .. } | Notice::Recorded { .. }) => {}
                     Err(RecvError::Lagged(_)) => {
                         let unknown = Standing { revision: 0, bench: 0 };
                         return Some((Ok(event(unknown)), (heard, None, place)));

@@ -2,6 +2,7 @@
 
 use anyhow::{Context, bail};
 use clap::{Parser, Subcommand, ValueEnum};
+use kame_core::record::{self, Entry, Whole};
 use kame_core::stop::Stop;
 use kame_core::{job, layup, view, water};
 use kame_server::Serving;
@@ -60,10 +61,26 @@ enum Command {
         #[arg(long)]
         json: bool,
     },
+    /// Look a record through (`*.jsonl`, an entry a line). Exit 0 where it is whole, 1 with the first entry that is not as it was written, 2 where the
+    /// file cannot be read.
+    Record {
+        /// What to do with it.
+        #[command(subcommand)]
+        act: RecordAct,
+    },
     /// Print a published description.
     Schema {
         /// Of what.
         of: Described,
+    },
+}
+
+#[derive(Subcommand)]
+enum RecordAct {
+    /// Say whether it is whole, and where it is not.
+    Verify {
+        /// The file, or `-` for standard input.
+        file: PathBuf,
     },
 }
 
@@ -102,6 +119,7 @@ fn main() -> ExitCode {
         Command::Water { file, json } => return water(&file, json),
         Command::Check { file, done, json } => return check(&file, done, json),
         Command::Order { file, json } => return ordered(&file, json),
+        Command::Record { act: RecordAct::Verify { file } } => return verified(&file),
         Command::Schema { of } => print(&match of {
             Described::Job => job::job_schema(),
             Described::Layup => layup::layup_schema(),
@@ -114,6 +132,29 @@ fn main() -> ExitCode {
         Err(e) => {
             eprintln!("kame: {e:#}");
             ExitCode::FAILURE
+        }
+    }
+}
+
+/// Looks a record through.
+fn verified(file: &Path) -> ExitCode {
+    let entries = read(file).and_then(|bytes| {
+        let text = String::from_utf8(bytes).context("the file is no text")?;
+        let line = |(i, l): (usize, &str)| serde_json::from_str::<Entry>(l).with_context(|| format!("line {}", i + 1));
+        text.lines().enumerate().map(line).collect::<anyhow::Result<Vec<_>>>()
+    });
+    match entries.map(|e| record::verify(&e)) {
+        Err(e) => {
+            eprintln!("kame: {e:#}");
+            ExitCode::from(2)
+        }
+        Ok(Whole { broken: Some(broken), .. }) => {
+            println!("{broken}");
+            ExitCode::FAILURE
+        }
+        Ok(Whole { entries, last, .. }) => {
+            println!("whole: {entries} entries, the last {last}");
+            ExitCode::SUCCESS
         }
     }
 }

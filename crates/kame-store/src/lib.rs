@@ -5,8 +5,10 @@
 mod error;
 mod file;
 mod migrations;
+mod record;
 
 pub use error::StoreError;
+pub use record::{MOST_ENTRIES, PAGE};
 
 use file::Connections;
 use kame_core::job::{Job, Tick, Ticked, read_job, write_job};

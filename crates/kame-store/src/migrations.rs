@@ -49,12 +49,26 @@ const TICKS_CHANGED: &str = "
 ALTER TABLE history ADD COLUMN ticks_changed TEXT;
 ";
 
+/// 2026-11-29. Why: what was done on the wall is on record for good: entries are added and never changed, and no undo, copy or import touches them.
+const RECORD: &str = "
+CREATE TABLE record (
+    job_id INTEGER NOT NULL REFERENCES job (id) ON DELETE RESTRICT,
+    number INTEGER NOT NULL,
+    event TEXT NOT NULL,
+    entry TEXT NOT NULL,
+    PRIMARY KEY (job_id, number),
+    UNIQUE (job_id, event)
+) STRICT;
+CREATE TRIGGER record_is_not_changed BEFORE UPDATE ON record BEGIN SELECT raise(ABORT, 'the record is only added to'); END;
+CREATE TRIGGER record_is_not_cut BEFORE DELETE ON record BEGIN SELECT raise(ABORT, 'the record is only added to'); END;
+";
+
 /// Version of the newest schema.
-pub const NEWEST: i64 = 4;
+pub const NEWEST: i64 = 5;
 
 /// All migrations.
 pub fn all() -> Migrations<'static> {
-    Migrations::new(vec![M::up(JOBS), M::up(BESIDE), M::up(VERDICT), M::up(TICKS_CHANGED)])
+    Migrations::new(vec![M::up(JOBS), M::up(BESIDE), M::up(VERDICT), M::up(TICKS_CHANGED), M::up(RECORD)])
 }
 
 #[cfg(test)]

@@ -83,7 +83,7 @@ export interface paths {
     };
     /**
      * Every new standing of a job as it comes, as server-sent events named `standing` with `revision` and `bench`: the present one first; revision 0
-     *     says to look anew.
+     *     says to look anew. Events named `record` carry the number of the newest entry of the record.
      */
     get: operations["changes"];
     put?: never;
@@ -213,6 +213,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/jobs/{id}/judge": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** What is said of readings: whether they are as they should be, and what to do where they are not. Nothing is written down. */
+    post: operations["judged"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/jobs/{id}/kit": {
     parameters: {
       query?: never;
@@ -315,6 +332,58 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/jobs/{id}/record": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** The record, a page of it. */
+    get: operations["read"];
+    put?: never;
+    /** Adds to the record. An event that is there already is answered as it stands; the answer has an entry for each event. */
+    post: operations["add"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/jobs/{id}/record.jsonl": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** The whole record as a file, an entry a line: `kame record verify` looks it through. */
+    get: operations["file"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/jobs/{id}/record/verify": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** Whether the record is whole, and where it is not. */
+    get: operations["verify"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/jobs/{id}/redo": {
     parameters: {
       query?: never;
@@ -383,6 +452,23 @@ export interface paths {
      *     taken over by the edit `add_openings`.
      */
     post: operations["schedule"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/jobs/{id}/stands": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** How every step stands by the record, or the steps at one opening. */
+    get: operations["stands"];
+    put?: never;
+    post?: never;
     delete?: never;
     options?: never;
     head?: never;
@@ -821,6 +907,16 @@ export interface components {
       price: string;
       /** @description The size, in words. */
       size: string;
+    };
+    /** @description Where a record is not whole. */
+    Broken: {
+      /**
+       * Format: int64
+       * @description Which entry.
+       */
+      number: number;
+      /** @description What is wrong with it. */
+      why: string;
     };
     /** @description The build-up of a run of walls. */
     BuildUpView: {
@@ -1431,6 +1527,44 @@ export interface components {
        */
       width: number;
     };
+    /** @description An event as it stands in the record. */
+    Entry: {
+      /** @description Hash of the entry before it; noughts for the first. */
+      before: string;
+      /** @description What happened. */
+      event: components["schemas"]["Event"];
+      /** @description SHA-256 of `before`, `number`, `taken` and `event`, each as JSON and followed by a line feed, in hexadecimal digits. */
+      hash: string;
+      /**
+       * Format: int64
+       * @description Its place in the record, from 1.
+       */
+      number: number;
+      /** @description When the server took it, RFC 3339 in UTC. */
+      taken: string;
+    };
+    /** @description Something that was done, measured or seen, as the device says it. */
+    Event: {
+      /** @description When, by the device's clock, RFC 3339 in UTC. */
+      at: string;
+      /** @description Made by the device, UUID of version 7: an event that is sent twice is taken once. */
+      id: string;
+      /** @description In their own words. */
+      note?: string;
+      /** @description Id of the opening or other feature; empty for the walls themselves. */
+      place?: string;
+      /**
+       * Format: int64
+       * @description Revision of the job that the device had.
+       */
+      revision: number;
+      /** @description Id of the step; empty where it is about no step. */
+      step?: string;
+      /** @description What happened. */
+      what: components["schemas"]["What"];
+      /** @description Name or initials of who did it. */
+      who: string;
+    };
     /** @description The drawing. */
     Exploded: {
       /** @description Left, top, width, height. */
@@ -1756,6 +1890,15 @@ export interface components {
      * @enum {string}
      */
     Judged: "within" | "spread" | "least" | "most" | "noted" | "yes";
+    /** @description What is said of the readings of a check. */
+    Judgement: {
+      /** @description Whether they are as they should be; `null` where nobody judges them, or more have to be taken. */
+      good?: boolean | null;
+      /** @description In a sentence: how far off, and what to do. */
+      says: string;
+      /** @description The reading that is farthest off, from 0; `null` where none is. */
+      worst?: number | null;
+    };
     /** @description Pieces and openings of a drawing that are as they were in another one and are left out. */
     Kept: {
       /** @description What the other drawing is called. */
@@ -2541,6 +2684,13 @@ export interface components {
        */
       score: number;
     };
+    /** @description Readings that are asked about and not written down. */
+    Read: {
+      /** @description Id of the check in the plan. */
+      check: string;
+      /** @description The readings so far, in its unit. */
+      values: number[];
+    };
     /** @description One reason for or against an option. */
     Reason: {
       /** @description Where it comes from. */
@@ -2702,6 +2852,11 @@ export interface components {
       /** @description What is measured. */
       what: string;
     };
+    /** @description Events of a device, in the order in which they happened there. */
+    Sent: {
+      /** @description At most 500 of them. */
+      events: components["schemas"]["Event"][];
+    };
     /** @description The order of work where it is not the recipes' own. */
     SequenceSpec: {
       /**
@@ -2842,6 +2997,21 @@ export interface components {
        */
       revision: number;
     };
+    /** @description How the work stands by the record. */
+    Stands: {
+      /**
+       * Format: int64
+       * @description Number of entries in the record.
+       */
+      entries: number;
+      /**
+       * Format: int64
+       * @description Revision of the job whose steps these are.
+       */
+      revision: number;
+      /** @description Every step in its order. */
+      steps: components["schemas"]["StepState"][];
+    };
     /** @description What stands on the card of a step. */
     StepCard: {
       /** @description The caution that stands beside it. */
@@ -2864,6 +3034,11 @@ export interface components {
       /** @description Cut size as people read it, empty where it is not cut. */
       size: string;
     };
+    /**
+     * @description How a step stands.
+     * @enum {string}
+     */
+    StepNow: "open" | "in-hand" | "done" | "looked-at" | "failed" | "left-out";
     /** @description The picture of a step. */
     StepPicture: {
       /** @description Beads and smears of the step, as corners of their parts. */
@@ -2888,6 +3063,19 @@ export interface components {
       step: string;
       /** @description Which way a flap goes: from its loose edge as it was to where it is after, x1, y1, x2, y2. */
       ways: number[][];
+    };
+    /** @description A step as the record has it. */
+    StepState: {
+      /** @description When, by the device's clock; empty where nobody did. */
+      at: string;
+      /** @description What was said to it besides. */
+      notes: string[];
+      /** @description How it stands. */
+      now: components["schemas"]["StepNow"];
+      /** @description Its id. */
+      step: string;
+      /** @description Who said so last; empty where nobody did. */
+      who: string;
     };
     /** @description A step on the rail. */
     StepView: {
@@ -3194,6 +3382,81 @@ export interface components {
      * @enum {string}
      */
     Weather: "dry" | "rain" | "lost";
+    /** @description What happened. */
+    What:
+      | {
+          /** @enum {string} */
+          is: "begun";
+        }
+      | {
+          /** @enum {string} */
+          is: "done";
+        }
+      | {
+          /** @enum {string} */
+          is: "left_out";
+        }
+      | {
+          /** @enum {string} */
+          is: "otherwise";
+        }
+      | {
+          /** @enum {string} */
+          is: "stopped";
+        }
+      | {
+          /** @description What it should have been when it was read, in words. */
+          asked?: string;
+          /** @description Id of the check in the plan. */
+          check: string;
+          /** @description Whether it was as it should be; `null` where that is not judged. */
+          good?: boolean | null;
+          /** @description By which instrument, where it was one. */
+          instrument?: string;
+          /** @enum {string} */
+          is: "reading";
+          /** @description That unit. */
+          unit: string;
+          /** @description The readings in the check's unit, as decimal numbers in text, `36.4375`: what is hashed and read again is then the same to the last digit. */
+          values: string[];
+        }
+      | {
+          /** @description Id of the check in the plan. */
+          check: string;
+          /** @description Whether it was as it should be. */
+          good: boolean;
+          /** @enum {string} */
+          is: "looked";
+        }
+      | {
+          /** @description Id of the check in the plan. */
+          check: string;
+          /** @enum {string} */
+          is: "lot";
+          /** @description As it stands on the liner, core or label. */
+          text: string;
+        }
+      | {
+          /** @enum {string} */
+          is: "noted";
+        }
+      | {
+          /** @description Its id. */
+          id: string;
+          /** @enum {string} */
+          is: "corrects";
+        };
+    /** @description What is said of a record that was looked through. */
+    Whole: {
+      broken?: components["schemas"]["Broken"] | null;
+      /**
+       * Format: int64
+       * @description How many entries there are.
+       */
+      entries: number;
+      /** @description Hash of the last one: written down elsewhere, it says that nothing was cut off the end. */
+      last: string;
+    };
     /** @description The whole job made one way. */
     WholeJob: {
       /** @description Days of work. */
@@ -3770,6 +4033,47 @@ export interface operations {
       };
     };
   };
+  judged: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Read"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Judgement"];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
   read_kit: {
     parameters: {
       query?: never;
@@ -3999,6 +4303,137 @@ export interface operations {
       };
     };
   };
+  read: {
+    parameters: {
+      query?: {
+        /** @description Number of the first entry; 1 where it is left out. At most 1000 are answered. */
+        from?: number;
+      };
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Entry"][];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  add: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Sent"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Entry"][];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  file: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/jsonl": unknown;
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  verify: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Whole"];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
   redo: {
     parameters: {
       query?: {
@@ -4167,6 +4602,40 @@ export interface operations {
         };
       };
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  stands: {
+    parameters: {
+      query?: {
+        /** @description Id of a step. */
+        step?: string;
+        /** @description Id of an opening; empty for the walls themselves. */
+        opening?: string;
+      };
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Stands"];
+        };
+      };
+      404: {
         headers: {
           [name: string]: unknown;
         };

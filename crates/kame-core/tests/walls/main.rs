@@ -17,6 +17,7 @@ mod orders;
 mod penetrations;
 mod plans;
 mod recipes;
+mod record;
 mod remedies;
 mod schools;
 mod sections;

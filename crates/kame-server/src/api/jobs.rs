@@ -188,7 +188,7 @@ fn label(edit: &Edit) -> &'static str {
 }
 
 /// Every new standing of a job as it comes, as server-sent events named `standing` with `revision` and `bench`: the present one first; revision 0
-/// says to look anew.
+/// says to look anew. Events named `record` carry the number of the newest entry of the record.
 #[utoipa::path(get, path = "/api/jobs/{id}/changes", params(("id" = i64, Path)), responses((status = 200, content_type = "text/event-stream"), (status = 404, body = ProblemDocument), (status = 503, body = ProblemDocument)))]
 pub async fn changes(State(app): State<App>, JobId(id): JobId) -> Result<impl IntoResponse, Fault> {
     // Listened to before the standing is read, so that nothing falls between the two.

@@ -4,6 +4,7 @@ mod body;
 mod checks;
 mod files;
 mod jobs;
+mod record;
 mod schools;
 mod truck;
 mod types;
@@ -50,6 +51,11 @@ fn routes() -> OpenApiRouter<App> {
         .routes(routes!(schools::strategy))
         .routes(routes!(checks::checks))
         .routes(routes!(checks::pictures))
+        .routes(routes!(record::add, record::read))
+        .routes(routes!(record::verify))
+        .routes(routes!(record::file))
+        .routes(routes!(record::stands))
+        .routes(routes!(record::judged))
         .routes(routes!(truck::truck))
         .routes(routes!(truck::truck_progress))
         .routes(routes!(truck::truck_file))

@@ -743,3 +743,51 @@ async fn kit_and_profile_leave_as_files_and_come_back_the_same() {
         assert_eq!(s.get(&format!("/api/jobs/4/truck/{file}")).await.status(), StatusCode::OK, "{file}");
     }
 }
+
+#[tokio::test]
+async fn what_is_done_on_the_wall_is_on_record_once_and_says_how_the_work_stands() {
+    let s = Server::start().await;
+    let event = |n: u64, what: Value| {
+        json!({"id": format!("01936f00-0000-7000-8000-{n:012x}"), "who": "Ada", "at": "2026-11-29T07:05:00Z", "place": "W1",
+               "step": "W1/survey", "revision": 1, "what": what, "note": ""})
+    };
+    let mut listens = s.get("/api/jobs/2/changes").await;
+    heard(&mut listens, "standing").await;
+    let sent = json!({"events": [event(1, json!({"is": "begun"})), event(2, json!({"is": "done"}))]});
+    let (status, taken) = s.post("/api/jobs/2/record", None, sent.clone()).await;
+    assert_eq!((status, taken.as_array().map(Vec::len)), (StatusCode::OK, Some(2)));
+    assert_eq!(heard(&mut listens, "record").await, "2");
+    let (_, again) = s.post("/api/jobs/2/record", None, sent).await;
+    assert_eq!(again, taken, "sent twice it is there once");
+    assert_eq!(s.json("/api/jobs/2/record").await, taken);
+    assert_eq!(s.json("/api/jobs/2/record?from=2").await.as_array().map(Vec::len), Some(1));
+    let whole = s.json("/api/jobs/2/record/verify").await;
+    assert_eq!(
+        (whole["entries"].as_u64(), &whole["broken"], &whole["last"]),
+        (Some(2), &Value::Null, &taken[1]["hash"])
+    );
+    let stands = s.json("/api/jobs/2/stands?opening=W1").await;
+    let of = |id: &str| stands["steps"].as_array().expect("steps").iter().find(|x| x["step"] == id).expect("a step");
+    assert_eq!((of("W1/survey")["now"].as_str(), of("W1/head")["now"].as_str()), (Some("done"), Some("open")));
+    // A slip is told with its place, and nothing of that sending stays.
+    let wrong = json!({"events": [event(3, json!({"is": "done"})), event(4, json!({"is": "left_out"}))]});
+    let (status, refused) = s.post("/api/jobs/2/record", None, wrong).await;
+    assert_eq!(
+        (status, &refused["problems"][0]["path"]),
+        (StatusCode::UNPROCESSABLE_ENTITY, &json!("$.events[1].note"))
+    );
+    assert_eq!(s.json("/api/jobs/2/record").await, taken);
+    // Readings are judged without being written down.
+    let checks = s.json("/api/jobs/2/checks?step=W1%2Fsurvey").await;
+    let width = checks.as_array().expect("checks").iter().find(|c| c["check"] == "opening-width").expect("a check");
+    let (_, said) = s.post("/api/jobs/2/judge", None, json!({"check": width["id"], "values": [41.0, 42.0]})).await;
+    assert_eq!((said["good"].as_bool(), said["worst"].as_u64()), (Some(false), Some(1)), "{said}");
+    let (status, _) = s.post("/api/jobs/2/judge", None, json!({"check": "no", "values": [1.0]})).await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert_eq!(s.post("/api/jobs/99/record", None, json!({"events": []})).await.0, StatusCode::NOT_FOUND);
+    // As a file it is looked through elsewhere.
+    let file = s.get("/api/jobs/2/record.jsonl").await.text().await.expect("text");
+    let lines: Vec<kame_core::record::Entry> =
+        file.lines().map(|l| serde_json::from_str(l).expect("an entry")).collect();
+    assert!(kame_core::record::verify(&lines).broken.is_none() && lines.len() == 2);
+}

@@ -2,3 +2,4 @@
 
 mod jobs;
 mod race;
+mod record;

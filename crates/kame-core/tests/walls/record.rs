@@ -1,0 +1,205 @@
+//! The record: whatever is changed in it is found; readings are held against the plan; how the work stands follows from it alone.
+
+use crate::verdict::wall;
+use kame_core::checks::{Check, checks_of};
+use kame_core::plan::build;
+use kame_core::record::{Entry, Event, StepNow, What, judge, seal, states, verify};
+use proptest::prelude::*;
+
+fn event(n: u64, step: &str, what: What) -> Event {
+    Event {
+        id: format!("01936f00-0000-7000-8000-{n:012x}"),
+        who: "Ada".into(),
+        at: "2026-11-29T07:05:00Z".into(),
+        place: "W1".into(),
+        step: step.into(),
+        revision: 1,
+        what,
+        note: "as found".into(),
+    }
+}
+
+fn what() -> impl Strategy<Value = What> {
+    let check = || "W1/survey/1:opening-width".to_owned();
+    prop_oneof![
+        Just(What::Begun),
+        Just(What::Done),
+        Just(What::Otherwise),
+        any::<bool>().prop_map(move |good| What::Looked { check: check(), good }),
+        prop::collection::vec("-?[0-9]{1,3}([.][0-9]{1,6})?", 1..5).prop_map(move |values| What::Reading {
+            check: check(),
+            values,
+            unit: "in".into(),
+            instrument: String::new(),
+            asked: "36\" ± 1/4\"".into(),
+            good: Some(true),
+        }),
+    ]
+}
+
+fn record(all: Vec<(What, String)>) -> Vec<Entry> {
+    let mut out: Vec<Entry> = Vec::new();
+    for (n, (what, note)) in all.into_iter().enumerate() {
+        let event = Event { note, ..event(n as u64, "W1/survey", what) };
+        out.push(seal(out.last(), "2026-11-29T07:06:00.123Z", event));
+    }
+    out
+}
+
+/// One thing done to a record that should not be.
+#[derive(Clone, Copy, Debug)]
+enum Forged {
+    Note,
+    Who,
+    Time,
+    Taken,
+    Number,
+    Hash,
+    Swapped,
+    TakenOut,
+    Twice,
+    SealedAnew,
+}
+
+proptest! {
+    #[test]
+    fn a_record_is_whole_and_anything_done_to_it_is_found(
+        all in prop::collection::vec((what(), "[a-z ]{0,12}"), 2..12),
+        at in any::<prop::sample::Index>(),
+        forged in prop::sample::select(vec![
+            Forged::Note, Forged::Who, Forged::Time, Forged::Taken, Forged::Number, Forged::Hash, Forged::Swapped, Forged::TakenOut, Forged::Twice,
+            Forged::SealedAnew,
+        ]),
+    ) {
+        let right = record(all);
+        prop_assert!(verify(&right).broken.is_none());
+        // Written and read again it is the same: the hash is of what stands in the file.
+        let text: Vec<String> = right.iter().map(|e| serde_json::to_string(e).expect("JSON")).collect();
+        let again: Vec<Entry> = text.iter().map(|t| serde_json::from_str(t).expect("an entry")).collect();
+        prop_assert_eq!(&again, &right);
+        prop_assert!(verify(&again).broken.is_none());
+        // Cut off at the end it is whole, but the last hash is another.
+        let cut = verify(&right[..right.len() - 1]);
+        prop_assert!(cut.broken.is_none() && cut.last != verify(&right).last);
+        // All but the last, which nothing follows, so that every kind of forgery can be tried.
+        let i = at.index(right.len() - 1);
+        let mut wrong = right.clone();
+        match forged {
+            Forged::Note => wrong[i].event.note.push('!'),
+            Forged::Who => wrong[i].event.who = "Bo".into(),
+            Forged::Time => wrong[i].event.at = "2026-11-29T07:05:01Z".into(),
+            Forged::Taken => wrong[i].taken = "2026-11-29T07:06:00.124Z".into(),
+            Forged::Number => wrong[i].number += 1,
+            Forged::Hash => wrong[i].hash = wrong[i + 1].hash.clone(),
+            Forged::Swapped => wrong.swap(i, i + 1),
+            Forged::TakenOut => drop(wrong.remove(i)),
+            Forged::Twice => wrong.insert(i, right[i].clone()),
+            Forged::SealedAnew => {
+                let before = i.checked_sub(1).map(|b| right[b].clone());
+                let mut event = right[i].event.clone();
+                event.note = "better so".into();
+                prop_assume!(event != right[i].event);
+                wrong[i] = seal(before.as_ref(), &right[i].taken, event);
+            }
+        }
+        let found = verify(&wrong).broken.expect("found");
+        prop_assert!(found.number as usize >= i + 1 && found.number as usize <= i + 2, "{forged:?} at {i}: {found:?}");
+    }
+}
+
+#[test]
+fn what_cannot_be_taken_is_refused_with_its_place() {
+    let paths = |e: &Event| e.problems("$").into_iter().map(|p| p.path).collect::<Vec<_>>();
+    let right = event(1, "W1/survey", What::Done);
+    assert!(paths(&right).is_empty());
+    let reading = |values: &[&str]| What::Reading {
+        check: "c".into(),
+        values: values.iter().map(|v| (*v).to_owned()).collect(),
+        unit: "in".into(),
+        instrument: String::new(),
+        asked: String::new(),
+        good: None,
+    };
+    assert!(paths(&Event { what: reading(&["36.4375", "-2", "0.015625"]), ..right.clone() }).is_empty());
+    for (wrong, path) in [
+        (Event { id: "01936f00-0000-4000-8000-000000000001".into(), ..right.clone() }, "$.id"),
+        (Event { id: "no".into(), ..right.clone() }, "$.id"),
+        (Event { who: "  ".into(), ..right.clone() }, "$.who"),
+        (Event { at: "yesterday".into(), ..right.clone() }, "$.at"),
+        (Event { at: "2026-11-29T07:05:00".into(), ..right.clone() }, "$.at"),
+        (Event { note: "x".repeat(1001), ..right.clone() }, "$.note"),
+        (Event { what: What::LeftOut, note: " ".into(), ..right.clone() }, "$.note"),
+        (Event { what: reading(&[]), ..right.clone() }, "$.what.values"),
+        (Event { what: reading(&["NaN"]), ..right.clone() }, "$.what.values"),
+        (Event { what: reading(&["36 1/2"]), ..right.clone() }, "$.what.values"),
+        (Event { what: reading(&["1e3"]), ..right.clone() }, "$.what.values"),
+        (Event { what: reading(&["-"]), ..right.clone() }, "$.what.values"),
+        (Event { what: reading(&["40000"]), ..right.clone() }, "$.what.values"),
+        (Event { what: reading(&["1"; 25]), ..right.clone() }, "$.what.values"),
+        (Event { what: What::Lot { check: "c".into(), text: String::new() }, ..right.clone() }, "$.what.text"),
+        (Event { what: What::Corrects { id: "x".into() }, ..right }, "$.what.id"),
+    ] {
+        assert_eq!(paths(&wrong), [path], "{wrong:?}");
+    }
+}
+
+fn check(id: &str) -> Check {
+    let plan = build(&wall(&[], &[])).expect("a plan");
+    checks_of(&plan).expect("checks").into_iter().find(|c| c.check == id).unwrap_or_else(|| panic!("no {id}"))
+}
+
+#[test]
+fn readings_are_judged_and_it_is_said_what_to_do() {
+    let width = check("opening-width");
+    let (want, by) = (width.target.expect("a width"), width.tolerance.expect("a tolerance"));
+    let says = |values: &[f64]| judge(&width, values, None);
+    assert_eq!((says(&[want]).good, says(&[want]).says.as_str()), (None, "2 more to read."));
+    assert_eq!(says(&[want, want + by, want - by]).good, Some(true), "at the edge it is still right");
+    let off = says(&[want, want + by + 0.125, want]);
+    assert_eq!((off.good, off.worst), (Some(false), Some(1)));
+    assert_eq!(off.says, "3/8\" too much. Pack it out by at least 1/8\".");
+    assert_eq!(
+        says(&[want - by - 0.25]).says,
+        "1/2\" too little. Trim it by at least 1/4\".",
+        "told at once, before all are read"
+    );
+    // Two diagonals of an opening 36 in wide, 60 and 59 in: (60² − 59²) / (4 × 36) = 119 / 144, about 13/16.
+    let diagonals = judge(&check("opening-diagonals"), &[60.0, 59.0], Some([36.0, 48.0]));
+    assert_eq!(diagonals.good, Some(false));
+    assert_eq!(
+        diagonals.says,
+        "1\" apart, no more than 1/4\" wanted. Push the head 13/16\" so that the first diagonal gets shorter."
+    );
+    assert_eq!(judge(&check("opening-diagonals"), &[60.0], None).good, None);
+    let warm = check("stick-temperature");
+    let least = warm.target.expect("a temperature");
+    assert_eq!(judge(&warm, &[least], None).good, Some(true));
+    let cold = judge(&warm, &[least - 1.0], None);
+    assert_eq!((cold.good, cold.says), (Some(false), format!("{} °F, at least {least} °F wanted.", least - 1.0)));
+}
+
+#[test]
+fn how_the_work_stands_follows_from_the_record_and_what_is_corrected_was_not_said() {
+    let plan = build(&wall(&[], &[])).expect("a plan");
+    let looked = |good: bool| What::Looked { check: "W1/survey/1:look".into(), good };
+    let now = |events: &[Event]| {
+        let mut all: Vec<Entry> = Vec::new();
+        for e in events {
+            all.push(seal(all.last(), "2026-11-29T08:00:00Z", e.clone()));
+        }
+        let all = states(&plan, &all);
+        assert_eq!(all.len(), plan.steps.len());
+        all.into_iter().find(|s| s.step == "W1/survey").expect("the step")
+    };
+    let (begun, done) = (event(1, "W1/survey", What::Begun), event(2, "W1/survey", What::Done));
+    let (bad, good) = (event(3, "W1/survey", looked(false)), event(4, "W1/survey", looked(true)));
+    assert_eq!(now(&[]).now, StepNow::Open);
+    assert_eq!(now(&[begun.clone()]).now, StepNow::InHand);
+    assert_eq!(now(&[begun.clone(), done.clone()]).now, StepNow::Done);
+    assert_eq!(now(&[done.clone(), bad.clone()]).now, StepNow::Failed);
+    assert_eq!(now(&[done.clone(), bad.clone(), good]).now, StepNow::LookedAt, "the last reading counts");
+    let wrong = event(5, "W1/survey", What::Corrects { id: bad.id.clone() });
+    assert_eq!(now(&[begun, done, bad, wrong]).now, StepNow::Done);
+    assert_eq!(now(&[event(6, "W1/survey", What::LeftOut)]).now, StepNow::LeftOut);
+    assert_eq!(now(&[event(7, "W1/head", What::Done)]).now, StepNow::Open, "another step says nothing of it");
+}

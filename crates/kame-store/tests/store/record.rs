@@ -1,0 +1,104 @@
+//! The record is added to, exactly once, and never changed.
+
+use kame_core::job::Job;
+use kame_core::record::{Event, What};
+use kame_store::{Store, StoreError};
+use rusqlite::Connection;
+use std::sync::Barrier;
+use tempfile::TempDir;
+
+fn event(n: u64, note: &str) -> Event {
+    Event {
+        id: format!("01936f00-0000-7000-8000-{n:012x}"),
+        who: "Ada".into(),
+        at: "2026-11-29T07:05:00Z".into(),
+        place: "W1".into(),
+        step: "W1/survey".into(),
+        revision: 1,
+        what: What::Done,
+        note: note.into(),
+    }
+}
+
+fn made() -> (TempDir, Store, i64) {
+    let dir = TempDir::new().expect("a folder");
+    let store = Store::open(&dir.path().join("kame.db")).expect("opens");
+    let id = store.create(&Job::new("first")).expect("made").id;
+    (dir, store, id)
+}
+
+#[test]
+fn an_event_is_taken_once_and_in_order_and_all_of_them_or_none() {
+    let (dir, store, id) = made();
+    let first = store.record(id, &[event(1, "a"), event(2, "b")]).expect("taken");
+    assert_eq!(first.iter().map(|e| e.number).collect::<Vec<_>>(), [1, 2]);
+    // Sent again, with one more, as after a lost answer.
+    let again = store.record(id, &[event(2, "b"), event(3, "c")]).expect("taken");
+    assert_eq!((&again[0], again[1].number), (&first[1], 3));
+    // The same id for something else is refused, and nothing of that sending stays.
+    let refused = store.record(id, &[event(4, "d"), event(2, "other")]);
+    assert!(matches!(refused, Err(StoreError::Refused(p)) if p[0].path == "$.events[1].id"));
+    let refused = store.record(id, &[event(5, "e"), Event { who: String::new(), ..event(6, "f") }]);
+    assert!(matches!(refused, Err(StoreError::Refused(p)) if p[0].path == "$.events[1].who"));
+    assert!(matches!(store.record(99, &[event(1, "a")]), Err(StoreError::NotFound { id: 99 })));
+    drop(store);
+    let store = Store::open(&dir.path().join("kame.db")).expect("opens again");
+    let all = store.whole_record(id).expect("reads");
+    assert_eq!(all.iter().map(|e| e.event.note.as_str()).collect::<Vec<_>>(), ["a", "b", "c"]);
+    assert!(store.verify_record(id).expect("looks").broken.is_none());
+    assert_eq!(store.entries(id, 3).expect("reads"), all[2..]);
+}
+
+#[test]
+fn many_at_once_each_end_up_in_one_chain() {
+    let (_dir, store, id) = made();
+    let start = Barrier::new(8);
+    std::thread::scope(|s| {
+        for t in 0..8_u64 {
+            let (store, start) = (&store, &start);
+            s.spawn(move || {
+                start.wait();
+                for n in 0..20 {
+                    // Each sends its own, and all send the same one.
+                    let events = [event(1000 * (t + 1) + n, "own"), event(n, "same")];
+                    while matches!(store.record(id, &events), Err(StoreError::Busy)) {}
+                }
+            });
+        }
+    });
+    let whole = store.verify_record(id).expect("looks");
+    assert_eq!((whole.entries, whole.broken), (8 * 20 + 20, None));
+}
+
+#[test]
+fn what_is_on_record_cannot_be_changed_and_a_database_in_which_it_was_is_told() {
+    let (dir, store, id) = made();
+    store.record(id, &(0..5).map(|n| event(n, "right")).collect::<Vec<_>>()).expect("taken");
+    let file = Connection::open(dir.path().join("kame.db")).expect("opens");
+    for wrong in [
+        "UPDATE record SET entry = replace(entry, 'right', 'wrong') WHERE number = 3",
+        "DELETE FROM record WHERE number = 3",
+        "DELETE FROM job",
+    ] {
+        assert!(file.execute(wrong, []).is_err(), "{wrong}");
+    }
+    // Who takes the locks off can, and is found.
+    file.execute_batch("DROP TRIGGER record_is_not_changed; DROP TRIGGER record_is_not_cut;").expect("no locks");
+    file.execute("UPDATE record SET entry = replace(entry, 'right', 'wrong') WHERE number = 3", []).expect("changed");
+    assert_eq!(store.verify_record(id).expect("looks").broken.expect("found").number, 3);
+    file.execute("DELETE FROM record WHERE number = 3", []).expect("cut out");
+    assert_eq!(store.verify_record(id).expect("looks").broken.expect("found").number, 3);
+}
+
+#[test]
+fn copies_and_undo_leave_the_record_alone() {
+    let (_dir, store, id) = made();
+    store.record(id, &[event(1, "a")]).expect("taken");
+    let was = store.job(id).expect("there");
+    let next = Job { name: "other".into(), ..was.job.clone() };
+    let changed = store.commit(id, was.revision, "rename", &was.job, &next).expect("kept");
+    store.undo(id, changed.revision).expect("undone");
+    assert_eq!(store.whole_record(id).expect("reads").len(), 1);
+    let copy = store.create(&was.job).expect("made").id;
+    assert!(store.whole_record(copy).expect("reads").is_empty());
+}
