@@ -8,6 +8,7 @@ export default ts.config(
   ...ts.configs.strict,
   ...vue.configs["flat/recommended"],
   { files: ["**/*.vue"], languageOptions: { parserOptions: { parser: ts.parser } } },
+  { files: ["public/*.js"], rules: { "no-undef": "off" } },
   {
     files: ["**/*.{ts,vue}"],
     rules: {

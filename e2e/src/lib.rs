@@ -17,6 +17,7 @@ use tokio::io::{AsyncBufReadExt, BufReader, Lines};
 use tokio::net::TcpListener;
 use tokio::process::{Child, ChildStdout, Command};
 use tokio::sync::oneshot;
+use tokio::task::JoinHandle;
 
 /// How long the page may take to come to what is waited for: a machine that is much slower than usual comes to it, too.
 const PATIENCE: Duration = Duration::from_secs(60);
@@ -26,7 +27,8 @@ pub struct Kame {
     /// Where it is open.
     pub url: String,
     stop: Option<oneshot::Sender<()>>,
-    _data: TempDir,
+    serving: Option<JoinHandle<()>>,
+    data: TempDir,
 }
 
 impl Kame {
@@ -42,11 +44,38 @@ impl Kame {
         }
         let listener = TcpListener::bind("127.0.0.1:0").await?;
         let url = format!("http://{}", listener.local_addr()?);
+        let mut kame = Self { url, stop: None, serving: None, data };
+        kame.serve(listener, store);
+        Ok(kame)
+    }
+
+    fn serve(&mut self, listener: TcpListener, store: Arc<Store>) {
         let (stop, stopped) = oneshot::channel::<()>();
-        tokio::spawn(kame_server::serve(listener, store, Default::default(), async {
-            stopped.await.ok();
+        self.stop = Some(stop);
+        self.serving = Some(tokio::spawn(async move {
+            let stop = async { stopped.await.unwrap_or_default() };
+            kame_server::serve(listener, store, Default::default(), stop).await.ok();
         }));
-        Ok(Self { url, stop: Some(stop), _data: data })
+    }
+
+    /// Ends the server: from here on nobody answers.
+    ///
+    /// # Errors
+    /// Where it ended by itself.
+    pub async fn silence(&mut self) -> Result<()> {
+        self.stop.take().context("a running server")?.send(()).ok();
+        Ok(self.serving.take().context("a running server")?.await?)
+    }
+
+    /// Starts it again where it was, with the data it had.
+    ///
+    /// # Errors
+    /// What the store or the listener says.
+    pub async fn speak(&mut self) -> Result<()> {
+        let store = Arc::new(Store::open(&self.data.path().join("kame.db"))?);
+        let listener = TcpListener::bind(self.url.trim_start_matches("http://")).await?;
+        self.serve(listener, store);
+        Ok(())
     }
 }
 

@@ -17,6 +17,8 @@ export const router = createRouter({
         { path: "start", name: "start", component: () => import("./screens/StartScreen.vue") },
         { path: "steps", name: "sheet", component: () => import("./screens/SheetScreen.vue") },
         { path: "schedule", name: "schedule", component: () => import("./screens/ScheduleScreen.vue") },
+        { path: "site/:place?", name: "site", component: () => import("./screens/SiteScreen.vue") },
+        { path: "record", name: "record", component: () => import("./screens/RecordScreen.vue") },
         { path: "files", name: "files", component: () => import("./screens/FilesScreen.vue") },
       ],
     },

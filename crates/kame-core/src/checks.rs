@@ -35,6 +35,12 @@ pub struct Check {
     pub target: Option<f64>,
     /// How far it may be from that, in its unit.
     pub tolerance: Option<f64>,
+    /// No reading may be less; `null` where that is not asked.
+    pub least: Option<f64>,
+    /// No reading may be more.
+    pub most: Option<f64>,
+    /// No two readings may be farther apart.
+    pub apart: Option<f64>,
     /// Target and tolerance as people write them.
     pub asked: String,
     /// How it is judged.
@@ -105,6 +111,14 @@ fn one(plan: &Plan, step: &Step, action: &Action, spec: &'static CheckSpec) -> R
     }
     let value = |of: &Option<String>| of.as_deref().map(|expr| env.value(expr).map_err(|e| e.to_string())).transpose();
     let (target, tolerance) = (value(&spec.target)?, value(&spec.tolerance)?);
+    let (wanted, by) = (target.map(number), tolerance.map(number));
+    let (least, most, apart) = match spec.judged {
+        Judged::Within => (wanted.zip(by).map(|(t, by)| t - by), wanted.zip(by).map(|(t, by)| t + by), None),
+        Judged::Least => (wanted, None, None),
+        Judged::Most => (None, wanted, None),
+        Judged::Spread => (None, None, by),
+        Judged::Noted | Judged::Yes => (None, None, None),
+    };
     Ok(Some(Check {
         id: format!("{}:{}", action.id, spec.id),
         check: spec.id.clone(),
@@ -116,8 +130,11 @@ fn one(plan: &Plan, step: &Step, action: &Action, spec: &'static CheckSpec) -> R
         readings: spec.readings,
         quantity: spec.quantity,
         unit: spec.quantity.unit(),
-        target: target.map(number),
-        tolerance: tolerance.map(number),
+        target: wanted,
+        tolerance: by,
+        least,
+        most,
+        apart,
         asked: asked(spec, target, tolerance),
         judged: spec.judged,
         by: spec.by,

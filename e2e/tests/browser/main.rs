@@ -5,6 +5,7 @@ mod main_job;
 mod schools;
 mod screens;
 mod shell;
+mod site;
 mod truck;
 
 use anyhow::Result;

@@ -56,6 +56,11 @@ export type Advice = Schemas["Advice"];
 export type Remedy = Schemas["RemedyView"];
 export type Verdict = Schemas["VerdictView"];
 export type Check = Schemas["Check"];
+export type RecordEvent = Schemas["Event"];
+export type Entry = Schemas["Entry"];
+export type StepState = Schemas["StepState"];
+export type Judgement = Schemas["Judgement"];
+export type WholeRecord = Schemas["Whole"];
 export type ProblemDocument = Schemas["ProblemDocument"];
 
 export const api = createClient<paths>({ baseUrl: location.origin });

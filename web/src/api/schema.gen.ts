@@ -340,7 +340,7 @@ export interface paths {
       cookie?: never;
     };
     /** The record, a page of it. */
-    get: operations["read"];
+    get: operations["recorded"];
     put?: never;
     /** Adds to the record. An event that is there already is answered as it stands; the answer has an entry for each event. */
     post: operations["add"];
@@ -953,6 +953,11 @@ export interface components {
     Check: {
       /** @description The action it belongs to. */
       action: string;
+      /**
+       * Format: double
+       * @description No two readings may be farther apart.
+       */
+      apart?: number | null;
       /** @description Target and tolerance as people write them. */
       asked: string;
       /** @description Where. */
@@ -967,6 +972,16 @@ export interface components {
       id: string;
       /** @description How it is judged. */
       judged: components["schemas"]["Judged"];
+      /**
+       * Format: double
+       * @description No reading may be less; `null` where that is not asked.
+       */
+      least?: number | null;
+      /**
+       * Format: double
+       * @description No reading may be more.
+       */
+      most?: number | null;
       /** @description What is measured or looked at. */
       name: string;
       /** @description Where in the job: id of the opening, empty for the walls. */
@@ -4303,7 +4318,7 @@ export interface operations {
       };
     };
   };
-  read: {
+  recorded: {
     parameters: {
       query?: {
         /** @description Number of the first entry; 1 where it is left out. At most 1000 are answered. */

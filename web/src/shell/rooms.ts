@@ -3,17 +3,17 @@ import { s } from "../strings";
 
 /** A room of a job: one of its screens, by the name under which the navigation and the palette know it. */
 export interface Room {
-  id: "start" | "wall" | "cut" | "truck" | "days" | "sheet" | "kit" | "files";
+  id: "start" | "wall" | "cut" | "truck" | "days" | "site" | "record" | "sheet" | "kit" | "files";
   label: string;
 }
 
 /** Rooms in the order of the work, then those beside it. */
-export const rooms: Room[] = (["start", "wall", "cut", "truck", "days", "sheet", "kit", "files"] as const).map(
-  (id) => ({
-    id,
-    label: s.shell[id],
-  }),
-);
+export const rooms: Room[] = (
+  ["start", "wall", "cut", "truck", "days", "site", "record", "sheet", "kit", "files"] as const
+).map((id) => ({
+  id,
+  label: s.shell[id],
+}));
 
 /** What stands under the truck's, the days' and the kit's names. */
 export const shelves = {
@@ -28,6 +28,7 @@ export function roomAddress(room: Room["id"], id: string): RouteLocationRaw {
   const params = { id };
   if (room === "truck") return { name: "truck", params: { ...params, tab: "" } };
   if (room === "days" || room === "kit") return { name: "truck", params: { ...params, tab: room } };
+  if (room === "site") return { name: "site", params: { ...params, place: "" } };
   return { name: room, params };
 }
 

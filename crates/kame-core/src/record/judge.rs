@@ -32,15 +32,11 @@ fn said(value: f64, check: &Check) -> String {
 pub fn judge(check: &Check, values: &[f64], size: Option<[f64; 2]>) -> Judgement {
     let open = |says: String| Judgement { good: None, says, worst: None };
     let missing = (check.readings as usize).saturating_sub(values.len());
-    let (target, by) = (check.target.unwrap_or(0.0), check.tolerance.unwrap_or(0.0));
+    let target = check.target.unwrap_or(0.0);
     // Floating point adds its own: nobody reads to a millionth.
     const SAME: f64 = 1e-6;
-    let off = |v: f64| match check.judged {
-        Judged::Within => (v - target).abs() - by,
-        Judged::Least => target - v,
-        Judged::Most => v - target,
-        Judged::Spread | Judged::Noted | Judged::Yes => f64::NEG_INFINITY,
-    };
+    let beyond = |by: Option<f64>| by.unwrap_or(f64::NEG_INFINITY);
+    let off = |v: f64| beyond(check.least.map(|l| l - v)).max(beyond(check.most.map(|m| v - m)));
     let good = |says: &str| {
         if missing > 0 {
             open(format!("{missing} more to read."))
@@ -52,7 +48,7 @@ pub fn judge(check: &Check, values: &[f64], size: Option<[f64; 2]>) -> Judgement
         Judged::Noted | Judged::Yes => open("Written down.".to_owned()),
         Judged::Spread => {
             let (least, most) = values.iter().fold((f64::MAX, f64::MIN), |(a, b), v| (a.min(*v), b.max(*v)));
-            let apart = most - least;
+            let (apart, by) = (most - least, check.apart.unwrap_or(f64::INFINITY));
             if values.len() < 2 || apart <= by + SAME {
                 return good("As it should be.");
             }

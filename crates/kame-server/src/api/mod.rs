@@ -51,7 +51,7 @@ fn routes() -> OpenApiRouter<App> {
         .routes(routes!(schools::strategy))
         .routes(routes!(checks::checks))
         .routes(routes!(checks::pictures))
-        .routes(routes!(record::add, record::read))
+        .routes(routes!(record::add, record::recorded))
         .routes(routes!(record::verify))
         .routes(routes!(record::file))
         .routes(routes!(record::stands))

@@ -71,7 +71,7 @@ pub async fn add(State(app): State<App>, JobId(id): JobId, Json(sent): Json<Sent
 
 /// The record, a page of it.
 #[utoipa::path(get, path = "/api/jobs/{id}/record", params(("id" = i64, Path), From), responses((status = 200, body = Vec<Entry>), (status = 404, body = ProblemDocument)))]
-pub async fn read(State(app): State<App>, JobId(id): JobId, Ask(ask): Ask<From>) -> Result<Out<Vec<Entry>>, Fault> {
+pub async fn recorded(State(app): State<App>, JobId(id): JobId, Ask(ask): Ask<From>) -> Result<Out<Vec<Entry>>, Fault> {
     Ok(Out(stored(&app, move |s| Ok(s.entries(id, ask.from)?)).await?))
 }
 

@@ -1,0 +1,47 @@
+import { expect, it } from "vitest";
+import type { Check, RecordEvent, StepView } from "../api/client";
+import { asInches, fits, heldBy, newId, nextOf, reading, standsNow } from "./site";
+
+it("makes ids of version 7 that sort by time", () => {
+  const bytes = new Uint8Array(16).fill(255);
+  const id = newId(Date.UTC(2026, 10, 29, 7, 5), bytes);
+  expect(id).toMatch(/^[0-9a-f]{8}-[0-9a-f]{4}-7[0-9a-f]{3}-[89ab][0-9a-f]{3}-[0-9a-f]{12}$/);
+  expect(parseInt(id.replaceAll("-", "").slice(0, 12), 16)).toBe(Date.UTC(2026, 10, 29, 7, 5));
+  expect(newId(1000, bytes) < newId(1001, new Uint8Array(16))).toBe(true);
+});
+
+it("lays what waits over what is known", () => {
+  const event = (what: object) => ({ what }) as RecordEvent;
+  expect(standsNow("open", [])).toBe("open");
+  expect(standsNow("open", [event({ is: "begun" })])).toBe("in-hand");
+  expect(standsNow("done", [event({ is: "begun" })])).toBe("done");
+  expect(standsNow("in-hand", [event({ is: "done" }), event({ is: "looked", good: false })])).toBe("failed");
+  expect(standsNow("open", [event({ is: "left_out" })])).toBe("left-out");
+});
+
+it("holds readings against the bounds of the check", () => {
+  const check = (bounds: object) => ({ readings: 2, least: null, most: null, apart: null, ...bounds }) as Check;
+  const within = check({ least: 35.75, most: 36.25 });
+  expect(fits(within, [36])).toBe(null);
+  expect(fits(within, [36.5])).toBe(false);
+  expect(fits(within, [36.25, 35.75])).toBe(true);
+  expect(fits(check({ apart: 0.25 }), [60, 59])).toBe(false);
+  expect(fits(check({ apart: 0.25 }), [60, 60.25])).toBe(true);
+  expect(fits(check({}), [1, 2])).toBe(null);
+});
+
+it("writes inches exactly and reads them as people say them", () => {
+  expect([reading(36, 7, false), reading(0, 1, true), reading(0, 0, true)]).toEqual(["36.4375", "-0.0625", "0"]);
+  expect(["36.4375", "-0.0625", "0", "36", "0.5"].map(asInches)).toEqual(['36 7/16"', '−1/16"', '0"', '36"', '1/2"']);
+});
+
+it("knows what comes next and what holds it", () => {
+  const steps = ["a", "b", "c"].map((id) => ({ id })) as StepView[];
+  const done = (id: string) => (id === "a" ? "done" : "open");
+  expect(nextOf(steps, done)?.id).toBe("b");
+  expect(nextOf(steps, () => "done")).toBe(null);
+  const checks = [{ id: "a:look", step: "a", by: "other", removed: false }] as Check[];
+  expect(heldBy(steps, "b", checks, () => false)?.id).toBe("a:look");
+  expect(heldBy(steps, "b", checks, () => true)).toBe(null);
+  expect(heldBy(steps, "a", checks, () => false)).toBe(null);
+});

@@ -1,0 +1,79 @@
+import type { Check, RecordEvent, StepState, StepView } from "../api/client";
+
+/** An id of version 7: made by the device, in order of time, so that what is sent twice is known again. */
+export function newId(now: number, random: Uint8Array): string {
+  const bytes = [...random.slice(0, 16)];
+  let time = Math.floor(now);
+  for (let i = 5; i >= 0; i--) {
+    bytes[i] = time % 256;
+    time = Math.floor(time / 256);
+  }
+  bytes[6] = 0x70 | ((bytes[6] ?? 0) & 0x0f);
+  bytes[8] = 0x80 | ((bytes[8] ?? 0) & 0x3f);
+  const hex = bytes.map((b) => b.toString(16).padStart(2, "0")).join("");
+  return [hex.slice(0, 8), hex.slice(8, 12), hex.slice(12, 16), hex.slice(16, 20), hex.slice(20)].join("-");
+}
+
+/** How a step stands with what waits to be sent laid over what the record says. */
+export function standsNow(known: StepState["now"], waiting: RecordEvent[]): StepState["now"] {
+  let now = known;
+  for (const { what } of waiting) {
+    if (what.is === "begun" && now === "open") now = "in-hand";
+    else if (what.is === "done" || what.is === "otherwise") now = "done";
+    else if (what.is === "left_out") now = "left-out";
+    else if ((what.is === "reading" || what.is === "looked") && what.good === false) now = "failed";
+  }
+  return now;
+}
+export const isOver = (now: StepState["now"]) => now === "done" || now === "looked-at" || now === "left-out";
+
+/** Whether readings are as a check asks: null while some are missing or where nobody judges. Its bounds come from the core. */
+export function fits(check: Check, values: number[]): boolean | null {
+  const near = 1e-6;
+  const [least, most] = [check.least ?? -Infinity, check.most ?? Infinity];
+  if (values.some((v) => v < least - near || v > most + near)) return false;
+  if (check.apart != null && Math.max(...values) - Math.min(...values) > check.apart + near) return false;
+  if (check.least == null && check.most == null && check.apart == null) return null;
+  return values.length < check.readings ? null : true;
+}
+
+/** Inches from a whole number and a fraction, as a decimal number in text that is exact. */
+export function reading(whole: number, sixteenths: number, negative: boolean): string {
+  const value = whole + sixteenths / 16;
+  return `${negative && value > 0 ? "-" : ""}${value}`;
+}
+const sixteenth = (n: number): string => {
+  let [a, b] = [n, 16];
+  while (a > 0 && a % 2 === 0) [a, b] = [a / 2, b / 2];
+  return a === 0 ? "" : `${a}/${b}`;
+};
+/** A reading in inches as people say it. */
+export function asInches(text: string): string {
+  const value = Number(text);
+  const [whole, rest] = [Math.floor(Math.abs(value)), Math.round((Math.abs(value) % 1) * 16)];
+  const part = sixteenth(rest);
+  return `${value < 0 ? "−" : ""}${whole > 0 || !part ? whole : ""}${whole > 0 && part ? " " : ""}${part}"`;
+}
+
+/** The first step of a place that is neither done nor left out. */
+export function nextOf(steps: StepView[], now: (step: string) => StepState["now"]): StepView | null {
+  return steps.find((x) => !isOver(now(x.id))) ?? null;
+}
+
+/** Checks of earlier steps that somebody else has to look at before the work goes on. */
+export function heldBy(
+  steps: StepView[],
+  at: string,
+  checks: Check[],
+  looked: (check: string) => boolean,
+): Check | null {
+  const before = new Set(
+    steps
+      .slice(
+        0,
+        steps.findIndex((x) => x.id === at),
+      )
+      .map((x) => x.id),
+  );
+  return checks.find((c) => c.by === "other" && !c.removed && before.has(c.step) && !looked(c.id)) ?? null;
+}

@@ -1,0 +1,493 @@
+<script setup lang="ts">
+import { useOnline, useWakeLock } from "@vueuse/core";
+import { computed, onMounted, onUnmounted, ref, watch } from "vue";
+import { useRoute } from "vue-router";
+import type { Check, RecordEvent, StepView } from "../api/client";
+import { heldBy, isOver, nextOf } from "../lib/site";
+import CheckSheet from "../site/CheckSheet.vue";
+import SaySheet from "../site/SaySheet.vue";
+import { takeAlong } from "../site/offline";
+import { useJob } from "../stores/job";
+import { useRecord } from "../stores/record";
+import { s } from "../strings";
+import StepPicture from "../wall/StepPicture.vue";
+
+/** For one gloved hand: a place, one step of it, what to check, and done. */
+const job = useJob();
+const record = useRecord();
+const route = useRoute();
+const online = useOnline();
+/** The job in hand is on this device and needs no signal. */
+const along = ref(false);
+const name = ref(record.who);
+const asking = ref(record.who === "");
+const place = computed(() =>
+  typeof route.params.place === "string" && route.params.place !== "" ? route.params.place : null,
+);
+/** The walls themselves have no id of their own. */
+const WALLS = "walls";
+const opening = computed(() => (place.value === WALLS ? "" : place.value));
+const left = ref(localStorage.getItem("kame-left") === "1");
+watch(left, (now) => localStorage.setItem("kame-left", now ? "1" : "0"));
+
+watch(
+  () => job.state?.id,
+  (id) => {
+    if (id === undefined) return;
+    record.open(id);
+    const ids = (job.state?.job.openings ?? []).map((o) => o.id);
+    void takeAlong(id, ids, () => (along.value = true));
+  },
+  { immediate: true },
+);
+watch(online, (now) => now && void record.send());
+
+const stepsAt = computed(() => {
+  const map = new Map<string, StepView[]>();
+  for (const x of job.view?.steps ?? []) if (!x.removed) map.set(x.opening, [...(map.get(x.opening) ?? []), x]);
+  return map;
+});
+const places = computed(() => {
+  const openings = (job.state?.job.openings ?? []).map((o) => ({ id: o.id, name: o.name, key: o.id }));
+  return [{ id: "", name: s.site.walls, key: WALLS }, ...openings].flatMap((p) => {
+    const steps = stepsAt.value.get(p.id) ?? [];
+    if (steps.length === 0) return [];
+    const done = steps.filter((x) => isOver(record.now(x.id))).length;
+    const failed = steps.some((x) => record.now(x.id) === "failed");
+    return [{ ...p, done, all: steps.length, failed, next: nextOf(steps, record.now) }];
+  });
+});
+const steps = computed(() => (opening.value === null ? [] : (stepsAt.value.get(opening.value) ?? [])));
+const chosen = ref<string | null>(null);
+watch(
+  [place, () => job.state?.id],
+  () => {
+    chosen.value = null;
+    if (opening.value !== null && job.state) void record.loadPlace(opening.value);
+  },
+  { immediate: true },
+);
+watch(
+  () => job.state?.revision,
+  () => opening.value !== null && void record.loadPlace(opening.value),
+);
+const step = computed(
+  () => steps.value.find((x) => x.id === chosen.value) ?? nextOf(steps.value, record.now) ?? steps.value.at(-1) ?? null,
+);
+const index = computed(() => steps.value.findIndex((x) => x.id === step.value?.id));
+const checks = computed(() => record.checks.filter((c) => c.step === step.value?.id && !c.removed));
+const picture = computed(() => record.pictures.get(step.value?.id ?? ""));
+
+const taken = computed(() => record.said);
+const looked = (id: string) => {
+  const check = record.checks.find((c) => c.id === id);
+  return taken.value.get(id) === true || (check !== undefined && record.now(check.step) === "looked-at");
+};
+const held = computed(() => {
+  if (!step.value || aloneFor.value.has(step.value.id)) return null;
+  return heldBy(steps.value, step.value.id, record.checks, looked);
+});
+const aloneFor = ref(new Set<string>());
+
+const at = () => ({ place: opening.value ?? "", step: step.value?.id ?? "" });
+const sheet = ref<Check | null>(null);
+type Saying = "otherwise" | "left_out" | "stopped" | "alone";
+const saying = ref<Saying | null>(null);
+function feel() {
+  if ("vibrate" in navigator) navigator.vibrate(40);
+}
+function done() {
+  if (!step.value) return;
+  record.add({ is: "done" }, at());
+  feel();
+  chosen.value = null;
+}
+function keepCheck(what: RecordEvent["what"], by: string) {
+  const c = sheet.value;
+  if (!c) return;
+  record.add(what, { place: c.opening, step: c.step }, "", by);
+  feel();
+  sheet.value = null;
+}
+function keepSaid(note: string) {
+  const how = saying.value;
+  if (!how || !step.value) return;
+  if (how === "alone") {
+    record.add({ is: "noted" }, at(), note);
+    aloneFor.value = new Set(aloneFor.value).add(step.value.id);
+  } else record.add({ is: how }, at(), note);
+  feel();
+  saying.value = null;
+  if (how !== "alone" && how !== "stopped") chosen.value = null;
+}
+const asks = {
+  otherwise: s.site.otherwiseAsk,
+  left_out: s.site.leftOutAsk,
+  stopped: s.site.stopAsk,
+  alone: s.site.aloneAsk,
+};
+/** What the evening at this place wants, where evenings are known. */
+const tonight = computed(() => job.nights?.find((n) => n.step === step.value?.id)?.put ?? []);
+function stop() {
+  if (!job.nights) void job.loadNights();
+  saying.value = "stopped";
+}
+function go(by: 1 | -1) {
+  chosen.value = steps.value[index.value + by]?.id ?? chosen.value;
+}
+function setWho() {
+  if (name.value.trim() === "") return;
+  record.setWho(name.value);
+  asking.value = false;
+}
+const wake = useWakeLock();
+onMounted(() => void wake.request("screen").catch(() => undefined));
+onUnmounted(() => void wake.release().catch(() => undefined));
+const state = computed(() => (step.value ? record.now(step.value.id) : "open"));
+</script>
+
+<template>
+  <main class="site" :class="{ left }" data-test="site">
+    <p class="line" role="status" :class="{ waits: record.waiting.length > 0 }" data-test="waits">
+      <span
+        >{{ record.waiting.length ? s.site.waits(record.waiting.length) : s.site.sent
+        }}<template v-if="along"> · {{ s.site.along }}</template></span
+      >
+      <button class="who" @click="asking = true">{{ record.who }} · {{ s.site.change }}</button>
+    </p>
+    <p v-if="record.refused" class="refused" role="alert">
+      <b>{{ s.site.notSent }}:</b> {{ record.refused }}
+    </p>
+    <form v-if="asking" class="card" @submit.prevent="setWho">
+      <label for="who">{{ s.site.who }}</label>
+      <input id="who" v-model="name" autocomplete="name" data-test="who" />
+      <p>{{ s.site.whoHelp }}</p>
+      <label class="hand"><input v-model="left" type="checkbox" /> {{ s.site.hand }}</label>
+      <button class="big" :disabled="name.trim() === ''" data-test="who-go">{{ s.site.whoGo }}</button>
+    </form>
+    <template v-else-if="!place">
+      <h2>{{ s.site.places }}</h2>
+      <p v-if="job.view && places.length === 0">{{ s.site.none }}</p>
+      <ul class="places">
+        <li v-for="p in places" :key="p.key">
+          <RouterLink :to="{ name: 'site', params: { id: route.params.id, place: p.key } }" :data-site-place="p.key">
+            <span class="mark" aria-hidden="true">{{ p.failed ? "✕" : p.next ? "" : "✓" }}</span>
+            <span class="text">
+              <b>{{ p.id }} {{ p.name }}</b>
+              <small>{{ p.next ? p.next.title : s.site.allDone }}</small>
+            </span>
+            <span class="count">{{ p.done }}/{{ p.all }}</span>
+          </RouterLink>
+        </li>
+      </ul>
+    </template>
+    <template v-else-if="step">
+      <p class="where">
+        <RouterLink
+          class="back"
+          :to="{ name: 'site', params: { id: route.params.id, place: '' } }"
+          data-test="all-places"
+          >‹ {{ s.site.back }}</RouterLink
+        >
+        <b>{{ opening || s.site.walls }}</b>
+        <span data-test="step-of">{{ s.site.step(index + 1, steps.length) }}</span>
+      </p>
+      <h2 :data-step="step.id">
+        {{ step.title }} <small v-if="state !== 'open'" :class="state">{{ s.site.states[state] }}</small>
+      </h2>
+      <div v-if="picture" class="picture"><StepPicture :picture="picture" /></div>
+      <ul v-if="step.cuts.length" class="cuts">
+        <li v-for="(c, i) in step.cuts" :key="i">
+          <b class="letter">{{ c.letter }}</b><span>{{ c.name }}</span
+          ><strong>{{ c.size }}</strong>
+        </li>
+      </ul>
+      <p v-if="step.card.caution" class="caution">
+        <b>{{ s.card.caution }}</b> {{ step.card.caution }}
+      </p>
+      <p v-if="held" class="held" role="alert" data-test="held">
+        <b>{{ s.site.heldTitle }}.</b> {{ s.site.held(held.name) }}
+        <button data-test="look-now" @click="sheet = held">{{ held.name }}</button>
+        <button data-test="alone" @click="saying = 'alone'">{{ s.site.alone }}</button>
+      </p>
+      <p class="do">{{ step.card.what }}</p>
+      <p v-if="step.card.over" class="do">
+        <b>{{ step.card.over }}</b>
+      </p>
+      <p v-for="t in step.primes" :key="t" class="do">{{ s.card.prime }} {{ t }}</p>
+      <h3 v-if="checks.length">{{ s.site.checks }}</h3>
+      <ul class="checks">
+        <li v-for="c in checks" :key="c.id">
+          <button :data-site-check="c.check" @click="sheet = c">
+            <span class="mark" aria-hidden="true">{{
+              taken.has(c.id) ? (taken.get(c.id) === false ? "✕" : "✓") : "○"
+            }}</span>
+            <span class="text"
+              >{{ c.name }} <b>{{ c.asked }}</b></span
+            >
+          </button>
+        </li>
+      </ul>
+      <details v-if="step.card.why">
+        <summary>{{ s.site.why }}</summary>
+        <p>{{ step.card.why }}</p>
+      </details>
+      <div class="bar">
+        <div class="row">
+          <button :aria-label="s.site.before" :disabled="index <= 0" @click="go(-1)">‹</button>
+          <button class="big" :disabled="held !== null || isOver(state)" data-test="done" @click="done">
+            {{ isOver(state) ? s.site.isDone : `✓ ${s.site.done}` }}
+          </button>
+          <button :aria-label="s.site.after" :disabled="index >= steps.length - 1" data-test="after" @click="go(1)">
+            ›
+          </button>
+        </div>
+        <div class="row">
+          <button data-test="otherwise" @click="saying = 'otherwise'">{{ s.site.otherwise }}</button>
+          <button data-test="left-out" @click="saying = 'left_out'">{{ s.site.leftOut }}</button>
+          <button data-test="stop" @click="stop">{{ s.site.stop }}</button>
+        </div>
+      </div>
+    </template>
+    <CheckSheet v-if="sheet" :key="sheet.id" :check="sheet" :who="record.who" @keep="keepCheck" @close="sheet = null" />
+    <SaySheet
+      v-if="saying"
+      :ask="asks[saying]"
+      :tonight="saying === 'stopped' ? tonight : []"
+      @keep="keepSaid"
+      @close="saying = null"
+    />
+  </main>
+</template>
+
+<style scoped>
+.site {
+  box-sizing: border-box;
+  width: 100%;
+  max-width: 640px;
+  margin: 0 auto;
+  padding: 8px 14px 200px;
+  font-size: 1.1rem;
+}
+.line {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  justify-content: space-between;
+  margin: 0;
+  font-size: 0.95rem;
+}
+.waits {
+  font-weight: 700;
+}
+.who {
+  min-height: 44px;
+  padding: 0 8px;
+  font: inherit;
+  color: var(--ink);
+  background: none;
+  border: 0;
+  text-decoration: underline;
+}
+h2 {
+  margin: 6px 0 10px;
+  font-size: 1.6rem;
+}
+h2 small {
+  font-size: 0.95rem;
+  font-weight: 600;
+  color: var(--good);
+}
+h2 small.failed {
+  color: var(--leak);
+}
+.places,
+.checks,
+.cuts {
+  margin: 0;
+  padding: 0;
+  list-style: none;
+}
+.places a {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  min-height: 64px;
+  color: var(--ink);
+  text-decoration: none;
+  border-bottom: 1px solid var(--line);
+}
+.text {
+  flex: 1;
+  display: grid;
+  text-align: left;
+}
+.mark {
+  width: 24px;
+  font-weight: 700;
+  text-align: center;
+}
+.count {
+  font-weight: 650;
+}
+.where {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+  margin: 0;
+}
+.where span {
+  margin-left: auto;
+}
+.back {
+  display: inline-flex;
+  align-items: center;
+  min-height: 48px;
+  color: var(--ink);
+}
+.picture {
+  height: 230px;
+  border: 1px solid var(--line);
+  background: var(--wall);
+}
+.picture > * {
+  height: 100%;
+}
+.cuts li {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+  padding: 8px 0;
+  border-bottom: 1px solid var(--line);
+}
+.cuts span {
+  flex: 1;
+}
+.cuts strong {
+  font-size: 1.6rem;
+}
+.letter {
+  min-width: 34px;
+  font-size: 1.3rem;
+  text-align: center;
+  border: 2px solid var(--ink);
+}
+.caution {
+  margin: 10px 0;
+  padding: 8px 12px;
+  background: var(--glue-soft);
+  border-left: 5px solid var(--glue);
+  color: var(--ink);
+}
+.held,
+.refused {
+  display: grid;
+  gap: 8px;
+  margin: 10px 0;
+  padding: 10px 12px;
+  background: var(--leak-soft);
+  border-left: 5px solid var(--leak);
+}
+.do {
+  margin: 10px 0;
+}
+h3 {
+  margin: 14px 0 4px;
+  font-size: 1.1rem;
+}
+button {
+  min-height: 52px;
+  padding: 0 14px;
+  font: inherit;
+  font-weight: 650;
+  color: var(--ink);
+  background: var(--sheet);
+  border: 1.5px solid var(--ink);
+  border-radius: 6px;
+}
+button:disabled {
+  opacity: 0.45;
+}
+.site button,
+.site a,
+summary {
+  scroll-margin: 60px 0 220px;
+}
+.checks button {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  width: 100%;
+  margin-bottom: 6px;
+  font-weight: 500;
+}
+details {
+  margin: 10px 0;
+}
+summary {
+  min-height: 44px;
+  padding-top: 8px;
+  font-weight: 650;
+}
+.bar {
+  position: fixed;
+  right: 0;
+  bottom: 0;
+  left: 0;
+  z-index: 5;
+  display: grid;
+  gap: 8px;
+  max-width: 640px;
+  margin: 0 auto;
+  padding: 8px 14px 10px;
+  background: var(--paper);
+  border-top: 1.5px solid var(--ink);
+}
+.row {
+  display: flex;
+  gap: 8px;
+}
+.left .row {
+  flex-direction: row-reverse;
+}
+.row > * {
+  flex: 1;
+}
+.big {
+  flex: 3;
+  min-height: 64px;
+  font-size: 1.35rem;
+  color: var(--shell-ink);
+  background: var(--shell);
+}
+.card {
+  display: grid;
+  gap: 10px;
+  margin-top: 20px;
+}
+.card > label {
+  font-size: 1.3rem;
+  font-weight: 650;
+}
+.hand {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  min-height: 44px;
+  font-size: 1.1rem !important;
+}
+.card input:not([type="checkbox"]) {
+  min-height: 56px;
+  padding: 0 12px;
+  font: inherit;
+  font-size: 1.3rem;
+  color: var(--ink);
+  background: var(--sheet);
+  border: 1.5px solid var(--ink);
+}
+@media (max-width: 760px) {
+  .bar {
+    bottom: 53px;
+  }
+}
+</style>

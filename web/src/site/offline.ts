@@ -1,0 +1,28 @@
+/** Places that are taken along at most: a phone keeps the job in hand, not a town. */
+const MOST = 60;
+let registered: Promise<ServiceWorkerRegistration | null> | null = null;
+
+/** The worker that answers where nobody else does. Without one (an old browser, a plain address) everything works while there is a signal. */
+function worker() {
+  registered ??=
+    "serviceWorker" in navigator
+      ? navigator.serviceWorker.register("/offline.js").then(
+          () => navigator.serviceWorker.ready,
+          () => null,
+        )
+      : Promise.resolve(null);
+  return registered;
+}
+
+/** Puts the program, the job and the cards of its places where they are found without a signal. */
+export async function takeAlong(job: number, places: string[], taken: () => void) {
+  const ready = await worker();
+  if (!ready?.active) return;
+  navigator.serviceWorker.addEventListener("message", (e) => e.data === `kept ${job}` && taken());
+  const seen = performance.getEntriesByType("resource").map((e) => e.name);
+  const program = seen.filter((url) => url.startsWith(`${location.origin}/assets/`));
+  const at = (what: string) =>
+    ["", ...places.slice(0, MOST)].map((p) => `/api/jobs/${job}/${what}?opening=${encodeURIComponent(p)}`);
+  const data = [`/api/jobs/${job}`, `/api/jobs/${job}/stands`, ...at("checks"), ...at("pictures")];
+  ready.active.postMessage({ job, program: ["/", ...program], data });
+}

@@ -1,0 +1,168 @@
+import { defineStore } from "pinia";
+import { computed, ref, shallowRef } from "vue";
+import { api, type Check, type RecordEvent, type StepPicture, type StepState } from "../api/client";
+import { newId, standsNow } from "../lib/site";
+import { s } from "../strings";
+import { useJob } from "./job";
+
+const kept = <T>(key: string, otherwise: T): T => {
+  try {
+    return JSON.parse(localStorage.getItem(key) ?? "null") ?? otherwise;
+  } catch {
+    return otherwise;
+  }
+};
+const keep = (key: string, value: unknown) => localStorage.setItem(key, JSON.stringify(value));
+
+/** Tried again after so long, ms. */
+const AGAIN = 5000;
+
+/** What is done on the wall: written down on the device first, and sent when somebody answers. Nothing leaves the device's list before it is on record. */
+export const useRecord = defineStore("record", () => {
+  const job = useJob();
+  const jobId = ref(0);
+  const who = ref(kept("kame-who", ""));
+  /** Written down and not yet on record, in order. */
+  const waiting = shallowRef<RecordEvent[]>([]);
+  const states = shallowRef(new Map<string, StepState>());
+  const checks = shallowRef<Check[]>([]);
+  const pictures = shallowRef(new Map<string, StepPicture>());
+  /** What was last said to each check on this device: good, not so, or written down and judged by nobody. */
+  const said = shallowRef(new Map<string, boolean | null>());
+  const refused = ref<string | null>(null);
+  const silent = ref(false);
+  /** How many entries the record has, as far as is known. */
+  const entries = ref(0);
+  let sending = false;
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  const key = () => `kame-waiting-${jobId.value}`;
+
+  function open(id: number) {
+    if (jobId.value === id) return;
+    jobId.value = id;
+    waiting.value = kept<RecordEvent[]>(key(), []);
+    said.value = new Map(kept<[string, boolean | null][]>(`kame-said-${id}`, []));
+    states.value = new Map();
+    entries.value = 0;
+    refused.value = null;
+    void send();
+    void look();
+  }
+  function setWho(name: string) {
+    who.value = name.trim();
+    keep("kame-who", who.value);
+  }
+
+  /** Writes something down. */
+  function add(what: RecordEvent["what"], at: { place: string; step: string }, note = "", by = who.value) {
+    const event: RecordEvent = {
+      id: newId(Date.now(), crypto.getRandomValues(new Uint8Array(16))),
+      who: by,
+      at: new Date().toISOString(),
+      place: at.place,
+      step: at.step,
+      revision: job.state?.revision ?? 0,
+      what,
+      note,
+    };
+    // Another window of the same device may have written something down meanwhile.
+    waiting.value = [...together(waiting.value), event];
+    if ("check" in what) {
+      said.value = new Map(said.value).set(what.check, "good" in what ? (what.good ?? null) : null);
+    }
+    try {
+      keep(key(), waiting.value);
+      keep(`kame-said-${jobId.value}`, [...said.value]);
+    } catch {
+      refused.value = s.site.full;
+    }
+    void send();
+  }
+  function together(mine: RecordEvent[]): RecordEvent[] {
+    const ids = new Set(mine.map((e) => e.id));
+    return [...mine, ...kept<RecordEvent[]>(key(), []).filter((e) => !ids.has(e.id))];
+  }
+
+  /** Sends what waits, in order; what was answered is on record and leaves the list. */
+  async function send() {
+    if (sending || waiting.value.length === 0) return;
+    sending = true;
+    clearTimeout(timer);
+    const id = jobId.value;
+    const events = waiting.value.slice(0, 200);
+    try {
+      const { data, error, response } = await api.POST("/api/jobs/{id}/record", {
+        params: { path: { id } },
+        body: { events },
+      });
+      if (data && id === jobId.value) {
+        const there = new Set(data.map((e) => e.event.id));
+        waiting.value = together(waiting.value).filter((e) => !there.has(e.id));
+        keep(key(), waiting.value);
+        silent.value = false;
+        refused.value = null;
+        await look();
+      } else if (error && response.status >= 400 && response.status < 500)
+        refused.value = "detail" in error && typeof error.detail === "string" ? error.detail : String(response.status);
+      else silent.value = true;
+    } catch {
+      silent.value = true;
+    }
+    sending = false;
+    if (waiting.value.length === 0) return;
+    if (silent.value) timer = setTimeout(() => void send(), AGAIN);
+    else if (!refused.value) void send();
+  }
+
+  /** How the steps stand by the record. */
+  async function look() {
+    const id = jobId.value;
+    try {
+      const { data } = await api.GET("/api/jobs/{id}/stands", { params: { path: { id }, query: {} } });
+      if (!data || id !== jobId.value || data.entries < entries.value) return;
+      entries.value = data.entries;
+      states.value = new Map(data.steps.map((x) => [x.step, x]));
+    } catch {
+      silent.value = true;
+    }
+  }
+  /** Checks and pictures of a place; of the walls themselves where it is empty. */
+  async function loadPlace(place: string) {
+    const [id, params] = [jobId.value, { path: { id: jobId.value }, query: { opening: place } }];
+    const found = await Promise.all([
+      api.GET("/api/jobs/{id}/checks", { params }),
+      api.GET("/api/jobs/{id}/pictures", { params }),
+    ]).catch(() => null);
+    if (!found || id !== jobId.value) return;
+    checks.value = found[0].data ?? [];
+    pictures.value = new Map((found[1].data ?? []).map((p) => [p.step, p]));
+  }
+
+  const byStep = computed(() => {
+    const map = new Map<string, RecordEvent[]>();
+    for (const e of waiting.value) map.set(e.step ?? "", [...(map.get(e.step ?? "") ?? []), e]);
+    return map;
+  });
+  const now = (step: string): StepState["now"] =>
+    standsNow(states.value.get(step)?.now ?? "open", byStep.value.get(step) ?? []);
+
+  addEventListener("online", () => void send());
+  return {
+    who,
+    waiting,
+    states,
+    checks,
+    pictures,
+    said,
+    refused,
+    silent,
+    entries,
+    open,
+    setWho,
+    add,
+    send,
+    look,
+    loadPlace,
+    now,
+  };
+});
