@@ -5,7 +5,7 @@ SHELL := /bin/bash
 ifdef CI
 export CARGO_INCREMENTAL := 0
 endif
-.PHONY: help demo test web browser lint api pictures bench hammer laws clean
+.PHONY: help demo test web browser lint api pictures bench hammer laws kills clean
 
 help:
 	@echo "make demo      build everything and serve the demo job on http://127.0.0.1:4600 (KAME_ADDR, KAME_DATA)"
@@ -13,6 +13,7 @@ help:
 	@echo "make pictures  refresh docs/screenshots"
 	@echo "make bench     run the benchmarks"
 	@echo "make laws      the laws with other random cases, KAME_ROUNDS times"
+	@echo "make kills     kill the server KAME_KILLS times while the wall is written down"
 	@echo "make hammer    a long run of random input (KAME_CASES says how much)"
 
 # Wherever cargo is told to build, it knows where the program is.
@@ -62,6 +63,10 @@ bench:
 hammer: web
 	cargo test --workspace --locked --test server --no-run
 	ulimit -v 4000000; KAME_CASES=$${KAME_CASES:-1000000} KAME_SLOWEST=1 cargo test --workspace --locked --test server hammer -- --nocapture
+
+# What every test run takes a sample of.
+kills: web
+	KAME_KILLS=$${KAME_KILLS:-100} cargo test --workspace --locked --test server acknowledged_is_lost -- --nocapture
 
 # Every round asks new cases, and says the seed with which `PROPTEST_RNG_SEED=… make test` asks them again.
 laws: web

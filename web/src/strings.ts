@@ -152,6 +152,8 @@ export const s = {
     change: "not me",
     of: (n: number, all: number) => `${n} of ${all} done`,
     step: (n: number, all: number) => `Step ${n} of ${all}`,
+    asBuilt: "As built today",
+    asBuiltHelp: "What the record says was done, in the order in which it was; let it rain on it",
     allDone: "Everything here is done.",
     back: "All places",
     before: "Step before",

@@ -110,6 +110,18 @@ async fn what_is_different_is_written_down_and_the_office_reads_it() -> Result<(
     office.until_text("[data-entry='1']", "done otherwise").await?;
     office.click("[data-test=verify]").await?;
     office.until_text("[data-test=whole]", "Whole: 1 entries").await?;
+    // The wall as it is built is seen at once, and grows while somebody works at it.
+    office.client.goto(&format!("{}/jobs/2", kame.url)).await?;
+    office.click("[data-test=as-built]").await?;
+    office.until_text("[data-test=count]", "1 of").await?;
+    let was = office.text("[data-test=count]").await?;
+    b.until(&format!("{CLICK}('[data-test=done]'); if (e.disabled) return false; e.click(); return true")).await?;
+    office
+        .until(&format!(
+            "return document.querySelector('[data-test=count]').textContent.trim() !== {}",
+            serde_json::json!(was)
+        ))
+        .await?;
     office.end().await?;
     b.end().await
 }

@@ -2204,6 +2204,8 @@ export interface components {
        * @description Where it is cut, as a share of the opening's width or height, 0 to 1; the middle where it is left out.
        */
       at?: number | null;
+      /** @description The wall as it is built today, by the record: what was done, in the order in which it was. `done` says nothing then. */
+      built?: boolean;
       /** @description True where the cut list is asked for too. */
       cuts?: boolean;
       /** @description Number of actions done; all where it is left out. */
@@ -3624,6 +3626,8 @@ export interface operations {
         at?: number;
         /** @description Whose questions are asked: those of all walls where it is 0 or left out, else of one wall, from 1 behind the first corner. */
         wall?: number;
+        /** @description The wall as it is built today, by the record: what was done, in the order in which it was. `done` says nothing then. */
+        built?: boolean;
         /** @description True where the cut list is asked for too. */
         cuts?: boolean;
         /** @description True where every evening is asked for too. */
@@ -3902,6 +3906,8 @@ export interface operations {
         at?: number;
         /** @description Whose questions are asked: those of all walls where it is 0 or left out, else of one wall, from 1 behind the first corner. */
         wall?: number;
+        /** @description The wall as it is built today, by the record: what was done, in the order in which it was. `done` says nothing then. */
+        built?: boolean;
         /** @description True where the cut list is asked for too. */
         cuts?: boolean;
         /** @description True where every evening is asked for too. */
@@ -3958,6 +3964,8 @@ export interface operations {
         at?: number;
         /** @description Whose questions are asked: those of all walls where it is 0 or left out, else of one wall, from 1 behind the first corner. */
         wall?: number;
+        /** @description The wall as it is built today, by the record: what was done, in the order in which it was. `done` says nothing then. */
+        built?: boolean;
         /** @description True where the cut list is asked for too. */
         cuts?: boolean;
         /** @description True where every evening is asked for too. */
@@ -4139,6 +4147,8 @@ export interface operations {
         at?: number;
         /** @description Whose questions are asked: those of all walls where it is 0 or left out, else of one wall, from 1 behind the first corner. */
         wall?: number;
+        /** @description The wall as it is built today, by the record: what was done, in the order in which it was. `done` says nothing then. */
+        built?: boolean;
         /** @description True where the cut list is asked for too. */
         cuts?: boolean;
         /** @description True where every evening is asked for too. */
@@ -4466,6 +4476,8 @@ export interface operations {
         at?: number;
         /** @description Whose questions are asked: those of all walls where it is 0 or left out, else of one wall, from 1 behind the first corner. */
         wall?: number;
+        /** @description The wall as it is built today, by the record: what was done, in the order in which it was. `done` says nothing then. */
+        built?: boolean;
         /** @description True where the cut list is asked for too. */
         cuts?: boolean;
         /** @description True where every evening is asked for too. */
@@ -4850,6 +4862,8 @@ export interface operations {
         at?: number;
         /** @description Whose questions are asked: those of all walls where it is 0 or left out, else of one wall, from 1 behind the first corner. */
         wall?: number;
+        /** @description The wall as it is built today, by the record: what was done, in the order in which it was. `done` says nothing then. */
+        built?: boolean;
         /** @description True where the cut list is asked for too. */
         cuts?: boolean;
         /** @description True where every evening is asked for too. */

@@ -1,5 +1,5 @@
 import { useDocumentVisibility, useEventSource } from "@vueuse/core";
-import { computed, watch } from "vue";
+import { computed, shallowRef, watch } from "vue";
 import { useRoute } from "vue-router";
 import { useJob } from "../stores/job";
 
@@ -8,13 +8,23 @@ export function useStanding() {
   const job = useJob();
   const route = useRoute();
   const url = computed(() => (job.state ? `/api/jobs/${job.state.id}/changes` : undefined));
-  const { data, status, open, close } = useEventSource<["standing"], string>(url, ["standing"] as const, {
-    autoReconnect: { retries: -1, delay: 2000 },
-  });
+  const { data, event, status, open, close } = useEventSource<["standing", "record"], string>(
+    url,
+    ["standing", "record"] as const,
+    {
+      autoReconnect: { retries: -1, delay: 2000 },
+    },
+  );
   // A browser keeps few connections to one host: tabs that nobody looks at hold none of them.
   const visibility = useDocumentVisibility();
   watch(visibility, (now) => (now === "hidden" ? close() : open()));
-  const there = computed(() => (data.value ? (JSON.parse(data.value) as { revision: number; bench: number }) : null));
+  const there = shallowRef<{ revision: number; bench: number } | null>(null);
+  watch(data, (told) => {
+    if (event.value === "standing")
+      there.value = told ? (JSON.parse(told) as { revision: number; bench: number }) : null;
+    // What is written down at the wall is seen at once where the wall is shown as it is built.
+    else if (event.value === "record" && job.built) void job.refresh();
+  });
   const behind = computed(() => {
     const [now, then] = [job.state, there.value];
     if (!now || !then || job.sending > 0) return false;

@@ -43,6 +43,8 @@ export const useJob = defineStore("job", () => {
   const weather = ref<Weather>("dry");
   const section = ref<SectionKind | null>(null);
   const cutAt = ref(0.5);
+  /** The wall is shown as it is built today, by the record. */
+  const built = ref(false);
   /** True while the cut list is looked at. */
   const cuts = ref(false);
   /** The chosen opening, whatever its place among the others becomes. */
@@ -78,6 +80,7 @@ export const useJob = defineStore("job", () => {
     at: cutAt.value,
     wall: wall.value,
     cuts: cuts.value,
+    built: built.value,
   }));
   const query = () => {
     const m: Query = { weather: weather.value, opening: opening.value, at: cutAt.value, exploded: apart.value };
@@ -86,6 +89,7 @@ export const useJob = defineStore("job", () => {
     if (nights.value) m.nights = true;
     if (wall.value > 0) m.wall = wall.value;
     if (cuts.value) m.cuts = true;
+    if (built.value) m.built = true;
     return m;
   };
   /** What is known of the plan already, so that only the moment travels. */
@@ -115,7 +119,8 @@ export const useJob = defineStore("job", () => {
     const whole = completed(answer.view, view.value, planOf);
     if (!whole) return void refresh();
     const asked = JSON.parse(moment) as Query;
-    planOf = standing(now, asked);
+    // The order in which it was done is not that of the plan.
+    planOf = asked.built ? "" : standing(now, asked);
     hasCuts.value = asked.cuts === true;
     state.value = now;
     view.value = whole;
@@ -318,6 +323,7 @@ export const useJob = defineStore("job", () => {
   async function goTo(n: number) {
     const to = Math.max(0, Math.min(n, total.value));
     done.value = to === total.value ? null : to;
+    built.value = false;
     pulls++;
     try {
       await pulled();
@@ -340,6 +346,7 @@ export const useJob = defineStore("job", () => {
     weather,
     section,
     cutAt,
+    built,
     cuts,
     hasCuts,
     opening,

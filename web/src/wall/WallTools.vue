@@ -8,6 +8,11 @@ import { s } from "../strings";
 /** What is shown of the wall: water, sections, evenings. */
 const emit = defineEmits<{ rain: [weather: Weather]; section: []; evenings: [] }>();
 const job = useJob();
+/** What was done by the record, or the plan again. */
+function toggleBuilt() {
+  job.built = !job.built;
+  void job.refresh();
+}
 const weathers: { label: string; value: Weather }[] = [
   { label: s.weather.dry, value: "dry" },
   { label: s.weather.rain, value: "rain" },
@@ -45,6 +50,16 @@ const weathers: { label: string; value: Weather }[] = [
       :aria-pressed="job.nights !== null"
       data-test="tonight"
       @click="emit('evenings')"
+    />
+    <Button
+      size="small"
+      text
+      severity="secondary"
+      :label="s.site.asBuilt"
+      :title="s.site.asBuiltHelp"
+      :aria-pressed="job.built"
+      data-test="as-built"
+      @click="toggleBuilt"
     />
   </div>
 </template>

@@ -9,4 +9,4 @@ mod state;
 pub use chain::{Broken, Entry, START, Whole, seal, verify};
 pub use event::{Event, MOST_AT_ONCE, MOST_READINGS, NOTE, WHO, What};
 pub use judge::{Judgement, judge};
-pub use state::{StepNow, StepState, states};
+pub use state::{StepNow, StepState, as_built, states};

@@ -2,6 +2,7 @@
 
 use super::chain::Entry;
 use super::event::What;
+use crate::job::SequenceSpec;
 use crate::plan::Plan;
 use serde::Serialize;
 use std::collections::{HashMap, HashSet};
@@ -41,17 +42,46 @@ pub struct StepState {
     pub notes: Vec<String>,
 }
 
-/// Every step of a plan in its order, as the record has it. What was corrected is as if it had not been said.
+/// Entries that hold: what was corrected is as if it had not been said.
+fn holding(entries: &[Entry]) -> impl Iterator<Item = &Entry> {
+    let corrected = |e: &Entry| match &e.event.what {
+        What::Corrects { id } => Some(id.clone()),
+        _ => None,
+    };
+    let wrong: HashSet<String> = entries.iter().filter_map(corrected).collect();
+    entries.iter().filter(move |e| !wrong.contains(&e.event.id))
+}
+
+/// The wall as it is built today: the steps that were done, in the order in which they were, before all others, and how many actions that is.
+pub fn as_built(plan: &Plan, planned: &SequenceSpec, entries: &[Entry]) -> (SequenceSpec, usize) {
+    let known: HashSet<&str> = plan.steps.iter().map(|s| s.id.as_str()).collect();
+    let (mut order, mut left_out): (Vec<String>, Vec<String>) = (Vec::new(), Vec::new());
+    for e in holding(entries).filter(|e| known.contains(e.event.step.as_str())) {
+        let list = match e.event.what {
+            What::Done | What::Otherwise => &mut order,
+            What::LeftOut => &mut left_out,
+            _ => continue,
+        };
+        if !list.contains(&e.event.step) {
+            list.push(e.event.step.clone());
+        }
+    }
+    left_out.retain(|id| !order.contains(id));
+    // What was done although the plan leaves it out is there.
+    let removed = planned.removed.iter().filter(|id| !order.contains(id)).cloned().chain(left_out).collect();
+    let done: HashSet<String> = order.iter().cloned().collect();
+    order.extend(plan.order.iter().map(|s| plan.steps[*s].id.clone()).filter(|id| !done.contains(id)));
+    let mut today = plan.clone();
+    let sequence = SequenceSpec { order, removed };
+    today.put_in_order(&sequence);
+    let actions = today.actions().filter(|(s, _)| done.contains(&today.steps[*s].id)).count();
+    (sequence, actions)
+}
+
+/// Every step of a plan in its order, as the record has it.
 pub fn states(plan: &Plan, entries: &[Entry]) -> Vec<StepState> {
-    let wrong: HashSet<&str> = entries
-        .iter()
-        .filter_map(|e| match &e.event.what {
-            What::Corrects { id } => Some(id.as_str()),
-            _ => None,
-        })
-        .collect();
     let mut said: HashMap<&str, Vec<&Entry>> = HashMap::new();
-    for e in entries.iter().filter(|e| !wrong.contains(e.event.id.as_str())) {
+    for e in holding(entries) {
         said.entry(e.event.step.as_str()).or_default().push(e);
     }
     let one = |id: &str| {

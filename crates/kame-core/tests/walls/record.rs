@@ -2,8 +2,9 @@
 
 use crate::verdict::wall;
 use kame_core::checks::{Check, checks_of};
+use kame_core::findings::Moment;
 use kame_core::plan::build;
-use kame_core::record::{Entry, Event, StepNow, What, judge, seal, states, verify};
+use kame_core::record::{Entry, Event, StepNow, What, as_built, judge, seal, states, verify};
 use proptest::prelude::*;
 
 fn event(n: u64, step: &str, what: What) -> Event {
@@ -202,4 +203,38 @@ fn how_the_work_stands_follows_from_the_record_and_what_is_corrected_was_not_sai
     assert_eq!(now(&[begun, done, bad, wrong]).now, StepNow::Done);
     assert_eq!(now(&[event(6, "W1/survey", What::LeftOut)]).now, StepNow::LeftOut);
     assert_eq!(now(&[event(7, "W1/head", What::Done)]).now, StepNow::Open, "another step says nothing of it");
+}
+
+#[test]
+fn the_wall_as_built_is_the_steps_that_were_done_in_the_order_in_which_they_were() {
+    let job = wall(&[], &[]);
+    let plan = build(&job).expect("a plan");
+    let all = |said: &[(&str, What)]| {
+        let mut out: Vec<Entry> = Vec::new();
+        for (n, (step, what)) in said.iter().enumerate() {
+            out.push(seal(out.last(), "2026-11-29T08:00:00Z", event(n as u64, step, what.clone())));
+        }
+        out
+    };
+    let ids: Vec<&str> = plan.order.iter().map(|s| plan.steps[*s].id.as_str()).collect();
+    let (sequence, done) = as_built(&plan, &job.sequence, &all(&[]));
+    assert_eq!((sequence.order.iter().map(String::as_str).collect::<Vec<_>>(), done), (ids.clone(), 0));
+    // Everything done as planned is the planned wall.
+    let right: Vec<(&str, What)> = ids.iter().map(|id| (*id, What::Done)).collect();
+    let (sequence, done) = as_built(&plan, &job.sequence, &all(&right));
+    assert_eq!(done, plan.actions().count());
+    assert!(sequence.removed.is_empty() && sequence.order == ids);
+    // Head before jambs, jambs never, patches left out: that is what lies there.
+    let (head, jambs) = ("W1/head", "W1/jambs");
+    let until: Vec<&str> = ids.iter().copied().take_while(|id| *id != jambs).collect();
+    let mut said: Vec<(&str, What)> = until.iter().map(|id| (*id, What::Done)).collect();
+    said.extend([(head, What::Otherwise), ("W1/patches", What::LeftOut), ("nowhere", What::Done), (head, What::Done)]);
+    let (sequence, done) = as_built(&plan, &job.sequence, &all(&said));
+    assert_eq!(sequence.removed, ["W1/patches"]);
+    assert_eq!(&sequence.order[..=until.len()], [&until[..], &[head]].concat());
+    let mut today = plan.clone();
+    today.put_in_order(&sequence);
+    let moment = Moment::new(&today, done).expect("a layup");
+    let lies = |id: &str| moment.stage.has(today.pieces.iter().position(|p| p.id == id).expect("a piece"));
+    assert!(lies("W1/head-flashing") && !lies("W1/jamb-flashing-left") && !moment.finished);
 }

@@ -12,6 +12,7 @@ use axum::response::IntoResponse;
 use kame_core::edit::{Edit, apply};
 use kame_core::job::{Job, Tick};
 use kame_core::plan::Plan;
+use kame_core::record;
 use kame_core::stop::Stop;
 use kame_core::view::{self, Known, NightView, Planned, WallView, Weather, view_plan, view_with_nights};
 use kame_store::{JobState, JobSummary, Standing, Store, StoreError};
@@ -87,12 +88,25 @@ fn place_for<'a>(app: &'a App, job: &Job, moment: &Moment) -> &'a Place {
     if moment.nights && std::ptr::eq(everyday, &app.works.large) { &app.works.long } else { everyday }
 }
 
+/// A job as it is built today, by its record.
+fn as_built(store: &Store, state: &JobState, plan: &Plan, moment: &Moment, known: &Known) -> Result<Seen, Fault> {
+    let (sequence, done) = record::as_built(plan, &state.job.sequence, &store.whole_record(state.id)?);
+    let (mut job, mut today) = (state.job.clone(), plan.clone());
+    today.put_in_order(&sequence);
+    job.sequence = sequence;
+    seen(&job, &today, (&view::Ask { done: Some(done), ..moment.ask() }, moment.nights), known)
+}
+
 /// A job as the store gives it, answered for the moment asked for.
 async fn answered(app: &App, moment: Moment, state: JobState) -> Result<Out<JobAnswer>, Fault> {
     let (place, app) = (place_for(app, &state.job, &moment), app.clone());
     about(&app.clone(), place, state, move |state, known, stop| {
         let ask = moment.ask_at(&state);
         let made = app.recent.plan(&state)?;
+        if moment.built {
+            let (view, nights) = as_built(&app.store, &state, &made.plan, &moment, known)?;
+            return Ok(Out(JobAnswer { state, view, nights }));
+        }
         let now = || seen(&state.job, &made.plan, (&ask, moment.nights), known);
         let (now, before) =
             rayon::join(now, || if ask.moment_only { Ok(None) } else { had(&app, state.id, &moment, stop) });

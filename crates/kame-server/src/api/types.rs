@@ -52,6 +52,9 @@ pub struct Moment {
     /// Whose questions are asked: those of all walls where it is 0 or left out, else of one wall, from 1 behind the first corner.
     #[serde(default)]
     pub wall: usize,
+    /// The wall as it is built today, by the record: what was done, in the order in which it was. `done` says nothing then.
+    #[serde(default)]
+    pub built: bool,
     /// True where the cut list is asked for too.
     #[serde(default)]
     pub cuts: bool,
@@ -71,7 +74,7 @@ impl Moment {
     /// As the core is asked about a job that stands so.
     pub fn ask_at(&self, state: &JobState) -> Ask {
         let now = format!("{}.{}.{}{}", state.revision, state.bench, self.wall, if self.cuts { ".cuts" } else { "" });
-        Ask { moment_only: self.have.as_ref() == Some(&now), ..self.ask() }
+        Ask { moment_only: !self.built && self.have.as_ref() == Some(&now), ..self.ask() }
     }
 
     /// As the core is asked.

@@ -769,6 +769,11 @@ async fn what_is_done_on_the_wall_is_on_record_once_and_says_how_the_work_stands
     let stands = s.json("/api/jobs/2/stands?opening=W1").await;
     let of = |id: &str| stands["steps"].as_array().expect("steps").iter().find(|x| x["step"] == id).expect("a step");
     assert_eq!((of("W1/survey")["now"].as_str(), of("W1/head")["now"].as_str()), (Some("done"), Some("open")));
+    // As it is built today: what was done and nothing else.
+    let built = s.json("/api/jobs/2?built=true&weather=rain").await;
+    let survey = built["view"]["steps"].as_array().expect("steps")[0].clone();
+    assert_eq!((survey["id"].as_str(), &built["view"]["done"]), (Some("W1/survey"), &survey["ends"]));
+    assert_eq!(built["view"]["verdict"]["finished"], false);
     // A slip is told with its place, and nothing of that sending stays.
     let wrong = json!({"events": [event(3, json!({"is": "done"})), event(4, json!({"is": "left_out"}))]});
     let (status, refused) = s.post("/api/jobs/2/record", None, wrong).await;

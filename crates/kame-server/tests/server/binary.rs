@@ -144,3 +144,71 @@ async fn it_ends_when_it_is_asked_to_in_the_midst_of_long_work() {
     assert!(kame.child.wait().expect("ended").success());
     drop((long, listens));
 }
+
+/// Somebody at the wall who writes down one thing after another, and sends again what was not answered.
+async fn write_down(url: String, who: u64, from: u64, told: tokio::sync::mpsc::UnboundedSender<(u64, u64)>) {
+    let client = reqwest::Client::new();
+    for n in from.. {
+        let event = json!({"id": format!("01936f00-0000-7000-8000-{who:04x}{n:08x}"), "who": "Ada", "at": "2026-11-29T07:05:00Z", "place": "W1",
+                           "step": "W1/survey", "revision": 1, "what": {"is": "noted"}, "note": format!("{who} {n}")});
+        let sent = client.post(format!("{url}/api/jobs/2/record")).json(&json!({"events": [event]})).send().await;
+        // It is dead, or died while it answered: sent again when it is back.
+        let Ok(answer) = sent else { return };
+        let taken = answer.status().is_success() && answer.bytes().await.is_ok();
+        if !taken || told.send((who, n)).is_err() {
+            return;
+        }
+    }
+}
+
+/// Kills the program in the midst of writing, KAME_KILLS times: what was answered is on record, once, and the record is whole.
+#[tokio::test(flavor = "multi_thread", worker_threads = 2)]
+async fn nothing_that_was_acknowledged_is_lost_however_often_it_is_killed() {
+    let kills: usize = std::env::var("KAME_KILLS").ok().and_then(|k| k.parse().ok()).unwrap_or(5);
+    let data = TempDir::new().expect("a folder");
+    let mut next = [0_u64; 3];
+    for round in 0..=kills {
+        let mut kame = start("demo", data.path());
+        let (told, mut heard) = tokio::sync::mpsc::unbounded_channel();
+        for (who, from) in next.iter().enumerate() {
+            tokio::spawn(write_down(kame.url.clone(), who as u64, *from, told.clone()));
+        }
+        drop(told);
+        // Another moment each time: after so many answers, while others are on their way.
+        for _ in 0..5 + round * 7 % 31 {
+            let (who, n) = heard.recv().await.expect("somebody writes");
+            next[who as usize] = n + 1;
+        }
+        kame.child.kill().expect("killed");
+        kame.child.wait().expect("ended");
+        while let Some((who, n)) = heard.recv().await {
+            next[who as usize] = n + 1;
+        }
+    }
+    let mut kame = start("demo", data.path());
+    let whole = get(&format!("{}/api/jobs/2/record/verify", kame.url)).await;
+    assert!(whole["broken"].is_null(), "{whole}");
+    let mut there = std::collections::HashMap::new();
+    let mut from = 1;
+    loop {
+        let page = get(&format!("{}/api/jobs/2/record?from={from}", kame.url)).await;
+        let page = page.as_array().expect("entries");
+        for e in page {
+            *there.entry(e["event"]["note"].as_str().expect("a note").to_owned()).or_insert(0) += 1;
+        }
+        from += page.len();
+        if page.len() < 1000 {
+            break;
+        }
+    }
+    let acknowledged: u64 = next.iter().sum();
+    println!("{} kills, {acknowledged} acknowledged, {} on record", kills + 1, there.len());
+    for (who, until) in next.iter().enumerate() {
+        for n in 0..*until {
+            assert_eq!(there.get(&format!("{who} {n}")), Some(&1), "{who} {n}");
+        }
+    }
+    assert!(acknowledged >= 5 * kills as u64 && there.values().all(|times| *times == 1));
+    kame.child.kill().expect("killed");
+    kame.child.wait().expect("ended");
+}
