@@ -157,6 +157,7 @@ async fn a_course_is_dragged_and_one_run_off_level_is_told() -> Result<()> {
 async fn two_pipes_are_flashed_as_one_and_the_rail_is_filtered_by_trade() -> Result<()> {
     let kame = Kame::start(true).await?;
     let b = open(&kame, "/jobs/4").await?;
+    b.press("b").await?;
     b.wait("[data-test=plan-key]").await?;
     b.until("return document.querySelectorAll('[data-key-wall]').length === 7").await?;
     // As one list, not folded by place.
@@ -184,7 +185,7 @@ async fn two_pipes_are_flashed_as_one_and_the_rail_is_filtered_by_trade() -> Res
 async fn the_station_shows_every_wall_and_one_line_a_cause() -> Result<()> {
     let kame = Kame::start(true).await?;
     let b = open(&kame, "/jobs/4").await?;
-    b.press("0").await?;
+    b.press("b").await?;
     b.until("return document.querySelectorAll('[data-test=corner-line]').length === 6").await?;
     b.press("r").await?;
     b.until_text("[data-test=verdict]", "Water gets in").await?;
@@ -199,6 +200,7 @@ async fn the_station_shows_every_wall_and_one_line_a_cause() -> Result<()> {
 async fn one_wall_gets_a_barrier_of_its_own_and_a_strip_over_the_corner() -> Result<()> {
     let kame = Kame::start(true).await?;
     let b = open(&kame, "/jobs/4").await?;
+    b.press("b").await?;
     b.eval("[...document.querySelectorAll('[data-test=panels] button')].at(-1).click()").await?;
     let there = |piece: &str| format!("return !!document.querySelector('[data-piece=\"{piece}\"]')");
     b.until(&there("w6.panel-1-1")).await?;

@@ -145,6 +145,7 @@ async fn a_second_tape_is_entered_and_used_at_one_window() -> Result<()> {
     b.click("[data-test=another]").await?;
     b.until_text("[data-product=\"Cold tape\"]", "beside Flashing tape").await?;
     b.client.goto(&format!("{}/jobs/2", kame.url)).await?;
+    b.wait("[data-test=panels]").await?;
     b.eval("[...document.querySelectorAll('[data-test=panels] button')].at(-1).click()").await?;
     b.wait("[data-test^=products-W]").await?;
     b.choose("[data-test^=products-W] [role=combobox]", "Cold tape").await?;

@@ -170,6 +170,10 @@ function goWall(along: [number, number]) {
   drawing.value?.fitStretch(along);
   whole.value = false;
 }
+// A finding and a section are of one wall: the building gives way to it.
+watch([() => job.finding, () => job.section, () => job.apart], ([finding, section, apart]) => {
+  if (finding !== null || section !== null || apart) whole.value = false;
+});
 function toggleBuilding() {
   if (!isBuilding.value) return;
   first.value = null;
