@@ -48,6 +48,7 @@ api:
 	cargo run -q -p kame-server -- schema api > docs/openapi.json
 	cargo run -q -p kame-server -- schema job > docs/kame-job.schema.json
 	cargo run -q -p kame-server -- schema layup > docs/kame-layup.schema.json
+	cargo run -q -p kame-server -- schema record > docs/kame-record.schema.json
 	cargo run -q -p kame-server -- schema limits > web/src/api/limits.gen.json
 	cd web && npm run --silent api && npx prettier --write src/api/schema.gen.ts
 

@@ -90,6 +90,8 @@ enum Described {
     Job,
     /// The layup file.
     Layup,
+    /// An entry of the record.
+    Record,
     /// The REST interface.
     Api,
     /// The limits of all fields that people fill in.
@@ -123,6 +125,7 @@ fn main() -> ExitCode {
         Command::Schema { of } => print(&match of {
             Described::Job => job::job_schema(),
             Described::Layup => layup::layup_schema(),
+            Described::Record => record::entry_schema(),
             Described::Limits => serde_json::to_value(kame_core::view::form_limits()).unwrap_or_default(),
             Described::Api => serde_json::to_value(kame_server::api::description()).unwrap_or_default(),
         }),

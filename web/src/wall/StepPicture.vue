@@ -10,7 +10,7 @@ const frame = computed(() => {
 });
 /** Inches to a hundredth of the picture: lines and letters are the same size whatever is shown. */
 const unit = computed(() => Math.max(frame.value.width, frame.value.height) / 100);
-const letter = computed(() => unit.value * 6.6);
+const letter = computed(() => unit.value * 5.4);
 const id = useId();
 const areas = (parts: number[][][]) => parts.map((p) => `M${p.map((c) => c.join(" ")).join("L")}Z`).join("");
 const path = (lines: number[][]) => lines.map(([a, b, c, d]) => `M${a} ${b}L${c} ${d}`).join("");

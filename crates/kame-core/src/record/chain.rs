@@ -52,6 +52,11 @@ fn json<T: Serialize + ?Sized>(of: &T) -> String {
     serde_json::to_string(of).unwrap_or_default()
 }
 
+/// The JSON Schema of an entry.
+pub fn entry_schema() -> serde_json::Value {
+    schemars::schema_for!(Entry).to_value()
+}
+
 fn hash(number: u64, taken: &str, event: &Event, before: &str) -> String {
     let mut sum = Sha256::new();
     sum.update(format!("{}\n{number}\n{}\n{}\n", json(before), json(taken), json(event)));

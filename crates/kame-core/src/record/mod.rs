@@ -6,7 +6,7 @@ mod event;
 mod judge;
 mod state;
 
-pub use chain::{Broken, Entry, START, Whole, seal, verify};
+pub use chain::{Broken, Entry, START, Whole, entry_schema, seal, verify};
 pub use event::{Event, MOST_AT_ONCE, MOST_READINGS, NOTE, WHO, What};
 pub use judge::{Judgement, judge};
 pub use state::{StepNow, StepState, as_built, states};

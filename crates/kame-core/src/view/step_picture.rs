@@ -10,7 +10,7 @@ use serde::Serialize;
 use std::collections::BTreeMap;
 
 /// Room round what is done, of the larger of its sides: what it goes over is seen, and sizes stand beside it.
-const ROOM: f64 = 0.27;
+const ROOM: f64 = 0.33;
 /// No less of the wall is shown than this, in.
 const LEAST_SHOWN: f64 = 14.0;
 
