@@ -204,6 +204,7 @@ export const s = {
     },
     checks: "To check",
     notSent: "Not taken by Kame",
+    aside: (n: number) => `${n} set aside on this device; write them down again.`,
   },
   record: {
     title: "Record",

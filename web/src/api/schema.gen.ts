@@ -3085,6 +3085,10 @@ export interface components {
     StepState: {
       /** @description When, by the device's clock; empty where nobody did. */
       at: string;
+      /** @description Ids of those that were not. */
+      bad: string[];
+      /** @description Ids of its checks that were as they should be when they were last read or looked at. */
+      good: string[];
       /** @description What was said to it besides. */
       notes: string[];
       /** @description How it stands. */

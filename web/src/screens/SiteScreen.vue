@@ -78,11 +78,17 @@ const index = computed(() => steps.value.findIndex((x) => x.id === step.value?.i
 const checks = computed(() => record.checks.filter((c) => c.step === step.value?.id && !c.removed));
 const picture = computed(() => record.pictures.get(step.value?.id ?? ""));
 
-const taken = computed(() => record.said);
-const looked = (id: string) => {
-  const check = record.checks.find((c) => c.id === id);
-  return taken.value.get(id) === true || (check !== undefined && record.now(check.step) === "looked-at");
-};
+/** What was last said to each check: on record, and on this device after that. */
+const taken = computed(() => {
+  const all = new Map<string, boolean | null>();
+  for (const x of record.states.values()) {
+    x.good.forEach((id) => all.set(id, true));
+    x.bad.forEach((id) => all.set(id, false));
+  }
+  record.said.forEach((good, id) => all.set(id, good));
+  return all;
+});
+const looked = (id: string) => taken.value.get(id) === true;
 const held = computed(() => {
   if (!step.value || aloneFor.value.has(step.value.id)) return null;
   return heldBy(steps.value, step.value.id, record.checks, looked);
@@ -100,7 +106,12 @@ function done() {
   if (!step.value) return;
   record.add({ is: "done" }, at());
   feel();
-  chosen.value = null;
+  goOn();
+}
+/** To the next step that wants something; one that failed stays behind, and is seen in the list. */
+function goOn() {
+  const rest = steps.value.slice(index.value + 1);
+  chosen.value = (nextOf(rest, record.now) ?? rest[0])?.id ?? chosen.value;
 }
 function keepCheck(what: RecordEvent["what"], by: string) {
   const c = sheet.value;
@@ -118,7 +129,7 @@ function keepSaid(note: string) {
   } else record.add({ is: how }, at(), note);
   feel();
   saying.value = null;
-  if (how !== "alone" && how !== "stopped") chosen.value = null;
+  if (how !== "alone" && how !== "stopped") goOn();
 }
 const asks = {
   otherwise: s.site.otherwiseAsk,
@@ -155,12 +166,13 @@ const state = computed(() => (step.value ? record.now(step.value.id) : "open"));
       >
       <button class="who" @click="asking = true">{{ record.who }} · {{ s.site.change }}</button>
     </p>
-    <p v-if="record.refused" class="refused" role="alert">
+    <p v-if="record.refused || record.aside.length" class="refused" role="alert" data-test="refused">
       <b>{{ s.site.notSent }}:</b> {{ record.refused }}
+      <template v-if="record.aside.length">{{ s.site.aside(record.aside.length) }}</template>
     </p>
     <form v-if="asking" class="card" @submit.prevent="setWho">
       <label for="who">{{ s.site.who }}</label>
-      <input id="who" v-model="name" autocomplete="name" data-test="who" />
+      <input id="who" v-model="name" autocomplete="name" maxlength="60" data-test="who" />
       <p>{{ s.site.whoHelp }}</p>
       <label class="hand"><input v-model="left" type="checkbox" /> {{ s.site.hand }}</label>
       <button class="big" :disabled="name.trim() === ''" data-test="who-go">{{ s.site.whoGo }}</button>

@@ -91,7 +91,7 @@ const fraction = (n: number) => (n === 0 ? "0" : asInches(`${n / 16}`).replace('
     </p>
     <label v-if="needsOther" class="other">
       {{ s.site.other }} <small>{{ s.site.otherHelp(who) }}</small>
-      <input v-model="other" autocomplete="off" data-test="other" />
+      <input v-model="other" autocomplete="off" maxlength="60" data-test="other" />
     </label>
     <template v-if="isLook">
       <div class="two">
@@ -116,7 +116,7 @@ const fraction = (n: number) => (n === 0 ? "0" : asInches(`${n / 16}`).replace('
     <template v-else-if="isText">
       <label class="other">
         {{ s.site.lot }}
-        <input v-model="text" autocomplete="off" data-test="lot" />
+        <input v-model="text" autocomplete="off" maxlength="120" data-test="lot" />
       </label>
       <button
         class="keep"

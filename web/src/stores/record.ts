@@ -1,6 +1,6 @@
 import { defineStore } from "pinia";
 import { computed, ref, shallowRef } from "vue";
-import { api, type Check, type RecordEvent, type StepPicture, type StepState } from "../api/client";
+import { api, sentence, type Check, type RecordEvent, type StepPicture, type StepState } from "../api/client";
 import { newId, standsNow } from "../lib/site";
 import { s } from "../strings";
 import { useJob } from "./job";
@@ -30,6 +30,8 @@ export const useRecord = defineStore("record", () => {
   /** What was last said to each check on this device: good, not so, or written down and judged by nobody. */
   const said = shallowRef(new Map<string, boolean | null>());
   const refused = ref<string | null>(null);
+  /** What was refused: it stays on the device and holds nothing else up. */
+  const aside = shallowRef<RecordEvent[]>([]);
   const silent = ref(false);
   /** How many entries the record has, as far as is known. */
   const entries = ref(0);
@@ -41,6 +43,7 @@ export const useRecord = defineStore("record", () => {
     if (jobId.value === id) return;
     jobId.value = id;
     waiting.value = kept<RecordEvent[]>(key(), []);
+    aside.value = kept<RecordEvent[]>(`kame-aside-${id}`, []);
     said.value = new Map(kept<[string, boolean | null][]>(`kame-said-${id}`, []));
     states.value = new Map();
     entries.value = 0;
@@ -102,16 +105,30 @@ export const useRecord = defineStore("record", () => {
         silent.value = false;
         refused.value = null;
         await look();
-      } else if (error && response.status >= 400 && response.status < 500)
-        refused.value = "detail" in error && typeof error.detail === "string" ? error.detail : String(response.status);
-      else silent.value = true;
+      } else if (error && response.status >= 400 && response.status < 500 && id === jobId.value) {
+        silent.value = false;
+        refused.value = sentence(error, String(response.status));
+        setAside(events, error);
+      } else silent.value = true;
     } catch {
       silent.value = true;
     }
     sending = false;
     if (waiting.value.length === 0) return;
     if (silent.value) timer = setTimeout(() => void send(), AGAIN);
-    else if (!refused.value) void send();
+    else if (!refused.value || waiting.value[0]?.id !== events[0]?.id || waiting.value.length < events.length)
+      void send();
+  }
+
+  /** Takes out of the queue what the answer names, so that the rest goes on. */
+  function setAside(events: RecordEvent[], refusal: { problems?: { path: string }[] }) {
+    const named = (refusal.problems ?? []).flatMap((p) => /^\$\.events\[(\d+)\]/.exec(p.path)?.[1] ?? []);
+    const ids = new Set(named.flatMap((n) => events[Number(n)]?.id ?? []));
+    if (ids.size === 0) return;
+    aside.value = [...aside.value, ...events.filter((e) => ids.has(e.id))];
+    keep(`kame-aside-${jobId.value}`, aside.value);
+    waiting.value = together(waiting.value).filter((e) => !ids.has(e.id));
+    keep(key(), waiting.value);
   }
 
   /** How the steps stand by the record. */
@@ -155,6 +172,7 @@ export const useRecord = defineStore("record", () => {
     pictures,
     said,
     refused,
+    aside,
     silent,
     entries,
     open,

@@ -5,7 +5,7 @@ use super::event::What;
 use crate::job::SequenceSpec;
 use crate::plan::Plan;
 use serde::Serialize;
-use std::collections::{HashMap, HashSet};
+use std::collections::{BTreeMap, HashMap, HashSet};
 
 /// How a step stands.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
@@ -40,6 +40,10 @@ pub struct StepState {
     pub at: String,
     /// What was said to it besides.
     pub notes: Vec<String>,
+    /// Ids of its checks that were as they should be when they were last read or looked at.
+    pub good: Vec<String>,
+    /// Ids of those that were not.
+    pub bad: Vec<String>,
 }
 
 /// Entries that hold: what was corrected is as if it had not been said.
@@ -86,7 +90,7 @@ pub fn states(plan: &Plan, entries: &[Entry]) -> Vec<StepState> {
     }
     let one = |id: &str| {
         let list = said.get(id).map_or(&[][..], Vec::as_slice);
-        let mut checks: HashMap<&str, bool> = HashMap::new();
+        let mut checks: BTreeMap<&str, bool> = BTreeMap::new();
         let mut now = StepNow::Open;
         for e in list {
             match &e.event.what {
@@ -106,7 +110,10 @@ pub fn states(plan: &Plan, entries: &[Entry]) -> Vec<StepState> {
             now = StepNow::LookedAt;
         }
         let last = list.last();
+        let those = |so: bool| checks.iter().filter(|(_, good)| **good == so).map(|(id, _)| (*id).to_owned()).collect();
         StepState {
+            good: those(true),
+            bad: those(false),
             step: id.to_owned(),
             now,
             who: last.map(|e| e.event.who.clone()).unwrap_or_default(),

@@ -104,7 +104,7 @@ proptest! {
             }
         }
         let found = verify(&wrong).broken.expect("found");
-        prop_assert!(found.number as usize >= i + 1 && found.number as usize <= i + 2, "{forged:?} at {i}: {found:?}");
+        prop_assert!((i + 1..=i + 2).contains(&(found.number as usize)), "{forged:?} at {i}: {found:?}");
     }
 }
 
@@ -195,10 +195,13 @@ fn how_the_work_stands_follows_from_the_record_and_what_is_corrected_was_not_sai
     let (begun, done) = (event(1, "W1/survey", What::Begun), event(2, "W1/survey", What::Done));
     let (bad, good) = (event(3, "W1/survey", looked(false)), event(4, "W1/survey", looked(true)));
     assert_eq!(now(&[]).now, StepNow::Open);
-    assert_eq!(now(&[begun.clone()]).now, StepNow::InHand);
+    assert_eq!(now(std::slice::from_ref(&begun)).now, StepNow::InHand);
     assert_eq!(now(&[begun.clone(), done.clone()]).now, StepNow::Done);
     assert_eq!(now(&[done.clone(), bad.clone()]).now, StepNow::Failed);
-    assert_eq!(now(&[done.clone(), bad.clone(), good]).now, StepNow::LookedAt, "the last reading counts");
+    let mended = now(&[done.clone(), bad.clone(), good]);
+    assert_eq!(mended.now, StepNow::LookedAt, "the last reading counts");
+    assert_eq!((mended.good.len(), mended.bad.len()), (1, 0));
+    assert_eq!(now(std::slice::from_ref(&bad)).bad, ["W1/survey/1:look"]);
     let wrong = event(5, "W1/survey", What::Corrects { id: bad.id.clone() });
     assert_eq!(now(&[begun, done, bad, wrong]).now, StepNow::Done);
     assert_eq!(now(&[event(6, "W1/survey", What::LeftOut)]).now, StepNow::LeftOut);
