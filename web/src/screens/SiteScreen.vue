@@ -104,13 +104,14 @@ function feel() {
 }
 function done() {
   if (!step.value) return;
+  const here = index.value;
   record.add({ is: "done" }, at());
   feel();
-  goOn();
+  goOn(here);
 }
 /** To the next step that wants something; one that failed stays behind, and is seen in the list. */
-function goOn() {
-  const rest = steps.value.slice(index.value + 1);
+function goOn(from: number) {
+  const rest = steps.value.slice(from + 1);
   chosen.value = (nextOf(rest, record.now) ?? rest[0])?.id ?? chosen.value;
 }
 function keepCheck(what: RecordEvent["what"], by: string) {
@@ -123,13 +124,14 @@ function keepCheck(what: RecordEvent["what"], by: string) {
 function keepSaid(note: string) {
   const how = saying.value;
   if (!how || !step.value) return;
+  const here = index.value;
   if (how === "alone") {
     record.add({ is: "noted" }, at(), note);
     aloneFor.value = new Set(aloneFor.value).add(step.value.id);
   } else record.add({ is: how }, at(), note);
   feel();
   saying.value = null;
-  if (how !== "alone" && how !== "stopped") goOn();
+  if (how !== "alone" && how !== "stopped") goOn(here);
 }
 const asks = {
   otherwise: s.site.otherwiseAsk,
