@@ -119,7 +119,9 @@ impl Recent {
             return Ok(None);
         };
         let Some(made) = self.plans.take(&(id, revision, bench)) else { return Ok(None) };
-        made.said(usize::try_from(wall).unwrap_or_default(), cut_list, stop).map(Some)
+        // What is said is kept for each wall, of which there are as many as the job has.
+        let wall = usize::try_from(wall).ok().filter(|w| *w <= made.job.wall.corners.len());
+        wall.map(|wall| made.said(wall, cut_list, stop)).transpose()
     }
 
     /// An answer without what whoever asks has: of the plan by `have`, of the drawing by `drawn`. The drawing is remembered under `called`.

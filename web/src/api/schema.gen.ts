@@ -2215,8 +2215,8 @@ export interface components {
       /** @description True where that opening's stack is drawn apart. */
       exploded?: boolean;
       /**
-       * @description What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`, and `.cuts` where the cut list came too. Where that is still so, only
-       *     what changes with the moment is answered; after a change only what changed with it, where that answer is still known.
+       * @description What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`, and `.cuts` where the cut list
+       *     came too. Where that is still so, only what changes with the moment is answered; after a change only what changed with it, where that answer is still known.
        */
       have?: string | null;
       /** @description True where every evening is asked for too. */
@@ -3637,8 +3637,8 @@ export interface operations {
         /** @description True where every evening is asked for too. */
         nights?: boolean;
         /**
-         * @description What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`, and `.cuts` where the cut list came too. Where that is still so, only
-         *     what changes with the moment is answered; after a change only what changed with it, where that answer is still known.
+         * @description What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`, and `.cuts` where the cut list
+         *     came too. Where that is still so, only what changes with the moment is answered; after a change only what changed with it, where that answer is still known.
          */
         have?: string;
         /** @description What the drawing is called that whoever asks has: pieces and openings that are as they are in it are left out, where it is still known. */
@@ -3917,8 +3917,8 @@ export interface operations {
         /** @description True where every evening is asked for too. */
         nights?: boolean;
         /**
-         * @description What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`, and `.cuts` where the cut list came too. Where that is still so, only
-         *     what changes with the moment is answered; after a change only what changed with it, where that answer is still known.
+         * @description What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`, and `.cuts` where the cut list
+         *     came too. Where that is still so, only what changes with the moment is answered; after a change only what changed with it, where that answer is still known.
          */
         have?: string;
         /** @description What the drawing is called that whoever asks has: pieces and openings that are as they are in it are left out, where it is still known. */
@@ -3975,8 +3975,8 @@ export interface operations {
         /** @description True where every evening is asked for too. */
         nights?: boolean;
         /**
-         * @description What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`, and `.cuts` where the cut list came too. Where that is still so, only
-         *     what changes with the moment is answered; after a change only what changed with it, where that answer is still known.
+         * @description What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`, and `.cuts` where the cut list
+         *     came too. Where that is still so, only what changes with the moment is answered; after a change only what changed with it, where that answer is still known.
          */
         have?: string;
         /** @description What the drawing is called that whoever asks has: pieces and openings that are as they are in it are left out, where it is still known. */
@@ -4158,8 +4158,8 @@ export interface operations {
         /** @description True where every evening is asked for too. */
         nights?: boolean;
         /**
-         * @description What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`, and `.cuts` where the cut list came too. Where that is still so, only
-         *     what changes with the moment is answered; after a change only what changed with it, where that answer is still known.
+         * @description What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`, and `.cuts` where the cut list
+         *     came too. Where that is still so, only what changes with the moment is answered; after a change only what changed with it, where that answer is still known.
          */
         have?: string;
         /** @description What the drawing is called that whoever asks has: pieces and openings that are as they are in it are left out, where it is still known. */
@@ -4487,8 +4487,8 @@ export interface operations {
         /** @description True where every evening is asked for too. */
         nights?: boolean;
         /**
-         * @description What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`, and `.cuts` where the cut list came too. Where that is still so, only
-         *     what changes with the moment is answered; after a change only what changed with it, where that answer is still known.
+         * @description What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`, and `.cuts` where the cut list
+         *     came too. Where that is still so, only what changes with the moment is answered; after a change only what changed with it, where that answer is still known.
          */
         have?: string;
         /** @description What the drawing is called that whoever asks has: pieces and openings that are as they are in it are left out, where it is still known. */
@@ -4873,8 +4873,8 @@ export interface operations {
         /** @description True where every evening is asked for too. */
         nights?: boolean;
         /**
-         * @description What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`, and `.cuts` where the cut list came too. Where that is still so, only
-         *     what changes with the moment is answered; after a change only what changed with it, where that answer is still known.
+         * @description What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`, and `.cuts` where the cut list
+         *     came too. Where that is still so, only what changes with the moment is answered; after a change only what changed with it, where that answer is still known.
          */
         have?: string;
         /** @description What the drawing is called that whoever asks has: pieces and openings that are as they are in it are left out, where it is still known. */

@@ -59,21 +59,20 @@ fn holding(entries: &[Entry]) -> impl Iterator<Item = &Entry> {
 /// The wall as it is built today: the steps that were done, in the order in which they were, before all others, and how many actions that is.
 pub fn as_built(plan: &Plan, planned: &SequenceSpec, entries: &[Entry]) -> (SequenceSpec, usize) {
     let known: HashSet<&str> = plan.steps.iter().map(|s| s.id.as_str()).collect();
-    let (mut order, mut left_out): (Vec<String>, Vec<String>) = (Vec::new(), Vec::new());
+    let (mut done, mut left_out): (HashSet<String>, Vec<String>) = (HashSet::new(), Vec::new());
+    let mut order: Vec<String> = Vec::new();
     for e in holding(entries).filter(|e| known.contains(e.event.step.as_str())) {
-        let list = match e.event.what {
-            What::Done | What::Otherwise => &mut order,
-            What::LeftOut => &mut left_out,
-            _ => continue,
-        };
-        if !list.contains(&e.event.step) {
-            list.push(e.event.step.clone());
+        let step = &e.event.step;
+        match e.event.what {
+            What::Done | What::Otherwise if done.insert(step.clone()) => order.push(step.clone()),
+            What::LeftOut => left_out.push(step.clone()),
+            _ => {}
         }
     }
-    left_out.retain(|id| !order.contains(id));
+    let mut seen: HashSet<String> = done.clone();
+    left_out.retain(|id| seen.insert(id.clone()));
     // What was done although the plan leaves it out is there.
-    let removed = planned.removed.iter().filter(|id| !order.contains(id)).cloned().chain(left_out).collect();
-    let done: HashSet<String> = order.iter().cloned().collect();
+    let removed = planned.removed.iter().filter(|id| !done.contains(*id)).cloned().chain(left_out).collect();
     order.extend(plan.order.iter().map(|s| plan.steps[*s].id.clone()).filter(|id| !done.contains(id)));
     let mut today = plan.clone();
     let sequence = SequenceSpec { order, removed };

@@ -1,22 +1,8 @@
 //! What of a drawing somebody has already, so that only the rest travels.
 
-use super::elevation::{Elevation, OpeningView, Shape};
-use serde::Serialize;
+use super::elevation::{Elevation, Kept, OpeningView, Shape};
 use std::collections::HashMap;
 use std::hash::{DefaultHasher, Hash, Hasher};
-
-/// Pieces and openings of a drawing that are as they were in another one and are left out.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct Kept {
-    /// What the other drawing is called.
-    pub have: String,
-    /// Runs of pieces that are as they were: the first one's place here, its place there, and how many follow each other. What stands between
-    /// runs is in the drawing, in the same order.
-    pub shapes: Vec<[usize; 3]>,
-    /// The same of openings.
-    pub openings: Vec<[usize; 3]>,
-}
 
 /// Marks of a drawing's pieces and openings: enough to know them again, and a hundredth of what they weigh.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]

@@ -1,7 +1,6 @@
 //! The elevation: what lies on the wall at a moment, as shapes with edges, marks of water and labels.
 
 use super::Weather;
-use super::drawn::Kept;
 use crate::findings::{HeadReading, Moment, Part};
 use crate::gap::air_paths;
 use crate::job::{CornerKind, LevelKind};
@@ -149,6 +148,19 @@ pub struct Elevation {
     pub called: String,
     /// Pieces and openings that are left out because whoever asks has them.
     pub kept: Option<Kept>,
+}
+
+/// Pieces and openings of a drawing that are as they were in another one and are left out.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Kept {
+    /// What the other drawing is called.
+    pub have: String,
+    /// Runs of pieces that are as they were: the first one's place here, its place there, and how many follow each other. What stands between
+    /// runs is in the drawing, in the same order.
+    pub shapes: Vec<[usize; 3]>,
+    /// The same of openings.
+    pub openings: Vec<[usize; 3]>,
 }
 
 /// A connected part of the gap behind the cladding.

@@ -24,8 +24,8 @@ pub use built::{Built, Material, SectionMark, SectionRun, SectionShape, SectionS
 pub use check::{CheckView, CheckedFinding, RemedyView, check, remedy_views};
 pub use compare::{ComparedAnswer, Comparison, MaterialUse, Side, compare, compare_until};
 pub use cut::{GapState, GapView, SectionAsk, SectionKind};
-pub use drawn::{Drawn, Kept};
-pub use elevation::{AirView, CornerView, Elevation, KeyWall, LevelView, Mark, OpeningState, OpeningView, Shape};
+pub use drawn::Drawn;
+pub use elevation::{AirView, CornerView, Elevation, Kept, KeyWall, LevelView, Mark, OpeningState, OpeningView, Shape};
 pub use evenings::{NightView, night_views};
 pub use exploded::{Exploded, ExplodedPiece, explode};
 pub use forms::form_limits;

@@ -54,11 +54,21 @@ fn seen(job: &Job, plan: &Plan, (ask, nights): (&view::Ask, bool), known: &Known
     Ok((view_plan(job, plan, ask, known)?, None))
 }
 
+/// A job as it is built today, by its record.
+fn as_built(store: &Store, id: i64, job: &Job, plan: &Plan, moment: &Moment, known: &Known) -> Result<Seen, Fault> {
+    let (sequence, done) = record::as_built(plan, &job.sequence, &store.whole_record(id)?);
+    let (mut job, mut today) = (job.clone(), plan.clone());
+    today.put_in_order(&sequence);
+    job.sequence = sequence;
+    seen(&job, &today, (&view::Ask { done: Some(done), ..moment.ask() }, moment.nights), known)
+}
+
 /// What whoever asks has of the plan as it stood, as they call it.
 type Had = Option<(Arc<Planned>, String)>;
 
 fn had(app: &App, id: i64, moment: &Moment, stop: &Stop) -> Result<Had, Fault> {
-    let Some(have) = moment.have.clone() else { return Ok(None) };
+    // The order in which it was built is not that of the plan.
+    let Some(have) = moment.have.clone().filter(|_| !moment.built) else { return Ok(None) };
     Ok(app.recent.had(id, &have, stop)?.map(|planned| (planned, have)))
 }
 
@@ -88,15 +98,6 @@ fn place_for<'a>(app: &'a App, job: &Job, moment: &Moment) -> &'a Place {
     if moment.nights && std::ptr::eq(everyday, &app.works.large) { &app.works.long } else { everyday }
 }
 
-/// A job as it is built today, by its record.
-fn as_built(store: &Store, state: &JobState, plan: &Plan, moment: &Moment, known: &Known) -> Result<Seen, Fault> {
-    let (sequence, done) = record::as_built(plan, &state.job.sequence, &store.whole_record(state.id)?);
-    let (mut job, mut today) = (state.job.clone(), plan.clone());
-    today.put_in_order(&sequence);
-    job.sequence = sequence;
-    seen(&job, &today, (&view::Ask { done: Some(done), ..moment.ask() }, moment.nights), known)
-}
-
 /// A job as the store gives it, answered for the moment asked for.
 async fn answered(app: &App, moment: Moment, state: JobState) -> Result<Out<JobAnswer>, Fault> {
     let (place, app) = (place_for(app, &state.job, &moment), app.clone());
@@ -104,7 +105,7 @@ async fn answered(app: &App, moment: Moment, state: JobState) -> Result<Out<JobA
         let ask = moment.ask_at(&state);
         let made = app.recent.plan(&state)?;
         if moment.built {
-            let (view, nights) = as_built(&app.store, &state, &made.plan, &moment, known)?;
+            let (view, nights) = as_built(&app.store, state.id, &state.job, &made.plan, &moment, known)?;
             return Ok(Out(JobAnswer { state, view, nights }));
         }
         let now = || seen(&state.job, &made.plan, (&ask, moment.nights), known);
@@ -241,13 +242,22 @@ pub async fn edit(
     about(&app, place, was, move |was, known, stop| {
         let (next, plan) = apply(&was.job, &edit)?;
         let ask = moment.ask();
-        let now = || seen(&next, &plan, (&ask, moment.nights), known);
+        let now = || {
+            if moment.built {
+                return as_built(&here.store, id, &next, &plan, &moment, known);
+            }
+            seen(&next, &plan, (&ask, moment.nights), known)
+        };
         let (now, before) = rayon::join(now, || had_before(&here, &was, &moment, stop));
         let (view, nights) = now?;
         // Who hung up before it was worked out has changed nothing.
         stop.is_kept_now().map_err(Fault::Internal)?;
         let state = here.store.commit(id, revision, label(&edit), &was.job, &next)?;
         told(&here, &state);
+        if moment.built {
+            here.recent.keep_plan(&state, plan);
+            return Ok(Out(JobAnswer { state, view, nights }));
+        }
         say(&here.store, &state, &view);
         // Pieces that were ticked off meanwhile are ticked off in the answer.
         let same = state.bench == was.bench;
@@ -303,6 +313,9 @@ pub async fn preview(State(app): State<App>, JobId(id): JobId, Json(p): Json<Pre
     let here = app.clone();
     about(&app, place, now, move |now, known, stop| {
         let (job, plan) = apply(&now.job, &p.change)?;
+        if p.moment.built {
+            return Ok(Out(as_built(&here.store, id, &job, &plan, &p.moment, known)?.0));
+        }
         let (view, before) =
             rayon::join(|| view_plan(&job, &plan, &p.moment.ask(), known), || had_before(&here, &now, &p.moment, stop));
         Ok(Out(without(&here, id, view?, (&before?, &p.moment), None)))

@@ -12,7 +12,9 @@ use axum::response::{IntoResponse, Response};
 use kame_core::checks::checks_of;
 use kame_core::problem::Problem;
 use kame_core::record::{Entry, Event, Judgement, MOST_READINGS, StepState, Whole, judge, states};
+use kame_core::trade::Step;
 use serde::{Deserialize, Serialize};
+use std::collections::HashSet;
 use std::sync::Arc;
 use utoipa::{IntoParams, ToSchema};
 
@@ -107,13 +109,13 @@ pub async fn stands(State(app): State<App>, JobId(id): JobId, Ask(at): Ask<Where
     let recent = Arc::clone(&app.recent);
     about(&app, &place, now, move |now, _, _| {
         let made = recent.plan(&now)?;
-        let asked = |step: &str| {
-            let of = made.plan.steps.iter().find(|s| s.id == step);
-            at.step.as_ref().is_none_or(|s| s == step)
-                && at.opening.as_ref().is_none_or(|o| of.is_some_and(|s| s.opening.as_deref().unwrap_or_default() == o))
+        let place = |s: &Step| s.opening.clone().unwrap_or_default();
+        let asked = |s: &Step| {
+            at.step.as_ref().is_none_or(|id| s.id == *id) && at.opening.as_ref().is_none_or(|o| place(s) == *o)
         };
+        let those: HashSet<&str> = made.plan.steps.iter().filter(|s| asked(s)).map(|s| s.id.as_str()).collect();
         let mut steps = states(&made.plan, &entries);
-        steps.retain(|s| asked(&s.step));
+        steps.retain(|s| those.contains(s.step.as_str()));
         Ok(Out(Stands { revision: now.revision, entries: entries.len() as u64, steps }))
     })
     .await

@@ -61,8 +61,8 @@ pub struct Moment {
     /// True where every evening is asked for too.
     #[serde(default)]
     pub nights: bool,
-    /// What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`, and `.cuts` where the cut list came too. Where that is still so, only
-    /// what changes with the moment is answered; after a change only what changed with it, where that answer is still known.
+    /// What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`, and `.cuts` where the cut list
+    /// came too. Where that is still so, only what changes with the moment is answered; after a change only what changed with it, where that answer is still known.
     #[serde(default)]
     pub have: Option<String>,
     /// What the drawing is called that whoever asks has: pieces and openings that are as they are in it are left out, where it is still known.

@@ -774,6 +774,16 @@ async fn what_is_done_on_the_wall_is_on_record_once_and_says_how_the_work_stands
     let survey = built["view"]["steps"].as_array().expect("steps")[0].clone();
     assert_eq!((survey["id"].as_str(), &built["view"]["done"]), (Some("W1/survey"), &survey["ends"]));
     assert_eq!(built["view"]["verdict"]["finished"], false);
+    // Also what a change would give, and gives, is of the wall as it is built.
+    let preview = json!({"change": width("44"), "moment": {"built": true, "have": "1.0.0"}});
+    let (_, seen) = s.post("/api/jobs/2/preview", None, preview).await;
+    let (_, after) = s.post("/api/jobs/2/edits?built=true&have=1.0.0", Some(1), width("44")).await;
+    for view in [&seen, &after["view"]] {
+        assert_eq!((&view["done"], &view["verdict"]["finished"]), (&built["view"]["done"], &json!(false)));
+        assert!(view["since"].is_null());
+    }
+    // Nobody's name for what they have makes anything be kept that there is not.
+    assert!(s.json("/api/jobs/2?have=2.0.99999").await["view"]["since"].is_null());
     // A slip is told with its place, and nothing of that sending stays.
     let wrong = json!({"events": [event(3, json!({"is": "done"})), event(4, json!({"is": "left_out"}))]});
     let (status, refused) = s.post("/api/jobs/2/record", None, wrong).await;
@@ -785,7 +795,7 @@ async fn what_is_done_on_the_wall_is_on_record_once_and_says_how_the_work_stands
     // Readings are judged without being written down.
     let checks = s.json("/api/jobs/2/checks?step=W1%2Fsurvey").await;
     let width = checks.as_array().expect("checks").iter().find(|c| c["check"] == "opening-width").expect("a check");
-    let (_, said) = s.post("/api/jobs/2/judge", None, json!({"check": width["id"], "values": [41.0, 42.0]})).await;
+    let (_, said) = s.post("/api/jobs/2/judge", None, json!({"check": width["id"], "values": [44.0, 45.0]})).await;
     assert_eq!((said["good"].as_bool(), said["worst"].as_u64()), (Some(false), Some(1)), "{said}");
     let (status, _) = s.post("/api/jobs/2/judge", None, json!({"check": "no", "values": [1.0]})).await;
     assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
