@@ -2,7 +2,7 @@
 
 use crate::length::Length;
 use crate::plan::Plan;
-use crate::recipe::checks::{CheckSpec, Eyes, Judged, On, Quantity, check, checks};
+use crate::recipe::checks::{CheckSpec, Eyes, Judged, On, Quantity, Reads, Spot, check, checks};
 use crate::recipe::expr::{Env, Value};
 use crate::trade::{Act, Action, Step};
 use serde::Serialize;
@@ -49,6 +49,20 @@ pub struct Check {
     pub by: Eyes,
     /// The faults it guards against.
     pub guards: Vec<String>,
+    /// Where each reading is taken, in parts of the opening; empty where a picture says nothing.
+    pub spots: Vec<Spot>,
+    /// What to do where a reading is too much and its spot says nothing.
+    pub above: String,
+    /// What to do where it is too little.
+    pub below: String,
+    /// What a reading is multiplied by before it counts: it is read over a level and counts over the whole width. Bounds are those of the reading.
+    pub times: f64,
+    /// What of the opening it reads.
+    pub reads: Option<Reads>,
+    /// A photograph is wanted.
+    pub photo: bool,
+    /// Where it is not as it should be, nothing that follows here is done until it is.
+    pub stops: bool,
     /// True where the step is left out.
     pub removed: bool,
 }
@@ -112,12 +126,17 @@ fn one(plan: &Plan, step: &Step, action: &Action, spec: &'static CheckSpec) -> R
     let value = |of: &Option<String>| of.as_deref().map(|expr| env.value(expr).map_err(|e| e.to_string())).transpose();
     let (target, tolerance) = (value(&spec.target)?, value(&spec.tolerance)?);
     let (wanted, by) = (target.map(number), tolerance.map(number));
+    let over = value(&spec.over)?.map(number).filter(|o| *o > 0.0);
+    let times = over.zip(opening).map_or(1.0, |(over, o)| (o.rect.width().to_inches_f64() / over).max(1.0));
     let (least, most, apart) = match spec.judged {
-        Judged::Within => (wanted.zip(by).map(|(t, by)| t - by), wanted.zip(by).map(|(t, by)| t + by), None),
+        Judged::Within => {
+            let (wanted, by) = (wanted.map(|t| t / times), by.map(|by| by / times));
+            (wanted.zip(by).map(|(t, by)| t - by), wanted.zip(by).map(|(t, by)| t + by), None)
+        }
         Judged::Least => (wanted, None, None),
         Judged::Most => (None, wanted, None),
         Judged::Spread => (None, None, by),
-        Judged::Noted | Judged::Yes => (None, None, None),
+        Judged::Bow | Judged::Noted | Judged::Yes => (None, None, None),
     };
     Ok(Some(Check {
         id: format!("{}:{}", action.id, spec.id),
@@ -139,6 +158,13 @@ fn one(plan: &Plan, step: &Step, action: &Action, spec: &'static CheckSpec) -> R
         judged: spec.judged,
         by: spec.by,
         guards: spec.guards.clone(),
+        spots: spec.spots.clone(),
+        above: spec.above.clone(),
+        below: spec.below.clone(),
+        times,
+        reads: spec.reads,
+        photo: spec.photo,
+        stops: spec.stops,
         removed: plan.is_removed(&step.id) || plan.is_removed(&action.id),
     }))
 }
@@ -163,6 +189,7 @@ fn asked(spec: &CheckSpec, target: Option<Value>, tolerance: Option<Value>) -> S
     };
     match (spec.judged, target, tolerance) {
         (Judged::Within, Some(t), Some(by)) => format!("{} ± {}", said(t), said(by)),
+        (Judged::Bow, _, Some(by)) => format!("the middle within {} of the others", said(by)),
         (Judged::Spread, _, Some(by)) => format!("no more than {} apart", said(by)),
         (Judged::Least, Some(t), _) => format!("at least {}", said(t)),
         (Judged::Most, Some(t), _) => format!("at most {}", said(t)),

@@ -1,7 +1,7 @@
 //! The trade, pure: exact lengths, surfaces, sheets, actions and water. No input or output, no clock, no interface; deterministic.
 //!
-//! Folders stand here from the bottom up: each uses only those above it in this list. What comes next has its place already: what was
-//! really done (`record`) above [`checks`], repairs (`repair`) and practice (`practice`) above [`edit`], each with endpoints of its own.
+//! Folders stand here from the bottom up: each uses only those above it in this list. What comes next has its place already: repairs
+//! (`repair`) and practice (`practice`) above [`edit`], each with endpoints of its own.
 #![warn(missing_docs)]
 
 // Measures, and what is said where something is wrong.
@@ -25,7 +25,6 @@ pub mod profile;
 pub mod kit;
 
 pub mod recipe;
-pub mod record;
 
 pub mod build_up;
 
@@ -42,6 +41,8 @@ pub mod sequence;
 pub mod gap;
 
 pub mod checks;
+
+pub mod record;
 
 // What it takes.
 pub mod contact;

@@ -51,6 +51,10 @@ pub enum FigureKind {
     Days,
     /// A plain factor.
     Factor,
+    /// Degrees Fahrenheit.
+    Degrees,
+    /// Miles an hour.
+    Mph,
     /// An amount of money an hour.
     Money,
 }
@@ -199,6 +203,8 @@ impl Figure {
             | FigureKind::Minutes
             | FigureKind::Days
             | FigureKind::Factor
+            | FigureKind::Degrees
+            | FigureKind::Mph
             | FigureKind::Money => text
                 .trim()
                 .trim_end_matches('%')

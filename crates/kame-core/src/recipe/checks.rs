@@ -44,6 +44,8 @@ pub enum Judged {
     Within,
     /// Their largest difference within the tolerance.
     Spread,
+    /// The middle one of three within the tolerance of the mean of the others.
+    Bow,
     /// Each at least the target.
     Least,
     /// Each at most the target.
@@ -81,6 +83,40 @@ pub enum On {
     Set,
 }
 
+/// What of an opening a check reads: so that readings of several checks can be held against the unit together.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "kebab-case")]
+pub enum Reads {
+    /// Widths of the rough opening: top, middle, bottom.
+    Widths,
+    /// Its heights: left, middle, right.
+    Heights,
+    /// Its diagonals: from low left to high right, from low right to high left.
+    Diagonals,
+    /// How much higher the right end of its sill is.
+    Level,
+    /// How far the heads of its jambs lean to the right: left jamb, right jamb.
+    Jambs,
+}
+
+/// One reading of a check: where it is taken, and what to do where it is off.
+#[derive(Clone, Debug, Serialize, Deserialize, PartialEq)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Spot {
+    /// What it is called.
+    pub name: String,
+    /// Where: from x, y to x, y in parts of the opening's width and height, from its lower left corner; beyond 0 and 1 beside it.
+    pub line: [f64; 4],
+    /// What to do where it is too much; `{off}` is how far from what is wanted, `{by}` by how much at least it has to move.
+    #[serde(default)]
+    pub above: String,
+    /// What to do where it is too little.
+    #[serde(default)]
+    pub below: String,
+}
+
 /// A check as data.
 #[derive(Clone, Debug, Deserialize)]
 #[serde(deny_unknown_fields)]
@@ -108,6 +144,27 @@ pub struct CheckSpec {
     /// The faults it guards against.
     #[serde(default)]
     pub guards: Vec<String>,
+    /// Where each reading is taken; none where a picture of the opening says nothing.
+    #[serde(default)]
+    pub spots: Vec<Spot>,
+    /// What to do where a reading is too much and its spot says nothing.
+    #[serde(default)]
+    pub above: String,
+    /// What to do where it is too little.
+    #[serde(default)]
+    pub below: String,
+    /// Over which length it is read, as an expression, where what counts is how much that makes over the width of the opening.
+    #[serde(default)]
+    pub over: Option<String>,
+    /// What of the opening it reads.
+    #[serde(default)]
+    pub reads: Option<Reads>,
+    /// A photograph is wanted.
+    #[serde(default)]
+    pub photo: bool,
+    /// Where it is not as it should be, nothing that follows here is done until it is.
+    #[serde(default)]
+    pub stops: bool,
 }
 
 /// All checks.

@@ -1,5 +1,6 @@
 //! What a device says was done, and what of it is taken.
 
+use super::test::TestKind;
 use crate::problem::Problem;
 use crate::range::{NAME, Range};
 use serde::{Deserialize, Serialize};
@@ -14,6 +15,10 @@ pub const NOTE: Range<usize> =
 pub const MOST_READINGS: usize = 24;
 /// Events that are taken at once.
 pub const MOST_AT_ONCE: usize = 500;
+/// Photographs of one event.
+pub const MOST_PHOTOS: usize = 12;
+/// Rows of one test.
+pub const MOST_ROWS: usize = 60;
 /// What can be read: anything beyond is a slip of the finger, whatever the unit.
 const READING: Range<f64> =
     Range { what: "a reading", least: -10_000.0, most: 10_000.0, remedy: "look at the instrument and its unit again" };
@@ -42,6 +47,9 @@ pub struct Event {
     /// In their own words.
     #[serde(default)]
     pub note: String,
+    /// SHA-256 of photographs that belong to it, 64 hexadecimal digits each.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub photos: Vec<String>,
 }
 
 /// What happened.
@@ -84,6 +92,23 @@ pub enum What {
         /// Whether it was as it should be.
         good: bool,
     },
+    /// Nobody can look at it any more, or reach it.
+    NotReached {
+        /// Id of the check in the plan.
+        check: String,
+    },
+    /// What a check found was put right; it is looked at again after that.
+    Mended {
+        /// Id of the check in the plan.
+        check: String,
+    },
+    /// A test was made.
+    Test {
+        /// Which.
+        test: TestKind,
+        /// What was read, row by row, as decimal numbers in text; the columns are those of the test.
+        rows: Vec<Vec<String>>,
+    },
     /// A lot, mark or serial was written down.
     Lot {
         /// Id of the check in the plan.
@@ -113,6 +138,9 @@ impl Event {
         no("place", NAME.check(self.place.chars().count().max(1)).err());
         no("step", NAME.check(self.step.chars().count().max(1)).err());
         no("note", NOTE.check(self.note.chars().count()).err());
+        let many = self.photos.len() > MOST_PHOTOS;
+        no("photos", many.then(|| format!("found {} photographs, expected at most {MOST_PHOTOS}", self.photos.len())));
+        no("photos", self.photos.iter().find_map(|p| not_a_hash(p)));
         match &self.what {
             What::Reading { check, values, unit, instrument, asked, .. } => {
                 no("what.check", NAME.check(check.chars().count()).err());
@@ -127,7 +155,10 @@ impl Event {
                 no("what.instrument", long(instrument));
                 no("what.asked", long(asked));
             }
-            What::Looked { check, .. } => no("what.check", NAME.check(check.chars().count()).err()),
+            What::Looked { check, .. } | What::NotReached { check } | What::Mended { check } => {
+                no("what.check", NAME.check(check.chars().count()).err());
+            }
+            What::Test { test, rows } => no("what.rows", test.problem(rows)),
             What::Lot { check, text } => {
                 no("what.check", NAME.check(check.chars().count()).err());
                 no("what.text", NAME.check(text.trim().chars().count()).err());
@@ -143,16 +174,31 @@ impl Event {
     }
 }
 
-/// What is wrong with a reading: a decimal number of at most six digits on either side of the point.
-fn not_a_reading(text: &str) -> Option<String> {
+/// What is wrong with a number: decimal, with at most six digits on either side of the point.
+pub(super) fn not_a_number(text: &str) -> Option<String> {
     let (whole, part) =
         text.strip_prefix('-').unwrap_or(text).split_once('.').unwrap_or((text.trim_start_matches('-'), "0"));
     let digits = |t: &str| (1..=6).contains(&t.len()) && t.bytes().all(|b| b.is_ascii_digit());
-    if !(digits(whole) && digits(part)) {
+    (!(digits(whole) && digits(part))).then(|| {
         let found: String = text.chars().take(40).collect();
-        return Some(format!("found \"{found}\", expected a decimal number, as 36.4375"));
-    }
-    text.parse().map_or_else(|_| Some(format!("found \"{text}\", expected a number")), |v| READING.check(v).err())
+        format!("found \"{found}\", expected a decimal number, as 36.4375")
+    })
+}
+
+/// What is wrong with a reading.
+fn not_a_reading(text: &str) -> Option<String> {
+    not_a_number(text).or_else(|| {
+        text.parse().map_or_else(|_| Some(format!("found \"{text}\", expected a number")), |v| READING.check(v).err())
+    })
+}
+
+/// What is wrong with the hash of a photograph.
+pub fn not_a_hash(text: &str) -> Option<String> {
+    let right = text.len() == 64 && text.bytes().all(|b| b.is_ascii_digit() || (b'a'..=b'f').contains(&b));
+    (!right).then(|| {
+        let found: String = text.chars().take(70).collect();
+        format!("found \"{found}\", expected the SHA-256 of a photograph, 64 hexadecimal digits in small letters")
+    })
 }
 
 /// What is wrong with an id: 8-4-4-4-12 hexadecimal digits, version 7.

@@ -2,11 +2,23 @@
 //! content, so that nothing in it can be changed quietly.
 
 mod chain;
+mod clock;
 mod event;
+mod fit;
+mod go;
 mod judge;
+mod place;
 mod state;
+mod test;
+mod walk;
 
 pub use chain::{Broken, Entry, START, Whole, entry_schema, seal, verify};
-pub use event::{Event, MOST_AT_ONCE, MOST_READINGS, NOTE, WHO, What};
-pub use judge::{Judgement, judge};
-pub use state::{StepNow, StepState, as_built, states};
+pub use clock::{ClockSays, clock};
+pub use event::{Event, MOST_AT_ONCE, MOST_PHOTOS, MOST_READINGS, MOST_ROWS, NOTE, WHO, What, not_a_hash};
+pub use fit::{Fit, Fits, Room, Rough, Shim, fit, shim_places};
+pub use go::{Conditions, Go, GoAnswer, PutOn, dew_point_f, go, skin_minutes};
+pub use judge::{Judgement, judge, rack};
+pub use place::{fit_of, go_of};
+pub use state::{Differ, LastRead, StepNow, StepState, as_built, built_by, states};
+pub use test::{AirFit, LEAST_PRESSURES, TestAnswer, TestKind, air_fit, test_answer};
+pub use walk::{Point, PointNow, Seen, walk};

@@ -1,7 +1,7 @@
 //! How the work stands, by the record alone.
 
 use super::chain::Entry;
-use super::event::What;
+use super::event::{Event, What};
 use crate::job::SequenceSpec;
 use crate::plan::Plan;
 use serde::Serialize;
@@ -44,6 +44,38 @@ pub struct StepState {
     pub good: Vec<String>,
     /// Ids of those that were not.
     pub bad: Vec<String>,
+    /// Ids of those that nobody can reach any more.
+    pub unreached: Vec<String>,
+    /// Ids of those that were not, were put right, and have to be looked at again.
+    pub mended: Vec<String>,
+    /// What was last read, check by check.
+    pub read: Vec<LastRead>,
+    /// Photographs that belong to it.
+    pub photos: Vec<String>,
+    /// Where two who did not know of each other said different things.
+    pub differ: Vec<Differ>,
+}
+
+/// The last readings of a check.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct LastRead {
+    /// Id of the check.
+    pub check: String,
+    /// The readings, or what stands on a label, in its unit, as they were written.
+    pub values: Vec<String>,
+}
+
+/// Two who said different things of the same without knowing of each other. Both entries stay.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Differ {
+    /// Id of the check; empty where it is about the step itself.
+    pub check: String,
+    /// Numbers of the two entries.
+    pub entries: [u64; 2],
+    /// Who said the one, and who the other.
+    pub who: [String; 2],
 }
 
 /// Entries that hold: what was corrected is as if it had not been said.
@@ -58,12 +90,21 @@ fn holding(entries: &[Entry]) -> impl Iterator<Item = &Entry> {
 
 /// The wall as it is built today: the steps that were done, in the order in which they were, before all others, and how many actions that is.
 pub fn as_built(plan: &Plan, planned: &SequenceSpec, entries: &[Entry]) -> (SequenceSpec, usize) {
+    built_by(plan, planned, holding(entries).map(|e| &e.event))
+}
+
+/// The same by events in their order, none of them corrected: also such as are not on record yet.
+pub fn built_by<'a>(
+    plan: &Plan,
+    planned: &SequenceSpec,
+    events: impl Iterator<Item = &'a Event>,
+) -> (SequenceSpec, usize) {
     let known: HashSet<&str> = plan.steps.iter().map(|s| s.id.as_str()).collect();
     let (mut done, mut left_out): (HashSet<String>, Vec<String>) = (HashSet::new(), Vec::new());
     let mut order: Vec<String> = Vec::new();
-    for e in holding(entries).filter(|e| known.contains(e.event.step.as_str())) {
-        let step = &e.event.step;
-        match e.event.what {
+    for e in events.filter(|e| known.contains(e.step.as_str())) {
+        let step = &e.step;
+        match e.what {
             What::Done | What::Otherwise if done.insert(step.clone()) => order.push(step.clone()),
             What::LeftOut => left_out.push(step.clone()),
             _ => {}
@@ -81,44 +122,106 @@ pub fn as_built(plan: &Plan, planned: &SequenceSpec, entries: &[Entry]) -> (Sequ
     (sequence, actions)
 }
 
+/// What an entry says of a check or of its step, so that two can be told apart; `None` where it says nothing of that kind.
+fn verdict(event: &Event) -> Option<(&str, bool)> {
+    match &event.what {
+        What::Reading { check, good: Some(good), .. } | What::Looked { check, good } => Some((check, *good)),
+        What::Done => Some(("", true)),
+        What::LeftOut => Some(("", false)),
+        _ => None,
+    }
+}
+
+/// Neither had heard of the other's: each wrote before the other's was taken. Times are RFC 3339 in UTC, which sort as text.
+fn apart(a: &Entry, b: &Entry) -> bool {
+    a.event.at < b.taken && b.event.at < a.taken && a.event.who != b.event.who
+}
+
+/// Where two differ who did not know of each other; what somebody said who knew of both settles it.
+fn differing(list: &[&Entry]) -> Vec<Differ> {
+    let mut last: BTreeMap<&str, Vec<(&Entry, bool)>> = BTreeMap::new();
+    for e in list {
+        if let Some((check, good)) = verdict(&e.event) {
+            let said = last.entry(check).or_default();
+            said.retain(|(before, _)| apart(before, e));
+            said.push((e, good));
+        }
+    }
+    let pair = |(check, said): (&str, Vec<(&Entry, bool)>)| {
+        let (last, rest) = said.split_last()?;
+        let other = rest.iter().find(|(_, good)| *good != last.1)?.0;
+        let (a, b) = (other, last.0);
+        let who = [a.event.who.clone(), b.event.who.clone()];
+        Some(Differ { check: check.to_owned(), entries: [a.number, b.number], who })
+    };
+    last.into_iter().filter_map(pair).collect()
+}
+
+/// What was last said of a check.
+#[derive(Clone, Copy, PartialEq, Eq)]
+enum Said {
+    Good,
+    Bad,
+    Unreached,
+    Mended,
+}
+
 /// Every step of a plan in its order, as the record has it.
 pub fn states(plan: &Plan, entries: &[Entry]) -> Vec<StepState> {
     let mut said: HashMap<&str, Vec<&Entry>> = HashMap::new();
     for e in holding(entries) {
         said.entry(e.event.step.as_str()).or_default().push(e);
     }
-    let one = |id: &str| {
-        let list = said.get(id).map_or(&[][..], Vec::as_slice);
-        let mut checks: BTreeMap<&str, bool> = BTreeMap::new();
-        let mut now = StepNow::Open;
-        for e in list {
-            match &e.event.what {
-                What::Begun if now == StepNow::Open => now = StepNow::InHand,
-                What::Done | What::Otherwise => now = StepNow::Done,
-                What::LeftOut => now = StepNow::LeftOut,
-                // The last reading of a check is the one that counts.
-                What::Reading { check, good: Some(good), .. } | What::Looked { check, good } => {
-                    checks.insert(check, *good);
-                }
-                _ => {}
+    let nothing = Vec::new();
+    plan.order
+        .iter()
+        .map(|s| plan.steps[*s].id.as_str())
+        .map(|id| state(id, said.get(id).unwrap_or(&nothing)))
+        .collect()
+}
+
+fn state(id: &str, list: &[&Entry]) -> StepState {
+    let mut checks: BTreeMap<&str, Said> = BTreeMap::new();
+    let mut read: BTreeMap<&str, Vec<String>> = BTreeMap::new();
+    let mut now = StepNow::Open;
+    for e in list {
+        match &e.event.what {
+            What::Begun if now == StepNow::Open => now = StepNow::InHand,
+            What::Done | What::Otherwise => now = StepNow::Done,
+            What::LeftOut => now = StepNow::LeftOut,
+            // The last reading of a check is the one that counts.
+            What::Reading { check, good: Some(good), .. } | What::Looked { check, good } => {
+                checks.insert(check, if *good { Said::Good } else { Said::Bad });
             }
+            What::NotReached { check } => drop(checks.insert(check, Said::Unreached)),
+            What::Mended { check } => drop(checks.insert(check, Said::Mended)),
+            _ => {}
         }
-        if checks.values().any(|good| !good) {
-            now = StepNow::Failed;
-        } else if now == StepNow::Done && !checks.is_empty() {
-            now = StepNow::LookedAt;
+        match &e.event.what {
+            What::Reading { check, values, .. } => drop(read.insert(check, values.clone())),
+            What::Lot { check, text } => drop(read.insert(check, vec![text.clone()])),
+            _ => {}
         }
-        let last = list.last();
-        let those = |so: bool| checks.iter().filter(|(_, good)| **good == so).map(|(id, _)| (*id).to_owned()).collect();
-        StepState {
-            good: those(true),
-            bad: those(false),
-            step: id.to_owned(),
-            now,
-            who: last.map(|e| e.event.who.clone()).unwrap_or_default(),
-            at: last.map(|e| e.event.at.clone()).unwrap_or_default(),
-            notes: list.iter().map(|e| e.event.note.clone()).filter(|n| !n.is_empty()).collect(),
-        }
-    };
-    plan.order.iter().map(|s| one(&plan.steps[*s].id)).collect()
+    }
+    if checks.values().any(|s| matches!(s, Said::Bad | Said::Mended)) {
+        now = StepNow::Failed;
+    } else if now == StepNow::Done && checks.values().any(|s| *s == Said::Good) {
+        now = StepNow::LookedAt;
+    }
+    let last = list.last();
+    let those = |so: Said| checks.iter().filter(|(_, s)| **s == so).map(|(id, _)| (*id).to_owned()).collect();
+    StepState {
+        good: those(Said::Good),
+        bad: those(Said::Bad),
+        unreached: those(Said::Unreached),
+        mended: those(Said::Mended),
+        step: id.to_owned(),
+        now,
+        who: last.map(|e| e.event.who.clone()).unwrap_or_default(),
+        at: last.map(|e| e.event.at.clone()).unwrap_or_default(),
+        notes: list.iter().map(|e| e.event.note.clone()).filter(|n| !n.is_empty()).collect(),
+        read: read.into_iter().map(|(check, values)| LastRead { check: check.to_owned(), values }).collect(),
+        photos: list.iter().flat_map(|e| e.event.photos.iter().cloned()).collect(),
+        differ: differing(list),
+    }
 }

@@ -24,11 +24,13 @@ fn the_data_says_what_its_judgement_needs_and_names_faults_of_the_catalogue() {
         let right = match c.judged {
             Judged::Within => needs == (true, true),
             Judged::Spread => needs == (false, true) && c.readings > 1,
+            Judged::Bow => needs == (false, true) && c.readings == 3,
             Judged::Least | Judged::Most => needs == (true, false),
             Judged::Noted | Judged::Yes => needs == (false, false),
         };
         assert!(right && c.readings > 0, "{}", c.id);
         assert_eq!(c.quantity == Quantity::Look, c.judged == Judged::Yes, "{}", c.id);
+        assert!(c.spots.is_empty() || c.spots.len() == c.readings as usize, "{}: a spot for each reading", c.id);
         assert!(!c.guards.is_empty() || c.quantity == Quantity::Lot, "{} guards nothing", c.id);
         for fault in &c.guards {
             assert!(catalogue.contains(&format!("| {fault} |")), "{}: {fault}", c.id);

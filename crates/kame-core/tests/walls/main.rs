@@ -17,6 +17,7 @@ mod orders;
 mod penetrations;
 mod plans;
 mod recipes;
+mod onsite;
 mod record;
 mod remedies;
 mod schools;

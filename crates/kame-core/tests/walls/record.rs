@@ -4,7 +4,7 @@ use crate::verdict::wall;
 use kame_core::checks::{Check, checks_of};
 use kame_core::findings::Moment;
 use kame_core::plan::build;
-use kame_core::record::{Entry, Event, StepNow, What, as_built, judge, seal, states, verify};
+use kame_core::record::{Entry, Event, StepNow, TestKind, What, as_built, judge, seal, states, verify};
 use proptest::prelude::*;
 
 fn event(n: u64, step: &str, what: What) -> Event {
@@ -17,6 +17,7 @@ fn event(n: u64, step: &str, what: What) -> Event {
         revision: 1,
         what,
         note: "as found".into(),
+        photos: Vec::new(),
     }
 }
 
@@ -138,6 +139,11 @@ fn what_cannot_be_taken_is_refused_with_its_place() {
         (Event { what: reading(&["40000"]), ..right.clone() }, "$.what.values"),
         (Event { what: reading(&["1"; 25]), ..right.clone() }, "$.what.values"),
         (Event { what: What::Lot { check: "c".into(), text: String::new() }, ..right.clone() }, "$.what.text"),
+        (Event { photos: vec!["0".repeat(63)], ..right.clone() }, "$.photos"),
+        (Event { photos: vec!["A".repeat(64)], ..right.clone() }, "$.photos"),
+        (Event { photos: vec!["a".repeat(64); 13], ..right.clone() }, "$.photos"),
+        (Event { what: What::Test { test: TestKind::Pull, rows: vec![] }, ..right.clone() }, "$.what.rows"),
+        (Event { what: What::Mended { check: String::new() }, ..right.clone() }, "$.what.check"),
         (Event { what: What::Corrects { id: "x".into() }, ..right }, "$.what.id"),
     ] {
         assert_eq!(paths(&wrong), [path], "{wrong:?}");
@@ -169,7 +175,7 @@ fn readings_are_judged_and_it_is_said_what_to_do() {
     assert_eq!(diagonals.good, Some(false));
     assert_eq!(
         diagonals.says,
-        "1\" apart, no more than 1/4\" wanted. Push the head 13/16\" so that the first diagonal gets shorter."
+        "1\" apart, no more than 1/4\" wanted. Push the head 13/16\" to the left."
     );
     assert_eq!(judge(&check("opening-diagonals"), &[60.0], None).good, None);
     let warm = check("stick-temperature");

@@ -1,0 +1,166 @@
+//! Go, prepare or wait: what is measured now against what a product asks (handbook 6.10).
+
+use crate::kit::Product;
+use crate::profile::{Figures, fig};
+use serde::{Deserialize, Serialize};
+
+/// What it is like at the wall now. What nobody measured is left out.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields, default)]
+pub struct Conditions {
+    /// Temperature of the surface, °F.
+    pub surface_f: Option<f64>,
+    /// Temperature of the air, °F.
+    pub air_f: Option<f64>,
+    /// Humidity of the air, %.
+    pub humidity: Option<f64>,
+    /// Wet to the touch.
+    pub wet: bool,
+    /// Frost on it.
+    pub frost: bool,
+    /// Sun on it.
+    pub sun: bool,
+    /// Wind, mph.
+    pub wind_mph: Option<f64>,
+    /// Hours until it rains, by the forecast.
+    pub rain_in_h: Option<f64>,
+}
+
+/// What may be done now.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "lowercase")]
+pub enum Go {
+    /// Go on.
+    Go,
+    /// Something has to be done first.
+    Prepare,
+    /// Not now.
+    Wait,
+}
+
+/// What is said of a step that sticks, coats or seals.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct GoAnswer {
+    /// What may be done.
+    pub go: Go,
+    /// Why, and what to do, what matters most first.
+    pub says: Vec<String>,
+    /// Minutes until it skins as it is now; `null` where nothing is known of that.
+    pub skin_min: Option<f64>,
+    /// Dew point, °F; `null` where air or humidity were not measured.
+    pub dew_f: Option<f64>,
+}
+
+fn celsius(f: f64) -> f64 {
+    (f - 32.0) / 1.8
+}
+
+/// Dew point in °F by Magnus' formula (a = 17.62, b = 243.12 °C; Sonntag 1990).
+pub fn dew_point_f(air_f: f64, humidity: f64) -> f64 {
+    let (a, b) = (17.62, 243.12);
+    let t = celsius(air_f);
+    let g = (humidity.clamp(1.0, 100.0) / 100.0).ln() + a * t / (b + t);
+    b * g / (a - g) * 1.8 + 32.0
+}
+
+/// Minutes until a product skins: by its own figures where it has them, else halved for each so many degrees above 75 °F and doubled below; less when it
+/// is humid, more when it is dry.
+pub fn skin_minutes(product: &Product, at_f: f64, humidity: Option<f64>, figures: &Figures) -> Option<f64> {
+    let base = product.skin_min?;
+    let warm = match product.skin_per_10f {
+        Some(per) => per.powf((at_f - 75.0) / 10.0),
+        None => 0.5_f64.powf((at_f - 75.0) / figures.number(fig::SKIN_HALVES_F)),
+    };
+    let damp = match (humidity, product.skin_per_10rh) {
+        (Some(h), Some(per)) => per.powf((h - 50.0) / 10.0),
+        (Some(h), None) if h >= figures.number(fig::HUMID_FROM) => figures.number(fig::SKIN_HUMID),
+        (Some(h), None) if h <= figures.number(fig::DRY_TO) => figures.number(fig::SKIN_DRY),
+        _ => 1.0,
+    };
+    Some(base * warm * damp)
+}
+
+/// How a product is put on.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum PutOn {
+    /// Stuck.
+    Stuck,
+    /// Coated.
+    Coated,
+    /// As a bead or smear.
+    Sealed,
+    /// Hung: a sheet in the wind.
+    Hung,
+}
+
+/// Holds what it is like now against what a product asks.
+pub fn go(product: &Product, put_on: PutOn, now: &Conditions, figures: &Figures) -> GoAnswer {
+    let mut all: Vec<(Go, String)> = Vec::new();
+    let name = &product.name;
+    let sticks = put_on != PutOn::Hung;
+    let dew = now.air_f.zip(now.humidity).map(|(t, h)| dew_point_f(t, h));
+    let number = |f| figures.number(f);
+    if now.frost && sticks {
+        all.push((Go::Prepare, "Frost: dry and warm what is under it first. Never a flame near solvent or foam.".into()));
+    }
+    let (least, surface) = (product.least_f, now.surface_f);
+    if let (Some(least), Some(f), true) = (least, surface, sticks) {
+        let cold = least - f;
+        if cold > number(fig::WARM_BY_F) {
+            all.push((Go::Wait, format!("{f} °F: {cold:.0} °F too cold for {name} ({least} °F). Wait until the sun is on it.")));
+        } else if cold > 0.0 {
+            all.push((Go::Prepare, format!("{f} °F: warm it to {least} °F for {name}, or wait for the sun; prime where the maker says so.")));
+        }
+    }
+    if let (Some(most), Some(f), true) = (product.most_f, surface, sticks)
+        && f > most
+    {
+        all.push((Go::Prepare, format!("{f} °F: too hot for {name} ({most} °F). Shade it or work the shady side.")));
+    }
+    let margin = number(fig::DEW_MARGIN_F);
+    let dewy = dew.zip(surface).is_some_and(|(d, f)| f < d + margin);
+    let minds_wet = product.dry && sticks;
+    if minds_wet && now.wet {
+        all.push((Go::Prepare, format!("Wet: wipe and dry it, {name} wants a dry surface.")));
+    } else if minds_wet && let (true, Some(d)) = (dewy, dew) {
+        let to = d + margin;
+        all.push((Go::Prepare, format!("Dew forms at {d:.0} °F: warm it to {to:.0} °F or dry it just before, {name} wants a dry surface.")));
+    }
+    let skin = surface.or(now.air_f).and_then(|f| skin_minutes(product, f, now.humidity, figures));
+    if let Some(rain) = now.rain_in_h
+        && sticks
+    {
+        let needs_h = skin.unwrap_or(0.0) / 60.0;
+        if rain <= needs_h + number(fig::RAIN_MARGIN) / 60.0 && (skin.is_some() || minds_wet) {
+            let skins = skin.map_or_else(String::new, |m| format!(" and {name} skins in {m:.0} min"));
+            all.push((Go::Wait, format!("Rain in {rain} h{skins}: wait until it has passed, or cover it.")));
+        }
+    }
+    if put_on == PutOn::Coated && now.sun {
+        all.push((Go::Prepare, "Sun on it: a coat blisters. Shade it or work the shady side.".into()));
+    }
+    if let Some(m) = skin.filter(|m| sticks && *m < number(fig::SHORT_SKIN)) {
+        all.push((Go::Prepare, format!("Skins in {m:.0} min: lay shorter runs and tool at once.")));
+    }
+    if let Some(wind) = now.wind_mph {
+        if wind > number(fig::WIND_LADDER) {
+            all.push((Go::Wait, format!("Wind {wind} mph: nobody on a ladder above {} mph.", number(fig::WIND_LADDER))));
+        } else if put_on == PutOn::Hung && wind > number(fig::WIND_SHEET) {
+            all.push((Go::Wait, format!("Wind {wind} mph: no loose sheet above {} mph.", number(fig::WIND_SHEET))));
+        }
+    }
+    // What was asked for and not measured is said, or silence would be a go.
+    if sticks && least.is_some() && surface.is_none() && all.is_empty() {
+        all.push((Go::Prepare, format!("Measure the surface first: {name} wants at least {} °F.", least.unwrap_or_default())));
+    }
+    all.sort_by_key(|(go, _)| std::cmp::Reverse(*go));
+    GoAnswer {
+        go: all.first().map_or(Go::Go, |(go, _)| *go),
+        says: all.into_iter().map(|(_, s)| s).collect(),
+        skin_min: skin,
+        dew_f: dew,
+    }
+}
