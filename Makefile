@@ -18,6 +18,7 @@ help:
 
 # Wherever cargo is told to build, it knows where the program is.
 demo: web
+	cargo build --release --locked
 	cargo run --release --locked -p kame-server -- demo
 
 # One build of everything serves all tests; the browser's part waits for nothing else. Laws ask the same random cases each time, so that what is

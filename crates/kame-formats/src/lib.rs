@@ -1,4 +1,4 @@
-//! Open formats in and out of Kame: tables in; drawings as SVG, DXF and PDF and the cut list and the order as CSV, the order as XLSX out. The job file itself is the core's.
+//! Open formats in and out of Kame: tables in; drawings as SVG, DXF and PDF and the cut list and the order as CSV, the order as XLSX out; the record as paper, table and archive, and in again. The job file itself is the core's.
 #![warn(missing_docs)]
 
 mod cut_csv;
@@ -6,7 +6,11 @@ mod drawing;
 mod dxf_out;
 mod labels;
 mod order;
+mod paper;
 mod pdf;
+mod place_labels;
+mod raster;
+mod record;
 mod sheet;
 mod svg;
 mod table;
@@ -16,7 +20,14 @@ pub use drawing::{Anchor, Area, Drawing, Figure, Layer, Line, Text};
 pub use dxf_out::dxf;
 pub use labels::labels_pdf;
 pub use order::{ORDER_COLUMNS, USE_COLUMNS, order_csv, order_xlsx};
+pub use paper::Photo;
 pub use pdf::pdf;
+pub use place_labels::{PlaceLabel, place_labels_pdf};
+pub use raster::{Shot, jpeg};
+pub use record::{
+    Archive, Damage, Handed, Kept, LARGEST_ARCHIVE, PlacePages, RECORD_COLUMNS, damage_pdf, handover_pdf, read_entries, record_csv, record_pdf,
+    record_zip,
+};
 pub use sheet::{load_rows, sum_rows, table_csv, table_xlsx};
 pub use svg::svg;
 pub use table::read_table;

@@ -25,19 +25,32 @@ pub(crate) fn encoded(text: &str) -> Vec<u8> {
     text.chars().map(one).collect()
 }
 
-/// A drawing as one page of PDF, fitted to tabloid, with its scale in the title.
-pub fn pdf(d: &Drawing) -> Vec<u8> {
-    let [left, top, width, height] = d.frame;
-    let room = [PAPER[0] - 2.0 * BORDER, PAPER[1] - 2.0 * BORDER - TITLE];
-    let scale = (room[0] / width).min(room[1] / height);
-    // Round scales read better: one inch of paper for a whole number of inches, where it is not larger than life.
-    let scale = if scale < 1.0 { 1.0 / (1.0 / scale).ceil() } else { 1.0 };
+/// Where a drawing stands on paper, inches from its lower left corner.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct On {
+    /// Left edge of the drawing's frame.
+    pub left: f64,
+    /// Upper edge of it.
+    pub top: f64,
+    /// An inch of the drawing is so much of an inch of paper.
+    pub scale: f64,
+    /// The least size of a letter, points.
+    pub least_letter: f32,
+}
+
+/// The font of drawings and texts, and the bold one.
+pub(crate) const PLAIN: Name = Name(b"F1");
+pub(crate) const BOLD: Name = Name(b"F2");
+
+/// Draws a drawing on a page.
+pub(crate) fn draw(c: &mut Content, d: &Drawing, on: On) {
+    let [left, top, ..] = d.frame;
     let at = |p: [f64; 2]| {
-        let x = BORDER + (p[0] - left) * scale;
-        let y = PAPER[1] - BORDER - TITLE - (p[1] - top) * scale;
+        let x = on.left + (p[0] - left) * on.scale;
+        let y = on.top - (p[1] - top) * on.scale;
         [(x * POINTS) as f32, (y * POINTS) as f32]
     };
-    let mut c = Content::new();
+    let scale = on.scale;
     let path = |c: &mut Content, points: &[[f64; 2]]| {
         for (i, p) in points.iter().enumerate() {
             let [x, y] = at(*p);
@@ -57,7 +70,7 @@ pub fn pdf(d: &Drawing) -> Vec<u8> {
     for run in d.figures.chunk_by(|a, b| is_cut(a) == is_cut(b)) {
         c.save_state().set_stroke_gray(0.13).set_line_cap(LineCapStyle::ButtCap);
         if !d.clip.is_empty() && run.first().is_some_and(is_cut) {
-            path(&mut c, &d.clip);
+            path(c, &d.clip);
             c.clip_nonzero().end_path();
         }
         for f in run {
@@ -65,7 +78,7 @@ pub fn pdf(d: &Drawing) -> Vec<u8> {
                 Figure::Area(a) => {
                     let [r, g, b] = a.role.map_or([1.0; 3], fill_of);
                     c.set_fill_rgb(r, g, b);
-                    path(&mut c, &a.points);
+                    path(c, &a.points);
                     c.fill_nonzero();
                 }
                 Figure::Line(l) => {
@@ -79,21 +92,31 @@ pub fn pdf(d: &Drawing) -> Vec<u8> {
         c.restore_state();
     }
     c.set_fill_gray(0.0);
-    let font = Name(b"F1");
     let mut write = |text: &str, [x, y]: [f32; 2], size: f32, anchor: Anchor, upright: bool| {
         let bytes = encoded(text);
         let run = bytes.len() as f32 * size * LETTER as f32;
         let back = if anchor == Anchor::Middle { run / 2.0 } else { 0.0 };
         let matrix = if upright { [0.0, 1.0, -1.0, 0.0, x, y - back] } else { [1.0, 0.0, 0.0, 1.0, x - back, y] };
-        c.begin_text().set_font(font, size).set_text_matrix(matrix).show(Str(&bytes)).end_text();
+        c.begin_text().set_font(PLAIN, size).set_text_matrix(matrix).show(Str(&bytes)).end_text();
     };
     for t in &d.texts {
-        let size = ((t.size * scale * POINTS) as f32).clamp(3.5, 24.0);
+        let size = ((t.size * scale * POINTS) as f32).clamp(on.least_letter, 24.0);
         write(&t.text, at(t.at), size, t.anchor, t.upright);
     }
-    let title = format!("{}   1 : {:.0}", d.title, 1.0 / scale);
-    let foot = [(BORDER * POINTS) as f32, ((PAPER[1] - BORDER - 0.25) * POINTS) as f32];
-    write(&title, foot, 12.0, Anchor::Start, false);
+}
+
+/// A drawing as one page of PDF, fitted to tabloid, with its scale in the title.
+pub fn pdf(d: &Drawing) -> Vec<u8> {
+    let [_, _, width, height] = d.frame;
+    let room = [PAPER[0] - 2.0 * BORDER, PAPER[1] - 2.0 * BORDER - TITLE];
+    let scale = (room[0] / width).min(room[1] / height);
+    // Round scales read better: one inch of paper for a whole number of inches, where it is not larger than life.
+    let scale = if scale < 1.0 { 1.0 / (1.0 / scale).ceil() } else { 1.0 };
+    let mut c = Content::new();
+    draw(&mut c, d, On { left: BORDER, top: PAPER[1] - BORDER - TITLE, scale, least_letter: 3.5 });
+    let title = encoded(&format!("{}   1 : {:.0}", d.title, 1.0 / scale));
+    let [x, y] = [(BORDER * POINTS) as f32, ((PAPER[1] - BORDER - 0.25) * POINTS) as f32];
+    c.begin_text().set_font(PLAIN, 12.0).set_text_matrix([1.0, 0.0, 0.0, 1.0, x, y]).show(Str(&title)).end_text();
 
     let [catalog, pages, page, face, content, info] = [1, 2, 3, 4, 5, 6].map(Ref::new);
     let mut pdf = Pdf::new();
@@ -102,7 +125,7 @@ pub fn pdf(d: &Drawing) -> Vec<u8> {
     let mut sheet = pdf.page(page);
     sheet.media_box(Rect::new(0.0, 0.0, (PAPER[0] * POINTS) as f32, (PAPER[1] * POINTS) as f32));
     sheet.parent(pages).contents(content);
-    sheet.resources().fonts().pair(font, face);
+    sheet.resources().fonts().pair(PLAIN, face);
     sheet.finish();
     pdf.type1_font(face).base_font(Name(b"Helvetica")).encoding_predefined(Name(b"WinAnsiEncoding"));
     pdf.stream(content, &c.finish());

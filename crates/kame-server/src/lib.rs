@@ -46,6 +46,10 @@ pub struct App {
     pub address: SocketAddr,
     /// Under which names it is reached.
     pub hosts: guard::Hosts,
+    /// Where instruments are, where there are any.
+    pub instruments: Option<Arc<str>>,
+    /// Asks them.
+    pub http: reqwest::Client,
 }
 
 /// Scripts and everything else from here only; styles may stand inline, because the controls write their own at run time.
@@ -83,6 +87,8 @@ pub struct Serving {
     pub patience: Patience,
     /// No question is worked at for longer than this, nor than its own limit.
     pub longest: Option<std::time::Duration>,
+    /// Address of instruments, as `http://127.0.0.1:4610`.
+    pub instruments: Option<String>,
 }
 
 /// Serves until `stop` resolves, then lets what is under way end for a few seconds.
@@ -99,8 +105,18 @@ pub async fn serve(
     let changes = changes::Changes::default();
     let works = Works::new(how.longest).map_err(std::io::Error::other)?;
     let hosts = guard::Hosts::new(address, &how.hosts);
-    let app =
-        App { store, known: Arc::default(), recent: Arc::default(), changes: changes.clone(), works, address, hosts };
+    let app = App {
+        store,
+        known: Arc::default(),
+        recent: Arc::default(),
+        changes: changes.clone(),
+        works,
+        address,
+        hosts,
+        instruments: how.instruments.as_deref().map(|base| base.trim_end_matches('/').into()),
+        // Instruments are near: nobody stands between.
+        http: reqwest::Client::builder().no_proxy().build().map_err(std::io::Error::other)?,
+    };
     // Who only listens is sent home, or the server would wait for them.
     let stop = async move {
         stop.await;

@@ -2,11 +2,12 @@
 
 use anyhow::{Context, bail};
 use clap::{Parser, Subcommand, ValueEnum};
-use kame_core::record::{self, Entry, Whole};
+use kame_core::record::{self, Whole};
 use kame_core::stop::Stop;
 use kame_core::{job, layup, view, water};
+use kame_formats::{Archive, read_entries};
 use kame_server::Serving;
-use kame_store::Store;
+use kame_store::{Store, hash_of};
 use std::io::Read;
 use std::net::SocketAddr;
 use std::path::{Path, PathBuf};
@@ -32,6 +33,12 @@ enum Command {
     Serve(Place),
     /// Serve Kame, with the demo job where no job was ever made.
     Demo(Place),
+    /// Serve simulated instruments, which the demo starts by itself.
+    Devices {
+        /// Where to listen.
+        #[arg(long, env = "KAME_DEVICES", default_value = "127.0.0.1:4610")]
+        addr: SocketAddr,
+    },
     /// Answer a layup file (`kame-layup`) with heads and ponds, as JSON. Exit 2 with one line per mistake where the file is wrong.
     Water {
         /// The file, or `-` for standard input.
@@ -61,8 +68,8 @@ enum Command {
         #[arg(long)]
         json: bool,
     },
-    /// Look a record through (`*.jsonl`, an entry a line). Exit 0 where it is whole, 1 with the first entry that is not as it was written, 2 where the
-    /// file cannot be read.
+    /// Look a record through: an archive (`*.zip`), a folder that one was unpacked to, or the entries alone (`*.jsonl`). Exit 0 where it is whole, 1 with
+    /// the first entry that is not as it was written, 2 where it cannot be read.
     Record {
         /// What to do with it.
         #[command(subcommand)]
@@ -79,7 +86,7 @@ enum Command {
 enum RecordAct {
     /// Say whether it is whole, and where it is not.
     Verify {
-        /// The file, or `-` for standard input.
+        /// Archive, folder or file, or `-` for standard input.
         file: PathBuf,
     },
 }
@@ -112,12 +119,16 @@ struct Place {
     /// Folder that keeps the data.
     #[arg(long, env = "KAME_DATA", default_value = "data")]
     data: PathBuf,
+    /// Where instruments are, as http://127.0.0.1:4610 (docs/INSTRUMENTS.md).
+    #[arg(long, env = "KAME_INSTRUMENTS")]
+    instruments: Option<String>,
 }
 
 fn main() -> ExitCode {
     let outcome = match Cli::parse().command {
         Command::Serve(place) => run(&place, false),
         Command::Demo(place) => run(&place, true),
+        Command::Devices { addr } => devices(addr),
         Command::Water { file, json } => return water(&file, json),
         Command::Check { file, done, json } => return check(&file, done, json),
         Command::Order { file, json } => return ordered(&file, json),
@@ -141,12 +152,7 @@ fn main() -> ExitCode {
 
 /// Looks a record through.
 fn verified(file: &Path) -> ExitCode {
-    let entries = read(file).and_then(|bytes| {
-        let text = String::from_utf8(bytes).context("the file is no text")?;
-        let line = |(i, l): (usize, &str)| serde_json::from_str::<Entry>(l).with_context(|| format!("line {}", i + 1));
-        text.lines().enumerate().map(line).collect::<anyhow::Result<Vec<_>>>()
-    });
-    match entries.map(|e| record::verify(&e)) {
+    match whole(file) {
         Err(e) => {
             eprintln!("kame: {e:#}");
             ExitCode::from(2)
@@ -160,6 +166,22 @@ fn verified(file: &Path) -> ExitCode {
             ExitCode::SUCCESS
         }
     }
+}
+
+/// What is said of a record: of an archive and of a folder with their photographs, of a file of entries without.
+fn whole(file: &Path) -> anyhow::Result<Whole> {
+    if file.is_dir() {
+        let entries = read_entries(&read(&file.join("record.jsonl"))?).map_err(anyhow::Error::msg)?;
+        let photo = |hash: &str| read(&file.join("photos").join(hash)).ok().map(|bytes| hash_of(&bytes));
+        let whole = record::verify(&entries);
+        let broken = whole.broken.or_else(|| record::broken_photo(&entries, photo));
+        return Ok(Whole { broken, ..whole });
+    }
+    let bytes = read(file)?;
+    if bytes.starts_with(b"PK") {
+        return Ok(Archive::read(bytes).map_err(anyhow::Error::msg)?.verify(hash_of));
+    }
+    Ok(record::verify(&read_entries(&bytes).map_err(anyhow::Error::msg)?))
 }
 
 fn print(value: &serde_json::Value) -> anyhow::Result<()> {
@@ -318,10 +340,40 @@ async fn served(place: &Place, demo: bool) -> anyhow::Result<()> {
         tracing::warn!(%address, "anyone who reaches this address can read and change every job: Kame has no accounts yet");
     }
     println!("Kame is open at http://{address}");
-    let how = Serving { hosts: place.hosts.clone(), ..Serving::default() };
+    let own = if demo && place.instruments.is_none() { own_instruments().await } else { None };
+    let instruments = place.instruments.clone().or_else(|| own.as_ref().map(|(_, url)| url.clone()));
+    let how = Serving { hosts: place.hosts.clone(), instruments, ..Serving::default() };
     kame_server::serve(listener, Arc::new(store), how, stop).await?;
+    drop(own);
     tracing::info!("stopped");
     Ok(())
+}
+
+/// The program of the instruments, which stands beside this one: nothing of it is in here.
+fn beside() -> anyhow::Result<PathBuf> {
+    let here = std::env::current_exe().context("where this program is")?;
+    Ok(here.with_file_name(format!("kame-devices{}", std::env::consts::EXE_SUFFIX)))
+}
+
+/// Serves the instruments until it is ended.
+fn devices(addr: SocketAddr) -> anyhow::Result<()> {
+    let program = beside()?;
+    let status = std::process::Command::new(&program).arg("--addr").arg(addr.to_string()).status();
+    let status = status.with_context(|| format!("{} cannot be started; build it with cargo build -p kame-devices", program.display()))?;
+    if status.success() { Ok(()) } else { bail!("the instruments ended with {status}") }
+}
+
+/// Instruments that end with this program, on any free port; without them readings are typed.
+async fn own_instruments() -> Option<(tokio::process::Child, String)> {
+    let mut command = tokio::process::Command::new(beside().ok()?);
+    command.args(["--addr", "127.0.0.1:0"]).stdout(std::process::Stdio::piped()).kill_on_drop(true);
+    let mut child = command.spawn().ok()?;
+    let mut line = String::new();
+    let mut said = tokio::io::BufReader::new(child.stdout.take()?);
+    let read = tokio::io::AsyncBufReadExt::read_line(&mut said, &mut line);
+    tokio::time::timeout(Duration::from_secs(5), read).await.ok()?.ok()?;
+    let url = line.split_whitespace().last()?.to_owned();
+    Some((child, url))
 }
 
 /// Makes the folder for the data, which its owner alone may look into.

@@ -110,6 +110,9 @@ impl Fault {
                 doc(StatusCode::UNPROCESSABLE_ENTITY, "refused", sentence(&problems), problems)
             }
             Self::Store(e @ StoreError::NotFound { .. }) => doc(StatusCode::NOT_FOUND, "no-job", e.to_string(), vec![]),
+            Self::Store(e @ StoreError::Full) => {
+                doc(StatusCode::INSUFFICIENT_STORAGE, "disk-full", e.to_string(), vec![])
+            }
             Self::Store(e @ StoreError::NoHistory { .. }) => {
                 doc(StatusCode::CONFLICT, "no-history", e.to_string(), vec![])
             }

@@ -20,7 +20,8 @@ type Standing = (i64, i64, i64);
 
 /// A plan, and what it says once somebody wanted to know.
 pub struct Made {
-    job: Job,
+    /// The job.
+    pub job: Job,
     /// The plan.
     pub plan: Plan,
     said: Mutex<HashMap<(usize, bool), Arc<Planned>>>,

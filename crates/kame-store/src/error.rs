@@ -3,7 +3,7 @@
 use crate::JobState;
 use kame_core::problem::Problem;
 use rusqlite::ErrorCode;
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
 
 /// Why a call failed.
 #[derive(Debug, thiserror::Error)]
@@ -70,6 +70,11 @@ pub enum StoreError {
         /// Why.
         why: String,
     },
+    /// No room is left where the data is kept.
+    #[error(
+        "there is no room left on the disk that keeps Kame's data; nothing was changed. Make room and send it again."
+    )]
+    Full,
     /// The database.
     #[error("database: {0}")]
     Database(rusqlite::Error),
@@ -79,6 +84,7 @@ impl From<rusqlite::Error> for StoreError {
     fn from(e: rusqlite::Error) -> Self {
         match e.sqlite_error_code() {
             Some(ErrorCode::DatabaseBusy | ErrorCode::DatabaseLocked) => Self::Busy,
+            Some(ErrorCode::DiskFull) => Self::Full,
             _ => Self::Database(e),
         }
     }
@@ -88,5 +94,30 @@ impl From<r2d2::Error> for StoreError {
     /// All connections are in use for longer than a caller waits.
     fn from(_: r2d2::Error) -> Self {
         Self::Busy
+    }
+}
+
+/// What a file says that could not be written or read.
+pub(crate) fn kept(file: &Path) -> impl Fn(std::io::Error) -> StoreError + '_ {
+    |e| match e.kind() {
+        std::io::ErrorKind::StorageFull | std::io::ErrorKind::QuotaExceeded => StoreError::Full,
+        _ => StoreError::File { file: file.to_owned(), why: e.to_string() },
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::StoreError;
+    use rusqlite::Connection;
+
+    #[test]
+    fn a_full_disk_is_told_as_such() {
+        let db = Connection::open_in_memory().expect("opens");
+        db.execute_batch("PRAGMA max_page_count = 4; CREATE TABLE t (x BLOB)").expect("a table");
+        let full = db.execute("INSERT INTO t VALUES (zeroblob(100000))", []).expect_err("no room");
+        assert!(matches!(StoreError::from(full), StoreError::Full));
+        let no_room = std::io::Error::from(std::io::ErrorKind::StorageFull);
+        let kept = super::kept("x".as_ref())(no_room);
+        assert!(matches!(kept, StoreError::Full));
     }
 }

@@ -5,9 +5,11 @@
 mod error;
 mod file;
 mod migrations;
+mod photo;
 mod record;
 
 pub use error::StoreError;
+pub use photo::{LARGEST_PHOTO, MOST_PIXELS, Position, hash_of, not_a_photo, photo_size};
 pub use record::{MOST_ENTRIES, PAGE};
 
 use file::Connections;
@@ -15,7 +17,7 @@ use kame_core::job::{Job, Tick, Ticked, read_job, write_job};
 use kame_core::problem::Problem;
 use rusqlite::{Connection, OptionalExtension, Transaction, TransactionBehavior, params};
 use serde::Serialize;
-use std::path::Path;
+use std::path::{Path, PathBuf};
 
 /// Changes kept for undo, per job.
 pub const HISTORY: i64 = 500;
@@ -72,6 +74,8 @@ pub struct JobSummary {
 pub struct Store {
     writer: Connections,
     readers: Connections,
+    /// Folder of the photographs, beside the database.
+    photos: PathBuf,
 }
 
 impl Store {
@@ -81,7 +85,7 @@ impl Store {
     /// A database of another program or of a newer one; what SQLite says.
     pub fn open(path: &Path) -> Result<Self, StoreError> {
         let (writer, readers) = file::open(path)?;
-        Ok(Self { writer, readers })
+        Ok(Self { writer, readers, photos: path.with_file_name("photos") })
     }
 
     fn write<T>(&self, work: impl FnOnce(&Transaction) -> Result<T, StoreError>) -> Result<T, StoreError> {
@@ -162,19 +166,7 @@ impl Store {
     /// # Errors
     /// What SQLite says.
     pub fn create(&self, job: &Job) -> Result<JobState, StoreError> {
-        let (doc, ticked) = (write_job(job), written(&Ticked::of(job)));
-        let id = self.write(|tx| {
-            tx.execute(
-                "INSERT INTO job (name, wall, openings, ticked, position, revision) VALUES (?1, ?2, ?3, ?4, 0, 1)",
-                params![job.name, job.wall.name, job.openings.len() as i64, ticked],
-            )?;
-            let id = tx.last_insert_rowid();
-            tx.execute(
-                "INSERT INTO history (job_id, position, label, job) VALUES (?1, 0, 'made', ?2)",
-                params![id, doc],
-            )?;
-            Ok(id)
-        })?;
+        let id = self.write(|tx| create_in(tx, job))?;
         self.job(id)
     }
 
@@ -302,6 +294,18 @@ fn standing(connection: &Connection, id: i64) -> Result<Standing, StoreError> {
     let mut query = connection.prepare_cached("SELECT revision, bench FROM job WHERE id = ?1 AND deleted IS NULL")?;
     let row = query.query_row([id], |r| Ok(Standing { revision: r.get(0)?, bench: r.get(1)? })).optional()?;
     row.ok_or(StoreError::NotFound { id })
+}
+
+/// Makes a job, and says its number.
+fn create_in(tx: &Connection, job: &Job) -> Result<i64, StoreError> {
+    tx.execute(
+        "INSERT INTO job (name, wall, openings, ticked, position, revision) VALUES (?1, ?2, ?3, ?4, 0, 1)",
+        params![job.name, job.wall.name, job.openings.len() as i64, written(&Ticked::of(job))],
+    )?;
+    let id = tx.last_insert_rowid();
+    let row = "INSERT INTO history (job_id, position, label, job) VALUES (?1, 0, 'made', ?2)";
+    tx.execute(row, params![id, write_job(job)])?;
+    Ok(id)
 }
 
 /// Where a job stands in its history, and what is ticked off.

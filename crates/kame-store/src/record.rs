@@ -1,8 +1,10 @@
 //! The record of a job: entries that are added and never changed.
 
-use crate::{Store, StoreError, standing};
+use crate::photo::hash_of;
+use crate::{JobState, Row, Store, StoreError, create_in, standing};
+use kame_core::job::Job;
 use kame_core::problem::Problem;
-use kame_core::record::{Entry, Event, MOST_AT_ONCE, Whole, seal, verify};
+use kame_core::record::{Entry, Event, MOST_AT_ONCE, Whole, broken_photo, seal, verify};
 use rusqlite::{Connection, OptionalExtension, params};
 
 /// Entries of one job.
@@ -29,6 +31,11 @@ impl Store {
         if !wrong.is_empty() {
             return Err(StoreError::Refused(wrong));
         }
+        let missing = |e: &Event| e.photos.iter().find(|p| !self.has_photo(p)).cloned();
+        if let Some((i, hash)) = events.iter().enumerate().find_map(|(i, e)| missing(e).map(|h| (i, h))) {
+            let message = format!("the photograph {hash} is not here: send it before the entry that names it");
+            return Err(StoreError::Refused(vec![Problem::new(format!("$.events[{i}].photos"), message)]));
+        }
         self.write(|tx| {
             standing(tx, id)?;
             let taken: String = tx.query_row("SELECT strftime('%Y-%m-%dT%H:%M:%fZ')", [], |r| r.get(0))?;
@@ -53,16 +60,20 @@ impl Store {
                     );
                     return Err(StoreError::Refused(vec![Problem::new("$.events", message)]));
                 }
-                let text = serde_json::to_string(&entry).map_err(|e| damaged(id, &e))?;
-                tx.execute(
-                    "INSERT INTO record (job_id, number, event, entry) VALUES (?1, ?2, ?3, ?4)",
-                    params![id, entry.number as i64, entry.event.id, text],
-                )?;
+                put(tx, id, &entry)?;
                 last = Some(entry.clone());
                 out.push(entry);
             }
             Ok(out)
         })
+    }
+
+    /// The day, by the database's clock, as 2026-11-29.
+    ///
+    /// # Errors
+    /// What SQLite says.
+    pub fn today(&self) -> Result<String, StoreError> {
+        Ok(self.readers.get()?.query_row("SELECT strftime('%Y-%m-%d')", [], |r| r.get(0))?)
     }
 
     /// Entries of a job's record from a number on, a page of them.
@@ -95,13 +106,45 @@ impl Store {
         }
     }
 
-    /// Whether the record of a job is whole.
+    /// Whether the record of a job is whole, photographs included.
     ///
     /// # Errors
     /// As [`Store::entries`].
     pub fn verify_record(&self, id: i64) -> Result<Whole, StoreError> {
-        Ok(verify(&self.whole_record(id)?))
+        let entries = self.whole_record(id)?;
+        let whole = verify(&entries);
+        let photo = |hash: &str| self.photo(hash).ok().flatten().map(|bytes| hash_of(&bytes));
+        Ok(Whole { broken: whole.broken.or_else(|| broken_photo(&entries, photo)), ..whole })
     }
+
+    /// Takes a record that was kept elsewhere, entry by entry as it is, into a new job.
+    ///
+    /// # Errors
+    /// [`StoreError::Refused`] where it is not whole, is too long, or names photographs that are not here.
+    pub fn take_record(&self, job: &Job, entries: &[Entry]) -> Result<JobState, StoreError> {
+        let refuse = |why: String| Err(StoreError::Refused(vec![Problem::new("$.record", why)]));
+        if entries.len() as u64 > MOST_ENTRIES {
+            return refuse(format!("found {} entries, expected at most {MOST_ENTRIES}", entries.len()));
+        }
+        let photo = |hash: &str| self.has_photo(hash).then(|| hash.to_owned());
+        if let Some(broken) = verify(entries).broken.or_else(|| broken_photo(entries, photo)) {
+            return refuse(format!("{broken}: only what is whole is taken"));
+        }
+        self.write(|tx| {
+            let made = create_in(tx, job)?;
+            for e in entries {
+                put(tx, made, e)?;
+            }
+            Row::of(tx, made)?.state()
+        })
+    }
+}
+
+fn put(tx: &Connection, id: i64, entry: &Entry) -> Result<(), StoreError> {
+    let text = serde_json::to_string(entry).map_err(|e| damaged(id, &e))?;
+    let row = "INSERT INTO record (job_id, number, event, entry) VALUES (?1, ?2, ?3, ?4)";
+    tx.execute(row, params![id, entry.number as i64, entry.event.id, text])?;
+    Ok(())
 }
 
 fn damaged(id: i64, why: &dyn std::fmt::Display) -> StoreError {

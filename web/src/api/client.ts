@@ -61,6 +61,14 @@ export type Entry = Schemas["Entry"];
 export type StepState = Schemas["StepState"];
 export type Judgement = Schemas["Judgement"];
 export type WholeRecord = Schemas["Whole"];
+export type Fit = Schemas["Fit"];
+export type Conditions = Schemas["Conditions"];
+export type GoAnswer = Schemas["GoAnswer"];
+export type Holds = Schemas["HoldsView"];
+export type Instrument = Schemas["Instrument"];
+export type TestSays = Schemas["TestSays"];
+export type RecordLine = Schemas["Line"];
+export type Point = Schemas["Point"];
 export type ProblemDocument = Schemas["ProblemDocument"];
 
 export const api = createClient<paths>({ baseUrl: location.origin });

@@ -38,6 +38,40 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/instruments": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** Instruments that are there; none where this server was not told of any, or nobody answers. */
+    get: operations["instruments"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/instruments/{serial}/reading": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Starts an instrument and reads it twice: what it says, and what is odd about it. */
+    post: operations["read_instrument"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/jobs": {
     parameters: {
       query?: never;
@@ -162,6 +196,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/jobs/{id}/damage.pdf": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** One page to send about a damaged unit: its mark, what was said of it, and the photographs. */
+    get: operations["damage"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/jobs/{id}/drawings/{file}": {
     parameters: {
       query?: never;
@@ -207,6 +258,94 @@ export interface paths {
     get: operations["export"];
     put?: never;
     post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/jobs/{id}/fit": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Holds the readings of an opening against its unit: whether it goes in, what to move, and where shims go. */
+    post: operations["fits"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/jobs/{id}/go": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Whether a step may be done as it is now: go, prepare or wait. `null` where it neither sticks, coats, seals nor hangs a sheet. */
+    post: operations["may_go"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/jobs/{id}/handover": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** What one trade leaves for the next, place by place, with what of it is there by the record. */
+    get: operations["handed"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/jobs/{id}/handover.pdf": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** Handover pages: one list for each trade, and one for each place. */
+    get: operations["handover_paper"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/jobs/{id}/holds": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Whether the wall still holds where something is done other than planned: what is on record, then `events`, then everything else as planned after
+     *     `change`. Nothing is kept.
+     */
+    post: operations["still_holds"];
     delete?: never;
     options?: never;
     head?: never;
@@ -281,6 +420,24 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/jobs/{id}/photos/{hash}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** A photograph by its SHA-256. */
+    get: operations["photo"];
+    /** Keeps a photograph under its SHA-256: it is on the disk for good when this is answered, and may then be named by an entry. At most 8 MB; JPEG, PNG or WebP. */
+    put: operations["keep_photo"];
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/jobs/{id}/pictures": {
     parameters: {
       query?: never;
@@ -290,6 +447,23 @@ export interface paths {
     };
     /** The small pictures of the steps at one opening, in the order of work; of the walls' own where none is named, and of one step where it is. */
     get: operations["pictures"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/jobs/{id}/place-labels.pdf": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** Labels to stick beside the openings, each with a code that opens its next step. */
+    get: operations["place_labels"];
     put?: never;
     post?: never;
     delete?: never;
@@ -350,6 +524,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/jobs/{id}/record.csv": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** The record as a table. */
+    get: operations["record_table"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/jobs/{id}/record.jsonl": {
     parameters: {
       query?: never;
@@ -359,6 +550,57 @@ export interface paths {
     };
     /** The whole record as a file, an entry a line: `kame record verify` looks it through. */
     get: operations["file"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/jobs/{id}/record.pdf": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** The record as a paper to read, of the whole job or of one opening, with drawings as planned and as built and its photographs. */
+    get: operations["paper"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/jobs/{id}/record.zip": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** The record as one archive: entries, table, paper, schema, the job, and every photograph. `kame record verify` looks it through. */
+    get: operations["archive"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/jobs/{id}/record/lines": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** The record in words, a page of it: who said what of which step, whether it was as it should be, and what is odd about it. */
+    get: operations["told"];
     put?: never;
     post?: never;
     delete?: never;
@@ -492,6 +734,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/jobs/{id}/test": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** What the numbers of a test say, beside what the water says of the wall as it is built today. */
+    post: operations["tested"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/jobs/{id}/ticks": {
     parameters: {
       query?: never;
@@ -580,6 +839,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/jobs/{id}/walk": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** Everything that is looked at before cover, in the order of the scaffold, with what can still be seen and what was said of it. */
+    get: operations["walked"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/mix": {
     parameters: {
       query?: never;
@@ -608,6 +884,23 @@ export interface paths {
     put?: never;
     /** The figures a file gives (JSON, CSV, XLSX, ODS), without those that are as shipped. Nothing is kept: `set_figures` does that. */
     post: operations["read_profile"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/records": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Takes an archive of a record in as a new job, entry by entry as it is. Only what is whole is taken, and all of it or nothing. */
+    post: operations["take_archive"];
     delete?: never;
     options?: never;
     head?: never;
@@ -702,6 +995,34 @@ export interface components {
       unwritten: string[];
       /** @description What taking it writes to walls, openings, figures and products, as sentences. */
       writes: string[];
+    };
+    /** @description The line `flow = c · pressureⁿ` through an air test, by least squares on logarithms. */
+    AirFit: {
+      /**
+       * Format: double
+       * @description Air changes an hour at 50 Pa.
+       */
+      ach50: number;
+      /**
+       * Format: double
+       * @description Coefficient, cubic feet a minute at 1 Pa.
+       */
+      c: number;
+      /**
+       * Format: double
+       * @description Exponent.
+       */
+      n: number;
+      /**
+       * Format: double
+       * @description Flow at 50 Pa, cubic feet a minute.
+       */
+      q50: number;
+      /**
+       * Format: double
+       * @description How much of what was read the line explains, 0 to 1.
+       */
+      r2: number;
     };
     /** @description A connected part of the gap behind the cladding. */
     AirView: {
@@ -951,6 +1272,8 @@ export interface components {
     By: "opening" | "wall" | "phase" | "trade" | "day";
     /** @description A check at one action of a plan. */
     Check: {
+      /** @description What to do where a reading is too much and its spot says nothing. */
+      above: string;
       /** @description The action it belongs to. */
       action: string;
       /**
@@ -962,6 +1285,8 @@ export interface components {
       asked: string;
       /** @description Where. */
       at: string;
+      /** @description What to do where it is too little. */
+      below: string;
       /** @description Who may look. */
       by: components["schemas"]["Eyes"];
       /** @description Stable name of the check. */
@@ -986,6 +1311,8 @@ export interface components {
       name: string;
       /** @description Where in the job: id of the opening, empty for the walls. */
       opening: string;
+      /** @description A photograph is wanted. */
+      photo: boolean;
       /** @description What is read. */
       quantity: components["schemas"]["Quantity"];
       /**
@@ -993,10 +1320,15 @@ export interface components {
        * @description How many readings.
        */
       readings: number;
+      reads?: components["schemas"]["Reads"] | null;
       /** @description True where the step is left out. */
       removed: boolean;
+      /** @description Where each reading is taken, in parts of the opening; empty where a picture says nothing. */
+      spots: components["schemas"]["Spot"][];
       /** @description The step it belongs to. */
       step: string;
+      /** @description Where it is not as it should be, nothing that follows here is done until it is. */
+      stops: boolean;
       /**
        * Format: double
        * @description What it should be, in its unit; `null` where nothing is said.
@@ -1004,11 +1336,31 @@ export interface components {
       target?: number | null;
       /**
        * Format: double
+       * @description What a reading is multiplied by before it counts: it is read over a level and counts over the whole width. Bounds are those of the reading.
+       */
+      times: number;
+      /**
+       * Format: double
        * @description How far it may be from that, in its unit.
        */
       tolerance?: number | null;
       /** @description Its unit; empty where nothing is read, or a text. */
       unit: string;
+    };
+    /** @description A finding as a script is told it. */
+    CheckedFinding: {
+      /** @description Stable code. */
+      code: string;
+      /** @description Ids of the openings and other features it shows at. */
+      features: string[];
+      /** @description Ids of the pieces concerned. */
+      pieces: string[];
+      /** @description What happens. */
+      reason: string;
+      /** @description What to do. */
+      remedy: string;
+      /** @description How bad. */
+      severity: components["schemas"]["Severity"];
     };
     /** @description An answer that can be given, or why it cannot. */
     ChoiceView: {
@@ -1065,6 +1417,54 @@ export interface components {
       opening: string;
       /** @description The opening as the job has it, with other answers on each side. */
       sides: components["schemas"]["Side"][];
+    };
+    /** @description What it is like at the wall now. What nobody measured is left out. */
+    Conditions: {
+      /**
+       * Format: double
+       * @description Temperature of the air, °F.
+       * @default null
+       */
+      air_f: number | null;
+      /**
+       * @description Frost on it.
+       * @default false
+       */
+      frost: boolean;
+      /**
+       * Format: double
+       * @description Humidity of the air, %.
+       * @default null
+       */
+      humidity: number | null;
+      /**
+       * Format: double
+       * @description Hours until it rains, by the forecast.
+       * @default null
+       */
+      rain_in_h: number | null;
+      /**
+       * @description Sun on it.
+       * @default false
+       */
+      sun: boolean;
+      /**
+       * Format: double
+       * @description Temperature of the surface, °F.
+       * @default null
+       */
+      surface_f: number | null;
+      /**
+       * @description Wet to the touch.
+       * @default false
+       */
+      wet: boolean;
+      /**
+       * Format: double
+       * @description Wind, mph.
+       * @default null
+       */
+      wind_mph: number | null;
     };
     /**
      * @description Which way a wall turns.
@@ -1220,6 +1620,21 @@ export interface components {
      */
     DeviationKind:
       "fish-mouth" | "sealed-bottom" | "off-level" | "short-left" | "short-right" | "short-top" | "short-bottom";
+    /** @description Two who said different things of the same without knowing of each other. Both entries stay. */
+    Differ: {
+      /** @description Id of the check; empty where it is about the step itself. */
+      check: string;
+      /** @description Numbers of the two entries. */
+      entries: number[];
+      /** @description Who said the one, and who the other. */
+      who: string[];
+    };
+    /** @description Something that is other than planned. */
+    Different: {
+      change?: components["schemas"]["Edit"] | null;
+      /** @description What would be written down, after what is on record. */
+      events?: components["schemas"]["Event"][];
+    };
     /** @description A point of a drop's way on the drawing. */
     DropPoint: {
       /** @description True where the water is behind something. */
@@ -1566,6 +1981,8 @@ export interface components {
       id: string;
       /** @description In their own words. */
       note?: string;
+      /** @description SHA-256 of photographs that belong to it, 64 hexadecimal digits each. */
+      photos?: string[];
       /** @description Id of the opening or other feature; empty for the walls themselves. */
       place?: string;
       /**
@@ -1682,7 +2099,7 @@ export interface components {
      * @description What a figure counts.
      * @enum {string}
      */
-    FigureKind: "length" | "percent" | "mil" | "minutes" | "days" | "factor" | "money";
+    FigureKind: "length" | "percent" | "mil" | "minutes" | "days" | "factor" | "degrees" | "mph" | "money";
     /** @description A figure in several profiles. */
     FigureRow: components["schemas"]["Figure"] & {
       /** @description True where not all of them are the same. */
@@ -1736,6 +2153,19 @@ export interface components {
       /** @description The walls it shows on, from 0 at the left. */
       walls: number[];
     };
+    /** @description What is said of an opening before its unit is set. */
+    Fit: {
+      fits?: components["schemas"]["Fits"] | null;
+      /** @description In sentences, what matters most first. */
+      says: string[];
+      /** @description Where shims go. */
+      shims: components["schemas"]["Shim"][];
+    };
+    /**
+     * @description Whether a unit goes in.
+     * @enum {string}
+     */
+    Fits: "fits" | "move" | "cannot";
     /**
      * @description Whether water can be in a gap.
      * @enum {string}
@@ -1758,6 +2188,50 @@ export interface components {
      * @enum {string}
      */
     GlueView: "holds" | "lost";
+    /**
+     * @description What may be done now.
+     * @enum {string}
+     */
+    Go: "go" | "prepare" | "wait";
+    /** @description What is said of a step that sticks, coats or seals. */
+    GoAnswer: {
+      /**
+       * Format: double
+       * @description Dew point, °F; `null` where air or humidity were not measured.
+       */
+      dew_f?: number | null;
+      /** @description What may be done. */
+      go: components["schemas"]["Go"];
+      /** @description Why, and what to do, what matters most first. */
+      says: string[];
+      /**
+       * Format: double
+       * @description Minutes until it skins as it is now; `null` where nothing is known of that.
+       */
+      skin_min?: number | null;
+    };
+    /** @description A step, and what it is like there now. */
+    GoAsk: {
+      /** @description What was measured. */
+      now: components["schemas"]["Conditions"];
+      /** @description Id of the step. */
+      step: string;
+    };
+    /** @description Something that one trade leaves and another goes on with. */
+    HandoverLine: {
+      /** @description Who leaves it. */
+      from: components["schemas"]["Trade"];
+      /** @description Id of the opening; empty for the walls. */
+      place: string;
+      /** @description True where what is left is there, by the record. */
+      ready: boolean;
+      /** @description What is left and what to do with it. */
+      says: string;
+      /** @description The step that goes on with it. */
+      step: string;
+      /** @description Who goes on with it. */
+      to: components["schemas"]["Trade"];
+    };
     /** @description A head in the three readings people use. */
     HeadReading: {
       /**
@@ -1787,6 +2261,41 @@ export interface components {
       product: string;
       /** @description What one is: a whole roll, a leftover of a length, a tube. */
       size: components["schemas"]["SoldSize"];
+    };
+    /** @description Whether a wall still holds. */
+    HoldsView: {
+      /** @description As it will be now, where everything else goes on as planned. */
+      after: components["schemas"]["VerdictView"];
+      /** @description The finished wall as it would have been. */
+      before: components["schemas"]["VerdictView"];
+      /** @description True where nothing new is wrong with the finished wall. */
+      holds: boolean;
+      /** @description What is wrong with it that was not, the worst first. */
+      new: components["schemas"]["CheckedFinding"][];
+      /** @description The same in a sentence, with what is wrong first. */
+      says: string;
+    };
+    /** @description An instrument as it introduces itself. */
+    Instrument: {
+      /** @description When it was last calibrated, as 2026-03-02. */
+      calibrated: string;
+      /** @description What people call it. */
+      name: string;
+      /** @description What it reads. */
+      reads: string[];
+      /** @description Its serial number. */
+      serial: string;
+    };
+    /** @description A reading with what is to be said of it. */
+    InstrumentReading: {
+      /** @description What is odd about it; empty where nothing is. */
+      doubt: string;
+      /** @description True where it cannot be taken. */
+      refused: boolean;
+      /** @description That unit. */
+      unit: string;
+      /** @description As a decimal number in text, in the unit that is wanted. */
+      value: string;
     };
     /** @description An answer of the interview. */
     InterviewOption: {
@@ -1904,7 +2413,7 @@ export interface components {
      * @description How readings are judged.
      * @enum {string}
      */
-    Judged: "within" | "spread" | "least" | "most" | "noted" | "yes";
+    Judged: "within" | "spread" | "bow" | "least" | "most" | "noted" | "yes";
     /** @description What is said of the readings of a check. */
     Judgement: {
       /** @description Whether they are as they should be; `null` where nobody judges them, or more have to be taken. */
@@ -1959,6 +2468,13 @@ export interface components {
        * @default []
        */
       stock: components["schemas"]["Held"][];
+    };
+    /** @description The last readings of a check. */
+    LastRead: {
+      /** @description Id of the check. */
+      check: string;
+      /** @description The readings, or what stands on a label, in its unit, as they were written. */
+      values: string[];
     };
     /** @description One layer. */
     Layer: {
@@ -2017,6 +2533,43 @@ export interface components {
        * @description How far down, in.
        */
       y: number;
+    };
+    /** @description An entry in words. */
+    Line: {
+      /** @description When, by the device's clock. */
+      at: string;
+      /** @description Another entry says that this one is wrong. */
+      corrected: boolean;
+      /** @description Whether it was as it should be, where that was judged. */
+      good?: boolean | null;
+      /** @description Its id. */
+      id: string;
+      /** @description In their own words. */
+      note: string;
+      /**
+       * Format: int64
+       * @description Its number.
+       */
+      number: number;
+      /** @description What is odd about it, in words; empty where nothing is. */
+      odd: string;
+      /** @description Its photographs. */
+      photos: string[];
+      /** @description Id of the opening; empty for the walls. */
+      place: string;
+      /**
+       * Format: int64
+       * @description Revision of the plan that the device had.
+       */
+      revision: number;
+      /** @description Title of the step, or its id where the plan has it no more. */
+      step: string;
+      /** @description When the server took it. */
+      taken: string;
+      /** @description What happened. */
+      what: string;
+      /** @description Who. */
+      who: string;
     };
     /** @description What is put on the truck for a day. */
     Load: {
@@ -2088,6 +2641,15 @@ export interface components {
       pieces: number;
       /** @description Generic material. */
       product: string;
+    };
+    /** @description Readings of checks at one place. */
+    Measured: {
+      /** @description Id of the opening. */
+      opening: string;
+      /** @description Readings by the id of their check, in its unit. */
+      readings: {
+        [key: string]: number[];
+      };
     };
     /** @description What is asked. */
     Mix:
@@ -2475,6 +3037,43 @@ export interface components {
      * @enum {string}
      */
     Phase: "survey" | "barrier" | "preparation" | "unit" | "flashing" | "inside" | "check" | "cover";
+    /** @description A point of the walk round. */
+    Point: {
+      /** @description Where. */
+      at: string;
+      /** @description Id of the check. */
+      check: string;
+      /** @description The faults it guards against. */
+      guards: string[];
+      /**
+       * Format: int32
+       * @description On which lift of the scaffold, from 0 at the bottom.
+       */
+      lift: number;
+      /** @description What is looked at. */
+      name: string;
+      /** @description What was said of it. */
+      now: components["schemas"]["PointNow"];
+      /** @description A photograph is wanted. */
+      photo: boolean;
+      /** @description Id of the opening; empty for the walls. */
+      place: string;
+      /** @description What can be seen of it. */
+      seen: components["schemas"]["Seen"];
+      /** @description Its step. */
+      step: string;
+      /** @description Title of that. */
+      title: string;
+      /** @description What lies over it, where something does. */
+      under: string;
+      /** @description On which wall, from 0 at the left. */
+      wall: number;
+    };
+    /**
+     * @description What was said of a point.
+     * @enum {string}
+     */
+    PointNow: "open" | "good" | "mend" | "look-again" | "unreached";
     /** @description A change that is only looked at. */
     Preview: {
       /** @description The change. */
@@ -2708,6 +3307,11 @@ export interface components {
       /** @description The readings so far, in its unit. */
       values: number[];
     };
+    /**
+     * @description What of an opening a check reads: so that readings of several checks can be held against the unit together.
+     * @enum {string}
+     */
+    Reads: "widths" | "heights" | "diagonals" | "level" | "jambs";
     /** @description One reason for or against an option. */
     Reason: {
       /** @description Where it comes from. */
@@ -2869,6 +3473,11 @@ export interface components {
       /** @description What is measured. */
       what: string;
     };
+    /**
+     * @description What can be seen of a point.
+     * @enum {string}
+     */
+    Seen: "not-yet" | "whole" | "part" | "hidden";
     /** @description Events of a device, in the order in which they happened there. */
     Sent: {
       /** @description At most 500 of them. */
@@ -2912,6 +3521,20 @@ export interface components {
       product: string;
       /** @description What it does: chooses hatch and edge. */
       role: components["schemas"]["Role"];
+    };
+    /** @description A shim with its place. */
+    Shim: {
+      /**
+       * Format: double
+       * @description Its middle above the unit's foot, in.
+       */
+      at: number;
+      /** @description The same as people read it. */
+      at_text: string;
+      /** @description At the right jamb; else at the left. */
+      right: boolean;
+      /** @description How thick it is; empty where the opening was not measured there. */
+      thick_text: string;
     };
     /** @description One side. */
     Side: {
@@ -3001,6 +3624,17 @@ export interface components {
       price?: string | null;
       width?: components["schemas"]["Length"] | null;
     };
+    /** @description One reading of a check: where it is taken, and what to do where it is off. */
+    Spot: {
+      /** @description What to do where it is too much; `{off}` is how far from what is wanted, `{by}` by how much at least it has to move. */
+      above?: string;
+      /** @description What to do where it is too little. */
+      below?: string;
+      /** @description Where: from x, y to x, y in parts of the opening's width and height, from its lower left corner; beyond 0 and 1 beside it. */
+      line: number[];
+      /** @description What it is called. */
+      name: string;
+    };
     /** @description How far a job has come. */
     Standing: {
       /**
@@ -3087,14 +3721,24 @@ export interface components {
       at: string;
       /** @description Ids of those that were not. */
       bad: string[];
+      /** @description Where two who did not know of each other said different things. */
+      differ: components["schemas"]["Differ"][];
       /** @description Ids of its checks that were as they should be when they were last read or looked at. */
       good: string[];
+      /** @description Ids of those that were not, were put right, and have to be looked at again. */
+      mended: string[];
       /** @description What was said to it besides. */
       notes: string[];
       /** @description How it stands. */
       now: components["schemas"]["StepNow"];
+      /** @description Photographs that belong to it. */
+      photos: string[];
+      /** @description What was last read, check by check. */
+      read: components["schemas"]["LastRead"][];
       /** @description Its id. */
       step: string;
+      /** @description Ids of those that nobody can reach any more. */
+      unreached: string[];
       /** @description Who said so last; empty where nobody did. */
       who: string;
     };
@@ -3213,6 +3857,33 @@ export interface components {
     TemperatureWindow: {
       least?: components["schemas"]["TemperatureLimit"] | null;
       most?: components["schemas"]["TemperatureLimit"] | null;
+    };
+    /** @description What is said of a test. */
+    TestAnswer: {
+      air?: components["schemas"]["AirFit"] | null;
+      /** @description Whether it is as it should be; `null` where it says nothing of that. */
+      good?: boolean | null;
+      /** @description In a sentence. */
+      says: string;
+    };
+    /**
+     * @description A test of what was built.
+     * @enum {string}
+     */
+    TestKind: "drainage" | "spray" | "pull" | "air" | "moisture";
+    /** @description What a test says, and what the wall should say. */
+    TestSays: {
+      /** @description The wall as it is built, by the model. */
+      predicted: components["schemas"]["VerdictView"];
+      /** @description What was seen. */
+      seen: components["schemas"]["TestAnswer"];
+    };
+    /** @description A test, as it was read. */
+    Tested: {
+      /** @description Row by row, as decimal numbers in text. */
+      rows: string[][];
+      /** @description Which. */
+      test: components["schemas"]["TestKind"];
     };
     /** @description A piece ticked off at the bench, or not. */
     Tick: {
@@ -3453,6 +4124,26 @@ export interface components {
           /** @description Id of the check in the plan. */
           check: string;
           /** @enum {string} */
+          is: "not_reached";
+        }
+      | {
+          /** @description Id of the check in the plan. */
+          check: string;
+          /** @enum {string} */
+          is: "mended";
+        }
+      | {
+          /** @enum {string} */
+          is: "test";
+          /** @description What was read, row by row, as decimal numbers in text; the columns are those of the test. */
+          rows: string[][];
+          /** @description Which. */
+          test: components["schemas"]["TestKind"];
+        }
+      | {
+          /** @description Id of the check in the plan. */
+          check: string;
+          /** @enum {string} */
           is: "lot";
           /** @description As it stands on the liner, core or label. */
           text: string;
@@ -3554,6 +4245,65 @@ export interface operations {
         };
       };
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  instruments: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Instrument"][];
+        };
+      };
+    };
+  };
+  read_instrument: {
+    parameters: {
+      query: {
+        /** @description As an instrument says that it reads it: `temperature`. */
+        quantity: string;
+      };
+      header?: never;
+      path: {
+        serial: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["InstrumentReading"];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -3893,6 +4643,46 @@ export interface operations {
       };
     };
   };
+  damage: {
+    parameters: {
+      query?: {
+        /** @description Id of an opening, empty for the walls themselves; the whole job where it is left out. */
+        opening?: string;
+      };
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/pdf": unknown;
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
   drawing: {
     parameters: {
       query?: {
@@ -4051,6 +4841,195 @@ export interface operations {
         };
       };
       404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  fits: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Measured"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Fit"];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  may_go: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["GoAsk"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["GoAnswer"] | null;
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  handed: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["HandoverLine"][];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  handover_paper: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/pdf": unknown;
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  still_holds: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Different"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["HoldsView"];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -4220,6 +5199,95 @@ export interface operations {
       };
     };
   };
+  photo: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+        hash: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "image/jpeg": unknown;
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  keep_photo: {
+    parameters: {
+      query?: {
+        /** @description `kept` where the position in it was wanted. */
+        position?: "without" | "kept";
+      };
+      header?: never;
+      path: {
+        id: number;
+        hash: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "image/jpeg": number[];
+      };
+    };
+    responses: {
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
   pictures: {
     parameters: {
       query?: {
@@ -4242,6 +5310,46 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["StepPicture"][];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  place_labels: {
+    parameters: {
+      query?: {
+        /** @description Where Kame is reached from a phone, as `https://kame.example`; the address of this server where it is left out. */
+        base?: string;
+      };
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/pdf": unknown;
         };
       };
       404: {
@@ -4405,6 +5513,35 @@ export interface operations {
       };
     };
   };
+  record_table: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "text/csv": unknown;
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
   file: {
     parameters: {
       query?: never;
@@ -4422,6 +5559,107 @@ export interface operations {
         };
         content: {
           "application/jsonl": unknown;
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  paper: {
+    parameters: {
+      query?: {
+        /** @description Id of an opening, empty for the walls themselves; the whole job where it is left out. */
+        opening?: string;
+      };
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/pdf": unknown;
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  archive: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/zip": unknown;
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  told: {
+    parameters: {
+      query?: {
+        /** @description Number of the first entry; 1 where it is left out. At most 1000 are answered. */
+        from?: number;
+      };
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Line"][];
         };
       };
       404: {
@@ -4705,6 +5943,47 @@ export interface operations {
       };
     };
   };
+  tested: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Tested"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["TestSays"];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
   tick: {
     parameters: {
       query?: never;
@@ -4916,6 +6195,35 @@ export interface operations {
       };
     };
   };
+  walked: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Point"][];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
   mixed: {
     parameters: {
       query?: never;
@@ -4971,6 +6279,53 @@ export interface operations {
         };
       };
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  take_archive: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/zip": number[];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["JobState"];
+        };
+      };
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      507: {
         headers: {
           [name: string]: unknown;
         };

@@ -22,10 +22,25 @@ export function standsNow(known: StepState["now"], waiting: RecordEvent[]): Step
     else if (what.is === "done" || what.is === "otherwise") now = "done";
     else if (what.is === "left_out") now = "left-out";
     else if ((what.is === "reading" || what.is === "looked") && what.good === false) now = "failed";
+    else if (what.is === "mended") now = "failed";
   }
   return now;
 }
 export const isOver = (now: StepState["now"]) => now === "done" || now === "looked-at" || now === "left-out";
+
+/** What was last read, check by check, as it was written. */
+export type Readings = Map<string, string[]>;
+
+/** The mean of readings, to a hundredth. */
+export const average = (values: number[]): number =>
+  Math.round((values.reduce((a, b) => a + b, 0) / Math.max(1, values.length)) * 100) / 100;
+
+/** Minutes by which this device's clock is ahead of the server's, by the date of an answer; 0 where that is not said or next to nothing. */
+export function clockAhead(now: number, date: string | null): number {
+  const there = date === null ? Number.NaN : Date.parse(date);
+  const minutes = Math.round((now - there) / 60000);
+  return Number.isNaN(minutes) || Math.abs(minutes) < 3 ? 0 : minutes;
+}
 
 /** Whether readings are as a check asks: null while some are missing or where nobody judges. Its bounds come from the core. */
 export function fits(check: Check, values: number[]): boolean | null {
@@ -33,6 +48,10 @@ export function fits(check: Check, values: number[]): boolean | null {
   const [least, most] = [check.least ?? -Infinity, check.most ?? Infinity];
   if (values.some((v) => v < least - near || v > most + near)) return false;
   if (check.apart != null && Math.max(...values) - Math.min(...values) > check.apart + near) return false;
+  if (check.judged === "bow") {
+    const [one = 0, middle = 0, other = 0] = values;
+    return values.length < 3 ? null : Math.abs(middle - (one + other) / 2) <= (check.tolerance ?? 0) + near;
+  }
   if (check.least == null && check.most == null && check.apart == null) return null;
   return values.length < check.readings ? null : true;
 }
@@ -60,12 +79,12 @@ export function nextOf(steps: StepView[], now: (step: string) => StepState["now"
   return steps.find((x) => !isOver(now(x.id))) ?? null;
 }
 
-/** Checks of earlier steps that somebody else has to look at before the work goes on. */
+/** What holds a step: a check before it that somebody else has to look at, or one before it, or its own, that is not as it should be and stops all else. */
 export function heldBy(
   steps: StepView[],
   at: string,
   checks: Check[],
-  looked: (check: string) => boolean,
+  said: (check: string) => boolean | null | undefined,
 ): Check | null {
   const before = new Set(
     steps
@@ -75,5 +94,7 @@ export function heldBy(
       )
       .map((x) => x.id),
   );
-  return checks.find((c) => c.by === "other" && !c.removed && before.has(c.step) && !looked(c.id)) ?? null;
+  const waits = (c: Check) => c.by === "other" && before.has(c.step) && said(c.id) !== true;
+  const stops = (c: Check) => c.stops && (before.has(c.step) || c.step === at) && said(c.id) === false;
+  return checks.find((c) => !c.removed && (stops(c) || waits(c))) ?? null;
 }

@@ -2,11 +2,16 @@
 import { useOnline, useWakeLock } from "@vueuse/core";
 import { computed, onMounted, onUnmounted, ref, watch } from "vue";
 import { useRoute } from "vue-router";
-import type { Check, RecordEvent, StepView } from "../api/client";
+import type { Check, Conditions, Edit, RecordEvent, StepView } from "../api/client";
 import { heldBy, isOver, nextOf } from "../lib/site";
 import CheckSheet from "../site/CheckSheet.vue";
+import DifferentSheet from "../site/DifferentSheet.vue";
+import GoSheet from "../site/GoSheet.vue";
+import MeasureSheet from "../site/MeasureSheet.vue";
 import SaySheet from "../site/SaySheet.vue";
+import TestSheet from "../site/TestSheet.vue";
 import { takeAlong } from "../site/offline";
+import "../site/sheet.css";
 import { useJob } from "../stores/job";
 import { useRecord } from "../stores/record";
 import { s } from "../strings";
@@ -88,11 +93,57 @@ const taken = computed(() => {
   record.said.forEach((good, id) => all.set(id, good));
   return all;
 });
-const looked = (id: string) => taken.value.get(id) === true;
 const held = computed(() => {
-  if (!step.value || aloneFor.value.has(step.value.id)) return null;
-  return heldBy(steps.value, step.value.id, record.checks, looked);
+  if (!step.value) return null;
+  const by = heldBy(steps.value, step.value.id, record.checks, (id) => taken.value.get(id));
+  return by && !by.stops && aloneFor.value.has(step.value.id) ? null : by;
 });
+/** Checks whose numbers stand on a picture of the opening; those of other steps here give what is known of it besides. */
+const measured = computed(() => checks.value.filter((c) => c.spots.length > 0));
+const openingView = computed(() => job.view?.elevation.openings.find((o) => o.id === opening.value) ?? null);
+/** What sticks, coats or seals asks what it is like here now. */
+const asksWeather = computed(() =>
+  checks.value.some((c) => c.quantity === "temperature" || c.check === "bead-unbroken"),
+);
+const weatherHere = ref<Conditions>({
+  surface_f: null,
+  air_f: null,
+  humidity: null,
+  wet: false,
+  frost: false,
+  sun: false,
+  wind_mph: null,
+  rain_in_h: null,
+});
+const differ = computed(() => record.states.get(step.value?.id ?? "")?.differ ?? []);
+const toMend = computed(() => checks.value.filter((c) => taken.value.get(c.id) === false).length);
+type Open = "measure" | "go" | "test";
+const open = ref<Open | null>(null);
+const asked = (what: RecordEvent["what"], note: string) => record.entry(what, at(), note);
+function keepMeasured(all: RecordEvent["what"][]) {
+  for (const what of all) record.add(what, at());
+  feel();
+  open.value = null;
+}
+function keepNote(text: string) {
+  record.add({ is: "noted" }, at(), text);
+  feel();
+  open.value = null;
+}
+function keepTest(what: RecordEvent["what"], note: string, photos: string[]) {
+  record.add(what, at(), note, record.who, photos);
+  feel();
+  open.value = null;
+}
+/** What is different: the plan follows where it can, and what was done stands on record. */
+async function keepDifferent(what: RecordEvent["what"], note: string, photos: string[], change: Edit | null) {
+  const here = index.value;
+  saying.value = null;
+  record.add(what, at(), note, record.who, photos);
+  feel();
+  if (change) await job.change(change, s.site.otherwise);
+  goOn(here);
+}
 const aloneFor = ref(new Set<string>());
 
 const at = () => ({ place: opening.value ?? "", step: step.value?.id ?? "" });
@@ -114,21 +165,21 @@ function goOn(from: number) {
   const rest = steps.value.slice(from + 1);
   chosen.value = (nextOf(rest, record.now) ?? rest[0])?.id ?? chosen.value;
 }
-function keepCheck(what: RecordEvent["what"], by: string) {
+function keepCheck(what: RecordEvent["what"], by: string, photos: string[], note: string) {
   const c = sheet.value;
   if (!c) return;
-  record.add(what, { place: c.opening, step: c.step }, "", by);
+  record.add(what, { place: c.opening, step: c.step }, note, by, photos);
   feel();
   sheet.value = null;
 }
-function keepSaid(note: string) {
+function keepSaid(note: string, photos: string[]) {
   const how = saying.value;
   if (!how || !step.value) return;
   const here = index.value;
   if (how === "alone") {
-    record.add({ is: "noted" }, at(), note);
+    record.add({ is: "noted" }, at(), note, record.who, photos);
     aloneFor.value = new Set(aloneFor.value).add(step.value.id);
-  } else record.add({ is: how }, at(), note);
+  } else if (how !== "otherwise") record.add({ is: how }, at(), note, record.who, photos);
   feel();
   saying.value = null;
   if (how !== "alone" && how !== "stopped") goOn(here);
@@ -172,6 +223,7 @@ const state = computed(() => (step.value ? record.now(step.value.id) : "open"));
       <b>{{ s.site.notSent }}:</b> {{ record.refused }}
       <template v-if="record.aside.length">{{ s.site.aside(record.aside.length) }}</template>
     </p>
+    <p v-if="record.ahead" class="refused" role="alert" data-test="clock">{{ s.site.clock(record.ahead) }}</p>
     <form v-if="asking" class="card" @submit.prevent="setWho">
       <label for="who">{{ s.site.who }}</label>
       <input id="who" v-model="name" autocomplete="name" maxlength="60" data-test="who" />
@@ -181,6 +233,7 @@ const state = computed(() => (step.value ? record.now(step.value.id) : "open"));
     </form>
     <template v-else-if="!place">
       <h2>{{ s.site.places }}</h2>
+      <p class="quiet">{{ s.site.nearest }}</p>
       <p v-if="job.view && places.length === 0">{{ s.site.none }}</p>
       <ul class="places">
         <li v-for="p in places" :key="p.key">
@@ -194,6 +247,11 @@ const state = computed(() => (step.value ? record.now(step.value.id) : "open"));
           </RouterLink>
         </li>
       </ul>
+      <p class="row">
+        <RouterLink :to="{ name: 'walk', params: { id: route.params.id } }" class="link" data-test="walk">{{
+          s.site.walk
+        }}</RouterLink>
+      </p>
     </template>
     <template v-else-if="step">
       <p class="where">
@@ -219,17 +277,36 @@ const state = computed(() => (step.value ? record.now(step.value.id) : "open"));
       <p v-if="step.card.caution" class="caution">
         <b>{{ s.card.caution }}</b> {{ step.card.caution }}
       </p>
-      <p v-if="held" class="held" role="alert" data-test="held">
+      <p v-if="held?.stops" class="held" role="alert" data-test="held">
+        <b>{{ s.site.stopsTitle }}.</b> {{ s.site.stops(held.name) }}
+        <span v-for="(t, i) in tonight" :key="i">{{ t }}</span>
+        <button data-test="look-now" @click="sheet = held">{{ held.name }}</button>
+        <a :href="`/api/jobs/${job.state?.id}/damage.pdf?opening=${opening}`" download data-test="damage">{{
+          s.site.damage
+        }}</a>
+      </p>
+      <p v-else-if="held" class="held" role="alert" data-test="held">
         <b>{{ s.site.heldTitle }}.</b> {{ s.site.held(held.name) }}
         <button data-test="look-now" @click="sheet = held">{{ held.name }}</button>
         <button data-test="alone" @click="saying = 'alone'">{{ s.site.alone }}</button>
+      </p>
+      <p v-for="d in differ" :key="d.check" class="held" role="alert" data-test="differ">
+        <b>{{ s.site.differ }}.</b> {{ s.site.differSays(d.who[0] ?? "", d.who[1] ?? "") }}
       </p>
       <p class="do">{{ step.card.what }}</p>
       <p v-if="step.card.over" class="do">
         <b>{{ step.card.over }}</b>
       </p>
       <p v-for="t in step.primes" :key="t" class="do">{{ s.card.prime }} {{ t }}</p>
-      <h3 v-if="checks.length">{{ s.site.checks }}</h3>
+      <div class="asks">
+        <button v-if="measured.length && openingView" class="big" data-test="measure-open" @click="open = 'measure'">
+          {{ s.site.measure }}
+        </button>
+        <button v-if="asksWeather" data-test="go-open" @click="open = 'go'">{{ s.go.button }}</button>
+      </div>
+      <h3 v-if="checks.length">
+        {{ s.site.checks }} <small v-if="toMend" class="failed">{{ s.site.toMend(toMend) }}</small>
+      </h3>
       <ul class="checks">
         <li v-for="c in checks" :key="c.id">
           <button :data-site-check="c.check" @click="sheet = c">
@@ -237,11 +314,15 @@ const state = computed(() => (step.value ? record.now(step.value.id) : "open"));
               taken.has(c.id) ? (taken.get(c.id) === false ? "✕" : "✓") : "○"
             }}</span>
             <span class="text"
-              >{{ c.name }} <b>{{ c.asked }}</b></span
+              >{{ c.name }} <b>{{ c.asked }}</b>
+              <small v-if="taken.get(c.id) === false"
+                >{{ s.site.mend }}. {{ s.site.guards }} {{ c.guards.join(", ") }}</small
+              ></span
             >
           </button>
         </li>
       </ul>
+      <button data-test="test-open" class="wide" @click="open = 'test'">{{ s.site.test }}</button>
       <details v-if="step.card.why">
         <summary>{{ s.site.why }}</summary>
         <p>{{ step.card.why }}</p>
@@ -263,9 +344,44 @@ const state = computed(() => (step.value ? record.now(step.value.id) : "open"));
         </div>
       </div>
     </template>
-    <CheckSheet v-if="sheet" :key="sheet.id" :check="sheet" :who="record.who" @keep="keepCheck" @close="sheet = null" />
+    <CheckSheet
+      v-if="sheet"
+      :key="sheet.id"
+      :check="sheet"
+      :who="record.who"
+      :again="taken.get(sheet.id) === false"
+      @keep="keepCheck"
+      @close="sheet = null"
+    />
+    <MeasureSheet
+      v-if="open === 'measure' && step && openingView"
+      :key="step.id"
+      :checks="measured"
+      :opening="openingView"
+      :known="record.readings"
+      :title="`${opening} ${step.title}`"
+      @keep="keepMeasured"
+      @close="open = null"
+    />
+    <GoSheet
+      v-if="open === 'go' && step"
+      v-model="weatherHere"
+      :step="step.id"
+      :title="step.title"
+      @note="keepNote"
+      @close="open = null"
+    />
+    <TestSheet v-if="open === 'test'" @keep="keepTest" @close="open = null" />
+    <DifferentSheet
+      v-if="saying === 'otherwise' && step"
+      :step="step"
+      :opening="openingView"
+      :event="asked"
+      @keep="keepDifferent"
+      @close="saying = null"
+    />
     <SaySheet
-      v-if="saying"
+      v-else-if="saying"
       :ask="asks[saying]"
       :tonight="saying === 'stopped' ? tonight : []"
       @keep="keepSaid"
@@ -498,6 +614,32 @@ summary {
   color: var(--ink);
   background: var(--sheet);
   border: 1.5px solid var(--ink);
+}
+.asks {
+  display: grid;
+  gap: 8px;
+}
+.wide {
+  width: 100%;
+}
+.link {
+  display: inline-flex;
+  align-items: center;
+  min-height: 52px;
+  padding: 0 14px;
+  font-weight: 650;
+  color: var(--ink);
+  border: 1.5px solid var(--ink);
+  border-radius: 6px;
+}
+h3 .failed {
+  color: var(--leak);
+}
+.text small {
+  color: var(--leak);
+}
+.places .text small {
+  color: var(--ink-soft);
 }
 @media (max-width: 760px) {
   .bar {

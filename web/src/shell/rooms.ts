@@ -38,6 +38,7 @@ export function roomOf(name: unknown, tab: unknown): Room["id"] | null {
     const held = Object.entries(shelves).find(([, list]) => (list as readonly unknown[]).includes(tab));
     return (held?.[0] as Room["id"] | undefined) ?? "truck";
   }
+  if (name === "walk") return "site";
   if (name === "compare" || name === "schedule") return "wall";
   return rooms.find((r) => r.id === name)?.id ?? null;
 }

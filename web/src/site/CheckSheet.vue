@@ -1,39 +1,42 @@
 <script setup lang="ts">
 import { computed, ref, watch } from "vue";
 import { api, type Check, type Judgement, type RecordEvent } from "../api/client";
-import { asInches, fits, reading } from "../lib/site";
+import { asInches, average, fits } from "../lib/site";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
+import InstrumentPick from "./InstrumentPick.vue";
+import KeyPad from "./KeyPad.vue";
+import PhotoPick from "./PhotoPick.vue";
 
 /** One check in one hand: readings by a keypad of inches and fractions, judged one by one; or a look; or what stands on a label. */
-const props = defineProps<{ check: Check; who: string }>();
-const emit = defineEmits<{ keep: [what: RecordEvent["what"], by: string]; close: [] }>();
+const props = defineProps<{ check: Check; who: string; again?: boolean }>();
+const emit = defineEmits<{
+  keep: [what: RecordEvent["what"], by: string, photos: string[], note: string];
+  close: [];
+}>();
 const job = useJob();
 const isLength = computed(() => props.check.quantity === "length");
 const isLook = computed(() => props.check.quantity === "look" || props.check.judged === "yes");
 const isText = computed(() => props.check.quantity === "lot");
 const values = ref<string[]>([]);
-const digits = ref("");
-const part = ref(0);
-const negative = ref(false);
+const typed = ref<string | null>(null);
+const pad = ref<InstanceType<typeof KeyPad> | null>(null);
+const instrument = ref("");
 const text = ref("");
 const other = ref("");
+const note = ref("");
+const photos = ref<string[]>([]);
 const needsOther = computed(() => props.check.by === "other");
 const by = computed(() => (needsOther.value ? other.value.trim() : props.who));
 const isOther = computed(
   () => !needsOther.value || (by.value !== "" && by.value.toLowerCase() !== props.who.toLowerCase()),
 );
-/** What is being typed, as a decimal number; null where nothing is. */
-const typed = computed(() => {
-  if (digits.value === "" && part.value === 0) return null;
-  if (isLength.value) return reading(Number(digits.value || "0"), part.value, negative.value);
-  const value = digits.value.replace(/\.$/, "");
-  return value === "" ? null : `${negative.value ? "-" : ""}${value}`;
-});
 const said = (v: string) => (isLength.value ? asInches(v) : `${v} ${props.check.unit}`);
 const all = computed(() => (typed.value === null ? values.value : [...values.value, typed.value]));
 const numbers = computed(() => all.value.map(Number));
 const good = computed(() => (all.value.length === 0 ? null : fits(props.check, numbers.value)));
+/** More than so many are not taken. */
+const MOST = 24;
 /** What the core says of it; without a signal the bounds alone speak. */
 const judged = ref<Judgement | null>(null);
 watch(numbers, async (now) => {
@@ -54,75 +57,76 @@ const says = computed(() => {
   const left = props.check.readings - all.value.length;
   return left > 0 ? s.site.more(left) : "";
 });
-function press(key: string) {
-  if (key === "." && (isLength.value || digits.value.includes("."))) return;
-  if (digits.value.length < 6) digits.value += key;
-}
 function nextReading() {
   if (typed.value === null) return;
   values.value = [...values.value, typed.value];
-  [digits.value, part.value, negative.value] = ["", 0, false];
+  typed.value = null;
+  pad.value?.wipe();
 }
-function clear() {
-  if (typed.value === null && !negative.value) values.value = values.value.slice(0, -1);
-  [digits.value, part.value, negative.value] = ["", 0, false];
+/** From an instrument: as if it had been typed. */
+function read(value: string, from: string) {
+  if (all.value.length < MOST) values.value = [...all.value, value];
+  typed.value = null;
+  pad.value?.wipe();
+  instrument.value = from;
 }
+const keep = (what: RecordEvent["what"]) => emit("keep", what, by.value, photos.value, note.value.trim());
 function keepReadings() {
   const { id, unit, asked } = props.check;
-  emit(
-    "keep",
-    { is: "reading", check: id, values: all.value, unit, instrument: "", asked, good: good.value },
-    by.value,
-  );
+  keep({ is: "reading", check: id, values: all.value, unit, instrument: instrument.value, asked, good: good.value });
 }
-const keys = ["7", "8", "9", "4", "5", "6", "1", "2", "3"];
-const fractions = Array.from({ length: 16 }, (_, n) => n);
-const fraction = (n: number) => (n === 0 ? "0" : asInches(`${n / 16}`).replace('"', ""));
 </script>
 
 <template>
-  <section class="sheet" role="dialog" :aria-label="check.name" data-test="check-sheet">
+  <section class="site-sheet" role="dialog" :aria-label="check.name" data-test="check-sheet">
     <header>
       <h2>{{ check.name }}</h2>
       <button class="plain" :aria-label="s.site.cancel" @click="emit('close')">✕</button>
     </header>
-    <p class="asked">
+    <p>
       <b>{{ check.asked }}</b> {{ check.at }}
     </p>
-    <label v-if="needsOther" class="other">
+    <label v-if="needsOther">
       {{ s.site.other }} <small>{{ s.site.otherHelp(who) }}</small>
       <input v-model="other" autocomplete="off" maxlength="60" data-test="other" />
     </label>
     <template v-if="isLook">
+      <PhotoPick v-model="photos" :wanted="check.photo" />
+      <label>
+        {{ s.site.words }}
+        <input v-model="note" maxlength="1000" data-test="check-note" />
+      </label>
       <div class="two">
         <button
-          class="yes"
+          class="keep"
           :disabled="!isOther"
           data-test="good"
-          @click="emit('keep', { is: 'looked', check: check.id, good: true }, by)"
+          @click="keep({ is: 'looked', check: check.id, good: true })"
         >
           ✓ {{ s.site.good }}
         </button>
-        <button
-          class="no"
-          :disabled="!isOther"
-          data-test="bad"
-          @click="emit('keep', { is: 'looked', check: check.id, good: false }, by)"
-        >
+        <button :disabled="!isOther" data-test="bad" @click="keep({ is: 'looked', check: check.id, good: false })">
           ✕ {{ s.site.bad }}
         </button>
       </div>
+      <button data-test="unreached" @click="keep({ is: 'not_reached', check: check.id })">
+        {{ s.site.unreached }}
+      </button>
+      <button v-if="again" data-test="mended" @click="keep({ is: 'mended', check: check.id })">
+        {{ s.site.mended }}
+      </button>
     </template>
     <template v-else-if="isText">
-      <label class="other">
+      <label>
         {{ s.site.lot }}
         <input v-model="text" autocomplete="off" maxlength="120" data-test="lot" />
       </label>
+      <PhotoPick v-model="photos" :wanted="check.photo" />
       <button
         class="keep"
         :disabled="text.trim() === '' || !isOther"
         data-test="keep"
-        @click="emit('keep', { is: 'lot', check: check.id, text: text.trim() }, by)"
+        @click="keep({ is: 'lot', check: check.id, text: text.trim() })"
       >
         {{ s.site.keep }}
       </button>
@@ -131,43 +135,22 @@ const fraction = (n: number) => (n === 0 ? "0" : asInches(`${n / 16}`).replace('
       <ol class="values">
         <li v-for="(v, i) in all" :key="i" :class="{ off: judged?.worst === i }">{{ said(v) }}</li>
         <li v-for="n in Math.max(0, check.readings - all.length)" :key="`m${n}`" class="missing">
-          {{ s.site.reading(all.length + n, check.readings) }}
+          {{ check.spots[all.length + n - 1]?.name ?? s.site.reading(all.length + n, check.readings) }}
         </li>
       </ol>
+      <p v-if="!isLength && numbers.length > 1" data-test="average">
+        {{ s.site.average(`${average(numbers)} ${check.unit}`, `${Math.min(...numbers)} ${check.unit}`) }}
+      </p>
       <p class="says" :class="{ good: good === true, bad: good === false }" role="status" data-test="says">
         <template v-if="good === true">✓ </template><template v-else-if="good === false">✕ </template>{{ says }}
       </p>
-      <div v-if="isLength" class="fractions" :aria-label="s.site.whole">
-        <button
-          v-for="n in fractions"
-          :key="n"
-          :class="{ on: part === n, small: n % 2 === 1 }"
-          :aria-pressed="part === n"
-          :data-fraction="n"
-          @click="part = n"
-        >
-          {{ fraction(n) }}
-        </button>
-      </div>
-      <div class="pad">
-        <button v-for="k in keys" :key="k" :data-key="k" @click="press(k)">{{ k }}</button>
-        <button
-          :aria-label="s.site.minus"
-          :aria-pressed="negative"
-          :class="{ on: negative }"
-          @click="negative = !negative"
-        >
-          −
-        </button>
-        <button data-key="0" @click="press('0')">0</button>
-        <button v-if="isLength" :aria-label="s.site.clear" data-test="clear" @click="clear">⌫</button>
-        <button v-else data-key="." @click="press('.')">.</button>
-      </div>
+      <InstrumentPick :quantity="check.quantity" @read="read" />
+      <KeyPad ref="pad" :inches="isLength" @typed="(v) => (typed = v)" @back="values = values.slice(0, -1)" />
       <div class="two">
         <button
-          v-if="all.length < check.readings"
+          v-if="all.length < check.readings || check.quantity === 'thickness'"
           class="keep"
-          :disabled="typed === null"
+          :disabled="typed === null || all.length >= MOST"
           data-test="next-reading"
           @click="nextReading"
         >
@@ -177,62 +160,14 @@ const fraction = (n: number) => (n === 0 ? "0" : asInches(`${n / 16}`).replace('
           {{ s.site.keep }}
         </button>
       </div>
+      <button v-if="again" data-test="mended" @click="keep({ is: 'mended', check: check.id })">
+        {{ s.site.mended }}
+      </button>
     </template>
   </section>
 </template>
 
 <style scoped>
-.sheet {
-  position: fixed;
-  inset: 0;
-  z-index: 20;
-  display: flex;
-  flex-direction: column;
-  gap: 10px;
-  padding: 12px 14px;
-  overflow-y: auto;
-  background: var(--sheet);
-}
-header {
-  display: flex;
-  gap: 10px;
-  align-items: start;
-}
-h2 {
-  flex: 1;
-  margin: 6px 0 0;
-  font-size: 1.35rem;
-}
-.plain {
-  min-width: 52px;
-  min-height: 48px;
-  border: 0;
-  background: none;
-}
-.asked {
-  margin: 0;
-  font-size: 1.05rem;
-}
-.asked b {
-  font-size: 1.3rem;
-}
-button {
-  min-height: 52px;
-  font: inherit;
-  font-size: 1.2rem;
-  font-weight: 650;
-  color: var(--ink);
-  background: var(--paper);
-  border: 1.5px solid var(--ink);
-  border-radius: 6px;
-}
-button:disabled {
-  opacity: 0.4;
-}
-.on {
-  color: var(--shell-ink);
-  background: var(--shell);
-}
 .values {
   display: flex;
   flex-wrap: wrap;
@@ -250,6 +185,7 @@ button:disabled {
   border: 1.5px solid var(--ink);
 }
 .values .missing {
+  max-width: 120px;
   font-size: 0.9rem;
   font-weight: 400;
   border-style: dashed;
@@ -257,66 +193,5 @@ button:disabled {
 .values .off {
   background: var(--leak-soft);
   border-color: var(--leak);
-}
-.says {
-  min-height: 1.4em;
-  margin: 0;
-  font-size: 1.15rem;
-  font-weight: 650;
-}
-.good {
-  color: var(--good);
-}
-.bad {
-  color: var(--leak);
-}
-.fractions {
-  display: grid;
-  grid-template-columns: repeat(8, 1fr);
-  gap: 4px;
-}
-.fractions button {
-  min-height: 46px;
-  padding: 0;
-  font-size: 1rem;
-}
-.pad {
-  display: grid;
-  flex: 1;
-  grid-template-columns: repeat(3, 1fr);
-  gap: 6px;
-}
-.two {
-  display: flex;
-  gap: 8px;
-}
-.two > * {
-  flex: 1;
-}
-.keep,
-.yes {
-  min-height: 60px;
-  color: var(--shell-ink);
-  background: var(--shell);
-}
-.no {
-  min-height: 60px;
-}
-.other {
-  display: grid;
-  gap: 4px;
-  font-weight: 650;
-}
-.other small {
-  font-weight: 400;
-}
-input {
-  min-height: 52px;
-  padding: 0 10px;
-  font: inherit;
-  font-size: 1.2rem;
-  color: var(--ink);
-  background: var(--paper);
-  border: 1.5px solid var(--ink);
 }
 </style>

@@ -23,6 +23,13 @@ export async function takeAlong(job: number, places: string[], taken: () => void
   const program = seen.filter((url) => url.startsWith(`${location.origin}/assets/`));
   const at = (what: string) =>
     ["", ...places.slice(0, MOST)].map((p) => `/api/jobs/${job}/${what}?opening=${encodeURIComponent(p)}`);
-  const data = [`/api/jobs/${job}`, `/api/jobs/${job}/stands`, ...at("checks"), ...at("pictures")];
+  const data = [
+    `/api/jobs/${job}`,
+    `/api/jobs/${job}/stands`,
+    `/api/jobs/${job}/walk`,
+    `/api/jobs/${job}/checks`,
+    ...at("checks"),
+    ...at("pictures"),
+  ];
   ready.active.postMessage({ job, program: ["/", ...program], data });
 }

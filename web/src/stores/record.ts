@@ -1,7 +1,8 @@
 import { defineStore } from "pinia";
 import { computed, ref, shallowRef } from "vue";
 import { api, sentence, type Check, type RecordEvent, type StepPicture, type StepState } from "../api/client";
-import { newId, standsNow } from "../lib/site";
+import { dropPhoto, keptPhoto } from "../lib/photo";
+import { clockAhead, newId, standsNow, type Readings } from "../lib/site";
 import { s } from "../strings";
 import { useJob } from "./job";
 
@@ -29,6 +30,10 @@ export const useRecord = defineStore("record", () => {
   const pictures = shallowRef(new Map<string, StepPicture>());
   /** What was last said to each check on this device: good, not so, or written down and judged by nobody. */
   const said = shallowRef(new Map<string, boolean | null>());
+  /** What was last read on this device, check by check. */
+  const readHere = shallowRef<Readings>(new Map());
+  /** Minutes by which this device's clock is ahead. */
+  const ahead = ref(0);
   const refused = ref<string | null>(null);
   /** What was refused: it stays on the device and holds nothing else up. */
   const aside = shallowRef<RecordEvent[]>([]);
@@ -45,6 +50,7 @@ export const useRecord = defineStore("record", () => {
     waiting.value = kept<RecordEvent[]>(key(), []);
     aside.value = kept<RecordEvent[]>(`kame-aside-${id}`, []);
     said.value = new Map(kept<[string, boolean | null][]>(`kame-said-${id}`, []));
+    readHere.value = new Map(kept<[string, string[]][]>(`kame-read-${id}`, []));
     states.value = new Map();
     entries.value = 0;
     refused.value = null;
@@ -56,9 +62,15 @@ export const useRecord = defineStore("record", () => {
     keep("kame-who", who.value);
   }
 
-  /** Writes something down. */
-  function add(what: RecordEvent["what"], at: { place: string; step: string }, note = "", by = who.value) {
-    const event: RecordEvent = {
+  /** An entry as it would be written down. */
+  function entry(
+    what: RecordEvent["what"],
+    at: { place: string; step: string },
+    note = "",
+    by = who.value,
+    photos: string[] = [],
+  ): RecordEvent {
+    return {
       id: newId(Date.now(), crypto.getRandomValues(new Uint8Array(16))),
       who: by,
       at: new Date().toISOString(),
@@ -67,15 +79,30 @@ export const useRecord = defineStore("record", () => {
       revision: job.state?.revision ?? 0,
       what,
       note,
+      photos,
     };
+  }
+  /** Writes something down. */
+  function add(
+    what: RecordEvent["what"],
+    at: { place: string; step: string },
+    note = "",
+    by = who.value,
+    photos: string[] = [],
+  ) {
+    const event = entry(what, at, note, by, photos);
     // Another window of the same device may have written something down meanwhile.
     waiting.value = [...together(waiting.value), event];
     if ("check" in what) {
-      said.value = new Map(said.value).set(what.check, "good" in what ? (what.good ?? null) : null);
+      // What was mended is not good before somebody has looked again.
+      const good = what.is === "mended" ? false : "good" in what ? (what.good ?? null) : null;
+      said.value = new Map(said.value).set(what.check, good);
     }
+    if (what.is === "reading") readHere.value = new Map(readHere.value).set(what.check, what.values);
     try {
       keep(key(), waiting.value);
       keep(`kame-said-${jobId.value}`, [...said.value]);
+      keep(`kame-read-${jobId.value}`, [...readHere.value]);
     } catch {
       refused.value = s.site.full;
     }
@@ -94,16 +121,21 @@ export const useRecord = defineStore("record", () => {
     const id = jobId.value;
     const events = waiting.value.slice(0, 200);
     try {
+      await sendPhotos(id, events);
       const { data, error, response } = await api.POST("/api/jobs/{id}/record", {
         params: { path: { id } },
         body: { events },
       });
+      ahead.value = clockAhead(Date.now(), response.headers.get("date"));
       if (data && id === jobId.value) {
         const there = new Set(data.map((e) => e.event.id));
         waiting.value = together(waiting.value).filter((e) => !there.has(e.id));
         keep(key(), waiting.value);
         silent.value = false;
         refused.value = null;
+        // Only now may they leave the device: others that wait may name them too.
+        const named = new Set(waiting.value.flatMap((e) => e.photos ?? []));
+        for (const p of data.flatMap((e) => e.event.photos ?? [])) if (!named.has(p)) await dropPhoto(p);
         await look();
       } else if (error && response.status >= 400 && response.status < 500 && id === jobId.value) {
         silent.value = false;
@@ -118,6 +150,21 @@ export const useRecord = defineStore("record", () => {
     if (silent.value) timer = setTimeout(() => void send(), AGAIN);
     else if (!refused.value || waiting.value[0]?.id !== events[0]?.id || waiting.value.length < events.length)
       void send();
+  }
+
+  /** Sends the photographs that entries name, before them. One that this device has no more is left to the server to miss. */
+  async function sendPhotos(id: number, events: RecordEvent[]) {
+    for (const hash of new Set(events.flatMap((e) => e.photos ?? []))) {
+      const bytes = await keptPhoto(hash);
+      if (!bytes) continue;
+      const answer = await fetch(`/api/jobs/${id}/photos/${hash}`, {
+        method: "PUT",
+        headers: { "content-type": "image/jpeg" },
+        body: bytes as Uint8Array<ArrayBuffer>,
+      });
+      // Refused for good it stays here, and the entry that names it is told so.
+      if (!answer.ok && answer.status >= 500) throw new Error(String(answer.status));
+    }
   }
 
   /** Takes out of the queue what the answer names, so that the rest goes on. */
@@ -155,6 +202,13 @@ export const useRecord = defineStore("record", () => {
     pictures.value = new Map((found[1].data ?? []).map((p) => [p.step, p]));
   }
 
+  /** What was last read, here or on record. */
+  const readings = computed<Readings>(() => {
+    const all: Readings = new Map();
+    for (const x of states.value.values()) for (const r of x.read) all.set(r.check, r.values);
+    readHere.value.forEach((values, check) => all.set(check, values));
+    return all;
+  });
   const byStep = computed(() => {
     const map = new Map<string, RecordEvent[]>();
     for (const e of waiting.value) map.set(e.step ?? "", [...(map.get(e.step ?? "") ?? []), e]);
@@ -171,6 +225,9 @@ export const useRecord = defineStore("record", () => {
     checks,
     pictures,
     said,
+    readings,
+    ahead,
+    entry,
     refused,
     aside,
     silent,

@@ -97,3 +97,17 @@ pub fn verify(entries: &[Entry]) -> Whole {
     }
     Whole { entries: entries.len() as u64, last: before, broken }
 }
+
+/// The first entry whose photograph is not the one that was taken. `hash` says what lies under a name: the hash of it, `None` where nothing does.
+pub fn broken_photo(entries: &[Entry], hash: impl Fn(&str) -> Option<String>) -> Option<Broken> {
+    entries.iter().find_map(|e| {
+        e.event.photos.iter().find_map(|photo| {
+            let why = match hash(photo) {
+                None => format!("its photograph {photo} is not there"),
+                Some(found) if found != *photo => format!("its photograph {photo} was changed"),
+                Some(_) => return None,
+            };
+            Some(Broken { number: e.number, why })
+        })
+    })
+}

@@ -1,7 +1,9 @@
 //! Go, prepare or wait: what is measured now against what a product asks (handbook 6.10).
 
 use crate::kit::Product;
+use crate::problem::Problem;
 use crate::profile::{Figures, fig};
+use crate::range::Range;
 use serde::{Deserialize, Serialize};
 
 /// What it is like at the wall now. What nobody measured is left out.
@@ -25,6 +27,32 @@ pub struct Conditions {
     pub wind_mph: Option<f64>,
     /// Hours until it rains, by the forecast.
     pub rain_in_h: Option<f64>,
+}
+
+/// What can be measured of it; anything else is a slip of the finger, or another unit.
+const TEMPERATURE: Range<f64> =
+    Range { what: "a temperature in °F", least: -60.0, most: 250.0, remedy: "look at the instrument and its unit again" };
+const HUMIDITY: Range<f64> =
+    Range { what: "humidity in percent", least: 0.0, most: 100.0, remedy: "look at the instrument and its unit again" };
+const WIND: Range<f64> = Range { what: "wind in mph", least: 0.0, most: 200.0, remedy: "look at the mast and its unit again" };
+const HOURS: Range<f64> = Range { what: "hours until it rains", least: 0.0, most: 240.0, remedy: "leave it out where no rain is near" };
+
+impl Conditions {
+    /// What of it cannot be, with paths under `path`.
+    pub fn problems(&self, path: &str) -> Vec<Problem> {
+        [
+            ("surface_f", self.surface_f, TEMPERATURE),
+            ("air_f", self.air_f, TEMPERATURE),
+            ("humidity", self.humidity, HUMIDITY),
+            ("wind_mph", self.wind_mph, WIND),
+            ("rain_in_h", self.rain_in_h, HOURS),
+        ]
+        .into_iter()
+        .filter_map(|(field, value, range)| {
+            range.check(value?).err().map(|m| Problem::new(format!("{path}.{field}"), m))
+        })
+        .collect()
+    }
 }
 
 /// What may be done now.

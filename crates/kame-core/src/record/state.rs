@@ -79,7 +79,7 @@ pub struct Differ {
 }
 
 /// Entries that hold: what was corrected is as if it had not been said.
-fn holding(entries: &[Entry]) -> impl Iterator<Item = &Entry> {
+pub fn holding(entries: &[Entry]) -> impl Iterator<Item = &Entry> {
     let corrected = |e: &Entry| match &e.event.what {
         What::Corrects { id } => Some(id.clone()),
         _ => None,
@@ -90,11 +90,11 @@ fn holding(entries: &[Entry]) -> impl Iterator<Item = &Entry> {
 
 /// The wall as it is built today: the steps that were done, in the order in which they were, before all others, and how many actions that is.
 pub fn as_built(plan: &Plan, planned: &SequenceSpec, entries: &[Entry]) -> (SequenceSpec, usize) {
-    built_by(plan, planned, holding(entries).map(|e| &e.event))
+    order_by(plan, planned, holding(entries).map(|e| &e.event))
 }
 
 /// The same by events in their order, none of them corrected: also such as are not on record yet.
-pub fn built_by<'a>(
+pub fn order_by<'a>(
     plan: &Plan,
     planned: &SequenceSpec,
     events: impl Iterator<Item = &'a Event>,

@@ -29,6 +29,7 @@ pub struct CheckView {
 
 /// A finding as a script is told it.
 #[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct CheckedFinding {
     /// Stable code.
     pub code: String,

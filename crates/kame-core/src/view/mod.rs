@@ -12,6 +12,8 @@ mod elevation;
 mod evenings;
 mod exploded;
 mod forms;
+mod handover;
+mod holds;
 mod marks;
 mod ordered;
 mod planned;
@@ -29,6 +31,8 @@ pub use elevation::{AirView, CornerView, Elevation, Kept, KeyWall, LevelView, Ma
 pub use evenings::{NightView, night_views};
 pub use exploded::{Exploded, ExplodedPiece, explode};
 pub use forms::form_limits;
+pub use handover::{HandoverLine, handover};
+pub use holds::{HoldsView, holds};
 pub use ordered::{OrderedPiece, OrderedProduct, OrderedView, StepMinutes, ordered};
 pub use planned::{Planned, Since, leave_out, planned};
 pub use schools::{ChoiceView, OpeningAnswers, OrderView, QuestionView, order_view, school_views};

@@ -56,11 +56,23 @@ fn seen(job: &Job, plan: &Plan, (ask, nights): (&view::Ask, bool), known: &Known
 
 /// A job as it is built today, by its record.
 fn as_built(store: &Store, id: i64, job: &Job, plan: &Plan, moment: &Moment, known: &Known) -> Result<Seen, Fault> {
-    let (sequence, done) = record::as_built(plan, &job.sequence, &store.whole_record(id)?);
+    let (job, today, done) = built(&store.whole_record(id)?, job, plan);
+    seen(&job, &today, (&view::Ask { done: Some(done), ..moment.ask() }, moment.nights), known)
+}
+
+/// A job and its plan in the order in which they were built, with how many actions are done.
+fn built(entries: &[record::Entry], job: &Job, plan: &Plan) -> (Job, Plan, usize) {
+    let (sequence, done) = record::as_built(plan, &job.sequence, entries);
     let (mut job, mut today) = (job.clone(), plan.clone());
     today.put_in_order(&sequence);
     job.sequence = sequence;
-    seen(&job, &today, (&view::Ask { done: Some(done), ..moment.ask() }, moment.nights), known)
+    (job, today, done)
+}
+
+/// What a job looks like as it is built by a record.
+pub fn built_view(entries: &[record::Entry], job: &Job, plan: &Plan, known: &Known) -> Result<WallView, Fault> {
+    let (job, today, done) = built(entries, job, plan);
+    Ok(view_plan(&job, &today, &view::Ask { done: Some(done), ..view::Ask::default() }, known)?)
 }
 
 /// What whoever asks has of the plan as it stood, as they call it.

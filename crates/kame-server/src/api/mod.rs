@@ -3,7 +3,11 @@
 mod body;
 mod checks;
 mod files;
+mod instruments;
 mod jobs;
+mod onsite;
+mod papers;
+mod photos;
 mod record;
 mod schools;
 mod truck;
@@ -52,10 +56,27 @@ fn routes() -> OpenApiRouter<App> {
         .routes(routes!(checks::checks))
         .routes(routes!(checks::pictures))
         .routes(routes!(record::add, record::recorded))
+        .routes(routes!(record::told))
         .routes(routes!(record::verify))
         .routes(routes!(record::file))
         .routes(routes!(record::stands))
         .routes(routes!(record::judged))
+        .routes(routes!(photos::keep_photo, photos::photo))
+        .routes(routes!(instruments::instruments))
+        .routes(routes!(instruments::read_instrument))
+        .routes(routes!(onsite::fits))
+        .routes(routes!(onsite::may_go))
+        .routes(routes!(onsite::tested))
+        .routes(routes!(onsite::walked))
+        .routes(routes!(onsite::handed))
+        .routes(routes!(onsite::still_holds))
+        .routes(routes!(papers::paper))
+        .routes(routes!(papers::record_table))
+        .routes(routes!(papers::archive))
+        .routes(routes!(papers::take_archive))
+        .routes(routes!(papers::damage))
+        .routes(routes!(papers::handover_paper))
+        .routes(routes!(papers::place_labels))
         .routes(routes!(truck::truck))
         .routes(routes!(truck::truck_progress))
         .routes(routes!(truck::truck_file))

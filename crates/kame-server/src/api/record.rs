@@ -11,8 +11,9 @@ use axum::http::header;
 use axum::response::{IntoResponse, Response};
 use kame_core::checks::checks_of;
 use kame_core::problem::Problem;
-use kame_core::record::{Entry, Event, Judgement, MOST_READINGS, StepState, Whole, judge, states};
+use kame_core::record::{Entry, Event, Judgement, Line, MOST_READINGS, StepState, Whole, judge, lines, states};
 use kame_core::trade::Step;
+use kame_store::PAGE;
 use serde::{Deserialize, Serialize};
 use std::collections::HashSet;
 use std::sync::Arc;
@@ -75,6 +76,23 @@ pub async fn add(State(app): State<App>, JobId(id): JobId, Json(sent): Json<Sent
 #[utoipa::path(get, path = "/api/jobs/{id}/record", params(("id" = i64, Path), From), responses((status = 200, body = Vec<Entry>), (status = 404, body = ProblemDocument)))]
 pub async fn recorded(State(app): State<App>, JobId(id): JobId, Ask(ask): Ask<From>) -> Result<Out<Vec<Entry>>, Fault> {
     Ok(Out(stored(&app, move |s| Ok(s.entries(id, ask.from)?)).await?))
+}
+
+/// The record in words, a page of it: who said what of which step, whether it was as it should be, and what is odd about it.
+#[utoipa::path(get, path = "/api/jobs/{id}/record/lines", params(("id" = i64, Path), From), responses((status = 200, body = Vec<Line>), (status = 404, body = ProblemDocument)))]
+pub async fn told(State(app): State<App>, JobId(id): JobId, Ask(ask): Ask<From>) -> Result<Out<Vec<Line>>, Fault> {
+    let now = state(&app, id).await?;
+    // All of it is read: whether an entry was corrected stands behind it.
+    let entries = stored(&app, move |s| Ok(s.whole_record(id)?)).await?;
+    let place = app.works.of(&now.job).clone();
+    let recent = Arc::clone(&app.recent);
+    about(&app, &place, now, move |now, _, _| {
+        let plan = &recent.plan(&now)?.plan;
+        let checks = checks_of(plan).map_err(Fault::Internal)?;
+        let all = lines(plan, &checks, &entries).into_iter().filter(|l| l.number >= ask.from);
+        Ok(Out(all.take(PAGE as usize).collect()))
+    })
+    .await
 }
 
 /// Whether the record is whole, and where it is not.

@@ -2,7 +2,7 @@
 
 use kame_core::job::Job;
 use kame_core::record::{Event, What};
-use kame_store::{Store, StoreError};
+use kame_store::{LARGEST_PHOTO, Position, Store, StoreError, hash_of};
 use rusqlite::Connection;
 use std::sync::Barrier;
 use tempfile::TempDir;
@@ -17,6 +17,7 @@ fn event(n: u64, note: &str) -> Event {
         revision: 1,
         what: What::Done,
         note: note.into(),
+        photos: Vec::new(),
     }
 }
 
@@ -101,4 +102,84 @@ fn copies_and_undo_leave_the_record_alone() {
     assert_eq!(store.whole_record(id).expect("reads").len(), 1);
     let copy = store.create(&was.job).expect("made").id;
     assert!(store.whole_record(copy).expect("reads").is_empty());
+}
+
+/// A photograph of one pixel, made by hand: PNG, so that its parts can be told.
+fn png(colour: u8) -> Vec<u8> {
+    let mut out = b"\x89PNG\r\n\x1a\n\0\0\0\rIHDR\0\0\0\x01\0\0\0\x01\x08\0\0\0\0".to_vec();
+    out.extend([0, 0, 0, colour]);
+    out
+}
+
+#[test]
+fn a_photograph_is_kept_by_its_hash_before_the_entry_that_names_it() {
+    let (dir, store, id) = made();
+    let (one, hash) = (png(1), hash_of(&png(1)));
+    let named = |n: u64, hash: &str| Event { photos: vec![hash.to_owned()], ..event(n, "") };
+    let refused = store.record(id, &[event(1, "a"), named(2, &hash)]);
+    assert!(matches!(refused, Err(StoreError::Refused(p)) if p[0].path == "$.events[1].photos" && p[0].message.contains("send it before")));
+    assert!(store.whole_record(id).expect("reads").is_empty(), "nothing of that sending stays");
+    for (hash, bytes, says) in [
+        (hash.as_str(), &png(2)[..], "changed or cut off"),
+        ("../kame.db", &one[..], "64 hexadecimal digits"),
+        (hash.as_str(), b"no photograph at all, only words", "expected a JPEG, PNG or WebP"),
+        (hash.as_str(), &one[..20], "cut off or damaged"),
+        (hash.as_str(), &vec![0; LARGEST_PHOTO + 1][..], "expected at most 8 MB"),
+    ] {
+        let refused = store.keep_photo(hash, bytes, Position::Without);
+        assert!(matches!(&refused, Err(StoreError::Refused(p)) if p[0].message.contains(says)), "{refused:?}");
+    }
+    store.keep_photo(&hash, &one, Position::Without).expect("kept");
+    store.keep_photo(&hash, &one, Position::Without).expect("kept again");
+    store.record(id, &[event(1, "a"), named(2, &hash)]).expect("taken");
+    assert_eq!(store.photo(&hash).expect("reads"), Some(one.clone()));
+    assert!(store.verify_record(id).expect("looks").broken.is_none());
+    // Changed, swapped or taken away it is found, and sent again it is whole again.
+    let file = dir.path().join("photos").join(&hash[..2]).join(&hash);
+    std::fs::write(&file, png(2)).expect("writes");
+    let broken = store.verify_record(id).expect("looks").broken.expect("found");
+    assert!(broken.number == 2 && broken.why.contains("was changed"), "{broken:?}");
+    store.keep_photo(&hash, &one, Position::Without).expect("kept again");
+    assert!(store.verify_record(id).expect("looks").broken.is_none());
+    std::fs::remove_file(&file).expect("removes");
+    assert!(store.verify_record(id).expect("looks").broken.expect("found").why.contains("is not there"));
+    // A record of another machine comes in whole or not at all.
+    let entries = store.whole_record(id).expect("reads");
+    let job = Job::new("elsewhere");
+    assert!(matches!(store.take_record(&job, &entries), Err(StoreError::Refused(p)) if p[0].message.contains("is not there")));
+    store.keep_photo(&hash, &one, Position::Without).expect("kept");
+    let mut forged = entries.clone();
+    forged[0].event.note = "b".into();
+    assert!(matches!(store.take_record(&job, &forged), Err(StoreError::Refused(p)) if p[0].message.starts_with("entry 1")));
+    let taken = store.take_record(&job, &entries).expect("taken");
+    assert_eq!(store.whole_record(taken.id).expect("reads"), entries);
+    // And goes on from there.
+    store.record(taken.id, &[event(3, "c")]).expect("taken");
+    assert!(store.verify_record(taken.id).expect("looks").broken.is_none());
+}
+
+/// A JPEG of one pixel whose notes say where it was taken: an Exif directory with one entry that leads to a directory of the position.
+fn with_position() -> Vec<u8> {
+    let tiff: Vec<u8> = [
+        &b"II*\0\x08\0\0\0"[..],
+        &b"\x01\0\x25\x88\x04\0\x01\0\0\0\x1a\0\0\0\0\0\0\0"[..],
+        &b"\x01\0\x01\0\x02\0\x02\0\0\0N\0\0\0\0\0\0\0"[..],
+    ]
+    .concat();
+    let mut out = b"\xff\xd8\xff\xe1".to_vec();
+    out.extend(u16::try_from(2 + 6 + tiff.len()).expect("short").to_be_bytes());
+    out.extend(b"Exif\0\0");
+    out.extend(tiff);
+    out.extend(b"\xff\xc0\0\x0b\x08\0\x01\0\x01\x01\x01\x11\0\xff\xd9");
+    out
+}
+
+#[test]
+fn where_a_photograph_was_taken_is_not_kept_unless_it_is_wanted() {
+    let (_dir, store, _) = made();
+    let photo = with_position();
+    let hash = hash_of(&photo);
+    let refused = store.keep_photo(&hash, &photo, Position::Without);
+    assert!(matches!(&refused, Err(StoreError::Refused(p)) if p[0].message.contains("says where it was taken")), "{refused:?}");
+    store.keep_photo(&hash, &photo, Position::Kept).expect("kept");
 }

@@ -1,0 +1,201 @@
+//! What is asked at the wall: whether the unit fits, whether it may be done now, what a test says, what is to be looked at, and whether it holds as it
+//! was really done. Nothing of it is written down.
+
+use super::body::{JobId, Json};
+use super::jobs::{about, state, stored};
+use crate::App;
+use crate::problem::{Fault, ProblemDocument};
+use crate::recent::Made;
+use axum::Json as Out;
+use axum::extract::State;
+use kame_core::checks::checks_of;
+use kame_core::edit::{Edit, apply};
+use kame_core::problem::Problem;
+use kame_core::record::{
+    Conditions, Event, Fit, GoAnswer, MOST_AT_ONCE, MOST_READINGS, Point, TestAnswer, TestKind, as_built, fit_of, go_of, holding,
+    order_by, states, test_answer, walk,
+};
+use kame_core::sequence::Stage;
+use kame_core::view::{HandoverLine, HoldsView, VerdictView, handover, holds};
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
+use std::sync::Arc;
+use utoipa::ToSchema;
+
+/// Readings of checks at one place.
+#[derive(Clone, Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Measured {
+    /// Id of the opening.
+    pub opening: String,
+    /// Readings by the id of their check, in its unit.
+    pub readings: BTreeMap<String, Vec<f64>>,
+}
+
+/// Checks whose readings are taken at once.
+const MOST_CHECKS: usize = 60;
+
+/// Holds the readings of an opening against its unit: whether it goes in, what to move, and where shims go.
+#[utoipa::path(post, path = "/api/jobs/{id}/fit", params(("id" = i64, Path)), request_body = Measured, responses((status = 200, body = Fit), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
+pub async fn fits(State(app): State<App>, JobId(id): JobId, Json(read): Json<Measured>) -> Result<Out<Fit>, Fault> {
+    let now = state(&app, id).await?;
+    let place = app.works.of(&now.job).clone();
+    let recent = Arc::clone(&app.recent);
+    about(&app, &place, now, move |now, _, _| {
+        let most = read.readings.values().map(Vec::len).max().unwrap_or(0);
+        if read.readings.len() > MOST_CHECKS || most > MOST_READINGS {
+            let message = format!("found {} checks with up to {most} readings, expected at most {MOST_CHECKS} with {MOST_READINGS}", read.readings.len());
+            return Err(vec![Problem::new("$.readings", message)].into());
+        }
+        let plan = &recent.plan(&now)?.plan;
+        let checks = checks_of(plan).map_err(Fault::Internal)?;
+        fit_of(plan, &checks, &read.opening, &read.readings).map(Out).ok_or_else(|| {
+            let message = format!("there is no opening \"{}\" on this wall; it may have been removed meanwhile", read.opening);
+            vec![Problem::new("$.opening", message)].into()
+        })
+    })
+    .await
+}
+
+/// A step, and what it is like there now.
+#[derive(Clone, Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct GoAsk {
+    /// Id of the step.
+    pub step: String,
+    /// What was measured.
+    pub now: Conditions,
+}
+
+/// Whether a step may be done as it is now: go, prepare or wait. `null` where it neither sticks, coats, seals nor hangs a sheet.
+#[utoipa::path(post, path = "/api/jobs/{id}/go", params(("id" = i64, Path)), request_body = GoAsk, responses((status = 200, body = Option<GoAnswer>), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
+pub async fn may_go(State(app): State<App>, JobId(id): JobId, Json(ask): Json<GoAsk>) -> Result<Out<Option<GoAnswer>>, Fault> {
+    let now = state(&app, id).await?;
+    let place = app.works.of(&now.job).clone();
+    let recent = Arc::clone(&app.recent);
+    about(&app, &place, now, move |now, _, _| {
+        let problems = ask.now.problems("$.now");
+        if !problems.is_empty() {
+            return Err(problems.into());
+        }
+        Ok(Out(go_of(&recent.plan(&now)?.plan, &ask.step, &ask.now)))
+    })
+    .await
+}
+
+/// A test, as it was read.
+#[derive(Clone, Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Tested {
+    /// Which.
+    pub test: TestKind,
+    /// Row by row, as decimal numbers in text.
+    pub rows: Vec<Vec<String>>,
+}
+
+/// What a test says, and what the wall should say.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct TestSays {
+    /// What was seen.
+    pub seen: TestAnswer,
+    /// The wall as it is built, by the model.
+    pub predicted: VerdictView,
+}
+
+/// What the numbers of a test say, beside what the water says of the wall as it is built today.
+#[utoipa::path(post, path = "/api/jobs/{id}/test", params(("id" = i64, Path)), request_body = Tested, responses((status = 200, body = TestSays), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
+pub async fn tested(State(app): State<App>, JobId(id): JobId, Json(read): Json<Tested>) -> Result<Out<TestSays>, Fault> {
+    if let Some(message) = read.test.problem(&read.rows) {
+        return Err(vec![Problem::new("$.rows", message)].into());
+    }
+    let now = state(&app, id).await?;
+    let place = app.works.of(&now.job).clone();
+    let here = app.clone();
+    about(&app, &place, now, move |now, known, _| {
+        let made = here.recent.plan(&now)?;
+        let seen = test_answer(read.test, &read.rows, &made.plan.figures);
+        let (order, _) = as_built(&made.plan, &now.job.sequence, &here.store.whole_record(id)?);
+        let predicted = holds((&made.plan, &order), (&made.plan, &order), known)?.after;
+        Ok(Out(TestSays { seen, predicted }))
+    })
+    .await
+}
+
+/// The wall as it lies there today.
+fn today(app: &App, id: i64, made: &Made) -> Result<(Vec<kame_core::record::Entry>, kame_core::plan::Plan, Stage), Fault> {
+    let entries = app.store.whole_record(id)?;
+    let (order, actions) = as_built(&made.plan, &made.job.sequence, &entries);
+    let mut plan = made.plan.clone();
+    plan.put_in_order(&order);
+    let stage = Stage::after(&plan, plan.actions().take(actions).map(|(_, a)| a));
+    Ok((entries, plan, stage))
+}
+
+/// Everything that is looked at before cover, in the order of the scaffold, with what can still be seen and what was said of it.
+#[utoipa::path(get, path = "/api/jobs/{id}/walk", params(("id" = i64, Path)), responses((status = 200, body = Vec<Point>), (status = 404, body = ProblemDocument)))]
+pub async fn walked(State(app): State<App>, JobId(id): JobId) -> Result<Out<Vec<Point>>, Fault> {
+    let now = state(&app, id).await?;
+    let place = app.works.of(&now.job).clone();
+    let here = app.clone();
+    about(&app, &place, now, move |now, _, _| {
+        let made = here.recent.plan(&now)?;
+        let (entries, plan, stage) = today(&here, id, &made)?;
+        let checks = checks_of(&plan).map_err(Fault::Internal)?;
+        Ok(Out(walk(&plan, &stage, &checks, &states(&plan, &entries))))
+    })
+    .await
+}
+
+/// What one trade leaves for the next, place by place, with what of it is there by the record.
+#[utoipa::path(get, path = "/api/jobs/{id}/handover", params(("id" = i64, Path)), responses((status = 200, body = Vec<HandoverLine>), (status = 404, body = ProblemDocument)))]
+pub async fn handed(State(app): State<App>, JobId(id): JobId) -> Result<Out<Vec<HandoverLine>>, Fault> {
+    let now = state(&app, id).await?;
+    let entries = stored(&app, move |s| Ok(s.whole_record(id)?)).await?;
+    let place = app.works.of(&now.job).clone();
+    let recent = Arc::clone(&app.recent);
+    about(&app, &place, now, move |now, _, _| {
+        let plan = &recent.plan(&now)?.plan;
+        Ok(Out(handover(plan, &states(plan, &entries))))
+    })
+    .await
+}
+
+/// Something that is other than planned.
+#[derive(Clone, Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Different {
+    /// A change of the plan that goes with it.
+    #[serde(default)]
+    pub change: Option<Edit>,
+    /// What would be written down, after what is on record.
+    #[serde(default)]
+    pub events: Vec<Event>,
+}
+
+/// Whether the wall still holds where something is done other than planned: what is on record, then `events`, then everything else as planned after
+/// `change`. Nothing is kept.
+#[utoipa::path(post, path = "/api/jobs/{id}/holds", params(("id" = i64, Path)), request_body = Different, responses((status = 200, body = HoldsView), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument)))]
+pub async fn still_holds(State(app): State<App>, JobId(id): JobId, Json(new): Json<Different>) -> Result<Out<HoldsView>, Fault> {
+    if new.events.len() > MOST_AT_ONCE {
+        let message = format!("found {} events, expected at most {MOST_AT_ONCE}", new.events.len());
+        return Err(vec![Problem::new("$.events", message)].into());
+    }
+    let wrong: Vec<Problem> =
+        new.events.iter().enumerate().flat_map(|(i, e)| e.problems(&format!("$.events[{i}]"))).collect();
+    if !wrong.is_empty() {
+        return Err(wrong.into());
+    }
+    let now = state(&app, id).await?;
+    let place = app.works.of(&now.job).clone();
+    let here = app.clone();
+    about(&app, &place, now, move |now, known, _| {
+        let made = here.recent.plan(&now)?;
+        let entries = here.store.whole_record(id)?;
+        let changed = new.change.as_ref().map(|edit| apply(&now.job, edit)).transpose()?;
+        let (job, plan) = changed.as_ref().map_or((&now.job, &made.plan), |(job, plan)| (job, plan));
+        let (before, _) = as_built(&made.plan, &now.job.sequence, &entries);
+        let (after, _) = order_by(plan, &job.sequence, holding(&entries).map(|e| &e.event).chain(&new.events));
+        Ok(Out(holds((&made.plan, &before), (plan, &after), known)?))
+    })
+    .await
+}

@@ -1,0 +1,60 @@
+//! The demo job, loaded where there is none.
+
+mod record;
+
+use kame_core::findings::Moment;
+use kame_core::job::{Job, read_job};
+use kame_core::plan::build;
+use kame_core::problem::Problem;
+use kame_store::{JobState, Position, Store, StoreError};
+
+/// Heron Spit field station: the north wall of the bunkhouse as it was found and as it should be, its west wall with four openings; the whole
+/// station unfolded round its corners; and of the boat store a blank gable and a window with its lower edge sealed.
+const DEMO: [&str; 6] = [
+    include_str!("../../../../demo/heron-spit-as-found.kame.json"),
+    include_str!("../../../../demo/heron-spit.kame.json"),
+    include_str!("../../../../demo/heron-spit-four-openings.kame.json"),
+    include_str!("../../../../demo/heron-spit-station.kame.json"),
+    include_str!("../../../../demo/heron-spit-gable.kame.json"),
+    include_str!("../../../../demo/heron-spit-tide-room.kame.json"),
+];
+
+/// Which of them is half built, with a record.
+const HALF_BUILT: usize = 2;
+
+/// A job with its made-up record and photographs.
+fn half_built(store: &Store, job: &Job) -> Result<JobState, StoreError> {
+    let broken = |why: String| StoreError::Refused(vec![Problem::new("$.record", why)]);
+    let plan = build(job).map_err(StoreError::Refused)?;
+    let made = record::made(job, &plan).map_err(broken)?;
+    for (hash, photo) in &made.photos {
+        store.keep_photo(hash, photo, Position::Without)?;
+    }
+    store.take_record(job, &made.entries)
+}
+
+/// Loads the demo jobs into a store in which no job was ever made. Says whether it did.
+///
+/// # Errors
+/// What the store says.
+pub fn load_demo(store: &Store) -> Result<bool, StoreError> {
+    if !store.is_untouched()? {
+        return Ok(false);
+    }
+    for (n, text) in DEMO.into_iter().enumerate() {
+        let job = read_job(text.as_bytes()).map_err(StoreError::Refused)?;
+        let state = if n == HALF_BUILT { half_built(store, &job)? } else { store.create(&job)? };
+        // The list says of each wall what is so before anybody has looked.
+        if let Some(verdict) = verdict(&state.job) {
+            store.say(state.id, state.revision, verdict)?;
+        }
+    }
+    Ok(true)
+}
+
+/// The number of the state of a finished wall; `None` where it cannot be told.
+fn verdict(job: &Job) -> Option<u8> {
+    let plan = build(job).ok()?;
+    let moment = Moment::new(&plan, usize::MAX).ok()?;
+    Some(moment.verdict(&plan, &moment.findings(&plan)).state.number())
+}

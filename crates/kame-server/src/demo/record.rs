@@ -1,0 +1,183 @@
+//! The demo's record: the bunkhouse's west wall half built on a windy day by two people, made up, with photographs that Kame draws itself.
+
+use kame_core::checks::{Check, checks_of};
+use kame_core::job::Job;
+use kame_core::plan::Plan;
+use kame_core::recipe::checks::{Eyes, Judged, Quantity};
+use kame_core::record::{Entry, Event, TestKind, What, as_built, judge, seal};
+use kame_core::trade::Step;
+use kame_core::view::{Ask, Known, view_plan};
+use kame_formats::{Drawing, Shot, jpeg};
+use kame_store::hash_of;
+
+const ADA: &str = "Ada Quill";
+const BO: &str = "Bo Marsh";
+/// The opening whose unit came damaged.
+const DAMAGED: &str = "W3";
+/// The piece that did not go on flat.
+const FAILED: &str = "W2/jambs";
+/// The last step that somebody has had in hand.
+const LAST: &str = "W3/dry-fit";
+/// When it began, minutes of the day, and how long a thing takes.
+const BEGAN: usize = 7 * 60 + 5;
+const EACH: usize = 2;
+
+/// A record as it grows.
+struct Writer {
+    entries: Vec<Entry>,
+    minute: usize,
+}
+
+impl Writer {
+    fn time(minute: usize) -> String {
+        format!("2026-11-{:02}T{:02}:{:02}", 24 + minute / 1440, minute / 60 % 24, minute % 60)
+    }
+
+    /// Writes something down: when it was said, and how many minutes later it came in.
+    fn put(&mut self, who: &str, step: &Step, (what, note): (What, &str), photos: Vec<String>, waits: usize) {
+        let n = self.entries.len();
+        let said = BEGAN + self.minute;
+        self.minute += EACH;
+        let event = Event {
+            id: format!("019a4f00-{:04x}-7000-8000-{n:012x}", self.minute % 0xffff),
+            who: who.into(),
+            at: format!("{}:12Z", Self::time(said)),
+            place: step.opening.clone().unwrap_or_default(),
+            step: step.id.clone(),
+            revision: 1,
+            what,
+            note: note.into(),
+            photos,
+        };
+        let taken = format!("{}:14.000Z", Self::time(said + waits));
+        self.entries.push(seal(self.entries.last(), &taken, event));
+    }
+}
+
+/// What somebody who measures well reads: near what is asked, and not always the same.
+fn readings(check: &Check, step: usize) -> Vec<String> {
+    let near = [0.0, 0.0625, -0.0625];
+    let one = |i: usize| {
+        let middle = match (check.quantity, check.judged) {
+            (Quantity::Temperature, _) => return 47.0,
+            (_, Judged::Within) => check.target.unwrap_or(0.0) / check.times,
+            (Quantity::Slope | Quantity::Thickness, _) => return check.target.unwrap_or(0.0) + 1.0,
+            (_, Judged::Least) => return check.target.unwrap_or(0.0) + 0.25,
+            (_, Judged::Spread) => return 60.0 + near[(i + step) % 2],
+            (_, Judged::Bow) => return 34.0,
+            _ => 1.5,
+        };
+        middle + near[(i + step) % near.len()] / check.times.max(1.0)
+    };
+    (0..check.readings as usize).map(|i| format!("{}", (one(i) * 16.0).round() / 16.0)).collect()
+}
+
+/// A record with its photographs, by their hash.
+pub struct Made {
+    pub entries: Vec<Entry>,
+    pub photos: Vec<(String, Vec<u8>)>,
+}
+
+/// Photographs of an opening as it stands: from afar and from near, in the light of the hour.
+fn photo(job: &Job, plan: &Plan, entries: &[Entry], opening: &str, near: [f64; 4], light: f32) -> Result<Vec<u8>, String> {
+    let (order, done) = as_built(plan, &job.sequence, entries);
+    let mut today = plan.clone();
+    today.put_in_order(&order);
+    let view = view_plan(job, &today, &Ask { done: Some(done), ..Ask::default() }, &Known::default()).map_err(|p| format!("{p:?}"))?;
+    let drawing = Drawing::elevation(&view.elevation, "");
+    let [x, y, w, h] = view.elevation.openings.iter().find(|o| o.id == opening).map_or([0.0, 0.0, 60.0, 60.0], |o| o.rect);
+    let frame = [x + w * near[0], y + h * near[1], w * near[2], h * near[3]];
+    jpeg(&drawing, Shot { frame, across: 640, light })
+}
+
+/// The record of a job half built.
+///
+/// # Errors
+/// Where the shipped data were broken; a test keeps it whole.
+pub fn made(job: &Job, plan: &Plan) -> Result<Made, String> {
+    let checks = checks_of(plan)?;
+    let mut w = Writer { entries: Vec::new(), minute: 0 };
+    let mut photos: Vec<(String, Vec<u8>)> = Vec::new();
+    let mut take = |w: &Writer, opening: &str, near: [f64; 4], light: f32| -> Result<Vec<String>, String> {
+        let bytes = photo(job, plan, &w.entries, opening, near, light)?;
+        let hash = hash_of(&bytes);
+        photos.push((hash.clone(), bytes));
+        Ok(vec![hash])
+    };
+    let around = [-0.4, -0.3, 1.8, 1.6];
+    let corner = [-0.3, 0.6, 0.7, 0.6];
+    let is_last = |s: &usize| plan.steps[*s].id == LAST;
+    let until = plan.order.iter().position(is_last).ok_or_else(|| format!("there is no step {LAST}"))? + 1;
+    let mut last: Option<&Step> = None;
+    for (n, s) in plan.order[..until].iter().enumerate() {
+        let step = &plan.steps[*s];
+        let place = step.opening.as_deref().unwrap_or_default();
+        let who = if n % 5 == 3 { BO } else { ADA };
+        let is_unit = place == DAMAGED && w.entries.iter().any(|e| e.event.place == DAMAGED && matches!(e.event.what, What::Looked { good: false, .. }));
+        if is_unit {
+            continue;
+        }
+        let mut whole = true;
+        for c in checks.iter().filter(|c| c.step == step.id && !c.removed) {
+            let looks = if c.by == Eyes::Other && who == ADA { BO } else { who };
+            let (is_bad, is_hurt) = (step.id == FAILED && c.check == "pressed" && last.is_none_or(|l| l.id != FAILED), place == DAMAGED && c.check == "unit-whole");
+            match c.quantity {
+                Quantity::Lot if c.check == "unit-mark" => {
+                    w.put(looks, step, (What::Lot { check: c.id.clone(), text: format!("HS-{place}-0417") }, ""), vec![], 0);
+                }
+                Quantity::Lot if c.check == "unit-parts" => {
+                    w.put(looks, step, (What::Lot { check: c.id.clone(), text: format!("bucket {place}, loft") }, ""), vec![], 0);
+                }
+                Quantity::Lot => {
+                    w.put(looks, step, (What::Lot { check: c.id.clone(), text: format!("L-{:04}", 4000 + n) }, ""), vec![], 0);
+                }
+                Quantity::Look if is_hurt => {
+                    let shot = take(&w, place, corner, 0.8)?;
+                    w.put(looks, step, (What::Looked { check: c.id.clone(), good: false }, "Lower left corner of the flange is bent, the bead of the glass is open."), shot, 0);
+                    whole = false;
+                }
+                Quantity::Look if is_bad => {
+                    let shot = take(&w, place, corner, 0.92)?;
+                    w.put(looks, step, (What::Looked { check: c.id.clone(), good: false }, "Fish-mouth at the foot, a finger goes in."), shot, 0);
+                    last = Some(step);
+                }
+                Quantity::Look => {
+                    let shot = if c.photo { take(&w, place, around, 1.0)? } else { vec![] };
+                    w.put(looks, step, (What::Looked { check: c.id.clone(), good: true }, ""), shot, 0);
+                }
+                _ => {
+                    let values = readings(c, n);
+                    // Once somebody reads what is off, and reads it again when it is put right.
+                    if c.check == "opening-width" && place == "W1" {
+                        let off: Vec<String> = values.iter().map(|v| format!("{}", v.parse::<f64>().unwrap_or(0.0) + 0.5)).collect();
+                        let what = What::Reading { check: c.id.clone(), values: off, unit: c.unit.into(), instrument: String::new(), asked: c.asked.clone(), good: Some(false) };
+                        w.put(ADA, step, (what, ""), vec![], 0);
+                        w.put(ADA, step, (What::Mended { check: c.id.clone() }, "Right jamb packed out with ripped plywood."), vec![], 0);
+                    }
+                    let numbers: Vec<f64> = values.iter().filter_map(|v| v.parse().ok()).collect();
+                    let good = judge(c, &numbers, None).good;
+                    let instrument = if c.quantity == Quantity::Temperature { "surface thermometer ST-2" } else { "" };
+                    let what = What::Reading { check: c.id.clone(), values, unit: c.unit.into(), instrument: instrument.into(), asked: c.asked.clone(), good };
+                    w.put(looks, step, (what, ""), vec![], 0);
+                }
+            }
+        }
+        if whole {
+            let done = if n == until / 3 { (What::Otherwise, "Header sits 3/8 low: packed with ripped plywood first.") } else { (What::Done, "") };
+            w.put(who, step, done, vec![], 0);
+        }
+    }
+    let at = |id: &str| plan.steps.iter().find(|s| s.id == id).ok_or_else(|| format!("there is no step {id}"));
+    // Two who were out of reach of each other, and do not agree.
+    let survey = at("W1/survey")?;
+    if let Some(level) = checks.iter().find(|c| c.step == survey.id && c.check == "sill-level") {
+        let read = |value: &str, good| What::Reading { check: level.id.clone(), values: vec![value.into()], unit: level.unit.into(), instrument: String::new(), asked: level.asked.clone(), good: Some(good) };
+        w.put(ADA, survey, (read("0.0625", true), "Level again after the night."), vec![], 30);
+        w.put(BO, survey, (read("0.25", false), "Right end is high."), vec![], 45);
+    }
+    let rows = vec![vec!["2".to_owned(), "1.9".to_owned(), "4".to_owned()]];
+    w.put(BO, at("W1/pan")?, (What::Test { test: TestKind::Drainage, rows }, "Poured on the pan: all out over the face, none at the jambs."), vec![], 0);
+    let shot = take(&w, "W2", around, 0.7)?;
+    w.put(ADA, at(FAILED)?, (What::Stopped, "Gusts over 20 mph: no more sheet today. Tape over W2's head for the night."), shot, 0);
+    Ok(Made { entries: w.entries, photos })
+}

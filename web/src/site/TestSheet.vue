@@ -1,0 +1,127 @@
+<script setup lang="ts">
+import { computed, ref } from "vue";
+import { api, sentence, type RecordEvent, type TestSays } from "../api/client";
+import { useJob } from "../stores/job";
+import { s } from "../strings";
+import PhotoPick from "./PhotoPick.vue";
+
+/** A test of what was built: its numbers row by row, what they say, and beside it what the wall should do. */
+const emit = defineEmits<{ keep: [what: RecordEvent["what"], note: string, photos: string[]]; close: [] }>();
+const job = useJob();
+type Kind = keyof typeof s.test.kinds;
+const kinds = Object.keys(s.test.kinds) as Kind[];
+const kind = ref<Kind>("drainage");
+const rows = ref<string[][]>([[]]);
+const volume = ref("");
+const note = ref("");
+const photos = ref<string[]>([]);
+const columns = computed(() => s.test.columns[kind.value]);
+const MOST = 60;
+function choose(k: Kind) {
+  kind.value = k;
+  rows.value = k === "air" ? Array.from({ length: 5 }, () => []) : [[]];
+  says.value = null;
+}
+const filled = computed(() => rows.value.filter((r) => columns.value.every((_, c) => (r[c] ?? "").trim() !== "")));
+const sent = computed(() => {
+  const clean = filled.value.map((r) => columns.value.map((_, c) => (r[c] ?? "").trim()));
+  return kind.value === "air" ? [[volume.value.trim()], ...clean] : clean;
+});
+const ready = computed(() => filled.value.length > 0 && (kind.value !== "air" || volume.value.trim() !== ""));
+const says = ref<TestSays | null>(null);
+const wrong = ref("");
+async function ask() {
+  const id = job.state?.id;
+  if (id === undefined) return;
+  wrong.value = "";
+  try {
+    const params = { path: { id } };
+    const { data, error } = await api.POST("/api/jobs/{id}/test", {
+      params,
+      body: { test: kind.value, rows: sent.value },
+    });
+    says.value = data ?? null;
+    if (!data) wrong.value = sentence(error, s.different.silent);
+  } catch {
+    wrong.value = s.different.silent;
+  }
+}
+const head = (inches: number | null | undefined) => (inches == null ? s.test.noWay : s.test.head(inches));
+</script>
+
+<template>
+  <section class="site-sheet" role="dialog" :aria-label="s.test.title" data-test="test-sheet">
+    <header>
+      <h2>{{ s.test.title }}</h2>
+      <button class="plain" :aria-label="s.site.cancel" @click="emit('close')">✕</button>
+    </header>
+    <div class="choices kinds">
+      <button
+        v-for="k in kinds"
+        :key="k"
+        :class="{ on: k === kind }"
+        :aria-pressed="k === kind"
+        :data-kind="k"
+        @click="choose(k)"
+      >
+        {{ s.test.kinds[k] }}
+      </button>
+    </div>
+    <label v-if="kind === 'air'">
+      {{ s.test.volume }}
+      <input v-model="volume" inputmode="decimal" maxlength="12" data-test="volume" />
+    </label>
+    <div v-for="(row, r) in rows" :key="r" class="rows">
+      <label v-for="(c, i) in columns" :key="c">
+        {{ c }}
+        <input v-model="row[i]" inputmode="decimal" maxlength="12" :data-cell="`${r} ${i}`" />
+      </label>
+    </div>
+    <button :disabled="rows.length >= MOST" data-test="more-rows" @click="rows = [...rows, []]">
+      {{ s.test.row }}
+    </button>
+    <div
+      v-if="says"
+      class="says"
+      :class="{ good: says.seen.good === true, bad: says.seen.good === false }"
+      role="status"
+      data-test="test-says"
+    >
+      <p>{{ s.test.seen }} {{ says.seen.says }}</p>
+    </div>
+    <div v-if="says && kind !== 'air' && kind !== 'moisture' && kind !== 'pull'" class="put">
+      <b>{{ s.test.expected }} {{ says.predicted.says }}</b>
+      <p v-for="(h, i) in says.predicted.heads.filter((h) => h.glue === 'holds')" :key="i">
+        {{ h.name }}: {{ head(h.head_in) }}
+      </p>
+    </div>
+    <p v-if="wrong" class="bad" role="alert">{{ wrong }}</p>
+    <label>
+      {{ s.test.where }}
+      <textarea v-model="note" rows="2" maxlength="1000" data-test="note"></textarea>
+    </label>
+    <PhotoPick v-model="photos" />
+    <div class="two">
+      <button :disabled="!ready" data-test="ask-test" @click="ask">{{ s.test.ask }}</button>
+      <button
+        class="keep"
+        :disabled="!ready"
+        data-test="keep"
+        @click="emit('keep', { is: 'test', test: kind, rows: sent }, note.trim(), photos)"
+      >
+        {{ s.site.keep }}
+      </button>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.kinds {
+  grid-template-columns: 1fr 1fr;
+}
+.rows {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(90px, 1fr));
+  gap: 8px;
+}
+</style>
