@@ -58,6 +58,11 @@ impl Kame {
         }));
     }
 
+    /// The folder of its data, in which a test may leave files.
+    pub fn folder(&self) -> &Path {
+        self.data.path()
+    }
+
     /// Ends the server: from here on nobody answers.
     ///
     /// # Errors
@@ -312,6 +317,21 @@ impl Browser {
             )
             .await?;
         std::fs::write(file, self.client.screenshot().await?)?;
+        Ok(())
+    }
+
+    /// Whether what is shown is for everybody: axe finds nothing serious in it.
+    ///
+    /// # Errors
+    /// What axe found, with the name it is told under.
+    pub async fn is_for_everybody(&self, name: &str) -> Result<()> {
+        let axe = concat!(env!("CARGO_MANIFEST_DIR"), "/../web/node_modules/axe-core/axe.min.js");
+        self.eval(&std::fs::read_to_string(axe)?).await?;
+        let run = "const done = arguments[0]; axe.run(document, {resultTypes: ['violations']}).then(r => done(r.violations.filter(v => ['serious', 'critical'].includes(v.impact)).map(v => v.id + ': ' + v.nodes.slice(0, 3).map(n => n.target.join(' ')).join(', '))));";
+        let found = self.client.execute_async(run, vec![]).await?;
+        if found != json!([]) {
+            bail!("{name}: {found:#}");
+        }
         Ok(())
     }
 

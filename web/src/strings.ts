@@ -356,8 +356,6 @@ export const s = {
     place: "Place",
     everywhere: "All places",
     bring: "Bring a record in (ZIP)",
-    good: "as it should be",
-    bad: "not as it should be",
   },
   truck: {
     title: "Truck",

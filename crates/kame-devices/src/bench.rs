@@ -80,7 +80,11 @@ const CELSIUS: (&str, f64, f64) = ("°C", 1.0 / 1.8, -32.0 / 1.8);
 const SAME: (&str, f64, f64) = ("?", 1.0, 0.0);
 
 const KINDS: [Kind; 7] = [
-    Kind { serial: "CG-1", name: "Comb gauge", channels: &[c("thickness", "mil", 16.0, 1.0, ("µm", 25.4, 0.0), 900.0)] },
+    Kind {
+        serial: "CG-1",
+        name: "Comb gauge",
+        channels: &[c("thickness", "mil", 16.0, 1.0, ("µm", 25.4, 0.0), 900.0)],
+    },
     Kind {
         serial: "ST-2",
         name: "Surface thermometer",
@@ -90,14 +94,24 @@ const KINDS: [Kind; 7] = [
     Kind {
         serial: "DL-4",
         name: "Digital level",
-        channels: &[c("slope", "%", 6.4, 0.1, ("°", 0.573, 0.0), 400.0), c("length", "in", 0.0625, 0.02, ("mm", 25.4, 0.0), 9000.0)],
+        channels: &[
+            c("slope", "%", 6.4, 0.1, ("°", 0.573, 0.0), 400.0),
+            c("length", "in", 0.0625, 0.02, ("mm", 25.4, 0.0), 9000.0),
+        ],
     },
     Kind {
         serial: "BD-5",
         name: "Blower-door controller",
-        channels: &[c("pressure", "Pa", 50.0, 0.5, ("inH2O", 0.004, 0.0), 9000.0), c("flow", "cfm", 412.0, 3.0, ("m³/h", 1.699, 0.0), 900_000.0)],
+        channels: &[
+            c("pressure", "Pa", 50.0, 0.5, ("inH2O", 0.004, 0.0), 9000.0),
+            c("flow", "cfm", 412.0, 3.0, ("m³/h", 1.699, 0.0), 900_000.0),
+        ],
     },
-    Kind { serial: "SR-6", name: "Spray rack", channels: &[c("spray", "l/min", 3.4, 0.1, ("gal/h", 15.85, 0.0), 900.0)] },
+    Kind {
+        serial: "SR-6",
+        name: "Spray rack",
+        channels: &[c("spray", "l/min", 3.4, 0.1, ("gal/h", 15.85, 0.0), 900.0)],
+    },
     Kind {
         serial: "MA-7",
         name: "Weather mast",

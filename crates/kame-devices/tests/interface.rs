@@ -13,7 +13,8 @@ async fn bench() -> (String, Client) {
 }
 
 async fn read(http: &Client, url: &str, serial: &str, quantity: &str) -> Result<Reading, StatusCode> {
-    let asked = http.get(format!("{url}/instruments/{serial}/reading?quantity={quantity}")).send().await.expect("an answer");
+    let asked =
+        http.get(format!("{url}/instruments/{serial}/reading?quantity={quantity}")).send().await.expect("an answer");
     if asked.status().is_success() { Ok(asked.json().await.expect("a reading")) } else { Err(asked.status()) }
 }
 
@@ -25,11 +26,16 @@ async fn order(http: &Client, url: &str, serial: &str, fault: Fault) {
 #[tokio::test]
 async fn every_instrument_introduces_itself_and_reads_once_it_was_started() {
     let (url, http) = bench().await;
-    let all: Vec<Instrument> = http.get(format!("{url}/instruments")).send().await.expect("an answer").json().await.expect("a list");
+    let all: Vec<Instrument> =
+        http.get(format!("{url}/instruments")).send().await.expect("an answer").json().await.expect("a list");
     let serials: HashSet<&str> = all.iter().map(|i| i.serial.as_str()).collect();
     assert_eq!((all.len(), serials.len()), (7, 7));
     for i in &all {
-        assert_eq!(read(&http, &url, &i.serial, &i.reads[0]).await, Err(StatusCode::UNPROCESSABLE_ENTITY), "not started");
+        assert_eq!(
+            read(&http, &url, &i.serial, &i.reads[0]).await,
+            Err(StatusCode::UNPROCESSABLE_ENTITY),
+            "not started"
+        );
         let started = http.post(format!("{url}/instruments/{}/start", i.serial)).send().await.expect("an answer");
         assert_eq!(started.status(), StatusCode::NO_CONTENT);
         for quantity in &i.reads {
@@ -61,7 +67,8 @@ async fn faults_do_what_they_say() {
         last = now;
     }
     order(&http, &url, "ST-2", Fault::OutOfCalibration).await;
-    let all: Vec<Instrument> = http.get(format!("{url}/instruments")).send().await.expect("an answer").json().await.expect("a list");
+    let all: Vec<Instrument> =
+        http.get(format!("{url}/instruments")).send().await.expect("an answer").json().await.expect("a list");
     assert!(all.iter().any(|i| i.serial == "ST-2" && i.calibrated < "2022".to_owned()));
     order(&http, &url, "ST-2", Fault::None).await;
     assert_eq!(read(&http, &url, "ST-2", "temperature").await.expect("a reading").unit, "°F");

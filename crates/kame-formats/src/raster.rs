@@ -64,7 +64,11 @@ pub fn jpeg(d: &Drawing, shot: Shot) -> Result<Vec<u8>, String> {
     let scale = f64::from(across) / width.max(1e-3);
     let down = ((height * scale).round().clamp(16.0, f64::from(MOST_POINTS))) as u16;
     let lit = |rgb: [f32; 3]| rgb.map(|v| (v * shot.light * 255.0).clamp(0.0, 255.0) as u8);
-    let mut points = Points { wide: across.into(), high: down.into(), rgb: lit([0.87, 0.85, 0.8]).repeat(usize::from(across) * usize::from(down)) };
+    let mut points = Points {
+        wide: across.into(),
+        high: down.into(),
+        rgb: lit([0.87, 0.85, 0.8]).repeat(usize::from(across) * usize::from(down)),
+    };
     let at = |p: [f64; 2]| [(p[0] - left) * scale, (p[1] - top) * scale];
     for f in &d.figures {
         match f {
@@ -77,7 +81,10 @@ pub fn jpeg(d: &Drawing, shot: Shot) -> Result<Vec<u8>, String> {
                 let half = (l.width * scale / 2.0).max(0.6);
                 let long = (u - x).hypot(v - y).max(1e-9);
                 let (nx, ny) = (-(v - y) / long * half, (u - x) / long * half);
-                points.fill(&[[x + nx, y + ny], [u + nx, v + ny], [u - nx, v - ny], [x - nx, y - ny]], lit([0.25, 0.25, 0.27]));
+                points.fill(
+                    &[[x + nx, y + ny], [u + nx, v + ny], [u - nx, v - ny], [x - nx, y - ny]],
+                    lit([0.25, 0.25, 0.27]),
+                );
             }
         }
     }

@@ -14,9 +14,8 @@ fn when(at: &str) -> String {
 }
 
 /// Headings of the record as a table.
-pub const RECORD_COLUMNS: [&str; 13] = [
-    "number", "taken", "at", "who", "place", "step", "what", "good", "note", "photos", "corrected", "odd", "hash",
-];
+pub const RECORD_COLUMNS: [&str; 13] =
+    ["number", "taken", "at", "who", "place", "step", "what", "good", "note", "photos", "corrected", "odd", "hash"];
 
 /// The record as a table, an entry a row.
 ///
@@ -43,7 +42,9 @@ pub fn record_csv(lines: &[Line], entries: &[Entry]) -> Result<Vec<u8>, csv::Err
             &e.hash,
         ];
         // A cell that begins like a formula is kept a text in a program for tables.
-        let safe = row.map(|cell: &str| if cell.starts_with(['=', '+', '-', '@']) { format!("'{cell}") } else { cell.to_owned() });
+        let safe = row.map(
+            |cell: &str| if cell.starts_with(['=', '+', '-', '@']) { format!("'{cell}") } else { cell.to_owned() },
+        );
         out.write_record(safe)?;
     }
     out.into_inner().map_err(|e| e.into_error().into())
@@ -67,7 +68,11 @@ pub fn record_pdf(title: &str, of: &str, whole: &Whole, places: Vec<PlacePages>)
     match &whole.broken {
         None => {
             paper.text(&format!("Whole: {} entries. The last carries {}.", whole.entries, whole.last), 9.0, false);
-            paper.text("Written down elsewhere, that number says that nothing was changed and nothing cut off. Times are UTC.", 9.0, false);
+            paper.text(
+                "Written down elsewhere, that number says that nothing was changed and nothing cut off. Times are UTC.",
+                9.0,
+                false,
+            );
         }
         Some(broken) => paper.text(&format!("NOT WHOLE. {broken}."), 12.0, true),
     }
@@ -99,12 +104,7 @@ pub fn record_pdf(title: &str, of: &str, whole: &Whole, places: Vec<PlacePages>)
         row(&mut paper, ["No.", "When", "Who", "Step", "What"], true);
         paper.rule();
         for l in lines {
-            let judged = match l.good {
-                Some(true) => ": as it should be",
-                Some(false) => ": NOT as it should be",
-                None => "",
-            };
-            let mut what = format!("{}{judged}", l.what);
+            let mut what = l.what.clone();
             for (extra, before) in [(&l.note, ". "), (&l.odd, " ! ")] {
                 if !extra.is_empty() {
                     what = format!("{what}{before}{extra}");
@@ -313,12 +313,15 @@ impl Archive {
     /// # Errors
     /// A sentence: what it is not, or what of it does not read.
     pub fn read(bytes: Vec<u8>) -> Result<Self, String> {
-        let mut zip = ZipArchive::new(Cursor::new(bytes)).map_err(|e| format!("found no ZIP archive ({e}), expected one that Kame made of a record"))?;
+        let mut zip = ZipArchive::new(Cursor::new(bytes))
+            .map_err(|e| format!("found no ZIP archive ({e}), expected one that Kame made of a record"))?;
         if zip.len() > MOST_FILES {
             return Err(format!("found {} files in it, expected at most {MOST_FILES}", zip.len()));
         }
-        let chain = part(&mut zip, CHAIN)?.ok_or_else(|| format!("found no {CHAIN} in it, expected an archive that Kame made of a record"))?;
-        let job = part(&mut zip, JOB)?.ok_or_else(|| format!("found no {JOB} in it, expected an archive that Kame made of a record"))?;
+        let chain = part(&mut zip, CHAIN)?
+            .ok_or_else(|| format!("found no {CHAIN} in it, expected an archive that Kame made of a record"))?;
+        let job = part(&mut zip, JOB)?
+            .ok_or_else(|| format!("found no {JOB} in it, expected an archive that Kame made of a record"))?;
         let table = part(&mut zip, TABLE)?;
         Ok(Self { entries: read_entries(&chain)?, job, table, zip })
     }
@@ -350,9 +353,20 @@ impl Archive {
         let mut rows = csv::Reader::from_reader(table).into_records();
         for e in &self.entries {
             let event = &e.event;
-            let theirs = [e.number.to_string(), e.taken.clone(), event.at.clone(), event.who.clone(), event.place.clone(), event.note.clone(), e.hash.clone()];
-            let said = |row: &csv::StringRecord| [0, 1, 2, 3, 4, 8, 12].map(|i| row.get(i).unwrap_or_default().to_owned());
-            let same = |row: csv::StringRecord| said(&row).iter().zip(&theirs).all(|(a, b)| a == b || a.strip_prefix('\'') == Some(b));
+            let theirs = [
+                e.number.to_string(),
+                e.taken.clone(),
+                event.at.clone(),
+                event.who.clone(),
+                event.place.clone(),
+                event.note.clone(),
+                e.hash.clone(),
+            ];
+            let said =
+                |row: &csv::StringRecord| [0, 1, 2, 3, 4, 8, 12].map(|i| row.get(i).unwrap_or_default().to_owned());
+            let same = |row: csv::StringRecord| {
+                said(&row).iter().zip(&theirs).all(|(a, b)| a == b || a.strip_prefix('\'') == Some(b))
+            };
             if !rows.next().and_then(Result::ok).is_some_and(same) {
                 return Some(Broken { number: e.number, why: format!("stands otherwise in {TABLE}, or not at all") });
             }

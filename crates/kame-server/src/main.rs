@@ -359,7 +359,9 @@ fn beside() -> anyhow::Result<PathBuf> {
 fn devices(addr: SocketAddr) -> anyhow::Result<()> {
     let program = beside()?;
     let status = std::process::Command::new(&program).arg("--addr").arg(addr.to_string()).status();
-    let status = status.with_context(|| format!("{} cannot be started; build it with cargo build -p kame-devices", program.display()))?;
+    let status = status.with_context(|| {
+        format!("{} cannot be started; build it with cargo build -p kame-devices", program.display())
+    })?;
     if status.success() { Ok(()) } else { bail!("the instruments ended with {status}") }
 }
 

@@ -78,7 +78,9 @@ impl Store {
         }
         let found = hash_of(bytes);
         if found != hash {
-            return refuse(format!("its hash is {found}, not {hash}: it was changed or cut off on the way; send it again"));
+            return refuse(format!(
+                "its hash is {found}, not {hash}: it was changed or cut off on the way; send it again"
+            ));
         }
         let file = self.photo_file(hash);
         if self.photo(hash)?.is_some_and(|there| there == bytes) {

@@ -1,6 +1,18 @@
 import { expect, it } from "vitest";
 import type { Check, RecordEvent, StepView } from "../api/client";
-import { asInches, fits, heldBy, newId, nextOf, reading, standsNow } from "./site";
+import {
+  asInches,
+  average,
+  byNearness,
+  clockAhead,
+  fits,
+  fitsAt,
+  heldBy,
+  newId,
+  nextOf,
+  reading,
+  standsNow,
+} from "./site";
 
 it("makes ids of version 7 that sort by time", () => {
   const bytes = new Uint8Array(16).fill(255);
@@ -44,4 +56,44 @@ it("knows what comes next and what holds it", () => {
   expect(heldBy(steps, "b", checks, () => false)?.id).toBe("a:look");
   expect(heldBy(steps, "b", checks, () => true)).toBe(null);
   expect(heldBy(steps, "a", checks, () => false)).toBe(null);
+});
+
+it("says of each reading whether it is the one that is off", () => {
+  const within = { judged: "within", readings: 3, least: 35, most: 37, apart: null } as Check;
+  expect([0, 1, 2].map((i) => fitsAt(within, [36, 38, undefined], i))).toEqual([true, false, null]);
+  const spread = { judged: "spread", readings: 2, least: null, most: null, apart: 0.25 } as Check;
+  expect([0, 1].map((i) => fitsAt(spread, [60, 61], i))).toEqual([false, false]);
+  const bow = { judged: "bow", readings: 3, least: null, most: null, apart: null, tolerance: 0.125 } as Check;
+  expect(fits(bow, [35, 35.25])).toBeNull();
+  expect(fits(bow, [35, 35.125, 35])).toBe(true);
+  expect(fits(bow, [35, 35.25, 35])).toBe(false);
+});
+
+it("knows a clock that is wrong by the date of an answer, and forgives minutes", () => {
+  const at = Date.UTC(2026, 10, 29, 7, 5);
+  expect(clockAhead(at, "Sun, 29 Nov 2026 07:05:30 GMT")).toBe(0);
+  expect(clockAhead(at, "Sun, 29 Nov 2026 06:05:00 GMT")).toBe(60);
+  expect(clockAhead(at, "Mon, 29 Nov 2027 07:05:00 GMT")).toBe(-525600);
+  expect(clockAhead(at, null)).toBe(0);
+});
+
+it("puts places in the order in which one comes to them", () => {
+  const place = (id: string, next: string | null) => ({ id, next });
+  const x = (id: string) => ({ W1: 50, W2: 110, W3: 190, D1: 270 })[id] ?? 0;
+  const all = [place("", "c"), place("W1", null), place("W2", "j"), place("W3", "d"), place("D1", "s")];
+  expect(byNearness(all, x, "W3").map((p) => p.id)).toEqual(["", "W3", "W2", "D1", "W1"]);
+  expect(byNearness(all, x, null).map((p) => p.id)).toEqual(["", "W2", "W3", "D1", "W1"]);
+});
+
+it("holds what follows a unit that is not whole, until it is", () => {
+  const steps = [{ id: "fit" }, { id: "set" }] as StepView[];
+  const whole = { id: "w", step: "fit", by: "installer", stops: true, removed: false } as Check;
+  expect(heldBy(steps, "set", [whole], () => false)?.id).toBe("w");
+  expect(heldBy(steps, "fit", [whole], () => false)?.id).toBe("w");
+  expect(heldBy(steps, "set", [whole], () => undefined)).toBeNull();
+  expect(heldBy(steps, "set", [whole], () => true)).toBeNull();
+});
+
+it("takes the mean of gauge readings", () => {
+  expect(average([14, 15, 17])).toBe(15.33);
 });

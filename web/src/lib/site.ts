@@ -56,6 +56,18 @@ export function fits(check: Check, values: number[]): boolean | null {
   return values.length < check.readings ? null : true;
 }
 
+/** Whether one reading of a check is as it should be; where they are held against each other, all of them are or are not. */
+export function fitsAt(check: Check, values: (number | undefined)[], at: number): boolean | null {
+  const value = values[at];
+  if (value === undefined) return null;
+  if (check.judged === "within" || check.judged === "least" || check.judged === "most")
+    return fits({ ...check, readings: 1 }, [value]);
+  return fits(
+    check,
+    values.filter((v) => v !== undefined),
+  );
+}
+
 /** Inches from a whole number and a fraction, as a decimal number in text that is exact. */
 export function reading(whole: number, sixteenths: number, negative: boolean): string {
   const value = whole + sixteenths / 16;
@@ -72,6 +84,20 @@ export function asInches(text: string): string {
   const [whole, rest] = [Math.floor(Math.abs(value)), Math.round((Math.abs(value) % 1) * 16)];
   const part = sixteenth(rest);
   return `${value < 0 ? "−" : ""}${whole > 0 || !part ? whole : ""}${whole > 0 && part ? " " : ""}${part}"`;
+}
+
+/** Places as one comes to them: those of the walls first, then from the one where work was last done to those farthest from it; what is finished last. */
+export function byNearness<P extends { id: string; next: unknown }>(
+  places: P[],
+  x: (id: string) => number,
+  last: string | null,
+): P[] {
+  const from = last === null ? 0 : x(last);
+  const away = (p: P) => (p.next === null ? 1e9 : 0) + (p.id === "" ? -1 : Math.abs(x(p.id) - from));
+  return places
+    .map((p) => ({ p, away: away(p) }))
+    .sort((a, b) => a.away - b.away)
+    .map((q) => q.p);
 }
 
 /** The first step of a place that is neither done nor left out. */

@@ -136,8 +136,7 @@ const titles = computed(() => new Map((job.view?.steps ?? []).map((x) => [x.id, 
               <b>{{ l.place }}</b> {{ l.step }}
             </td>
             <td>
-              {{ l.good === false ? "✕ " : "" }}{{ l.what
-              }}<template v-if="l.good !== null">: {{ l.good ? s.record.good : s.record.bad }}</template>
+              {{ l.good === false ? "✕ " : l.good ? "✓ " : "" }}{{ l.what }}
               <em v-if="l.corrected"> ({{ s.record.corrected }})</em>
             </td>
             <td>

@@ -3,7 +3,7 @@ import { useOnline, useWakeLock } from "@vueuse/core";
 import { computed, onMounted, onUnmounted, ref, watch } from "vue";
 import { useRoute } from "vue-router";
 import type { Check, Conditions, Edit, RecordEvent, StepView } from "../api/client";
-import { heldBy, isOver, nextOf } from "../lib/site";
+import { byNearness, heldBy, isOver, nextOf } from "../lib/site";
 import CheckSheet from "../site/CheckSheet.vue";
 import DifferentSheet from "../site/DifferentSheet.vue";
 import GoSheet from "../site/GoSheet.vue";
@@ -54,13 +54,26 @@ const stepsAt = computed(() => {
 });
 const places = computed(() => {
   const openings = (job.state?.job.openings ?? []).map((o) => ({ id: o.id, name: o.name, key: o.id }));
-  return [{ id: "", name: s.site.walls, key: WALLS }, ...openings].flatMap((p) => {
+  const all = [{ id: "", name: s.site.walls, key: WALLS }, ...openings].flatMap((p) => {
     const steps = stepsAt.value.get(p.id) ?? [];
     if (steps.length === 0) return [];
     const done = steps.filter((x) => isOver(record.now(x.id))).length;
     const failed = steps.some((x) => record.now(x.id) === "failed");
     return [{ ...p, done, all: steps.length, failed, next: nextOf(steps, record.now) }];
   });
+  const at = new Map((job.view?.elevation.openings ?? []).map((o) => [o.id, (o.rect[0] ?? 0) + (o.rect[2] ?? 0) / 2]));
+  return byNearness(all, (id) => at.get(id) ?? 0, lastPlace.value);
+});
+/** Where somebody last wrote something down. */
+const lastPlace = computed(() => {
+  const waiting = record.waiting.at(-1)?.place;
+  if (waiting) return waiting;
+  let last = { at: "", place: "" };
+  for (const x of job.view?.steps ?? []) {
+    const at = record.states.get(x.id)?.at ?? "";
+    if (x.opening && at > last.at) last = { at, place: x.opening };
+  }
+  return last.place || null;
 });
 const steps = computed(() => (opening.value === null ? [] : (stepsAt.value.get(opening.value) ?? [])));
 const chosen = ref<string | null>(null);
@@ -219,6 +232,9 @@ const state = computed(() => (step.value ? record.now(step.value.id) : "open"));
       >
       <button class="who" @click="asking = true">{{ record.who }} · {{ s.site.change }}</button>
     </p>
+    <p v-if="record.silent && record.heard" class="old" role="status" data-test="old">
+      {{ s.site.old(new Date(record.heard).toLocaleString()) }}
+    </p>
     <p v-if="record.refused || record.aside.length" class="refused" role="alert" data-test="refused">
       <b>{{ s.site.notSent }}:</b> {{ record.refused }}
       <template v-if="record.aside.length">{{ s.site.aside(record.aside.length) }}</template>
@@ -309,7 +325,7 @@ const state = computed(() => (step.value ? record.now(step.value.id) : "open"));
       </h3>
       <ul class="checks">
         <li v-for="c in checks" :key="c.id">
-          <button :data-site-check="c.check" @click="sheet = c">
+          <button :data-site-check="c.check" :data-site-id="c.id" @click="sheet = c">
             <span class="mark" aria-hidden="true">{{
               taken.has(c.id) ? (taken.get(c.id) === false ? "✕" : "✓") : "○"
             }}</span>
@@ -409,6 +425,11 @@ const state = computed(() => (step.value ? record.now(step.value.id) : "open"));
 }
 .waits {
   font-weight: 700;
+}
+.old {
+  margin: 4px 0;
+  padding: 6px 10px;
+  background: var(--glue-soft);
 }
 .who {
   min-height: 44px;

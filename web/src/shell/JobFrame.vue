@@ -89,7 +89,7 @@ useShortcuts({
 
 <template>
   <svg class="hatches" aria-hidden="true" focusable="false"><HatchPatterns /></svg>
-  <div class="frame" :class="{ filled: here === 'wall' && route.name === 'wall' }">
+  <div class="frame" :class="{ filled: here === 'wall' && route.name === 'wall', onsite: here === 'site' }">
     <header class="top">
       <RouterLink to="/" class="home" :aria-label="s.wall.back"><KameMark /></RouterLink>
       <div class="name">
@@ -312,6 +312,13 @@ h1 {
     flex: none;
     min-height: 44px;
     white-space: nowrap;
+  }
+  /* With a glove on nobody undoes or looks up keys: the step gets the room. */
+  .onsite .tools {
+    width: auto;
+  }
+  .onsite .tools :deep(button) {
+    display: none;
   }
   /* At the thumb. */
   .rooms {

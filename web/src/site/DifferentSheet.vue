@@ -139,6 +139,10 @@ const kinds = computed<Kind[]>(() => [
         {{ s.different.kinds[k] }}
       </button>
     </div>
+    <div v-if="holds" class="holds" :class="{ no: !holds.holds }" role="status" data-test="holds">
+      <b>{{ holds.holds ? "✓" : "✕" }} {{ holds.says }}</b>
+      <p v-for="(f, i) in holds.new.slice(1, 4)" :key="i">{{ f.reason }}</p>
+    </div>
     <template v-if="kind === 'size'">
       <div class="two">
         <button
@@ -181,10 +185,6 @@ const kinds = computed<Kind[]>(() => [
       <textarea v-model="note" rows="2" maxlength="900" data-test="note"></textarea>
     </label>
     <PhotoPick v-model="photos" />
-    <div v-if="holds" class="holds" :class="{ no: !holds.holds }" role="status" data-test="holds">
-      <b>{{ holds.holds ? "✓" : "✕" }} {{ holds.says }}</b>
-      <p v-for="(f, i) in holds.new.slice(1, 4)" :key="i">{{ f.reason }}</p>
-    </div>
     <p v-if="wrong" class="put" role="alert">{{ wrong }}</p>
     <div class="two">
       <button :disabled="asking || !ready" data-test="ask-water" @click="ask">

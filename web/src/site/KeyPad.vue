@@ -65,17 +65,15 @@ const fraction = (n: number) => (n === 0 ? "0" : asInches(`${n / 16}`).replace('
         −
       </button>
       <button type="button" data-key="0" @click="press('0')">0</button>
-      <button v-if="inches" type="button" :aria-label="s.site.clear" data-test="clear" @click="clear">⌫</button>
-      <button v-else type="button" data-key="." @click="press('.')">.</button>
+      <button v-if="!inches" type="button" data-key="." @click="press('.')">.</button>
+      <button type="button" class="back" :aria-label="s.site.clear" data-test="clear" @click="clear">⌫</button>
     </div>
-    <button v-if="!inches" type="button" :aria-label="s.site.clear" data-test="clear" @click="clear">⌫</button>
   </div>
 </template>
 
 <style scoped>
 .keypad {
   display: grid;
-  flex: 1;
   gap: 6px;
 }
 .fractions {
@@ -84,7 +82,7 @@ const fraction = (n: number) => (n === 0 ? "0" : asInches(`${n / 16}`).replace('
   gap: 4px;
 }
 .fractions button {
-  min-height: 46px;
+  min-height: 44px;
   padding: 0;
   font-size: 1rem;
 }
@@ -92,5 +90,12 @@ const fraction = (n: number) => (n === 0 ? "0" : asInches(`${n / 16}`).replace('
   display: grid;
   grid-template-columns: repeat(3, 1fr);
   gap: 6px;
+}
+/* Where there is a point, wiping has a row of its own. */
+.back:nth-child(13) {
+  grid-column: 1 / -1;
+}
+.pad button {
+  min-height: 48px;
 }
 </style>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from "vue";
 import { api, type Check, type Fit, type Judgement, type OpeningView, type RecordEvent } from "../api/client";
-import { asInches, fits, type Readings } from "../lib/site";
+import { asInches, fits, fitsAt, type Readings } from "../lib/site";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
 import KeyPad from "./KeyPad.vue";
@@ -12,6 +12,12 @@ const emit = defineEmits<{ keep: [what: RecordEvent["what"][]]; close: [] }>();
 const job = useJob();
 const pad = ref<InstanceType<typeof KeyPad> | null>(null);
 /** Every place in the order in which it is measured. */
+const goodAt = (c: Check, i: number) =>
+  fitsAt(
+    c,
+    valuesOf(c).map((v) => (v === undefined ? undefined : Number(v))),
+    i,
+  );
 const spots = computed(() =>
   props.checks.flatMap((c) => c.spots.map((spot, i) => ({ check: c, spot, i, key: `${c.id} ${i}` }))),
 );
@@ -131,9 +137,9 @@ const marks = computed(() =>
       ...x,
       n,
       ...place(x.spot.line),
-      at: numberAt(x.spot.line, x.i),
+      at: numberAt(x.spot.line, n),
       text,
-      good: goods.value.get(x.check.id),
+      good: goodAt(x.check, x.i),
       wide: Math.max(9, text.length * 4.6 + 3),
     };
   }),
@@ -202,7 +208,7 @@ const showShims = ref(false);
         :data-spot="`${x.check.check} ${x.i}`"
         @click="choose(n)"
       >
-        {{ valueAt(x.check, x.i) === undefined ? n + 1 : goods.get(x.check.id) === false ? "✕" : "✓" }}
+        {{ valueAt(x.check, x.i) === undefined ? n + 1 : goodAt(x.check, x.i) === false ? "✕" : "✓" }}
       </button>
       <button
         v-if="shims.length"
@@ -244,7 +250,7 @@ const showShims = ref(false);
 .opening {
   flex: none;
   width: 100%;
-  height: 250px;
+  height: 204px;
   background: var(--wall);
 }
 .hole {
@@ -253,11 +259,13 @@ const showShims = ref(false);
   stroke-width: 1.4;
 }
 .line {
+  opacity: 0.55;
   stroke: var(--ink-soft);
   stroke-width: 0.5;
   stroke-dasharray: 2 1.5;
 }
 .line.now {
+  opacity: 1;
   stroke: var(--focus);
   stroke-width: 1.4;
   stroke-dasharray: none;
@@ -294,8 +302,9 @@ const showShims = ref(false);
 }
 .chips {
   display: flex;
-  flex-wrap: wrap;
+  flex: none;
   gap: 4px;
+  overflow-x: auto;
 }
 .chips button {
   min-width: 44px;

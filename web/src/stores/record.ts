@@ -38,6 +38,8 @@ export const useRecord = defineStore("record", () => {
   /** What was refused: it stays on the device and holds nothing else up. */
   const aside = shallowRef<RecordEvent[]>([]);
   const silent = ref(false);
+  /** When the record was last heard of, for what is old to be shown as old. */
+  const heard = ref("");
   /** How many entries the record has, as far as is known. */
   const entries = ref(0);
   let sending = false;
@@ -52,6 +54,7 @@ export const useRecord = defineStore("record", () => {
     said.value = new Map(kept<[string, boolean | null][]>(`kame-said-${id}`, []));
     readHere.value = new Map(kept<[string, string[]][]>(`kame-read-${id}`, []));
     states.value = new Map();
+    heard.value = kept(`kame-heard-${id}`, "");
     entries.value = 0;
     refused.value = null;
     void send();
@@ -184,6 +187,9 @@ export const useRecord = defineStore("record", () => {
     try {
       const { data } = await api.GET("/api/jobs/{id}/stands", { params: { path: { id }, query: {} } });
       if (!data || id !== jobId.value || data.entries < entries.value) return;
+      silent.value = false;
+      heard.value = new Date().toISOString();
+      keep(`kame-heard-${id}`, heard.value);
       entries.value = data.entries;
       states.value = new Map(data.steps.map((x) => [x.step, x]));
     } catch {
@@ -227,6 +233,7 @@ export const useRecord = defineStore("record", () => {
     said,
     readings,
     ahead,
+    heard,
     entry,
     refused,
     aside,

@@ -109,7 +109,11 @@ pub fn fit(rough: &Rough, unit: [f64; 2], room: &Room) -> Fit {
             thick_text: gaps.as_ref().map_or_else(String::new, |g| inches(g.at(right, part))),
         })
     });
-    Fit { fits: says.iter().map(|(f, _)| *f).max(), shims: shims.collect(), says: says.into_iter().map(|(_, s)| s).collect() }
+    Fit {
+        fits: says.iter().map(|(f, _)| *f).max(),
+        shims: shims.collect(),
+        says: says.into_iter().map(|(_, s)| s).collect(),
+    }
 }
 
 /// The gap beside a unit that stands in the middle of what is free, at the three places, from the top.
@@ -138,7 +142,8 @@ fn across(rough: &Rough, unit: f64, room: &Room) -> ((Fits, String), Gaps) {
     let each = free / 2.0;
     let gaps = Gaps { left: left.map(|l| each + from - l), right: right.map(|r| each + r - to) };
     // How far each jamb comes in past its own farthest place: the one that comes in most is the one to move.
-    let comes_in = [from - left.iter().copied().fold(f64::INFINITY, f64::min), right.iter().copied().fold(0.0, f64::max) - to];
+    let comes_in =
+        [from - left.iter().copied().fold(f64::INFINITY, f64::min), right.iter().copied().fold(0.0, f64::max) - to];
     let place = PLACES[if comes_in[0] > comes_in[1] { in_left } else { in_right }].0;
     let said = if free < -SAME {
         (Fits::Cannot, format!("Cannot be set: {} too narrow {place}.", inches(-free)))
@@ -149,10 +154,16 @@ fn across(rough: &Rough, unit: f64, room: &Room) -> ((Fits, String), Gaps) {
             _ => "one jamb, all along".to_owned(),
         };
         let short = inches(2.0 * room.least - free);
-        (Fits::Move, format!("{} each side, at least {} wanted: trim {jamb} by {short}.", inches(each), inches(room.least)))
+        (
+            Fits::Move,
+            format!("{} each side, at least {} wanted: trim {jamb} by {short}.", inches(each), inches(room.least)),
+        )
     } else if each > room.most + SAME {
         let pack = inches(each - room.most);
-        (Fits::Move, format!("{} each side, at most {} wanted: pack each jamb out by {pack}.", inches(each), inches(room.most)))
+        (
+            Fits::Move,
+            format!("{} each side, at most {} wanted: pack each jamb out by {pack}.", inches(each), inches(room.most)),
+        )
     } else {
         (Fits::Fits, format!("Fits: {} each side.", inches(each)))
     };
@@ -165,15 +176,33 @@ fn up(rough: &Rough, unit: f64, room: &Room) -> (Fits, String) {
     let free = least - slope.abs() - unit;
     let each = free / 2.0;
     let end = if slope > 0.0 { "left" } else { "right" };
-    let block = if slope.abs() > SAME { format!(" Block the {end} end {} higher.", inches(slope.abs())) } else { String::new() };
+    let block = if slope.abs() > SAME {
+        format!(" Block the {end} end {} higher.", inches(slope.abs()))
+    } else {
+        String::new()
+    };
     if free < -SAME {
         (Fits::Cannot, format!("Cannot be set: {} too low.", inches(-free)))
     } else if each < room.least - SAME {
         let short = inches(2.0 * room.least - free);
-        (Fits::Move, format!("{} above and below, at least {} wanted: the opening has to be {short} higher.{block}", inches(each), inches(room.least)))
+        (
+            Fits::Move,
+            format!(
+                "{} above and below, at least {} wanted: the opening has to be {short} higher.{block}",
+                inches(each),
+                inches(room.least)
+            ),
+        )
     } else if each > room.most + SAME {
         let pack = inches(2.0 * (each - room.most));
-        (Fits::Move, format!("{} above and below, at most {} wanted: pack the head down by {pack}.{block}", inches(each), inches(room.most)))
+        (
+            Fits::Move,
+            format!(
+                "{} above and below, at most {} wanted: pack the head down by {pack}.{block}",
+                inches(each),
+                inches(room.most)
+            ),
+        )
     } else {
         (Fits::Fits, format!("{} above and below.{block}", inches(each)))
     }

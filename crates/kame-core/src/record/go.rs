@@ -30,12 +30,18 @@ pub struct Conditions {
 }
 
 /// What can be measured of it; anything else is a slip of the finger, or another unit.
-const TEMPERATURE: Range<f64> =
-    Range { what: "a temperature in °F", least: -60.0, most: 250.0, remedy: "look at the instrument and its unit again" };
+const TEMPERATURE: Range<f64> = Range {
+    what: "a temperature in °F",
+    least: -60.0,
+    most: 250.0,
+    remedy: "look at the instrument and its unit again",
+};
 const HUMIDITY: Range<f64> =
     Range { what: "humidity in percent", least: 0.0, most: 100.0, remedy: "look at the instrument and its unit again" };
-const WIND: Range<f64> = Range { what: "wind in mph", least: 0.0, most: 200.0, remedy: "look at the mast and its unit again" };
-const HOURS: Range<f64> = Range { what: "hours until it rains", least: 0.0, most: 240.0, remedy: "leave it out where no rain is near" };
+const WIND: Range<f64> =
+    Range { what: "wind in mph", least: 0.0, most: 200.0, remedy: "look at the mast and its unit again" };
+const HOURS: Range<f64> =
+    Range { what: "hours until it rains", least: 0.0, most: 240.0, remedy: "leave it out where no rain is near" };
 
 impl Conditions {
     /// What of it cannot be, with paths under `path`.
@@ -132,15 +138,26 @@ pub fn go(product: &Product, put_on: PutOn, now: &Conditions, figures: &Figures)
     let dew = now.air_f.zip(now.humidity).map(|(t, h)| dew_point_f(t, h));
     let number = |f| figures.number(f);
     if now.frost && sticks {
-        all.push((Go::Prepare, "Frost: dry and warm what is under it first. Never a flame near solvent or foam.".into()));
+        all.push((
+            Go::Prepare,
+            "Frost: dry and warm what is under it first. Never a flame near solvent or foam.".into(),
+        ));
     }
     let (least, surface) = (product.least_f, now.surface_f);
     if let (Some(least), Some(f), true) = (least, surface, sticks) {
         let cold = least - f;
         if cold > number(fig::WARM_BY_F) {
-            all.push((Go::Wait, format!("{f} °F: {cold:.0} °F too cold for {name} ({least} °F). Wait until the sun is on it.")));
+            all.push((
+                Go::Wait,
+                format!("{f} °F: {cold:.0} °F too cold for {name} ({least} °F). Wait until the sun is on it."),
+            ));
         } else if cold > 0.0 {
-            all.push((Go::Prepare, format!("{f} °F: warm it to {least} °F for {name}, or wait for the sun; prime where the maker says so.")));
+            all.push((
+                Go::Prepare,
+                format!(
+                    "{f} °F: warm it to {least} °F for {name}, or wait for the sun; prime where the maker says so."
+                ),
+            ));
         }
     }
     if let (Some(most), Some(f), true) = (product.most_f, surface, sticks)
@@ -155,7 +172,10 @@ pub fn go(product: &Product, put_on: PutOn, now: &Conditions, figures: &Figures)
         all.push((Go::Prepare, format!("Wet: wipe and dry it, {name} wants a dry surface.")));
     } else if minds_wet && let (true, Some(d)) = (dewy, dew) {
         let to = d + margin;
-        all.push((Go::Prepare, format!("Dew forms at {d:.0} °F: warm it to {to:.0} °F or dry it just before, {name} wants a dry surface.")));
+        all.push((
+            Go::Prepare,
+            format!("Dew forms at {d:.0} °F: warm it to {to:.0} °F or dry it just before, {name} wants a dry surface."),
+        ));
     }
     let skin = surface.or(now.air_f).and_then(|f| skin_minutes(product, f, now.humidity, figures));
     if let Some(rain) = now.rain_in_h
@@ -175,14 +195,20 @@ pub fn go(product: &Product, put_on: PutOn, now: &Conditions, figures: &Figures)
     }
     if let Some(wind) = now.wind_mph {
         if wind > number(fig::WIND_LADDER) {
-            all.push((Go::Wait, format!("Wind {wind} mph: nobody on a ladder above {} mph.", number(fig::WIND_LADDER))));
+            all.push((
+                Go::Wait,
+                format!("Wind {wind} mph: nobody on a ladder above {} mph.", number(fig::WIND_LADDER)),
+            ));
         } else if put_on == PutOn::Hung && wind > number(fig::WIND_SHEET) {
             all.push((Go::Wait, format!("Wind {wind} mph: no loose sheet above {} mph.", number(fig::WIND_SHEET))));
         }
     }
     // What was asked for and not measured is said, or silence would be a go.
     if sticks && least.is_some() && surface.is_none() && all.is_empty() {
-        all.push((Go::Prepare, format!("Measure the surface first: {name} wants at least {} °F.", least.unwrap_or_default())));
+        all.push((
+            Go::Prepare,
+            format!("Measure the surface first: {name} wants at least {} °F.", least.unwrap_or_default()),
+        ));
     }
     all.sort_by_key(|(go, _)| std::cmp::Reverse(*go));
     GoAnswer {

@@ -81,13 +81,21 @@ pub fn doubt(instrument: &Instrument, first: &RawReading, again: &RawReading, to
         return refuse(format!("{name} reads {}, which nothing here asks for.", first.quantity));
     };
     if first.unit != *unit {
-        return refuse(format!("{name} says {} {}, {unit} is wanted: set it to {unit} and read again, or type it.", first.value, first.unit));
+        return refuse(format!(
+            "{name} says {} {}, {unit} is wanted: set it to {unit} and read again, or type it.",
+            first.value, first.unit
+        ));
     }
     let (Ok(one), Ok(two)) = (first.value.parse::<f64>(), again.value.parse::<f64>()) else {
-        return refuse(format!("{name} says \"{}\", which is no number: read it again or type it.", first.value.chars().take(20).collect::<String>()));
+        return refuse(format!(
+            "{name} says \"{}\", which is no number: read it again or type it.",
+            first.value.chars().take(20).collect::<String>()
+        ));
     };
     if !(*least..=*most).contains(&one) {
-        return refuse(format!("{name} says {one} {unit}, which cannot be ({least} to {most}): look at its battery and probe, or type it."));
+        return refuse(format!(
+            "{name} says {one} {unit}, which cannot be ({least} to {most}): look at its battery and probe, or type it."
+        ));
     }
     let mut doubts = Vec::new();
     // Something is read of everything: what is next to nothing may differ by the least that can be told.

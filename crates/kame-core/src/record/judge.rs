@@ -110,7 +110,9 @@ fn outside(check: &Check, v: f64, reading: usize, beyond: f64) -> String {
         (Judged::Least, _) => format!("{}, at least {} wanted.", said(v, check), said(target, check)),
         (Judged::Most, _) => format!("{}, at most {} wanted.", said(v, check), said(target, check)),
         (_, Quantity::Length) if target.abs() <= SAME && own.is_some() => format!("{apart} off."),
-        (_, Quantity::Length) if target.abs() <= SAME => return format!("{apart} off. Bring it back by at least {by}."),
+        (_, Quantity::Length) if target.abs() <= SAME => {
+            return format!("{apart} off. Bring it back by at least {by}.");
+        }
         (_, Quantity::Length) => {
             let (too, then) = if more { ("too much", "Pack it out") } else { ("too little", "Trim it") };
             let then = own.unwrap_or_else(|| format!("{then} by at least {by}."));

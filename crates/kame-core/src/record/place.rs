@@ -46,7 +46,9 @@ pub fn go_of(plan: &Plan, step: &str, now: &Conditions) -> Option<GoAnswer> {
             Act::Press { piece } => (&plan.pieces[piece].product, PutOn::Stuck),
             Act::Coat { piece, .. } => (&plan.pieces[piece].product, PutOn::Coated),
             Act::Seal { seal } => (&plan.seals[seal].product, PutOn::Sealed),
-            Act::Place { piece, .. } if plan.pieces[piece].role.is_barrier() => (&plan.pieces[piece].product, PutOn::Hung),
+            Act::Place { piece, .. } if plan.pieces[piece].role.is_barrier() => {
+                (&plan.pieces[piece].product, PutOn::Hung)
+            }
             _ => continue,
         };
         let Some(product) = plan.products.iter().find(|p| p.name == *product) else { continue };

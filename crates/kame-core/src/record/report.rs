@@ -84,9 +84,15 @@ fn words(plan: &Plan, names: &HashMap<&str, &Check>, what: &What) -> (String, Op
             let values: Vec<String> = values.iter().map(|v| reading(v, unit)).collect();
             let asked = if asked.is_empty() { String::new() } else { format!(" ({asked})") };
             let by = if instrument.is_empty() { String::new() } else { format!(", by {instrument}") };
-            (format!("{}: {}{asked}{by}", name(check), values.join(", ")), *good)
+            let judged = match good {
+                Some(true) => ": as it should be",
+                Some(false) => ": not as it should be",
+                None => "",
+            };
+            (format!("{}: {}{asked}{by}{judged}", name(check), values.join(", ")), *good)
         }
-        What::Looked { check, good } => (format!("looked: {}", name(check)), Some(*good)),
+        What::Looked { check, good: true } => (format!("as it should be: {}", name(check)), Some(true)),
+        What::Looked { check, good: false } => (format!("not so: {}", name(check)), Some(false)),
         What::NotReached { check } => (format!("cannot be reached: {}", name(check)), None),
         What::Mended { check } => (format!("mended: {}", name(check)), None),
         What::Lot { check, text } => (format!("{}: {text}", name(check)), None),
@@ -157,7 +163,8 @@ pub fn report(plan: &Plan, checks: &[Check], entries: &[Entry]) -> Vec<PlaceRepo
     // What is not in the plan any more stays in the record, behind the rest.
     let mut gone: Vec<&String> = by_place.keys().filter(|p| !known.iter().any(|(id, _)| id == p)).collect();
     gone.sort();
-    let gone: Vec<(String, String)> = gone.into_iter().map(|p| (p.clone(), "not in the plan any more".to_owned())).collect();
+    let gone: Vec<(String, String)> =
+        gone.into_iter().map(|p| (p.clone(), "not in the plan any more".to_owned())).collect();
     let all = known.into_iter().map(|(id, name)| (id.to_owned(), name.to_owned())).chain(gone);
     all.filter_map(|(id, name)| {
         let lines = by_place.remove(&id)?;

@@ -89,8 +89,7 @@ pub fn air_fit(points: &[(f64, f64)], volume: f64) -> Option<AirFit> {
     let mean = |of: &dyn Fn(&(f64, f64)) -> f64| logs.iter().map(of).sum::<f64>() / many;
     let (x, y) = (mean(&|l| l.0), mean(&|l| l.1));
     let sum = |of: &dyn Fn(&(f64, f64)) -> f64| logs.iter().map(of).sum::<f64>();
-    let (xx, xy, yy) =
-        (sum(&|l| (l.0 - x).powi(2)), sum(&|l| (l.0 - x) * (l.1 - y)), sum(&|l| (l.1 - y).powi(2)));
+    let (xx, xy, yy) = (sum(&|l| (l.0 - x).powi(2)), sum(&|l| (l.0 - x) * (l.1 - y)), sum(&|l| (l.1 - y).powi(2)));
     if xx < 1e-9 {
         return None;
     }
@@ -103,7 +102,8 @@ pub fn air_fit(points: &[(f64, f64)], volume: f64) -> Option<AirFit> {
 
 /// What the numbers of a test say; its rows have no [`TestKind::problem`].
 pub fn test_answer(test: TestKind, rows: &[Vec<String>], figures: &Figures) -> TestAnswer {
-    let number = |r: usize, c: usize| rows.get(r).and_then(|r| r.get(c)).and_then(|t| t.parse::<f64>().ok()).unwrap_or(0.0);
+    let number =
+        |r: usize, c: usize| rows.get(r).and_then(|r| r.get(c)).and_then(|t| t.parse::<f64>().ok()).unwrap_or(0.0);
     let column = |c: usize| (0..rows.len()).map(move |r| number(r, c));
     let said = |good: bool, says: String| TestAnswer { good: Some(good), says, air: None };
     match test {
@@ -120,14 +120,23 @@ pub fn test_answer(test: TestKind, rows: &[Vec<String>], figures: &Figures) -> T
         TestKind::Spray => match (0..rows.len()).find(|r| number(*r, 2) > 0.0) {
             Some(r) => {
                 let (at, minutes) = (number(r, 0), number(r, 1));
-                said(false, format!("Water came in with the spray {at} in above the sill, after {minutes} min: what leaks is there or just below."))
+                said(
+                    false,
+                    format!(
+                        "Water came in with the spray {at} in above the sill, after {minutes} min: what leaks is there or just below."
+                    ),
+                )
             }
             None => said(true, format!("No water came in up to {} in above the sill.", column(0).fold(0.0, f64::max))),
         },
         TestKind::Pull => {
             let clean = column(0).filter(|v| *v <= 0.0).count();
             let good = clean == 0;
-            let rest = if good { "it tears the face before it lets go." } else { "it lets go: clean, prime or warm the base, and try again." };
+            let rest = if good {
+                "it tears the face before it lets go."
+            } else {
+                "it lets go: clean, prime or warm the base, and try again."
+            };
             said(good, format!("{} of {} came off clean: {rest}", clean, rows.len()))
         }
         TestKind::Moisture => {
@@ -142,11 +151,26 @@ pub fn test_answer(test: TestKind, rows: &[Vec<String>], figures: &Figures) -> T
             let Some(air) = air_fit(&points, number(0, 0)) else {
                 return said(false, "Pressures have to differ, and all numbers be above 0: measure again.".into());
             };
-            let told = format!("{:.0} cfm and {:.2} air changes an hour at 50 Pa (n {:.2}, r² {:.3}).", air.q50, air.ach50, air.n, air.r2);
+            let told = format!(
+                "{:.0} cfm and {:.2} air changes an hour at 50 Pa (n {:.2}, r² {:.3}).",
+                air.q50, air.ach50, air.n, air.r2
+            );
             let (good, says) = if !EXPONENT.contains(&air.n) {
-                (Some(false), format!("n is {:.2}, which no leak has (0.5 to 1): wind, or a door that moved. Measure again.", air.n))
+                (
+                    Some(false),
+                    format!(
+                        "n is {:.2}, which no leak has (0.5 to 1): wind, or a door that moved. Measure again.",
+                        air.n
+                    ),
+                )
             } else if air.r2 < figures.number(fig::AIR_TEST_R2) {
-                (Some(false), format!("The readings lie beside the line (r² {:.3}): measure again when it is calm. {told}", air.r2))
+                (
+                    Some(false),
+                    format!(
+                        "The readings lie beside the line (r² {:.3}): measure again when it is calm. {told}",
+                        air.r2
+                    ),
+                )
             } else {
                 (None, told)
             };

@@ -100,8 +100,11 @@ fn seen(plan: &Plan, stage: &Stage, piece: usize) -> (Seen, String) {
 
 /// Where on the unfolded wall something is looked at.
 fn place(plan: &Plan, opening: Option<usize>, piece: Option<usize>) -> (Length, Length) {
-    let middle = |r: crate::surface::Rect| (Length::from_units((r.u0.units() + r.u1.units()) / 2), Length::from_units((r.v0.units() + r.v1.units()) / 2));
-    let of_piece = |p: usize| plan.pieces[p].regions.iter().find(|(on, _)| *on == SurfaceId::WALL).map(|(_, r)| middle(*r));
+    let middle = |r: crate::surface::Rect| {
+        (Length::from_units((r.u0.units() + r.u1.units()) / 2), Length::from_units((r.v0.units() + r.v1.units()) / 2))
+    };
+    let of_piece =
+        |p: usize| plan.pieces[p].regions.iter().find(|(on, _)| *on == SurfaceId::WALL).map(|(_, r)| middle(*r));
     opening
         .map(|o| middle(plan.openings[o].rect))
         .or_else(|| piece.and_then(of_piece))
@@ -125,7 +128,8 @@ pub fn walk(plan: &Plan, stage: &Stage, checks: &[Check], states: &[StepState]) 
             a => a.placed(),
         });
         let state = by_step.get(c.step.as_str());
-        let done = state.is_some_and(|s| !matches!(s.now, super::StepNow::Open | super::StepNow::InHand | super::StepNow::LeftOut));
+        let done = state
+            .is_some_and(|s| !matches!(s.now, super::StepNow::Open | super::StepNow::InHand | super::StepNow::LeftOut));
         let (seen, under) = match piece {
             _ if !done => (Seen::NotYet, String::new()),
             Some(p) => known.entry(p).or_insert_with(|| seen(plan, stage, p)).clone(),

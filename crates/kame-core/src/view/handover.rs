@@ -41,7 +41,8 @@ pub fn handover(plan: &Plan, states: &[StepState]) -> Vec<HandoverLine> {
         let mut tell = |from: usize, says: String| {
             let before = &plan.steps[from];
             if before.phase.trade() != to {
-                let place = if place.is_empty() { before.opening.clone().unwrap_or_default() } else { place.to_owned() };
+                let place =
+                    if place.is_empty() { before.opening.clone().unwrap_or_default() } else { place.to_owned() };
                 let ready = done.get(before.id.as_str()).copied().unwrap_or(false);
                 let line = HandoverLine { place, from: before.phase.trade(), to, says, step: step.id.clone(), ready };
                 if !out.contains(&line) {

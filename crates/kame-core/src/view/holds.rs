@@ -70,4 +70,3 @@ pub fn holds(
     };
     Ok(HoldsView { holds: bad.is_none(), says: says.trim_end().to_owned(), before, after, new })
 }
-

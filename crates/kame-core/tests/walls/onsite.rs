@@ -5,8 +5,9 @@ use kame_core::checks::checks_of;
 use kame_core::kit::Product;
 use kame_core::plan::{Plan, build};
 use kame_core::record::{
-    ClockSays, Conditions, Entry, Event, Fits, Go, PointNow, PutOn, Room, Rough, Seen, TestKind, What, air_fit, as_built,
-    clock, dew_point_f, fit, fit_of, go, go_of, judge, rack, seal, shim_places, skin_minutes, states, test_answer, walk,
+    ClockSays, Conditions, Entry, Event, Fits, Go, PointNow, PutOn, Room, Rough, Seen, TestKind, What, air_fit,
+    as_built, clock, dew_point_f, fit, fit_of, go, go_of, judge, rack, seal, shim_places, skin_minutes, states,
+    test_answer, walk,
 };
 use kame_core::sequence::Stage;
 use proptest::prelude::*;
@@ -110,21 +111,32 @@ fn plain() -> Product {
 #[test]
 fn an_opening_is_held_against_its_unit_and_the_jamb_to_move_is_named() {
     let says = |widths: [f64; 3], jambs: &[f64], heights: &[f64]| {
-        let rough = Rough { widths: widths.to_vec(), jambs: jambs.to_vec(), heights: heights.to_vec(), ..Rough::default() };
+        let rough =
+            Rough { widths: widths.to_vec(), jambs: jambs.to_vec(), heights: heights.to_vec(), ..Rough::default() };
         fit(&rough, [35.0, 47.0], &ROOM)
     };
     let right = says([36.0; 3], &[0.0], &[48.0; 3]);
     assert_eq!(right.says, ["Fits: 1/2\" each side.", "1/2\" above and below."]);
     assert_eq!(right.shims[0].thick_text, "1/2\"");
     let narrow = says([34.75, 36.0, 36.0], &[0.0], &[]);
-    assert_eq!((narrow.fits, narrow.says[0].as_str()), (Some(Fits::Cannot), "Cannot be set: 1/4\" too narrow at the top."));
+    assert_eq!(
+        (narrow.fits, narrow.says[0].as_str()),
+        (Some(Fits::Cannot), "Cannot be set: 1/4\" too narrow at the top.")
+    );
     // The right jamb comes in 5/8 at the top: 3/8 in all are free, 1/2 are wanted.
     let leans = says([35.375, 36.0, 36.0], &[0.0], &[]);
     assert_eq!(leans.says[0], "3/16\" each side, at least 1/4\" wanted: trim the right jamb at the top by 1/8\".");
     let left = says([36.0, 36.3125, 36.625], &[0.625], &[]);
     assert_eq!(left.says[0], "Fits: 1/2\" each side.", "the left leans in as far as the opening is wider below");
-    assert_eq!(says([37.0; 3], &[0.0], &[]).says[0], "1\" each side, at most 3/4\" wanted: pack each jamb out by 1/4\".");
-    let racked = Rough { widths: vec![36.0; 3], diagonals: vec![37.5_f64.hypot(48.0), 34.5_f64.hypot(48.0)], ..Rough::default() };
+    assert_eq!(
+        says([37.0; 3], &[0.0], &[]).says[0],
+        "1\" each side, at most 3/4\" wanted: pack each jamb out by 1/4\"."
+    );
+    let racked = Rough {
+        widths: vec![36.0; 3],
+        diagonals: vec![37.5_f64.hypot(48.0), 34.5_f64.hypot(48.0)],
+        ..Rough::default()
+    };
     assert_eq!(fit(&racked, [35.0, 47.0], &ROOM).fits, Some(Fits::Cannot), "1 1/2 in out of square, 1 in is free");
     let sloped = Rough { heights: vec![48.0; 3], level: Some(0.25), ..Rough::default() };
     assert_eq!(fit(&sloped, [35.0, 47.0], &ROOM).says, ["3/8\" above and below. Block the left end 1/4\" higher."]);
@@ -137,7 +149,8 @@ fn readings_of_a_place_are_put_together_and_the_unit_is_as_much_smaller_as_the_f
     let checks = checks_of(&plan).expect("checks");
     let id = |name: &str| checks.iter().find(|c| c.check == name && c.opening == "W1").expect("a check").id.clone();
     let width = plan.openings[0].rect.width().to_inches_f64();
-    let read = BTreeMap::from([(id("opening-width"), vec![width, width, width - 0.75]), (id("sill-level"), vec![0.125])]);
+    let read =
+        BTreeMap::from([(id("opening-width"), vec![width, width, width - 0.75]), (id("sill-level"), vec![0.125])]);
     let answer = fit_of(&plan, &checks, "W1", &read).expect("an opening");
     assert_eq!(answer.says, ["1/8\" each side, at least 1/4\" wanted: trim the right jamb at the bottom by 1/4\"."]);
     assert!(fit_of(&plan, &checks, "nowhere", &read).is_none());
@@ -150,7 +163,10 @@ fn readings_of_a_place_are_put_together_and_the_unit_is_as_much_smaller_as_the_f
     let bow = checks.iter().find(|c| c.check == "unit-widths").expect("a check");
     assert_eq!(judge(bow, &[35.0, 35.125, 35.0], None).good, Some(true));
     let out = judge(bow, &[35.0, 35.25, 35.0], None);
-    assert_eq!(out.says, "The middle is 1/4\" wider than the rest. Ease the fasteners and press the jambs in at the middle, 1/4\" in all.");
+    assert_eq!(
+        out.says,
+        "The middle is 1/4\" wider than the rest. Ease the fasteners and press the jambs in at the middle, 1/4\" in all."
+    );
 }
 
 #[test]
@@ -174,7 +190,11 @@ fn go_prepare_or_wait_says_why_and_by_how_much() {
     assert!(says(&coat, PutOn::Coated, Conditions { sun: true, ..now }).1.contains("blisters"));
     assert_eq!(says(&coat, PutOn::Coated, Conditions { rain_in_h: Some(1.0), ..now }).0, Go::Wait);
     assert_eq!(says(&coat, PutOn::Coated, Conditions { rain_in_h: Some(9.0), ..now }).0, Go::Go);
-    assert!(says(&coat, PutOn::Coated, Conditions { surface_f: Some(130.0), humidity: Some(80.0), ..now }).1.starts_with("Skins in"));
+    assert!(
+        says(&coat, PutOn::Coated, Conditions { surface_f: Some(130.0), humidity: Some(80.0), ..now })
+            .1
+            .starts_with("Skins in")
+    );
     assert_eq!(says(&tape, PutOn::Hung, Conditions { wind_mph: Some(22.0), ..now }).0, Go::Wait);
     assert_eq!(says(&tape, PutOn::Stuck, Conditions { wind_mph: Some(22.0), ..now }).0, Go::Go);
     assert_eq!(says(&tape, PutOn::Stuck, Conditions { wind_mph: Some(30.0), ..now }).0, Go::Wait);
@@ -182,7 +202,11 @@ fn go_prepare_or_wait_says_why_and_by_how_much() {
     // At 100 % the dew point is the air's; at 68 °F and 50 % it is 48.7 °F (tables: 9.3 °C).
     assert!((dew_point_f(68.0, 100.0) - 68.0).abs() < 1e-9 && (dew_point_f(68.0, 50.0) - 48.7).abs() < 0.1);
     let skin = |f: f64, h: f64| skin_minutes(&coat, f, Some(h), figures).expect("minutes");
-    assert!((skin(75.0, 50.0) - 40.0).abs() < 1e-9 && (skin(93.0, 50.0) - 20.0).abs() < 1e-9 && (skin(57.0, 50.0) - 80.0).abs() < 1e-9);
+    assert!(
+        (skin(75.0, 50.0) - 40.0).abs() < 1e-9
+            && (skin(93.0, 50.0) - 20.0).abs() < 1e-9
+            && (skin(57.0, 50.0) - 80.0).abs() < 1e-9
+    );
     assert!((skin(75.0, 80.0) - 28.0).abs() < 1e-9 && (skin(75.0, 20.0) - 52.0).abs() < 1e-9);
     // Steps of a plan: what sticks says what its own product wants, what is only measured says nothing.
     let plan = plan();
@@ -194,14 +218,19 @@ fn go_prepare_or_wait_says_why_and_by_how_much() {
 #[test]
 fn tests_of_what_was_built_say_what_their_numbers_mean() {
     let figures = &plan().figures;
-    let rows = |text: &str| -> Vec<Vec<String>> { text.split(';').map(|r| r.split(' ').map(str::to_owned).collect()).collect() };
+    let rows = |text: &str| -> Vec<Vec<String>> {
+        text.split(';').map(|r| r.split(' ').map(str::to_owned).collect()).collect()
+    };
     let says = |kind: TestKind, text: &str| {
         assert_eq!(kind.problem(&rows(text)), None, "{text}");
         let a = test_answer(kind, &rows(text), figures);
         (a.good, a.says)
     };
     assert_eq!(says(TestKind::Drainage, "2 1.9 5").0, Some(true));
-    assert_eq!(says(TestKind::Drainage, "2 1 5"), (Some(false), "1 of 2 l came out in 5 min: look where the rest stands.".into()));
+    assert_eq!(
+        says(TestKind::Drainage, "2 1 5"),
+        (Some(false), "1 of 2 l came out in 5 min: look where the rest stands.".into())
+    );
     assert_eq!(says(TestKind::Drainage, "1 2 5").0, Some(false), "more out than in");
     assert_eq!(says(TestKind::Spray, "0 15 0;12 15 0;24 15 0").0, Some(true));
     assert!(says(TestKind::Spray, "0 15 0;12 7 1").1.contains("spray 12 in above the sill, after 7 min"));
@@ -212,7 +241,11 @@ fn tests_of_what_was_built_say_what_their_numbers_mean() {
         let lines: Vec<String> = [15.0, 25.0, 35.0, 50.0, 60.0].iter().map(|p| format!("{p} {:.4}", f(*p))).collect();
         says(TestKind::Air, &format!("12000;{}", lines.join(";")))
     };
-    assert!(air(&|p| 30.0 * p.powf(0.65)).1.starts_with("381 cfm and 1.91 air changes"), "{:?}", air(&|p| 30.0 * p.powf(0.65)));
+    assert!(
+        air(&|p| 30.0 * p.powf(0.65)).1.starts_with("381 cfm and 1.91 air changes"),
+        "{:?}",
+        air(&|p| 30.0 * p.powf(0.65))
+    );
     assert!(air(&|p| 2.0 * p.powf(1.3)).1.contains("n is 1.30"));
     assert!(air(&|p| if p == 35.0 { 900.0 } else { 30.0 * p.powf(0.65) }).0 == Some(false));
     assert!(TestKind::Air.problem(&rows("12000;15 100;25 150")).is_some_and(|p| p.contains("expected 6 to 60")));
@@ -224,13 +257,18 @@ fn tests_of_what_was_built_say_what_their_numbers_mean() {
 fn two_who_did_not_know_of_each_other_and_differ_are_both_told_until_somebody_settles_it() {
     let plan = plan();
     let looked = |good: bool| What::Looked { check: "c".into(), good };
-    let of = |all: &[(&str, Event)]| states(&plan, &sealed(all)).into_iter().find(|s| s.step == "W1/survey").expect("a step");
+    let of = |all: &[(&str, Event)]| {
+        states(&plan, &sealed(all)).into_iter().find(|s| s.step == "W1/survey").expect("a step")
+    };
     // Bo wrote at 9:05 what came in at 9:30; Ada wrote at 9:10 what was taken at once.
     let ada = ("2026-11-29T09:10:01.000Z", event(1, "Ada", "2026-11-29T09:10:00.000Z", "W1/survey", looked(true)));
     let bo = ("2026-11-29T09:30:00.000Z", event(2, "Bo", "2026-11-29T09:05:00.000Z", "W1/survey", looked(false)));
     let differ = of(&[ada.clone(), bo.clone()]).differ;
     assert_eq!(differ.len(), 1);
-    assert_eq!((differ[0].check.as_str(), differ[0].entries, &differ[0].who), ("c", [1, 2], &["Ada".to_owned(), "Bo".to_owned()]));
+    assert_eq!(
+        (differ[0].check.as_str(), differ[0].entries, &differ[0].who),
+        ("c", [1, 2], &["Ada".to_owned(), "Bo".to_owned()])
+    );
     // Who looks after both were on record settles it; so does nobody who agrees.
     let cy = ("2026-11-29T10:00:01.000Z", event(3, "Cy", "2026-11-29T10:00:00.000Z", "W1/survey", looked(true)));
     assert!(of(&[ada.clone(), bo, cy]).differ.is_empty());
@@ -250,7 +288,9 @@ fn the_walk_round_goes_along_the_scaffold_and_knows_what_is_hidden() {
         let all: Vec<(&str, Event)> = plan.order[..until]
             .iter()
             .enumerate()
-            .map(|(n, s)| ("2026-11-29T10:00:00Z", event(n as u64, "Ada", "2026-11-29T09:00:00Z", &plan.steps[*s].id, What::Done)))
+            .map(|(n, s)| {
+                ("2026-11-29T10:00:00Z", event(n as u64, "Ada", "2026-11-29T09:00:00Z", &plan.steps[*s].id, What::Done))
+            })
             .collect();
         sealed(&all)
     };
@@ -268,7 +308,11 @@ fn the_walk_round_goes_along_the_scaffold_and_knows_what_is_hidden() {
     assert!(points.windows(2).all(|w| (w[0].wall, w[0].lift) <= (w[1].wall, w[1].lift)), "lift by lift");
     // The pan's floor lies under the window; the jamb flashings lie under the head's, in part.
     let of = |points: &[kame_core::record::Point], step: &str, check: &str| {
-        points.iter().find(|p| p.step == step && p.check.ends_with(check)).unwrap_or_else(|| panic!("{step} {check}")).clone()
+        points
+            .iter()
+            .find(|p| p.step == step && p.check.ends_with(check))
+            .unwrap_or_else(|| panic!("{step} {check}"))
+            .clone()
     };
     let jambs = of(&points, "W1/jambs", ":pressed");
     assert!(jambs.seen == Seen::Part && !jambs.under.is_empty(), "{jambs:?}");

@@ -173,10 +173,7 @@ fn readings_are_judged_and_it_is_said_what_to_do() {
     // Two diagonals of an opening 36 in wide, 60 and 59 in: (60² − 59²) / (4 × 36) = 119 / 144, about 13/16.
     let diagonals = judge(&check("opening-diagonals"), &[60.0, 59.0], Some([36.0, 48.0]));
     assert_eq!(diagonals.good, Some(false));
-    assert_eq!(
-        diagonals.says,
-        "1\" apart, no more than 1/4\" wanted. Push the head 13/16\" to the left."
-    );
+    assert_eq!(diagonals.says, "1\" apart, no more than 1/4\" wanted. Push the head 13/16\" to the left.");
     assert_eq!(judge(&check("opening-diagonals"), &[60.0], None).good, None);
     let warm = check("stick-temperature");
     let least = warm.target.expect("a temperature");

@@ -45,7 +45,8 @@ async fn whole<T: DeserializeOwned>(what: &str, answer: reqwest::Result<reqwest:
         let says: String = says.chars().take(120).collect();
         return Err(Fault::busy(format!("{what} cannot be read ({says}): type the reading instead."), 5));
     }
-    serde_json::from_slice(&bytes).map_err(|_| Fault::busy(format!("{what} says what cannot be understood: type the reading instead."), 5))
+    serde_json::from_slice(&bytes)
+        .map_err(|_| Fault::busy(format!("{what} says what cannot be understood: type the reading instead."), 5))
 }
 
 async fn listed(app: &App, base: &str) -> Result<Vec<Instrument>, Fault> {
@@ -77,7 +78,8 @@ pub async fn read_instrument(
     let started = app.http.post(format!("{at}/start")).timeout(PATIENCE).send().await;
     started.map_err(|_| silent(&instrument.name))?;
     let read = async || {
-        let asked = app.http.get(format!("{at}/reading")).query(&[("quantity", &ask.quantity)]).timeout(PATIENCE).send().await;
+        let asked =
+            app.http.get(format!("{at}/reading")).query(&[("quantity", &ask.quantity)]).timeout(PATIENCE).send().await;
         whole::<RawReading>(&instrument.name, asked).await
     };
     let (first, again) = (read().await?, read().await?);

@@ -12,8 +12,8 @@ use kame_core::checks::checks_of;
 use kame_core::edit::{Edit, apply};
 use kame_core::problem::Problem;
 use kame_core::record::{
-    Conditions, Event, Fit, GoAnswer, MOST_AT_ONCE, MOST_READINGS, Point, TestAnswer, TestKind, as_built, fit_of, go_of, holding,
-    order_by, states, test_answer, walk,
+    Conditions, Event, Fit, GoAnswer, MOST_AT_ONCE, MOST_READINGS, Point, TestAnswer, TestKind, as_built, fit_of,
+    go_of, holding, order_by, states, test_answer, walk,
 };
 use kame_core::sequence::Stage;
 use kame_core::view::{HandoverLine, HoldsView, VerdictView, handover, holds};
@@ -44,13 +44,17 @@ pub async fn fits(State(app): State<App>, JobId(id): JobId, Json(read): Json<Mea
     about(&app, &place, now, move |now, _, _| {
         let most = read.readings.values().map(Vec::len).max().unwrap_or(0);
         if read.readings.len() > MOST_CHECKS || most > MOST_READINGS {
-            let message = format!("found {} checks with up to {most} readings, expected at most {MOST_CHECKS} with {MOST_READINGS}", read.readings.len());
+            let message = format!(
+                "found {} checks with up to {most} readings, expected at most {MOST_CHECKS} with {MOST_READINGS}",
+                read.readings.len()
+            );
             return Err(vec![Problem::new("$.readings", message)].into());
         }
         let plan = &recent.plan(&now)?.plan;
         let checks = checks_of(plan).map_err(Fault::Internal)?;
         fit_of(plan, &checks, &read.opening, &read.readings).map(Out).ok_or_else(|| {
-            let message = format!("there is no opening \"{}\" on this wall; it may have been removed meanwhile", read.opening);
+            let message =
+                format!("there is no opening \"{}\" on this wall; it may have been removed meanwhile", read.opening);
             vec![Problem::new("$.opening", message)].into()
         })
     })
@@ -69,7 +73,11 @@ pub struct GoAsk {
 
 /// Whether a step may be done as it is now: go, prepare or wait. `null` where it neither sticks, coats, seals nor hangs a sheet.
 #[utoipa::path(post, path = "/api/jobs/{id}/go", params(("id" = i64, Path)), request_body = GoAsk, responses((status = 200, body = Option<GoAnswer>), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
-pub async fn may_go(State(app): State<App>, JobId(id): JobId, Json(ask): Json<GoAsk>) -> Result<Out<Option<GoAnswer>>, Fault> {
+pub async fn may_go(
+    State(app): State<App>,
+    JobId(id): JobId,
+    Json(ask): Json<GoAsk>,
+) -> Result<Out<Option<GoAnswer>>, Fault> {
     let now = state(&app, id).await?;
     let place = app.works.of(&now.job).clone();
     let recent = Arc::clone(&app.recent);
@@ -104,7 +112,11 @@ pub struct TestSays {
 
 /// What the numbers of a test say, beside what the water says of the wall as it is built today.
 #[utoipa::path(post, path = "/api/jobs/{id}/test", params(("id" = i64, Path)), request_body = Tested, responses((status = 200, body = TestSays), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
-pub async fn tested(State(app): State<App>, JobId(id): JobId, Json(read): Json<Tested>) -> Result<Out<TestSays>, Fault> {
+pub async fn tested(
+    State(app): State<App>,
+    JobId(id): JobId,
+    Json(read): Json<Tested>,
+) -> Result<Out<TestSays>, Fault> {
     if let Some(message) = read.test.problem(&read.rows) {
         return Err(vec![Problem::new("$.rows", message)].into());
     }
@@ -122,7 +134,11 @@ pub async fn tested(State(app): State<App>, JobId(id): JobId, Json(read): Json<T
 }
 
 /// The wall as it lies there today.
-fn today(app: &App, id: i64, made: &Made) -> Result<(Vec<kame_core::record::Entry>, kame_core::plan::Plan, Stage), Fault> {
+fn today(
+    app: &App,
+    id: i64,
+    made: &Made,
+) -> Result<(Vec<kame_core::record::Entry>, kame_core::plan::Plan, Stage), Fault> {
     let entries = app.store.whole_record(id)?;
     let (order, actions) = as_built(&made.plan, &made.job.sequence, &entries);
     let mut plan = made.plan.clone();
@@ -175,7 +191,11 @@ pub struct Different {
 /// Whether the wall still holds where something is done other than planned: what is on record, then `events`, then everything else as planned after
 /// `change`. Nothing is kept.
 #[utoipa::path(post, path = "/api/jobs/{id}/holds", params(("id" = i64, Path)), request_body = Different, responses((status = 200, body = HoldsView), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument)))]
-pub async fn still_holds(State(app): State<App>, JobId(id): JobId, Json(new): Json<Different>) -> Result<Out<HoldsView>, Fault> {
+pub async fn still_holds(
+    State(app): State<App>,
+    JobId(id): JobId,
+    Json(new): Json<Different>,
+) -> Result<Out<HoldsView>, Fault> {
     if new.events.len() > MOST_AT_ONCE {
         let message = format!("found {} events, expected at most {MOST_AT_ONCE}", new.events.len());
         return Err(vec![Problem::new("$.events", message)].into());

@@ -17,8 +17,8 @@ use kame_core::problem::Problem;
 use kame_core::record::{Entry, What, entry_schema, lines, report, states};
 use kame_core::view::{Ask as Asked, Elevation, Known, handover, view_plan};
 use kame_formats::{
-    Archive, Damage, Drawing, Handed, Kept, LARGEST_ARCHIVE, Photo, PlaceLabel, PlacePages, damage_pdf, handover_pdf, place_labels_pdf,
-    record_csv, record_pdf, record_zip,
+    Archive, Damage, Drawing, Handed, Kept, LARGEST_ARCHIVE, Photo, PlaceLabel, PlacePages, damage_pdf, handover_pdf,
+    place_labels_pdf, record_csv, record_pdf, record_zip,
 };
 use kame_store::{JobState, Position, Store, hash_of, photo_size};
 use serde::Deserialize;
@@ -88,7 +88,8 @@ impl Told {
             let draw = |e, what: &str| (cropped(e, &report.id, &job.name), what.to_owned());
             let drawings = vec![draw(&planned, "as planned"), draw(&built, "as built")];
             let named = |l: &kame_core::record::Line| {
-                let caption = format!("No. {}, {}: {}", l.number, l.who, if l.note.is_empty() { &l.what } else { &l.note });
+                let caption =
+                    format!("No. {}, {}: {}", l.number, l.who, if l.note.is_empty() { &l.what } else { &l.note });
                 l.photos.iter().map(|p| (p.clone(), caption.clone())).collect::<Vec<_>>()
             };
             let photos = report.lines.iter().flat_map(named).take(MOST_PRINTED);
@@ -105,13 +106,18 @@ impl Told {
     }
 
     fn table(&self) -> Result<Vec<u8>, Fault> {
-        record_csv(&lines(&self.plan, &self.checks, &self.entries), &self.entries).map_err(|e| Fault::Internal(e.to_string()))
+        record_csv(&lines(&self.plan, &self.checks, &self.entries), &self.entries)
+            .map_err(|e| Fault::Internal(e.to_string()))
     }
 }
 
 /// The record as a paper to read, of the whole job or of one opening, with drawings as planned and as built and its photographs.
 #[utoipa::path(get, path = "/api/jobs/{id}/record.pdf", params(("id" = i64, Path), OfPlace), responses((status = 200, content_type = "application/pdf"), (status = 404, body = ProblemDocument)))]
-pub async fn paper(State(app): State<App>, JobId(id): JobId, Ask(of): Ask<OfPlace>) -> Result<impl IntoResponse, Fault> {
+pub async fn paper(
+    State(app): State<App>,
+    JobId(id): JobId,
+    Ask(of): Ask<OfPlace>,
+) -> Result<impl IntoResponse, Fault> {
     let now = state(&app, id).await?;
     let here = app.clone();
     about(&app, &app.works.long, now, move |now, known, _| {
@@ -184,9 +190,16 @@ pub async fn take_archive(
         .await
 }
 
+/// Checks that say what came and how it was.
+const ABOUT_THE_UNIT: [&str; 3] = ["unit-arrived", "unit-whole", "unit-mark"];
+
 /// One page to send about a damaged unit: its mark, what was said of it, and the photographs.
 #[utoipa::path(get, path = "/api/jobs/{id}/damage.pdf", params(("id" = i64, Path), OfPlace), responses((status = 200, content_type = "application/pdf"), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
-pub async fn damage(State(app): State<App>, JobId(id): JobId, Ask(of): Ask<OfPlace>) -> Result<impl IntoResponse, Fault> {
+pub async fn damage(
+    State(app): State<App>,
+    JobId(id): JobId,
+    Ask(of): Ask<OfPlace>,
+) -> Result<impl IntoResponse, Fault> {
     let now = state(&app, id).await?;
     let here = app.clone();
     about(&app, &app.works.long, now, move |now, _, _| {
@@ -199,11 +212,13 @@ pub async fn damage(State(app): State<App>, JobId(id): JobId, Ask(of): Ask<OfPla
         let about_unit: Vec<&str> = told
             .checks
             .iter()
-            .filter(|c| c.opening == id && (c.check == "unit-whole" || c.check == "unit-mark"))
+            .filter(|c| c.opening == id && ABOUT_THE_UNIT.contains(&c.check.as_str()))
             .map(|c| c.id.as_str())
             .collect();
         let is_about = |e: &Entry| match &e.event.what {
-            What::Looked { check, .. } | What::Lot { check, .. } | What::Mended { check } => about_unit.contains(&check.as_str()),
+            What::Looked { check, .. } | What::Lot { check, .. } | What::Mended { check } => {
+                about_unit.contains(&check.as_str())
+            }
             _ => false,
         };
         let all = lines(&told.plan, &told.checks, &told.entries);
@@ -212,7 +227,11 @@ pub async fn damage(State(app): State<App>, JobId(id): JobId, Ask(of): Ask<OfPla
             What::Lot { text, .. } => Some(text.clone()),
             _ => None,
         };
-        let unit = told.plan.pieces.iter().find(|p| p.opening.is_some_and(|i| told.plan.openings[i].id == id) && p.id.ends_with("/unit"));
+        let unit = told
+            .plan
+            .pieces
+            .iter()
+            .find(|p| p.opening.is_some_and(|i| told.plan.openings[i].id == id) && p.id.ends_with("/unit"));
         let page = Damage {
             job: told.now.job.name.clone(),
             place: format!("{id} {}", o.name),
@@ -223,7 +242,19 @@ pub async fn damage(State(app): State<App>, JobId(id): JobId, Ask(of): Ask<OfPla
                 o.rect.height().feet_inches(16)
             ),
             marks: those.iter().filter_map(|(_, e)| mark(e)).collect(),
-            said: those.iter().map(|(l, _)| format!("{} UTC, {}: {}{}{}", l.at, l.who, l.what, if l.note.is_empty() { "" } else { ". " }, l.note)).collect(),
+            said: those
+                .iter()
+                .map(|(l, _)| {
+                    format!(
+                        "{} UTC, {}: {}{}{}",
+                        l.at,
+                        l.who,
+                        l.what,
+                        if l.note.is_empty() { "" } else { ". " },
+                        l.note
+                    )
+                })
+                .collect(),
             photos: those
                 .iter()
                 .flat_map(|(l, _)| l.photos.iter().map(|p| (p, format!("No. {}: {}", l.number, l.what))))
@@ -244,7 +275,9 @@ pub async fn handover_paper(State(app): State<App>, JobId(id): JobId) -> Result<
     about(&app, &app.works.long, now, move |now, _, _| {
         let told = Told::of(&here, now)?;
         let all = handover(&told.plan, &states(&told.plan, &told.entries));
-        let word = |t: kame_core::trade::Trade| serde_json::to_value(t).ok().and_then(|v| v.as_str().map(str::to_owned)).unwrap_or_default();
+        let word = |t: kame_core::trade::Trade| {
+            serde_json::to_value(t).ok().and_then(|v| v.as_str().map(str::to_owned)).unwrap_or_default()
+        };
         let mut pages: Vec<Handed> = Vec::new();
         let mut put = |heading: String, line: String| match pages.iter_mut().find(|p| p.heading == heading) {
             Some(page) => page.lines.push(line),
@@ -256,7 +289,10 @@ pub async fn handover_paper(State(app): State<App>, JobId(id): JobId) -> Result<
             put(format!("For {}", word(l.to)), format!("{} {}: {}", mark(l.ready), place(&l.place), l.says));
         }
         for l in &all {
-            put(format!("At {}", place(&l.place)), format!("{} {} to {}: {}", mark(l.ready), word(l.from), word(l.to), l.says));
+            put(
+                format!("At {}", place(&l.place)),
+                format!("{} {} to {}: {}", mark(l.ready), word(l.from), word(l.to), l.says),
+            );
         }
         Ok(download(&told.now.job.name, "-handover.pdf", "application/pdf", handover_pdf(&told.now.job.name, &pages)))
     })
@@ -278,21 +314,33 @@ const LONGEST_BASE: usize = 120;
 
 /// Labels to stick beside the openings, each with a code that opens its next step.
 #[utoipa::path(get, path = "/api/jobs/{id}/place-labels.pdf", params(("id" = i64, Path), LabelsAsk), responses((status = 200, content_type = "application/pdf"), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
-pub async fn place_labels(State(app): State<App>, JobId(id): JobId, Ask(ask): Ask<LabelsAsk>) -> Result<impl IntoResponse, Fault> {
+pub async fn place_labels(
+    State(app): State<App>,
+    JobId(id): JobId,
+    Ask(ask): Ask<LabelsAsk>,
+) -> Result<impl IntoResponse, Fault> {
     let base = ask.base.unwrap_or_else(|| format!("http://{}", app.address));
     let base = base.trim_end_matches('/').to_owned();
     let is_web = base.starts_with("http://") || base.starts_with("https://");
     if !is_web || base.len() > LONGEST_BASE || !base.bytes().all(|b| b.is_ascii_graphic()) {
-        let message = format!("found \"{}\", expected an address of at most {LONGEST_BASE} characters, as https://kame.example", base.chars().take(60).collect::<String>());
+        let message = format!(
+            "found \"{}\", expected an address of at most {LONGEST_BASE} characters, as https://kame.example",
+            base.chars().take(60).collect::<String>()
+        );
         return Err(vec![Problem::new("$query.base", message)].into());
     }
     let now = state(&app, id).await?;
     about(&app, &app.works.long, now, move |now, _, _| {
-        let label = |place: &str, id: &str, name: &str| PlaceLabel { id: id.to_owned(), name: name.to_owned(), url: format!("{base}/jobs/{}/site/{place}", now.id) };
+        let label = |place: &str, id: &str, name: &str| PlaceLabel {
+            id: id.to_owned(),
+            name: name.to_owned(),
+            url: format!("{base}/jobs/{}/site/{place}", now.id),
+        };
         let walls = label("walls", "Walls", &now.job.wall.name);
         let openings = now.job.openings.iter().map(|o| label(&o.id, &o.id, &o.name));
         let all: Vec<PlaceLabel> = [walls].into_iter().chain(openings).collect();
-        let bytes = place_labels_pdf(&now.job.name, &all).map_err(|e| Fault::from(vec![Problem::new("$query.base", e)]))?;
+        let bytes =
+            place_labels_pdf(&now.job.name, &all).map_err(|e| Fault::from(vec![Problem::new("$query.base", e)]))?;
         Ok(download(&now.job.name, "-places.pdf", "application/pdf", bytes))
     })
     .await

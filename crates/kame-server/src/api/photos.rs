@@ -66,7 +66,8 @@ pub async fn photo(State(app): State<App>, JobPart(id, hash): JobPart) -> Result
         s.standing(id)?;
         let bytes = s.photo(&hash)?.ok_or_else(|| Fault::NoSuchPlace(format!("there is no photograph {hash}")))?;
         // What is named by its hash never changes.
-        let headers = [(header::CONTENT_TYPE, kind(&bytes)), (header::CACHE_CONTROL, "private, max-age=31536000, immutable")];
+        let headers =
+            [(header::CONTENT_TYPE, kind(&bytes)), (header::CACHE_CONTROL, "private, max-age=31536000, immutable")];
         Ok((headers, bytes))
     })
     .await

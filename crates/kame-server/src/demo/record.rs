@@ -79,13 +79,22 @@ pub struct Made {
 }
 
 /// Photographs of an opening as it stands: from afar and from near, in the light of the hour.
-fn photo(job: &Job, plan: &Plan, entries: &[Entry], opening: &str, near: [f64; 4], light: f32) -> Result<Vec<u8>, String> {
+fn photo(
+    job: &Job,
+    plan: &Plan,
+    entries: &[Entry],
+    opening: &str,
+    near: [f64; 4],
+    light: f32,
+) -> Result<Vec<u8>, String> {
     let (order, done) = as_built(plan, &job.sequence, entries);
     let mut today = plan.clone();
     today.put_in_order(&order);
-    let view = view_plan(job, &today, &Ask { done: Some(done), ..Ask::default() }, &Known::default()).map_err(|p| format!("{p:?}"))?;
+    let view = view_plan(job, &today, &Ask { done: Some(done), ..Ask::default() }, &Known::default())
+        .map_err(|p| format!("{p:?}"))?;
     let drawing = Drawing::elevation(&view.elevation, "");
-    let [x, y, w, h] = view.elevation.openings.iter().find(|o| o.id == opening).map_or([0.0, 0.0, 60.0, 60.0], |o| o.rect);
+    let [x, y, w, h] =
+        view.elevation.openings.iter().find(|o| o.id == opening).map_or([0.0, 0.0, 60.0, 60.0], |o| o.rect);
     let frame = [x + w * near[0], y + h * near[1], w * near[2], h * near[3]];
     jpeg(&drawing, Shot { frame, across: 640, light })
 }
@@ -113,32 +122,74 @@ pub fn made(job: &Job, plan: &Plan) -> Result<Made, String> {
         let step = &plan.steps[*s];
         let place = step.opening.as_deref().unwrap_or_default();
         let who = if n % 5 == 3 { BO } else { ADA };
-        let is_unit = place == DAMAGED && w.entries.iter().any(|e| e.event.place == DAMAGED && matches!(e.event.what, What::Looked { good: false, .. }));
+        let is_unit = place == DAMAGED
+            && w.entries
+                .iter()
+                .any(|e| e.event.place == DAMAGED && matches!(e.event.what, What::Looked { good: false, .. }));
         if is_unit {
             continue;
         }
         let mut whole = true;
         for c in checks.iter().filter(|c| c.step == step.id && !c.removed) {
             let looks = if c.by == Eyes::Other && who == ADA { BO } else { who };
-            let (is_bad, is_hurt) = (step.id == FAILED && c.check == "pressed" && last.is_none_or(|l| l.id != FAILED), place == DAMAGED && c.check == "unit-whole");
+            let (is_bad, is_hurt) = (
+                step.id == FAILED && c.check == "pressed" && last.is_none_or(|l| l.id != FAILED),
+                place == DAMAGED && c.check == "unit-whole",
+            );
             match c.quantity {
-                Quantity::Lot if c.check == "unit-mark" => {
-                    w.put(looks, step, (What::Lot { check: c.id.clone(), text: format!("HS-{place}-0417") }, ""), vec![], 0);
+                Quantity::Lot if c.check == "unit-mark" || c.check == "unit-arrived" => {
+                    w.put(
+                        looks,
+                        step,
+                        (What::Lot { check: c.id.clone(), text: format!("HS-{place}-0417") }, ""),
+                        vec![],
+                        0,
+                    );
                 }
                 Quantity::Lot if c.check == "unit-parts" => {
-                    w.put(looks, step, (What::Lot { check: c.id.clone(), text: format!("bucket {place}, loft") }, ""), vec![], 0);
+                    w.put(
+                        looks,
+                        step,
+                        (What::Lot { check: c.id.clone(), text: format!("bucket {place}, loft") }, ""),
+                        vec![],
+                        0,
+                    );
                 }
                 Quantity::Lot => {
-                    w.put(looks, step, (What::Lot { check: c.id.clone(), text: format!("L-{:04}", 4000 + n) }, ""), vec![], 0);
+                    w.put(
+                        looks,
+                        step,
+                        (What::Lot { check: c.id.clone(), text: format!("L-{:04}", 4000 + n) }, ""),
+                        vec![],
+                        0,
+                    );
                 }
                 Quantity::Look if is_hurt => {
                     let shot = take(&w, place, corner, 0.8)?;
-                    w.put(looks, step, (What::Looked { check: c.id.clone(), good: false }, "Lower left corner of the flange is bent, the bead of the glass is open."), shot, 0);
+                    w.put(
+                        looks,
+                        step,
+                        (
+                            What::Looked { check: c.id.clone(), good: false },
+                            "Lower left corner of the flange is bent, the bead of the glass is open.",
+                        ),
+                        shot,
+                        0,
+                    );
                     whole = false;
                 }
                 Quantity::Look if is_bad => {
                     let shot = take(&w, place, corner, 0.92)?;
-                    w.put(looks, step, (What::Looked { check: c.id.clone(), good: false }, "Fish-mouth at the foot, a finger goes in."), shot, 0);
+                    w.put(
+                        looks,
+                        step,
+                        (
+                            What::Looked { check: c.id.clone(), good: false },
+                            "Fish-mouth at the foot, a finger goes in.",
+                        ),
+                        shot,
+                        0,
+                    );
                     last = Some(step);
                 }
                 Quantity::Look => {
@@ -149,21 +200,46 @@ pub fn made(job: &Job, plan: &Plan) -> Result<Made, String> {
                     let values = readings(c, n);
                     // Once somebody reads what is off, and reads it again when it is put right.
                     if c.check == "opening-width" && place == "W1" {
-                        let off: Vec<String> = values.iter().map(|v| format!("{}", v.parse::<f64>().unwrap_or(0.0) + 0.5)).collect();
-                        let what = What::Reading { check: c.id.clone(), values: off, unit: c.unit.into(), instrument: String::new(), asked: c.asked.clone(), good: Some(false) };
+                        let off: Vec<String> =
+                            values.iter().map(|v| format!("{}", v.parse::<f64>().unwrap_or(0.0) + 0.5)).collect();
+                        let what = What::Reading {
+                            check: c.id.clone(),
+                            values: off,
+                            unit: c.unit.into(),
+                            instrument: String::new(),
+                            asked: c.asked.clone(),
+                            good: Some(false),
+                        };
                         w.put(ADA, step, (what, ""), vec![], 0);
-                        w.put(ADA, step, (What::Mended { check: c.id.clone() }, "Right jamb packed out with ripped plywood."), vec![], 0);
+                        w.put(
+                            ADA,
+                            step,
+                            (What::Mended { check: c.id.clone() }, "Right jamb packed out with ripped plywood."),
+                            vec![],
+                            0,
+                        );
                     }
                     let numbers: Vec<f64> = values.iter().filter_map(|v| v.parse().ok()).collect();
                     let good = judge(c, &numbers, None).good;
                     let instrument = if c.quantity == Quantity::Temperature { "surface thermometer ST-2" } else { "" };
-                    let what = What::Reading { check: c.id.clone(), values, unit: c.unit.into(), instrument: instrument.into(), asked: c.asked.clone(), good };
+                    let what = What::Reading {
+                        check: c.id.clone(),
+                        values,
+                        unit: c.unit.into(),
+                        instrument: instrument.into(),
+                        asked: c.asked.clone(),
+                        good,
+                    };
                     w.put(looks, step, (what, ""), vec![], 0);
                 }
             }
         }
         if whole {
-            let done = if n == until / 3 { (What::Otherwise, "Header sits 3/8 low: packed with ripped plywood first.") } else { (What::Done, "") };
+            let done = if n == until / 3 {
+                (What::Otherwise, "Header sits 3/8 low: packed with ripped plywood first.")
+            } else {
+                (What::Done, "")
+            };
             w.put(who, step, done, vec![], 0);
         }
     }
@@ -171,13 +247,32 @@ pub fn made(job: &Job, plan: &Plan) -> Result<Made, String> {
     // Two who were out of reach of each other, and do not agree.
     let survey = at("W1/survey")?;
     if let Some(level) = checks.iter().find(|c| c.step == survey.id && c.check == "sill-level") {
-        let read = |value: &str, good| What::Reading { check: level.id.clone(), values: vec![value.into()], unit: level.unit.into(), instrument: String::new(), asked: level.asked.clone(), good: Some(good) };
+        let read = |value: &str, good| What::Reading {
+            check: level.id.clone(),
+            values: vec![value.into()],
+            unit: level.unit.into(),
+            instrument: String::new(),
+            asked: level.asked.clone(),
+            good: Some(good),
+        };
         w.put(ADA, survey, (read("0.0625", true), "Level again after the night."), vec![], 30);
         w.put(BO, survey, (read("0.25", false), "Right end is high."), vec![], 45);
     }
     let rows = vec![vec!["2".to_owned(), "1.9".to_owned(), "4".to_owned()]];
-    w.put(BO, at("W1/pan")?, (What::Test { test: TestKind::Drainage, rows }, "Poured on the pan: all out over the face, none at the jambs."), vec![], 0);
+    w.put(
+        BO,
+        at("W1/pan")?,
+        (What::Test { test: TestKind::Drainage, rows }, "Poured on the pan: all out over the face, none at the jambs."),
+        vec![],
+        0,
+    );
     let shot = take(&w, "W2", around, 0.7)?;
-    w.put(ADA, at(FAILED)?, (What::Stopped, "Gusts over 20 mph: no more sheet today. Tape over W2's head for the night."), shot, 0);
+    w.put(
+        ADA,
+        at(FAILED)?,
+        (What::Stopped, "Gusts over 20 mph: no more sheet today. Tape over W2's head for the night."),
+        shot,
+        0,
+    );
     Ok(Made { entries: w.entries, photos })
 }

@@ -5,6 +5,7 @@ mod binary;
 mod command;
 mod hammer;
 mod limits;
+mod onsite;
 mod watch;
 
 /// Files packed into one.

@@ -117,7 +117,9 @@ fn a_photograph_is_kept_by_its_hash_before_the_entry_that_names_it() {
     let (one, hash) = (png(1), hash_of(&png(1)));
     let named = |n: u64, hash: &str| Event { photos: vec![hash.to_owned()], ..event(n, "") };
     let refused = store.record(id, &[event(1, "a"), named(2, &hash)]);
-    assert!(matches!(refused, Err(StoreError::Refused(p)) if p[0].path == "$.events[1].photos" && p[0].message.contains("send it before")));
+    assert!(
+        matches!(refused, Err(StoreError::Refused(p)) if p[0].path == "$.events[1].photos" && p[0].message.contains("send it before"))
+    );
     assert!(store.whole_record(id).expect("reads").is_empty(), "nothing of that sending stays");
     for (hash, bytes, says) in [
         (hash.as_str(), &png(2)[..], "changed or cut off"),
@@ -146,11 +148,15 @@ fn a_photograph_is_kept_by_its_hash_before_the_entry_that_names_it() {
     // A record of another machine comes in whole or not at all.
     let entries = store.whole_record(id).expect("reads");
     let job = Job::new("elsewhere");
-    assert!(matches!(store.take_record(&job, &entries), Err(StoreError::Refused(p)) if p[0].message.contains("is not there")));
+    assert!(
+        matches!(store.take_record(&job, &entries), Err(StoreError::Refused(p)) if p[0].message.contains("is not there"))
+    );
     store.keep_photo(&hash, &one, Position::Without).expect("kept");
     let mut forged = entries.clone();
     forged[0].event.note = "b".into();
-    assert!(matches!(store.take_record(&job, &forged), Err(StoreError::Refused(p)) if p[0].message.starts_with("entry 1")));
+    assert!(
+        matches!(store.take_record(&job, &forged), Err(StoreError::Refused(p)) if p[0].message.starts_with("entry 1"))
+    );
     let taken = store.take_record(&job, &entries).expect("taken");
     assert_eq!(store.whole_record(taken.id).expect("reads"), entries);
     // And goes on from there.
@@ -180,6 +186,9 @@ fn where_a_photograph_was_taken_is_not_kept_unless_it_is_wanted() {
     let photo = with_position();
     let hash = hash_of(&photo);
     let refused = store.keep_photo(&hash, &photo, Position::Without);
-    assert!(matches!(&refused, Err(StoreError::Refused(p)) if p[0].message.contains("says where it was taken")), "{refused:?}");
+    assert!(
+        matches!(&refused, Err(StoreError::Refused(p)) if p[0].message.contains("says where it was taken")),
+        "{refused:?}"
+    );
     store.keep_photo(&hash, &photo, Position::Kept).expect("kept");
 }
