@@ -325,10 +325,22 @@ impl Browser {
     /// # Errors
     /// What axe found, with the name it is told under.
     pub async fn is_for_everybody(&self, name: &str) -> Result<()> {
+        self.axe(name, "{resultTypes: ['violations']}").await
+    }
+
+    /// The same for what is read in the sun: contrast of the highest grade.
+    ///
+    /// # Errors
+    /// As [`Browser::is_for_everybody`].
+    pub async fn is_for_the_sun(&self, name: &str) -> Result<()> {
+        self.axe(name, "{resultTypes: ['violations'], rules: {'color-contrast-enhanced': {enabled: true}}}").await
+    }
+
+    async fn axe(&self, name: &str, how: &str) -> Result<()> {
         let axe = concat!(env!("CARGO_MANIFEST_DIR"), "/../web/node_modules/axe-core/axe.min.js");
         self.eval(&std::fs::read_to_string(axe)?).await?;
-        let run = "const done = arguments[0]; axe.run(document, {resultTypes: ['violations']}).then(r => done(r.violations.filter(v => ['serious', 'critical'].includes(v.impact)).map(v => v.id + ': ' + v.nodes.slice(0, 3).map(n => n.target.join(' ')).join(', '))));";
-        let found = self.client.execute_async(run, vec![]).await?;
+        let run = "const done = arguments[0]; axe.run(document, HOW).then(r => done(r.violations.filter(v => ['serious', 'critical'].includes(v.impact)).map(v => v.id + ': ' + v.nodes.slice(0, 3).map(n => n.target.join(' ')).join(', '))));";
+        let found = self.client.execute_async(&run.replace("HOW", how), vec![]).await?;
         if found != json!([]) {
             bail!("{name}: {found:#}");
         }

@@ -5,6 +5,7 @@
 #![warn(missing_docs)]
 
 // Measures, and what is said where something is wrong.
+pub mod date;
 pub mod length;
 pub mod problem;
 pub mod range;
@@ -59,6 +60,8 @@ pub mod days;
 pub mod findings;
 
 pub mod evenings;
+
+pub mod calendar;
 
 pub mod advice;
 

@@ -3,8 +3,10 @@
 #![warn(missing_docs)]
 
 mod bench;
+mod sky;
 
 pub use bench::{Bench, Fault, Instrument, Reading};
+pub use sky::{SkyHour, hours};
 
 use axum::extract::{Path, Query, State};
 use axum::http::StatusCode;
@@ -88,9 +90,34 @@ async fn order(State(bench): State<Arc<Bench>>, Path(serial): Path<String>, Json
     }
 }
 
+/// Which hours are asked for.
+#[derive(Debug, Deserialize)]
+struct Sky {
+    /// Number of the first day since 1970-01-01.
+    first: i64,
+    /// So many days.
+    days: u32,
+    /// The day on which it is asked, by the same count: what lies behind it is told as it was.
+    asked: i64,
+}
+
+/// Days that are told at most.
+const MOST_DAYS: u32 = 366;
+
+async fn weather(Query(ask): Query<Sky>) -> Response {
+    if !(1..=MOST_DAYS).contains(&ask.days)
+        || !(0..1_000_000).contains(&ask.first)
+        || !(0..1_000_000).contains(&ask.asked)
+    {
+        return refused(StatusCode::UNPROCESSABLE_ENTITY, "expected 1 to 366 days from 1970 on");
+    }
+    Json(hours(ask.first, ask.days, ask.asked)).into_response()
+}
+
 /// The interface.
 pub fn router() -> Router {
     Router::new()
+        .route("/weather", get(weather))
         .route("/instruments", get(discover))
         .route("/instruments/{serial}/start", post(start))
         .route("/instruments/{serial}/reading", get(read))

@@ -11,6 +11,9 @@ struct Cli {
     /// Where to listen.
     #[arg(long, env = "KAME_DEVICES", default_value = "127.0.0.1:4610")]
     addr: SocketAddr,
+    /// End when standard input does: with whoever started it, however that ends.
+    #[arg(long)]
+    attached: bool,
 }
 
 #[tokio::main]
@@ -20,6 +23,17 @@ async fn main() -> anyhow::Result<()> {
         format!("cannot listen on {}; are instruments there already? KAME_DEVICES chooses another address", cli.addr)
     })?;
     println!("Instruments are at http://{}", listener.local_addr()?);
-    axum::serve(listener, kame_devices::router()).await?;
-    Ok(())
+    let end = async move {
+        if cli.attached {
+            tokio::io::copy(&mut tokio::io::stdin(), &mut tokio::io::sink()).await.ok();
+        } else {
+            std::future::pending::<()>().await;
+        }
+    };
+    tokio::select! {
+        served = axum::serve(listener, kame_devices::router()) => served?,
+        () = end => {}
+    }
+    // Whoever waits for a silent instrument is not waited for, nor is standard input.
+    std::process::exit(0)
 }

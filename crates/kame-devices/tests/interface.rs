@@ -69,7 +69,7 @@ async fn faults_do_what_they_say() {
     order(&http, &url, "ST-2", Fault::OutOfCalibration).await;
     let all: Vec<Instrument> =
         http.get(format!("{url}/instruments")).send().await.expect("an answer").json().await.expect("a list");
-    assert!(all.iter().any(|i| i.serial == "ST-2" && i.calibrated < "2022".to_owned()));
+    assert!(all.iter().any(|i| i.serial == "ST-2" && i.calibrated.as_str() < "2022"));
     order(&http, &url, "ST-2", Fault::None).await;
     assert_eq!(read(&http, &url, "ST-2", "temperature").await.expect("a reading").unit, "°F");
 }
@@ -85,4 +85,35 @@ async fn a_stream_brings_one_reading_after_another() {
         text.push_str(std::str::from_utf8(&part).expect("text"));
     }
     assert!(text.contains("\"unit\":\"mph\""), "{text}");
+}
+
+#[tokio::test]
+async fn the_weather_is_the_same_each_time_wet_and_dry_and_forecasts_are_worse_the_farther_they_look() {
+    let (url, http) = bench().await;
+    let ask = async |asked: i64| -> Vec<serde_json::Value> {
+        // A March: 2026-03-02 and four weeks.
+        let at = format!("{url}/weather?first=20514&days=28&asked={asked}");
+        http.get(at).send().await.expect("an answer").json().await.expect("hours")
+    };
+    let (seen, again, forecast) = (ask(20_600).await, ask(20_600).await, ask(20_514).await);
+    assert_eq!((seen.len(), &seen), (28 * 24, &again));
+    let of = |hours: &[serde_json::Value], field: &str| {
+        hours.iter().map(|h| h[field].as_f64().expect("a number")).collect::<Vec<_>>()
+    };
+    let rain = of(&seen, "rain_in");
+    let wet = rain.iter().filter(|r| **r > 0.0).count();
+    assert!((40..400).contains(&wet), "{wet} wet hours");
+    let air = of(&seen, "air_f");
+    assert!(air.iter().all(|a| (20.0..75.0).contains(a)));
+    // Off by more in the last week than in the first.
+    let off = |from: usize| {
+        of(&forecast, "air_f")[from..from + 168]
+            .iter()
+            .zip(&air[from..from + 168])
+            .map(|(a, b)| (a - b).abs())
+            .sum::<f64>()
+    };
+    assert!(off(504) > 2.0 * off(0), "{} {}", off(504), off(0));
+    let none = http.get(format!("{url}/weather?first=20514&days=0&asked=1")).send().await.expect("an answer");
+    assert_eq!(none.status(), StatusCode::UNPROCESSABLE_ENTITY);
 }

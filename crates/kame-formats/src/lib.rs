@@ -14,6 +14,7 @@ mod record;
 mod sheet;
 mod svg;
 mod table;
+mod weather;
 
 pub use cut_csv::cut_list_csv;
 pub use drawing::{Anchor, Area, Drawing, Figure, Layer, Line, Text};
@@ -31,3 +32,4 @@ pub use record::{
 pub use sheet::{load_rows, sum_rows, table_csv, table_xlsx};
 pub use svg::svg;
 pub use table::read_table;
+pub use weather::{WEATHER_COLUMNS, read_weather, weather_csv};

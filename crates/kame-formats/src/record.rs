@@ -98,7 +98,7 @@ pub fn record_pdf(title: &str, of: &str, whole: &Whole, places: Vec<PlacePages>)
         paper.drawings(&drawings, 190.0);
         const COLUMNS: [f32; 5] = [30.0, 84.0, 64.0, 110.0, WIDE - 288.0];
         let row = |paper: &mut Paper, cells: [&str; 5], bold: bool| {
-            let cells: Vec<(&str, f32)> = cells.into_iter().zip(COLUMNS).map(|(t, w)| (t, w)).collect();
+            let cells: Vec<(&str, f32)> = cells.into_iter().zip(COLUMNS).collect();
             paper.columns(&cells, 8.5, bold);
         };
         row(&mut paper, ["No.", "When", "Who", "Step", "What"], true);

@@ -4,7 +4,7 @@ use anyhow::{Context, bail};
 use clap::{Parser, Subcommand, ValueEnum};
 use kame_core::record::{self, Whole};
 use kame_core::stop::Stop;
-use kame_core::{job, layup, view, water};
+use kame_core::{calendar, job, layup, view, water};
 use kame_formats::{Archive, read_entries};
 use kame_server::Serving;
 use kame_store::{Store, hash_of};
@@ -64,6 +64,28 @@ enum Command {
     Order {
         /// The file, or `-` for standard input.
         file: PathBuf,
+        /// JSON on one line instead of words.
+        #[arg(long)]
+        json: bool,
+    },
+    /// Lay a job file (`*.kame.json`) on the calendar, with its own crews and deliveries; or solve an instance as plain numbers (docs/DAYS.md). Exit 2
+    /// with one line per mistake where a file cannot be read or nothing can be laid.
+    Days {
+        /// The job file, or `-` for standard input.
+        #[arg(required_unless_present = "instance")]
+        file: Option<PathBuf>,
+        /// Hours of weather: a table or an EPW file.
+        #[arg(long)]
+        weather: Option<PathBuf>,
+        /// The first day, as 2026-03-02, where the job says none.
+        #[arg(long, default_value = "2026-03-02")]
+        from: String,
+        /// Solve this instance instead of a job.
+        #[arg(long, conflicts_with = "file")]
+        instance: Option<PathBuf>,
+        /// Print the instance of the job instead of solving it, for another solver.
+        #[arg(long)]
+        as_instance: bool,
         /// JSON on one line instead of words.
         #[arg(long)]
         json: bool,
@@ -132,6 +154,10 @@ fn main() -> ExitCode {
         Command::Water { file, json } => return water(&file, json),
         Command::Check { file, done, json } => return check(&file, done, json),
         Command::Order { file, json } => return ordered(&file, json),
+        Command::Days { file, weather, from, instance, as_instance, json } => {
+            let asked = DaysAsked { file, weather, from, instance, as_instance, json };
+            return laid(&asked).unwrap_or_else(refuse);
+        }
         Command::Record { act: RecordAct::Verify { file } } => return verified(&file),
         Command::Schema { of } => print(&match of {
             Described::Job => job::job_schema(),
@@ -248,6 +274,59 @@ fn ordered(file: &Path, json: bool) -> ExitCode {
     }
 }
 
+/// What `kame days` is asked.
+struct DaysAsked {
+    file: Option<PathBuf>,
+    weather: Option<PathBuf>,
+    from: String,
+    instance: Option<PathBuf>,
+    as_instance: bool,
+    json: bool,
+}
+
+/// Lays a job, or an instance, on the calendar.
+fn laid(asked: &DaysAsked) -> Result<ExitCode, Vec<String>> {
+    let one = |e: anyhow::Error| vec![format!("{e:#}")];
+    let told = |p: Vec<kame_core::problem::Problem>| {
+        p.iter().map(|p| format!("{}: {}", p.path, p.message)).collect::<Vec<_>>()
+    };
+    let stop = patience();
+    if let Some(file) = &asked.instance {
+        let bytes = read(file).map_err(one)?;
+        let of: calendar::Instance = serde_json::from_slice(&bytes).map_err(|e| vec![format!("$: {e}")])?;
+        let wrong = of.problems();
+        if !wrong.is_empty() {
+            return Err(told(wrong));
+        }
+        let solved = calendar::solve(&of, &stop).map_err(|e| vec![format!("$.tasks[{}]: {e}", e.task)])?;
+        println!("{}", serde_json::to_string(&solved).unwrap_or_default());
+        return Ok(ExitCode::SUCCESS);
+    }
+    let job = job::read_job(&read(asked.file.as_deref().unwrap_or(Path::new("-"))).map_err(one)?).map_err(told)?;
+    let plan = kame_core::plan::build(&job).map_err(told)?;
+    let site = job.site.clone().unwrap_or_else(|| job::SiteSpec::usual(&asked.from));
+    let hours = match &asked.weather {
+        None => Vec::new(),
+        Some(file) => {
+            let text = String::from_utf8(read(file).map_err(one)?)
+                .map_err(|_| vec![format!("{} is no text", file.display())])?;
+            kame_formats::read_weather(&text, &site.from).map_err(|m| vec![format!("{}: {m}", file.display())])?
+        }
+    };
+    let question = calendar::Asked { plan: &plan, site: &site, hours: &hours, states: &[] };
+    if asked.as_instance {
+        println!("{}", serde_json::to_string(&calendar::instance_of(&question).map_err(told)?).unwrap_or_default());
+        return Ok(ExitCode::SUCCESS);
+    }
+    let booking =
+        calendar::book(&question, &kame_core::evenings::KnownEvenings::default().until(&stop), &stop).map_err(told)?;
+    match asked.json {
+        true => println!("{}", serde_json::to_string(&booking).unwrap_or_default()),
+        false => print!("{}", booking.in_words()),
+    }
+    Ok(ExitCode::SUCCESS)
+}
+
 fn check(file: &Path, done: Option<usize>, json: bool) -> ExitCode {
     let bytes = match read(file) {
         Ok(bytes) => bytes,
@@ -355,20 +434,21 @@ fn beside() -> anyhow::Result<PathBuf> {
     Ok(here.with_file_name(format!("kame-devices{}", std::env::consts::EXE_SUFFIX)))
 }
 
-/// Serves the instruments until it is ended.
+/// Serves the instruments in place of this program.
 fn devices(addr: SocketAddr) -> anyhow::Result<()> {
     let program = beside()?;
-    let status = std::process::Command::new(&program).arg("--addr").arg(addr.to_string()).status();
-    let status = status.with_context(|| {
-        format!("{} cannot be started; build it with cargo build -p kame-devices", program.display())
-    })?;
-    if status.success() { Ok(()) } else { bail!("the instruments ended with {status}") }
+    let why = std::os::unix::process::CommandExt::exec(
+        std::process::Command::new(&program).arg("--addr").arg(addr.to_string()),
+    );
+    Err(why)
+        .with_context(|| format!("{} cannot be started; build it with cargo build -p kame-devices", program.display()))
 }
 
 /// Instruments that end with this program, on any free port; without them readings are typed.
 async fn own_instruments() -> Option<(tokio::process::Child, String)> {
     let mut command = tokio::process::Command::new(beside().ok()?);
-    command.args(["--addr", "127.0.0.1:0"]).stdout(std::process::Stdio::piped()).kill_on_drop(true);
+    let pipe = std::process::Stdio::piped;
+    command.args(["--addr", "127.0.0.1:0", "--attached"]).stdin(pipe()).stdout(pipe()).kill_on_drop(true);
     let mut child = command.spawn().ok()?;
     let mut line = String::new();
     let mut said = tokio::io::BufReader::new(child.stdout.take()?);

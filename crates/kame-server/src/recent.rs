@@ -3,9 +3,10 @@
 use kame_core::job::Job;
 use kame_core::plan::{Plan, build};
 use kame_core::problem::Problem;
+use kame_core::record::Entry;
 use kame_core::stop::Stop;
 use kame_core::view::{Ask, Drawn, Planned, WallView, leave_out, planned};
-use kame_store::JobState;
+use kame_store::{JobState, Store, StoreError};
 use std::collections::{HashMap, VecDeque};
 use std::sync::{Arc, Mutex, PoisonError};
 
@@ -76,14 +77,42 @@ impl<K: PartialEq, V> Shelf<K, V> {
     }
 }
 
+/// So many jobs' records are remembered; of more the one asked for longest ago is read anew.
+const MOST_RECORDS: usize = 6;
+
 /// What was answered lately.
 #[derive(Default)]
 pub struct Recent {
+    records: Shelf<i64, Vec<Entry>>,
     plans: Shelf<Standing, Made>,
     drawings: Shelf<(i64, String), Drawn>,
 }
 
 impl Recent {
+    /// The whole record of a job. It is only ever added to: what was read before is read no more.
+    ///
+    /// # Errors
+    /// What the store says.
+    pub fn record(&self, store: &Store, id: i64) -> Result<Arc<Vec<Entry>>, StoreError> {
+        let Some(known) = self.records.take(&id) else {
+            let all = Arc::new(store.whole_record(id)?);
+            self.records.put(id, Arc::clone(&all), |_| 1, MOST_RECORDS);
+            return Ok(all);
+        };
+        let mut new = store.entries(id, known.len() as u64 + 1)?;
+        if new.is_empty() {
+            return Ok(known);
+        }
+        let mut all = known.to_vec();
+        while !new.is_empty() {
+            all.append(&mut new);
+            new = store.entries(id, all.len() as u64 + 1)?;
+        }
+        let all = Arc::new(all);
+        self.records.put(id, Arc::clone(&all), |_| 1, MOST_RECORDS);
+        Ok(all)
+    }
+
     /// The plan of a job as it stands.
     ///
     /// # Errors

@@ -2,7 +2,43 @@
 
 use anyhow::Result;
 use kame_e2e::{Browser, Kame};
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
+
+/// Clicks something as soon as it can be clicked.
+async fn press(b: &Browser, css: &str) -> Result<()> {
+    let css = serde_json::to_string(css)?;
+    b.until(&format!(
+        "const e = document.querySelector({css}); if (!e || e.disabled) return false; e.click(); return true"
+    ))
+    .await
+}
+
+/// Inches and sixteenths on the keypad.
+async fn number(b: &Browser, whole: &str, sixteenths: u32) -> Result<()> {
+    for key in whole.chars() {
+        press(b, &format!("[data-key='{key}']")).await?;
+    }
+    press(b, &format!("[data-fraction='{sixteenths}']")).await
+}
+
+/// Pictures beside each other as one, drawn by the browser.
+async fn side_by_side(b: &Browser, all: &[PathBuf], out: &Path) -> Result<()> {
+    let read = |p: &PathBuf| Ok(serde_json::to_value(std::fs::read(p)?)?);
+    let bytes = all.iter().map(read).collect::<Result<Vec<_>>>()?;
+    let draw = "const [all, done] = arguments; (async () => {
+        const pictures = await Promise.all(all.map((bytes) => createImageBitmap(new Blob([new Uint8Array(bytes)]))));
+        const canvas = document.createElement('canvas');
+        const gap = 12;
+        canvas.width = pictures.reduce((w, p) => w + p.width + gap, -gap);
+        canvas.height = Math.max(...pictures.map((p) => p.height));
+        let x = 0;
+        for (const p of pictures) { canvas.getContext('2d').drawImage(p, x, 0); x += p.width + gap; }
+        canvas.toBlob(async (blob) => done([...new Uint8Array(await blob.arrayBuffer())]));
+    })()";
+    let made = b.client.execute_async(draw, vec![serde_json::Value::Array(bytes)]).await?;
+    std::fs::write(out, serde_json::from_value::<Vec<u8>>(made)?)?;
+    Ok(())
+}
 
 #[tokio::main]
 async fn main() -> Result<()> {
@@ -94,26 +130,63 @@ async fn main() -> Result<()> {
     b.eval("window.scrollTo(0, 0)").await?;
     b.picture(&shot("days")).await?;
 
-    // On the wall: a phone writes down, the office reads.
+    // On the wall: several views of a phone in one picture.
     let phone = Browser::phone(390, 844).await?;
-    phone.client.goto(&format!("{}/jobs/3/site/W1", kame.url)).await?;
+    let one = |n: usize| folder.join(format!("phone-{n}.png"));
+    phone.client.goto(&format!("{}/jobs/2/site/W1", kame.url)).await?;
     phone.fill("[data-test=who]", "Ada").await?;
-    for n in 2..8 {
-        phone.until("const e = document.querySelector('[data-test=done]'); if (!e || e.disabled) return false; e.click(); return true").await?;
-        phone.until_text("[data-test=step-of]", &format!("Step {n} of")).await?;
+    press(&phone, "[data-test=measure-open]").await?;
+    for (whole, part) in [("41", 0), ("41", 0), ("40", 12)] {
+        number(&phone, whole, part).await?;
+        press(&phone, "[data-test=next-reading]").await?;
     }
-    phone.eval("document.querySelector('.places, [data-test=all-places]').click()").await?;
-    phone.click("[data-site-place=W2]").await?;
-    phone.until("const e = document.querySelector('[data-site-check=opening-width]'); e?.click(); return !!e").await?;
-    phone.until("for (const k of ['3', '6']) document.querySelector(`[data-key='${k}']`).click(); document.querySelector(\"[data-fraction='14']\").click(); return true").await?;
-    phone.until_text("[data-test=says]", "too").await?;
-    phone.picture(&shot("check")).await?;
-    phone.click("[data-test=keep]").await?;
-    phone.client.goto(&format!("{}/jobs/3/site/W1", kame.url)).await?;
-    phone.until("const e = document.querySelector('[data-test=after]'); if (!e) return false; for (let i = 0; i < 4; i++) e.click(); return true").await?;
+    press(&phone, "[data-spot='opening-diagonals 0']").await?;
+    number(&phone, "73", 12).await?;
+    press(&phone, "[data-test=next-reading]").await?;
+    number(&phone, "74", 8).await?;
+    phone.until_text("[data-test=says]", "Push the head").await?;
+    phone.picture(&one(1)).await?;
+    press(&phone, "[data-test=shims]").await?;
+    phone.wait("[data-test=shim]").await?;
+    phone.picture(&one(2)).await?;
+    press(&phone, ".site-sheet .plain").await?;
+    phone.until("if (document.querySelector('h2[data-step]').dataset.step === 'W1/jambs') return true; document.querySelector('[data-test=after]').click(); return false").await?;
     phone.wait("[data-test=step-picture]").await?;
-    phone.until_text("[data-test=waits]", "Everything is on record").await?;
-    phone.picture(&shot("site")).await?;
+    phone.eval("scrollTo(0, 0)").await?;
+    phone.picture(&one(0)).await?;
+    press(&phone, "[data-test=go-open]").await?;
+    for (field, value) in [("surface_f", "34"), ("air_f", "38"), ("humidity", "90"), ("rain_in_h", "1")] {
+        phone.eval(&format!("const e = document.querySelector('[data-test={field}]'); e.value = '{value}'; e.dispatchEvent(new Event('change'))")).await?;
+    }
+    phone.until_text("[data-test=go]", "Rain in 1 h").await?;
+    phone.picture(&one(3)).await?;
+    side_by_side(&phone, &(0..4).map(one).collect::<Vec<_>>(), &shot("site")).await?;
+    phone.client.goto(&format!("{}/jobs/2/site/W1", kame.url)).await?;
+    phone.until("const e = document.querySelector('h2[data-step]'); if (e?.dataset.step === 'W1/jambs') return true; document.querySelector('[data-test=after]')?.click(); return false").await?;
+    press(&phone, "[data-test=otherwise]").await?;
+    press(&phone, "[data-different=piece]").await?;
+    press(&phone, "[data-way=short-left]").await?;
+    press(&phone, "[data-test=ask-water]").await?;
+    phone.wait("[data-test=holds]").await?;
+    phone.picture(&one(0)).await?;
+    phone.client.goto(&format!("{}/jobs/3/site/W3", kame.url)).await?;
+    phone.until_text("[data-test=held]", "Nothing that follows").await?;
+    phone.eval("document.querySelector('[data-test=held]').scrollIntoView({block: 'center'})").await?;
+    phone.picture(&one(1)).await?;
+    press(&phone, "[data-test=look-now]").await?;
+    let taken = one(2);
+    let input = phone.wait("[data-test=photo-file]").await?;
+    input.send_keys(taken.canonicalize()?.to_str().unwrap_or_default()).await?;
+    phone.wait("[data-test=check-sheet] img").await?;
+    phone.picture(&one(2)).await?;
+    phone.client.goto(&format!("{}/jobs/3/walk", kame.url)).await?;
+    press(&phone, "[data-test=all]").await?;
+    phone.wait("[data-point]").await?;
+    phone.picture(&one(3)).await?;
+    side_by_side(&phone, &(0..4).map(one).collect::<Vec<_>>(), &shot("check")).await?;
+    for n in 0..4 {
+        std::fs::remove_file(one(n))?;
+    }
     b.client.goto(&format!("{}/jobs/3/record", kame.url)).await?;
     b.wait("[data-entry]").await?;
     b.click("[data-test=verify]").await?;

@@ -108,6 +108,26 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/jobs/{id}/calendar": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Lays what is not done yet, by the record, on the calendar: every step with its crew, its hours and why not sooner; every evening with what has to be
+     *     covered. Nothing is kept.
+     */
+    post: operations["calendar"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/jobs/{id}/changes": {
     parameters: {
       query?: never;
@@ -1207,6 +1227,50 @@ export interface components {
         [key: string]: number;
       };
     };
+    /** @description A step, or a part of one, on the calendar. */
+    Booked: {
+      /** @description Index of the crew. */
+      crew: number;
+      /**
+       * Format: int32
+       * @description From when, minutes since midnight of the first day.
+       */
+      from: number;
+      /** @description Id of the opening; empty for the walls. */
+      place: string;
+      /** @description Id of the step. */
+      step: string;
+      /** @description Its title. */
+      title: string;
+      /**
+       * Format: int32
+       * @description Until when.
+       */
+      to: number;
+      /** @description Whose work it is. */
+      trade: components["schemas"]["Trade"];
+      /** @description Why not sooner. */
+      why: string;
+    };
+    /** @description A plan on the calendar. */
+    Booking: {
+      /** @description Names of the crews. */
+      crews: string[];
+      /** @description Evenings from the first day of work to the last. */
+      evenings: components["schemas"]["EveningPlan"][];
+      /** @description The first day. */
+      from: string;
+      /** @description How good it is known to be. */
+      proof: components["schemas"]["Proof"];
+      /** @description The same in words. */
+      says: string;
+      /** @description Surface of each wall in each hour of the weather, °F. */
+      surfaces: number[][];
+      /** @description What is done, in the order of its beginning. */
+      tasks: components["schemas"]["Booked"][];
+      /** @description What should be known: what is past its time in the open. */
+      warns: string[];
+    };
     /** @description So many of one size. */
     Bought: {
       /**
@@ -1270,6 +1334,32 @@ export interface components {
      * @enum {string}
      */
     By: "opening" | "wall" | "phase" | "trade" | "day";
+    /** @description A calendar, with what it was laid by. */
+    CalendarAnswer: {
+      /** @description The calendar. */
+      booking: components["schemas"]["Booking"];
+      /** @description The weather that it was laid by; empty where none is known. */
+      hours: components["schemas"]["Hour"][];
+      /**
+       * Format: int64
+       * @description Revision of the job.
+       */
+      revision: number;
+      /** @description Who works when, as it was taken. */
+      site: components["schemas"]["SiteSpec"];
+      /** @description Where the weather is from, in words. */
+      weather: string;
+    };
+    /** @description What is asked of a calendar. */
+    CalendarAsk: {
+      /** @default null */
+      site: components["schemas"]["SiteSpec"] | null;
+      /**
+       * @description Hours of weather as a file, a table or EPW; those of the weather service where it is left out and one is there.
+       * @default null
+       */
+      weather: string | null;
+    };
     /** @description A check at one action of a plan. */
     Check: {
       /** @description What to do where a reading is too much and its spot says nothing. */
@@ -1496,6 +1586,24 @@ export interface components {
        */
       x: number;
     };
+    /** @description A crew. */
+    CrewSpec: {
+      /** @description When their day begins and ends, hours. */
+      hours: number[];
+      /** @description Name. */
+      name: string;
+      /** @description Days on which they do not come. */
+      off?: string[];
+      /**
+       * Format: int32
+       * @description How many they are.
+       */
+      people: number;
+      /** @description What they do. */
+      trades: components["schemas"]["Trade"][];
+      /** @description True where they work on Saturdays and Sundays too. */
+      weekends?: boolean;
+    };
     /** @description All pieces of one product and stock width. */
     CutGroup: {
       /** @description The rolls drawn to scale, where pieces are cut along them; empty where courses take their rolls as they are laid. */
@@ -1606,6 +1714,13 @@ export interface components {
       choice: string;
       /** @description Why. */
       reason?: string;
+    };
+    /** @description Something that comes on a day: a unit by the id of its opening, or a product by its name. */
+    Delivery: {
+      /** @description On which day it is there in the morning. */
+      on: string;
+      /** @description Id of an opening, or name of a product. */
+      what: string;
     };
     /** @description A piece done other than planned: found on the wall, or tried on purpose. */
     Deviation: {
@@ -1839,6 +1954,11 @@ export interface components {
         }
       | {
           /** @enum {string} */
+          edit: "set_site";
+          site?: components["schemas"]["SiteSpec"] | null;
+        }
+      | {
+          /** @enum {string} */
           edit: "set_strategy";
           /** @description All of it. */
           strategy: components["schemas"]["Strategy"];
@@ -1972,6 +2092,25 @@ export interface components {
       number: number;
       /** @description When the server took it, RFC 3339 in UTC. */
       taken: string;
+    };
+    /** @description An evening on the calendar. */
+    EveningPlan: {
+      /**
+       * Format: int32
+       * @description Which day, from 0.
+       */
+      day: number;
+      /** @description What to put on it. */
+      put: string[];
+      /**
+       * Format: double
+       * @description Rain that comes in the night, inches; `null` where no weather is known.
+       */
+      rain_in?: number | null;
+      /** @description How the wall may be left. */
+      state: components["schemas"]["NightState"];
+      /** @description What rain does to it as it is; empty where it stays dry. */
+      why: string;
     };
     /** @description Something that was done, measured or seen, as the device says it. */
     Event: {
@@ -2275,6 +2414,44 @@ export interface components {
       /** @description The same in a sentence, with what is wrong first. */
       says: string;
     };
+    /** @description An hour of weather. Times are local standard time, as in EPW files: clocks that are put forward are not. */
+    Hour: {
+      /**
+       * Format: double
+       * @description Air, °F.
+       */
+      air_f: number;
+      /**
+       * Format: double
+       * @description Dew point, °F.
+       */
+      dew_f: number;
+      /**
+       * Format: double
+       * @description Light from the sky on level ground, W/m².
+       */
+      diffuse_wm2: number;
+      /**
+       * Format: double
+       * @description Sun straight from where it stands, W/m² across its beam.
+       */
+      direct_wm2: number;
+      /**
+       * Format: int32
+       * @description When it begins, minutes since midnight of the first day.
+       */
+      minute: number;
+      /**
+       * Format: double
+       * @description Rain in this hour, inches.
+       */
+      rain_in: number;
+      /**
+       * Format: double
+       * @description Wind, mph.
+       */
+      wind_mph: number;
+    };
     /** @description An instrument as it introduces itself. */
     Instrument: {
       /** @description When it was last calibrated, as 2026-03-02. */
@@ -2335,6 +2512,7 @@ export interface components {
       profiles?: components["schemas"]["ProfileVersion"][];
       /** @description The order of work. */
       sequence?: components["schemas"]["SequenceSpec"];
+      site?: components["schemas"]["SiteSpec"] | null;
       /** @description The strategy interview: what was answered, and what was decided otherwise than advised. */
       strategy?: components["schemas"]["Strategy"];
       /** @description Ids of pieces already cut. */
@@ -3262,6 +3440,28 @@ export interface components {
       /** @description The product that is nested. */
       product: string;
     };
+    /** @description How good a calendar is known to be. */
+    Proof: {
+      /** @description True where they are the same and nothing is late: no calendar is better. */
+      best: boolean;
+      /**
+       * Format: int32
+       * @description Nothing ends earlier, minutes.
+       */
+      bound: number;
+      /**
+       * Format: int32
+       * @description When everything is done, minutes.
+       */
+      finish: number;
+      /**
+       * Format: int64
+       * @description Minutes by which tasks are late for their deadlines, in all.
+       */
+      late: number;
+      /** @description Orders that were tried. */
+      tried: number;
+    };
     /**
      * @description What a check reads.
      * @enum {string}
@@ -3593,6 +3793,17 @@ export interface components {
        */
       steps: string[];
     };
+    /** @description Who works, when, with what, and where. */
+    SiteSpec: {
+      /** @description Who works. */
+      crews: components["schemas"]["CrewSpec"][];
+      /** @description What is not there yet. */
+      deliveries?: components["schemas"]["Delivery"][];
+      /** @description The first day, as 2026-03-02. */
+      from: string;
+      /** @description Where the building stands. */
+      stands: components["schemas"]["Standpoint"];
+    };
     /** @description A size with its line. */
     SizeLine: {
       /** @description Its ends: x1, y1, x2, y2. */
@@ -3647,6 +3858,29 @@ export interface components {
        * @description Its revision.
        */
       revision: number;
+    };
+    /** @description Where a building stands, and which way its first wall looks. */
+    Standpoint: {
+      /**
+       * Format: double
+       * @description Where the first wall looks, degrees from north by east.
+       */
+      facing: number;
+      /**
+       * Format: double
+       * @description Degrees north.
+       */
+      latitude: number;
+      /**
+       * Format: double
+       * @description Degrees east.
+       */
+      longitude: number;
+      /**
+       * Format: double
+       * @description Hours from UTC, standard time.
+       */
+      utc_hours: number;
     };
     /** @description How the work stands by the record. */
     Stands: {
@@ -3717,6 +3951,8 @@ export interface components {
     };
     /** @description A step as the record has it. */
     StepState: {
+      /** @description Ids of those that somebody else has to look at, and that who did the step has looked at alone. */
+      alone: string[];
       /** @description When, by the device's clock; empty where nobody did. */
       at: string;
       /** @description Ids of those that were not. */
@@ -4456,6 +4692,55 @@ export interface operations {
         };
       };
       412: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  calendar: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["CalendarAsk"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["CalendarAnswer"];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      503: {
         headers: {
           [name: string]: unknown;
         };

@@ -6,6 +6,7 @@ import { computed, onBeforeUnmount, ref, shallowRef, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import { api, sentence, type By, type Progress, type Truck } from "../api/client";
 import { failure, newest } from "../lib/requests";
+import CalendarBoard from "../truck/CalendarBoard.vue";
 import DayList from "../truck/DayList.vue";
 import KitList from "../truck/KitList.vue";
 import MixForms from "../truck/MixForms.vue";
@@ -113,7 +114,10 @@ onBeforeUnmount(hangUp);
       <p v-else-if="!truck" aria-busy="true">{{ s.wall.loading }}</p>
       <OrderList v-else-if="tab === 'order'" :truck="truck" />
       <SumTable v-else-if="tab === 'sums'" v-model:by="by" :truck="truck" />
-      <DayList v-else-if="tab === 'days'" :truck="truck" />
+      <template v-else-if="tab === 'days'">
+        <CalendarBoard />
+        <DayList :truck="truck" />
+      </template>
       <PairsList v-else-if="tab === 'pairs'" :pairs="truck.pairs" />
       <KitList v-else :truck="truck" />
     </main>

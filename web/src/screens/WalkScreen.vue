@@ -29,6 +29,8 @@ async function load() {
     points.value = walk.data ?? [];
     checks.value = new Map((all.data ?? []).map((c) => [c.id, c]));
     wrong.value = "";
+    const waits = record.waiting.filter((e) => "check" in e.what);
+    saidHere.value = new Map(waits.map((e) => ["check" in e.what ? e.what.check : "", statusOf(e.what)]));
   } catch {
     wrong.value = s.different.silent;
   }
@@ -39,14 +41,14 @@ watch(
   { immediate: true },
 );
 onMounted(() => void record.look());
-/** What waits on this device lies over what the record said. */
-const now = (p: Point): Point["now"] => {
-  const said = record.waiting.filter((e) => "check" in e.what && e.what.check === p.check).at(-1)?.what;
-  if (!said) return p.now;
-  if (said.is === "mended") return "look-again";
-  if (said.is === "not_reached") return "unreached";
-  return "good" in said && said.good === false ? "mend" : "good";
-};
+/** What was said here lies over what the record said, until that knows of it. */
+const saidHere = ref(new Map<string, Point["now"]>());
+function statusOf(what: RecordEvent["what"]): Point["now"] {
+  if (what.is === "mended") return "look-again";
+  if (what.is === "not_reached") return "unreached";
+  return "good" in what && what.good === false ? "mend" : "good";
+}
+const now = (p: Point): Point["now"] => saidHere.value.get(p.check) ?? p.now;
 const isLeft = (p: Point) => p.seen !== "not-yet" && now(p) !== "good" && now(p) !== "unreached";
 const left = computed(() => points.value.filter(isLeft).length);
 const walls = computed(() => job.view?.elevation.key.map((w) => w.name) ?? []);
@@ -71,6 +73,7 @@ function keep(what: RecordEvent["what"], by: string, photos: string[], note: str
   const p = sheet.value;
   if (!p) return;
   record.add(what, { place: p.place, step: p.step }, note, by, photos);
+  saidHere.value = new Map(saidHere.value).set(p.check, statusOf(what));
   sheet.value = null;
 }
 const marks = { open: "○", good: "✓", mend: "✕", "look-again": "↻", unreached: "–" };

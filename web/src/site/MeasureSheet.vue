@@ -171,7 +171,7 @@ const showShims = ref(false);
             :text-anchor="x.right ? 'start' : 'end'"
             class="shim-text"
           >
-            {{ x.thick_text || x.at_text }}
+            {{ x.at_text }}{{ x.thick_text ? `: ${x.thick_text}` : "" }}
           </text>
         </g>
       </template>

@@ -17,7 +17,7 @@ use self::order::in_another_order;
 use self::shape::{set_wall, shaped};
 use crate::advice::follow;
 use crate::interview::Strategy;
-use crate::job::{CornerSpec, Deviation, Job, LevelSpec, OpeningSpec};
+use crate::job::{CornerSpec, Deviation, Job, LevelSpec, OpeningSpec, SiteSpec};
 use crate::kit::{Held, KitSpec, OwnProduct, PairVerdict};
 use crate::length::Length;
 use crate::plan::{Plan, build};
@@ -219,6 +219,12 @@ pub enum Edit {
     },
     /// The nearest order in which every step can be done and every required over holds.
     PutRight,
+    /// Other crews, days, deliveries or another place of the building; without it nothing is said of them.
+    SetSite {
+        /// What is so.
+        #[serde(default)]
+        site: Option<SiteSpec>,
+    },
     /// Another answer to the strategy interview, or another decision about an advice.
     SetStrategy {
         /// All of it.
@@ -374,6 +380,7 @@ fn change(job: &Job, next: &mut Job, edit: &Edit) -> Result<(), Vec<Problem>> {
         Edit::RestoreProfile { name: Some(name) } => restore_profile(job, next, name)?,
         Edit::ForgetProfile { name } => next.profiles.retain(|p| p.name != *name),
         Edit::SetStrategy { strategy } => next.strategy = strategy.clone(),
+        Edit::SetSite { site } => next.site.clone_from(site),
         Edit::FollowAdvice => {
             let data = |m: String| vec![Problem::new("$", m)];
             let profile = Profile::general_practice().map_err(|e| data(e.to_string()))?;

@@ -3,10 +3,12 @@
 mod bench;
 mod bounds;
 mod file;
+mod site;
 
 pub use bench::{Tick, Ticked};
 pub use bounds::{MOST_ANSWERS, MOST_CORNERS, MOST_FIGURES};
 pub use file::{job_schema, read_job, write_job};
+pub use site::{CrewSpec, Delivery, MOST_CREWS, MOST_DATES, SiteSpec, Standpoint};
 
 use crate::interview::Strategy;
 use crate::kit::{KitSpec, ProductsHere};
@@ -396,6 +398,9 @@ pub struct Job {
     /// The strategy interview: what was answered, and what was decided otherwise than advised.
     #[serde(default)]
     pub strategy: Strategy,
+    /// Who works when, what comes when, and where the building stands; left out where nobody has said.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub site: Option<SiteSpec>,
     /// Own products and prices, what is on the truck, what is known of pairs that touch.
     #[serde(default, skip_serializing_if = "KitSpec::is_empty")]
     pub kit: KitSpec,
@@ -467,6 +472,7 @@ impl Job {
             sequence: SequenceSpec::default(),
             as_built: Vec::new(),
             strategy: Strategy::default(),
+            site: None,
             kit: KitSpec::default(),
             ticks: Vec::new(),
             profiles: Vec::new(),
@@ -567,6 +573,7 @@ impl Job {
         }
         out.extend(top_problems(&self.wall));
         out.extend(self.strategy.problems());
+        out.extend(self.site.iter().flat_map(|s| s.problems("$.site")));
         out.extend(self.kit.problems());
         out.extend(self.kit.chosen_problems(&self.wall.products, "$.wall", "the walls"));
         for (i, c) in self.wall.corners.iter().enumerate() {

@@ -1,6 +1,7 @@
 //! Clocks of devices held against the server's: what is odd is said, never put right.
 
 use super::chain::Entry;
+use crate::date::day_number;
 use serde::Serialize;
 
 /// A device's clock that says what cannot be.
@@ -19,15 +20,10 @@ const SLACK_MIN: i64 = 5;
 /// Nothing waits on a device for longer than this, days.
 const WAITS_DAYS: i64 = 30;
 
-/// Minutes since the year 0 of a time in UTC, RFC 3339; days by the civil calendar (every 400 years the same).
+/// Minutes since 1970 of a time in UTC, RFC 3339.
 fn minutes(at: &str) -> Option<i64> {
     let number = |from: usize, to: usize| at.get(from..to)?.parse::<i64>().ok();
-    let (y, m, d) = (number(0, 4)?, number(5, 7)?, number(8, 10)?);
-    let (h, min) = (number(11, 13)?, number(14, 16)?);
-    // Years begin in March, so that the odd day is the last.
-    let (y, m) = if m <= 2 { (y - 1, m + 9) } else { (y, m - 3) };
-    let days = 365 * y + y / 4 - y / 100 + y / 400 + (153 * m + 2) / 5 + d;
-    Some((days * 24 + h) * 60 + min)
+    Some((day_number(at)? * 24 + number(11, 13)?) * 60 + number(14, 16)?)
 }
 
 /// What is odd about the clock of the device that wrote an entry.

@@ -149,7 +149,7 @@ pub fn go(product: &Product, put_on: PutOn, now: &Conditions, figures: &Figures)
         if cold > number(fig::WARM_BY_F) {
             all.push((
                 Go::Wait,
-                format!("{f} °F: {cold:.0} °F too cold for {name} ({least} °F). Wait until the sun is on it."),
+                format!("{f:.0} °F: {cold:.0} °F too cold for {name} ({least} °F). Wait until the sun is on it."),
             ));
         } else if cold > 0.0 {
             all.push((
@@ -163,7 +163,7 @@ pub fn go(product: &Product, put_on: PutOn, now: &Conditions, figures: &Figures)
     if let (Some(most), Some(f), true) = (product.most_f, surface, sticks)
         && f > most
     {
-        all.push((Go::Prepare, format!("{f} °F: too hot for {name} ({most} °F). Shade it or work the shady side.")));
+        all.push((Go::Prepare, format!("{f:.0} °F: too hot for {name} ({most} °F). Shade it or work the shady side.")));
     }
     let margin = number(fig::DEW_MARGIN_F);
     let dewy = dew.zip(surface).is_some_and(|(d, f)| f < d + margin);
@@ -197,10 +197,10 @@ pub fn go(product: &Product, put_on: PutOn, now: &Conditions, figures: &Figures)
         if wind > number(fig::WIND_LADDER) {
             all.push((
                 Go::Wait,
-                format!("Wind {wind} mph: nobody on a ladder above {} mph.", number(fig::WIND_LADDER)),
+                format!("Wind {wind:.0} mph: nobody on a ladder above {} mph.", number(fig::WIND_LADDER)),
             ));
         } else if put_on == PutOn::Hung && wind > number(fig::WIND_SHEET) {
-            all.push((Go::Wait, format!("Wind {wind} mph: no loose sheet above {} mph.", number(fig::WIND_SHEET))));
+            all.push((Go::Wait, format!("Wind {wind:.0} mph: no loose sheet above {} mph.", number(fig::WIND_SHEET))));
         }
     }
     // What was asked for and not measured is said, or silence would be a go.

@@ -184,6 +184,8 @@ fn open_at<'a>(state: &'a StepState, checks: &'a [Check]) -> impl Iterator<Item 
             Some(format!("{}: not as it should be", c.name))
         } else if state.mended.contains(&c.id) {
             Some(format!("{}: mended, not looked at again", c.name))
+        } else if state.alone.contains(&c.id) {
+            Some(format!("{}: only who did it has looked", c.name))
         } else if c.by == crate::recipe::checks::Eyes::Other && !state.good.contains(&c.id) {
             Some(format!("{}: nobody has looked", c.name))
         } else {

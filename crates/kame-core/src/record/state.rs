@@ -4,6 +4,7 @@ use super::chain::Entry;
 use super::event::{Event, What};
 use crate::job::SequenceSpec;
 use crate::plan::Plan;
+use crate::recipe::checks::{Eyes, check as spec};
 use serde::Serialize;
 use std::collections::{BTreeMap, HashMap, HashSet};
 
@@ -44,6 +45,8 @@ pub struct StepState {
     pub good: Vec<String>,
     /// Ids of those that were not.
     pub bad: Vec<String>,
+    /// Ids of those that somebody else has to look at, and that who did the step has looked at alone.
+    pub alone: Vec<String>,
     /// Ids of those that nobody can reach any more.
     pub unreached: Vec<String>,
     /// Ids of those that were not, were put right, and have to be looked at again.
@@ -161,6 +164,7 @@ fn differing(list: &[&Entry]) -> Vec<Differ> {
 #[derive(Clone, Copy, PartialEq, Eq)]
 enum Said {
     Good,
+    Alone,
     Bad,
     Unreached,
     Mended,
@@ -180,7 +184,20 @@ pub fn states(plan: &Plan, entries: &[Entry]) -> Vec<StepState> {
         .collect()
 }
 
+/// Names are the same however they are written.
+fn same(a: &str, b: &str) -> bool {
+    a.trim().to_lowercase() == b.trim().to_lowercase()
+}
+
+/// True for a check that somebody other than the installer has to look at: its id ends in its name in the data.
+fn wants_others(check: &str) -> bool {
+    let name = check.rsplit(':').next().unwrap_or_default();
+    spec(name).is_ok_and(|c| c.by == Eyes::Other)
+}
+
 fn state(id: &str, list: &[&Entry]) -> StepState {
+    let did = |e: &&&Entry| matches!(e.event.what, What::Done | What::Otherwise | What::Begun);
+    let by: Vec<&str> = list.iter().filter(did).map(|e| e.event.who.as_str()).collect();
     let mut checks: BTreeMap<&str, Said> = BTreeMap::new();
     let mut read: BTreeMap<&str, Vec<String>> = BTreeMap::new();
     let mut now = StepNow::Open;
@@ -191,7 +208,13 @@ fn state(id: &str, list: &[&Entry]) -> StepState {
             What::LeftOut => now = StepNow::LeftOut,
             // The last reading of a check is the one that counts.
             What::Reading { check, good: Some(good), .. } | What::Looked { check, good } => {
-                checks.insert(check, if *good { Said::Good } else { Said::Bad });
+                let alone = || wants_others(check) && by.iter().any(|who| same(who, &e.event.who));
+                let said = match good {
+                    false => Said::Bad,
+                    true if alone() => Said::Alone,
+                    true => Said::Good,
+                };
+                checks.insert(check, said);
             }
             What::NotReached { check } => drop(checks.insert(check, Said::Unreached)),
             What::Mended { check } => drop(checks.insert(check, Said::Mended)),
@@ -213,6 +236,7 @@ fn state(id: &str, list: &[&Entry]) -> StepState {
     StepState {
         good: those(Said::Good),
         bad: those(Said::Bad),
+        alone: those(Said::Alone),
         unreached: those(Said::Unreached),
         mended: those(Said::Mended),
         step: id.to_owned(),

@@ -1,5 +1,6 @@
 //! Bench and truck: kit, quantities, nesting, orders, what is drawn of them.
 
+mod calendar;
 mod drawn;
 mod growth;
 mod kit;

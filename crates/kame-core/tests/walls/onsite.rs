@@ -5,9 +5,9 @@ use kame_core::checks::checks_of;
 use kame_core::kit::Product;
 use kame_core::plan::{Plan, build};
 use kame_core::record::{
-    ClockSays, Conditions, Entry, Event, Fits, Go, PointNow, PutOn, Room, Rough, Seen, TestKind, What, air_fit,
-    as_built, clock, dew_point_f, fit, fit_of, go, go_of, judge, rack, seal, shim_places, skin_minutes, states,
-    test_answer, walk,
+    ClockSays, Conditions, Entry, Event, Fits, Go, PointNow, PutOn, Room, Rough, Seen, StepNow, TestKind, What,
+    air_fit, as_built, clock, dew_point_f, fit, fit_of, go, go_of, judge, rack, seal, shim_places, skin_minutes,
+    states, test_answer, walk,
 };
 use kame_core::sequence::Stage;
 use proptest::prelude::*;
@@ -58,7 +58,7 @@ proptest! {
         prop_assume!([0.0, ROOM.least, ROOM.most].iter().all(|e| (each - e).abs() > 1e-3));
         let wanted = match each {
             e if e < 0.0 => Fits::Cannot,
-            e if e < ROOM.least || e > ROOM.most => Fits::Move,
+            e if !(ROOM.least..=ROOM.most).contains(&e) => Fits::Move,
             _ => Fits::Fits,
         };
         prop_assert_eq!(answer.fits, Some(wanted), "{:?}", answer.says);
@@ -277,6 +277,24 @@ fn two_who_did_not_know_of_each_other_and_differ_are_both_told_until_somebody_se
     // Who saw the first and says otherwise has mended it, and does not differ.
     let after = ("2026-11-29T11:00:01.000Z", event(2, "Bo", "2026-11-29T11:00:00.000Z", "W1/survey", looked(false)));
     assert!(of(&[ada, after]).differ.is_empty());
+}
+
+#[test]
+fn who_did_it_cannot_be_the_other_who_looks() {
+    let plan = plan();
+    let look = "W1/look/1:look-before-cover";
+    let of = |who: &str| {
+        let done = event(1, "Ada Quill", "2026-11-29T09:00:00Z", "W1/look", What::Done);
+        let looked = event(2, who, "2026-11-29T09:10:00Z", "W1/look", What::Looked { check: look.into(), good: true });
+        let all = sealed(&[("2026-11-29T09:00:01Z", done), ("2026-11-29T09:10:01Z", looked)]);
+        states(&plan, &all).into_iter().find(|s| s.step == "W1/look").expect("a step")
+    };
+    let alone = of(" ada quill ");
+    assert!(alone.good.is_empty() && alone.alone == [look], "{alone:?}");
+    assert_eq!(alone.now, StepNow::Done);
+    let other = of("Bo Marsh");
+    assert!(other.good == [look] && other.alone.is_empty());
+    assert_eq!(other.now, StepNow::LookedAt);
 }
 
 #[test]

@@ -1,9 +1,10 @@
 //! Tables in, whatever they are called: the same schedule from CSV, XLSX and ODS, and a sentence for everything else.
 
+use kame_core::calendar::Hour;
 use kame_core::edit::{Edit, Field, Mapping, apply, read_schedule};
 use kame_core::job::Job;
 use kame_core::length::Length;
-use kame_formats::read_table;
+use kame_formats::{read_table, read_weather, weather_csv};
 use std::io::{Cursor, Write};
 
 const ROWS: [[&str; 5]; 4] = [
@@ -344,4 +345,67 @@ proptest::proptest! {
         }
         let _ = read_table(&bytes);
     }
+}
+
+/// An EPW file of a whole year: each hour its own temperature, °C, so that it is known again.
+fn epw(change: impl Fn(u32, u32, u32) -> Option<String>) -> String {
+    let mut out = String::from("LOCATION,Heron Spit,-,-,made up,0,45.5,-123.9,-8.0,4.0\n");
+    out += &"HEADER\n".repeat(7);
+    for (month, days) in [31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31].into_iter().enumerate() {
+        for day in 1..=days {
+            for hour in 1..=24 {
+                let air = change(month as u32 + 1, day, hour).unwrap_or_else(|| format!("{}.{hour}", month + 1));
+                out += &format!(
+                    "1999,{},{day},{hour},60,?,{air},4.0,80,101300,0,0,300,200,150,80,0,0,0,0,270,5.0,5,5,20,7,9,9,100,0.1,0,88,0.2,25.4,1\n",
+                    month + 1
+                );
+            }
+        }
+    }
+    out
+}
+
+#[test]
+fn the_weather_of_a_year_is_read_by_month_day_and_hour_whatever_year_it_was() {
+    let year = read_weather(&epw(|_, _, _| None), "2028-02-27").expect("a year");
+    assert_eq!((year.len(), year[0].minute, year[8783].minute), (366 * 24, 0, 8783 * 60));
+    let air = |n: usize| year[n].air_f;
+    assert!((air(0) - (2.1 * 1.8 + 32.0)).abs() < 1e-9 && (air(9) - (2.10 * 1.8 + 32.0)).abs() < 1e-9);
+    // The 29th, which the file has not, is the 28th again; then comes March.
+    assert!((air(2 * 24) - air(24)).abs() < 1e-9 && (air(3 * 24) - (3.1 * 1.8 + 32.0)).abs() < 1e-9);
+    assert!((year[0].rain_in - 1.0).abs() < 1e-9 && (year[0].wind_mph - 5.0 / 0.44704).abs() < 1e-9);
+    // A missing value is the hour before's.
+    let holed =
+        read_weather(&epw(|m, d, h| ((m, d, h) == (3, 2, 5)).then(|| "99.9".into())), "2026-03-02").expect("a year");
+    assert!((holed[4].air_f - holed[3].air_f).abs() < 1e-9);
+    for (text, why) in [
+        (epw(|_, _, _| None).lines().take(500).collect::<Vec<_>>().join("\n"), "an hour is missing"),
+        (epw(|_, _, _| None).lines().take(8).collect::<Vec<_>>().join("\n"), "no hours"),
+        (epw(|m, d, h| ((m, d, h) == (1, 1, 1)).then(|| "60".into())), "a value that cannot be"),
+        ("LOCATION,x\n1\n2\n3\n4\n5\n6\n7\n1999,1,1".into(), "line 9: found 3 fields"),
+        ("time,air_f\n2026-03-02T07:00,40".into(), "found no column \"dew_f\""),
+        ("time,air_f,dew_f,rain_in,wind_mph,direct_wm2,diffuse_wm2\nyesterday,1,1,0,0,0,0".into(), "line 2: found \"yesterday\""),
+        ("time,air_f,dew_f,rain_in,wind_mph,direct_wm2,diffuse_wm2\n2026-03-02T07:00,warm,1,0,0,0,0".into(), "air_f is \"warm\""),
+        ("time,air_f,dew_f,rain_in,wind_mph,direct_wm2,diffuse_wm2\n2020-03-02T07:00,40,1,0,0,0,0".into(), "says nothing of 2026-03-02"),
+        ("time,air_f,dew_f,rain_in,wind_mph,direct_wm2,diffuse_wm2\n2026-03-02T07:00,40,1,0,0,0,0\n2026-03-02T09:00,40,1,0,0,0,0".into(), "an hour is missing"),
+    ] {
+        let says = read_weather(&text, "2026-03-02").expect_err("refused");
+        assert!(says.contains(why), "{says}");
+    }
+}
+
+#[test]
+fn weather_written_as_a_table_is_read_again() {
+    let hours: Vec<Hour> = (0..48)
+        .map(|n| Hour {
+            minute: n * 60,
+            air_f: 40.0 + f64::from(n) / 2.0,
+            dew_f: 30.0,
+            rain_in: 0.125,
+            wind_mph: 12.5,
+            direct_wm2: 100.0,
+            diffuse_wm2: 50.0,
+        })
+        .collect();
+    assert_eq!(read_weather(&weather_csv(&hours, "2027-12-31"), "2027-12-31").expect("reads"), hours);
 }

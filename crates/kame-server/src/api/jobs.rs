@@ -55,8 +55,8 @@ fn seen(job: &Job, plan: &Plan, (ask, nights): (&view::Ask, bool), known: &Known
 }
 
 /// A job as it is built today, by its record.
-fn as_built(store: &Store, id: i64, job: &Job, plan: &Plan, moment: &Moment, known: &Known) -> Result<Seen, Fault> {
-    let (job, today, done) = built(&store.whole_record(id)?, job, plan);
+fn as_built(app: &App, id: i64, job: &Job, plan: &Plan, moment: &Moment, known: &Known) -> Result<Seen, Fault> {
+    let (job, today, done) = built(&app.recent.record(&app.store, id)?, job, plan);
     seen(&job, &today, (&view::Ask { done: Some(done), ..moment.ask() }, moment.nights), known)
 }
 
@@ -117,7 +117,7 @@ async fn answered(app: &App, moment: Moment, state: JobState) -> Result<Out<JobA
         let ask = moment.ask_at(&state);
         let made = app.recent.plan(&state)?;
         if moment.built {
-            let (view, nights) = as_built(&app.store, state.id, &state.job, &made.plan, &moment, known)?;
+            let (view, nights) = as_built(&app, state.id, &state.job, &made.plan, &moment, known)?;
             return Ok(Out(JobAnswer { state, view, nights }));
         }
         let now = || seen(&state.job, &made.plan, (&ask, moment.nights), known);
@@ -196,6 +196,7 @@ fn label(edit: &Edit) -> &'static str {
         Edit::TakeSchools { .. } | Edit::SetSchool { .. } => "how it is made",
         Edit::SetAsBuilt { .. } => "as built",
         Edit::SetStrategy { .. } => "strategy",
+        Edit::SetSite { .. } => "crews and days",
         Edit::FollowAdvice => "advice followed",
         Edit::PutRight => "order put right",
         Edit::AddOpening { .. } | Edit::AddFeature { .. } => "new on the wall",
@@ -256,7 +257,7 @@ pub async fn edit(
         let ask = moment.ask();
         let now = || {
             if moment.built {
-                return as_built(&here.store, id, &next, &plan, &moment, known);
+                return as_built(&here, id, &next, &plan, &moment, known);
             }
             seen(&next, &plan, (&ask, moment.nights), known)
         };
@@ -326,7 +327,7 @@ pub async fn preview(State(app): State<App>, JobId(id): JobId, Json(p): Json<Pre
     about(&app, place, now, move |now, known, stop| {
         let (job, plan) = apply(&now.job, &p.change)?;
         if p.moment.built {
-            return Ok(Out(as_built(&here.store, id, &job, &plan, &p.moment, known)?.0));
+            return Ok(Out(as_built(&here, id, &job, &plan, &p.moment, known)?.0));
         }
         let (view, before) =
             rayon::join(|| view_plan(&job, &plan, &p.moment.ask(), known), || had_before(&here, &now, &p.moment, stop));

@@ -1,6 +1,7 @@
 //! The REST interface. The route table stands here on one screen.
 
 mod body;
+mod calendar;
 mod checks;
 mod files;
 mod instruments;
@@ -77,6 +78,7 @@ fn routes() -> OpenApiRouter<App> {
         .routes(routes!(papers::damage))
         .routes(routes!(papers::handover_paper))
         .routes(routes!(papers::place_labels))
+        .routes(routes!(calendar::calendar))
         .routes(routes!(truck::truck))
         .routes(routes!(truck::truck_progress))
         .routes(routes!(truck::truck_file))

@@ -2,7 +2,7 @@
 //! was really done. Nothing of it is written down.
 
 use super::body::{JobId, Json};
-use super::jobs::{about, state, stored};
+use super::jobs::{about, state};
 use crate::App;
 use crate::problem::{Fault, ProblemDocument};
 use crate::recent::Made;
@@ -10,10 +10,11 @@ use axum::Json as Out;
 use axum::extract::State;
 use kame_core::checks::checks_of;
 use kame_core::edit::{Edit, apply};
+use kame_core::plan::Plan;
 use kame_core::problem::Problem;
 use kame_core::record::{
-    Conditions, Event, Fit, GoAnswer, MOST_AT_ONCE, MOST_READINGS, Point, TestAnswer, TestKind, as_built, fit_of,
-    go_of, holding, order_by, states, test_answer, walk,
+    Conditions, Entry, Event, Fit, GoAnswer, MOST_AT_ONCE, MOST_READINGS, Point, TestAnswer, TestKind, as_built,
+    fit_of, go_of, holding, order_by, states, test_answer, walk,
 };
 use kame_core::sequence::Stage;
 use kame_core::view::{HandoverLine, HoldsView, VerdictView, handover, holds};
@@ -126,7 +127,7 @@ pub async fn tested(
     about(&app, &place, now, move |now, known, _| {
         let made = here.recent.plan(&now)?;
         let seen = test_answer(read.test, &read.rows, &made.plan.figures);
-        let (order, _) = as_built(&made.plan, &now.job.sequence, &here.store.whole_record(id)?);
+        let (order, _) = as_built(&made.plan, &now.job.sequence, &here.recent.record(&here.store, id)?);
         let predicted = holds((&made.plan, &order), (&made.plan, &order), known)?.after;
         Ok(Out(TestSays { seen, predicted }))
     })
@@ -134,12 +135,8 @@ pub async fn tested(
 }
 
 /// The wall as it lies there today.
-fn today(
-    app: &App,
-    id: i64,
-    made: &Made,
-) -> Result<(Vec<kame_core::record::Entry>, kame_core::plan::Plan, Stage), Fault> {
-    let entries = app.store.whole_record(id)?;
+fn today(app: &App, id: i64, made: &Made) -> Result<(Arc<Vec<Entry>>, Plan, Stage), Fault> {
+    let entries = app.recent.record(&app.store, id)?;
     let (order, actions) = as_built(&made.plan, &made.job.sequence, &entries);
     let mut plan = made.plan.clone();
     plan.put_in_order(&order);
@@ -166,11 +163,11 @@ pub async fn walked(State(app): State<App>, JobId(id): JobId) -> Result<Out<Vec<
 #[utoipa::path(get, path = "/api/jobs/{id}/handover", params(("id" = i64, Path)), responses((status = 200, body = Vec<HandoverLine>), (status = 404, body = ProblemDocument)))]
 pub async fn handed(State(app): State<App>, JobId(id): JobId) -> Result<Out<Vec<HandoverLine>>, Fault> {
     let now = state(&app, id).await?;
-    let entries = stored(&app, move |s| Ok(s.whole_record(id)?)).await?;
     let place = app.works.of(&now.job).clone();
-    let recent = Arc::clone(&app.recent);
+    let here = app.clone();
     about(&app, &place, now, move |now, _, _| {
-        let plan = &recent.plan(&now)?.plan;
+        let plan = &here.recent.plan(&now)?.plan;
+        let entries = here.recent.record(&here.store, id)?;
         Ok(Out(handover(plan, &states(plan, &entries))))
     })
     .await
@@ -210,7 +207,7 @@ pub async fn still_holds(
     let here = app.clone();
     about(&app, &place, now, move |now, known, _| {
         let made = here.recent.plan(&now)?;
-        let entries = here.store.whole_record(id)?;
+        let entries = here.recent.record(&here.store, id)?;
         let changed = new.change.as_ref().map(|edit| apply(&now.job, edit)).transpose()?;
         let (job, plan) = changed.as_ref().map_or((&now.job, &made.plan), |(job, plan)| (job, plan));
         let (before, _) = as_built(&made.plan, &now.job.sequence, &entries);

@@ -64,14 +64,14 @@ struct Told {
     now: JobState,
     plan: Plan,
     checks: Vec<Check>,
-    entries: Vec<Entry>,
+    entries: Arc<Vec<Entry>>,
 }
 
 impl Told {
     fn of(app: &App, now: JobState) -> Result<Self, Fault> {
         let plan = app.recent.plan(&now)?.plan.clone();
         let checks = checks_of(&plan).map_err(Fault::Internal)?;
-        let entries = app.store.whole_record(now.id)?;
+        let entries = app.recent.record(&app.store, now.id)?;
         Ok(Self { now, plan, checks, entries })
     }
 
@@ -222,7 +222,7 @@ pub async fn damage(
             _ => false,
         };
         let all = lines(&told.plan, &told.checks, &told.entries);
-        let those: Vec<_> = all.iter().zip(&told.entries).filter(|(l, e)| is_about(e) && !l.corrected).collect();
+        let those: Vec<_> = all.iter().zip(told.entries.iter()).filter(|(l, e)| is_about(e) && !l.corrected).collect();
         let mark = |e: &Entry| match &e.event.what {
             What::Lot { text, .. } => Some(text.clone()),
             _ => None,

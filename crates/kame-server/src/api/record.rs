@@ -10,12 +10,13 @@ use axum::extract::State;
 use axum::http::header;
 use axum::response::{IntoResponse, Response};
 use kame_core::checks::checks_of;
+use kame_core::plan::Plan;
 use kame_core::problem::Problem;
-use kame_core::record::{Entry, Event, Judgement, Line, MOST_READINGS, StepState, Whole, judge, lines, states};
+use kame_core::record::{Entry, Event, Judgement, Line, MOST_READINGS, StepState, What, Whole, judge, lines, states};
 use kame_core::trade::Step;
 use kame_store::PAGE;
 use serde::{Deserialize, Serialize};
-use std::collections::HashSet;
+use std::collections::{HashMap, HashSet};
 use std::sync::Arc;
 use utoipa::{IntoParams, ToSchema};
 
@@ -62,9 +63,29 @@ pub struct Stands {
     pub steps: Vec<StepState>,
 }
 
+/// Refuses readings in another unit than their check's. What is not in the plan any more is taken as it was written.
+fn in_their_units(plan: &Plan, events: &[Event]) -> Result<(), Fault> {
+    let checks = checks_of(plan).map_err(Fault::Internal)?;
+    let units: HashMap<&str, &str> = checks.iter().map(|c| (c.id.as_str(), c.unit)).collect();
+    let wrong = |(i, e): (usize, &Event)| {
+        let What::Reading { check, unit, .. } = &e.what else { return None };
+        let wanted = units.get(check.as_str()).filter(|u| **u != unit.as_str())?;
+        let found: String = unit.chars().take(20).collect();
+        let message = format!("found readings in \"{found}\", expected \"{wanted}\": read or reckon them in that unit");
+        Some(Problem::new(format!("$.events[{i}].what.unit"), message))
+    };
+    let problems: Vec<Problem> = events.iter().enumerate().filter_map(wrong).collect();
+    if problems.is_empty() { Ok(()) } else { Err(problems.into()) }
+}
+
 /// Adds to the record. An event that is there already is answered as it stands; the answer has an entry for each event.
 #[utoipa::path(post, path = "/api/jobs/{id}/record", params(("id" = i64, Path)), request_body = Sent, responses((status = 200, body = Vec<Entry>), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
 pub async fn add(State(app): State<App>, JobId(id): JobId, Json(sent): Json<Sent>) -> Result<Out<Vec<Entry>>, Fault> {
+    if sent.events.iter().any(|e| matches!(e.what, What::Reading { .. })) {
+        let now = state(&app, id).await?;
+        let (place, recent, events) = (app.works.of(&now.job).clone(), Arc::clone(&app.recent), sent.events.clone());
+        about(&app, &place, now, move |now, _, _| in_their_units(&recent.plan(&now)?.plan, &events)).await?;
+    }
     let entries = stored(&app, move |s| Ok(s.record(id, &sent.events)?)).await?;
     if let Some(last) = entries.iter().map(|e| e.number).max() {
         app.changes.tell_recorded(id, last);
@@ -82,12 +103,12 @@ pub async fn recorded(State(app): State<App>, JobId(id): JobId, Ask(ask): Ask<Fr
 #[utoipa::path(get, path = "/api/jobs/{id}/record/lines", params(("id" = i64, Path), From), responses((status = 200, body = Vec<Line>), (status = 404, body = ProblemDocument)))]
 pub async fn told(State(app): State<App>, JobId(id): JobId, Ask(ask): Ask<From>) -> Result<Out<Vec<Line>>, Fault> {
     let now = state(&app, id).await?;
-    // All of it is read: whether an entry was corrected stands behind it.
-    let entries = stored(&app, move |s| Ok(s.whole_record(id)?)).await?;
     let place = app.works.of(&now.job).clone();
-    let recent = Arc::clone(&app.recent);
+    let here = app.clone();
     about(&app, &place, now, move |now, _, _| {
-        let plan = &recent.plan(&now)?.plan;
+        let plan = &here.recent.plan(&now)?.plan;
+        // All of it is asked: whether an entry was corrected stands behind it.
+        let entries = here.recent.record(&here.store, id)?;
         let checks = checks_of(plan).map_err(Fault::Internal)?;
         let all = lines(plan, &checks, &entries).into_iter().filter(|l| l.number >= ask.from);
         Ok(Out(all.take(PAGE as usize).collect()))
@@ -122,11 +143,11 @@ pub async fn file(State(app): State<App>, JobId(id): JobId) -> Result<Response, 
 #[utoipa::path(get, path = "/api/jobs/{id}/stands", params(("id" = i64, Path), Where), responses((status = 200, body = Stands), (status = 404, body = ProblemDocument)))]
 pub async fn stands(State(app): State<App>, JobId(id): JobId, Ask(at): Ask<Where>) -> Result<Out<Stands>, Fault> {
     let now = state(&app, id).await?;
-    let entries = stored(&app, move |s| Ok(s.whole_record(id)?)).await?;
     let place = app.works.of(&now.job).clone();
-    let recent = Arc::clone(&app.recent);
+    let here = app.clone();
     about(&app, &place, now, move |now, _, _| {
-        let made = recent.plan(&now)?;
+        let made = here.recent.plan(&now)?;
+        let entries = here.recent.record(&here.store, id)?;
         let place = |s: &Step| s.opening.clone().unwrap_or_default();
         let asked = |s: &Step| {
             at.step.as_ref().is_none_or(|id| s.id == *id) && at.opening.as_ref().is_none_or(|o| place(s) == *o)

@@ -332,3 +332,87 @@ async fn instruments_are_read_and_each_fault_is_one_clear_sentence() {
     serving.await.ok();
     assert_eq!(s.json("/api/instruments").await, json!([]));
 }
+
+#[tokio::test]
+async fn the_work_is_laid_on_a_calendar_with_crews_deliveries_and_weather() {
+    let listener = tokio::net::TcpListener::bind("127.0.0.1:0").await.expect("a port");
+    let bench = format!("http://{}", listener.local_addr().expect("an address"));
+    tokio::spawn(async move { axum::serve(listener, kame_devices::router()).await });
+    let s = Server::serving(Serving { instruments: Some(bench), ..Serving::default() }).await;
+    let (status, first) = s.post(&format!("{HALF}/calendar"), None, json!({})).await;
+    assert_eq!(status, StatusCode::OK, "{first}");
+    assert_eq!(first["hours"].as_array().map(Vec::len), Some(60 * 24));
+    assert!(first["weather"].as_str().is_some_and(|w| w.starts_with("forecast of ")));
+    let tasks = first["booking"]["tasks"].as_array().expect("tasks");
+    assert!(
+        !tasks.is_empty() && tasks.iter().all(|t| t["place"] != "W3" && t["step"] != "W1/survey"),
+        "what is done or waits is not laid"
+    );
+    assert!(first["booking"]["warns"][0].as_str().is_some_and(|w| w.starts_with("W3 waits for another unit")));
+    // Without weather nothing waits for it; with a file that is none it is said.
+    let plain = Server::start().await;
+    let (_, bare) = plain.post("/api/jobs/2/calendar", None, json!({})).await;
+    assert!(bare["hours"].as_array().is_some_and(Vec::is_empty) && bare["booking"]["proof"]["best"] == true, "{bare}");
+    let (status, refused) = plain.post("/api/jobs/2/calendar", None, json!({"weather": "time\n1"})).await;
+    assert!(status == StatusCode::UNPROCESSABLE_ENTITY && refused["problems"][0]["path"] == "$.weather", "{refused}");
+    // Crews are kept with the job, and undone with it.
+    let site = json!({"from": "2026-03-02", "crews": [{"name": "A", "trades": ["lead", "barrier", "window", "cladding"], "people": 1, "hours": [8, 12]}], "stands": {"latitude": 45, "longitude": -120, "utc_hours": -8, "facing": 0}});
+    let (status, kept) = plain.post("/api/jobs/2/edits", Some(1), json!({"edit": "set_site", "site": site})).await;
+    assert_eq!((status, &kept["state"]["undo"]), (StatusCode::OK, &json!("crews and days")), "{kept}");
+    let (_, slow) = plain.post("/api/jobs/2/calendar", None, json!({})).await;
+    assert_eq!(slow["site"]["from"], "2026-03-02");
+    assert!(slow["booking"]["proof"]["finish"].as_u64() > bare["booking"]["proof"]["finish"].as_u64());
+    let mut wrong = site.clone();
+    wrong["crews"][0]["hours"] = json!([8, 8]);
+    let (status, refused) = plain.post("/api/jobs/2/edits", Some(2), json!({"edit": "set_site", "site": wrong})).await;
+    assert!(
+        status == StatusCode::UNPROCESSABLE_ENTITY
+            && refused["detail"].as_str().is_some_and(|d| d.contains("an hour at least")),
+        "{refused}"
+    );
+}
+
+#[test]
+fn days_are_laid_from_a_script_and_instances_are_solved() {
+    let run = |args: &[&str]| {
+        let out = Command::new(env!("CARGO_BIN_EXE_kame")).arg("days").args(args).output().expect("runs");
+        (out.status.code(), String::from_utf8(out.stdout).expect("text"), String::from_utf8(out.stderr).expect("text"))
+    };
+    let job = concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/heron-spit-four-openings.kame.json");
+    let (code, words, _) = run(&[job]);
+    assert!(code == Some(0) && words.contains("Comes on Tue 8 Dec"), "{words}");
+    let (_, text, _) = run(&[job, "--json"]);
+    let booking: Value = serde_json::from_str(&text).expect("JSON");
+    assert_eq!(booking["crews"], json!(["Ada and Bo", "Window crew"]));
+    // The same as plain numbers, solved as such.
+    let folder = tempfile::TempDir::new().expect("a folder");
+    let file = folder.path().join("days.json");
+    let (_, instance, _) = run(&[job, "--as-instance"]);
+    std::fs::write(&file, &instance).expect("writes");
+    let path = file.to_str().expect("a path");
+    let (code, solved, _) = run(&["--instance", path]);
+    let solved: Value = serde_json::from_str(&solved).expect("JSON");
+    assert_eq!((code, &solved["proof"]["finish"]), (Some(0), &booking["proof"]["finish"]));
+    std::fs::write(&file, instance.replace("\"minutes\":", "\"minute\":")).expect("writes");
+    let (code, _, says) = run(&["--instance", path]);
+    assert!(code == Some(2) && says.contains("minute"), "{says}");
+    let weather = folder.path().join("weather.csv");
+    std::fs::write(&weather, "time,air_f\n").expect("writes");
+    let (code, _, says) = run(&[job, "--weather", weather.to_str().expect("a path")]);
+    assert!(code == Some(2) && says.contains("found no column \"dew_f\""), "{says}");
+}
+
+#[test]
+fn kame_devices_serves_the_instruments_that_stand_beside_it() {
+    let mut child = Command::new(env!("CARGO_BIN_EXE_kame"))
+        .args(["devices", "--addr", "127.0.0.1:0"])
+        .stdout(std::process::Stdio::piped())
+        .spawn()
+        .expect("starts");
+    let mut line = String::new();
+    let mut out = std::io::BufReader::new(child.stdout.take().expect("what it says"));
+    std::io::BufRead::read_line(&mut out, &mut line).expect("a line");
+    child.kill().expect("ends");
+    child.wait().expect("ended");
+    assert!(line.starts_with("Instruments are at http://127.0.0.1:"), "{line}");
+}

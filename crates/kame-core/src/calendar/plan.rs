@@ -1,0 +1,607 @@
+//! A plan on the calendar: its steps as tasks with everything that binds them, laid, each with why it stands where it stands; and every evening of it.
+
+use super::instance::{After, Crew, Instance, Spot, Task, Window};
+use super::solve::{Calendar, Laid, Proof, solve};
+use super::weather::{Hour, conditions, sun, surface_f};
+use crate::contact::cure_waits;
+use crate::date::{day_number, weekday};
+use crate::evenings::{KnownEvenings, NightState, nights};
+use crate::job::{CrewSpec, SequenceSpec, SiteSpec};
+use crate::plan::{Plan, SurfaceId};
+use crate::problem::Problem;
+use crate::recipe::checks::check as spec;
+use crate::record::{Go, StepNow, StepState, go_of};
+use crate::stop::Stop;
+use crate::surface::Rect;
+use crate::takeoff::step_minutes;
+use crate::trade::{Act, Trade};
+use serde::Serialize;
+use std::collections::{HashMap, HashSet};
+
+/// No part of a step is longer, minutes: it fits between two looks at the sky.
+const PART: u32 = 120;
+/// The calendar reaches so far, days.
+const HORIZON: i64 = 240;
+/// Where no sun is known, people work from and to, minutes of the day.
+const NIGHT_FROM_H: u32 = 17;
+const NIGHT_HOURS: usize = 14;
+
+/// A step, or a part of one, on the calendar.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Booked {
+    /// Id of the step.
+    pub step: String,
+    /// Its title.
+    pub title: String,
+    /// Id of the opening; empty for the walls.
+    pub place: String,
+    /// Whose work it is.
+    pub trade: Trade,
+    /// Index of the crew.
+    pub crew: usize,
+    /// From when, minutes since midnight of the first day.
+    pub from: u32,
+    /// Until when.
+    pub to: u32,
+    /// Why not sooner.
+    pub why: String,
+}
+
+/// An evening on the calendar.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct EveningPlan {
+    /// Which day, from 0.
+    pub day: u32,
+    /// How the wall may be left.
+    pub state: NightState,
+    /// What rain does to it as it is; empty where it stays dry.
+    pub why: String,
+    /// What to put on it.
+    pub put: Vec<String>,
+    /// Rain that comes in the night, inches; `null` where no weather is known.
+    pub rain_in: Option<f64>,
+}
+
+/// A plan on the calendar.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Booking {
+    /// The first day.
+    pub from: String,
+    /// Names of the crews.
+    pub crews: Vec<String>,
+    /// What is done, in the order of its beginning.
+    pub tasks: Vec<Booked>,
+    /// How good it is known to be.
+    pub proof: Proof,
+    /// The same in words.
+    pub says: String,
+    /// Evenings from the first day of work to the last.
+    pub evenings: Vec<EveningPlan>,
+    /// What should be known: what is past its time in the open.
+    pub warns: Vec<String>,
+    /// Surface of each wall in each hour of the weather, °F.
+    pub surfaces: Vec<Vec<f64>>,
+}
+
+/// Where each wall looks, degrees from north by east.
+fn facings(plan: &Plan, first: f64) -> Vec<f64> {
+    let heading = |w: &crate::plan::WallFromAbove| {
+        let run = |a: crate::length::Length, b: crate::length::Length| (b - a).to_inches_f64();
+        run(w.from.1, w.to.1).atan2(run(w.from.0, w.to.0)).to_degrees()
+    };
+    let at = plan.footprint.first().map_or(0.0, heading);
+    // Seen from outside walls run to the right: turned by the same as its run, but the other way round the compass.
+    plan.footprint.iter().map(|w| (first - (heading(w) - at)).rem_euclid(360.0)).collect()
+}
+
+/// Everything that is asked about a plan on the calendar.
+pub struct Asked<'a> {
+    /// The plan.
+    pub plan: &'a Plan,
+    /// Who works, when.
+    pub site: &'a SiteSpec,
+    /// Hours of weather from midnight of the first day; none where it is not known.
+    pub hours: &'a [Hour],
+    /// What is done, by the record.
+    pub states: &'a [StepState],
+}
+
+/// A part of a step as a task.
+struct Part {
+    step: usize,
+}
+
+/// Openings at which nothing that follows is done: a check that stops all else is not as it should be.
+fn stopped(plan: &Plan, states: &[StepState]) -> HashSet<String> {
+    let stops = |id: &String| spec(id.rsplit(':').next().unwrap_or_default()).is_ok_and(|c| c.stops);
+    let bad: HashSet<&str> =
+        states.iter().filter(|s| s.bad.iter().chain(&s.mended).any(stops)).map(|s| s.step.as_str()).collect();
+    plan.steps.iter().filter(|s| bad.contains(s.id.as_str())).filter_map(|s| s.opening.clone()).collect()
+}
+
+struct Builder<'a> {
+    asked: &'a Asked<'a>,
+    facings: Vec<f64>,
+    surfaces: Vec<Vec<f64>>,
+    suns: Vec<Option<(f64, f64)>>,
+    /// Hours in which steps that ask the same may be done, by what they ask and the wall.
+    open: HashMap<(usize, Vec<String>), Vec<Window>>,
+}
+
+impl<'a> Builder<'a> {
+    fn new(asked: &'a Asked<'a>) -> Self {
+        let facings = facings(asked.plan, asked.site.stands.facing);
+        let suns: Vec<_> =
+            asked.hours.iter().map(|h| sun(&asked.site.from, h.minute + 30, &asked.site.stands)).collect();
+        let surface = |f: &f64| asked.hours.iter().zip(&suns).map(|(h, s)| surface_f(h, *s, *f)).collect();
+        let surfaces = facings.iter().map(surface).collect();
+        Self { asked, facings, surfaces, suns, open: HashMap::new() }
+    }
+
+    /// On which wall a step is.
+    fn wall(&self, step: usize) -> usize {
+        let plan = self.asked.plan;
+        let opening = plan.steps[step].opening.as_ref().and_then(|id| plan.openings.iter().find(|o| o.id == *id));
+        let at = opening.map(|o| o.rect.u0).or_else(|| placed(plan, step).first().map(|r| r.u0));
+        at.and_then(|u| plan.footprint.iter().rposition(|w| w.along.0 <= u)).unwrap_or(0)
+    }
+
+    /// What a step asks of weather: the products that it sticks, coats, seals or hangs.
+    fn asks(&self, step: usize) -> Vec<String> {
+        let plan = self.asked.plan;
+        let mut out: Vec<String> = plan.steps[step]
+            .actions
+            .iter()
+            .filter_map(|a| match a.act {
+                Act::Press { piece } | Act::Coat { piece, .. } => {
+                    Some(format!("{:?} {}", std::mem::discriminant(&a.act), plan.pieces[piece].product))
+                }
+                Act::Place { piece, .. } if plan.pieces[piece].role.is_barrier() => {
+                    Some(format!("hung {}", plan.pieces[piece].product))
+                }
+                Act::Seal { seal } => Some(format!("sealed {}", plan.seals[seal].product)),
+                _ => None,
+            })
+            .collect();
+        out.sort();
+        out.dedup();
+        out
+    }
+
+    /// What is said of a step in the hour of that number.
+    fn says(&self, step: usize, wall: usize, hour: usize) -> Option<(Go, String)> {
+        let sunny = self.suns[hour]
+            .is_some_and(|(up, round)| up > 0.0 && (round - self.facings[wall]).to_radians().cos() > 0.0)
+            && self.asked.hours[hour].direct_wm2 > 120.0;
+        let now = conditions(self.asked.hours, hour, self.surfaces[wall][hour], sunny);
+        let answer = go_of(self.asked.plan, &self.asked.plan.steps[step].id, &now)?;
+        Some((answer.go, answer.says.into_iter().next().unwrap_or_default()))
+    }
+
+    /// Hours in which a step may be done; any where nothing is asked or no weather is known.
+    fn open(&mut self, step: usize) -> Option<Vec<Window>> {
+        let asks = self.asks(step);
+        if asks.is_empty() || self.asked.hours.is_empty() {
+            return None;
+        }
+        let wall = self.wall(step);
+        if let Some(known) = self.open.get(&(wall, asks.clone())) {
+            return Some(known.clone());
+        }
+        let mut out: Vec<Window> = Vec::new();
+        for (n, h) in self.asked.hours.iter().enumerate() {
+            if self.says(step, wall, n).is_none_or(|(go, _)| go == Go::Go) {
+                match out.last_mut() {
+                    Some(last) if last[1] == h.minute => last[1] = h.minute + 60,
+                    _ => out.push([h.minute, h.minute + 60]),
+                }
+            }
+        }
+        // What comes behind the last hour that is known is not forbidden.
+        if let Some(end) = self.asked.hours.last().map(|h| h.minute + 60) {
+            let beyond = [end, (HORIZON as u32) * 1440];
+            match out.last_mut() {
+                Some(last) if last[1] == beyond[0] => last[1] = beyond[1],
+                _ => out.push(beyond),
+            }
+        }
+        self.open.insert((wall, asks), out.clone());
+        Some(out)
+    }
+}
+
+/// Where a step lays something on the walls.
+fn placed(plan: &Plan, step: usize) -> Vec<Rect> {
+    let pieces = plan.steps[step].actions.iter().filter_map(|a| a.act.placed());
+    pieces.flat_map(|p| &plan.pieces[p].regions).filter(|(on, _)| *on == SurfaceId::WALL).map(|(_, r)| *r).collect()
+}
+
+/// When a crew works.
+fn works(crew: &CrewSpec, first: i64) -> Vec<Window> {
+    let off: Vec<i64> = crew.off.iter().filter_map(|d| day_number(d)).collect();
+    let minute = |h: f64| (h * 60.0).round() as u32;
+    (0..HORIZON)
+        .filter(|d| (crew.weekends || weekday(first + d) < 5) && !off.contains(&(first + d)))
+        .map(|d| [d as u32 * 1440 + minute(crew.hours[0]), d as u32 * 1440 + minute(crew.hours[1])])
+        .collect()
+}
+
+fn word(trade: Trade) -> String {
+    serde_json::to_value(trade).ok().and_then(|v| v.as_str().map(str::to_owned)).unwrap_or_default()
+}
+
+/// The instance of a plan, and which step each task is of.
+///
+/// # Errors
+/// What of the site cannot be, or what no crew does.
+fn instance(builder: &mut Builder) -> Result<(Instance, Vec<Part>), Vec<Problem>> {
+    let Asked { plan, site, states, .. } = *builder.asked;
+    let problems = site.problems("$.site");
+    if !problems.is_empty() {
+        return Err(problems);
+    }
+    let first = day_number(&site.from).unwrap_or_default();
+    let crews: Vec<Crew> = site
+        .crews
+        .iter()
+        .map(|c| Crew {
+            name: c.name.clone(),
+            trades: c.trades.iter().map(|t| word(*t)).collect(),
+            works: works(c, first),
+        })
+        .collect();
+    let mut places: Vec<Spot> = plan.openings.iter().map(|o| Spot { name: o.id.clone(), apart: Vec::new() }).collect();
+    for (i, spot) in places.iter_mut().enumerate() {
+        // One above the other nobody works at the same time.
+        let here = plan.openings[i].rect;
+        let above = |j: &usize| *j != i && here.u0 < plan.openings[*j].rect.u1 && plan.openings[*j].rect.u0 < here.u1;
+        spot.apart = (0..plan.openings.len()).filter(above).collect();
+    }
+    places.push(Spot { name: "walls".into(), apart: Vec::new() });
+    let over: HashMap<&str, bool> =
+        states.iter().map(|s| (s.step.as_str(), !matches!(s.now, StepNow::Open | StepNow::InHand))).collect();
+    let minutes = step_minutes(plan);
+    let cures = cure_waits(plan).map_err(|m| vec![Problem::new("$", m)])?;
+    let comes = |what: &str| {
+        let days = site.deliveries.iter().filter(|d| d.what == what).filter_map(|d| day_number(&d.on));
+        days.map(|d| u32::try_from((d - first).max(0)).unwrap_or(0) * 1440).max().unwrap_or(0)
+    };
+    let stopped = stopped(plan, states);
+    let mut tasks: Vec<Task> = Vec::new();
+    let mut parts: Vec<Part> = Vec::new();
+    let mut last_of: HashMap<usize, usize> = HashMap::new();
+    let mut last_at: HashMap<usize, usize> = HashMap::new();
+    let mut laid: Vec<(usize, Vec<Rect>)> = Vec::new();
+    let walls = plan.openings.len();
+    for &s in &plan.order {
+        let step = &plan.steps[s];
+        if plan.is_removed(&step.id) || over.get(step.id.as_str()) == Some(&true) || minutes[s] <= 0.0 {
+            continue;
+        }
+        // A unit that came damaged is not set before another is there.
+        let waits = step.opening.as_deref().filter(|o| stopped.contains(*o)).map(comes);
+        if waits == Some(0) {
+            continue;
+        }
+        let trade = step.phase.trade();
+        let place =
+            step.opening.as_ref().and_then(|id| plan.openings.iter().position(|o| o.id == *id)).unwrap_or(walls);
+        let able: Vec<&CrewSpec> = site.crews.iter().filter(|c| c.trades.contains(&trade)).collect();
+        let Some(people) = able.iter().map(|c| c.people).min() else {
+            let message = format!("nobody does {}: \"{}\" needs a crew that does", word(trade), step.title);
+            return Err(vec![Problem::new("$.site.crews", message)]);
+        };
+        // A part fits into the shortest day of those who do it.
+        let day = able.iter().map(|c| ((c.hours[1] - c.hours[0]) * 60.0) as u32).min().unwrap_or(PART);
+        let all = (minutes[s] / f64::from(people)).ceil().max(1.0) as u32;
+        let many = all.div_ceil(PART.min(day).max(1));
+        let mut after: Vec<After> = last_at.get(&place).map(|t| After { task: *t, minutes: 0 }).into_iter().collect();
+        let here = placed(plan, s);
+        // What lies where this is laid was laid before, whoever does it.
+        for (t, rects) in laid.iter().rev() {
+            let other = tasks[*t].place;
+            let between = place == walls || other == Some(walls);
+            let touches = || {
+                rects.iter().any(|r| {
+                    here.iter().any(|h| h.overlaps(*r))
+                        || (place != walls && plan.openings[place].hull.overlaps(*r))
+                        || other
+                            .filter(|o| *o != walls)
+                            .is_some_and(|o| here.iter().any(|h| plan.openings[o].hull.overlaps(*h)))
+                })
+            };
+            if between && other != Some(place) && touches() {
+                after.push(After { task: *t, minutes: 0 });
+            }
+        }
+        after.extend(cures.iter().filter(|w| w.step == s).filter_map(|w| {
+            let minutes = (w.hours * 60.0).round() as u32;
+            last_of.get(&w.after).map(|t| After { task: *t, minutes })
+        }));
+        let sets = step.actions.iter().any(|a| matches!(a.act, Act::Set { .. }));
+        let products = step
+            .actions
+            .iter()
+            .filter_map(|a| a.act.placed())
+            .map(|p| comes(&plan.pieces[p].product))
+            .max()
+            .unwrap_or(0);
+        let unit = if sets { comes(step.opening.as_deref().unwrap_or_default()) } else { 0 };
+        let earliest = products.max(unit).max(waits.unwrap_or(0));
+        let open = builder.open(s);
+        for n in 0..many {
+            let minutes = all / many + u32::from(n < all % many);
+            let id = if many == 1 { step.id.clone() } else { format!("{} {}", step.id, n + 1) };
+            let after =
+                if n == 0 { std::mem::take(&mut after) } else { vec![After { task: tasks.len() - 1, minutes: 0 }] };
+            tasks.push(Task {
+                id,
+                trade: word(trade),
+                place: Some(place),
+                minutes,
+                after,
+                earliest,
+                latest: None,
+                open: open.clone(),
+            });
+            parts.push(Part { step: s });
+        }
+        let last = tasks.len() - 1;
+        last_of.insert(s, last);
+        last_at.insert(place, last);
+        if !here.is_empty() {
+            laid.push((last, here));
+        }
+    }
+    Ok((Instance { format: "kame-days".into(), version: 1, crews, places, tasks }, parts))
+}
+
+/// The instance of a plan on its calendar, for other solvers.
+///
+/// # Errors
+/// As [`book`].
+pub fn instance_of(asked: &Asked) -> Result<Instance, Vec<Problem>> {
+    Ok(instance(&mut Builder::new(asked))?.0)
+}
+
+/// A minute as people say it: Tue 3 Mar, 10:20.
+fn said(minute: u32, first: i64) -> String {
+    const DAYS: [&str; 7] = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"];
+    const MONTHS: [&str; 12] = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
+    let day = first + i64::from(minute / 1440);
+    let date = crate::date::day_text(day);
+    let of = date.get(8..).unwrap_or_default().trim_start_matches('0').to_owned();
+    let month = date
+        .get(5..7)
+        .and_then(|m| m.parse::<usize>().ok())
+        .and_then(|m| MONTHS.get(m - 1))
+        .copied()
+        .unwrap_or_default();
+    format!("{} {of} {month}, {}:{:02}", DAYS[weekday(day) as usize], minute % 1440 / 60, minute % 60)
+}
+
+/// Why a task does not begin sooner.
+fn why(of: &Instance, calendar: &Calendar, parts: &[Part], builder: &Builder, i: usize) -> String {
+    let (t, l) = (&of.tasks[i], &calendar.laid[i]);
+    let plan = builder.asked.plan;
+    let first = day_number(&builder.asked.site.from).unwrap_or_default();
+    let title = |task: usize| {
+        let step = &plan.steps[parts[task].step];
+        step.opening.as_ref().map_or_else(|| step.title.clone(), |o| format!("{} at {o}", step.title))
+    };
+    let ready = |a: &After| calendar.laid[a.task].to + a.minutes;
+    let last = t.after.iter().max_by_key(|a| ready(a));
+    let from = last.map_or(0, ready).max(t.earliest);
+    if l.from == from {
+        return match last.filter(|a| ready(a) == from) {
+            Some(a) if a.minutes > 0 => format!("{} cures until {}.", title(a.task), said(from, first)),
+            Some(a) => format!("After {}.", title(a.task)),
+            None if t.earliest > 0 => format!("Comes on {}.", said(t.earliest, first)),
+            None => "First thing.".into(),
+        };
+    }
+    // Something else was in its way: weather, the crew elsewhere, somebody at this place, or nobody at work.
+    let inside = |w: &[Window], at: u32| w.iter().any(|w| w[0] <= at && at < w[1]);
+    let works = &of.crews[l.crew].works;
+    let blocked = (from..l.from)
+        .rev()
+        .step_by(30)
+        .find(|at| inside(works, *at) && t.open.as_deref().is_some_and(|o| !inside(o, *at)));
+    if let Some(at) = blocked {
+        let hour = builder.asked.hours.iter().position(|h| h.minute <= at && at < h.minute + 60);
+        let says = hour
+            .and_then(|h| builder.says(parts[i].step, builder.wall(parts[i].step), h))
+            .map(|(_, s)| s)
+            .unwrap_or_default();
+        return format!("{}: {says}", said(at / 60 * 60, first));
+    }
+    let busy = |other: &Laid| other.from < l.from && other.to > from;
+    if let Some(j) = (0..of.tasks.len())
+        .filter(|j| *j != i && calendar.laid[*j].crew == l.crew && busy(&calendar.laid[*j]))
+        .max_by_key(|j| calendar.laid[*j].to)
+    {
+        return format!("{} is at {} until {}.", of.crews[l.crew].name, title(j), said(calendar.laid[j].to, first));
+    }
+    if t.earliest > last.map_or(0, ready) {
+        return format!("Comes on {}.", said(t.earliest, first));
+    }
+    format!("{} is not at work before.", of.crews[l.crew].name)
+}
+
+/// Lays a plan on the calendar.
+///
+/// # Errors
+/// What of the site cannot be; what no crew does, or finds no time for, with what to do; what cannot be answered of an evening.
+pub fn book(asked: &Asked, known: &KnownEvenings, stop: &Stop) -> Result<Booking, Vec<Problem>> {
+    let mut builder = Builder::new(asked);
+    let (of, parts) = instance(&mut builder)?;
+    let wrong = of.problems();
+    if !wrong.is_empty() {
+        return Err(wrong);
+    }
+    let calendar = solve(&of, stop).map_err(|e| {
+        let step = &asked.plan.steps[parts[e.task].step];
+        let at = step.opening.as_deref().unwrap_or("the walls");
+        let message = format!(
+            "\"{}\" at {at} finds no {} min in a row in {HORIZON} days in which a crew works and it may be done: another season, longer days, or a product that bears more cold",
+            step.title, e.minutes
+        );
+        vec![Problem::new("$.site", message)]
+    })?;
+    let first = day_number(&asked.site.from).unwrap_or_default();
+    let mut tasks: Vec<Booked> = (0..of.tasks.len())
+        .map(|i| {
+            let step = &asked.plan.steps[parts[i].step];
+            let l = calendar.laid[i];
+            Booked {
+                step: step.id.clone(),
+                title: step.title.clone(),
+                place: step.opening.clone().unwrap_or_default(),
+                trade: step.phase.trade(),
+                crew: l.crew,
+                from: l.from,
+                to: l.to,
+                why: why(&of, &calendar, &parts, &builder, i),
+            }
+        })
+        .collect();
+    tasks.sort_by_key(|t| (t.from, t.crew));
+    let evenings = evenings_of(asked, &tasks, known)?;
+    let mut warns: Vec<String> = stopped(asked.plan, asked.states)
+        .into_iter()
+        .filter(|o| !asked.site.deliveries.iter().any(|d| d.what == *o))
+        .map(|o| format!("{o} waits for another unit: say on which day it comes."))
+        .collect();
+    warns.sort();
+    let last = i64::from(calendar.proof.finish / 1440);
+    let mut open: Vec<(&str, f64, i64)> = Vec::new();
+    for t in &tasks {
+        let Some(step) = asked.plan.steps.iter().find(|s| s.id == t.step) else { continue };
+        for piece in step.actions.iter().filter_map(|a| a.act.placed()).map(|p| &asked.plan.pieces[p]) {
+            let days = asked.plan.products.iter().find(|p| p.name == piece.product).and_then(|p| p.exposed_days);
+            if let Some(days) = days.filter(|_| !open.iter().any(|o| o.0 == piece.product)) {
+                open.push((&piece.product, days, i64::from(t.from / 1440)));
+            }
+        }
+    }
+    for (product, days, since) in open {
+        let until = crate::date::day_text(first + since + days as i64);
+        let used = (last - since) as f64 / days.max(1.0);
+        if used > 0.75 {
+            warns.push(format!(
+                "{product} is out since {}: cover it before {until}, {days:.0} days are allowed.",
+                crate::date::day_text(first + since)
+            ));
+        }
+    }
+    let mut booking = Booking {
+        says: String::new(),
+        from: asked.site.from.clone(),
+        crews: of.crews.into_iter().map(|c| c.name).collect(),
+        tasks,
+        proof: calendar.proof,
+        evenings,
+        warns,
+        surfaces: builder.surfaces,
+    };
+    booking.says = booking.says();
+    Ok(booking)
+}
+
+impl Booking {
+    /// The same in lines for people at a terminal.
+    pub fn in_words(&self) -> String {
+        let first = day_number(&self.from).unwrap_or_default();
+        let mut out = format!("{}\n", self.says());
+        for t in &self.tasks {
+            let place = if t.place.is_empty() { "walls" } else { &t.place };
+            out += &format!(
+                "{} to {}:{:02}  {}  {place}: {}. {}\n",
+                said(t.from, first),
+                t.to % 1440 / 60,
+                t.to % 60,
+                self.crews[t.crew],
+                t.title,
+                t.why
+            );
+        }
+        for e in self.evenings.iter().filter(|e| e.state != NightState::Dry) {
+            out += &format!("{} evening: {}\n", said(e.day * 1440, first), e.why);
+            out.extend(e.put.iter().map(|p| format!("    {p}\n")));
+        }
+        out.extend(self.warns.iter().map(|w| format!("{w}\n")));
+        out
+    }
+
+    /// When it is done, and how good that is known to be.
+    pub fn says(&self) -> String {
+        let first = day_number(&self.from).unwrap_or_default();
+        let Proof { finish, bound, best, .. } = self.proof;
+        let done = if self.tasks.is_empty() {
+            "Nothing is left to do".to_owned()
+        } else {
+            format!("Done {}", said(finish, first))
+        };
+        let days = |minute: u32| minute.div_ceil(1440);
+        if best {
+            format!("{done}: proved best.")
+        } else if days(finish) == days(bound) {
+            format!("{done}: on the earliest day there can be.")
+        } else {
+            format!("{done}: nothing ends before {}.", said(bound, first))
+        }
+    }
+}
+
+/// Every evening from the first day to the last: the wall as it stands then, rained on.
+fn evenings_of(asked: &Asked, tasks: &[Booked], known: &KnownEvenings) -> Result<Vec<EveningPlan>, Vec<Problem>> {
+    let plan = asked.plan;
+    let over: Vec<String> = asked
+        .states
+        .iter()
+        .filter(|s| !matches!(s.now, StepNow::Open | StepNow::InHand | StepNow::LeftOut))
+        .map(|s| s.step.clone())
+        .collect();
+    let mut ends: HashMap<&str, u32> = HashMap::new();
+    for t in tasks {
+        let end = ends.entry(t.step.as_str()).or_default();
+        *end = (*end).max(t.to);
+    }
+    let mut booked: Vec<(&str, u32)> = ends.iter().map(|(s, e)| (*s, *e)).collect();
+    let rank: HashMap<&str, usize> =
+        plan.order.iter().enumerate().map(|(n, s)| (plan.steps[*s].id.as_str(), n)).collect();
+    booked.sort_by_key(|(s, e)| (*e, rank.get(s).copied()));
+    let mut order = over;
+    order.extend(booked.iter().map(|(s, _)| (*s).to_owned()));
+    order.extend(
+        plan.order.iter().map(|s| plan.steps[*s].id.clone()).filter(|id| !order.contains(id)).collect::<Vec<_>>(),
+    );
+    let mut as_booked = plan.clone();
+    as_booked.put_in_order(&SequenceSpec { order, removed: plan.removed.iter().cloned().collect() });
+    let nights = nights(&as_booked, known).map_err(|m| vec![Problem::new("$", m)])?;
+    let by_step: HashMap<usize, &crate::evenings::Night> = nights.iter().map(|n| (n.step, n)).collect();
+    let index: HashMap<&str, usize> = plan.steps.iter().enumerate().map(|(i, s)| (s.id.as_str(), i)).collect();
+    let days: std::collections::BTreeSet<u32> = booked.iter().map(|(_, e)| (e - 1) / 1440).collect();
+    let rain = |day: u32| {
+        let from = day * 1440 + NIGHT_FROM_H * 60;
+        let night: Vec<&Hour> =
+            asked.hours.iter().filter(|h| h.minute >= from && h.minute < from + NIGHT_HOURS as u32 * 60).collect();
+        (night.len() == NIGHT_HOURS).then(|| night.iter().map(|h| h.rain_in).sum())
+    };
+    let mut out = Vec::new();
+    for day in days {
+        let last = booked.iter().rev().find(|(_, e)| (e - 1) / 1440 <= day);
+        let Some(night) = last.and_then(|(s, _)| by_step.get(index.get(s)?)) else { continue };
+        out.push(EveningPlan {
+            day,
+            state: night.state,
+            why: night.why.clone(),
+            put: night.temporary.iter().map(|t| t.words.clone()).collect(),
+            rain_in: rain(day),
+        });
+    }
+    Ok(out)
+}

@@ -1,0 +1,146 @@
+//! Who works on a job and when, what comes when, and where the building stands: what people say of it, and what is kept.
+
+use crate::date::day_number;
+use crate::problem::Problem;
+use crate::range::{NAME, Range};
+use crate::trade::Trade;
+use serde::{Deserialize, Serialize};
+
+/// Crews of a job.
+pub const MOST_CREWS: usize = 20;
+/// Deliveries and days off.
+pub const MOST_DATES: usize = 400;
+const PEOPLE: Range<u32> = Range { what: "people of a crew", least: 1, most: 40, remedy: "make two crews of them" };
+const CLOCK: Range<f64> = Range {
+    what: "an hour of the day",
+    least: 0.0,
+    most: 24.0,
+    remedy: "7 is seven in the morning, 15.5 half past three",
+};
+
+/// Who works, when, with what, and where.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, schemars::JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct SiteSpec {
+    /// The first day, as 2026-03-02.
+    pub from: String,
+    /// Who works.
+    pub crews: Vec<CrewSpec>,
+    /// What is not there yet.
+    #[serde(default)]
+    pub deliveries: Vec<Delivery>,
+    /// Where the building stands.
+    pub stands: Standpoint,
+}
+
+/// A crew.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, schemars::JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct CrewSpec {
+    /// Name.
+    pub name: String,
+    /// What they do.
+    pub trades: Vec<Trade>,
+    /// How many they are.
+    pub people: u32,
+    /// When their day begins and ends, hours.
+    pub hours: [f64; 2],
+    /// True where they work on Saturdays and Sundays too.
+    #[serde(default)]
+    pub weekends: bool,
+    /// Days on which they do not come.
+    #[serde(default)]
+    pub off: Vec<String>,
+}
+
+/// Something that comes on a day: a unit by the id of its opening, or a product by its name.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, schemars::JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Delivery {
+    /// Id of an opening, or name of a product.
+    pub what: String,
+    /// On which day it is there in the morning.
+    pub on: String,
+}
+
+/// Where a building stands, and which way its first wall looks.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, schemars::JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Standpoint {
+    /// Degrees north.
+    pub latitude: f64,
+    /// Degrees east.
+    pub longitude: f64,
+    /// Hours from UTC, standard time.
+    pub utc_hours: f64,
+    /// Where the first wall looks, degrees from north by east.
+    pub facing: f64,
+}
+
+impl SiteSpec {
+    /// One crew of two that does everything, from a day on.
+    pub fn usual(from: &str) -> Self {
+        let crew = CrewSpec {
+            name: "Crew".into(),
+            trades: vec![Trade::Lead, Trade::Barrier, Trade::Window, Trade::Cladding],
+            people: 2,
+            hours: [7.0, 15.5],
+            weekends: false,
+            off: Vec::new(),
+        };
+        // Heron Spit is made up: an estuary on the Oregon coast's latitude.
+        let stands = Standpoint { latitude: 45.5, longitude: -123.9, utc_hours: -8.0, facing: 270.0 };
+        Self { from: from.into(), crews: vec![crew], deliveries: Vec::new(), stands }
+    }
+
+    /// What of it cannot be, with paths under `path`.
+    pub fn problems(&self, path: &str) -> Vec<Problem> {
+        let mut out = Vec::new();
+        let mut no = |field: String, wrong: Option<String>| {
+            out.extend(wrong.map(|m| Problem::new(format!("{path}.{field}"), m)))
+        };
+        let no_day = |text: &str| {
+            let found: String = text.chars().take(20).collect();
+            day_number(text).is_none().then(|| format!("found \"{found}\", expected a day, as 2026-03-02"))
+        };
+        no("from".into(), no_day(&self.from));
+        let many = |n: usize, most: usize| (n == 0 || n > most).then(|| format!("found {n}, expected 1 to {most}"));
+        no("crews".into(), many(self.crews.len(), MOST_CREWS));
+        no("deliveries".into(), many(self.deliveries.len().max(1), MOST_DATES));
+        for (i, c) in self.crews.iter().enumerate().take(MOST_CREWS) {
+            no(format!("crews[{i}].name"), NAME.check(c.name.trim().chars().count()).err());
+            no(format!("crews[{i}].people"), PEOPLE.check(c.people).err());
+            no(format!("crews[{i}].hours"), c.hours.iter().find_map(|h| CLOCK.check(*h).err()));
+            let short = c.hours[1] - c.hours[0] < 1.0;
+            no(
+                format!("crews[{i}].hours"),
+                short.then(|| {
+                    format!("{} work from {} to {}: give them an hour at least", c.name, c.hours[0], c.hours[1])
+                }),
+            );
+            no(
+                format!("crews[{i}].trades"),
+                c.trades.is_empty().then(|| format!("{} do nothing: say what they do", c.name)),
+            );
+            no(format!("crews[{i}].off"), many(c.off.len().max(1), MOST_DATES));
+            no(format!("crews[{i}].off"), c.off.iter().take(MOST_DATES).find_map(|d| no_day(d)));
+        }
+        for (i, d) in self.deliveries.iter().enumerate().take(MOST_DATES) {
+            no(format!("deliveries[{i}].on"), no_day(&d.on));
+            no(format!("deliveries[{i}].what"), NAME.check(d.what.chars().count()).err());
+        }
+        let Standpoint { latitude, longitude, utc_hours, facing } = self.stands;
+        let away = |v: f64, most: f64| {
+            (v.is_nan() || v.abs() > most).then(|| format!("found {v}, expected −{most} to {most}"))
+        };
+        no("stands.latitude".into(), away(latitude, 66.0));
+        no("stands.longitude".into(), away(longitude, 180.0));
+        no("stands.utc_hours".into(), away(utc_hours, 14.0));
+        no("stands.facing".into(), away(facing, 360.0));
+        out
+    }
+}

@@ -1,0 +1,428 @@
+//! The calendar: whatever is asked, what is laid keeps every rule; nothing beats the bound; small ones are as good as trying everything.
+
+use kame_core::calendar::{
+    After, Asked, Booked, Booking, Calendar, Crew, Hour, Instance, Spot, Task, Window, book, humidity, solve, sun,
+    surface_f,
+};
+use kame_core::checks::checks_of;
+use kame_core::evenings::KnownEvenings;
+use kame_core::job::{CrewSpec, Delivery, SiteSpec, Standpoint, read_job};
+use kame_core::plan::build;
+use kame_core::record::{Event, What, seal, states};
+use kame_core::stop::Stop;
+use kame_core::trade::Trade;
+use proptest::prelude::*;
+
+/// A day's hours, 7 to 15.5.
+fn days(n: u32, skip: &[u32]) -> Vec<Window> {
+    (0..n).filter(|d| !skip.contains(d)).map(|d| [d * 1440 + 420, d * 1440 + 930]).collect()
+}
+
+fn crew(name: &str, trade: &str, works: Vec<Window>) -> Crew {
+    Crew { name: name.into(), trades: vec![trade.into()], works }
+}
+
+fn task(id: &str, trade: &str, place: usize, minutes: u32, after: &[usize]) -> Task {
+    let after = after.iter().map(|t| After { task: *t, minutes: 0 }).collect();
+    Task { id: id.into(), trade: trade.into(), place: Some(place), minutes, after, ..Task::default() }
+}
+
+fn instance(crews: Vec<Crew>, places: usize, tasks: Vec<Task>) -> Instance {
+    let places = (0..places).map(|p| Spot { name: format!("P{p}"), apart: vec![] }).collect();
+    Instance { format: "kame-days".into(), version: 1, crews, places, tasks }
+}
+
+fn solved(of: &Instance) -> Calendar {
+    assert_eq!(of.problems(), [], "understood");
+    solve(of, &Stop::default()).unwrap_or_else(|e| panic!("{e}"))
+}
+
+/// Every rule that a calendar has to keep, asked of it one by one.
+fn breaks(of: &Instance, c: &Calendar) -> Option<String> {
+    let inside = |windows: &[Window], from: u32, to: u32| windows.iter().any(|w| w[0] <= from && to <= w[1]);
+    for (i, (t, l)) in of.tasks.iter().zip(&c.laid).enumerate() {
+        let crew = &of.crews[l.crew];
+        if l.to - l.from != t.minutes || l.from < t.earliest || !crew.trades.contains(&t.trade) {
+            return Some(format!("{i}: {l:?}"));
+        }
+        if !inside(&crew.works, l.from, l.to) || t.open.as_deref().is_some_and(|o| !inside(o, l.from, l.to)) {
+            return Some(format!("{i} outside its hours: {l:?}"));
+        }
+        if let Some(a) = t.after.iter().find(|a| c.laid[a.task].to + a.minutes > l.from) {
+            return Some(format!("{i} before {a:?}"));
+        }
+        for (j, (o, m)) in of.tasks.iter().zip(&c.laid).enumerate().take(i) {
+            let meet = l.from < m.to && m.from < l.to;
+            let apart =
+                |p: usize, q: usize| p == q || of.places[p].apart.contains(&q) || of.places[q].apart.contains(&p);
+            let in_the_way = t.place.zip(o.place).is_some_and(|(p, q)| apart(p, q));
+            if meet && (l.crew == m.crew || in_the_way) {
+                return Some(format!("{i} and {j} at once"));
+            }
+        }
+    }
+    let finish = c.laid.iter().map(|l| l.to).max().unwrap_or(0);
+    (finish != c.proof.finish || c.proof.bound > finish).then(|| format!("{:?}", c.proof))
+}
+
+fn anything(most: usize) -> impl Strategy<Value = Instance> {
+    let task = (
+        0..2_u8,
+        0..3_usize,
+        10..200_u32,
+        prop::collection::vec((any::<prop::sample::Index>(), 0..300_u32), 0..3),
+        0..2_000_u32,
+        prop::option::of(0..3_u8),
+    );
+    (prop::collection::vec(task, 1..most), 1..3_usize, any::<bool>()).prop_map(|(all, crews, apart)| {
+        let trades = ["barrier", "window"];
+        let mut people: Vec<Crew> =
+            (0..crews).map(|n| crew(&format!("B{n}"), "barrier", days(40, &[n as u32 + 1]))).collect();
+        people.push(crew("W", "window", days(40, &[5, 6])));
+        let tasks = all
+            .iter()
+            .enumerate()
+            .map(|(i, (trade, place, minutes, after, earliest, open))| {
+                let after = if i == 0 {
+                    vec![]
+                } else {
+                    after.iter().map(|(at, wait)| After { task: at.index(i), minutes: *wait }).collect()
+                };
+                // Mornings, afternoons, or dry days alone.
+                let open = open.map(|kind| {
+                    (0..40)
+                        .filter(|d| kind != 2 || d % 3 > 0)
+                        .map(|d| match kind {
+                            0 => [d * 1440 + 420, d * 1440 + 720],
+                            1 => [d * 1440 + 600, d * 1440 + 930],
+                            _ => [d * 1440, d * 1440 + 1440],
+                        })
+                        .collect()
+                });
+                Task {
+                    id: format!("t{i}"),
+                    trade: trades[usize::from(*trade)].into(),
+                    place: Some(*place),
+                    minutes: *minutes,
+                    after,
+                    earliest: *earliest,
+                    open,
+                    latest: None,
+                }
+            })
+            .collect();
+        let mut of = instance(people, 3, tasks);
+        if apart {
+            (of.places[0].apart, of.places[1].apart) = (vec![1], vec![0]);
+        }
+        of
+    })
+}
+
+/// The earliest end over all orders in which tasks can be laid one after another, each as early as it can.
+fn best_of_all(of: &Instance) -> u32 {
+    fn earliest(of: &Instance, laid: &[Option<(u32, u32, usize)>], i: usize, crew: usize) -> Option<u32> {
+        let t = &of.tasks[i];
+        let from =
+            t.after.iter().map(|a| laid[a.task].map_or(0, |l| l.1 + a.minutes)).max().unwrap_or(0).max(t.earliest);
+        let inside = |windows: &[Window], at: u32| windows.iter().any(|w| w[0] <= at && at + t.minutes <= w[1]);
+        let taken = |at: u32| {
+            laid.iter().enumerate().any(|(j, l)| {
+                l.is_some_and(|(a, b, c)| {
+                    let apart = of.tasks[j].place == t.place
+                        || t.place.zip(of.tasks[j].place).is_some_and(|(p, q)| of.places[p].apart.contains(&q));
+                    at < b && a < at + t.minutes && (c == crew || apart)
+                })
+            })
+        };
+        // Every start that can matter: where something ends or a window begins, and those after one another.
+        let mut starts: Vec<u32> = vec![from];
+        starts.extend(of.crews[crew].works.iter().map(|w| w[0]));
+        starts.extend(t.open.iter().flatten().map(|w| w[0]));
+        starts.extend(laid.iter().flatten().map(|l| l.1));
+        starts.sort_unstable();
+        starts.into_iter().filter(|s| *s >= from).find(|s| {
+            inside(&of.crews[crew].works, *s) && t.open.as_deref().is_none_or(|o| inside(o, *s)) && !taken(*s)
+        })
+    }
+    fn go(of: &Instance, laid: &mut Vec<Option<(u32, u32, usize)>>, best: &mut u32) {
+        let end = laid.iter().flatten().map(|l| l.1).max().unwrap_or(0);
+        if end >= *best {
+            return;
+        }
+        if laid.iter().all(Option::is_some) {
+            *best = end;
+            return;
+        }
+        for i in 0..of.tasks.len() {
+            if laid[i].is_some() || of.tasks[i].after.iter().any(|a| laid[a.task].is_none()) {
+                continue;
+            }
+            for crew in (0..of.crews.len()).filter(|c| of.crews[*c].trades.contains(&of.tasks[i].trade)) {
+                if let Some(from) = earliest(of, laid, i, crew) {
+                    laid[i] = Some((from, from + of.tasks[i].minutes, crew));
+                    go(of, laid, best);
+                    laid[i] = None;
+                }
+            }
+        }
+    }
+    let mut best = u32::MAX;
+    go(of, &mut vec![None; of.tasks.len()], &mut best);
+    best
+}
+
+proptest! {
+    #[test]
+    fn what_is_laid_keeps_every_rule_and_nothing_beats_the_bound(of in anything(30)) {
+        prop_assert_eq!(of.problems(), []);
+        let c = solve(&of, &Stop::default()).expect("time enough");
+        prop_assert_eq!(breaks(&of, &c), None);
+    }
+
+    #[test]
+    fn small_ones_are_as_good_as_trying_everything(of in anything(6)) {
+        let best = best_of_all(&of);
+        let c = solve(&of, &Stop::default()).expect("time enough");
+        prop_assert!(c.proof.bound <= best, "bound {} of {best}", c.proof.bound);
+        // Said to be the best it is; else it is no more than a day from it.
+        prop_assert!(if c.proof.best { c.proof.finish == best } else { c.proof.finish <= best + 1440 }, "{:?} of {best}", c.proof);
+    }
+
+    #[test]
+    fn written_and_read_again_it_is_the_same(of in anything(12)) {
+        let text = serde_json::to_string(&of).expect("JSON");
+        prop_assert_eq!(serde_json::from_str::<Instance>(&text).expect("an instance"), of);
+    }
+}
+
+#[test]
+fn each_rule_can_be_seen_to_bind() {
+    let barrier = || vec![crew("A", "barrier", days(9, &[]))];
+    let start = |of: &Instance, i: usize| solved(of).laid[i].from;
+    let morning = 420;
+    // One crew does one thing after another; two do both at once; at one place nobody is in anybody's way.
+    let two = |crews: Vec<Crew>, places: [usize; 2]| {
+        instance(crews, 2, vec![task("a", "barrier", places[0], 60, &[]), task("b", "barrier", places[1], 60, &[])])
+    };
+    let pair = || vec![crew("A", "barrier", days(9, &[])), crew("B", "barrier", days(9, &[]))];
+    assert_eq!(solved(&two(barrier(), [0, 1])).proof.finish, morning + 120);
+    assert_eq!(solved(&two(pair(), [0, 1])).proof.finish, morning + 60);
+    assert_eq!(solved(&two(pair(), [0, 0])).proof.finish, morning + 120);
+    let mut above = two(pair(), [0, 1]);
+    (above.places[0].apart, above.places[1].apart) = (vec![1], vec![0]);
+    assert_eq!(solved(&above).proof.finish, morning + 120, "nobody works above another");
+    // A cure, a delivery, rain, a day off, a day that is over.
+    let mut one = instance(barrier(), 1, vec![task("a", "barrier", 0, 60, &[]), task("b", "barrier", 0, 60, &[0])]);
+    assert_eq!(start(&one, 1), morning + 60);
+    one.tasks[1].after[0].minutes = 24 * 60;
+    assert_eq!(start(&one, 1), 1440 + morning + 60);
+    one.tasks[1].earliest = 4 * 1440;
+    assert_eq!(start(&one, 1), 4 * 1440 + morning);
+    one.tasks[1].open = Some(vec![[5 * 1440 + 600, 5 * 1440 + 700]]);
+    assert_eq!(start(&one, 1), 5 * 1440 + 600);
+    one.tasks[1].open = None;
+    one.tasks[1].earliest = 0;
+    one.crews[0].works = days(9, &[1]);
+    assert_eq!(start(&one, 1), 2 * 1440 + morning, "a day off");
+    one.tasks[0].minutes = 500;
+    one.tasks[1].after[0].minutes = 0;
+    assert_eq!(start(&one, 1), 2 * 1440 + morning, "it does not fit into what is left of the day");
+    // A deadline goes before an earlier end.
+    let mut late =
+        instance(barrier(), 2, vec![task("long", "barrier", 0, 300, &[]), task("short", "barrier", 1, 100, &[])]);
+    late.tasks[1].latest = Some(morning + 100);
+    let c = solved(&late);
+    assert_eq!((c.laid[1].from, c.proof.late), (morning, 0));
+    late.tasks[1].latest = Some(morning + 50);
+    assert_eq!(solved(&late).proof.late, 50, "what cannot be met is said");
+    assert!(!solved(&late).proof.best);
+}
+
+#[test]
+fn what_cannot_be_understood_or_done_is_said() {
+    let says = |of: &Instance| {
+        of.problems().into_iter().map(|p| format!("{} {}", p.path, p.message)).collect::<Vec<_>>().join("; ")
+    };
+    let right = instance(
+        vec![crew("A", "barrier", days(3, &[]))],
+        1,
+        vec![task("a", "barrier", 0, 60, &[]), task("b", "barrier", 0, 60, &[0])],
+    );
+    assert_eq!(says(&right), "");
+    let change = |change: &dyn Fn(&mut Instance)| {
+        let mut of = right.clone();
+        change(&mut of);
+        says(&of)
+    };
+    assert!(change(&|i| i.tasks[0].after = vec![After { task: 1, minutes: 0 }]).contains("in a circle"));
+    assert!(change(&|i| i.crews[0].works.clear()).contains("A never works"));
+    assert!(change(&|i| i.crews[0].works = vec![[900, 600]]).contains("$.crews[0].works[0]"));
+    assert!(
+        change(&|i| i.crews[0].works = vec![[600, 900], [800, 1000]]).contains("begins before the one before it ends")
+    );
+    assert!(change(&|i| i.tasks[0].trade = "roof".into()).contains("nobody does \"roof\""));
+    assert!(change(&|i| i.tasks[0].minutes = 0).contains("$.tasks[0].minutes"));
+    assert!(change(&|i| i.tasks[1].place = Some(7)).contains("$.tasks[1].place"));
+    assert!(change(&|i| i.tasks[1].after = vec![After { task: 1, minutes: 0 }]).contains("$.tasks[1].after"));
+    assert!(change(&|i| i.format = "other".into()).contains("expected \"kame-days\""));
+    let mut never = right;
+    never.tasks[1].minutes = 600;
+    let nowhere = solve(&never, &Stop::default()).expect_err("no day is so long");
+    assert_eq!(
+        nowhere.to_string(),
+        "b finds no 600 min in a row from minute 480 on in which a crew works and it can be done"
+    );
+}
+
+/// Hours of one kind of weather, from midnight of the first day on; rain in some of them.
+fn hours(days: u32, air_f: f64, rains: impl Fn(u32) -> bool) -> Vec<Hour> {
+    let hour = |n: u32| Hour {
+        minute: n * 60,
+        air_f,
+        dew_f: air_f - 20.0,
+        rain_in: if rains(n) { 0.1 } else { 0.0 },
+        wind_mph: 5.0,
+        direct_wm2: 0.0,
+        diffuse_wm2: 50.0,
+    };
+    (0..days * 24).map(hour).collect()
+}
+
+fn laid(site: &SiteSpec, hours: &[Hour]) -> Result<Booking, String> {
+    let text = include_str!("../../../../demo/heron-spit-four-openings.kame.json");
+    let plan = build(&read_job(text.as_bytes()).expect("the demo")).expect("a plan");
+    let asked = Asked { plan: &plan, site, hours, states: &[] };
+    book(&asked, &KnownEvenings::default(), &Stop::default()).map_err(|p| format!("{} {}", p[0].path, p[0].message))
+}
+
+/// A Monday.
+fn site() -> SiteSpec {
+    SiteSpec::usual("2026-03-02")
+}
+
+#[test]
+fn steps_of_a_wall_follow_the_sun_the_rain_and_what_comes_and_each_says_why() {
+    let dry = laid(&site(), &hours(14, 60.0, |_| false)).expect("laid");
+    let day = |t: &Booked| t.from / 1440;
+    let of = |b: &Booking, step: &str| {
+        b.tasks.iter().find(|t| t.step == step).unwrap_or_else(|| panic!("no {step}")).clone()
+    };
+    assert!(dry.proof.best && dry.tasks.iter().all(|t| day(t) == 0), "{}", dry.says);
+    assert!(dry.says.starts_with("Done Mon 2 Mar, ") && dry.says.ends_with("proved best."), "{}", dry.says);
+    // Rain until Wednesday noon: what sticks waits until it has dried, and says so.
+    let wet = laid(&site(), &hours(14, 60.0, |n| n < 60)).expect("laid");
+    let pan = of(&wet, "W1/pan");
+    assert!(pan.from >= 62 * 60 && day(&pan) == 2, "{pan:?}");
+    assert!(
+        wet.tasks.iter().any(|t| t.why.contains("Wet: wipe and dry it") || t.why.contains("Rain in")),
+        "{:?}",
+        wet.tasks.iter().map(|t| &t.why).collect::<Vec<_>>()
+    );
+    assert!(day(&of(&wet, "W1/survey")) == 0, "measuring does not wait for the sun");
+    // Cold: nothing that sticks is ever done, and that is said with what would help.
+    let cold = laid(&site(), &hours(300, -10.0, |_| false)).expect_err("too cold");
+    assert!(cold.starts_with("$.site") && cold.contains("a product that bears more cold"), "{cold}");
+    // The door comes next week.
+    let late = SiteSpec { deliveries: vec![Delivery { what: "D1".into(), on: "2026-03-11".into() }], ..site() };
+    let b = laid(&late, &[]).expect("laid");
+    let set = of(&b, "D1/set");
+    assert_eq!((day(&set), set.why.as_str()), (9, "Comes on Wed 11 Mar, 0:00."), "{set:?}");
+    // Evenings until then the open door is covered.
+    let first = b.evenings.first().expect("an evening");
+    assert!(first.put.iter().any(|p| p.starts_with("Cover Store door")), "{first:?}");
+    assert_eq!(b.evenings.last().map(|e| e.day), Some(9));
+    // Another crew that does not come on the first day, and one that does only windows.
+    let crew = |name: &str, trades: &[Trade], off: &[&str]| CrewSpec {
+        name: name.into(),
+        trades: trades.to_vec(),
+        off: off.iter().map(|d| (*d).to_owned()).collect(),
+        ..site().crews[0].clone()
+    };
+    let two = SiteSpec {
+        crews: vec![
+            crew("A", &[Trade::Lead, Trade::Barrier, Trade::Cladding], &[]),
+            crew("B", &[Trade::Window], &["2026-03-02"]),
+        ],
+        ..site()
+    };
+    let b = laid(&two, &[]).expect("laid");
+    assert!(b.tasks.iter().all(|t| (t.trade == Trade::Window) == (t.crew == 1)));
+    assert_eq!(day(&of(&b, "W1/set")), 1, "the window crew is off on Monday");
+    let nobody = SiteSpec { crews: vec![crew("A", &[Trade::Barrier], &[])], ..site() };
+    assert!(laid(&nobody, &[]).expect_err("nobody measures").contains("needs a crew that does"));
+    for (wrong, why) in [
+        (SiteSpec { from: "2026-02-30".into(), ..site() }, "$.site.from"),
+        (SiteSpec { crews: vec![], ..site() }, "$.site.crews"),
+        (
+            SiteSpec { crews: vec![CrewSpec { hours: [9.0, 9.5], ..site().crews[0].clone() }], ..site() },
+            "give them an hour at least",
+        ),
+        (
+            SiteSpec { deliveries: vec![Delivery { what: "D1".into(), on: "soon".into() }], ..site() },
+            "$.site.deliveries[0].on",
+        ),
+    ] {
+        let says = laid(&wrong, &[]).expect_err("refused");
+        assert!(says.contains(why), "{says}");
+    }
+}
+
+#[test]
+fn what_is_done_is_not_laid_again_and_a_damaged_unit_waits_for_another() {
+    let text = include_str!("../../../../demo/heron-spit-four-openings.kame.json");
+    let plan = build(&read_job(text.as_bytes()).expect("the demo")).expect("a plan");
+    let event = |n: u64, step: &str, what: What| {
+        let e = Event {
+            id: format!("01936f00-0000-7000-8000-{n:012x}"),
+            who: "Ada".into(),
+            at: "2026-03-02T07:00:00Z".into(),
+            place: "W3".into(),
+            step: step.into(),
+            revision: 1,
+            what,
+            note: String::new(),
+            photos: vec![],
+        };
+        seal(None, "2026-03-02T07:00:01Z", e)
+    };
+    let check = checks_of(&plan)
+        .expect("checks")
+        .into_iter()
+        .find(|c| c.opening == "W3" && c.check == "unit-whole")
+        .expect("a check");
+    let entries =
+        [event(1, "W1/survey", What::Done), event(2, &check.step, What::Looked { check: check.id, good: false })];
+    let states = states(&plan, &entries);
+    let of = |site: &SiteSpec| {
+        book(&Asked { plan: &plan, site, hours: &[], states: &states }, &KnownEvenings::default(), &Stop::default())
+            .expect("laid")
+    };
+    let b = of(&site());
+    assert!(b.tasks.iter().all(|t| t.step != "W1/survey" && t.place != "W3"));
+    assert_eq!(b.warns, ["W3 waits for another unit: say on which day it comes."]);
+    let late = SiteSpec { deliveries: vec![Delivery { what: "W3".into(), on: "2026-03-09".into() }], ..site() };
+    let b = of(&late);
+    assert!(b.warns.is_empty() && b.tasks.iter().filter(|t| t.place == "W3").all(|t| t.from >= 7 * 1440));
+}
+
+#[test]
+fn the_sun_stands_where_it_does_and_warms_the_wall_it_shines_on() {
+    let at = Standpoint { latitude: 45.5, longitude: -123.9, utc_hours: -8.0, facing: 270.0 };
+    // Noon by the sun at the equinox: 90 − 45.5 degrees up, in the south; 123.9 degrees west are 15.6 min behind the time zone's meridian.
+    let (up, round) = sun("2026-03-20", 12 * 60 + 16 + 7, &at).expect("a day");
+    assert!((up - 44.5).abs() < 0.6 && (round - 180.0).abs() < 2.0, "{up} {round}");
+    let (morning, east) = sun("2026-03-20", 8 * 60, &at).expect("a day");
+    assert!((10.0..30.0).contains(&morning) && (90.0..130.0).contains(&east), "{morning} {east}");
+    assert!(sun("2026-03-20", 0, &at).is_some_and(|(up, _)| up < -30.0));
+    let bright = Hour { air_f: 50.0, direct_wm2: 700.0, diffuse_wm2: 100.0, ..Hour::default() };
+    let afternoon = Some((30.0, 260.0));
+    let west = surface_f(&bright, afternoon, 270.0);
+    let east = surface_f(&bright, afternoon, 90.0);
+    // 0.6 (700 cos 30 cos 10 + 50) / 5.7 K above the air, without wind.
+    let wanted = 50.0 + 0.6 * (700.0 * 30.0_f64.to_radians().cos() * 10.0_f64.to_radians().cos() + 50.0) / 5.7 * 1.8;
+    assert!((west - wanted).abs() < 1e-9 && (east - (50.0 + 0.6 * 50.0 / 5.7 * 1.8)).abs() < 1e-9, "{west} {east}");
+    let windy = Hour { wind_mph: 20.0, ..bright };
+    assert!(surface_f(&windy, afternoon, 270.0) < west - 50.0);
+    assert!((humidity(60.0, 60.0) - 100.0).abs() < 1e-9 && humidity(60.0, 40.0) < 50.0);
+}

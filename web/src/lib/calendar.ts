@@ -1,0 +1,75 @@
+import type { Booked, Hour } from "../api/client";
+
+/** The hours of a day that are drawn. */
+export const FROM_H = 6;
+export const TO_H = 18;
+/** A day is so wide, points. */
+export const DAY_W = 168;
+
+export const dayOf = (minute: number) => Math.floor(minute / 1440);
+/** Where a minute stands: nights are not drawn. */
+export function xOf(minute: number, first: number): number {
+  const of = Math.min(TO_H * 60, Math.max(FROM_H * 60, minute % 1440));
+  return (dayOf(minute) - first + (of - FROM_H * 60) / ((TO_H - FROM_H) * 60)) * DAY_W;
+}
+export const clock = (minute: number) => `${Math.floor((minute % 1440) / 60)}:${String(minute % 60).padStart(2, "0")}`;
+export function dateOf(from: string, day: number): string {
+  const at = new Date(`${from}T12:00:00Z`);
+  at.setUTCDate(at.getUTCDate() + day);
+  return at.toLocaleDateString("en-US", { weekday: "short", month: "short", day: "numeric", timeZone: "UTC" });
+}
+
+/** A bar: what one crew does at one place without going elsewhere on a day. */
+export interface Stint {
+  key: string;
+  crew: number;
+  place: string;
+  trade: Booked["trade"];
+  from: number;
+  to: number;
+  tasks: Booked[];
+}
+/** Tasks as bars: those that follow each other at one place by one crew on one day are one. */
+export function stints(tasks: Booked[]): Stint[] {
+  const out: Stint[] = [];
+  const last = new Map<number, Stint>();
+  for (const t of [...tasks].sort((a, b) => a.from - b.from)) {
+    const before = last.get(t.crew);
+    // A pause of more than half an hour is seen.
+    const goesOn =
+      before &&
+      before.place === t.place &&
+      before.trade === t.trade &&
+      dayOf(before.from) === dayOf(t.from) &&
+      t.from - before.to <= 30;
+    if (goesOn) {
+      before.to = Math.max(before.to, t.to);
+      before.tasks.push(t);
+      continue;
+    }
+    const stint = {
+      key: `${t.crew} ${t.from} ${t.step}`,
+      crew: t.crew,
+      place: t.place,
+      trade: t.trade,
+      from: t.from,
+      to: t.to,
+      tasks: [t],
+    };
+    last.set(t.crew, stint);
+    out.push(stint);
+  }
+  return out;
+}
+/** What a day's weather is, in numbers: rain in inches, air from and to, wind at most. */
+export function dayWeather(hours: Hour[], day: number) {
+  const of = hours.filter((h) => dayOf(h.minute) === day);
+  if (of.length === 0) return null;
+  const air = of.filter((h) => h.minute % 1440 >= FROM_H * 60 && h.minute % 1440 < TO_H * 60).map((h) => h.air_f);
+  return {
+    rain: of.reduce((a, h) => a + h.rain_in, 0),
+    least: Math.round(Math.min(...air)),
+    most: Math.round(Math.max(...air)),
+    wind: Math.round(Math.max(...of.map((h) => h.wind_mph))),
+  };
+}

@@ -1,0 +1,350 @@
+<script setup lang="ts">
+import Button from "primevue/button";
+import { computed, ref, shallowRef, watch } from "vue";
+import { api, sentence, type CalendarAnswer, type SiteSpec } from "../api/client";
+import FilePick from "../fields/FilePick.vue";
+import { DAY_W, FROM_H, TO_H, clock, dateOf, dayOf, dayWeather, stints, xOf, type Stint } from "../lib/calendar";
+import { useJob } from "../stores/job";
+import { s } from "../strings";
+import SiteForm from "./SiteForm.vue";
+
+/** The work on a calendar: weather above, a row for each crew, evenings below; each bar says why it stands where it stands. */
+const job = useJob();
+const answer = shallowRef<CalendarAnswer | null>(null);
+const wrong = ref("");
+const asking = ref(false);
+const weather = ref<string | null>(null);
+const weatherName = ref("");
+const editing = ref(false);
+let asked = 0;
+async function load() {
+  const id = job.state?.id;
+  if (id === undefined) return;
+  const turn = ++asked;
+  [asking.value, wrong.value] = [true, ""];
+  try {
+    const { data, error } = await api.POST("/api/jobs/{id}/calendar", {
+      params: { path: { id } },
+      body: { site: null, weather: weather.value },
+    });
+    if (turn !== asked) return;
+    if (data) answer.value = data;
+    else wrong.value = sentence(error, s.calendar.silent);
+  } catch {
+    if (turn === asked) wrong.value = s.calendar.silent;
+  }
+  if (turn === asked) asking.value = false;
+}
+watch(
+  () => [job.state?.id, job.state?.revision],
+  () => void load(),
+  { immediate: true },
+);
+async function take(file: File) {
+  const MOST = 1.5 * 1024 * 1024;
+  if (file.size > MOST) return void (wrong.value = s.calendar.large);
+  [weather.value, weatherName.value] = [await file.text(), file.name];
+  await load();
+}
+async function keep(site: SiteSpec) {
+  if (await job.change({ edit: "set_site", site }, s.calendar.site)) editing.value = false;
+}
+const booking = computed(() => answer.value?.booking ?? null);
+const bars = computed(() => stints(booking.value?.tasks ?? []));
+const first = computed(() => dayOf(booking.value?.tasks[0]?.from ?? 0));
+const last = computed(() => dayOf(Math.max(0, ...(booking.value?.tasks ?? []).map((t) => t.to - 1))));
+/** More days than this are not drawn beside each other. */
+const MOST_DAYS = 90;
+const days = computed(() =>
+  Array.from({ length: Math.min(MOST_DAYS, last.value - first.value + 1) }, (_, n) => first.value + n),
+);
+const width = computed(() => days.value.length * DAY_W);
+const HEAD = 78;
+const ROW = 46;
+const height = computed(() => HEAD + ROW * (booking.value?.crews.length ?? 0) + 40);
+const rain = computed(() =>
+  (answer.value?.hours ?? [])
+    .filter(
+      (h) =>
+        h.rain_in > 0.004 &&
+        days.value.includes(dayOf(h.minute)) &&
+        h.minute % 1440 >= FROM_H * 60 &&
+        h.minute % 1440 < TO_H * 60,
+    )
+    .map((h) => ({
+      x: xOf(h.minute, first.value),
+      w: DAY_W / (TO_H - FROM_H),
+      h: Math.min(30, 4 + h.rain_in * 160),
+      key: h.minute,
+    })),
+);
+const chosen = ref<string | null>(null);
+const stint = computed<Stint | null>(() => bars.value.find((b) => b.key === chosen.value) ?? null);
+const evening = (day: number) => booking.value?.evenings.find((e) => e.day === day) ?? null;
+const marks = { dry: "✓", tape: "▬", cover: "▣", open: "✕", bare: "–" };
+const dated = (day: number) => dateOf(booking.value?.from ?? "", day);
+/** By day, to read and for whoever does not see bars. */
+const list = computed(() =>
+  days.value
+    .map((day) => ({ day, bars: bars.value.filter((b) => dayOf(b.from) === day) }))
+    .filter((d) => d.bars.length > 0),
+);
+</script>
+
+<template>
+  <section class="board" data-test="calendar">
+    <p class="says">
+      <b v-if="booking" data-test="calendar-says">{{ booking.says }}</b>
+      <span v-if="answer" class="quiet">{{ s.calendar.weather(answer.weather) }}</span>
+      <span v-if="asking" class="quiet" role="status">{{ s.calendar.asking }}</span>
+      <FilePick
+        :label="s.calendar.file"
+        accept=".csv,.epw,text/csv"
+        test="weather-file"
+        :chosen="weatherName"
+        @chosen="take"
+      />
+      <Button
+        size="small"
+        severity="secondary"
+        :label="s.calendar.site"
+        data-test="site-form-open"
+        @click="editing = !editing"
+      />
+    </p>
+    <p v-if="wrong" class="wrong" role="alert" data-test="calendar-wrong">{{ wrong }}</p>
+    <SiteForm v-if="editing && answer" :site="answer.site" @keep="keep" @close="editing = false" />
+    <p v-for="w in booking?.warns ?? []" :key="w" class="warn">{{ w }}</p>
+    <div v-if="booking && booking.tasks.length" class="scroll" tabindex="0" :aria-label="s.calendar.title">
+      <div class="names" :style="{ paddingTop: `${HEAD}px` }">
+        <span v-for="c in booking.crews" :key="c" :style="{ height: `${ROW}px` }">{{ c }}</span>
+        <span>{{ s.calendar.evening }}</span>
+      </div>
+      <svg
+        :width="width"
+        :height="height"
+        :viewBox="`0 0 ${width} ${height}`"
+        role="group"
+        :aria-label="s.calendar.title"
+      >
+        <g v-for="(d, n) in days" :key="d">
+          <line :x1="n * DAY_W" :x2="n * DAY_W" y1="0" :y2="height" class="rule" />
+          <text :x="n * DAY_W + 8" y="18" class="day">{{ dated(d) }}</text>
+          <text v-if="dayWeather(answer?.hours ?? [], d)" :x="n * DAY_W + 8" y="34" class="small">
+            {{ s.calendar.air(dayWeather(answer?.hours ?? [], d)) }}
+          </text>
+        </g>
+        <rect v-for="r in rain" :key="r.key" :x="r.x" :y="HEAD - 6 - r.h" :width="r.w" :height="r.h" class="rain" />
+        <g
+          v-for="b in bars"
+          :key="b.key"
+          tabindex="0"
+          role="button"
+          :aria-label="s.calendar.bar(booking.crews[b.crew] ?? '', b.place || s.site.walls, clock(b.from), clock(b.to))"
+          :aria-pressed="chosen === b.key"
+          :data-bar="b.place || 'walls'"
+          @click="chosen = b.key"
+          @keydown.enter.prevent="chosen = b.key"
+        >
+          <rect
+            :x="xOf(b.from, first)"
+            :y="HEAD + b.crew * ROW + 6"
+            :width="Math.max(3, xOf(b.to, first) - xOf(b.from, first))"
+            :height="ROW - 12"
+            :class="['bar', b.trade, { now: chosen === b.key }]"
+          />
+          <text
+            v-if="xOf(b.to, first) - xOf(b.from, first) > 22"
+            :x="xOf(b.from, first) + 4"
+            :y="HEAD + b.crew * ROW + ROW / 2 + 4"
+            class="label"
+          >
+            {{ b.place || s.calendar.walls }}
+          </text>
+        </g>
+        <g v-for="(d, n) in days" :key="`e${d}`">
+          <text v-if="evening(d)" :x="n * DAY_W + DAY_W - 20" :y="height - 14" class="mark" :class="evening(d)?.state">
+            {{ marks[evening(d)?.state ?? "dry"] }}
+          </text>
+        </g>
+      </svg>
+    </div>
+    <div v-if="stint && booking" class="chosen" role="status" data-test="chosen-bar">
+      <b
+        >{{ booking.crews[stint.crew] }}, {{ stint.place || s.site.walls }}, {{ dated(dayOf(stint.from)) }}
+        {{ clock(stint.from) }}–{{ clock(stint.to) }}</b
+      >
+      <ol>
+        <li v-for="t in stint.tasks" :key="t.step + t.from">
+          {{ clock(t.from) }}
+          <RouterLink :to="{ name: 'wall', params: { id: String(job.state?.id) }, query: { step: t.step } }">{{
+            t.title
+          }}</RouterLink>
+          <span class="quiet">{{ t.why }}</span>
+        </li>
+      </ol>
+    </div>
+    <ul class="evenings">
+      <li v-for="e in booking?.evenings.filter((e) => e.state !== 'dry') ?? []" :key="e.day" :data-evening="e.day">
+        <b>{{ marks[e.state] }} {{ s.calendar.eveningOf(dated(e.day)) }}</b>
+        <span v-if="e.rain_in" class="wet">{{ s.calendar.rain(e.rain_in) }}</span>
+        <template v-if="e.put.length">{{ e.put.join(" ") }}</template>
+        <template v-else>{{ e.why }}</template>
+      </li>
+    </ul>
+    <details class="list">
+      <summary>{{ s.calendar.list }}</summary>
+      <section v-for="d in list" :key="d.day">
+        <h3>{{ dated(d.day) }}</h3>
+        <ul>
+          <li v-for="b in d.bars" :key="b.key">
+            {{ clock(b.from) }}–{{ clock(b.to) }} <b>{{ booking?.crews[b.crew] }}</b> {{ b.place || s.site.walls }}:
+            {{ b.tasks.map((t) => t.title).join(", ") }}
+            <span class="quiet">{{ b.tasks[0]?.why }}</span>
+          </li>
+        </ul>
+      </section>
+    </details>
+  </section>
+</template>
+
+<style scoped>
+.says {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 12px;
+  align-items: center;
+}
+.says b {
+  font-size: 1.25rem;
+}
+.wrong,
+.warn {
+  margin: 6px 0;
+  padding: 8px 12px;
+  background: var(--glue-soft);
+  border-left: 4px solid var(--glue);
+}
+.wrong {
+  background: var(--leak-soft);
+  border-color: var(--leak);
+}
+.scroll {
+  display: flex;
+  overflow-x: auto;
+  background: var(--sheet);
+  border: 1px solid var(--line);
+}
+.names {
+  position: sticky;
+  left: 0;
+  z-index: 1;
+  flex: none;
+  display: flex;
+  flex-direction: column;
+  min-width: 110px;
+  padding: 0 10px;
+  background: var(--sheet);
+  border-right: 1px solid var(--line);
+  font-weight: 650;
+}
+.names span {
+  display: flex;
+  align-items: center;
+  min-height: 30px;
+}
+svg {
+  flex: none;
+}
+.rule {
+  stroke: var(--line);
+}
+.day {
+  font-size: 13px;
+  font-weight: 650;
+  fill: var(--ink);
+}
+.small {
+  font-size: 11.5px;
+  fill: var(--ink-soft);
+}
+.rain {
+  fill: var(--water);
+  opacity: 0.55;
+}
+.bar {
+  stroke: var(--ink);
+  stroke-width: 1;
+  fill: var(--f-barrier);
+  cursor: pointer;
+}
+.bar.lead {
+  fill: var(--sheet);
+}
+.bar.barrier {
+  fill: var(--f-jamb);
+}
+.bar.window {
+  fill: var(--water-soft);
+}
+.bar.cladding {
+  fill: var(--f-shape);
+}
+.bar.now {
+  stroke: var(--focus);
+  stroke-width: 3;
+}
+g[role="button"]:focus-visible .bar {
+  stroke: var(--focus);
+  stroke-width: 3;
+}
+.label {
+  font-size: 12px;
+  font-weight: 650;
+  fill: var(--ink);
+  pointer-events: none;
+}
+.mark {
+  font-size: 15px;
+  font-weight: 700;
+  fill: var(--good);
+}
+.mark.cover,
+.mark.tape {
+  fill: var(--glue);
+}
+.mark.open,
+.mark.bare {
+  fill: var(--leak);
+}
+.chosen {
+  margin-top: 10px;
+  padding: 10px 14px;
+  background: var(--sheet);
+  border: 1px solid var(--line);
+}
+.chosen .quiet {
+  margin-left: 8px;
+}
+.chosen ol {
+  margin: 6px 0 0;
+  padding-left: 20px;
+}
+.evenings {
+  margin: 10px 0;
+  padding: 0;
+  list-style: none;
+}
+.evenings li {
+  padding: 4px 0;
+}
+.wet {
+  margin: 0 6px;
+  padding: 1px 6px;
+  background: var(--water-soft);
+}
+summary {
+  min-height: 32px;
+  font-weight: 650;
+}
+</style>
