@@ -230,7 +230,7 @@ h1 {
 }
 .rooms a[aria-current="page"] {
   font-weight: 700;
-  background: rgb(255 255 255 / 18%);
+  background: rgb(255 255 255 / 9%);
   border-bottom-color: var(--shell-ink);
 }
 .rooms .beside {

@@ -7,14 +7,14 @@ use crate::contact::cure_waits;
 use crate::date::{day_number, weekday};
 use crate::evenings::{KnownEvenings, NightState, nights};
 use crate::job::{CrewSpec, SequenceSpec, SiteSpec};
-use crate::plan::{Plan, SurfaceId};
+use crate::plan::{Opening, Plan, SurfaceId};
 use crate::problem::Problem;
 use crate::recipe::checks::check as spec;
 use crate::record::{Go, StepNow, StepState, go_of};
 use crate::stop::Stop;
 use crate::surface::Rect;
 use crate::takeoff::step_minutes;
-use crate::trade::{Act, Trade};
+use crate::trade::{Act, Step, Trade};
 use serde::Serialize;
 use std::collections::{HashMap, HashSet};
 
@@ -192,7 +192,8 @@ impl<'a> Builder<'a> {
             return Some(known.clone());
         }
         let mut out: Vec<Window> = Vec::new();
-        for (n, h) in self.asked.hours.iter().enumerate() {
+        let horizon = HORIZON as u32 * 1440;
+        for (n, h) in self.asked.hours.iter().enumerate().take_while(|(_, h)| h.minute < horizon) {
             if self.says(step, wall, n).is_none_or(|(go, _)| go == Go::Go) {
                 match out.last_mut() {
                     Some(last) if last[1] == h.minute => last[1] = h.minute + 60,
@@ -201,11 +202,10 @@ impl<'a> Builder<'a> {
             }
         }
         // What comes behind the last hour that is known is not forbidden.
-        if let Some(end) = self.asked.hours.last().map(|h| h.minute + 60) {
-            let beyond = [end, (HORIZON as u32) * 1440];
+        if let Some(end) = self.asked.hours.last().map(|h| h.minute + 60).filter(|end| *end < horizon) {
             match out.last_mut() {
-                Some(last) if last[1] == beyond[0] => last[1] = beyond[1],
-                _ => out.push(beyond),
+                Some(last) if last[1] == end => last[1] = horizon,
+                _ => out.push([end, horizon]),
             }
         }
         self.open.insert((wall, asks), out.clone());
@@ -233,6 +233,73 @@ fn word(trade: Trade) -> String {
     serde_json::to_value(trade).ok().and_then(|v| v.as_str().map(str::to_owned)).unwrap_or_default()
 }
 
+/// Crews as plain numbers.
+fn crews(site: &SiteSpec, first: i64) -> Vec<Crew> {
+    let one = |c: &CrewSpec| Crew {
+        name: c.name.clone(),
+        trades: c.trades.iter().map(|t| word(*t)).collect(),
+        works: works(c, first),
+    };
+    site.crews.iter().map(one).collect()
+}
+
+/// Openings as places, and behind them the walls themselves.
+fn places(plan: &Plan) -> Vec<Spot> {
+    let one = |(i, o): (usize, &Opening)| {
+        // One above the other nobody works at the same time.
+        let above =
+            |j: &usize| *j != i && o.rect.u0 < plan.openings[*j].rect.u1 && plan.openings[*j].rect.u0 < o.rect.u1;
+        Spot { name: o.id.clone(), apart: (0..plan.openings.len()).filter(above).collect() }
+    };
+    let walls = Spot { name: "walls".into(), apart: Vec::new() };
+    plan.openings.iter().enumerate().map(one).chain([walls]).collect()
+}
+
+/// Tasks as they are put together in the order of work.
+#[derive(Default)]
+struct Tasks {
+    tasks: Vec<Task>,
+    parts: Vec<Part>,
+    /// The last task of each step and at each place.
+    of_step: HashMap<usize, usize>,
+    at_place: HashMap<usize, usize>,
+    /// Tasks of the walls, with where they lay something.
+    of_walls: Vec<(usize, Vec<Rect>)>,
+}
+
+impl Tasks {
+    /// What a step at a place has to wait for: what was done there before, and what lies where this is laid, whoever does it. Work at the walls goes one
+    /// after another, so that the last of it stands for all.
+    fn before(&self, plan: &Plan, place: usize, here: &[Rect]) -> Vec<After> {
+        let walls = plan.openings.len();
+        let mut out: Vec<usize> = self.at_place.get(&place).copied().into_iter().collect();
+        if place == walls {
+            let met = |o: &usize| here.iter().any(|h| h.overlaps(plan.openings[*o].hull));
+            out.extend((0..walls).filter(met).filter_map(|o| self.at_place.get(&o)));
+        } else {
+            let hull = plan.openings[place].hull;
+            out.extend(
+                self.of_walls.iter().rev().find(|(_, rects)| rects.iter().any(|r| r.overlaps(hull))).map(|(t, _)| t),
+            );
+        }
+        out.into_iter().map(|task| After { task, minutes: 0 }).collect()
+    }
+
+    /// Adds a step in as many parts as it takes, each of which follows the one before.
+    fn add(&mut self, (s, step): (usize, &Step), task: &Task, all: u32, many: u32) {
+        for n in 0..many {
+            let id = if many == 1 { step.id.clone() } else { format!("{} {}", step.id, n + 1) };
+            let minutes = all / many + u32::from(n < all % many);
+            let after = match n {
+                0 => task.after.clone(),
+                _ => vec![After { task: self.tasks.len() - 1, minutes: 0 }],
+            };
+            self.tasks.push(Task { id, minutes, after, ..task.clone() });
+            self.parts.push(Part { step: s });
+        }
+    }
+}
+
 /// The instance of a plan, and which step each task is of.
 ///
 /// # Errors
@@ -244,25 +311,8 @@ fn instance(builder: &mut Builder) -> Result<(Instance, Vec<Part>), Vec<Problem>
         return Err(problems);
     }
     let first = day_number(&site.from).unwrap_or_default();
-    let crews: Vec<Crew> = site
-        .crews
-        .iter()
-        .map(|c| Crew {
-            name: c.name.clone(),
-            trades: c.trades.iter().map(|t| word(*t)).collect(),
-            works: works(c, first),
-        })
-        .collect();
-    let mut places: Vec<Spot> = plan.openings.iter().map(|o| Spot { name: o.id.clone(), apart: Vec::new() }).collect();
-    for (i, spot) in places.iter_mut().enumerate() {
-        // One above the other nobody works at the same time.
-        let here = plan.openings[i].rect;
-        let above = |j: &usize| *j != i && here.u0 < plan.openings[*j].rect.u1 && plan.openings[*j].rect.u0 < here.u1;
-        spot.apart = (0..plan.openings.len()).filter(above).collect();
-    }
-    places.push(Spot { name: "walls".into(), apart: Vec::new() });
-    let over: HashMap<&str, bool> =
-        states.iter().map(|s| (s.step.as_str(), !matches!(s.now, StepNow::Open | StepNow::InHand))).collect();
+    let over = |s: &&StepState| !matches!(s.now, StepNow::Open | StepNow::InHand);
+    let over: HashSet<&str> = states.iter().filter(over).map(|s| s.step.as_str()).collect();
     let minutes = step_minutes(plan);
     let cures = cure_waits(plan).map_err(|m| vec![Problem::new("$", m)])?;
     let comes = |what: &str| {
@@ -270,25 +320,18 @@ fn instance(builder: &mut Builder) -> Result<(Instance, Vec<Part>), Vec<Problem>
         days.map(|d| u32::try_from((d - first).max(0)).unwrap_or(0) * 1440).max().unwrap_or(0)
     };
     let stopped = stopped(plan, states);
-    let mut tasks: Vec<Task> = Vec::new();
-    let mut parts: Vec<Part> = Vec::new();
-    let mut last_of: HashMap<usize, usize> = HashMap::new();
-    let mut last_at: HashMap<usize, usize> = HashMap::new();
-    let mut laid: Vec<(usize, Vec<Rect>)> = Vec::new();
     let walls = plan.openings.len();
+    let number: HashMap<&str, usize> = plan.openings.iter().enumerate().map(|(i, o)| (o.id.as_str(), i)).collect();
+    let mut all = Tasks::default();
     for &s in &plan.order {
         let step = &plan.steps[s];
-        if plan.is_removed(&step.id) || over.get(step.id.as_str()) == Some(&true) || minutes[s] <= 0.0 {
-            continue;
-        }
+        let opening = step.opening.as_deref();
         // A unit that came damaged is not set before another is there.
-        let waits = step.opening.as_deref().filter(|o| stopped.contains(*o)).map(comes);
-        if waits == Some(0) {
+        let waits = opening.filter(|o| stopped.contains(*o)).map(comes);
+        if plan.is_removed(&step.id) || over.contains(step.id.as_str()) || minutes[s] <= 0.0 || waits == Some(0) {
             continue;
         }
         let trade = step.phase.trade();
-        let place =
-            step.opening.as_ref().and_then(|id| plan.openings.iter().position(|o| o.id == *id)).unwrap_or(walls);
         let able: Vec<&CrewSpec> = site.crews.iter().filter(|c| c.trades.contains(&trade)).collect();
         let Some(people) = able.iter().map(|c| c.people).min() else {
             let message = format!("nobody does {}: \"{}\" needs a crew that does", word(trade), step.title);
@@ -296,67 +339,38 @@ fn instance(builder: &mut Builder) -> Result<(Instance, Vec<Part>), Vec<Problem>
         };
         // A part fits into the shortest day of those who do it.
         let day = able.iter().map(|c| ((c.hours[1] - c.hours[0]) * 60.0) as u32).min().unwrap_or(PART);
-        let all = (minutes[s] / f64::from(people)).ceil().max(1.0) as u32;
-        let many = all.div_ceil(PART.min(day).max(1));
-        let mut after: Vec<After> = last_at.get(&place).map(|t| After { task: *t, minutes: 0 }).into_iter().collect();
+        let takes = (minutes[s] / f64::from(people)).ceil().max(1.0) as u32;
+        let place = opening.and_then(|id| number.get(id).copied()).unwrap_or(walls);
         let here = placed(plan, s);
-        // What lies where this is laid was laid before, whoever does it.
-        for (t, rects) in laid.iter().rev() {
-            let other = tasks[*t].place;
-            let between = place == walls || other == Some(walls);
-            let touches = || {
-                rects.iter().any(|r| {
-                    here.iter().any(|h| h.overlaps(*r))
-                        || (place != walls && plan.openings[place].hull.overlaps(*r))
-                        || other
-                            .filter(|o| *o != walls)
-                            .is_some_and(|o| here.iter().any(|h| plan.openings[o].hull.overlaps(*h)))
-                })
-            };
-            if between && other != Some(place) && touches() {
-                after.push(After { task: *t, minutes: 0 });
-            }
-        }
+        let mut after = all.before(plan, place, &here);
         after.extend(cures.iter().filter(|w| w.step == s).filter_map(|w| {
             let minutes = (w.hours * 60.0).round() as u32;
-            last_of.get(&w.after).map(|t| After { task: *t, minutes })
+            all.of_step.get(&w.after).map(|t| After { task: *t, minutes })
         }));
+        let pieces = step.actions.iter().filter_map(|a| a.act.placed());
+        let products = pieces.map(|p| comes(&plan.pieces[p].product)).max().unwrap_or(0);
         let sets = step.actions.iter().any(|a| matches!(a.act, Act::Set { .. }));
-        let products = step
-            .actions
-            .iter()
-            .filter_map(|a| a.act.placed())
-            .map(|p| comes(&plan.pieces[p].product))
-            .max()
-            .unwrap_or(0);
-        let unit = if sets { comes(step.opening.as_deref().unwrap_or_default()) } else { 0 };
-        let earliest = products.max(unit).max(waits.unwrap_or(0));
-        let open = builder.open(s);
-        for n in 0..many {
-            let minutes = all / many + u32::from(n < all % many);
-            let id = if many == 1 { step.id.clone() } else { format!("{} {}", step.id, n + 1) };
-            let after =
-                if n == 0 { std::mem::take(&mut after) } else { vec![After { task: tasks.len() - 1, minutes: 0 }] };
-            tasks.push(Task {
-                id,
-                trade: word(trade),
-                place: Some(place),
-                minutes,
-                after,
-                earliest,
-                latest: None,
-                open: open.clone(),
-            });
-            parts.push(Part { step: s });
-        }
-        let last = tasks.len() - 1;
-        last_of.insert(s, last);
-        last_at.insert(place, last);
-        if !here.is_empty() {
-            laid.push((last, here));
+        let unit = opening.filter(|_| sets).map_or(0, comes);
+        let task = Task {
+            trade: word(trade),
+            place: Some(place),
+            after,
+            earliest: products.max(unit).max(waits.unwrap_or(0)),
+            open: builder.open(s),
+            ..Task::default()
+        };
+        all.add((s, step), &task, takes, takes.div_ceil(PART.min(day).max(1)));
+        let last = all.tasks.len() - 1;
+        all.of_step.insert(s, last);
+        all.at_place.insert(place, last);
+        if place == walls {
+            all.of_walls.push((last, here));
         }
     }
-    Ok((Instance { format: "kame-days".into(), version: 1, crews, places, tasks }, parts))
+    let Tasks { tasks, parts, .. } = all;
+    let of =
+        Instance { format: "kame-days".into(), version: 1, crews: crews(site, first), places: places(plan), tasks };
+    Ok((of, parts))
 }
 
 /// The instance of a plan on its calendar, for other solvers.
@@ -431,6 +445,39 @@ fn why(of: &Instance, calendar: &Calendar, parts: &[Part], builder: &Builder, i:
     format!("{} is not at work before.", of.crews[l.crew].name)
 }
 
+/// What should be known: units that have to come again, and what is out in the open for most of its days.
+fn warns(asked: &Asked, tasks: &[Booked], finish: u32) -> Vec<String> {
+    let mut warns: Vec<String> = stopped(asked.plan, asked.states)
+        .into_iter()
+        .filter(|o| !asked.site.deliveries.iter().any(|d| d.what == *o))
+        .map(|o| format!("{o} waits for another unit: say on which day it comes."))
+        .collect();
+    warns.sort();
+    let last = i64::from(finish / 1440);
+    let first = day_number(&asked.site.from).unwrap_or_default();
+    let mut open: Vec<(&str, f64, i64)> = Vec::new();
+    for t in tasks {
+        let Some(step) = asked.plan.steps.iter().find(|s| s.id == t.step) else { continue };
+        for piece in step.actions.iter().filter_map(|a| a.act.placed()).map(|p| &asked.plan.pieces[p]) {
+            let days = asked.plan.products.iter().find(|p| p.name == piece.product).and_then(|p| p.exposed_days);
+            if let Some(days) = days.filter(|_| !open.iter().any(|o| o.0 == piece.product)) {
+                open.push((&piece.product, days, i64::from(t.from / 1440)));
+            }
+        }
+    }
+    for (product, days, since) in open {
+        let until = crate::date::day_text(first + since + days as i64);
+        let used = (last - since) as f64 / days.max(1.0);
+        if used > 0.75 {
+            warns.push(format!(
+                "{product} is out since {}: cover it before {until}, {days:.0} days are allowed.",
+                crate::date::day_text(first + since)
+            ));
+        }
+    }
+    warns
+}
+
 /// Lays a plan on the calendar.
 ///
 /// # Errors
@@ -451,7 +498,6 @@ pub fn book(asked: &Asked, known: &KnownEvenings, stop: &Stop) -> Result<Booking
         );
         vec![Problem::new("$.site", message)]
     })?;
-    let first = day_number(&asked.site.from).unwrap_or_default();
     let mut tasks: Vec<Booked> = (0..of.tasks.len())
         .map(|i| {
             let step = &asked.plan.steps[parts[i].step];
@@ -470,33 +516,7 @@ pub fn book(asked: &Asked, known: &KnownEvenings, stop: &Stop) -> Result<Booking
         .collect();
     tasks.sort_by_key(|t| (t.from, t.crew));
     let evenings = evenings_of(asked, &tasks, known)?;
-    let mut warns: Vec<String> = stopped(asked.plan, asked.states)
-        .into_iter()
-        .filter(|o| !asked.site.deliveries.iter().any(|d| d.what == *o))
-        .map(|o| format!("{o} waits for another unit: say on which day it comes."))
-        .collect();
-    warns.sort();
-    let last = i64::from(calendar.proof.finish / 1440);
-    let mut open: Vec<(&str, f64, i64)> = Vec::new();
-    for t in &tasks {
-        let Some(step) = asked.plan.steps.iter().find(|s| s.id == t.step) else { continue };
-        for piece in step.actions.iter().filter_map(|a| a.act.placed()).map(|p| &asked.plan.pieces[p]) {
-            let days = asked.plan.products.iter().find(|p| p.name == piece.product).and_then(|p| p.exposed_days);
-            if let Some(days) = days.filter(|_| !open.iter().any(|o| o.0 == piece.product)) {
-                open.push((&piece.product, days, i64::from(t.from / 1440)));
-            }
-        }
-    }
-    for (product, days, since) in open {
-        let until = crate::date::day_text(first + since + days as i64);
-        let used = (last - since) as f64 / days.max(1.0);
-        if used > 0.75 {
-            warns.push(format!(
-                "{product} is out since {}: cover it before {until}, {days:.0} days are allowed.",
-                crate::date::day_text(first + since)
-            ));
-        }
-    }
+    let warns = warns(asked, &tasks, calendar.proof.finish);
     let mut booking = Booking {
         says: String::new(),
         from: asked.site.from.clone(),

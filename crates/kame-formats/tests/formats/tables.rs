@@ -381,7 +381,7 @@ fn the_weather_of_a_year_is_read_by_month_day_and_hour_whatever_year_it_was() {
     for (text, why) in [
         (epw(|_, _, _| None).lines().take(500).collect::<Vec<_>>().join("\n"), "an hour is missing"),
         (epw(|_, _, _| None).lines().take(8).collect::<Vec<_>>().join("\n"), "no hours"),
-        (epw(|m, d, h| ((m, d, h) == (1, 1, 1)).then(|| "60".into())), "a value that cannot be"),
+        (epw(|m, d, h| ((m, d, h) == (1, 1, 1)).then(|| "75".into())), "a value that cannot be"),
         ("LOCATION,x\n1\n2\n3\n4\n5\n6\n7\n1999,1,1".into(), "line 9: found 3 fields"),
         ("time,air_f\n2026-03-02T07:00,40".into(), "found no column \"dew_f\""),
         ("time,air_f,dew_f,rain_in,wind_mph,direct_wm2,diffuse_wm2\nyesterday,1,1,0,0,0,0".into(), "line 2: found \"yesterday\""),

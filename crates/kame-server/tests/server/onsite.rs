@@ -361,7 +361,10 @@ async fn the_work_is_laid_on_a_calendar_with_crews_deliveries_and_weather() {
     assert_eq!((status, &kept["state"]["undo"]), (StatusCode::OK, &json!("crews and days")), "{kept}");
     let (_, slow) = plain.post("/api/jobs/2/calendar", None, json!({})).await;
     assert_eq!(slow["site"]["from"], "2026-03-02");
-    assert!(slow["booking"]["proof"]["finish"].as_u64() > bare["booking"]["proof"]["finish"].as_u64());
+    let mut more = site.clone();
+    (more["crews"][0]["people"], more["crews"][0]["hours"]) = (json!(3), json!([7, 16]));
+    let (_, fast) = plain.post("/api/jobs/2/calendar", None, json!({ "site": more })).await;
+    assert!(slow["booking"]["proof"]["finish"].as_u64() > fast["booking"]["proof"]["finish"].as_u64());
     let mut wrong = site.clone();
     wrong["crews"][0]["hours"] = json!([8, 8]);
     let (status, refused) = plain.post("/api/jobs/2/edits", Some(2), json!({"edit": "set_site", "site": wrong})).await;
