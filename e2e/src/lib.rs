@@ -6,6 +6,7 @@ use fantoccini::elements::Element;
 use fantoccini::wd::Capabilities;
 use fantoccini::{Client, ClientBuilder, Locator};
 use hyper_util::client::legacy::connect::HttpConnector;
+use kame_server::Serving;
 use kame_store::Store;
 use serde_json::{Value, json};
 use std::path::Path;
@@ -28,6 +29,7 @@ pub struct Kame {
     pub url: String,
     stop: Option<oneshot::Sender<()>>,
     serving: Option<JoinHandle<()>>,
+    how: Serving,
     data: TempDir,
 }
 
@@ -37,6 +39,21 @@ impl Kame {
     /// # Errors
     /// What the store or the listener says.
     pub async fn start(demo: bool) -> Result<Self> {
+        Self::started(demo, Serving::default()).await
+    }
+
+    /// The same with simulated instruments and weather.
+    ///
+    /// # Errors
+    /// As [`Kame::start`].
+    pub async fn with_instruments(demo: bool) -> Result<Self> {
+        let listener = TcpListener::bind("127.0.0.1:0").await?;
+        let instruments = Some(format!("http://{}", listener.local_addr()?));
+        tokio::spawn(async move { axum::serve(listener, kame_devices::router()).await });
+        Self::started(demo, Serving { instruments, ..Serving::default() }).await
+    }
+
+    async fn started(demo: bool, how: Serving) -> Result<Self> {
         let data = TempDir::new()?;
         let store = Arc::new(Store::open(&data.path().join("kame.db"))?);
         if demo {
@@ -44,7 +61,7 @@ impl Kame {
         }
         let listener = TcpListener::bind("127.0.0.1:0").await?;
         let url = format!("http://{}", listener.local_addr()?);
-        let mut kame = Self { url, stop: None, serving: None, data };
+        let mut kame = Self { url, stop: None, serving: None, how, data };
         kame.serve(listener, store);
         Ok(kame)
     }
@@ -52,9 +69,10 @@ impl Kame {
     fn serve(&mut self, listener: TcpListener, store: Arc<Store>) {
         let (stop, stopped) = oneshot::channel::<()>();
         self.stop = Some(stop);
+        let how = self.how.clone();
         self.serving = Some(tokio::spawn(async move {
             let stop = async { stopped.await.unwrap_or_default() };
-            kame_server::serve(listener, store, Default::default(), stop).await.ok();
+            kame_server::serve(listener, store, how, stop).await.ok();
         }));
     }
 

@@ -325,6 +325,8 @@ export const s = {
     eveningOf: (day: string) => `Evening of ${day}:`,
     rain: (inches: number) => `${inches.toFixed(2)}" of rain that night`,
     list: "As a list, with why",
+    ics: (crew: string) => `${crew} for a calendar program (ICS)`,
+    csv: "Calendar (CSV)",
     from: "First day",
     crew: (n: number) => `Crew ${n}`,
     name: "Name",

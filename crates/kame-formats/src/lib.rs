@@ -1,6 +1,7 @@
 //! Open formats in and out of Kame: tables in; drawings as SVG, DXF and PDF and the cut list and the order as CSV, the order as XLSX out; the record as paper, table and archive, and in again. The job file itself is the core's.
 #![warn(missing_docs)]
 
+mod calendar;
 mod cut_csv;
 mod drawing;
 mod dxf_out;
@@ -16,6 +17,7 @@ mod svg;
 mod table;
 mod weather;
 
+pub use calendar::{CALENDAR_COLUMNS, CalendarOf, calendar_csv, calendar_ics};
 pub use cut_csv::cut_list_csv;
 pub use drawing::{Anchor, Area, Drawing, Figure, Layer, Line, Text};
 pub use dxf_out::dxf;

@@ -189,6 +189,8 @@ pub fn handover_pdf(title: &str, all: &[Handed]) -> Vec<u8> {
 pub const LARGEST_ARCHIVE: u64 = 256 * 1024 * 1024;
 /// The most files in it.
 const MOST_FILES: usize = 60_000;
+/// The most it may unpack to, bytes.
+const MOST_UNPACKED: u64 = 2 * 1024 * 1024 * 1024;
 /// The largest single file in it.
 const LARGEST_PART: u64 = 64 * 1024 * 1024;
 
@@ -289,10 +291,14 @@ fn part<R: Read + Seek>(zip: &mut ZipArchive<R>, name: &str) -> Result<Option<Ve
         Err(zip::result::ZipError::FileNotFound) => return Ok(None),
         Err(e) => return Err(format!("{name}: {e}")),
     };
-    let mut out = Vec::new();
-    file.take(LARGEST_PART + 1).read_to_end(&mut out).map_err(|e| format!("{name}: {e}"))?;
-    if out.len() as u64 > LARGEST_PART {
+    let says = file.size();
+    if says > LARGEST_PART {
         return Err(format!("{name} unpacks to more than {} MB, the most that is read", LARGEST_PART >> 20));
+    }
+    let mut out = Vec::new();
+    file.take(says + 1).read_to_end(&mut out).map_err(|e| format!("{name}: {e}"))?;
+    if out.len() as u64 != says {
+        return Err(format!("{name} unpacks to another size than it says"));
     }
     Ok(Some(out))
 }
@@ -317,6 +323,12 @@ impl Archive {
             .map_err(|e| format!("found no ZIP archive ({e}), expected one that Kame made of a record"))?;
         if zip.len() > MOST_FILES {
             return Err(format!("found {} files in it, expected at most {MOST_FILES}", zip.len()));
+        }
+        // What it says of itself is held against each part when that is read.
+        let many = zip.len();
+        let mut says = |i: usize| zip.by_index_raw(i).map_or(0, |f| f.size());
+        if (0..many).map(&mut says).fold(0, u64::saturating_add) > MOST_UNPACKED {
+            return Err(format!("it unpacks to more than {} MB, the most that is read", MOST_UNPACKED >> 20));
         }
         let chain = part(&mut zip, CHAIN)?
             .ok_or_else(|| format!("found no {CHAIN} in it, expected an archive that Kame made of a record"))?;

@@ -43,7 +43,7 @@ async fn side_by_side(b: &Browser, all: &[PathBuf], out: &Path) -> Result<()> {
 #[tokio::main]
 async fn main() -> Result<()> {
     let folder = PathBuf::from(std::env::args().nth(1).unwrap_or_else(|| "docs/screenshots".into()));
-    let kame = Kame::start(true).await?;
+    let kame = Kame::with_instruments(true).await?;
     let b = Browser::start(1280, 800).await?;
     let shot = |name: &str| folder.join(format!("{name}.png"));
     b.client.goto(&kame.url).await?;
@@ -125,8 +125,9 @@ async fn main() -> Result<()> {
     b.wait("[data-test=line-more]").await?;
     b.eval("document.querySelector('[data-line=\"Adhered barrier sheet\"]').scrollIntoView()").await?;
     b.picture(&shot("order")).await?;
-    b.client.goto(&format!("{}/jobs/4/truck/days", kame.url)).await?;
-    b.wait("[data-test=days]").await?;
+    b.client.goto(&format!("{}/jobs/3/truck/days", kame.url)).await?;
+    b.wait("[data-bar=D1]").await?;
+    b.eval("[...document.querySelectorAll('[data-bar=D1]')].at(-1).dispatchEvent(new Event('click'))").await?;
     b.eval("window.scrollTo(0, 0)").await?;
     b.picture(&shot("days")).await?;
 

@@ -365,3 +365,35 @@ async fn the_calendar_shows_who_does_what_when_and_why_and_follows_crews_and_del
     b.until_text("[data-test=calendar-says]", "Done Tue 8 Dec").await?;
     b.end().await
 }
+
+#[tokio::test]
+async fn two_without_a_signal_at_one_opening_both_keep_what_they_wrote_and_both_see_that_they_differ() -> Result<()> {
+    let mut kame = Kame::start(true).await?;
+    let ada = begin(&kame, "/jobs/2/site/W1", "Ada").await?;
+    let bo = begin(&kame, "/jobs/2/site/W1", "Bo").await?;
+    let to_fit = "const at = () => document.querySelector('h2[data-step]').dataset.step; if (at() === 'W1/dry-fit') return true; document.querySelector('[data-test=after]').click(); return false";
+    for b in [&ada, &bo] {
+        b.until(to_fit).await?;
+        b.wait("[data-site-check=unit-labels]").await?;
+    }
+    kame.silence().await?;
+    for (b, says) in [(&ada, "[data-test=good]"), (&bo, "[data-test=bad]")] {
+        b.eval("document.querySelector('[data-site-check=unit-labels]').click()").await?;
+        press(b, says).await?;
+        b.until_text("[data-test=waits]", "1 entry waits").await?;
+    }
+    kame.speak().await?;
+    for b in [&ada, &bo] {
+        b.client.execute("dispatchEvent(new Event('online'))", vec![]).await?;
+        b.until_text("[data-test=waits]", "Everything is on record").await?;
+    }
+    for b in [&ada, &bo] {
+        b.client.refresh().await?;
+        b.until(to_fit).await?;
+        b.until_text("[data-test=differ]", "said different things without knowing of each other").await?;
+    }
+    let record = asked(&kame, "/api/jobs/2/record").await?;
+    assert_eq!(record.as_array().map(Vec::len), Some(2));
+    ada.end().await?;
+    bo.end().await
+}

@@ -128,6 +128,40 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/jobs/{id}/calendar.csv": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** The calendar as a table. */
+    get: operations["calendar_table"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/jobs/{id}/calendar.ics": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** What a crew does, for anybody's calendar program. */
+    get: operations["calendar_file"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/jobs/{id}/changes": {
     parameters: {
       query?: never;
@@ -1340,6 +1374,8 @@ export interface components {
       booking: components["schemas"]["Booking"];
       /** @description The weather that it was laid by; empty where none is known. */
       hours: components["schemas"]["Hour"][];
+      /** @description Its name. */
+      name: string;
       /**
        * Format: int64
        * @description Revision of the job.
@@ -1347,6 +1383,8 @@ export interface components {
       revision: number;
       /** @description Who works when, as it was taken. */
       site: components["schemas"]["SiteSpec"];
+      /** @description The day on which it was asked. */
+      today: string;
       /** @description Where the weather is from, in words. */
       weather: string;
     };
@@ -4741,6 +4779,83 @@ export interface operations {
         };
       };
       503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  calendar_table: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "text/csv": unknown;
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  calendar_file: {
+    parameters: {
+      query?: {
+        /** @description Its number, from 0. */
+        crew?: number;
+      };
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "text/calendar": unknown;
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
         headers: {
           [name: string]: unknown;
         };

@@ -96,6 +96,6 @@ const fraction = (n: number) => (n === 0 ? "0" : asInches(`${n / 16}`).replace('
   grid-column: 1 / -1;
 }
 .pad button {
-  min-height: 48px;
+  min-height: 45px;
 }
 </style>

@@ -250,7 +250,7 @@ const showShims = ref(false);
 .opening {
   flex: none;
   width: 100%;
-  height: 204px;
+  height: 168px;
   background: var(--wall);
 }
 .hole {

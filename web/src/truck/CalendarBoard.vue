@@ -192,6 +192,16 @@ const list = computed(() =>
         <template v-else>{{ e.why }}</template>
       </li>
     </ul>
+    <p v-if="booking" class="files">
+      <a
+        v-for="(c, n) in booking.crews"
+        :key="c"
+        :href="`/api/jobs/${job.state?.id}/calendar.ics?crew=${n}`"
+        download
+        >{{ s.calendar.ics(c) }}</a
+      >
+      <a :href="`/api/jobs/${job.state?.id}/calendar.csv`" download>{{ s.calendar.csv }}</a>
+    </p>
     <details class="list">
       <summary>{{ s.calendar.list }}</summary>
       <section v-for="d in list" :key="d.day">
@@ -329,6 +339,11 @@ g[role="button"]:focus-visible .bar {
 .chosen ol {
   margin: 6px 0 0;
   padding-left: 20px;
+}
+.files {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 14px;
 }
 .evenings {
   margin: 10px 0;

@@ -1,10 +1,13 @@
 //! Tables in, whatever they are called: the same schedule from CSV, XLSX and ODS, and a sentence for everything else.
 
-use kame_core::calendar::Hour;
+use kame_core::calendar::{Asked, Booking, Hour, book};
 use kame_core::edit::{Edit, Field, Mapping, apply, read_schedule};
-use kame_core::job::Job;
+use kame_core::evenings::KnownEvenings;
+use kame_core::job::{Job, read_job};
 use kame_core::length::Length;
-use kame_formats::{read_table, read_weather, weather_csv};
+use kame_core::plan::build;
+use kame_core::stop::Stop;
+use kame_formats::{CalendarOf, calendar_csv, calendar_ics, read_table, read_weather, weather_csv};
 use std::io::{Cursor, Write};
 
 const ROWS: [[&str; 5]; 4] = [
@@ -408,4 +411,46 @@ fn weather_written_as_a_table_is_read_again() {
         })
         .collect();
     assert_eq!(read_weather(&weather_csv(&hours, "2027-12-31"), "2027-12-31").expect("reads"), hours);
+}
+
+fn booking() -> Booking {
+    let text = include_str!("../../../../demo/heron-spit-four-openings.kame.json");
+    let job = read_job(text.as_bytes()).expect("the demo");
+    let plan = build(&job).expect("a plan");
+    let site = job.site.expect("crews");
+    book(&Asked { plan: &plan, site: &site, hours: &[], states: &[] }, &KnownEvenings::default(), &Stop::default())
+        .expect("laid")
+}
+
+#[test]
+fn a_crew_s_days_are_events_that_keep_their_names_when_they_move() {
+    let b = booking();
+    let of = |revision: i64| CalendarOf {
+        job: 3,
+        name: "Bunkhouse, west; wall",
+        revision,
+        utc_hours: -8.0,
+        today: "2026-11-29",
+    };
+    let text = calendar_ics(&of(4), &b, 1);
+    let lines = |start: &str| text.lines().filter(|l| l.starts_with(start)).map(str::to_owned).collect::<Vec<_>>();
+    assert!(text.starts_with("BEGIN:VCALENDAR") && text.trim_end().ends_with("END:VCALENDAR") && text.contains("\r\n"));
+    assert!(text.lines().all(|l| l.len() <= 75), "folded");
+    assert!(text.contains("Bunkhouse\\, west\\; wall"), "escaped");
+    let uids = lines("UID:");
+    let names: std::collections::HashSet<&String> = uids.iter().collect();
+    assert!(!uids.is_empty() && names.len() == uids.len(), "{uids:?}");
+    // The window crew begins on Monday at 8, which is 16 in UTC; the door comes on the 8th.
+    assert_eq!(lines("DTSTART:")[0], "DTSTART:20261130T160000Z");
+    assert!(lines("DTSTART:").iter().any(|l| l.starts_with("DTSTART:20261208T160000Z")), "{:?}", lines("DTSTART:"));
+    assert!(lines("SEQUENCE:").iter().all(|l| l == "SEQUENCE:4"));
+    // Laid again a day later the same events have other times.
+    let mut later = b.clone();
+    later.tasks.iter_mut().for_each(|t| (t.from, t.to) = (t.from + 1440, t.to + 1440));
+    let again = calendar_ics(&of(5), &later, 1);
+    assert_eq!(again.lines().filter(|l| l.starts_with("UID:")).collect::<Vec<_>>(), uids);
+    assert!(again.contains("DTSTART:20261201T160000Z"));
+    let table = String::from_utf8(calendar_csv(&b).expect("a table")).expect("text");
+    assert_eq!(table.lines().count(), b.tasks.len() + 1);
+    assert!(table.lines().nth(1).is_some_and(|l| l.starts_with("2026-11-30,07:00,")), "{table}");
 }

@@ -1,20 +1,22 @@
 //! The work on a calendar, with crews, deliveries and weather.
 
-use super::body::{JobId, Json};
+use super::body::{Ask, JobId, Json};
+use super::files::download;
 use super::jobs::{about, state, stored};
 use crate::App;
 use crate::problem::{Fault, ProblemDocument};
 use axum::Json as Out;
 use axum::extract::State;
+use axum::response::IntoResponse;
 use kame_core::calendar::{Asked, Booking, Hour, book, odd_hours};
 use kame_core::date::day_number;
 use kame_core::job::SiteSpec;
 use kame_core::problem::Problem;
 use kame_core::record::states;
-use kame_formats::read_weather;
+use kame_formats::{CalendarOf, calendar_csv, calendar_ics, read_weather};
 use serde::{Deserialize, Serialize};
 use std::time::Duration;
-use utoipa::ToSchema;
+use utoipa::{IntoParams, ToSchema};
 
 /// What is asked of a calendar.
 #[derive(Clone, Debug, Default, Deserialize, ToSchema)]
@@ -31,6 +33,10 @@ pub struct CalendarAsk {
 pub struct CalendarAnswer {
     /// Revision of the job.
     pub revision: i64,
+    /// Its name.
+    pub name: String,
+    /// The day on which it was asked.
+    pub today: String,
     /// Who works when, as it was taken.
     pub site: SiteSpec,
     /// The calendar.
@@ -58,16 +64,10 @@ async fn forecast(app: &App, first_day: &str, today: &str) -> Option<Vec<Hour>> 
     odd_hours(&hours).is_none().then_some(hours)
 }
 
-/// Lays what is not done yet, by the record, on the calendar: every step with its crew, its hours and why not sooner; every evening with what has to be
-/// covered. Nothing is kept.
-#[utoipa::path(post, path = "/api/jobs/{id}/calendar", params(("id" = i64, Path)), request_body = CalendarAsk, responses((status = 200, body = CalendarAnswer), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument)))]
-pub async fn calendar(
-    State(app): State<App>,
-    JobId(id): JobId,
-    Json(ask): Json<CalendarAsk>,
-) -> Result<Out<CalendarAnswer>, Fault> {
-    let now = state(&app, id).await?;
-    let today = stored(&app, |s| Ok(s.today()?)).await?;
+/// A job on the calendar.
+async fn booked(app: &App, id: i64, ask: CalendarAsk) -> Result<CalendarAnswer, Fault> {
+    let now = state(app, id).await?;
+    let today = stored(app, |s| Ok(s.today()?)).await?;
     let site = ask.site.or_else(|| now.job.site.clone()).unwrap_or_else(|| SiteSpec::usual(&today));
     let problems = site.problems("$.site");
     if !problems.is_empty() {
@@ -75,10 +75,10 @@ pub async fn calendar(
     }
     let (given, service) = match &ask.weather {
         Some(_) => (ask.weather, None),
-        None => (None, forecast(&app, &site.from, &today).await),
+        None => (None, forecast(app, &site.from, &today).await),
     };
     let here = app.clone();
-    about(&app, &app.works.long, now, move |now, known, stop| {
+    about(app, &app.works.long, now, move |now, known, stop| {
         let (hours, weather) = match (given, service) {
             (Some(text), _) => {
                 let hours = read_weather(&text, &site.from).map_err(|m| vec![Problem::new("$.weather", m)])?;
@@ -92,7 +92,60 @@ pub async fn calendar(
         let states = states(&made.plan, &entries);
         let asked = Asked { plan: &made.plan, site: &site, hours: &hours, states: &states };
         let booking = book(&asked, &known.evenings, stop)?;
-        Ok(Out(CalendarAnswer { revision: now.revision, site, booking, hours, weather }))
+        Ok(CalendarAnswer { revision: now.revision, name: now.job.name.clone(), today, site, booking, hours, weather })
     })
     .await
+}
+
+/// Lays what is not done yet, by the record, on the calendar: every step with its crew, its hours and why not sooner; every evening with what has to be
+/// covered. Nothing is kept.
+#[utoipa::path(post, path = "/api/jobs/{id}/calendar", params(("id" = i64, Path)), request_body = CalendarAsk, responses((status = 200, body = CalendarAnswer), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument)))]
+pub async fn calendar(
+    State(app): State<App>,
+    JobId(id): JobId,
+    Json(ask): Json<CalendarAsk>,
+) -> Result<Out<CalendarAnswer>, Fault> {
+    Ok(Out(booked(&app, id, ask).await?))
+}
+
+/// Of which crew.
+#[derive(Clone, Copy, Debug, Deserialize, IntoParams)]
+#[serde(deny_unknown_fields)]
+#[into_params(parameter_in = Query)]
+pub struct OfCrew {
+    /// Its number, from 0.
+    #[serde(default)]
+    pub crew: usize,
+}
+
+/// What a crew does, for anybody's calendar program.
+#[utoipa::path(get, path = "/api/jobs/{id}/calendar.ics", params(("id" = i64, Path), OfCrew), responses((status = 200, content_type = "text/calendar"), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
+pub async fn calendar_file(
+    State(app): State<App>,
+    JobId(id): JobId,
+    Ask(of): Ask<OfCrew>,
+) -> Result<impl IntoResponse, Fault> {
+    let answer = booked(&app, id, CalendarAsk::default()).await?;
+    let many = answer.booking.crews.len();
+    let Some(crew) = answer.booking.crews.get(of.crew) else {
+        let message = format!("there is no crew {}: they are numbered from 0 to {}", of.crew, many.saturating_sub(1));
+        return Err(vec![Problem::new("$query.crew", message)].into());
+    };
+    let about = CalendarOf {
+        job: id,
+        name: &answer.name,
+        revision: answer.revision,
+        utc_hours: answer.site.stands.utc_hours,
+        today: &answer.today,
+    };
+    let text = calendar_ics(&about, &answer.booking, of.crew);
+    Ok(download(&format!("{} {crew}", answer.name), ".ics", "text/calendar; charset=utf-8", text))
+}
+
+/// The calendar as a table.
+#[utoipa::path(get, path = "/api/jobs/{id}/calendar.csv", params(("id" = i64, Path)), responses((status = 200, content_type = "text/csv"), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
+pub async fn calendar_table(State(app): State<App>, JobId(id): JobId) -> Result<impl IntoResponse, Fault> {
+    let answer = booked(&app, id, CalendarAsk::default()).await?;
+    let bytes = calendar_csv(&answer.booking).map_err(|e| Fault::Internal(e.to_string()))?;
+    Ok(download(&answer.name, "-calendar.csv", "text/csv; charset=utf-8", bytes))
 }

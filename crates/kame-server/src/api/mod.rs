@@ -79,6 +79,8 @@ fn routes() -> OpenApiRouter<App> {
         .routes(routes!(papers::handover_paper))
         .routes(routes!(papers::place_labels))
         .routes(routes!(calendar::calendar))
+        .routes(routes!(calendar::calendar_file))
+        .routes(routes!(calendar::calendar_table))
         .routes(routes!(truck::truck))
         .routes(routes!(truck::truck_progress))
         .routes(routes!(truck::truck_file))

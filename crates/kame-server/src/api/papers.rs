@@ -173,7 +173,7 @@ pub async fn take_archive(
         .long
         .run(move |stop| {
             let refuse = |why: String| Fault::from(vec![Problem::new("$", why)]);
-            let mut archive = Archive::read(bytes.to_vec()).map_err(refuse)?;
+            let mut archive = Archive::read(bytes.into()).map_err(refuse)?;
             if let Some(broken) = archive.verify(hash_of).broken {
                 return Err(refuse(format!("{broken}: only what is whole is taken")));
             }

@@ -173,6 +173,9 @@ async fn the_archive_says_by_itself_whether_it_is_whole_and_comes_in_again_elsew
         let (code, says) = said(&with_part(&archive, name, other));
         assert!(code == Some(2) && says.contains(why), "{name}: {says}");
     }
+    // A part that is small packed and vast unpacked is not read.
+    let (code, says) = said(&with_part(&archive, "record.csv", Some(&vec![b'0'; 80 << 20])));
+    assert!(code == Some(2) && says.contains("unpacks to more than 64 MB"), "{says}");
     // Unpacked to a folder it says the same.
     let unpacked = folder.path().join("unpacked");
     ZipArchive::new(Cursor::new(&archive)).expect("an archive").extract(&unpacked).expect("unpacks");
@@ -349,6 +352,15 @@ async fn the_work_is_laid_on_a_calendar_with_crews_deliveries_and_weather() {
         "what is done or waits is not laid"
     );
     assert!(first["booking"]["warns"][0].as_str().is_some_and(|w| w.starts_with("W3 waits for another unit")));
+    for (path, kind, begins) in [
+        ("calendar.ics?crew=1", "text/calendar; charset=utf-8", "BEGIN:VCALENDAR"),
+        ("calendar.csv", "text/csv; charset=utf-8", "day,from,to,crew"),
+    ] {
+        let r = s.get(&format!("{HALF}/{path}")).await;
+        assert_eq!(r.headers()["content-type"], kind);
+        assert!(r.text().await.expect("text").starts_with(begins), "{path}");
+    }
+    assert_eq!(s.get(&format!("{HALF}/calendar.ics?crew=7")).await.status(), StatusCode::UNPROCESSABLE_ENTITY);
     // Without weather nothing waits for it; with a file that is none it is said.
     let plain = Server::start().await;
     let (_, bare) = plain.post("/api/jobs/2/calendar", None, json!({})).await;
