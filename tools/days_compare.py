@@ -2,7 +2,7 @@
 
     pip install ortools
     cargo build --release -p kame-server
-    python3 tools/days_compare.py [seconds for the other solver, 30]
+    python3 tools/days_compare.py [seconds for the other solver, 30] [the program, target/release/kame]
 """
 
 import json
@@ -14,7 +14,7 @@ import time
 
 from ortools.sat.python import cp_model
 
-KAME = "target/release/kame"
+KAME = sys.argv[2] if len(sys.argv) > 2 else "target/release/kame"
 TRADES = ["barrier", "window", "cladding"]
 DAY, FROM, TO = 1440, 420, 930
 

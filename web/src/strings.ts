@@ -322,8 +322,9 @@ export const s = {
     bar: (crew: string, place: string, from: string, to: string) => `${crew} at ${place}, ${from} to ${to}`,
     walls: "walls",
     evening: "Evening",
-    eveningOf: (day: string) => `Evening of ${day}:`,
-    rain: (inches: number) => `${inches.toFixed(2)}" of rain that night`,
+    eveningOf: (day: string, until: string) => (until ? `Evenings from ${day} to ${until}:` : `Evening of ${day}:`),
+    rain: (inches: number, nights: boolean) =>
+      `${inches.toFixed(2)}" of rain ${nights ? "in these nights" : "that night"}`,
     list: "As a list, with why",
     ics: (crew: string) => `${crew} for a calendar program (ICS)`,
     csv: "Calendar (CSV)",

@@ -82,6 +82,19 @@ const chosen = ref<string | null>(null);
 const stint = computed<Stint | null>(() => bars.value.find((b) => b.key === chosen.value) ?? null);
 const evening = (day: number) => booking.value?.evenings.find((e) => e.day === day) ?? null;
 const marks = { dry: "✓", tape: "▬", cover: "▣", open: "✕", bare: "–" };
+/** Evenings one after another that want the same are one line. */
+const evenings = computed(() => {
+  const out: { day: number; until: number; state: keyof typeof marks; says: string; rain: number }[] = [];
+  for (const e of booking.value?.evenings ?? []) {
+    const says = e.put.length ? e.put.join(" ") : e.why;
+    const before = out.at(-1);
+    if (before && before.says === says && before.until === e.day - 1) {
+      before.until = e.day;
+      before.rain += e.rain_in ?? 0;
+    } else out.push({ day: e.day, until: e.day, state: e.state, says, rain: e.rain_in ?? 0 });
+  }
+  return out.filter((e) => e.state !== "dry");
+});
 const dated = (day: number) => dateOf(booking.value?.from ?? "", day);
 /** By day, to read and for whoever does not see bars. */
 const list = computed(() =>
@@ -185,11 +198,10 @@ const list = computed(() =>
       </ol>
     </div>
     <ul class="evenings">
-      <li v-for="e in booking?.evenings.filter((e) => e.state !== 'dry') ?? []" :key="e.day" :data-evening="e.day">
-        <b>{{ marks[e.state] }} {{ s.calendar.eveningOf(dated(e.day)) }}</b>
-        <span v-if="e.rain_in" class="wet">{{ s.calendar.rain(e.rain_in) }}</span>
-        <template v-if="e.put.length">{{ e.put.join(" ") }}</template>
-        <template v-else>{{ e.why }}</template>
+      <li v-for="e in evenings" :key="e.day" :data-evening="e.day">
+        <b>{{ marks[e.state] }} {{ s.calendar.eveningOf(dated(e.day), e.until > e.day ? dated(e.until) : "") }}</b>
+        <span v-if="e.rain > 0" class="wet">{{ s.calendar.rain(e.rain, e.until > e.day) }}</span>
+        {{ e.says }}
       </li>
     </ul>
     <p v-if="booking" class="files">

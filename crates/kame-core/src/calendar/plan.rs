@@ -604,7 +604,9 @@ fn evenings_of(asked: &Asked, tasks: &[Booked], known: &KnownEvenings) -> Result
     let nights = nights(&as_booked, known).map_err(|m| vec![Problem::new("$", m)])?;
     let by_step: HashMap<usize, &crate::evenings::Night> = nights.iter().map(|n| (n.step, n)).collect();
     let index: HashMap<&str, usize> = plan.steps.iter().enumerate().map(|(i, s)| (s.id.as_str(), i)).collect();
-    let days: std::collections::BTreeSet<u32> = booked.iter().map(|(_, e)| (e - 1) / 1440).collect();
+    // Also on days on which nobody comes the wall stands as it was left.
+    let day = |e: &u32| (e - 1) / 1440;
+    let days = booked.first().map_or(0, |(_, e)| day(e))..=booked.last().map_or(0, |(_, e)| day(e));
     let rain = |day: u32| {
         let from = day * 1440 + NIGHT_FROM_H * 60;
         let night: Vec<&Hour> =

@@ -60,10 +60,10 @@ pub struct Nowhere {
 }
 
 /// Orders that are tried at most, and tasks that are laid in all of them together.
-pub const MOST_TRIED: usize = 2_000;
+pub const MOST_TRIED: usize = 8_000;
 const MOST_LAID: usize = 400_000;
 /// So many in a row without a better one are enough.
-const ENOUGH: usize = 400;
+const ENOUGH: usize = 2_000;
 
 /// Stretches that are taken, in order.
 #[derive(Clone, Debug, Default)]
@@ -403,18 +403,31 @@ impl Search<'_> {
 
     /// The next order to try: near the best so far, or near the first again; now and then a task is given to another crew than the first that can.
     fn next(&self, n: usize, by_tail: &[f64], spread: f64, crews: &[Vec<usize>], chance: &mut Chance) -> Trial {
+        let tasks = by_tail.len();
+        let any = |chance: &mut Chance| ((chance.next() * tasks as f64) as usize).min(tasks - 1);
         let mut trial = match &self.best {
-            Some(best) if !n.is_multiple_of(3) => {
-                let width = spread * [0.0, 0.08, 0.3][n % 3];
+            // A task or two put right before or behind another.
+            Some(best) if n % 4 < 2 => {
+                let mut urgency: Vec<f64> = if n % 4 == 0 {
+                    best.trial.urgency.clone()
+                } else {
+                    best.laid.iter().map(|l| f64::from(l.from)).collect()
+                };
+                for _ in 0..=(chance.next() * 3.0) as usize {
+                    let (moved, to) = (any(chance), any(chance));
+                    urgency[moved] = urgency[to] + (chance.next() - 0.5);
+                }
+                Trial { urgency, given: best.trial.given.clone() }
+            }
+            // Many of them moved some way.
+            Some(best) if n % 4 == 2 => {
+                let width = spread * if n % 8 == 2 { 0.08 } else { 0.3 };
                 let share = 0.05 + 0.3 * chance.next();
-                let moved = |i: usize, chance: &mut Chance| {
-                    let base = if n % 3 == 2 { f64::from(best.laid[i].from) } else { best.trial.urgency[i] };
+                let moved = |base: f64, chance: &mut Chance| {
                     if chance.next() < share { base + (chance.next() - 0.5) * width } else { base }
                 };
-                Trial {
-                    urgency: (0..by_tail.len()).map(|i| moved(i, chance)).collect(),
-                    given: best.trial.given.clone(),
-                }
+                let urgency = best.laid.iter().map(|l| moved(f64::from(l.from), chance)).collect();
+                Trial { urgency, given: best.trial.given.clone() }
             }
             _ => Trial {
                 urgency: by_tail.iter().map(|u| u + (chance.next() - 0.5) * spread * 0.5).collect(),
