@@ -408,7 +408,7 @@ impl Search<'_> {
         let mut trial = match &self.best {
             // A task or two put right before or behind another.
             Some(best) if n % 4 < 2 => {
-                let mut urgency: Vec<f64> = if n % 4 == 0 {
+                let mut urgency: Vec<f64> = if n.is_multiple_of(4) {
                     best.trial.urgency.clone()
                 } else {
                     best.laid.iter().map(|l| f64::from(l.from)).collect()

@@ -1,5 +1,6 @@
 //! What a device says was done, and what of it is taken.
 
+use super::number::not_a_number;
 use super::test::TestKind;
 use crate::problem::Problem;
 use crate::range::{NAME, Range};
@@ -17,8 +18,6 @@ pub const MOST_READINGS: usize = 24;
 pub const MOST_AT_ONCE: usize = 500;
 /// Photographs of one event.
 pub const MOST_PHOTOS: usize = 12;
-/// Rows of one test.
-pub const MOST_ROWS: usize = 60;
 /// What can be read: anything beyond is a slip of the finger, whatever the unit.
 const READING: Range<f64> =
     Range { what: "a reading", least: -10_000.0, most: 10_000.0, remedy: "look at the instrument and its unit again" };
@@ -172,17 +171,6 @@ impl Event {
         }
         out
     }
-}
-
-/// What is wrong with a number: decimal, with at most six digits on either side of the point.
-pub(super) fn not_a_number(text: &str) -> Option<String> {
-    let (whole, part) =
-        text.strip_prefix('-').unwrap_or(text).split_once('.').unwrap_or((text.trim_start_matches('-'), "0"));
-    let digits = |t: &str| (1..=6).contains(&t.len()) && t.bytes().all(|b| b.is_ascii_digit());
-    (!(digits(whole) && digits(part))).then(|| {
-        let found: String = text.chars().take(40).collect();
-        format!("found \"{found}\", expected a decimal number, as 36.4375")
-    })
 }
 
 /// What is wrong with a reading.

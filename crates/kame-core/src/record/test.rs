@@ -1,6 +1,6 @@
 //! Tests of what was built: water, pull, air and moisture, with what their numbers say (handbook 6.4, 6.11).
 
-use super::event::{MOST_ROWS, not_a_number};
+use super::number::not_a_number;
 use crate::profile::{Figures, fig};
 use serde::{Deserialize, Serialize};
 
@@ -21,6 +21,8 @@ pub enum TestKind {
     Moisture,
 }
 
+/// Rows of one test.
+pub const MOST_ROWS: usize = 60;
 /// Pressures that an air test takes at least.
 pub const LEAST_PRESSURES: usize = 5;
 /// At which pressure air tests are told, Pa.
