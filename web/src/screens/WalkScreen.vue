@@ -13,7 +13,7 @@ const job = useJob();
 const record = useRecord();
 const route = useRoute();
 const points = shallowRef<Point[]>([]);
-const checks = shallowRef(new Map<string, Check>());
+const check = shallowRef<Check | null>(null);
 const wrong = ref("");
 const onlyLeft = ref(true);
 async function load() {
@@ -22,12 +22,8 @@ async function load() {
   record.open(id);
   const params = { path: { id } };
   try {
-    const [walk, all] = await Promise.all([
-      api.GET("/api/jobs/{id}/walk", { params }),
-      api.GET("/api/jobs/{id}/checks", { params: { ...params, query: {} } }),
-    ]);
-    points.value = walk.data ?? [];
-    checks.value = new Map((all.data ?? []).map((c) => [c.id, c]));
+    const { data } = await api.GET("/api/jobs/{id}/walk", { params });
+    points.value = data ?? [];
     wrong.value = "";
     const waits = record.waiting.filter((e) => "check" in e.what);
     saidHere.value = new Map(waits.map((e) => ["check" in e.what ? e.what.check : "", statusOf(e.what)]));
@@ -68,7 +64,19 @@ const lifts = computed(() => {
   return out;
 });
 const sheet = ref<Point | null>(null);
-const check = computed(() => (sheet.value ? (checks.value.get(sheet.value.check) ?? null) : null));
+/** The checks of a place are on the device, where the job was taken along. */
+async function open(p: Point) {
+  const id = job.state?.id;
+  if (id === undefined) return;
+  try {
+    const params = { path: { id }, query: { opening: p.place } };
+    const { data } = await api.GET("/api/jobs/{id}/checks", { params });
+    check.value = (data ?? []).find((c) => c.id === p.check) ?? null;
+    sheet.value = p;
+  } catch {
+    wrong.value = s.different.silent;
+  }
+}
 function keep(what: RecordEvent["what"], by: string, photos: string[], note: string) {
   const p = sheet.value;
   if (!p) return;
@@ -99,12 +107,7 @@ const marks = { open: "○", good: "✓", mend: "✕", "look-again": "↻", unre
       <h3>{{ l.title }}</h3>
       <ul>
         <li v-for="p in l.points" :key="p.check">
-          <button
-            :disabled="p.seen === 'not-yet' || !checks.has(p.check)"
-            :data-point="p.check"
-            :data-now="now(p)"
-            @click="sheet = p"
-          >
+          <button :disabled="p.seen === 'not-yet'" :data-point="p.check" :data-now="now(p)" @click="open(p)">
             <span class="mark" aria-hidden="true" :class="now(p)">{{ marks[now(p)] }}</span>
             <span class="text">
               <b>{{ p.place || s.site.walls }} · {{ p.title }}</b>

@@ -29,7 +29,7 @@ export async function takeAlong(job: number, places: string[], taken: () => void
     `/api/jobs/${job}`,
     `/api/jobs/${job}/stands`,
     `/api/jobs/${job}/walk`,
-    `/api/jobs/${job}/checks`,
+
     ...at("checks"),
     ...at("pictures"),
   ];
