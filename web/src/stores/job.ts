@@ -162,7 +162,13 @@ export const useJob = defineStore("job", () => {
   const remedies = shallowRef<Map<number, Remedy> | null>(null);
   let triedFor = -1;
   /** Tries remedies for what is found on the finished wall. */
-  async function loadRemedies() {
+  function loadRemedies() {
+    if (triedFor !== state.value?.revision || remedies.value !== null) trying = tryRemedies();
+    return trying;
+  }
+  /** Trying under way. */
+  let trying: Promise<void> = Promise.resolve();
+  async function tryRemedies() {
     const [id, revision] = [state.value?.id, state.value?.revision];
     const worry = view.value?.findings.some((f) => f.severity !== "glue" && f.severity !== "note");
     if (id === undefined || revision === undefined || !view.value?.verdict.finished || !worry) {
@@ -186,6 +192,10 @@ export const useJob = defineStore("job", () => {
   }
   /** Does what was tried for a finding. */
   async function takeRemedy(number: number) {
+    // Asked for before they are known, it is done when they are, unless the wall is another by then.
+    const revision = state.value?.revision;
+    if (remedies.value === null) await loadRemedies();
+    if (state.value?.revision !== revision) return;
     const remedy = remedies.value?.get(number);
     if (!remedy?.edit) return;
     if (remedy.step && view.value?.steps.some((x) => x.id === remedy.step)) chosen.value = remedy.step;
