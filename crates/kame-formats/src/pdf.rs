@@ -1,3 +1,5 @@
+//! Drawings on paper: one page of PDF, or a part of one.
+
 use crate::drawing::{Anchor, Drawing, Figure, Layer};
 use crate::svg::fill_of;
 use pdf_writer::types::LineCapStyle;

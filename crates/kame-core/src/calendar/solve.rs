@@ -99,6 +99,8 @@ struct Solver<'a> {
     then: Vec<Vec<(usize, u32)>>,
     /// Crews of each task.
     crews: Vec<Vec<usize>>,
+    /// For each place those that are in its way, itself among them: who keeps away from another is kept away from.
+    in_way: Vec<Vec<usize>>,
     /// What is taken, by crew and by place, while tasks are laid.
     by_crew: Vec<Taken>,
     by_place: Vec<Taken>,
@@ -116,11 +118,19 @@ impl<'a> Solver<'a> {
             (0..of.crews.len()).filter(|c| of.crews[*c].trades.contains(&t.trade)).collect()
         };
         let crews = of.tasks.iter().map(can).collect();
+        let mut in_way: Vec<Vec<usize>> = (0..of.places.len()).map(|p| vec![p]).collect();
+        for (p, spot) in of.places.iter().enumerate() {
+            for &q in &spot.apart {
+                in_way[p].push(q);
+                in_way[q].push(p);
+            }
+        }
         Self {
             of,
             order,
             then,
             crews,
+            in_way,
             by_crew: vec![Taken::default(); of.crews.len()],
             by_place: vec![Taken::default(); of.places.len()],
         }
@@ -137,7 +147,7 @@ impl<'a> Solver<'a> {
                 let to = open + t.minutes;
                 next = next.max(self.by_crew[crew].in_the_way(open, to).unwrap_or(0));
                 if let Some(p) = t.place {
-                    for place in [p].iter().chain(&self.of.places[p].apart) {
+                    for place in &self.in_way[p] {
                         next = next.max(self.by_place[*place].in_the_way(open, to).unwrap_or(0));
                     }
                 }

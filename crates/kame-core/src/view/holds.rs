@@ -59,14 +59,22 @@ pub fn holds(
 ) -> Result<HoldsView, Vec<Problem>> {
     let (before, was) = finished(&in_order(before, order_before), known)?;
     let (after, now) = finished(&in_order(after, order_after), known)?;
-    let known_before: HashSet<(&str, &str)> = was.iter().map(|f| (f.code.as_str(), f.reason.as_str())).collect();
+    // The same at another place is new too: its words are the same, its place is not.
+    let at = |f: &CheckedFinding| -> Vec<(String, String, String)> {
+        let places = if f.features.is_empty() { vec![String::new()] } else { f.features.clone() };
+        places.into_iter().map(|p| (f.code.clone(), f.reason.clone(), p)).collect()
+    };
+    let known_before: HashSet<(String, String, String)> = was.iter().flat_map(at).collect();
     let new: Vec<CheckedFinding> =
-        now.into_iter().filter(|f| !known_before.contains(&(f.code.as_str(), f.reason.as_str()))).collect();
+        now.into_iter().filter(|f| at(f).iter().any(|key| !known_before.contains(key))).collect();
     let bad = new.iter().find(|f| f.severity <= Severity::Fault);
+    // A worse verdict that is not dry holds in no case, whatever was told before.
+    let worse = after.state < before.state && !after.dry;
     let says = match bad {
         Some(f) => format!("It does not hold. {} {}", f.reason, f.remedy),
+        None if worse => format!("It does not hold: {}.", after.says),
         None if after.state < before.state => format!("It holds, with less to spare: {}.", after.says),
         None => format!("It holds: {}.", after.says),
     };
-    Ok(HoldsView { holds: bad.is_none(), says: says.trim_end().to_owned(), before, after, new })
+    Ok(HoldsView { holds: bad.is_none() && !worse, says: says.trim_end().to_owned(), before, after, new })
 }

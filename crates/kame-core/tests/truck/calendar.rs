@@ -212,6 +212,8 @@ fn each_rule_can_be_seen_to_bind() {
     let mut above = two(pair(), [0, 1]);
     (above.places[0].apart, above.places[1].apart) = (vec![1], vec![0]);
     assert_eq!(solved(&above).proof.finish, morning + 120, "nobody works above another");
+    above.places[1].apart.clear();
+    assert_eq!(solved(&above).proof.finish, morning + 120, "nor below, whoever of the two says so");
     // A cure, a delivery, rain, a day off, a day that is over.
     let mut one = instance(barrier(), 1, vec![task("a", "barrier", 0, 60, &[]), task("b", "barrier", 0, 60, &[0])]);
     assert_eq!(start(&one, 1), morning + 60);

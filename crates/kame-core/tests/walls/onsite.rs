@@ -2,6 +2,7 @@
 
 use crate::verdict::wall;
 use kame_core::checks::checks_of;
+use kame_core::job::{SequenceSpec, read_job};
 use kame_core::kit::Product;
 use kame_core::plan::{Plan, build};
 use kame_core::record::{
@@ -10,6 +11,7 @@ use kame_core::record::{
     states, test_answer, walk,
 };
 use kame_core::sequence::Stage;
+use kame_core::view::{Known, holds};
 use proptest::prelude::*;
 use std::collections::BTreeMap;
 
@@ -363,4 +365,22 @@ fn a_clock_that_says_what_cannot_be_is_noticed_over_the_ends_of_years_and_leap_d
     assert_eq!(of("2026-12-20T09:00:00Z", "2027-01-15T09:00:00Z"), None, "26 days over new year");
     assert_eq!(of("2028-02-29T23:58:00Z", "2028-03-01T00:01:00Z"), None, "a leap day");
     assert_eq!(of("2028-03-01T00:07:00Z", "2028-02-29T23:58:00Z"), Some(ClockSays::Ahead));
+}
+
+#[test]
+fn the_same_mistake_at_a_second_opening_does_not_hold_because_it_was_made_at_the_first() {
+    let text = include_str!("../../../../demo/heron-spit-station.kame.json");
+    let job = read_job(text.as_bytes()).expect("the demo");
+    let plan = build(&job).expect("a plan");
+    let head = |o: &str| format!("{o}/jambs");
+    let both: Vec<String> = ["W1", "W3"].map(head).to_vec();
+    assert!(both.iter().all(|id| plan.steps.iter().any(|s| s.id == *id)), "both have jambs");
+    let without = |removed: &[String]| SequenceSpec { order: vec![], removed: removed.to_vec() };
+    let known = Known::default();
+    let (first, second) = (without(&both[..1]), without(&both));
+    let answer = holds((&plan, &first), (&plan, &second), &known).expect("an answer");
+    assert!(!answer.holds && answer.says.starts_with("It does not hold"), "{}", answer.says);
+    assert!(answer.new.iter().any(|f| f.features.iter().any(|o| o == "W3")), "{:?}", answer.new);
+    let same = holds((&plan, &second), (&plan, &second), &known).expect("an answer");
+    assert!(same.holds && same.new.is_empty());
 }
