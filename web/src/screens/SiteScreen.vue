@@ -100,8 +100,9 @@ const picture = computed(() => record.pictures.get(step.value?.id ?? ""));
 const taken = computed(() => {
   const all = new Map<string, boolean | null>();
   for (const x of record.states.values()) {
+    [...x.read.map((r) => r.check), ...x.unreached].forEach((id) => all.set(id, null));
     x.good.forEach((id) => all.set(id, true));
-    x.bad.forEach((id) => all.set(id, false));
+    [...x.bad, ...x.mended].forEach((id) => all.set(id, false));
   }
   record.said.forEach((good, id) => all.set(id, good));
   return all;

@@ -87,3 +87,12 @@ it("keeps what another window of the device wrote down", async () => {
   const ids = (JSON.parse(kept.get("kame-waiting-2") ?? "[]") as RecordEvent[]).map((e) => e.what.is).sort();
   expect(ids).toEqual(["done", "noted"]);
 });
+
+it("hears what others say later of a check that was said something of here", async () => {
+  const record = useRecord();
+  answers.push(taken);
+  record.open(2);
+  record.add({ is: "looked", check: "W1/survey/1:wall", good: true }, at);
+  expect(record.said.get("W1/survey/1:wall")).toBe(true);
+  await settled(() => record.waiting.length === 0 && record.said.size === 0);
+});

@@ -137,9 +137,9 @@ export const useRecord = defineStore("record", () => {
         silent.value = false;
         refused.value = null;
         // Only now may they leave the device: others that wait may name them too.
-        const named = new Set(waiting.value.flatMap((e) => e.photos ?? []));
+        const named = new Set([...waiting.value, ...aside.value].flatMap((e) => e.photos ?? []));
         for (const p of data.flatMap((e) => e.event.photos ?? [])) if (!named.has(p)) await dropPhoto(p);
-        await look();
+        if (await look()) forget();
       } else if (error && response.status >= 400 && response.status < 500 && id === jobId.value) {
         silent.value = false;
         refused.value = sentence(error, String(response.status));
@@ -181,20 +181,30 @@ export const useRecord = defineStore("record", () => {
     keep(key(), waiting.value);
   }
 
-  /** How the steps stand by the record. */
+  /** How the steps stand by the record; true where it was heard. */
   async function look() {
     const id = jobId.value;
     try {
       const { data } = await api.GET("/api/jobs/{id}/stands", { params: { path: { id }, query: {} } });
-      if (!data || id !== jobId.value || data.entries < entries.value) return;
+      if (!data || id !== jobId.value || data.entries < entries.value) return false;
       silent.value = false;
       heard.value = new Date().toISOString();
       keep(`kame-heard-${id}`, heard.value);
       entries.value = data.entries;
       states.value = new Map(data.steps.map((x) => [x.step, x]));
+      return true;
     } catch {
       silent.value = true;
+      return false;
     }
+  }
+  /** What is on record is not remembered here as well, or others who say otherwise later would not be heard. */
+  function forget() {
+    const waits = new Set(waiting.value.flatMap((e) => ("check" in e.what ? [e.what.check] : [])));
+    said.value = new Map([...said.value].filter(([check]) => waits.has(check)));
+    readHere.value = new Map([...readHere.value].filter(([check]) => waits.has(check)));
+    keep(`kame-said-${jobId.value}`, [...said.value]);
+    keep(`kame-read-${jobId.value}`, [...readHere.value]);
   }
   /** Checks and pictures of a place; of the walls themselves where it is empty. */
   async function loadPlace(place: string) {
