@@ -11,7 +11,6 @@ use crate::plan::{Plan, SurfaceId, made_alike};
 use crate::profile::Profile;
 use crate::recipe::Role;
 use crate::remedies::is_cause_of_worry;
-use crate::trade::Act;
 
 /// One mistake.
 #[derive(Clone, Debug, PartialEq)]
@@ -118,11 +117,8 @@ pub fn all(plan: &Plan) -> Vec<Mistake> {
             }
         }
     }
-    let matters = |act: &Act| {
-        !matches!(act, Act::Fasten | Act::Measure | Act::Hold | Act::Remove { piece: None } | Act::Wait { piece: None })
-    };
     for step in &steps {
-        let mattering: Vec<_> = step.actions.iter().filter(|a| matters(&a.act)).collect();
+        let mattering: Vec<_> = step.actions.iter().filter(|a| a.act.matters_to_water()).collect();
         out.extend((!mattering.is_empty()).then(|| Mistake::LeftOut { what: step.id.clone() }));
         if step.actions.len() > 1 {
             out.extend(mattering.iter().map(|a| Mistake::LeftOut { what: a.id.clone() }));

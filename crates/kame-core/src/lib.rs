@@ -1,7 +1,7 @@
 //! The trade, pure: exact lengths, surfaces, sheets, actions and water. No input or output, no clock, no interface; deterministic.
 //!
-//! Folders stand here from the bottom up: each uses only those above it in this list. What comes next has its place already: repairs
-//! (`repair`) and practice (`practice`) above [`edit`], each with endpoints of its own.
+//! Folders stand here from the bottom up: each uses only those above it in this list. What comes next has its place already: practice (`practice`)
+//! above [`edit`], with endpoints of its own.
 #![warn(missing_docs)]
 
 // Measures, and what is said where something is wrong.
@@ -68,6 +68,8 @@ pub mod advice;
 pub mod edit;
 
 pub mod remedies;
+
+pub mod repair;
 
 pub mod faults;
 

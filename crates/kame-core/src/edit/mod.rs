@@ -17,7 +17,7 @@ use self::order::in_another_order;
 use self::shape::{set_wall, shaped};
 use crate::advice::follow;
 use crate::interview::Strategy;
-use crate::job::{CornerSpec, Deviation, Job, LevelSpec, OpeningSpec, SiteSpec};
+use crate::job::{CornerSpec, Deviation, FoundSpec, Job, LevelSpec, OpeningSpec, SiteSpec};
 use crate::kit::{Held, KitSpec, OwnProduct, PairVerdict};
 use crate::length::Length;
 use crate::plan::{Plan, build};
@@ -241,6 +241,16 @@ pub enum Edit {
         /// True where it is so.
         so: bool,
     },
+    /// Something found on the wall as it stands, with its repair where that is chosen; in place of what has the same id.
+    SetFound {
+        /// All of it.
+        found: FoundSpec,
+    },
+    /// What was found, and its repair, less.
+    RemoveFound {
+        /// Which.
+        id: String,
+    },
     /// The crew's own product where the plan says a generic one; without it the generic one again.
     SetProduct {
         /// The generic product.
@@ -391,6 +401,18 @@ fn change(job: &Job, next: &mut Job, edit: &Edit) -> Result<(), Vec<Problem>> {
             next.as_built.retain(|d| d != deviation);
             next.as_built.extend(so.then(|| deviation.clone()));
         }
+        Edit::SetFound { found } => match next.found.iter_mut().find(|f| f.id == found.id) {
+            Some(known) => known.clone_from(found),
+            None => next.found.push(found.clone()),
+        },
+        Edit::RemoveFound { id } => {
+            let before = next.found.len();
+            next.found.retain(|f| f.id != *id);
+            if next.found.len() == before {
+                return no("$.id", format!("nothing was found as \"{id}\"; it may have been removed meanwhile"));
+            }
+            forget_steps_at(next, id);
+        }
         Edit::UseProduct { product, other, opening, wall } => {
             let here = products_at(next, opening.as_deref(), wall.unwrap_or(0))?;
             here.remove(product);
@@ -463,7 +485,7 @@ fn forget_what_is_gone(job: &mut Job, plan: &Plan) {
     }
     let pieces: HashSet<&str> = plan.pieces.iter().map(|p| p.id.as_str()).collect();
     let there = |id: &str| pieces.contains(id.split('~').next().unwrap_or_default());
-    job.ticks.retain(|id| pieces.contains(id.as_str()));
+    job.ticks.retain(|id| there(id));
     job.bench.spoiled.retain(|id, _| there(id));
     job.bench.rolls.retain(|id, _| there(id));
 }

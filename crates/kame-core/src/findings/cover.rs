@@ -168,15 +168,15 @@ pub fn findings(plan: &Plan, stage: &Stage) -> Vec<Finding> {
         let told: HashSet<&str> =
             plan.notes.iter().filter(|n| n.fault && n.opening == Some(o)).map(|n| n.code.as_str()).collect();
         let asked = rules.iter().filter(|r| holds(&r.when, &opening.answers) && !told.contains(r.fault.as_str()));
-        out.extend(asked.filter_map(|r| look.at(r)).filter(|f| !short(plan, f)));
+        out.extend(asked.filter_map(|r| look.at(r)).filter(|f| !short(plan, stage, f)));
     }
     out
 }
 
 /// True where a piece that it is about is said to stop short: that is told itself.
-fn short(plan: &Plan, f: &Finding) -> bool {
+fn short(plan: &Plan, stage: &Stage, f: &Finding) -> bool {
     let of = |a: &AsBuilt| matches!(a, AsBuilt::Short { .. }) && f.pieces.contains(&plan.pieces[a.piece()].id);
-    plan.as_built.iter().any(of)
+    plan.as_built.iter().filter(|a| !stage.is_renewed(a.piece())).any(of)
 }
 
 /// One feature that rules look at.

@@ -175,7 +175,7 @@ impl Moment {
             notes::explain(plan, f);
         }
         out.extend(order::findings(plan, self, &wall.broken, &out));
-        out.extend(notes::findings(plan, &out));
+        out.extend(notes::findings(plan, &self.stage, &out));
         out
     }
 

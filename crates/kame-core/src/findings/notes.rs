@@ -2,8 +2,9 @@
 
 use super::{Finding, Fix, Severity};
 use crate::job::{Deviation, DeviationKind};
-use crate::plan::{AsBuilt, Plan, SurfaceId};
+use crate::plan::{AsBuilt, Damage, Plan, SurfaceId, found_kind};
 use crate::profile::fig;
+use crate::sequence::Stage;
 use crate::surface::Edge;
 
 /// The deviation behind something done other than planned, and the fault it is.
@@ -54,6 +55,21 @@ pub fn as_built_words(plan: &Plan, a: &AsBuilt) -> (String, String) {
     }
 }
 
+/// Code of what was found and is not mended.
+pub const FOUND: &str = "S-FOUND";
+/// What to do about it.
+pub const MEND: &str = "Choose a repair: each that is proposed was rained on.";
+
+fn of_damage(d: &Damage) -> String {
+    format!("{}: ", d.id)
+}
+
+/// What was found, in a sentence.
+pub fn found_words(d: &Damage) -> String {
+    let says = found_kind(d.what).map_or("", |k| &k.says);
+    format!("{}{says}", of_damage(d))
+}
+
 /// Gives a leak that no over and no left-out step explains the fault of the answer it follows from, where the feature it is at has one.
 pub fn explain(plan: &Plan, f: &mut Finding) {
     let Some(at) = super::place::feature_at(plan, f, |id| plan.pieces.iter().position(|p| p.id == id)) else {
@@ -67,7 +83,7 @@ pub fn explain(plan: &Plan, f: &mut Finding) {
 }
 
 /// Notes of the plan, and deviations that no other finding tells.
-pub fn findings(plan: &Plan, said: &[Finding]) -> Vec<Finding> {
+pub fn findings(plan: &Plan, stage: &Stage, said: &[Finding]) -> Vec<Finding> {
     let nowhere = (SurfaceId::WALL, [0.0; 4]);
     let mut out = Vec::new();
     for n in plan
@@ -85,7 +101,7 @@ pub fn findings(plan: &Plan, said: &[Finding]) -> Vec<Finding> {
         let along = n.along.map(|a| [a.lo.to_inches_f64(), a.hi.to_inches_f64()]);
         out.push(Finding { reason, remedy, along, ..Finding::seen(&n.code, severity, pieces, place, fix) });
     }
-    for a in &plan.as_built {
+    for a in plan.as_built.iter().filter(|a| !stage.is_renewed(a.piece())) {
         let (deviation, code) = deviation(plan, a);
         let fix = Fix::PutRight { deviation };
         if said.iter().any(|f| f.fix.as_ref() == Some(&fix)) {
@@ -97,6 +113,15 @@ pub fn findings(plan: &Plan, said: &[Finding]) -> Vec<Finding> {
         let pieces = vec![plan.pieces[piece].id.clone()];
         let seen = Finding::seen(code, Severity::Fault, pieces, (on, rect.to_inches()), Some(fix));
         out.push(Finding { reason, remedy, ..seen });
+    }
+    for d in plan
+        .damages
+        .iter()
+        .filter(|d| !d.mended && !said.iter().any(|f| f.code == FOUND && f.reason.starts_with(&of_damage(d))))
+    {
+        let reason = format!("{} No water shows it.", found_words(d));
+        let seen = Finding::seen(FOUND, Severity::Fault, Vec::new(), (SurfaceId::WALL, d.rect.to_inches()), None);
+        out.push(Finding { reason, remedy: MEND.into(), ..seen });
     }
     out
 }

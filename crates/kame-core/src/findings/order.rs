@@ -182,7 +182,9 @@ fn steps_left_out(plan: &Plan, put_back: &HashSet<&str>) -> Vec<Finding> {
     let mut out = Vec::new();
     for step in plan.steps.iter().filter(|s| plan.is_removed(&s.id)) {
         let restored = Fix::Restore { step: step.id.clone() };
-        if put_back.contains(step.id.as_str()) {
+        let mut of_water = step.actions.iter().filter(|a| a.act.matters_to_water()).peekable();
+        let redone = of_water.peek().is_some() && of_water.all(|a| plan.is_done_in_a_repair(&a.act));
+        if put_back.contains(step.id.as_str()) || redone {
             continue;
         }
         let part = step.actions.iter().find_map(|a| acted_on(&a.act));
@@ -212,7 +214,11 @@ fn actions_left_out(plan: &Plan, put_back: &HashSet<&str>) -> Vec<Finding> {
             Act::Seal { seal } => Some(Part::Piece(plan.seals[seal].behind)),
             _ => None,
         });
-        if plan.is_removed(&step.id) || !plan.is_removed(&a.id) || put_back.contains(a.id.as_str()) {
+        if plan.is_removed(&step.id)
+            || !plan.is_removed(&a.id)
+            || put_back.contains(a.id.as_str())
+            || plan.is_done_in_a_repair(&a.act)
+        {
             continue;
         }
         let pieces = part.and_then(|p| piece_id(plan, p)).into_iter().collect();
@@ -256,7 +262,11 @@ fn unblocked_by(plan: &Plan, step: usize, action: &Action, why: &Why) -> Option<
                 plan.steps.iter().filter(here).find_map(|s| left_out(&|a| matches!(a, Act::Cut { .. }), s))
             })
         }
-        Why::AlreadyPlaced | Why::Behind { .. } | Why::StuckUnder { .. } | Why::TooLateBehind { .. } => None,
+        Why::AlreadyPlaced
+        | Why::Behind { .. }
+        | Why::StuckUnder { .. }
+        | Why::TooLateBehind { .. }
+        | Why::NothingThere => None,
     }
 }
 

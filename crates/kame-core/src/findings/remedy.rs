@@ -47,7 +47,7 @@ impl Wall<'_> {
     /// What is told of a way, the most telling first. `lost` where the glue is.
     pub fn of_way(&self, way: &Way, lost: bool) -> Told {
         let as_built = || self.plan.as_built.iter().find_map(|a| self.as_built(a, way));
-        let first = as_built().or_else(|| self.left_out(way));
+        let first = as_built().or_else(|| self.found(way)).or_else(|| self.left_out(way));
         let passed = || way.passages.iter().find_map(|p| self.at_edge(p, way, lost));
         let told = first.or_else(passed).or_else(|| if lost { None } else { self.out_of_order() });
         told.unwrap_or_else(|| self.nothing_else(way))
@@ -62,11 +62,12 @@ impl Wall<'_> {
         };
         let along = |p: &WayPoint| p.u >= u0 - NEAR && p.u <= u1 + NEAR;
         let past = |p: &Passage| p.sheet.0 == a.piece() && way.points.get(p.point).is_some_and(along);
-        let through = match a {
-            AsBuilt::OffLevel { .. } => way.passages.iter().any(past),
-            AsBuilt::Mouth { .. } | AsBuilt::Short { .. } => way.points.iter().any(here),
-            AsBuilt::Bead { .. } => false,
-        };
+        let through = !self.moment.stage.is_renewed(a.piece())
+            && match a {
+                AsBuilt::OffLevel { .. } => way.passages.iter().any(past),
+                AsBuilt::Mouth { .. } | AsBuilt::Short { .. } => way.points.iter().any(here),
+                AsBuilt::Bead { .. } => false,
+            };
         if !through {
             return None;
         }
@@ -74,6 +75,23 @@ impl Wall<'_> {
         let (because, words) = notes::as_built_words(self.plan, a);
         let fix = Some(Fix::PutRight { deviation });
         Some(Told { because, words, fix, code: Some(code.into()), piece: Some(a.piece()) })
+    }
+
+    /// What was found where the water passes, and is not mended.
+    fn found(&self, way: &Way) -> Option<Told> {
+        let here = |rect: Rect| {
+            let [u0, v0, u1, v1] = rect.to_inches();
+            way.points.iter().any(|p| {
+                p.facet.0 == SurfaceId::WALL.0
+                    && p.u >= u0 - NEAR
+                    && p.u <= u1 + NEAR
+                    && p.v >= v0 - NEAR
+                    && p.v <= v1 + NEAR
+            })
+        };
+        let hurt = self.plan.damages.iter().find(|d| !d.mended && here(d.rect))?;
+        let (because, words) = (notes::found_words(hurt), notes::MEND.to_owned());
+        Some(Told { because, words, code: Some(notes::FOUND.into()), ..Told::default() })
     }
 
     /// A piece that is left out and would lie where the water passes.

@@ -78,7 +78,8 @@ pub fn findings(wall: &Wall) -> Vec<Finding> {
             }
         };
         let (mut code, mut fix, mut reason, mut pieces) = ("W-POND", None, reason, Vec::new());
-        if let Some(a) = plan.as_built.iter().find(explains) {
+        let as_it_was = |a: &&AsBuilt| !moment.stage.is_renewed(a.piece());
+        if let Some(a) = plan.as_built.iter().filter(as_it_was).find(explains) {
             let (deviation, fault) = notes::deviation(plan, a);
             let (because, words) = notes::as_built_words(plan, a);
             (reason, remedy, pieces) = (format!("{because} {reason}"), words, vec![plan.pieces[a.piece()].id.clone()]);

@@ -135,6 +135,7 @@ pub fn why_blocked(plan: &Plan, why: &Why) -> String {
         Why::NotPlaced { piece } => format!("the {} is not there", name(piece)),
         Why::TooLateBehind { piece } => format!("the {} is set already, and a bead cannot get behind it", name(piece)),
         Why::NoFlap => "there is no such flap in place: it has to be cut, and lifted before it can drop".into(),
+        Why::NothingThere => "nothing lies there yet that it could have hurt".into(),
     }
 }
 
@@ -152,5 +153,6 @@ pub fn unblock(plan: &Plan, why: &Why) -> String {
         Why::NotPlaced { piece } => format!("Place the {} first.", plan.pieces[*piece].name),
         Why::TooLateBehind { piece } => before(piece),
         Why::NoFlap => "Cut and lift the flap first.".into(),
+        Why::NothingThere => "Say after which step it was found, or leave it out.".into(),
     }
 }

@@ -1,6 +1,6 @@
 //! How much of everything one job may hold. What is read from outside is counted before anything is looked up, compared or laid out.
 
-use super::{Job, MOST_LEVELS, MOST_OPENINGS, MOST_TOP_POINTS};
+use super::{Job, MOST_FOUND, MOST_LEVELS, MOST_OPENINGS, MOST_TOP_POINTS};
 use crate::problem::Problem;
 use crate::recipe::schools::Answers;
 
@@ -42,6 +42,7 @@ pub(super) fn too_many(job: &Job) -> Vec<Problem> {
         one("steps", "$.sequence.order", job.sequence.order.len(), MOST_IDS),
         one("steps", "$.sequence.removed", job.sequence.removed.len(), MOST_IDS),
         one("deviations", "$.as_built", job.as_built.len(), MOST_DEVIATIONS),
+        one("things found", "$.found", job.found.len(), MOST_FOUND),
         one("pieces", "$.ticks", job.ticks.len(), MOST_IDS),
         one("pieces", "$.bench.spoiled", job.bench.spoiled.len(), MOST_IDS),
         one("pieces", "$.bench.rolls", job.bench.rolls.len(), MOST_IDS),

@@ -3,11 +3,13 @@
 mod bench;
 mod bounds;
 mod file;
+mod found;
 mod site;
 
 pub use bench::{Tick, Ticked};
 pub use bounds::{MOST_ANSWERS, MOST_CORNERS, MOST_FIGURES};
 pub use file::{job_schema, read_job, write_job};
+pub use found::{FOUND_AT, FOUND_SIZE, FoundKind, FoundSpec, Holds, MOST_MENDED, Mend, Place};
 pub use site::{CrewSpec, Delivery, MOST_CREWS, MOST_DATES, SiteSpec, Standpoint};
 
 use crate::interview::Strategy;
@@ -31,6 +33,8 @@ pub const OLDEST_JOB_VERSION: u32 = 1;
 pub const MOST_OPENINGS: usize = 1500;
 /// Most points of the top of a building's walls.
 pub const MOST_TOP_POINTS: usize = 400;
+/// Most things found on one wall.
+pub const MOST_FOUND: usize = 200;
 /// Most grade, paving and floor lines.
 pub const MOST_LEVELS: usize = 40;
 /// How often one piece can be spoiled.
@@ -395,6 +399,9 @@ pub struct Job {
     /// What was done other than planned.
     #[serde(default)]
     pub as_built: Vec<Deviation>,
+    /// What was found on the wall as it stood, with its repairs, in the order in which it was found.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub found: Vec<FoundSpec>,
     /// The strategy interview: what was answered, and what was decided otherwise than advised.
     #[serde(default)]
     pub strategy: Strategy,
@@ -471,6 +478,7 @@ impl Job {
             openings: vec![opening],
             sequence: SequenceSpec::default(),
             as_built: Vec::new(),
+            found: Vec::new(),
             strategy: Strategy::default(),
             site: None,
             kit: KitSpec::default(),
@@ -588,6 +596,7 @@ impl Job {
                 out.push(Problem::new(format!("$.bench.spoiled[\"{piece}\"]"), message));
             }
         }
+        out.extend(found::problems(&self.found, self.openings.iter().map(|o| o.id.as_str())));
         let mut ids = HashSet::new();
         for (i, o) in self.openings.iter().enumerate() {
             let plain =

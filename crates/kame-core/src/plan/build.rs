@@ -7,8 +7,8 @@ use super::instance::{Detail, Named, OpeningSize, instantiate, sizes};
 use super::stretch::{Run, called, prefix, runs};
 use super::working_order::{Sited, in_working_order};
 use super::{
-    Finish, Moved, Note, Opening, Plan, PlanStitchEnd, PlanTarget, Stretch, Surface, SurfaceId, footprint, furring,
-    neighbours, notes, products, refused, shared, stretch,
+    Finish, Moved, Note, Opening, Plan, PlanStitchEnd, PlanTarget, Stretch, Surface, SurfaceId, footprint, found,
+    furring, neighbours, notes, products, refused, shared, stretch,
 };
 use crate::build_up::BuildUp;
 use crate::job::{CornerSpec, Job};
@@ -39,6 +39,7 @@ pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
     let (site, mut plan, known) = unnoted(job)?;
     site.note(&mut plan, known)?;
     plan.as_built = notes::as_built(&mut plan, job)?;
+    found::place(&mut plan, job)?;
     Ok(plan)
 }
 
@@ -354,6 +355,8 @@ impl<'a> Site<'a> {
             leaks: Vec::new(),
             notes: Vec::new(),
             as_built: Vec::new(),
+            as_planned: HashMap::new(),
+            damages: Vec::new(),
             stretches,
             finishes: Vec::new(),
             corners: job.wall.corners.clone(),

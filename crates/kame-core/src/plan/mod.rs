@@ -4,6 +4,7 @@ mod barrier;
 mod build;
 pub mod course;
 mod footprint;
+mod found;
 mod furring;
 mod gap_ends;
 mod hung;
@@ -20,6 +21,7 @@ mod working_order;
 
 pub use build::build;
 pub use footprint::{WallFromAbove, footprint, gap_at_close};
+pub use found::{Damage, Effect, Kind as FoundWords, found_kind, found_kinds};
 pub use furring::Laying;
 pub use gap_ends::{End, ends};
 pub use instance::{Detail, instantiate};
@@ -36,9 +38,9 @@ use crate::profile::{Figures, fig};
 use crate::recipe::schools::{Answers, Feature};
 use crate::recipe::{FitOf, ReachSpec, Role};
 use crate::surface::{Edge, Facet, Interval, Outline, Rect, Segment, Side};
-use crate::trade::{Action, Step};
+use crate::trade::{Act, Action, Step};
 use std::borrow::Cow;
-use std::collections::BTreeSet;
+use std::collections::{BTreeSet, HashMap, HashSet};
 
 /// Index of a surface in its plan. The wall is the first.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
@@ -125,6 +127,13 @@ pub struct Piece {
     pub stretch: usize,
     /// By which rule its parts are laid out; each is a piece of its own on the wall.
     pub laying: Option<Laying>,
+}
+
+impl Piece {
+    /// True where it can be taken off and used again: a unit, or what hangs outside the barrier.
+    pub fn comes_off_whole(&self) -> bool {
+        self.solid || self.role == Role::Cover || self.role.is_in_gap()
+    }
 }
 
 /// A bead or smear.
@@ -463,6 +472,10 @@ pub struct Plan {
     pub notes: Vec<Note>,
     /// What was done other than planned.
     pub as_built: Vec<AsBuilt>,
+    /// Where pieces lie as they were planned, of those that were laid otherwise.
+    pub as_planned: HashMap<usize, Vec<(SurfaceId, Rect)>>,
+    /// What was found on the wall as it stood.
+    pub damages: Vec<Damage>,
     /// Figures in force.
     pub figures: Figures,
     /// Figures that products moved.
@@ -475,6 +488,31 @@ pub struct Plan {
 const GRAVITY_ALONE: Length = Length::inch_fraction(1, 16);
 
 impl Plan {
+    /// True for a step of something that was found, or of its repair.
+    pub fn is_of_a_repair(&self, step: &Step) -> bool {
+        let of = |d: &Damage| step.id.strip_prefix(&d.id).is_some_and(|rest| rest.starts_with('/'));
+        self.damages.iter().any(of)
+    }
+
+    /// Flaps of the barrier over which some pieces lie, or which are part of them: to lay those again they are lifted and dropped again.
+    pub fn flaps_at(&self, pieces: &[usize]) -> HashSet<usize> {
+        let hit = |r: Rect| {
+            pieces
+                .iter()
+                .map(|p| &self.pieces[*p])
+                .any(|p| !p.solid && p.regions.iter().any(|(on, at)| *on == SurfaceId::WALL && at.overlaps(r)))
+        };
+        let all = self.cuts.iter().flat_map(|c| &c.flaps);
+        all.filter(|(_, r)| hit(*r)).map(|(f, _)| *f).collect()
+    }
+
+    /// True where a repair does what was left out, or could not be done, after all.
+    pub fn is_done_in_a_repair(&self, act: &Act) -> bool {
+        let of_repairs = self.steps.iter().filter(|s| self.is_of_a_repair(s) && !self.is_removed(&s.id));
+        !self.damages.is_empty()
+            && of_repairs.flat_map(|s| &s.actions).any(|a| a.act == *act && !self.is_removed(&a.id))
+    }
+
     /// The least head at which a place may be reached, with the glue holding or lost.
     pub fn floor(&self, lost: bool) -> Length {
         self.figures.length(if lost { fig::FLOOR_LAPS } else { fig::FLOOR_RAIN }).max(GRAVITY_ALONE)
@@ -550,7 +588,6 @@ impl Plan {
 
     /// The step that places a piece, or drops a flap.
     pub fn step_of(&self, part: Part) -> Option<&Step> {
-        use crate::trade::Act;
         let places = |a: &Action| match (part, &a.act) {
             (Part::Piece(p), a) => a.placed() == Some(p),
             (Part::Flap(f), Act::Drop { flap }) => f == *flap,

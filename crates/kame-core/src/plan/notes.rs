@@ -160,6 +160,8 @@ pub(super) fn as_built(plan: &mut Plan, job: &Job) -> Result<Vec<AsBuilt>, Vec<P
                 format!("there is no piece \"{}\"; name a piece of this job", d.piece),
             )]);
         };
+        let planned = plan.pieces[piece].regions.clone();
+        plan.as_planned.entry(piece).or_insert(planned);
         let on_wall = plan.pieces[piece].regions.iter().filter(|(on, _)| *on == SurfaceId::WALL).map(|(_, r)| *r);
         let Some(widest) = on_wall.clone().max_by_key(|r| r.width()) else {
             return Err(vec![Problem::new(

@@ -130,7 +130,7 @@ impl Keeping {
             Act::Coat { piece: p, wet_mil, coats } => Act::Coat { piece: piece(p)?, wet_mil: *wet_mil, coats: *coats },
             Act::Wait { piece } => Act::Wait { piece: maybe(piece) },
             Act::Remove { piece } => Act::Remove { piece: maybe(piece) },
-            Act::Fasten | Act::Measure | Act::Hold => act.clone(),
+            Act::Fasten | Act::Measure | Act::Hold | Act::Damage { .. } => act.clone(),
         })
     }
 
@@ -219,6 +219,12 @@ impl Keeping {
             leaks: plan.leaks.iter().filter_map(leak).collect(),
             notes: plan.notes.iter().filter_map(note).collect(),
             as_built: plan.as_built.iter().filter_map(|a| self.as_built(*a)).collect(),
+            as_planned: plan
+                .as_planned
+                .iter()
+                .filter_map(|(p, r)| Some((self.pieces.get(*p)?, self.places(r))))
+                .collect(),
+            damages: plan.damages.clone(),
             removed: plan.removed.clone(),
             outlets: plan.outlets.clone(),
             stretches: plan.stretches.clone(),
@@ -270,7 +276,12 @@ impl Used {
                 self.seals[*seal] = true;
                 self.pieces[plan.seals[*seal].behind] = true;
             }
-            Act::Fasten | Act::Measure | Act::Hold | Act::Wait { piece: None } | Act::Remove { piece: None } => {}
+            Act::Fasten
+            | Act::Measure
+            | Act::Hold
+            | Act::Damage { .. }
+            | Act::Wait { piece: None }
+            | Act::Remove { piece: None } => {}
         }
     }
 }

@@ -30,6 +30,11 @@ macro_rules! figures {
 figures! {
     LengthFigure, LENGTHS:
     AIR_WAY = "air_way",
+    REPAIR_PAST = "repair_past",
+    REPAIR_TUCK = "repair_tuck",
+    REPAIR_DAB = "repair_dab",
+    REPAIR_DAB_MOST = "repair_dab_most",
+    REPAIR_STUCK_MOST = "repair_stuck_most",
     BARRIER_ROLL_LENGTH = "barrier_roll_length",
     BARRIER_ROLL_WIDTH = "barrier_roll_width",
     BATTEN_SCREW_SPACING = "batten_screw_spacing",

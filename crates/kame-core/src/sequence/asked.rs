@@ -611,13 +611,19 @@ impl<'a> Ground<'a> {
         }
         for as_built in lists.as_built.iter().map(|i| &plan.as_built[*i]) {
             let (on, rect) = as_built.place();
-            let Some(sheet) = sheet_of(as_built.piece()) else { continue };
+            let Some(sheet) = sheet_of(as_built.piece()).filter(|_| !stage.is_renewed(as_built.piece())) else {
+                continue;
+            };
             match as_built {
                 AsBuilt::Mouth { .. } => shown.of(on, rect, |at| to.fault(OnSheet { sheet, at })),
                 AsBuilt::Bead { .. } => shown.of(on, rect, |at| to.seal(OnSheet { sheet, at })),
                 // Lies in the stack as it was hung.
                 AsBuilt::OffLevel { .. } | AsBuilt::Short { .. } => {}
             }
+        }
+        for &(piece, on, rect) in &stage.let_go {
+            let Some(sheet) = sheet_of(piece) else { continue };
+            shown.of(on, rect, |at| to.fault(OnSheet { sheet, at }));
         }
         for &i in &lists.targets {
             let t = &plan.targets[i];

@@ -74,7 +74,8 @@ impl Doing {
         let mut out = Self::default();
         let opening_of: HashMap<&str, usize> =
             plan.openings.iter().enumerate().map(|(i, o)| (o.id.as_str(), i)).collect();
-        for (s, step) in plan.steps.iter().enumerate() {
+        // A repair does again what was done: it stands where what it mends was found.
+        for (s, step) in plan.steps.iter().enumerate().filter(|(_, s)| !plan.is_of_a_repair(s)) {
             let note = |list: &mut Vec<usize>| {
                 if list.last() != Some(&s) {
                     list.push(s);

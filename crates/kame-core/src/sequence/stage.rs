@@ -3,7 +3,7 @@
 use super::laid::Laid;
 use super::stack::Stack;
 use crate::layup::Bond;
-use crate::plan::{Opening, Piece, Plan, SurfaceId};
+use crate::plan::{Effect, Opening, Piece, Plan, SurfaceId};
 use crate::recipe::{FitOf, ReachSpec, Role};
 use crate::surface::{Along, Rect, Segment};
 use crate::trade::{Act, Action};
@@ -42,13 +42,17 @@ pub enum Why {
     },
     /// The flap has not been cut, or is not where the action needs it.
     NoFlap,
+    /// Nothing lies there that could be hurt.
+    NothingThere,
 }
 
 /// An action that could not be done, or only in part.
-#[derive(Clone, Debug, PartialEq, Eq)]
+#[derive(Clone, Debug, PartialEq)]
 pub struct Blocked {
     /// Which action.
     pub action: String,
+    /// What it would have done.
+    pub act: Act,
     /// Why.
     pub why: Why,
 }
@@ -63,12 +67,14 @@ struct Now {
     there: bool,
     pressed: bool,
     cured: bool,
+    /// It was taken off: what is laid there next is new, and as planned.
+    renewed: bool,
 }
 
 impl Now {
     fn of(piece: &Piece) -> Self {
         let (there, pressed, cured) = (false, false, false);
-        Self { bond: piece.bond, role: piece.role, solid: piece.solid, there, pressed, cured }
+        Self { bond: piece.bond, role: piece.role, solid: piece.solid, there, pressed, cured, renewed: false }
     }
 
     /// How it holds.
@@ -92,6 +98,8 @@ pub struct Stage {
     pieces: Vec<Option<Now>>,
     /// Beads and smears laid.
     pub seals: Vec<usize>,
+    /// Where pieces have let go of what is behind them.
+    pub let_go: Vec<(usize, SurfaceId, Rect)>,
     /// Slits, by piece.
     pub slits: Vec<(usize, Segment)>,
     /// What could not be done.
@@ -109,8 +117,14 @@ impl Stage {
         while batch.takes(plan, &mut actions) {
             for (action, told) in &batch.actions {
                 let told = told.as_ref().map(|t| Told { now: t.now, regions: &batch.regions[t.regions.clone()] });
-                if let Err(why) = work.perform(plan, &action.act, told) {
-                    work.done.blocked.push(Blocked { action: action.id.clone(), why });
+                match work.perform(plan, &action.act, told) {
+                    Err(why) => {
+                        let (action, act) = (action.id.clone(), action.act.clone());
+                        work.done.blocked.push(Blocked { action, act, why });
+                    }
+                    // What could not be done before is done after all.
+                    Ok(()) if !work.done.blocked.is_empty() => work.done.blocked.retain(|b| b.act != action.act),
+                    Ok(()) => {}
                 }
             }
         }
@@ -141,6 +155,11 @@ impl Stage {
         let now = self.pieces[laid.piece].get_or_insert_with(|| Now::of(&plan.pieces[laid.piece]));
         now.there = true;
         now.pressed |= pressed;
+    }
+
+    /// True for a piece that was taken off: it is, or will be, as planned, whatever was done to the first one.
+    pub fn is_renewed(&self, piece: usize) -> bool {
+        self.now(piece).is_some_and(|p| p.renewed)
     }
 
     /// The bond of a piece as it is now; one that was never placed holds nothing.
@@ -251,8 +270,10 @@ impl Work {
                 for n in of_it {
                     self.stack.take(n);
                 }
+                self.done.held.retain(|l| l.piece != *piece);
                 self.forget(*piece);
             }),
+            Act::Damage { damage } => self.damage(plan, *damage),
             Act::Fasten | Act::Measure | Act::Hold | Act::Wait { piece: None } | Act::Remove { piece: None } => Ok(()),
         }
     }
@@ -261,8 +282,45 @@ impl Work {
     fn forget(&mut self, piece: usize) {
         let lies = self.stack.each().any(|(_, l)| l.piece == piece);
         if !lies && !self.done.held.iter().any(|l| l.piece == piece) {
-            self.done.change(piece, |p| p.there = false);
+            // What is laid there next is new: it has been neither pressed nor cured, slit nor opened.
+            self.done.change(piece, |p| (p.there, p.pressed, p.cured, p.renewed) = (false, false, false, true));
+            self.done.slits.retain(|(of, _)| *of != piece);
+            self.done.let_go.retain(|(of, ..)| *of != piece);
         }
+    }
+
+    /// What is gone is taken out of everything that sheds there; what has let go is opened behind the outermost piece that sticks.
+    fn damage(&mut self, plan: &Plan, damage: usize) -> Result<(), Why> {
+        let hurt = &plan.damages[damage];
+        if hurt.effect == Effect::None {
+            return Ok(());
+        }
+        let (on, rect) = (SurfaceId::WALL, hurt.rect);
+        let there = self.stack.reaching(on, rect);
+        let there: SmallVec<[(usize, Laid); 16]> =
+            there.into_iter().filter_map(|n| Some((n, *self.stack.laid(n)?))).collect();
+        let can = |l: &Laid, bonded: bool| {
+            let sticks = |p: &Now| !bonded || p.holds() == Bond::Full;
+            self.done.now(l.piece).is_some_and(|p| !p.solid && !p.role.is_in_gap() && sticks(p))
+        };
+        let bonded = hurt.effect == Effect::Open;
+        let hit: SmallVec<[(usize, Laid); 16]> = there.into_iter().filter(|(_, l)| can(l, bonded)).collect();
+        let Some((_, outermost)) = hit.last().copied() else { return Err(Why::NothingThere) };
+        match hurt.effect {
+            Effect::None => {}
+            Effect::Open => {
+                let parts = hit.iter().filter(|(_, l)| l.piece == outermost.piece);
+                let opened = parts.filter_map(|(_, l)| Some((l.piece, on, l.rect.intersection(rect)?)));
+                self.done.let_go.extend(opened);
+            }
+            Effect::Gone => {
+                for (n, l) in hit {
+                    self.stack.split(n, l.rect.minus(rect).into_iter().map(|rect| Laid { rect, ..l }));
+                    self.forget(l.piece);
+                }
+            }
+        }
+        Ok(())
     }
 
     fn need(&self, piece: usize) -> Result<(), Why> {
@@ -277,7 +335,10 @@ impl Work {
         now.cured |= told.now.cured;
         let mut trouble = None;
         let mut covered: Option<(usize, bool)> = None;
-        for &(on, opening, rect) in told.regions {
+        let as_planned = plan.as_planned.get(&piece).filter(|_| self.done.is_renewed(piece));
+        let as_planned =
+            as_planned.map(|r| r.iter().map(|(on, r)| (*on, plan.surfaces[on.0].opening, *r)).collect::<Vec<_>>());
+        for &(on, opening, rect) in as_planned.as_deref().unwrap_or(told.regions) {
             let mut parts: Parts = smallvec![rect];
             if let Some(opening) = opening {
                 let known = covered.filter(|(o, _)| *o == opening);
@@ -377,7 +438,8 @@ impl Work {
                 return Err(Why::StuckUnder { piece });
             }
         }
-        if parts.is_empty() {
+        // What is held up already is lifted.
+        if parts.is_empty() && !self.done.held.iter().any(|l| l.flap == Some(flap)) {
             return Err(Why::NoFlap);
         }
         let lifted = parts.into_iter().filter_map(|n| self.stack.take(n));

@@ -19,7 +19,7 @@ use crate::plan::Plan;
 use crate::profile::fig;
 use crate::recipe::Role;
 use serde::Serialize;
-use std::collections::{BTreeMap, HashSet};
+use std::collections::{BTreeMap, HashMap, HashSet};
 
 /// One piece to cut.
 #[derive(Clone, Debug, PartialEq, Serialize)]
@@ -134,16 +134,26 @@ pub fn cut_list_within(plan: &Plan, ticks: &[String], enough: &(dyn Fn() -> bool
     let round = plan.figures.length(fig::CUT_ROUND);
     let ticks: HashSet<&str> = ticks.iter().map(String::as_str).collect();
     let mut groups: BTreeMap<Stock, Vec<Wanted>> = BTreeMap::new();
+    let mut laid_before: HashMap<usize, u32> = HashMap::new();
     for (_, action) in plan.actions() {
         let (crate::trade::Act::Place { piece, .. } | crate::trade::Act::Set { piece }) = &action.act else {
             continue;
         };
+        // What was taken off and laid again is cut once more, unless it came off whole.
+        let times = laid_before.entry(*piece).or_default();
+        *times += 1;
         let piece = &plan.pieces[*piece];
+        if *times > 1 && piece.comes_off_whole() {
+            continue;
+        }
         let Some(cut) = &piece.cut else { continue };
+        let again = *times > 1;
+        let id = if again { format!("{}~again{}", piece.id, *times - 1) } else { piece.id.clone() };
         let (length, width) = (cut.length.ceil_step(round), cut.width.ceil_step(round));
         let entry = CutPiece {
-            id: piece.id.clone(),
-            name: piece.name.clone(),
+            cut: ticks.contains(id.as_str()),
+            id,
+            name: if again { format!("{}, again", piece.name) } else { piece.name.clone() },
             letter: piece.letter.clone(),
             role: piece.role,
             opening: piece.opening.map_or_else(String::new, |o| plan.openings[o].id.clone()),
@@ -151,7 +161,6 @@ pub fn cut_list_within(plan: &Plan, ticks: &[String], enough: &(dyn Fn() -> bool
             width,
             length_text: length.to_string(),
             width_text: width.to_string(),
-            cut: ticks.contains(piece.id.as_str()),
             spoiled: false,
             roll: 0,
         };

@@ -9,6 +9,7 @@ use crate::recipe::schools::Feature;
 use crate::surface::{Rect, boards, strips};
 use crate::trade::{Act, Phase, Trade};
 use serde::Serialize;
+use std::collections::HashSet;
 
 /// How much of one product one thing takes.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize)]
@@ -91,9 +92,13 @@ pub struct Bead {
 /// Everything the plan uses; what steps left out would have used is not in it.
 pub fn uses(plan: &Plan) -> Vec<Use> {
     let mut out = Vec::new();
+    let mut laid_before: HashSet<usize> = HashSet::new();
     for (s, action) in plan.actions() {
         match &action.act {
             Act::Place { piece, .. } | Act::Set { piece } => {
+                if !laid_before.insert(*piece) && plan.pieces[*piece].comes_off_whole() {
+                    continue;
+                }
                 // What was spoiled is bought again.
                 let spoiled = plan.bench.spoiled.get(&plan.pieces[*piece].id).copied().unwrap_or(0);
                 (0..=spoiled).for_each(|_| of_piece(plan, *piece, s, &mut out));

@@ -77,7 +77,8 @@ pub fn step_minutes(plan: &Plan) -> Vec<f64> {
             Act::Cut { .. } | Act::Lift { .. } | Act::Drop { .. } => figure(fig::MIN_CUT),
             Act::Fasten => figure(fig::MIN_FASTEN) + figure(fig::MIN_FASTEN_FOOT) * fastened,
             Act::Measure | Act::Hold => figure(fig::MIN_MEASURE),
-            Act::Wait { .. } | Act::Remove { .. } => 0.0,
+            Act::Remove { piece: Some(_) } => figure(fig::MIN_PLACE),
+            Act::Wait { .. } | Act::Remove { piece: None } | Act::Damage { .. } => 0.0,
         };
         if !plan.is_removed(&step.id) {
             let done = step.actions.iter().filter(|a| !plan.is_removed(&a.id));

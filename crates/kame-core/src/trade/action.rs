@@ -63,6 +63,11 @@ pub enum Act {
         /// Which coat.
         piece: Option<usize>,
     },
+    /// What was found came to be.
+    Damage {
+        /// Which.
+        damage: usize,
+    },
     /// Liner, blocks, temporary tape, or a temporary piece.
     Remove {
         /// Which piece.
@@ -71,6 +76,19 @@ pub enum Act {
 }
 
 impl Act {
+    /// True for what can change where water goes.
+    pub fn matters_to_water(&self) -> bool {
+        !matches!(
+            self,
+            Self::Fasten
+                | Self::Measure
+                | Self::Hold
+                | Self::Damage { .. }
+                | Self::Remove { piece: None }
+                | Self::Wait { piece: None }
+        )
+    }
+
     /// The piece that comes to lie on the wall by it.
     pub fn placed(&self) -> Option<usize> {
         match self {

@@ -170,6 +170,7 @@ impl Done {
                     let laid = lies(before, *piece);
                     out.gone.extend((!laid.is_empty()).then_some((*piece, laid, false)));
                 }
+                Act::Damage { damage } => out.cuts.extend(sides(box_of(plan, plan.damages[*damage].rect))),
                 Act::Fasten | Act::Measure | Act::Hold | Act::Wait { .. } | Act::Remove { piece: None } => {}
             }
         }

@@ -20,6 +20,7 @@ mod plans;
 mod recipes;
 mod record;
 mod remedies;
+mod repairs;
 mod schools;
 mod sections;
 mod step_pictures;

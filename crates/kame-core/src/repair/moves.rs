@@ -1,0 +1,411 @@
+//! What can be done at a place, from what lies there: which lap or slit a new piece can be tucked under, what it is stuck on, what has to be taken off.
+
+use crate::edit::{Edit, feature_kinds};
+use crate::job::{FoundKind, FoundSpec, Holds, Job, Mend, OpeningSpec, Place};
+use crate::kit::SEALANT;
+use crate::layup::Bond;
+use crate::length::Length;
+use crate::plan::{Plan, SurfaceId};
+use crate::profile::{LengthFigure, fig};
+use crate::recipe::Role;
+use crate::recipe::schools::{Feature, Schools};
+use crate::sequence::{Laid, Stage};
+use crate::surface::Rect;
+use std::collections::{BTreeSet, HashMap};
+
+/// A wall with something found on it, just before it was.
+pub struct Moves<'a> {
+    pub job: &'a Job,
+    pub plan: &'a Plan,
+    pub stage: &'a Stage,
+    /// Where it is.
+    pub at: Rect,
+    pub found: &'a FoundSpec,
+}
+
+/// What can be tried: what it is called, and the change.
+type Tried = (String, Edit);
+
+/// What coats are mended with, and tapes that are stuck over sheets.
+const LIQUID: &str = "Liquid flashing";
+const TAPE: &str = "Flashing tape";
+const WIDE: &str = "Flat flashing membrane";
+
+impl Moves<'_> {
+    fn length(&self, f: LengthFigure) -> Length {
+        self.plan.figures.length(f)
+    }
+
+    /// Everything that can be tried, the simplest first; what cannot be done there is not among it.
+    pub fn all(&self) -> Vec<Tried> {
+        let mut out: Vec<Tried> = Vec::new();
+        let mut add = |title: &str, repair: Option<Vec<Mend>>| {
+            if let Some(repair) = repair {
+                out.push((title.to_owned(), Edit::SetFound { found: FoundSpec { repair, ..self.found.clone() } }));
+            }
+        };
+        let dry = self.found.what == FoundKind::Wet;
+        // What comes through keeps its hole: it is flashed, and not closed.
+        if self.found.what == FoundKind::LateHole {
+            return self.flashed();
+        }
+        if !dry {
+            add("Sealant over the hole", self.dab());
+            add("A coat over it", self.coated());
+            add("A new piece under the lap above it", self.under_lap());
+            add("A new piece up to the top of the wall", self.to_the_top());
+            add("A new piece under a slit above it", self.under_slit());
+            add("A piece stuck over it", self.stuck());
+        }
+        let title = if dry {
+            "Take it back to the wall, dry it and do it again"
+        } else {
+            "Take it back to here and do it again"
+        };
+        add(title, self.again(dry));
+        out
+    }
+
+    /// Layers on the face of the wall, from inside to outside.
+    fn on_wall(&self) -> impl Iterator<Item = &Laid> {
+        self.stage.layers.iter().filter(|l| l.on == SurfaceId::WALL)
+    }
+
+    /// The outermost barrier that lies where it was found.
+    fn barrier(&self) -> Option<usize> {
+        let hit =
+            self.on_wall().filter(|l| l.rect.overlaps(self.at) && self.plan.pieces[l.piece].role == Role::Barrier);
+        hit.last().map(|l| l.piece)
+    }
+
+    /// True where the barrier itself sticks: one more edge that leans on glue is nothing new there.
+    pub fn sticks(&self) -> bool {
+        self.barrier().is_some_and(|p| self.plan.pieces[p].bond == Bond::Full)
+    }
+
+    /// What hangs outside where it was found.
+    pub fn outside(&self) -> Vec<usize> {
+        let hangs = |l: &&Laid| {
+            let p = &self.plan.pieces[l.piece];
+            l.rect.overlaps(self.at) && (p.role == Role::Cover || p.role.is_in_gap())
+        };
+        let mut out: Vec<usize> = self.on_wall().filter(hangs).map(|l| l.piece).collect();
+        out.dedup();
+        out
+    }
+
+    /// The outermost piece there that sheds, whatever it is.
+    fn outermost(&self) -> Option<usize> {
+        let sheds = |l: &&Laid| {
+            let p = &self.plan.pieces[l.piece];
+            l.rect.overlaps(self.at) && !p.solid && p.role != Role::Cover && !p.role.is_in_gap()
+        };
+        self.on_wall().filter(sheds).last().map(|l| l.piece)
+    }
+
+    fn grown(&self, by: Length) -> Rect {
+        let a = self.at;
+        Rect::new(a.u0 - by, a.v0 - by, a.u1 + by, a.v1 + by)
+    }
+
+    /// A piece where it can lie: on the wall, and not over an opening or a thing that stands out of it.
+    fn fits(&self, r: Rect) -> Option<Rect> {
+        let wall = self.plan.surfaces[SurfaceId::WALL.0].facet.rect();
+        let r = if self.plan.round {
+            Rect { v0: r.v0.max(wall.v0), v1: r.v1.min(wall.v1), ..r }
+        } else {
+            r.intersection(wall)?
+        };
+        let air = self.plan.outline.air();
+        let in_the_way = |l: &Laid| self.plan.pieces[l.piece].solid && l.rect.overlaps(r) && !l.rect.overlaps(self.at);
+        let hole = self.plan.openings.iter().any(|o| o.feature == Feature::Opening && o.rect.overlaps(r));
+        let blocked = hole || air.iter().any(|a| a.overlaps(r)) || self.on_wall().any(in_the_way);
+        (!blocked && r.has_area()).then_some(r)
+    }
+
+    /// The same, less wide where an opening stands beside it, as long as some of it is left on each side.
+    fn narrowed(&self, r: Rect) -> Option<Rect> {
+        let holes = self.plan.openings.iter().filter(|o| o.feature == Feature::Opening && o.rect.overlaps(r));
+        let mut out = r;
+        for o in holes.map(|o| o.rect) {
+            if o.u0 >= self.at.u1 {
+                out.u1 = out.u1.min(o.u0);
+            } else if o.u1 <= self.at.u0 {
+                out.u0 = out.u0.max(o.u1);
+            } else if o.v0 >= self.at.v1 {
+                out.v1 = out.v1.min(o.v0);
+            } else if o.v1 <= self.at.v0 {
+                out.v0 = out.v0.max(o.v1);
+            } else {
+                return None;
+            }
+        }
+        self.fits(out)
+    }
+
+    fn place(&self, r: Rect) -> Place {
+        Place { left: r.u0, bottom: r.v0 - self.plan.plate, width: r.width(), height: r.height() }
+    }
+
+    /// A repair with what hangs outside taken off where it is in the way.
+    fn opened(&self, r: Rect, mut then: Vec<Mend>) -> Vec<Mend> {
+        let hangs = |l: &&Laid| {
+            let p = &self.plan.pieces[l.piece];
+            l.rect.overlaps(r) && (p.role == Role::Cover || p.role.is_in_gap())
+        };
+        // What was hung over a piece that comes off comes off before it.
+        let mut off: BTreeSet<usize> = self.on_wall().filter(hangs).map(|l| l.piece).collect();
+        loop {
+            let over = |l: &&Laid| {
+                let p = &self.plan.pieces[l.piece];
+                (p.role == Role::Cover || p.role.is_in_gap()) && !off.contains(&l.piece) && self.lies_over(l, &off)
+            };
+            let more: Vec<usize> = self.on_wall().filter(over).map(|l| l.piece).collect();
+            if more.is_empty() {
+                break;
+            }
+            off.extend(more);
+        }
+        if !off.is_empty() {
+            then.insert(0, Mend::Open { pieces: off.iter().map(|p| self.plan.pieces[*p].id.clone()).collect() });
+        }
+        then
+    }
+
+    /// True where a layer lies over one of some pieces.
+    fn lies_over(&self, layer: &Laid, pieces: &BTreeSet<usize>) -> bool {
+        let inside = self.stage.layers.iter().take_while(|l| !std::ptr::eq(*l, layer));
+        inside.filter(|l| pieces.contains(&l.piece)).any(|l| l.on == layer.on && l.rect.overlaps(layer.rect))
+    }
+
+    fn lay(&self, product: &str, r: Rect, holds: Holds) -> Mend {
+        let place = self.place(r);
+        Mend::Lay { product: product.into(), place, holds, under: Vec::new(), under_slit: false, sealed: false }
+    }
+
+    /// What the barrier is of, where it is a sheet that hangs loose.
+    fn loose_sheet(&self) -> Option<(usize, String)> {
+        let piece = self.barrier()?;
+        let p = &self.plan.pieces[piece];
+        let sheet = p.bond == Bond::None && p.cut.as_ref().is_some_and(|c| c.roll.is_some());
+        sheet.then(|| (piece, p.product.clone()))
+    }
+
+    fn dab(&self) -> Option<Vec<Mend>> {
+        let most = self.length(fig::REPAIR_DAB_MOST);
+        if self.at.width() > most || self.at.height() > most {
+            return None;
+        }
+        let r = self.fits(self.grown(self.length(fig::REPAIR_DAB)))?;
+        Some(self.opened(r, vec![self.lay(SEALANT, r, Holds::Stuck)]))
+    }
+
+    fn coated(&self) -> Option<Vec<Mend>> {
+        let piece = self.outermost()?;
+        if self.plan.pieces[piece].bond != Bond::Cured {
+            return None;
+        }
+        let r = self.narrowed(self.grown(self.length(fig::REPAIR_PAST)))?;
+        Some(self.opened(r, vec![self.lay(LIQUID, r, Holds::Coated)]))
+    }
+
+    fn under_lap(&self) -> Option<Vec<Mend>> {
+        let (_, product) = self.loose_sheet()?;
+        let (past, tuck) = (self.length(fig::REPAIR_PAST), self.length(fig::REPAIR_TUCK));
+        let around = self.grown(past);
+        // The lowest lower edge of a sheet above it, over the whole width.
+        let mut edges: BTreeSet<(Length, usize)> = BTreeSet::new();
+        for l in self.on_wall() {
+            let p = &self.plan.pieces[l.piece];
+            let hangs = p.role == Role::Barrier && self.stage.bond(l.piece) == Bond::None;
+            if hangs && l.rect.v0 >= self.at.v1 && l.rect.u0 < around.u1 && l.rect.u1 > around.u0 {
+                edges.insert((l.rect.v0, l.piece));
+            }
+        }
+        for (edge, _) in &edges {
+            let row: Vec<usize> = edges.iter().filter(|(v, _)| v == edge).map(|(_, p)| *p).collect();
+            let at = |l: &&Laid| l.rect.v0 == *edge && row.contains(&l.piece);
+            let there: Vec<Rect> = self.on_wall().filter(at).map(|l| l.rect).collect();
+            let strip = Rect { v0: *edge, v1: *edge + tuck, ..around };
+            if !strip.minus_all(&there).is_empty() {
+                continue;
+            }
+            let r = self.fits(Rect { v1: *edge + tuck, ..around })?;
+            let mut lay = self.lay(&product, r, Holds::Loose);
+            if let Mend::Lay { under, .. } = &mut lay {
+                *under = row.iter().map(|p| self.plan.pieces[*p].id.clone()).collect();
+            }
+            return Some(self.opened(r, vec![lay]));
+        }
+        None
+    }
+
+    fn to_the_top(&self) -> Option<Vec<Mend>> {
+        let (_, product) = self.loose_sheet()?;
+        let wall = self.plan.surfaces[SurfaceId::WALL.0].facet.rect();
+        let around = self.grown(self.length(fig::REPAIR_PAST));
+        let r = self.fits(Rect { v1: wall.v1, ..around })?;
+        // Where a lap is above it, it is tucked under that.
+        let covered = self
+            .on_wall()
+            .any(|l| self.plan.pieces[l.piece].role == Role::Barrier && l.rect.v0 > self.at.v1 && l.rect.overlaps(r));
+        (!covered).then(|| self.opened(r, vec![self.lay(&product, r, Holds::Loose)]))
+    }
+
+    fn under_slit(&self) -> Option<Vec<Mend>> {
+        let (piece, product) = self.loose_sheet()?;
+        let (past, tuck) = (self.length(fig::REPAIR_PAST), self.length(fig::REPAIR_TUCK));
+        let around = self.fits(self.grown(past))?;
+        let wide = self.fits(Rect { u0: around.u0 - past, u1: around.u1 + past, ..around })?;
+        let slit = Rect { v0: around.v1, v1: around.v1 + tuck, ..around };
+        // One sheet over all of it: a slit through a lap opens two.
+        let whole = self.on_wall().any(|l| l.piece == piece && l.rect.contains(Rect { v1: slit.v1 + tuck, ..wide }));
+        if !whole {
+            return None;
+        }
+        let mut lay = self.lay(&product, Rect { v1: slit.v1, ..wide }, Holds::Loose);
+        if let Mend::Lay { under_slit, .. } = &mut lay {
+            *under_slit = true;
+        }
+        let cut = Mend::Slit { left: slit.u0, at: slit.v0 - self.plan.plate, width: slit.width(), lift: slit.height() };
+        let half = tuck;
+        let end = |u0, u1| self.lay(TAPE, Rect { u0, u1, v0: slit.v0 - half, v1: slit.v0 + half }, Holds::Stuck);
+        let ends = [end(wide.u0 - half, slit.u0 + half), end(slit.u1 - half, wide.u1 + half)];
+        Some(self.opened(Rect { v1: slit.v1, ..wide }, [cut, lay].into_iter().chain(ends).collect()))
+    }
+
+    fn stuck(&self) -> Option<Vec<Mend>> {
+        let most = self.length(fig::REPAIR_STUCK_MOST);
+        let (long, short) = (self.at.width().max(self.at.height()), self.at.width().min(self.at.height()));
+        // Along an edge a long tape is an ordinary tape.
+        if short > most || long > most && self.found.what != FoundKind::Wrong {
+            return None;
+        }
+        let past = if self.found.what == FoundKind::Wrong {
+            self.length(fig::NIGHT_TAPE)
+        } else {
+            self.length(fig::REPAIR_PAST)
+        };
+        let r = self.narrowed(self.grown(past))?;
+        let outermost = self.outermost()?;
+        let own = &self.plan.pieces[outermost];
+        let least = r.width().min(r.height());
+        let wide_enough = |name: &str| {
+            let product = self.plan.products.iter().find(|p| p.name == name);
+            product.is_some_and(|p| p.sizes.iter().any(|s| s.width.is_some_and(|w| w >= least)))
+        };
+        let own_sheet = own.role == Role::Barrier && own.bond == Bond::Full && wide_enough(&own.product);
+        let product = if own_sheet {
+            own.product.as_str()
+        } else {
+            [TAPE, WIDE].into_iter().find(|p| wide_enough(p)).unwrap_or(WIDE)
+        };
+        let mut lay = self.lay(product, r, Holds::Stuck);
+        if let Mend::Lay { sealed, .. } = &mut lay {
+            *sealed = true;
+        }
+        Some(self.opened(r, vec![lay]))
+    }
+
+    /// The piece that is hurt, and everything that was laid over it or beside it on what comes off.
+    fn again(&self, dry: bool) -> Option<Vec<Mend>> {
+        let hurt = |l: &&Laid| l.rect.overlaps(self.at) && !self.plan.pieces[l.piece].solid;
+        let named = |(p, piece): (usize, &crate::plan::Piece)| self.found.pieces.contains(&piece.id).then_some(p);
+        let mut off: BTreeSet<usize> = self.plan.pieces.iter().enumerate().filter_map(named).collect();
+        if off.is_empty() {
+            off = self.on_wall().filter(hurt).map(|l| l.piece).collect();
+        }
+        if off.is_empty() {
+            return None;
+        }
+        let later = self.placed_later();
+        let rank: HashMap<usize, usize> = self.stage.layers.iter().enumerate().map(|(n, l)| (l.piece, n)).collect();
+        // Whatever lies over a piece that comes off comes off before it.
+        loop {
+            let pieces: Vec<usize> = off.iter().copied().collect();
+            let flaps = self.plan.flaps_at(&pieces);
+            let lifted = |l: &Laid| {
+                let inside = self.stage.layers.iter().take_while(|k| !std::ptr::eq(*k, l));
+                inside
+                    .filter(|k| k.flap.is_some_and(|f| flaps.contains(&f)))
+                    .any(|k| k.on == l.on && k.rect.overlaps(l.rect))
+            };
+            // What is not there yet, or lies too far out, belongs under what comes after it in the recipes.
+            let belongs_under = |l: &Laid| {
+                off.iter().any(|p| {
+                    let regions = self.plan.as_planned.get(p).unwrap_or(&self.plan.pieces[*p].regions);
+                    later.get(p) < later.get(&l.piece)
+                        && regions.iter().any(|(on, r)| *on == l.on && r.overlaps(l.rect))
+                })
+            };
+            let over =
+                |l: &&Laid| !off.contains(&l.piece) && (self.lies_over(l, &off) || lifted(l) || belongs_under(l));
+            let mut more: Vec<usize> = self.stage.layers.iter().filter(over).map(|l| l.piece).collect();
+            // What could not be laid because of these is laid now.
+            let could_not = self.stage.blocked.iter().filter_map(|b| b.act.placed());
+            let meets = |p: &usize| {
+                let of = self.plan.pieces[*p].opening;
+                let hull = of.map(|o| self.plan.openings[o].hull);
+                let on_wall = |q: &usize| {
+                    self.plan.pieces[*q]
+                        .regions
+                        .iter()
+                        .any(|(on, r)| *on == SurfaceId::WALL && hull.is_some_and(|h| h.overlaps(*r)))
+                };
+                off.iter().any(|q| of.is_some() && self.plan.pieces[*q].opening == of || on_wall(q))
+            };
+            more.extend(could_not.filter(|p| !off.contains(p) && meets(p)));
+            if more.is_empty() {
+                break;
+            }
+            off.extend(more);
+        }
+        let mut pieces: Vec<usize> = off.into_iter().collect();
+        pieces.sort_by_key(|p| rank.get(p));
+        let ids = |of: &[usize]| of.iter().map(|p| self.plan.pieces[*p].id.clone()).collect();
+        let there: Vec<usize> = pieces.iter().copied().filter(|p| self.stage.has(*p)).collect();
+        Some(vec![Mend::Again { off: ids(&there), pieces: ids(&pieces), dry }])
+    }
+
+    /// When each piece is placed by the recipes.
+    fn placed_later(&self) -> HashMap<usize, usize> {
+        let steps = self.plan.steps.iter().filter(|s| !self.plan.is_of_a_repair(s));
+        let placed = steps.flat_map(|s| &s.actions).enumerate().filter_map(|(n, a)| Some((a.act.placed()?, n)));
+        placed.collect()
+    }
+
+    /// What comes through gets its own flashing, as every way of the trade has it that can be built here.
+    fn flashed(&self) -> Vec<Tried> {
+        let Ok(kinds) = feature_kinds() else { return Vec::new() };
+        let (Some(pipe), Ok(schools)) = (kinds.iter().find(|k| k.id == "pipe"), Schools::of(Feature::Penetration))
+        else {
+            return Vec::new();
+        };
+        let Some(face) = schools.question("face") else { return Vec::new() };
+        let taken =
+            |id: &String| self.job.openings.iter().any(|o| o.id == *id) || self.job.found.iter().any(|f| f.id == *id);
+        let id = (1..).map(|n| format!("{}{n}", pipe.letter)).find(|id| !taken(id)).unwrap_or_default();
+        let place = self.place(self.at);
+        let one = |choice: &crate::recipe::schools::Choice| {
+            let mut answers = pipe.schools.clone();
+            answers.insert("moment".into(), "after".into());
+            answers.insert("face".into(), choice.id.clone());
+            let opening = OpeningSpec {
+                id: id.clone(),
+                name: format!("{} {}", pipe.name, id),
+                feature: Feature::Penetration,
+                schools: answers,
+                products: Default::default(),
+                recipe: None,
+                left: place.left,
+                sill: place.bottom,
+                width: place.width,
+                height: place.height,
+                depth: Length::inch_fraction(11, 2),
+                flange: Length::inch_fraction(11, 8),
+            };
+            (format!("Flash it as a pipe: {}", choice.name.to_lowercase()), Edit::AddOpening { opening })
+        };
+        face.choice.iter().map(one).collect()
+    }
+}
