@@ -18,6 +18,7 @@ export const router = createRouter({
         { path: "steps", name: "sheet", component: () => import("./screens/SheetScreen.vue") },
         { path: "schedule", name: "schedule", component: () => import("./screens/ScheduleScreen.vue") },
         { path: "site/:place?", name: "site", component: () => import("./screens/SiteScreen.vue") },
+        { path: "repair", name: "repair", component: () => import("./screens/RepairScreen.vue") },
         { path: "walk", name: "walk", component: () => import("./screens/WalkScreen.vue") },
         { path: "record", name: "record", component: () => import("./screens/RecordScreen.vue") },
         { path: "files", name: "files", component: () => import("./screens/FilesScreen.vue") },

@@ -21,6 +21,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/found-kinds": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** Every kind of thing that is found on a wall. */
+    get: operations["kinds_found"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/import": {
     parameters: {
       query?: never;
@@ -711,6 +728,26 @@ export interface paths {
     get: operations["remedies"];
     put?: never;
     post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/jobs/{id}/repairs": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * What can be done about something that was found: each way was tried on the wall as it is built by its record, and leaves nothing wrong that is not
+     *     wrong without it. The best stands first.
+     */
+    post: operations["mending"];
     delete?: never;
     options?: never;
     head?: never;
@@ -2019,6 +2056,18 @@ export interface components {
         }
       | {
           /** @enum {string} */
+          edit: "set_found";
+          /** @description All of it. */
+          found: components["schemas"]["FoundSpec"];
+        }
+      | {
+          /** @enum {string} */
+          edit: "remove_found";
+          /** @description Which. */
+          id: string;
+        }
+      | {
+          /** @enum {string} */
           edit: "set_product";
           own?: components["schemas"]["OwnProduct"] | null;
           /** @description The generic product. */
@@ -2343,6 +2392,61 @@ export interface components {
      * @enum {string}
      */
     Fits: "fits" | "move" | "cannot";
+    /** @description What was found: seen by somebody at a place, or told as a finding of the finished wall. */
+    FoundAsk:
+      | {
+          /** @description Id of the last step done by then; without it the last that is on record, or all of them where nothing is. */
+          after?: string | null;
+          /** @enum {string} */
+          by: "sight";
+          /** @description Its id, where it was found before and its repair is chosen anew. */
+          id?: string | null;
+          /** @description Where. */
+          place: components["schemas"]["Place"];
+          /** @description What it is. */
+          what: components["schemas"]["FoundKind"];
+        }
+      | {
+          /** @enum {string} */
+          by: "step";
+          /** @description Id of the step. */
+          step: string;
+        }
+      | {
+          /** @enum {string} */
+          by: "finding";
+          /** @description Its number in the list of the finished wall, from 1. */
+          number: number;
+        };
+    /**
+     * @description What kind of thing was found. Its words are in `data/repairs.toml`.
+     * @enum {string}
+     */
+    FoundKind: "tear" | "hole" | "late-hole" | "let-go" | "worn" | "wet" | "wrong" | "failed";
+    /** @description A kind of thing that is found. */
+    FoundKindView: {
+      /** @description Which. */
+      id: components["schemas"]["FoundKind"];
+      /** @description What people call it. */
+      name: string;
+      /** @description What it is, in a sentence. */
+      says: string;
+    };
+    /** @description What was found, and what is done about it. */
+    FoundSpec: {
+      /** @description Id of the last step that was done by then; left out where everything was. */
+      after?: string | null;
+      /** @description Short id, unique on the wall, such as `D1`. */
+      id: string;
+      /** @description Ids of the pieces it is about, where it is about some. */
+      pieces?: string[];
+      /** @description Where. */
+      place: components["schemas"]["Place"];
+      /** @description What is done about it; empty where that is not decided. */
+      repair?: components["schemas"]["Mend"][];
+      /** @description What it is. */
+      what: components["schemas"]["FoundKind"];
+    };
     /**
      * @description Whether water can be in a gap.
      * @enum {string}
@@ -2439,6 +2543,11 @@ export interface components {
       /** @description What one is: a whole roll, a leftover of a length, a tube. */
       size: components["schemas"]["SoldSize"];
     };
+    /**
+     * @description How a piece of a repair holds.
+     * @enum {string}
+     */
+    Holds: "loose" | "stuck" | "coated";
     /** @description Whether a wall still holds. */
     HoldsView: {
       /** @description As it will be now, where everything else goes on as planned. */
@@ -2540,6 +2649,8 @@ export interface components {
       };
       /** @description `kame-job`. */
       format: string;
+      /** @description What was found on the wall as it stood, with its repairs, in the order in which it was found. */
+      found?: components["schemas"]["FoundSpec"][];
       /** @description Own products and prices, what is on the truck, what is known of pairs that touch. */
       kit?: components["schemas"]["KitSpec"];
       /** @description What people call it. */
@@ -2867,6 +2978,52 @@ export interface components {
         [key: string]: number[];
       };
     };
+    /** @description One thing that is done about what was found. They are done in their order. */
+    Mend:
+      | {
+          /** @enum {string} */
+          do: "open";
+          /** @description Ids of its pieces. */
+          pieces: string[];
+        }
+      | {
+          /** @description From the bottom plate up to the slit. */
+          at: components["schemas"]["Length"];
+          /** @enum {string} */
+          do: "slit";
+          /** @description From the wall's left end. */
+          left: components["schemas"]["Length"];
+          /** @description How much of the sheet above it is lifted. */
+          lift: components["schemas"]["Length"];
+          /** @description How long. */
+          width: components["schemas"]["Length"];
+        }
+      | {
+          /** @enum {string} */
+          do: "lay";
+          /** @description How it holds. */
+          holds: components["schemas"]["Holds"];
+          /** @description Where it lies. */
+          place: components["schemas"]["Place"];
+          /** @description Generic material. */
+          product: string;
+          /** @description A bead along its top edge. */
+          sealed?: boolean;
+          /** @description Tucked under the loose edges of these pieces, by id. */
+          under?: string[];
+          /** @description Tucked up under the slit that was made before it, and as wide as that there. */
+          under_slit?: boolean;
+        }
+      | {
+          /** @enum {string} */
+          do: "again";
+          /** @description True where what is behind them is left to dry first. */
+          dry?: boolean;
+          /** @description Ids of the pieces that are taken off. */
+          off: string[];
+          /** @description Ids of the pieces that are laid, as planned. */
+          pieces: string[];
+        };
     /** @description What is asked. */
     Mix:
       | {
@@ -3012,6 +3169,15 @@ export interface components {
       /** @description What people call it. */
       name: string;
     };
+    /** @description A piece that a repair asks for. */
+    NewPieceView: {
+      /** @description What people call it. */
+      name: string;
+      /** @description Generic material. */
+      product: string;
+      /** @description Its size where it is cut. */
+      size: string;
+    };
     /**
      * @description How a step may be left overnight, the best first.
      * @enum {string}
@@ -3032,6 +3198,13 @@ export interface components {
       /** @description After which step. */
       step: string;
       /** @description What rain does to it; empty where it stays dry. */
+      why: string;
+    };
+    /** @description A way that was tried and does not do. */
+    NotSoView: {
+      /** @description What it is. */
+      title: string;
+      /** @description What is wrong with the wall then. */
       why: string;
     };
     /** @description A roll, sheet, bar, tube or box taken in hand for the first time. */
@@ -3253,6 +3426,17 @@ export interface components {
      * @enum {string}
      */
     Phase: "survey" | "barrier" | "preparation" | "unit" | "flashing" | "inside" | "check" | "cover";
+    /** @description A rectangle on the unfolded wall. */
+    Place: {
+      /** @description From the bottom plate up. */
+      bottom: components["schemas"]["Length"];
+      /** @description How high. */
+      height: components["schemas"]["Length"];
+      /** @description From the wall's left end. */
+      left: components["schemas"]["Length"];
+      /** @description How wide. */
+      width: components["schemas"]["Length"];
+    };
     /** @description A point of the walk round. */
     Point: {
       /** @description Where. */
@@ -3500,6 +3684,43 @@ export interface components {
       /** @description Orders that were tried. */
       tried: number;
     };
+    /** @description One way of mending it. */
+    ProposalView: {
+      /** @description The finished wall with it. */
+      after: components["schemas"]["StandingView"];
+      /** @description True where the wall is as good as it would be without what was found. */
+      as_before: boolean;
+      /** @description The change that makes it part of the plan. */
+      edit: components["schemas"]["Edit"];
+      /**
+       * Format: double
+       * @description Square feet of new material.
+       */
+      ft2: number;
+      /** @description What leans on glue that would not without what was found. */
+      leans: string[];
+      /**
+       * Format: double
+       * @description The coldest surface on which it can be done, °F.
+       */
+      least_f?: number | null;
+      /**
+       * Format: double
+       * @description Minutes of one person.
+       */
+      minutes: number;
+      /** @description Pieces that come off, as they are called. */
+      opened: string[];
+      picture?: components["schemas"]["StepPicture"] | null;
+      /** @description New pieces. */
+      pieces: components["schemas"]["NewPieceView"][];
+      /** @description Titles of its steps. */
+      steps: string[];
+      /** @description How many those are. */
+      taken_off: number;
+      /** @description What it is, in words. */
+      title: string;
+    };
     /**
      * @description What a check reads.
      * @enum {string}
@@ -3597,6 +3818,26 @@ export interface components {
       step: string;
       /** @description What to do, in words. */
       words: string;
+    };
+    /** @description What can be done about something that was found. */
+    RepairsView: {
+      /** @description The finished wall with it and nothing done about it. */
+      before: components["schemas"]["StandingView"];
+      /** @description How the water gets in there. */
+      drop: components["schemas"]["DropPoint"][];
+      /** @description What was found. */
+      found: components["schemas"]["FoundSpec"];
+      /** @description What it is called. */
+      name: string;
+      /** @description Why nothing can be proposed; `null` where something is. */
+      none?: string | null;
+      /** @description What was tried and does not do. */
+      not_so: components["schemas"]["NotSoView"][];
+      picture?: components["schemas"]["StepPicture"] | null;
+      /** @description What can be done, the best first; each was tried. */
+      proposals: components["schemas"]["ProposalView"][];
+      /** @description The finished wall without it. */
+      whole: components["schemas"]["StandingView"];
     };
     /**
      * @description What a piece does, for drawing and words.
@@ -3896,6 +4137,28 @@ export interface components {
        * @description Its revision.
        */
       revision: number;
+    };
+    /** @description A finished wall. */
+    StandingView: {
+      /**
+       * Format: double
+       * @description Least head of rain with the glue holding, in; `null` where there is no way in.
+       */
+      rain?: number | null;
+      /**
+       * Format: double
+       * @description The same with the glue lost.
+       */
+      rain_lost?: number | null;
+      /** @description The same in words. */
+      says: string;
+      /**
+       * Format: int32
+       * @description 1 water gets in to 6 dry by its laps.
+       */
+      state: number;
+      /** @description The worst that is wrong with it; empty where nothing is. */
+      worst: string;
     };
     /** @description Where a building stands, and which way its first wall looks. */
     Standpoint: {
@@ -4485,6 +4748,25 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["FeatureKind"][];
+        };
+      };
+    };
+  };
+  kinds_found: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["FoundKindView"][];
         };
       };
     };
@@ -6188,6 +6470,55 @@ export interface operations {
         };
       };
       404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  mending: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["FoundAsk"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["RepairsView"];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      503: {
         headers: {
           [name: string]: unknown;
         };

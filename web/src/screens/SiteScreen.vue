@@ -339,6 +339,19 @@ const state = computed(() => (step.value ? record.now(step.value.id) : "open"));
           </button>
         </li>
       </ul>
+      <RouterLink
+        v-if="toMend"
+        class="wide mending"
+        :to="{ name: 'repair', params: { id: route.params.id }, query: { step: step.id } }"
+        data-test="mend-step"
+        >{{ s.repair.canBeDone }}</RouterLink
+      >
+      <RouterLink
+        class="wide mending"
+        :to="{ name: 'repair', params: { id: route.params.id } }"
+        data-test="found-here"
+        >{{ s.repair.open }}</RouterLink
+      >
       <button data-test="test-open" class="wide" @click="open = 'test'">{{ s.site.test }}</button>
       <details v-if="step.card.why">
         <summary>{{ s.site.why }}</summary>
@@ -643,6 +656,19 @@ summary {
 }
 .wide {
   width: 100%;
+}
+.mending {
+  display: flex;
+  align-items: center;
+  justify-content: center;
+  box-sizing: border-box;
+  min-height: 52px;
+  margin-bottom: 8px;
+  font-weight: 650;
+  color: var(--ink);
+  text-decoration: none;
+  border: 1.5px solid var(--ink);
+  border-radius: 6px;
 }
 .link {
   display: inline-flex;

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import Button from "primevue/button";
-import { nextTick, ref, watch } from "vue";
+import { computed, nextTick, ref, watch } from "vue";
 import type { Finding } from "../api/client";
 import { findingsLeft } from "../lib/filter";
 import { useJob } from "../stores/job";
@@ -23,6 +23,8 @@ function choose(f: Finding) {
     void job.refresh();
   }
 }
+/** Numbers are those of the finished wall; before that there is nothing to mend yet. */
+const finished = computed(() => (job.view?.done ?? 0) === job.total && !job.built);
 /** What was tried for a finding; the sentence of the finding itself until it is. */
 const tried = (f: Finding) => job.remedies?.get(f.number) ?? null;
 // Remedies are tried behind the answer, for those who look at what is found.
@@ -75,6 +77,13 @@ watch(
           @click="job.takeRemedy(f.number)"
           @focus="show(f)"
         />
+        <RouterLink
+          v-if="finished && f.severity !== 'glue' && f.severity !== 'note'"
+          class="mend"
+          :to="{ name: 'repair', params: { id: job.state?.id }, query: { finding: f.number } }"
+          data-test="mend"
+          >{{ s.repair.mend }}</RouterLink
+        >
       </li>
     </ol>
     <TryMistake />
@@ -151,6 +160,13 @@ li.on {
   margin: 6px 0;
   padding-left: 10px;
   border-left: 3px solid var(--good);
+}
+.mend {
+  display: inline-flex;
+  align-items: center;
+  min-height: 44px;
+  margin-left: 12px;
+  color: var(--ink);
 }
 .none {
   padding: 14px 16px;

@@ -61,6 +61,14 @@ const weathers: { label: string; value: Weather }[] = [
       data-test="as-built"
       @click="toggleBuilt"
     />
+    <RouterLink
+      v-if="job.state"
+      class="found"
+      :to="{ name: 'repair', params: { id: job.state.id } }"
+      :title="s.repair.openHelp"
+      data-test="found-something"
+      >{{ s.repair.open }}</RouterLink
+    >
   </div>
 </template>
 
@@ -73,6 +81,17 @@ const weathers: { label: string; value: Weather }[] = [
   min-height: 44px;
   padding: 4px 10px;
   border-bottom: 1px solid var(--line);
+}
+.found {
+  padding: 6px 10px;
+  color: var(--ink-soft);
+  text-decoration: none;
+  font-size: 0.875rem;
+  font-weight: 500;
+}
+.found:hover {
+  color: var(--ink);
+  text-decoration: underline;
 }
 .tools :deep([aria-pressed="true"].p-button) {
   background: var(--line);

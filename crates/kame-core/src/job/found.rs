@@ -43,8 +43,10 @@ pub enum FoundKind {
     Worn,
     /// Wet behind it.
     Wet,
-    /// Something is not as it should be, and the rain shows it or somebody saw it.
+    /// Something is not as it should be, and the wall shows it.
     Wrong,
+    /// A check of a step failed.
+    Failed,
 }
 
 /// How a piece of a repair holds.

@@ -38,6 +38,8 @@ pub struct Damage {
     pub effect: Effect,
     /// Where on the wall.
     pub rect: Rect,
+    /// Id of the last step that was done by then; `None` where everything was.
+    pub after: Option<String>,
     /// True where something is done about it.
     pub mended: bool,
 }
@@ -174,7 +176,8 @@ impl<'a> Repair<'a> {
         let kind = found_kind(self.f.what).map_err(broken)?;
         let damage = self.plan.damages.len();
         let (id, what, mended) = (self.f.id.clone(), self.f.what, !self.f.repair.is_empty());
-        self.plan.damages.push(Damage { id, what, effect: kind.effect, rect: self.rect, mended });
+        let after = self.f.after.clone();
+        self.plan.damages.push(Damage { id, what, effect: kind.effect, rect: self.rect, after, mended });
         let from = kind.name.to_lowercase();
         let found = vec![(Act::Damage { damage }, format!("found: {from}"))];
         let mut steps = vec![self.step("found", "found", &[("from", from)], found).map_err(broken)?];
@@ -435,7 +438,10 @@ impl<'a> Repair<'a> {
                 Act::Fasten | Act::Measure | Act::Hold | Act::Wait { piece: None } | Act::Remove { piece: None }
             )
         };
-        let mut steps = vec![self.step(&format!("{}", n + 1), "back", &self.called(&off), self.removes(&off))?];
+        let mut steps = Vec::new();
+        if !off.is_empty() {
+            steps.push(self.step(&format!("{}", n + 1), "back", &self.called(&off), self.removes(&off))?);
+        }
         if dry {
             let acts = vec![(Act::Wait { piece: None }, "wait until it is dry".to_owned())];
             steps.push(self.step(&format!("{}-dry", n + 1), "dry", &[], acts)?);

@@ -117,7 +117,16 @@ pub fn order_by<'a>(
     left_out.retain(|id| seen.insert(id.clone()));
     // What was done although the plan leaves it out is there.
     let removed = planned.removed.iter().filter(|id| !done.contains(*id)).cloned().chain(left_out).collect();
-    order.extend(plan.order.iter().map(|s| plan.steps[*s].id.clone()).filter(|id| !done.contains(id)));
+    // What was found once these were done comes before what is still to do.
+    let found = |s: &&usize| {
+        let step = &plan.steps[**s];
+        let of = plan.damages.iter().find(|d| step.id.strip_prefix(&d.id).is_some_and(|rest| rest.starts_with('/')));
+        of.and_then(|d| d.after.as_ref()).is_some_and(|after| done.contains(after))
+    };
+    let first = plan.order.iter().filter(found);
+    let rest = plan.order.iter().filter(|s| !found(s));
+    let to_do = first.chain(rest).map(|s| plan.steps[*s].id.clone()).filter(|id| !done.contains(id));
+    order.extend(to_do);
     let mut today = plan.clone();
     let sequence = SequenceSpec { order, removed };
     today.put_in_order(&sequence);

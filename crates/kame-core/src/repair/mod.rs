@@ -8,13 +8,14 @@ mod moves;
 
 use crate::edit::{Edit, apply};
 use crate::findings::{Finding, Fix, KnownWater, Moment, Severity, State, cause_key};
-use crate::job::{FoundKind, FoundSpec, Job, Place};
+use crate::job::{FOUND_SIZE, FoundKind, FoundSpec, Job, Mend, Place};
+use crate::layup::{Bond, Glue};
 use crate::length::Length;
 use crate::plan::{Effect, Part, Plan, SurfaceId};
 use crate::problem::Problem;
 use crate::profile::fig;
 use crate::remedies::is_cause_of_worry;
-use crate::sequence::Stage;
+use crate::sequence::{Laid, Stage};
 use crate::stop::{STOPPED, Stop};
 use crate::surface::{Edge, Rect};
 use crate::takeoff::step_minutes;
@@ -37,6 +38,13 @@ pub struct Standing {
     pub rain: [Option<f64>; 2],
     /// The worst that is wrong with it, in a sentence; empty where nothing is.
     pub worst: String,
+}
+
+impl Standing {
+    /// True where nothing is wrong with it that is not wrong with another.
+    pub fn is_no_worse_than(&self, other: &Self) -> bool {
+        self.wrong.is_subset(&other.wrong) && self.state >= other.state
+    }
 }
 
 /// One way of mending what was found, as it was tried.
@@ -107,12 +115,12 @@ fn stopped(m: String) -> Vec<Problem> {
     vec![Problem::new("$", m)]
 }
 
-/// Looks at a finished plan.
-fn standing(plan: &Plan, known: &KnownWater) -> Result<Standing, Vec<Problem>> {
+/// Looks at a finished plan; the worst of it is told that another has not.
+fn standing(plan: &Plan, known: &KnownWater, beside: Option<&Standing>) -> Result<Standing, Vec<Problem>> {
     let moment = Moment::with_known(plan, usize::MAX, known).map_err(stopped)?;
     let found = moment.findings(plan);
     let verdict = moment.verdict(plan, &found);
-    let rain = [crate::layup::Glue::Holds, crate::layup::Glue::Lost].map(|glue| {
+    let rain = [Glue::Holds, Glue::Lost].map(|glue| {
         let of = verdict.heads.iter().find(|h| h.kind == crate::findings::RAIN_KIND && h.glue == glue);
         of.and_then(|h| h.head).map(|h| h.inches())
     });
@@ -123,7 +131,10 @@ fn standing(plan: &Plan, known: &KnownWater) -> Result<Standing, Vec<Problem>> {
         wrong: worries().map(|f| cause_key(plan, f)).collect(),
         leans: leans.map(|f| (cause_key(plan, f), f.reason.clone())).collect(),
         rain,
-        worst: worries().next().map(|f| f.reason.clone()).unwrap_or_default(),
+        worst: worries()
+            .find(|f| beside.is_none_or(|b| !b.wrong.contains(&cause_key(plan, f))))
+            .map(|f| f.reason.clone())
+            .unwrap_or_default(),
     })
 }
 
@@ -151,43 +162,71 @@ pub fn found_of(plan: &Plan, stage: &Stage, f: &Finding, id: String) -> Result<F
         let message = "nothing of this lies on the face of the wall: mend it by doing it as planned";
         return Err(vec![Problem::new("$", message.to_owned())]);
     };
-    // A long edge is mended where it shows; what is larger than a repair is done again as a whole all the same.
-    let most = Length::inch(240);
-    let place =
-        Place { left: r.u0, bottom: r.v0 - plan.plate, width: r.width().min(most), height: r.height().min(most) };
+    let place = placed_at(plan, r);
     let ids = pieces.iter().map(|p| plan.pieces[*p].id.clone()).collect();
     Ok(FoundSpec { id, what: FoundKind::Wrong, after: None, place, pieces: ids, repair: Vec::new() })
 }
 
-/// The pieces a finding is about: those that would be laid otherwise if what is at the bottom of it were right.
-fn concerned(plan: &Plan, stage: &Stage, f: &Finding) -> Vec<usize> {
-    let of_act = |act: &Act| match act {
+/// What a step lays, as something of which a check failed.
+///
+/// # Errors
+/// A sentence where there is no such step, or it lays nothing on the face of the wall.
+pub fn found_at(plan: &Plan, step: &str, id: String) -> Result<FoundSpec, Vec<Problem>> {
+    let Some(of) = plan.steps.iter().find(|s| s.id == step) else {
+        let message = format!("there is no step \"{step}\" in this job; it may have changed meanwhile");
+        return Err(vec![Problem::new("$.step", message)]);
+    };
+    let mut pieces: Vec<usize> = of.actions.iter().flat_map(|a| pieces_of(plan, &a.act)).collect();
+    pieces.sort_unstable();
+    pieces.dedup();
+    let on_face = |p: &usize| plan.pieces[*p].regions.iter().filter(|(on, _)| *on == SurfaceId::WALL).map(|(_, r)| *r);
+    let opening = of.opening.as_ref().and_then(|id| plan.openings.iter().find(|o| o.id == *id)).map(|o| o.rect);
+    let r = pieces.iter().flat_map(on_face).reduce(Rect::hull).or(opening);
+    let r = r.and_then(|r| r.intersection(plan.surfaces[SurfaceId::WALL.0].facet.rect()));
+    let (Some(r), false) = (r, pieces.is_empty()) else {
+        let message = format!("\"{}\" lays nothing that could be taken off: do it again, and look again", of.title);
+        return Err(vec![Problem::new("$.step", message)]);
+    };
+    let ids = pieces.iter().map(|p| plan.pieces[*p].id.clone()).collect();
+    let place = placed_at(plan, r);
+    Ok(FoundSpec { id, what: FoundKind::Failed, after: None, place, pieces: ids, repair: Vec::new() })
+}
+
+/// A place as jobs tell it, no larger than what can be told.
+fn placed_at(plan: &Plan, r: Rect) -> Place {
+    let most = FOUND_SIZE.most;
+    Place { left: r.u0, bottom: r.v0 - plan.plate, width: r.width().min(most), height: r.height().min(most) }
+}
+
+/// The pieces an act is about.
+fn pieces_of(plan: &Plan, act: &Act) -> Vec<usize> {
+    match act {
         Act::Place { piece, .. } | Act::Set { piece } | Act::Press { piece } | Act::Coat { piece, .. } => vec![*piece],
         Act::Wait { piece: Some(piece) } => vec![*piece],
         Act::Seal { seal } => vec![plan.seals[*seal].behind],
         Act::Lift { flap } | Act::Drop { flap } => {
             // What lies under or over the flap by the recipes.
             let overs = plan.overs.iter().filter(|o| o.upper == Part::Flap(*flap) || o.lower == Part::Flap(*flap));
-            overs
-                .flat_map(|o| [o.upper, o.lower])
-                .filter_map(|p| if let Part::Piece(p) = p { Some(p) } else { None })
-                .collect()
+            let parts = overs.flat_map(|o| [o.upper, o.lower]);
+            parts.filter_map(|p| if let Part::Piece(p) = p { Some(p) } else { None }).collect()
         }
         Act::Cut { cut } => {
             let at = &plan.cuts[*cut];
             let around = at.away.iter().chain(at.flaps.iter().map(|(_, r)| r)).copied().reduce(Rect::hull);
-            let hit = |p: &crate::plan::Piece| {
-                p.role.is_barrier()
-                    && p.regions.iter().any(|(on, r)| *on == SurfaceId::WALL && around.is_some_and(|a| a.overlaps(*r)))
-            };
-            plan.pieces.iter().enumerate().filter(|(_, p)| hit(p)).map(|(i, _)| i).collect()
+            let hit = |(on, r): &(SurfaceId, Rect)| *on == SurfaceId::WALL && around.is_some_and(|a| a.overlaps(*r));
+            let barrier = plan.pieces.iter().enumerate().filter(|(_, p)| p.role.is_barrier());
+            barrier.filter(|(_, p)| p.regions.iter().any(hit)).map(|(i, _)| i).collect()
         }
         _ => Vec::new(),
-    };
+    }
+}
+
+/// The pieces a finding is about: those that would be laid otherwise if what is at the bottom of it were right.
+fn concerned(plan: &Plan, stage: &Stage, f: &Finding) -> Vec<usize> {
     let of_step = |id: &str| -> Vec<usize> {
         let whole = plan.steps.iter().filter(|s| s.id == *id).flat_map(|s| &s.actions);
         let single = plan.steps.iter().flat_map(|s| &s.actions).filter(|a| a.id == *id);
-        whole.chain(single).flat_map(|a| of_act(&a.act)).collect()
+        whole.chain(single).flat_map(|a| pieces_of(plan, &a.act)).collect()
     };
     let by_id = |id: &String| plan.pieces.iter().position(|p| p.id == *id);
     let mut out: Vec<usize> = match &f.fix {
@@ -205,7 +244,7 @@ fn concerned(plan: &Plan, stage: &Stage, f: &Finding) -> Vec<usize> {
     if out.is_empty() {
         // Nothing says what is at the bottom of it: everything that was left out, could not be done or was done otherwise.
         out = plan.removed.iter().flat_map(|id| of_step(id)).collect();
-        out.extend(stage.blocked.iter().flat_map(|b| of_act(&b.act)));
+        out.extend(stage.blocked.iter().flat_map(|b| pieces_of(plan, &b.act)));
     }
     if f.fix.is_none() {
         out.extend(plan.as_built.iter().map(crate::plan::AsBuilt::piece));
@@ -255,14 +294,14 @@ pub fn propose(job: &Job, found: &FoundSpec, known: &KnownWater, stop: &Stop) ->
     let (_, plan) = apply(&without, &Edit::SetFound { found: bare.clone() })?;
     let (before_it, at) = moment_of(&plan, &bare.id)?;
     let whole = crate::plan::build(&without)?;
-    let whole = standing(&whole, known)?;
-    let before = standing(&plan, known)?;
+    let whole = standing(&whole, known, None)?;
+    let before = standing(&plan, known, Some(&whole))?;
     let moves = moves::Moves { job: &without, plan: &plan, stage: &before_it, at, found: &bare };
     let mut out = Proposals { whole, before, plan: plan.clone(), list: Vec::new(), refused: Vec::new() };
     for (title, edit) in moves.all().into_iter().take(MOST_TRIED) {
         stop.check().map_err(|_| stopped(STOPPED.into()))?;
         let Ok((_, mended)) = apply(&without, &edit) else { continue };
-        let after = standing(&mended, known)?;
+        let after = standing(&mended, known, Some(&out.whole))?;
         if does(bare.what, &out.whole, &after) {
             out.list.push(proposal(title, edit, after, &out.whole, mended, &moves));
         } else {
@@ -286,27 +325,22 @@ fn moment_of(plan: &Plan, id: &str) -> Result<(Stage, Rect), Vec<Problem>> {
     let stage = Stage::after(plan, done);
     let damage = plan.damages.iter().find(|d| d.id == id);
     let at = damage.map(|d| d.rect).ok_or_else(|| stopped(format!("nothing was found as \"{id}\"")))?;
-    let hit = |l: &crate::sequence::Laid| {
-        l.on == SurfaceId::WALL
-            && l.rect.overlaps(at)
-            && !plan.pieces[l.piece].solid
-            && !plan.pieces[l.piece].role.is_in_gap()
-    };
     // What was left out may leave nothing there.
-    if damage.is_some_and(|d| d.what == FoundKind::Wrong) {
+    if damage.is_some_and(|d| matches!(d.what, FoundKind::Wrong | FoundKind::Failed)) {
         return Ok((stage, at));
     }
-    let sticks = |l: &&crate::sequence::Laid| stage.bond(l.piece) == crate::layup::Bond::Full;
+    let sheds = |l: &&Laid| {
+        let p = &plan.pieces[l.piece];
+        l.on == SurfaceId::WALL && l.rect.overlaps(at) && !p.solid && !p.role.is_in_gap()
+    };
     let needs_glue = damage.is_some_and(|d| d.effect == Effect::Open);
-    match (stage.layers.iter().any(|l| hit(l)), needs_glue) {
-        (true, false) => return Ok((stage, at)),
-        (true, true) if stage.layers.iter().filter(|l| hit(l)).any(|l| sticks(&l)) => return Ok((stage, at)),
-        (true, true) => {
-            let message =
-                "nothing there sticks, so nothing can have let go; what is loose there and should not be is torn";
-            return Err(vec![Problem::new("$.place", message.to_owned())]);
-        }
-        (false, _) => {}
+    let there: Vec<&Laid> = stage.layers.iter().filter(sheds).collect();
+    if there.iter().any(|l| !needs_glue || stage.bond(l.piece) == Bond::Full) {
+        return Ok((stage, at));
+    }
+    if !there.is_empty() {
+        let message = "nothing there sticks, so nothing can have let go; what is loose there and should not be is torn";
+        return Err(vec![Problem::new("$.place", message.to_owned())]);
     }
     let on = plan.openings.iter().find(|o| o.rect.overlaps(at));
     let message = match on {
@@ -368,13 +402,20 @@ fn proposal(
     });
     let least = |product: &String| plan.products.iter().find(|p| p.name == *product).and_then(|p| p.least_f);
     let least_f = sticks.filter_map(least).max_by(f64::total_cmp);
+    let round = plan.figures.length(fig::CUT_ROUND);
     let pieces = plan.pieces.iter().filter(new).map(|p| NewPiece {
         name: p.name.clone(),
         product: p.product.clone(),
-        size: p.cut.as_ref().map_or(String::new(), |c| format!("{} × {}", c.length, c.width)),
+        size: p
+            .cut
+            .as_ref()
+            .map_or(String::new(), |c| format!("{} × {}", c.length.ceil_step(round), c.width.ceil_step(round))),
     });
     let pieces = pieces.collect();
-    let leans =
-        after.leans.iter().filter(|(key, _)| !whole.leans.contains_key(*key)).map(|(_, says)| says.clone()).collect();
+    // What is done again as planned leans on what the plan leans on.
+    let as_planned =
+        matches!(&edit, Edit::SetFound { found } if found.repair.iter().all(|m| matches!(m, Mend::Again { .. })));
+    let new = after.leans.iter().filter(|(key, _)| !as_planned && !whole.leans.contains_key(*key));
+    let leans = new.map(|(_, says)| says.clone()).collect();
     Proposal { title, edit, after, leans, opened, taken_off: off.len(), pieces, minutes, ft2, least_f, plan }
 }

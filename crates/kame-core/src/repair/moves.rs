@@ -49,7 +49,12 @@ impl Moves<'_> {
         if self.found.what == FoundKind::LateHole {
             return self.flashed();
         }
-        if !dry {
+        // What a check found is in the piece itself: it is taken off, or another is stuck over one that sticks.
+        let sticks =
+            self.found.pieces.iter().any(|id| self.plan.pieces.iter().any(|p| p.id == *id && p.bond == Bond::Full));
+        if self.found.what == FoundKind::Failed {
+            add("A piece stuck over it", self.stuck().filter(|_| sticks));
+        } else if !dry {
             add("Sealant over the hole", self.dab());
             add("A coat over it", self.coated());
             add("A new piece under the lap above it", self.under_lap());
@@ -57,12 +62,14 @@ impl Moves<'_> {
             add("A new piece under a slit above it", self.under_slit());
             add("A piece stuck over it", self.stuck());
         }
-        let title = if dry {
-            "Take it back to the wall, dry it and do it again"
-        } else {
-            "Take it back to here and do it again"
+        let again = self.again(dry);
+        let nothing_off = again.iter().flatten().any(|m| matches!(m, Mend::Again { off, .. } if off.is_empty()));
+        let title = match (dry, nothing_off) {
+            (true, _) => "Take it back to the wall, dry it and do it again",
+            (false, true) => "Do now what was left out",
+            (false, false) => "Take it back to here and do it again",
         };
-        add(title, self.again(dry));
+        add(title, again);
         out
     }
 

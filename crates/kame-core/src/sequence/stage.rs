@@ -315,7 +315,7 @@ impl Work {
             }
             Effect::Gone => {
                 for (n, l) in hit {
-                    self.stack.split(n, l.rect.minus(rect).into_iter().map(|rect| Laid { rect, ..l }));
+                    self.stack.split(n, l.rect.minus(rect).map(|rect| Laid { rect, ..l }));
                     self.forget(l.piece);
                 }
             }

@@ -17,6 +17,7 @@ mod holds;
 mod marks;
 mod ordered;
 mod planned;
+mod repairs;
 mod schools;
 mod section;
 mod step_picture;
@@ -35,6 +36,10 @@ pub use handover::{HandoverLine, handover};
 pub use holds::{HoldsView, holds};
 pub use ordered::{OrderedPiece, OrderedProduct, OrderedView, StepMinutes, ordered};
 pub use planned::{Planned, Since, leave_out, planned};
+pub use repairs::{
+    FoundAsk, FoundKindView, NewPieceView, NotSoView, ProposalView, RepairsView, StandingView, found_kind_views,
+    repair_views,
+};
 pub use schools::{ChoiceView, OpeningAnswers, OrderView, QuestionView, order_view, school_views};
 pub use section::{Band, Section};
 pub use step_picture::{PastSide, SizeLine, StepPicture, step_pictures};
@@ -547,13 +552,9 @@ fn walls_of(plan: &Plan, cause: &Cause) -> Vec<usize> {
     on.into_iter().collect()
 }
 
-fn finding(plan: &Plan, number: usize, cause: &Cause) -> FindingView {
-    let f = cause.told;
-    let point = |f: &Finding| {
-        let [u0, v0, u1, v1] = f.place.1;
-        elevation::map(plan, f.place.0, (u0 + u1) / 2.0, (v0 + v1) / 2.0)
-    };
-    let drop = f.way.as_ref().map_or_else(Vec::new, |way| {
+/// The way a finding's water takes, on the drawing.
+fn drop_of(plan: &Plan, f: &Finding) -> Vec<DropPoint> {
+    f.way.as_ref().map_or_else(Vec::new, |way| {
         let enters = |i: usize| {
             way.passages
                 .iter()
@@ -569,7 +570,15 @@ fn finding(plan: &Plan, number: usize, cause: &Cause) -> FindingView {
             drawn.insert(0, DropPoint { y: first.y - RAIN_COMES_FROM, enters: false, ..first });
         }
         drawn
-    });
+    })
+}
+
+fn finding(plan: &Plan, number: usize, cause: &Cause) -> FindingView {
+    let f = cause.told;
+    let point = |f: &Finding| {
+        let [u0, v0, u1, v1] = f.place.1;
+        elevation::map(plan, f.place.0, (u0 + u1) / 2.0, (v0 + v1) / 2.0)
+    };
     FindingView {
         number,
         code: f.code.clone(),
@@ -581,7 +590,7 @@ fn finding(plan: &Plan, number: usize, cause: &Cause) -> FindingView {
         head: f.head.map(HeadReading::from),
         reason: f.reason.clone(),
         remedy: f.remedy.clone(),
-        drop,
+        drop: drop_of(plan, f),
         features: cause.at.iter().map(|id| (*id).to_owned()).collect(),
         walls: walls_of(plan, cause),
         also: cause.also.iter().map(|f| point(f)).collect(),

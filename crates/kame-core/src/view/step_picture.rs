@@ -14,6 +14,9 @@ const ROOM: f64 = 0.33;
 /// No less of the wall is shown than this, in.
 const LEAST_SHOWN: f64 = 14.0;
 
+/// Of what was found no less of the wall is shown than this, in.
+const FOUND_SHOWN: f64 = 54.0;
+
 /// The picture of a step.
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
@@ -81,6 +84,13 @@ pub fn step_pictures(plan: &Plan, opening: Option<&str>, step: Option<&str>) -> 
     steps.filter_map(|s| picture(plan, s, &all)).collect()
 }
 
+/// The picture of one step of the walls' own.
+pub(super) fn picture_of(plan: &Plan, step: &str) -> Option<StepPicture> {
+    let all: Vec<(usize, &Action)> = plan.actions().collect();
+    let at = plan.steps.iter().position(|s| s.id == step)?;
+    picture(plan, at, &all)
+}
+
 fn picture(plan: &Plan, at: usize, all: &[(usize, &Action)]) -> Option<StepPicture> {
     let starts = all.iter().position(|(s, _)| *s == at)?;
     let ends = all.iter().rposition(|(s, _)| *s == at)? + 1;
@@ -138,6 +148,8 @@ struct Done {
     beads: Vec<(SurfaceId, Rect)>,
     cuts: Vec<[f64; 4]>,
     ways: Vec<[f64; 4]>,
+    /// Something was found in it.
+    found: bool,
 }
 
 impl Done {
@@ -170,7 +182,10 @@ impl Done {
                     let laid = lies(before, *piece);
                     out.gone.extend((!laid.is_empty()).then_some((*piece, laid, false)));
                 }
-                Act::Damage { damage } => out.cuts.extend(sides(box_of(plan, plan.damages[*damage].rect))),
+                Act::Damage { damage } => {
+                    out.found = true;
+                    out.cuts.extend(sides(box_of(plan, plan.damages[*damage].rect)));
+                }
                 Act::Fasten | Act::Measure | Act::Hold | Act::Wait { .. } | Act::Remove { piece: None } => {}
             }
         }
@@ -215,7 +230,9 @@ fn frame(plan: &Plan, done: &Done, opening: Option<Rect>) -> Option<[f64; 4]> {
         return None;
     }
     let (w, h) = (x1 - x0, y1 - y0);
-    let room = (w.max(h) * ROOM).max((LEAST_SHOWN - w.max(h)) / 2.0);
+    // What was found is shown with enough of the wall that one knows where it is.
+    let least = if done.found { FOUND_SHOWN } else { LEAST_SHOWN };
+    let room = (w.max(h) * ROOM).max((least - w.max(h)) / 2.0);
     Some([x0 - room, y0 - room, w + 2.0 * room, h + 2.0 * room])
 }
 

@@ -26,7 +26,7 @@ fn asked(job: &Job, f: &FoundSpec) -> Proposals {
 }
 
 fn refused(job: &Job, f: &FoundSpec) -> String {
-    let problems = propose(job, f, &KnownWater::default(), &Stop::default()).err().expect("a problem");
+    let problems = propose(job, f, &KnownWater::default(), &Stop::default()).expect_err("a problem");
     problems.iter().map(|p| p.message.as_str()).collect::<Vec<_>>().join(" ")
 }
 
@@ -196,7 +196,7 @@ fn what_is_no_place_for_damage_is_told() {
 #[test]
 fn every_kind_has_its_words_and_every_card_its_caution() {
     let kinds = found_kinds().expect("data");
-    assert_eq!(kinds.len(), 7);
+    assert_eq!(kinds.len(), 8);
     let mut cards = 0;
     for barrier in ["loose", "plaster", "fluid", "adhered"] {
         for what in [FoundKind::Tear, FoundKind::Wet] {

@@ -10,6 +10,7 @@ mod onsite;
 mod papers;
 mod photos;
 mod record;
+mod repairs;
 mod schools;
 mod truck;
 mod types;
@@ -71,6 +72,8 @@ fn routes() -> OpenApiRouter<App> {
         .routes(routes!(onsite::walked))
         .routes(routes!(onsite::handed))
         .routes(routes!(onsite::still_holds))
+        .routes(routes!(repairs::kinds_found))
+        .routes(routes!(repairs::mending))
         .routes(routes!(papers::paper))
         .routes(routes!(papers::record_table))
         .routes(routes!(papers::archive))

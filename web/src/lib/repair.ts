@@ -1,0 +1,44 @@
+import type { Elevation, FoundAsk, FoundKind } from "../api/client";
+
+/** What was found, on the unfolded elevation: left, top, width, height in inches. */
+export type Box = [number, number, number, number];
+
+/** So large is each kind to begin with, in: what a hand or a knife does. */
+export const FIRST_SIZE: Record<FoundKind, [number, number]> = {
+  tear: [6, 3],
+  hole: [0.5, 0.5],
+  "late-hole": [3.5, 3.5],
+  "let-go": [6, 2],
+  worn: [24, 24],
+  wet: [24, 24],
+  wrong: [6, 3],
+  failed: [6, 3],
+};
+
+const sixteenth = (n: number) => Math.round(n * 16) / 16;
+/** A finger points no closer than half an inch. */
+const half = (n: number) => Math.round(n * 2) / 2;
+
+/** A box of a size round a point, whole on the wall. */
+export function boxAt(e: Elevation, [x, y]: [number, number], [w, h]: [number, number]): Box {
+  const within = (v: number, most: number) => Math.min(Math.max(v, 0), Math.max(0, most));
+  return [within(half(x - w / 2), e.width - w), within(half(y - h / 2), e.height - h), sixteenth(w), sixteenth(h)];
+}
+
+/** The box as the server knows places: from the wall's left end and from the bottom plate up. */
+export function placeOf(e: Elevation, [x, y, w, h]: Box) {
+  const inches = (n: number) => `${sixteenth(n)} in`;
+  return { left: inches(x), bottom: inches(e.plate - (y + h)), width: inches(w), height: inches(h) };
+}
+
+/** What the server is asked. */
+export function askOf(e: Elevation, what: FoundKind, box: Box, id?: string): FoundAsk {
+  return { by: "sight", what, place: placeOf(e, box), ...(id ? { id } : {}) };
+}
+
+/** What is shown of a wall: all of it where that is not long, else one stretch of it. */
+export function frameOf(e: Elevation, along: number[] | null): Box {
+  const [from = 0, to = e.width] = along ?? [];
+  const room = 6;
+  return [from - room, -room, to - from + 2 * room, e.height + 2 * room];
+}
