@@ -24,6 +24,11 @@ export const router = createRouter({
         { path: "files", name: "files", component: () => import("./screens/FilesScreen.vue") },
       ],
     },
+    {
+      path: "/practice/:drill?/:level?/:seed?",
+      name: "practice",
+      component: () => import("./screens/PracticeScreen.vue"),
+    },
     { path: "/:rest(.*)", redirect: "/" },
   ],
 });

@@ -1,7 +1,6 @@
 //! The trade, pure: exact lengths, surfaces, sheets, actions and water. No input or output, no clock, no interface; deterministic.
 //!
-//! Folders stand here from the bottom up: each uses only those above it in this list. What comes next has its place already: practice (`practice`)
-//! above [`edit`], with endpoints of its own.
+//! Folders stand here from the bottom up: each uses only those above it in this list.
 #![warn(missing_docs)]
 
 // Measures, and what is said where something is wrong.
@@ -72,6 +71,8 @@ pub mod remedies;
 pub mod repair;
 
 pub mod faults;
+
+pub mod practice;
 
 // What screens show of all of this.
 pub mod view;

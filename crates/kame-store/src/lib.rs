@@ -6,10 +6,12 @@ mod error;
 mod file;
 mod migrations;
 mod photo;
+mod practice;
 mod record;
 
 pub use error::StoreError;
 pub use photo::{LARGEST_PHOTO, MOST_PIXELS, Position, hash_of, not_a_photo, photo_size};
+pub use practice::{LONGEST_NAME, MOST_PEOPLE, MOST_SCENES};
 pub use record::{MOST_ENTRIES, PAGE};
 
 use file::Connections;

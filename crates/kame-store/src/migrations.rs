@@ -63,12 +63,30 @@ CREATE TRIGGER record_is_not_changed BEFORE UPDATE ON record BEGIN SELECT raise(
 CREATE TRIGGER record_is_not_cut BEFORE DELETE ON record BEGIN SELECT raise(ABORT, 'the record is only added to'); END;
 ";
 
+/// 2026-11-30. Why: what people have practised comes back to them, and a lead sees who can do what.
+const PRACTICE: &str = "
+CREATE TABLE practice (
+    id INTEGER PRIMARY KEY,
+    who TEXT NOT NULL,
+    at TEXT NOT NULL DEFAULT (strftime('%Y-%m-%dT%H:%M:%fZ')),
+    result TEXT NOT NULL
+) STRICT;
+CREATE INDEX practice_who ON practice (who, id);
+";
+
 /// Version of the newest schema.
-pub const NEWEST: i64 = 5;
+pub const NEWEST: i64 = 6;
 
 /// All migrations.
 pub fn all() -> Migrations<'static> {
-    Migrations::new(vec![M::up(JOBS), M::up(BESIDE), M::up(VERDICT), M::up(TICKS_CHANGED), M::up(RECORD)])
+    Migrations::new(vec![
+        M::up(JOBS),
+        M::up(BESIDE),
+        M::up(VERDICT),
+        M::up(TICKS_CHANGED),
+        M::up(RECORD),
+        M::up(PRACTICE),
+    ])
 }
 
 #[cfg(test)]

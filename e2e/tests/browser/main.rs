@@ -2,6 +2,7 @@
 
 mod building;
 mod main_job;
+mod practice;
 mod repair;
 mod schools;
 mod screens;

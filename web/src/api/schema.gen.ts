@@ -964,6 +964,74 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/practice/answer": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Grades an answer, and keeps what came of it where it is said who it was. */
+    post: operations["practice_answer"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/practice/laid": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** The wall with what was laid so far. */
+    post: operations["practice_laid"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/practice/progress": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** Who has practised what: levels passed, and faults known and missed. */
+    get: operations["practice_progress"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/practice/scene": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** A scene without its answer. The same drill, level, seed and focus give the same scene. */
+    get: operations["practice_scene"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/profile": {
     parameters: {
       query?: never;
@@ -1169,6 +1237,62 @@ export interface components {
            */
           n: number;
         };
+    /** @description What a learner did. */
+    Answer:
+      | {
+          /** @enum {string} */
+          drill: "order";
+          /**
+           * Format: int32
+           * @description Hints that were asked for.
+           */
+          hints?: number;
+          /** @description Ids of the steps. */
+          steps: string[];
+          /**
+           * Format: int32
+           * @description Pieces that were stuck and had to be thrown away.
+           */
+          wasted?: number;
+        }
+      | {
+          /** @enum {string} */
+          drill: "find";
+          /**
+           * Format: int32
+           * @description Hints that were asked for.
+           */
+          hints?: number;
+          /** @description Each with its fault. */
+          marks: components["schemas"]["Marked"][];
+        }
+      | {
+          /** @enum {string} */
+          drill: "measure";
+          /** @description Along and across. */
+          sizes: components["schemas"]["Size"][];
+        }
+      | {
+          /** @description In their order. */
+          calls: components["schemas"]["Go"][];
+          /** @enum {string} */
+          drill: "call";
+        }
+      | {
+          /** @description For each thing that was found the place in its list, from 0. */
+          choices: number[];
+          /** @enum {string} */
+          drill: "repair";
+        };
+    /** @description An answer. */
+    Answered: {
+      /** @description What the learner did. */
+      answer: components["schemas"]["Answer"];
+      /** @description To which scene. */
+      of: components["schemas"]["OfScene"];
+      /** @description Who it was; left out where nothing is to be kept. */
+      who?: string | null;
+    };
     /** @description Which products say of a figure themselves, and by what attribute. */
     AskedByProduct: {
       /** @description The attribute. */
@@ -1434,6 +1558,15 @@ export interface components {
        * @default null
        */
       weather: string | null;
+    };
+    /** @description Weather on a step. */
+    CallView: {
+      /** @description What it is like there. */
+      now: components["schemas"]["Conditions"];
+      /** @description What it sticks, coats or seals with, each with what it asks. */
+      products: string[];
+      /** @description Title of the step. */
+      title: string;
     };
     /** @description A check at one action of a plan. */
     Check: {
@@ -1825,6 +1958,11 @@ export interface components {
       /** @description What would be written down, after what is on record. */
       events?: components["schemas"]["Event"][];
     };
+    /**
+     * @description A kind of drill.
+     * @enum {string}
+     */
+    Drill: "order" | "find" | "measure" | "call" | "repair";
     /** @description A point of a drop's way on the drawing. */
     DropPoint: {
       /** @description True where the water is behind something. */
@@ -2264,6 +2402,40 @@ export interface components {
      * @enum {string}
      */
     Eyes: "installer" | "other";
+    /** @description How well a fault is known. */
+    FaultKnown: {
+      /**
+       * Format: int32
+       * @description After how many more scenes it should come back; 0 now.
+       */
+      due_in: number;
+      /** @description Id of the catalogue. */
+      fault: string;
+      /**
+       * Format: int32
+       * @description How often it was known.
+       */
+      known: number;
+      /**
+       * Format: int32
+       * @description How often it was missed.
+       */
+      missed: number;
+      /** @description What people call it. */
+      name: string;
+      /**
+       * Format: int32
+       * @description From 0, missed the last time, to 4: known four times running.
+       */
+      sits: number;
+    };
+    /** @description A name to choose from. */
+    FaultNameView: {
+      /** @description Id of the catalogue. */
+      id: string;
+      /** @description What people call it. */
+      name: string;
+    };
     /**
      * @description What a feature of the wall is: each has questions and recipes of its own over the same actions.
      * @enum {string}
@@ -2447,6 +2619,14 @@ export interface components {
       /** @description What it is. */
       what: components["schemas"]["FoundKind"];
     };
+    /** @description Something that was found, and what could be done. */
+    FoundView: {
+      /** @description What can be chosen. */
+      choices: string[];
+      picture?: components["schemas"]["StepPicture"] | null;
+      /** @description What it is, in a sentence. */
+      says: string;
+    };
     /**
      * @description Whether water can be in a gap.
      * @enum {string}
@@ -2497,6 +2677,25 @@ export interface components {
       now: components["schemas"]["Conditions"];
       /** @description Id of the step. */
       step: string;
+    };
+    /** @description What comes of an answer. */
+    GradedView: {
+      /** @description True where everything was right. */
+      clean: boolean;
+      /** @description How the water got in; empty where it did not. */
+      drop: components["schemas"]["DropPoint"][];
+      elevation?: components["schemas"]["Elevation"] | null;
+      /** @description Faults that were known. */
+      known: string[];
+      /** @description Faults that were missed or made. */
+      missed: string[];
+      /**
+       * Format: double
+       * @description From 0 to 100.
+       */
+      points: number;
+      /** @description One sentence for each thing. */
+      says: components["schemas"]["Said"][];
     };
     /** @description Something that one trade leaves and another goes on with. */
     HandoverLine: {
@@ -2796,12 +2995,36 @@ export interface components {
        */
       stock: components["schemas"]["Held"][];
     };
+    /** @description Steps laid so far. */
+    LaidSoFar: {
+      /** @description Of which scene. */
+      of: components["schemas"]["OfScene"];
+      /** @description Ids of the steps in the order in which they were laid. */
+      steps: string[];
+    };
+    /** @description The wall with what was laid so far. */
+    LaidView: {
+      /** @description What could not be laid, in a sentence each. */
+      blocked: string[];
+      /** @description As it stands. */
+      elevation: components["schemas"]["Elevation"];
+      /** @description True where the last that was laid sticks: taken back it is thrown away. */
+      sticks: boolean;
+    };
     /** @description The last readings of a check. */
     LastRead: {
       /** @description Id of the check. */
       check: string;
       /** @description The readings, or what stands on a label, in its unit, as they were written. */
       values: string[];
+    };
+    /** @description A step that can be laid. */
+    LayView: {
+      picture?: components["schemas"]["StepPicture"] | null;
+      /** @description Id of the step. */
+      step: string;
+      /** @description Its title. */
+      title: string;
     };
     /** @description One layer. */
     Layer: {
@@ -2833,6 +3056,22 @@ export interface components {
       /** @description True where every school that makes it at all makes it so. */
       usual: boolean;
     };
+    /** @description What one person has practised. */
+    Learner: {
+      /** @description How far they have come. */
+      progress: components["schemas"]["Learnt"];
+      /** @description Their name. */
+      who: string;
+    };
+    /** @description What a person has practised. */
+    Learnt: {
+      /** @description Fault by fault, those first that should come back first. */
+      faults: components["schemas"]["FaultKnown"][];
+      /** @description The fault that should be in the next scene; `null` where none is due. */
+      focus?: string | null;
+      /** @description Drill by drill. */
+      levels: components["schemas"]["LevelKnown"][];
+    };
     /** @description A length: `40 1/2`, `3'-4 1/2"`, `1028 mm`, `1.03 m`; inches where no unit stands; exact to 25 nm. */
     Length: string;
     /**
@@ -2840,6 +3079,31 @@ export interface components {
      * @enum {string}
      */
     LevelKind: "soil" | "paving" | "floor";
+    /** @description How far a drill has come. */
+    LevelKnown: {
+      /** @description Which drill. */
+      drill: components["schemas"]["Drill"];
+      /**
+       * Format: int32
+       * @description The level to practise next.
+       */
+      next: number;
+      /**
+       * Format: int32
+       * @description The highest level that was passed: two clean scenes running; 0 where none was.
+       */
+      passed: number;
+      /**
+       * Format: int32
+       * @description Clean scenes running at the next level.
+       */
+      running: number;
+      /**
+       * Format: int32
+       * @description Scenes answered.
+       */
+      scenes: number;
+    };
     /** @description A level line: grade below the plate, a floor above it. */
     LevelSpec: {
       /** @description From the bottom plate: above it positive, below it negative. */
@@ -2933,6 +3197,13 @@ export interface components {
       level: number;
       /** @description Corners. */
       part: number[][];
+    };
+    /** @description What a learner marked. */
+    Marked: {
+      /** @description Id of the fault it is called; empty where it is not named. */
+      fault?: string;
+      /** @description Id of the piece. */
+      piece: string;
     };
     /**
      * @description What a part of a section is of: it is drawn by that.
@@ -3207,6 +3478,16 @@ export interface components {
       /** @description What is wrong with the wall then. */
       why: string;
     };
+    /** @description Which scene, and whose wall it is on. */
+    OfScene: {
+      /**
+       * Format: int64
+       * @description Number of the job whose wall it is on; a wall that never was without one.
+       */
+      job?: number | null;
+      /** @description Which scene. */
+      which: components["schemas"]["Which"];
+    };
     /** @description A roll, sheet, bar, tube or box taken in hand for the first time. */
     Opened: {
       /** @description Index of its size. */
@@ -3474,6 +3755,13 @@ export interface components {
      * @enum {string}
      */
     PointNow: "open" | "good" | "mend" | "look-again" | "unreached";
+    /** @description What everybody has practised. */
+    Practised: {
+      /** @description Every fault of the catalogue. */
+      faults: components["schemas"]["FaultNameView"][];
+      /** @description Who practised last stands first. */
+      people: components["schemas"]["Learner"][];
+    };
     /** @description A change that is only looked at. */
     Preview: {
       /** @description The change. */
@@ -3860,6 +4148,36 @@ export interface components {
       | "cover"
       | "furring"
       | "screen";
+    /** @description A sentence about something the learner did. */
+    Said: {
+      /** @description The fault it is about; empty where it is about none. */
+      fault: string;
+      /** @description True where it was right. */
+      good: boolean;
+      /** @description Why. */
+      says: string;
+    };
+    /** @description A scene. */
+    SceneView: {
+      /** @description What is to be learnt at this level, in a sentence. */
+      aim: string;
+      /** @description Weather to call. */
+      calls: components["schemas"]["CallView"][];
+      /** @description The wall as the learner meets it. */
+      elevation: components["schemas"]["Elevation"];
+      /** @description Things that were found. */
+      found: components["schemas"]["FoundView"][];
+      /** @description Steps to lay, mixed. */
+      lay: components["schemas"]["LayView"][];
+      /** @description Names of faults to choose from, and how many there are to find. */
+      names: components["schemas"]["FaultNameView"][];
+      /** @description Pieces whose sizes are asked. */
+      sizes: components["schemas"]["SizeAskView"][];
+      /** @description How many faults there are to find. */
+      to_find: number;
+      /** @description Which it is. */
+      which: components["schemas"]["Which"];
+    };
     /** @description A schedule as it was understood. */
     Schedule: {
       /** @description Its columns. */
@@ -4082,6 +4400,25 @@ export interface components {
       from: string;
       /** @description Where the building stands. */
       stands: components["schemas"]["Standpoint"];
+    };
+    /** @description A size as it is given. */
+    Size: {
+      /** @description Along. */
+      length: components["schemas"]["Length"];
+      /** @description Across. */
+      width: components["schemas"]["Length"];
+    };
+    /** @description A piece whose size is asked. */
+    SizeAskView: {
+      /** @description What people call it. */
+      name: string;
+      picture?: components["schemas"]["StepPicture"] | null;
+      /** @description Generic material. */
+      product: string;
+      /** @description What the rules ask, in words. */
+      rules: string[];
+      /** @description Its width, which the roll gives. */
+      width: string;
     };
     /** @description A size with its line. */
     SizeLine: {
@@ -4695,6 +5032,23 @@ export interface components {
           /** @enum {string} */
           is: "corrects";
         };
+    /** @description Which scene. */
+    Which: {
+      /** @description What is practised. */
+      drill: components["schemas"]["Drill"];
+      /** @description A fault of the catalogue that should be in it, where one is to come back. */
+      focus?: string | null;
+      /**
+       * Format: int32
+       * @description From 1 to 5.
+       */
+      level: number;
+      /**
+       * Format: int64
+       * @description Which of that level's scenes.
+       */
+      seed: number;
+    };
     /** @description What is said of a record that was looked through. */
     Whole: {
       broken?: components["schemas"]["Broken"] | null;
@@ -6974,6 +7328,149 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["Mixed"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  practice_answer: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Answered"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["GradedView"];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  practice_laid: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["LaidSoFar"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["LaidView"];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  practice_progress: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Practised"];
+        };
+      };
+    };
+  };
+  practice_scene: {
+    parameters: {
+      query: {
+        /** @description What is practised. */
+        drill: "order" | "find" | "measure" | "call" | "repair";
+        /** @description From 1 to 5. */
+        level: number;
+        /** @description Which of that level's scenes, 0 to 2^53 - 1: the same seed is the same scene. */
+        seed: number;
+        /** @description A fault of the catalogue that should be in it. */
+        focus?: string;
+        /** @description Number of a job, to practise on its own wall. */
+        job?: number;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SceneView"];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
         };
       };
       422: {

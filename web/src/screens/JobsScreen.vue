@@ -87,6 +87,9 @@ const when = (iso: string) => new Date(iso).toLocaleString("en", { dateStyle: "m
     <main class="page">
       <div class="head">
         <h2>{{ s.jobs.title }}</h2>
+        <RouterLink class="to-practice" :to="{ name: 'practice' }" data-test="to-practice">{{
+          s.practice.title
+        }}</RouterLink>
         <Button :label="s.jobs.new" data-test="new-job" @click="naming = { job: null, name: '' }" />
         <FilePick :label="s.jobs.import" accept=".json,application/json" test="import-file" @chosen="imported" />
       </div>

@@ -19,6 +19,7 @@ pub use leans::{Lean, Leaning, leaning};
 pub use moment::{KnownWater, Moment, Part, PondAt};
 pub use summary::{Cause, by_cause, cause_key};
 pub use verdict::{RAIN_KIND, State, Verdict, WaterHead};
+pub use words::why_blocked as why_not;
 
 use crate::job::Deviation;
 use crate::length::Head;

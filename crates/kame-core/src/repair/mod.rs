@@ -222,7 +222,7 @@ fn pieces_of(plan: &Plan, act: &Act) -> Vec<usize> {
 }
 
 /// The pieces a finding is about: those that would be laid otherwise if what is at the bottom of it were right.
-fn concerned(plan: &Plan, stage: &Stage, f: &Finding) -> Vec<usize> {
+pub fn concerned(plan: &Plan, stage: &Stage, f: &Finding) -> Vec<usize> {
     let of_step = |id: &str| -> Vec<usize> {
         let whole = plan.steps.iter().filter(|s| s.id == *id).flat_map(|s| &s.actions);
         let single = plan.steps.iter().flat_map(|s| &s.actions).filter(|a| a.id == *id);

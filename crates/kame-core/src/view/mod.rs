@@ -17,6 +17,7 @@ mod holds;
 mod marks;
 mod ordered;
 mod planned;
+mod practice;
 mod repairs;
 mod schools;
 mod section;
@@ -36,6 +37,10 @@ pub use handover::{HandoverLine, handover};
 pub use holds::{HoldsView, holds};
 pub use ordered::{OrderedPiece, OrderedProduct, OrderedView, StepMinutes, ordered};
 pub use planned::{Planned, Since, leave_out, planned};
+pub use practice::{
+    CallView, FaultNameView, FoundView, GradedView, LaidView, LayView, SceneView, SizeAskView, graded_view, laid_view,
+    scene_view,
+};
 pub use repairs::{
     FoundAsk, FoundKindView, NewPieceView, NotSoView, ProposalView, RepairsView, StandingView, found_kind_views,
     repair_views,

@@ -9,6 +9,7 @@ mod jobs;
 mod onsite;
 mod papers;
 mod photos;
+mod practice;
 mod record;
 mod repairs;
 mod schools;
@@ -72,6 +73,10 @@ fn routes() -> OpenApiRouter<App> {
         .routes(routes!(onsite::walked))
         .routes(routes!(onsite::handed))
         .routes(routes!(onsite::still_holds))
+        .routes(routes!(practice::practice_scene))
+        .routes(routes!(practice::practice_laid))
+        .routes(routes!(practice::practice_answer))
+        .routes(routes!(practice::practice_progress))
         .routes(routes!(repairs::kinds_found))
         .routes(routes!(repairs::mending))
         .routes(routes!(papers::paper))

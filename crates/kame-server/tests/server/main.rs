@@ -6,6 +6,7 @@ mod command;
 mod hammer;
 mod limits;
 mod onsite;
+mod practice;
 mod repairs;
 mod watch;
 

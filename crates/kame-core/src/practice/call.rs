@@ -1,0 +1,102 @@
+//! Call it: weather, surface, product; go, prepare or wait, judged by the rule that answers at the wall.
+
+use super::scene::{between, one};
+use super::{FULL, Graded, MOST_ANSWERED, Said};
+use crate::plan::Plan;
+use crate::problem::Problem;
+use crate::record::{Conditions, GoAnswer, go_of};
+use rand_xorshift::XorShiftRng;
+
+/// A step, the weather on it, and what the rule says.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Question {
+    /// Id of the step.
+    pub step: String,
+    /// Its title.
+    pub title: String,
+    /// What it sticks, coats or seals with.
+    pub products: Vec<String>,
+    /// What it is like there.
+    pub now: Conditions,
+    /// What is right.
+    pub right: GoAnswer,
+}
+
+/// So many questions are asked at each level.
+const QUESTIONS: [usize; 5] = [2, 3, 4, 5, 6];
+
+pub(super) fn task(plan: &Plan, level: u8, rng: &mut XorShiftRng) -> Result<Vec<Question>, String> {
+    let mild = Conditions { surface_f: Some(60.0), air_f: Some(60.0), humidity: Some(50.0), ..Conditions::default() };
+    let asked: Vec<&crate::trade::Step> = plan.steps.iter().filter(|s| go_of(plan, &s.id, &mild).is_some()).collect();
+    let n = QUESTIONS[usize::from(level.clamp(1, 5)) - 1];
+    let mut out: Vec<Question> = Vec::new();
+    for _ in 0..n * 20 {
+        if out.len() == n {
+            break;
+        }
+        let Some(step) = one(rng, &asked) else { break };
+        let now = weather(rng);
+        let Some(right) = go_of(plan, &step.id, &now) else { continue };
+        // Not the same answer again and again.
+        let same = out.iter().filter(|q| q.right.go == right.go).count();
+        if same * 2 > n {
+            continue;
+        }
+        let mut products: Vec<String> = Vec::new();
+        for a in &step.actions {
+            let of = match a.act {
+                crate::trade::Act::Press { piece } | crate::trade::Act::Coat { piece, .. } => {
+                    &plan.pieces[piece].product
+                }
+                crate::trade::Act::Seal { seal } => &plan.seals[seal].product,
+                _ => continue,
+            };
+            if !products.contains(of) {
+                products.push(of.clone());
+            }
+        }
+        out.push(Question { step: step.id.clone(), title: step.title.clone(), products, now, right });
+    }
+    if out.len() < n { Err("too little on it sticks, coats or seals".into()) } else { Ok(out) }
+}
+
+/// Weather of a windy estuary, at any time of the year.
+fn weather(rng: &mut XorShiftRng) -> Conditions {
+    let air = f64::from(between(rng, 12, 98));
+    let sun = between(rng, 0, 2) == 0;
+    let warmer = if sun { f64::from(between(rng, 8, 45)) } else { f64::from(between(rng, 0, 6)) - 4.0 };
+    Conditions {
+        surface_f: Some(air + warmer),
+        air_f: Some(air),
+        humidity: Some(f64::from(between(rng, 30, 98))),
+        wet: between(rng, 0, 5) == 0,
+        frost: air < 32.0 && between(rng, 0, 2) == 0,
+        sun,
+        wind_mph: Some(f64::from(between(rng, 0, 34))),
+        rain_in_h: (between(rng, 0, 3) == 0).then(|| f64::from(between(rng, 0, 12))),
+    }
+}
+
+pub(super) fn grade(task: &[Question], calls: &[crate::record::Go]) -> Result<Graded, Vec<Problem>> {
+    if calls.len() != task.len() || calls.len() > MOST_ANSWERED {
+        let message = format!("found {} calls, expected {}: answer each", calls.len(), task.len());
+        return Err(vec![Problem::new("$.answer.calls", message)]);
+    }
+    let each = FULL / task.len().max(1) as f64;
+    let (mut points, mut says) = (0.0, Vec::new());
+    for (q, call) in task.iter().zip(calls) {
+        let good = q.right.go == *call;
+        // To wait where one could go costs an hour; to go where one should not costs the wall.
+        points += if good {
+            each
+        } else if *call > q.right.go {
+            each / 2.0
+        } else {
+            0.0
+        };
+        let why = q.right.says.join(" ");
+        let head = if good { "Right" } else { "Not so" };
+        says.push(Said { good, says: format!("{}: {head}. {why}", q.title), fault: String::new() });
+    }
+    Ok(Graded::new(points, says))
+}

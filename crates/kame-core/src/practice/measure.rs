@@ -1,0 +1,98 @@
+//! Measure it: cut sizes from an opening and the rules, judged by the cut list. Too short is worse than too long.
+
+use super::scene::shuffled;
+use super::{FULL, Graded, MOST_ANSWERED, Said};
+use crate::length::Length;
+use crate::plan::Plan;
+use crate::problem::Problem;
+use crate::profile::fig;
+use crate::takeoff::cut_list;
+use rand_xorshift::XorShiftRng;
+use serde::{Deserialize, Serialize};
+
+/// A piece whose size is asked.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Asked {
+    /// Its id.
+    pub piece: String,
+    /// What people call it.
+    pub name: String,
+    /// Generic material.
+    pub product: String,
+    /// Step that lays it.
+    pub step: String,
+    /// What is right, along.
+    pub length: Length,
+    /// Across.
+    pub width: Length,
+    /// How close is close enough.
+    pub within: Length,
+}
+
+/// A size as it is given.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Size {
+    /// Along.
+    pub length: Length,
+    /// Across.
+    pub width: Length,
+}
+
+/// So many pieces are asked at each level.
+const PIECES: [usize; 5] = [1, 2, 3, 4, 5];
+/// What a piece counts that is too long: it can be used, and some is wasted.
+const TOO_LONG: f64 = 0.6;
+
+pub(super) fn task(plan: &Plan, level: u8, rng: &mut XorShiftRng) -> Result<Vec<Asked>, String> {
+    let list = cut_list(plan, &[]);
+    let within = plan.figures.length(fig::CUT_ROUND);
+    let step = |id: &str| {
+        let lays =
+            |s: &&crate::trade::Step| s.actions.iter().filter_map(|a| a.act.placed()).any(|p| plan.pieces[p].id == id);
+        plan.steps.iter().find(lays).map(|s| s.id.clone())
+    };
+    let mut all: Vec<Asked> = Vec::new();
+    for group in &list {
+        for p in group.pieces.iter().filter(|p| !p.opening.is_empty()) {
+            // Left and right are the same sum.
+            let plain = |name: &str| name.replace("left", "").replace("right", "");
+            if all.iter().any(|a| plain(&a.name) == plain(&p.name)) {
+                continue;
+            }
+            let Some(step) = step(&p.id) else { continue };
+            let (piece, name, product) = (p.id.clone(), p.name.clone(), group.product.clone());
+            all.push(Asked { piece, name, product, step, length: p.length, width: p.width, within });
+        }
+    }
+    if all.is_empty() {
+        return Err("nothing on it is cut".into());
+    }
+    shuffled(rng, &mut all);
+    all.truncate(PIECES[usize::from(level.clamp(1, 5)) - 1]);
+    Ok(all)
+}
+
+pub(super) fn grade(task: &[Asked], sizes: &[Size]) -> Result<Graded, Vec<Problem>> {
+    if sizes.len() != task.len() || sizes.len() > MOST_ANSWERED {
+        let message = format!("found {} sizes, expected {}: give one for each piece", sizes.len(), task.len());
+        return Err(vec![Problem::new("$.answer.sizes", message)]);
+    }
+    let each = FULL / task.len().max(1) as f64;
+    let (mut points, mut says) = (0.0, Vec::new());
+    for (a, s) in task.iter().zip(sizes) {
+        let off = [s.length - a.length, s.width - a.width];
+        let short = off.iter().any(|o| *o < -a.within);
+        let long = off.iter().any(|o| *o > a.within);
+        let (worth, words) = match (short, long) {
+            (true, _) => (0.0, "Too short: it is thrown away, or laps less than it should"),
+            (false, true) => (TOO_LONG, "Too long: it can be trimmed, and some is wasted"),
+            (false, false) => (1.0, "Right"),
+        };
+        points += worth * each;
+        let says_so = format!("{}: {words}. It is {} × {}.", a.name, a.length, a.width);
+        says.push(Said { good: worth >= 1.0, says: says_so, fault: if short { "F02".into() } else { String::new() } });
+    }
+    Ok(Graded::new(points, says))
+}

@@ -1,0 +1,262 @@
+//! A scene of practice as the screen shows it, without what would give the answer away; and what comes of an answer.
+
+use super::elevation::{Elevation, draw};
+use super::step_picture::{StepPicture, picture_of, step_pictures};
+use super::{DropPoint, Known, Weather, data_problem, drop_of};
+use crate::findings::Moment;
+use crate::plan::Plan;
+use crate::practice::{Answer, Graded, LEVELS, Said, Scene, Task, Which, fault_name, grade, look};
+use crate::problem::Problem;
+use crate::record::Conditions;
+use crate::remedies::is_cause_of_worry;
+use serde::Serialize;
+
+/// A step that can be laid.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct LayView {
+    /// Id of the step.
+    pub step: String,
+    /// Its title.
+    pub title: String,
+    /// What it lays, as it lies on the wall.
+    pub picture: Option<StepPicture>,
+}
+
+/// A name to choose from.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct FaultNameView {
+    /// Id of the catalogue.
+    pub id: String,
+    /// What people call it.
+    pub name: String,
+}
+
+/// A piece whose size is asked.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct SizeAskView {
+    /// What people call it.
+    pub name: String,
+    /// Generic material.
+    pub product: String,
+    /// Its width, which the roll gives.
+    pub width: String,
+    /// What the rules ask, in words.
+    pub rules: Vec<String>,
+    /// The step that lays it.
+    pub picture: Option<StepPicture>,
+}
+
+/// Weather on a step.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct CallView {
+    /// Title of the step.
+    pub title: String,
+    /// What it sticks, coats or seals with, each with what it asks.
+    pub products: Vec<String>,
+    /// What it is like there.
+    pub now: Conditions,
+}
+
+/// Something that was found, and what could be done.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct FoundView {
+    /// What it is, in a sentence.
+    pub says: String,
+    /// The wall there.
+    pub picture: Option<StepPicture>,
+    /// What can be chosen.
+    pub choices: Vec<String>,
+}
+
+/// A scene.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct SceneView {
+    /// Which it is.
+    pub which: Which,
+    /// What is to be learnt at this level, in a sentence.
+    pub aim: String,
+    /// The wall as the learner meets it.
+    pub elevation: Elevation,
+    /// Steps to lay, mixed.
+    pub lay: Vec<LayView>,
+    /// Names of faults to choose from, and how many there are to find.
+    pub names: Vec<FaultNameView>,
+    /// How many faults there are to find.
+    pub to_find: usize,
+    /// Pieces whose sizes are asked.
+    pub sizes: Vec<SizeAskView>,
+    /// Weather to call.
+    pub calls: Vec<CallView>,
+    /// Things that were found.
+    pub found: Vec<FoundView>,
+}
+
+/// The wall with what was laid so far.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct LaidView {
+    /// As it stands.
+    pub elevation: Elevation,
+    /// What could not be laid, in a sentence each.
+    pub blocked: Vec<String>,
+    /// True where the last that was laid sticks: taken back it is thrown away.
+    pub sticks: bool,
+}
+
+/// What comes of an answer.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct GradedView {
+    /// From 0 to 100.
+    pub points: f64,
+    /// True where everything was right.
+    pub clean: bool,
+    /// One sentence for each thing.
+    pub says: Vec<Said>,
+    /// Faults that were known.
+    pub known: Vec<String>,
+    /// Faults that were missed or made.
+    pub missed: Vec<String>,
+    /// The wall as the learner left it, finished; `null` where nothing was laid.
+    pub elevation: Option<Elevation>,
+    /// How the water got in; empty where it did not.
+    pub drop: Vec<DropPoint>,
+}
+
+/// What is to be learnt at each level.
+const AIMS: [&str; LEVELS as usize] = [
+    "Laps: what is higher lies over what is lower.",
+    "One window on a face that is taped or coated: sill first, head last.",
+    "A loose sheet: what is slit, lifted and dropped again.",
+    "Any barrier, any way of the trade: what leans on glue and what on laps.",
+    "Windows first, insulation outside, plaster: everything at once.",
+];
+
+/// A scene without its answer.
+///
+/// # Errors
+/// A sentence if the shipped data were broken.
+pub fn scene_view(scene: &Scene, known: &Known) -> Result<SceneView, Vec<Problem>> {
+    let mut out = SceneView {
+        which: scene.which.clone(),
+        aim: AIMS[usize::from(scene.which.level.clamp(1, LEVELS)) - 1].to_owned(),
+        elevation: stands(&scene.plan, usize::MAX, known)?,
+        lay: Vec::new(),
+        names: Vec::new(),
+        to_find: 0,
+        sizes: Vec::new(),
+        calls: Vec::new(),
+        found: Vec::new(),
+    };
+    match &scene.task {
+        Task::Order(task) => {
+            let looked = look(scene, &[])?;
+            out.elevation = stands(&looked.plan, looked.done, known)?;
+            out.lay = task.to_lay.iter().map(|id| lay(&scene.plan, id)).collect();
+        }
+        Task::Find(task) => {
+            out.to_find = task.targets.len();
+            let name =
+                |id: &String| FaultNameView { id: id.clone(), name: fault_name(id).unwrap_or_default().to_owned() };
+            out.names = task.names.iter().map(name).collect();
+        }
+        Task::Measure(task) => {
+            out.sizes = task
+                .iter()
+                .map(|a| {
+                    let step = scene.plan.steps.iter().find(|s| s.id == a.step);
+                    let card = step.map(|s| [&s.card.what, &s.card.over, &s.card.check]).into_iter().flatten();
+                    // What is asked is not said.
+                    let hidden = |text: &String| text.replace(&a.length.to_string(), "…");
+                    SizeAskView {
+                        name: a.name.clone(),
+                        product: a.product.clone(),
+                        width: a.width.to_string(),
+                        rules: card.filter(|t| !t.is_empty()).map(hidden).collect(),
+                        picture: lay(&scene.plan, &a.step).picture,
+                    }
+                })
+                .collect();
+        }
+        Task::Call(task) => {
+            let asks = |name: &String| {
+                let p = scene.plan.products.iter().find(|p| p.name == *name);
+                let least = p.and_then(|p| p.least_f).map(|f| format!(", not under {f} °F")).unwrap_or_default();
+                let asks =
+                    p.map(|p| p.asks.clone()).filter(|a| !a.is_empty()).map(|a| format!(": {a}")).unwrap_or_default();
+                format!("{name}{asks}{least}")
+            };
+            out.calls = task
+                .iter()
+                .map(|q| CallView {
+                    title: q.title.clone(),
+                    products: q.products.iter().map(asks).collect(),
+                    now: q.now,
+                })
+                .collect();
+        }
+        Task::Repair(tasks) => {
+            for t in tasks {
+                let kind = crate::plan::found_kind(t.found.what).map_err(data_problem)?;
+                out.found.push(FoundView {
+                    says: kind.says.clone(),
+                    picture: picture_of(&t.plan, &format!("{}/found", t.found.id)),
+                    choices: t.choices.iter().map(|c| c.title.clone()).collect(),
+                });
+            }
+        }
+    }
+    Ok(out)
+}
+
+/// The elevation at a moment, without water and letters that help.
+fn stands(plan: &Plan, done: usize, known: &Known) -> Result<Elevation, Vec<Problem>> {
+    let moment = Moment::with_known(plan, done, &known.water).map_err(data_problem)?;
+    Ok(draw(plan, &moment, Weather::Dry))
+}
+
+fn lay(plan: &Plan, id: &str) -> LayView {
+    let step = plan.steps.iter().find(|s| s.id == id);
+    let opening = step.and_then(|s| s.opening.as_deref());
+    let picture =
+        step_pictures(plan, opening, Some(id)).into_iter().next().map(|p| StepPicture { before: Vec::new(), ..p });
+    LayView { step: id.to_owned(), title: step.map_or(String::new(), |s| s.title.clone()), picture }
+}
+
+/// The wall with what was laid so far.
+///
+/// # Errors
+/// What is wrong with the answer.
+pub fn laid_view(scene: &Scene, steps: &[String], known: &Known) -> Result<LaidView, Vec<Problem>> {
+    let looked = look(scene, steps)?;
+    let elevation = stands(&looked.plan, looked.done, known)?;
+    Ok(LaidView { elevation, blocked: looked.blocked, sticks: looked.sticks })
+}
+
+/// Grades an answer, and shows the wall as it was left.
+///
+/// # Errors
+/// What is wrong with the answer.
+pub fn graded_view(scene: &Scene, answer: &Answer, known: &Known) -> Result<GradedView, Vec<Problem>> {
+    let Graded { points, clean, says, known: right, missed } = grade(scene, answer, &known.water)?;
+    let plan = match answer {
+        Answer::Order { steps, .. } => Some(look(scene, steps)?.plan),
+        Answer::Find { .. } => Some(scene.plan.clone()),
+        _ => None,
+    };
+    let (mut elevation, mut drop) = (None, Vec::new());
+    if let Some(plan) = plan {
+        let moment = Moment::with_known(&plan, usize::MAX, &known.water).map_err(data_problem)?;
+        let found = moment.findings(&plan);
+        let ways = found.iter().filter(|f| is_cause_of_worry(f)).map(|f| drop_of(&plan, f));
+        drop = ways.into_iter().find(|d| !d.is_empty()).unwrap_or_default();
+        elevation = Some(draw(&plan, &moment, Weather::Dry));
+    }
+    Ok(GradedView { points, clean, says, known: right, missed, elevation, drop })
+}

@@ -1,0 +1,223 @@
+//! Practice: a perfect player gets everything, a random one does not, the same seed is the same scene, and levels get harder.
+
+use kame_core::findings::KnownWater;
+use kame_core::job::Job;
+use kame_core::length::Length;
+use kame_core::practice::{
+    Answer, Drill, DrillResult, LEVELS, MOST_SEED, Marked, Scene, Size, Task, Which, fault_names, grade, perfect,
+    progress, scene, scene_of_job,
+};
+use kame_core::record::Go;
+use kame_core::stop::Stop;
+use proptest::prelude::*;
+use rand::{RngExt, SeedableRng};
+use rand_xorshift::XorShiftRng;
+use rayon::prelude::*;
+use std::collections::HashSet;
+
+fn which(drill: Drill, level: u8, seed: u64) -> Which {
+    Which { drill, level, seed, focus: None }
+}
+
+fn made(w: &Which) -> Scene {
+    scene(w, &KnownWater::default(), &Stop::default()).unwrap_or_else(|p| panic!("{w:?}: {p:?}"))
+}
+
+fn points(s: &Scene, a: &Answer) -> (f64, bool) {
+    let g = grade(s, a, &KnownWater::default()).unwrap_or_else(|p| panic!("{:?} {a:?}: {p:?}", s.which));
+    assert!((0.0..=100.0).contains(&g.points) && !g.says.is_empty());
+    assert!(g.says.iter().all(|s| s.says.len() > 8), "{:?}", g.says);
+    (g.points, g.clean)
+}
+
+/// What somebody answers who knows nothing.
+fn random(s: &Scene, rng: &mut XorShiftRng) -> Answer {
+    let below = |rng: &mut XorShiftRng, n: usize| rng.random_range(0..u32::try_from(n.max(1)).expect("few")) as usize;
+    match &s.task {
+        Task::Order(task) => {
+            let mut steps = task.to_lay.clone();
+            for i in (1..steps.len()).rev() {
+                let j = below(rng, i + 1);
+                steps.swap(i, j);
+            }
+            Answer::Order { steps, wasted: 0, hints: 0 }
+        }
+        Task::Find(task) => {
+            let mark = |rng: &mut XorShiftRng| Marked {
+                piece: s.plan.pieces[below(rng, s.plan.pieces.len())].id.clone(),
+                fault: task.names[below(rng, task.names.len())].clone(),
+            };
+            Answer::Find { marks: task.targets.iter().map(|_| mark(rng)).collect(), hints: 0 }
+        }
+        Task::Measure(task) => {
+            let guess = |rng: &mut XorShiftRng| Length::inch(rng.random_range(4..80_i64));
+            Answer::Measure { sizes: task.iter().map(|a| Size { length: guess(rng), width: a.width }).collect() }
+        }
+        Task::Call(task) => {
+            let all = [Go::Go, Go::Prepare, Go::Wait];
+            Answer::Call { calls: task.iter().map(|_| all[below(rng, 3)]).collect() }
+        }
+        Task::Repair(task) => Answer::Repair { choices: task.iter().map(|t| below(rng, t.choices.len())).collect() },
+    }
+}
+
+/// How many seeds of each level are tried: a few in every run, `KAME_SEEDS` says how many else.
+fn seeds() -> u64 {
+    std::env::var("KAME_SEEDS").ok().and_then(|n| n.parse().ok()).unwrap_or(12)
+}
+
+#[test]
+fn a_perfect_player_gets_full_marks_and_a_random_one_less_and_less() {
+    for drill in Drill::ALL {
+        let survived: Vec<f64> = (1..=LEVELS)
+            .map(|level| {
+                let clean: Vec<[bool; 8]> = (0..seeds())
+                    .into_par_iter()
+                    .map(|seed| {
+                        let s = made(&which(drill, level, seed));
+                        assert_eq!(points(&s, &perfect(&s)), (100.0, true), "{drill:?} {level} {seed}");
+                        let mut rng = XorShiftRng::seed_from_u64(seed * 31 + u64::from(level));
+                        std::array::from_fn(|_| points(&s, &random(&s, &mut rng)).1)
+                    })
+                    .collect();
+                let all: Vec<bool> = clean.into_iter().flatten().collect();
+                all.iter().filter(|c| **c).count() as f64 / all.len() as f64
+            })
+            .collect();
+        println!("{drill:?}: a random player survives {survived:.3?}");
+        assert!(survived[0] < 0.75 && survived[4] < 0.2, "{drill:?} {survived:?}");
+        assert!(survived[4] < survived[0] || survived[0] < 0.02, "{drill:?} {survived:?}");
+        // Few seeds are a rough measure: no level is much easier than the one before.
+        assert!(survived.windows(2).all(|w| w[1] <= w[0] + 0.12), "{drill:?} {survived:?}");
+    }
+}
+
+#[test]
+fn the_same_seed_is_the_same_scene_and_another_is_another() {
+    for drill in Drill::ALL {
+        let told = |seed| {
+            let s = made(&which(drill, 3, seed));
+            format!("{:?} {:?}", s.job, s.task)
+        };
+        let some: Vec<String> = (0..4).map(told).collect();
+        assert_eq!(some[0], told(0));
+        assert_eq!(some.iter().collect::<HashSet<_>>().len(), 4, "{drill:?}");
+    }
+    // What a seed makes is the same on every machine, and in every version that does not say so.
+    let s = made(&which(Drill::Order, 1, 7));
+    assert_eq!((s.job.wall.width, s.job.wall.height), (Length::inch(135), Length::inch(197)));
+}
+
+#[test]
+fn what_is_missed_is_asked_again_and_a_fault_can_be_asked_for() {
+    let w = Which { focus: Some("F15".into()), ..which(Drill::Find, 3, 5) };
+    let s = made(&w);
+    let Task::Find(task) = &s.task else { panic!("{:?}", s.task) };
+    assert!(task.targets[0].faults.contains("F15"), "{:?}", task.targets);
+    let result = |clean, known: &[&str], missed: &[&str]| DrillResult {
+        drill: Drill::Find,
+        level: 1,
+        points: if clean { 100.0 } else { 30.0 },
+        clean,
+        known: known.iter().map(|f| (*f).to_owned()).collect(),
+        missed: missed.iter().map(|f| (*f).to_owned()).collect(),
+    };
+    let find =
+        |p: &kame_core::practice::Learnt| p.levels.iter().find(|l| l.drill == Drill::Find).cloned().expect("a level");
+    assert_eq!(progress(&[]).focus, None);
+    let missed = progress(&[result(false, &[], &["F10"])]);
+    assert_eq!((missed.focus.as_deref(), missed.faults[0].due_in, find(&missed).passed), (Some("F10"), 1, 0));
+    // Known twice running it sits deeper and comes back later; missed again it is due at once.
+    let known = progress(&[result(false, &[], &["F10"]), result(true, &["F10"], &[]), result(true, &["F10"], &[])]);
+    assert_eq!((known.focus.clone(), known.faults[0].sits, known.faults[0].due_in), (None, 2, 7));
+    assert_eq!((find(&known).passed, find(&known).next, find(&known).scenes), (1, 2, 3), "two clean scenes running");
+    let again = progress(&[result(true, &["F10"], &[]), result(false, &[], &["F10"])]);
+    assert_eq!((again.focus.as_deref(), again.faults[0].sits), (Some("F10"), 0));
+    // One clean, one not, one clean is not two running.
+    let broken = progress(&[result(true, &[], &[]), result(false, &[], &[]), result(true, &[], &[])]);
+    assert_eq!((find(&broken).passed, find(&broken).running), (0, 1));
+}
+
+#[test]
+fn any_order_that_works_is_right_and_what_is_thrown_away_costs() {
+    let mut others = 0;
+    for seed in 0..6 {
+        let s = made(&which(Drill::Order, 4, seed));
+        let Task::Order(task) = &s.task else { panic!("{:?}", s.task) };
+        for i in 0..task.right.len() - 1 {
+            let mut steps = task.right.clone();
+            steps.swap(i, i + 1);
+            others += usize::from(points(&s, &Answer::Order { steps, wasted: 0, hints: 0 }).1);
+        }
+    }
+    assert!(others > 2, "{others} other orders work");
+    let s = made(&which(Drill::Order, 3, 1));
+    let Task::Order(task) = &s.task else { panic!("{:?}", s.task) };
+    let right = |steps: Vec<String>, wasted, hints| points(&s, &Answer::Order { steps, wasted, hints });
+    assert_eq!(right(task.right.clone(), 2, 0), (80.0, false));
+    assert_eq!(right(task.right.clone(), 0, 1), (85.0, false));
+}
+
+#[test]
+fn a_false_alarm_costs_and_naming_counts() {
+    let s = made(&which(Drill::Find, 2, 3));
+    let Task::Find(task) = &s.task else { panic!("{:?}", s.task) };
+    let Answer::Find { marks, .. } = perfect(&s) else { panic!("another drill") };
+    let right =
+        s.plan.pieces.iter().find(|p| task.targets.iter().all(|t| !t.pieces.contains(&p.id))).expect("a right piece");
+    let with = |marks: Vec<Marked>| points(&s, &Answer::Find { marks, hints: 0 }).0;
+    let unnamed = marks.iter().map(|m| Marked { fault: String::new(), ..m.clone() }).collect();
+    assert_eq!(with(unnamed), 70.0);
+    let alarm = Marked { piece: right.id.clone(), fault: String::new() };
+    assert_eq!(with(marks.into_iter().chain([alarm]).collect()), 80.0);
+    assert_eq!(with(Vec::new()), 0.0);
+}
+
+#[test]
+fn too_short_is_worse_than_too_long() {
+    let s = made(&which(Drill::Measure, 1, 2));
+    let Task::Measure(task) = &s.task else { panic!("{:?}", s.task) };
+    let with = |by: i64| {
+        let sizes = task.iter().map(|a| Size { length: a.length + Length::inch(by), width: a.width }).collect();
+        points(&s, &Answer::Measure { sizes }).0
+    };
+    assert_eq!((with(0), with(2), with(-2)), (100.0, 60.0, 0.0));
+}
+
+#[test]
+fn what_cannot_be_is_told_in_a_sentence() {
+    let told = |w: Which| scene(&w, &KnownWater::default(), &Stop::default()).expect_err("refused")[0].message.clone();
+    assert!(told(which(Drill::Order, 0, 1)).contains("expected 1 to 5"));
+    assert!(told(which(Drill::Order, 9, 1)).contains("expected 1 to 5"));
+    assert!(told(which(Drill::Order, 1, MOST_SEED + 1)).contains("take a smaller one"));
+    assert!(told(Which { focus: Some("F99".into()), ..which(Drill::Find, 1, 1) }).contains("not in the catalogue"));
+    // On a job's own wall: with nothing on it there is nothing to practise.
+    let mut bare = Job::new("bare");
+    bare.openings.clear();
+    let on = |job: &Job, drill| scene_of_job(&which(drill, 2, 1), job, &KnownWater::default(), &Stop::default());
+    assert!(on(&bare, Drill::Measure).expect_err("nothing is cut")[0].message.contains("nothing on this wall"));
+    let own = on(&Job::new("own"), Drill::Find).expect("a wall with a window");
+    assert_eq!(points(&own, &perfect(&own)), (100.0, true));
+    let s = made(&which(Drill::Order, 2, 1));
+    let wrong = |a: Answer| grade(&s, &a, &KnownWater::default()).expect_err("refused")[0].message.clone();
+    assert!(wrong(Answer::Repair { choices: vec![0] }).contains("answer that one"));
+    assert!(
+        wrong(Answer::Order { steps: vec!["no".into()], wasted: 0, hints: 0 }).contains("not among what is to be laid")
+    );
+    assert!(wrong(Answer::Order { steps: Vec::new(), wasted: 0, hints: 0 }).contains("lay the rest"));
+    let s = made(&which(Drill::Repair, 2, 1));
+    assert!(grade(&s, &Answer::Repair { choices: vec![99] }, &KnownWater::default()).is_err());
+    assert!(fault_names().count() > 40);
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(40))]
+
+    #[test]
+    fn every_seed_has_a_scene_with_an_answer(
+        drill in prop::sample::select(Drill::ALL.to_vec()), level in 1..=LEVELS, seed in 0..MOST_SEED,
+    ) {
+        let s = made(&which(drill, level, seed));
+        prop_assert_eq!(points(&s, &perfect(&s)), (100.0, true));
+    }
+}
