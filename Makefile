@@ -5,7 +5,7 @@ SHELL := /bin/bash
 ifdef CI
 export CARGO_INCREMENTAL := 0
 endif
-.PHONY: help demo test web browser lint api pictures bench hammer laws kills clean
+.PHONY: help demo test web browser lint api pictures bench hammer laws kills drills clean
 
 help:
 	@echo "make demo      build everything and serve the demo job on http://127.0.0.1:4600 (KAME_ADDR, KAME_DATA)"
@@ -14,6 +14,7 @@ help:
 	@echo "make bench     run the benchmarks"
 	@echo "make laws      the laws with other random cases, KAME_ROUNDS times"
 	@echo "make kills     kill the server KAME_KILLS times while the wall is written down"
+	@echo "make drills    play 10 000 scenes of practice (KAME_SEEDS of each level)"
 	@echo "make hammer    a long run of random input (KAME_CASES says how much)"
 
 # Wherever cargo is told to build, it knows where the program is.
@@ -70,12 +71,16 @@ hammer: web
 kills: web
 	KAME_KILLS=$${KAME_KILLS:-100} cargo test --workspace --locked --test server acknowledged_is_lost -- --nocapture
 
+# What every test run takes a sample of.
+drills: web
+	KAME_SEEDS=$${KAME_SEEDS:-400} cargo test --workspace --locked --test practice a_perfect -- --nocapture
+
 # Every round asks new cases, and says the seed with which `PROPTEST_RNG_SEED=… make test` asks them again.
 laws: web
 	cargo test --workspace --locked --no-run
 	for round in $$(seq $${KAME_ROUNDS:-10}); do \
 		export PROPTEST_RNG_SEED=$$RANDOM$$RANDOM; echo "seed $$PROPTEST_RNG_SEED"; \
-		cargo test --workspace --locked --lib --test walls --test truck --test water --test formats --test store --test server || exit 1; done
+		cargo test --workspace --locked --lib --test walls --test truck --test water --test practice --test formats --test store --test server || exit 1; done
 
 clean:
 	cargo clean

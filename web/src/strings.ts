@@ -724,6 +724,8 @@ export const s = {
     whoCol: "Who",
     kept: (who: string) => `What comes of it is kept for ${who}.`,
     notKept: "Without a name nothing is kept.",
+    here: "Practise on this wall",
+    ownHelp: "Drills on this wall: its pieces, its order, mistakes put on it on purpose",
     ownWall: "On this job's own wall, as it is planned.",
     sound: "Sound of rain",
     making: "Building a wall …",

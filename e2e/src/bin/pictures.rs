@@ -46,6 +46,7 @@ async fn main() -> Result<()> {
     let kame = Kame::with_instruments(true).await?;
     let b = Browser::start(1280, 800).await?;
     let shot = |name: &str| folder.join(format!("{name}.png"));
+    let part = |n: usize| folder.join(format!("part-{n}.png"));
     b.client.goto(&kame.url).await?;
     b.wait("[data-test=job]").await?;
     b.picture(&shot("jobs")).await?;
@@ -109,12 +110,13 @@ async fn main() -> Result<()> {
     b.picture(&shot("strategy")).await?;
     b.client.goto(&format!("{}/jobs/4", kame.url)).await?;
     b.wait("[data-test=rows] [data-face-place]").await?;
-    b.picture(&shot("building")).await?;
+    b.picture(&part(0)).await?;
     b.eval("const r = document.querySelector('[data-test=scrub]'); r.value = 560; r.dispatchEvent(new Event('input', {bubbles: true}))").await?;
     b.eval("document.querySelectorAll('[data-test=building-form] button')[1].click()").await?;
     b.eval("document.querySelectorAll('[data-test=building-by] button')[1].click()").await?;
     b.until("return document.querySelectorAll('[data-test=scene] .place.finished').length > 2").await?;
-    b.picture(&shot("building-folded")).await?;
+    b.picture(&part(1)).await?;
+    side_by_side(&b, &[part(0), part(1)], &shot("building")).await?;
     b.client.goto(&format!("{}/jobs/4/schedule", kame.url)).await?;
     b.wait("[data-test=schedule]").await?;
     b.eval("const f = new File(['Mark,Type,Width,Height,Sill,Room\\nS1,window,36,48,32,Net store\\nS2,hose tap,1 1/2,,12,Yard\\nS3,window,,48,32,Wet lab\\nS4,chimney,10,10,10,Roof\\n'], 'schedule.csv'); const d = new DataTransfer(); d.items.add(f); const i = document.querySelector('[data-test=schedule-file]'); i.files = d.files; i.dispatchEvent(new Event('change'))").await?;
@@ -193,14 +195,32 @@ async fn main() -> Result<()> {
     b.click("[data-test=verify]").await?;
     b.wait("[data-test=whole]").await?;
     b.picture(&shot("record")).await?;
-    b.end().await?;
     phone.end().await?;
 
-    let b = Browser::phone(390, 844).await?;
-    b.client.goto(&format!("{}/jobs/1", kame.url)).await?;
-    b.wait("[data-test=verdict]").await?;
-    b.eval("document.querySelectorAll('[data-test=weather] button')[1].click()").await?;
-    b.wait("[data-test=way]").await?;
-    b.picture(&shot("phone")).await?;
+    // Something is found, and what mends it; drills, and who can do what.
+    b.client.goto(&format!("{}/jobs/2/repair", kame.url)).await?;
+    b.click("[data-found-kind=tear]").await?;
+    b.wait("[data-test=found-pick]").await?;
+    b.eval("const s = document.querySelector('[data-test=found-pick]'), r = s.getBoundingClientRect(); s.dispatchEvent(new MouseEvent('click', { bubbles: true, clientX: r.left + r.width * 0.2, clientY: r.top + r.height * 0.72 }))").await?;
+    b.wait("[data-test=proposal]").await?;
+    b.picture(&shot("repair")).await?;
+    b.client.goto(&format!("{}/practice/order/3/7", kame.url)).await?;
+    b.click("[data-lay=\"W1/slope\"]").await?;
+    b.click("[data-lay=\"W1/pan\"]").await?;
+    b.until("return document.querySelectorAll('[data-lay]').length === 3").await?;
+    b.picture(&part(0)).await?;
+    b.client.goto(&format!("{}/practice/find/3/7", kame.url)).await?;
+    b.wait("[data-piece]").await?;
+    b.eval("document.querySelector('[data-piece*=jamb]').dispatchEvent(new MouseEvent('click', { bubbles: true }))")
+        .await?;
+    b.wait("[data-test=mark]").await?;
+    b.picture(&part(1)).await?;
+    b.client.goto(&format!("{}/practice", kame.url)).await?;
+    b.wait("[data-test=practice-chart]").await?;
+    b.picture(&part(2)).await?;
+    side_by_side(&b, &[part(0), part(1), part(2)], &shot("practice")).await?;
+    for n in 0..3 {
+        std::fs::remove_file(part(n))?;
+    }
     b.end().await
 }

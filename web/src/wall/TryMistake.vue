@@ -64,10 +64,24 @@ async function make() {
       <Button type="submit" size="small" severity="secondary" :label="s.mistake.make" :disabled="!chosen" />
     </div>
     <p class="quiet">{{ s.mistake.help }}</p>
+    <RouterLink
+      v-if="job.state"
+      class="practise"
+      :to="{ name: 'practice', query: { job: job.state.id } }"
+      :title="s.practice.ownHelp"
+      data-test="practise-here"
+      >{{ s.practice.here }}</RouterLink
+    >
   </form>
 </template>
 
 <style scoped>
+.practise {
+  display: inline-flex;
+  align-items: center;
+  min-height: 44px;
+  color: var(--ink);
+}
 .try {
   margin: 16px 12px;
   padding-top: 10px;

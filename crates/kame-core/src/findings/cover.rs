@@ -176,7 +176,7 @@ pub fn findings(plan: &Plan, stage: &Stage) -> Vec<Finding> {
 /// True where a piece that it is about is said to stop short: that is told itself.
 fn short(plan: &Plan, stage: &Stage, f: &Finding) -> bool {
     let of = |a: &AsBuilt| matches!(a, AsBuilt::Short { .. }) && f.pieces.contains(&plan.pieces[a.piece()].id);
-    plan.as_built.iter().filter(|a| !stage.is_renewed(a.piece())).any(of)
+    plan.as_built.iter().filter(|a| !stage.is_renewed(a.piece()) && !plan.is_mended(a.piece())).any(of)
 }
 
 /// One feature that rules look at.

@@ -101,7 +101,8 @@ pub fn findings(plan: &Plan, stage: &Stage, said: &[Finding]) -> Vec<Finding> {
         let along = n.along.map(|a| [a.lo.to_inches_f64(), a.hi.to_inches_f64()]);
         out.push(Finding { reason, remedy, along, ..Finding::seen(&n.code, severity, pieces, place, fix) });
     }
-    for a in plan.as_built.iter().filter(|a| !stage.is_renewed(a.piece())) {
+    // What was patched as it stands is mended, unless water or a rule says otherwise.
+    for a in plan.as_built.iter().filter(|a| !stage.is_renewed(a.piece()) && !plan.is_mended(a.piece())) {
         let (deviation, code) = deviation(plan, a);
         let fix = Fix::PutRight { deviation };
         if said.iter().any(|f| f.fix.as_ref() == Some(&fix)) {

@@ -38,6 +38,8 @@ pub struct Damage {
     pub effect: Effect,
     /// Where on the wall.
     pub rect: Rect,
+    /// Ids of the pieces it is about, where it is about some.
+    pub pieces: Vec<String>,
     /// Id of the last step that was done by then; `None` where everything was.
     pub after: Option<String>,
     /// True where something is done about it.
@@ -176,8 +178,8 @@ impl<'a> Repair<'a> {
         let kind = found_kind(self.f.what).map_err(broken)?;
         let damage = self.plan.damages.len();
         let (id, what, mended) = (self.f.id.clone(), self.f.what, !self.f.repair.is_empty());
-        let after = self.f.after.clone();
-        self.plan.damages.push(Damage { id, what, effect: kind.effect, rect: self.rect, after, mended });
+        let (after, pieces) = (self.f.after.clone(), self.f.pieces.clone());
+        self.plan.damages.push(Damage { id, what, effect: kind.effect, rect: self.rect, pieces, after, mended });
         let from = kind.name.to_lowercase();
         let found = vec![(Act::Damage { damage }, format!("found: {from}"))];
         let mut steps = vec![self.step("found", "found", &[("from", from)], found).map_err(broken)?];

@@ -30,7 +30,7 @@ pub use only::Only;
 pub use products::Moved;
 pub use stretch::Stretch;
 
-use crate::job::{BenchSpec, CornerSpec, LevelSpec, SequenceSpec};
+use crate::job::{BenchSpec, CornerSpec, FoundKind, LevelSpec, SequenceSpec};
 use crate::kit::{Product, RecordedPair};
 use crate::layup::{Bond, Depth};
 use crate::length::Length;
@@ -511,6 +511,12 @@ impl Plan {
         let of_repairs = self.steps.iter().filter(|s| self.is_of_a_repair(s) && !self.is_removed(&s.id));
         !self.damages.is_empty()
             && of_repairs.flat_map(|s| &s.actions).any(|a| a.act == *act && !self.is_removed(&a.id))
+    }
+
+    /// True for a piece that was done wrong and mended as it stands.
+    pub fn is_mended(&self, piece: usize) -> bool {
+        let id = &self.pieces[piece].id;
+        self.damages.iter().any(|d| d.mended && d.what == FoundKind::Wrong && d.pieces.contains(id))
     }
 
     /// The least head at which a place may be reached, with the glue holding or lost.

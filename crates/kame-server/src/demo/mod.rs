@@ -2,10 +2,12 @@
 
 mod record;
 
-use kame_core::findings::Moment;
+use kame_core::findings::{KnownWater, Moment};
 use kame_core::job::{Job, read_job};
 use kame_core::plan::build;
+use kame_core::practice::{Answer, Drill, DrillResult, Graded, Which, grade, perfect, scene};
 use kame_core::problem::Problem;
+use kame_core::stop::Stop;
 use kame_store::{JobState, Position, Store, StoreError};
 
 /// Heron Spit field station: the north wall of the bunkhouse as it was found and as it should be, its west wall with four openings; the whole
@@ -49,7 +51,41 @@ pub fn load_demo(store: &Store) -> Result<bool, StoreError> {
             store.say(state.id, state.revision, verdict)?;
         }
     }
+    practised(store)?;
     Ok(true)
+}
+
+/// What three people have practised: scenes that were played by somebody who knows everything, and by somebody who does not.
+fn practised(store: &Store) -> Result<(), StoreError> {
+    let known = KnownWater::default();
+    let play = |who: &str, drill: Drill, level: u8, seed: u64, well: bool| -> Result<(), StoreError> {
+        let which = Which { drill, level, seed, focus: None };
+        let scene = scene(&which, &known, &Stop::default()).map_err(StoreError::Refused)?;
+        let right = perfect(&scene);
+        let answer = match right {
+            Answer::Order { mut steps, .. } if !well => {
+                steps.reverse();
+                Answer::Order { steps, wasted: 1, hints: 0 }
+            }
+            Answer::Find { .. } if !well => Answer::Find { marks: Vec::new(), hints: 0 },
+            right => right,
+        };
+        let Graded { points, clean, known, missed, .. } =
+            grade(&scene, &answer, &known).map_err(StoreError::Refused)?;
+        store.practised(who, &DrillResult { drill, level, points, clean, known, missed })
+    };
+    for (who, well) in [("Cy Reed", false), ("Bo Marsh", true), ("Ada Quill", true)] {
+        for seed in 0..4 {
+            play(who, Drill::Order, 1, seed, true)?;
+            play(who, Drill::Find, 3, seed, well || seed == 1)?;
+        }
+        if well {
+            play(who, Drill::Order, 2, 7, true)?;
+            play(who, Drill::Call, 1, 7, true)?;
+            play(who, Drill::Call, 1, 8, true)?;
+        }
+    }
+    Ok(())
 }
 
 /// The number of the state of a finished wall; `None` where it cannot be told.
