@@ -342,6 +342,26 @@ export const s = {
     what: "Unit (by its opening) or product",
     on: "Comes on",
     anotherDelivery: "Another delivery",
+    visits: "Who else comes: inspectors, other trades, tests",
+    who: "Who, or what for",
+    before: "Before",
+    at: "At",
+    everywhere: "everywhere",
+    anotherVisit: "Another visit",
+    notKept: "Not agreed on: each time it is laid from nothing.",
+    isKept: (moved: number) =>
+      moved === 0
+        ? "As agreed."
+        : `As near as can be to what was agreed: ${moved === 1 ? "one step moves" : `${moved} steps move`}.`,
+    isAnew: "Laid from nothing, whatever was agreed.",
+    agree: "Agree on this",
+    agreeMoves: "Agree on the moves",
+    anew: "What if it were laid anew?",
+    near: "Back to what was agreed",
+    forget: "Agree on nothing",
+    moved: (n: number) => (n === 1 ? "One step moves" : `${n} steps move`),
+    pin: "On this day and no other:",
+    unpin: "Any day again",
     stands: "Where the building stands",
     fields: {
       latitude: "Latitude",

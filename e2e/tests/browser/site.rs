@@ -367,6 +367,35 @@ async fn the_calendar_shows_who_does_what_when_and_why_and_follows_crews_and_del
 }
 
 #[tokio::test]
+async fn what_was_agreed_on_stays_and_what_moves_says_why() -> Result<()> {
+    let kame = Kame::start(true).await?;
+    let b = Browser::start(1280, 800).await?;
+    b.client.goto(&format!("{}/jobs/3/truck/days", kame.url)).await?;
+    b.until_text("[data-test=agreed]", "Not agreed on").await?;
+    press(&b, "[data-test=agree]").await?;
+    b.until_text("[data-test=agreed]", "As agreed.").await?;
+    // One bar is pinned two days later: what hangs on it moves, and says why.
+    b.eval("document.querySelector('[data-bar=D1]').dispatchEvent(new Event('click'))").await?;
+    b.wait("[data-test=pin-day]").await?;
+    b.eval("const e = document.querySelector('[data-test=pin-day]'), d = new Date(e.value + 'T12:00:00Z'); d.setUTCDate(d.getUTCDate() + 2); e.value = d.toISOString().slice(0, 10); e.dispatchEvent(new Event('change'))").await?;
+    b.until_text("[data-test=moved]", "Pinned to 20").await?;
+    b.is_for_everybody("what moves").await?;
+    press(&b, "[data-test=anew]").await?;
+    b.until_text("[data-test=agreed]", "Laid from nothing").await?;
+    b.until("return !document.querySelector('[data-test=moved]')").await?;
+    press(&b, "[data-test=anew]").await?;
+    press(&b, "[data-test=agree]").await?;
+    b.until_text("[data-test=agreed]", "As agreed.").await?;
+    // An inspector comes before the store door is flashed.
+    press(&b, "[data-test=site-form-open]").await?;
+    press(&b, "[data-test=another-visit]").await?;
+    write(&b, "[data-test=visit-0]", "the inspector").await?;
+    press(&b, "[data-test=site-keep]").await?;
+    b.until_text("[data-test=calendar]", "ask for another day").await?;
+    b.end().await
+}
+
+#[tokio::test]
 async fn two_without_a_signal_at_one_opening_both_keep_what_they_wrote_and_both_see_that_they_differ() -> Result<()> {
     let mut kame = Kame::start(true).await?;
     let ada = begin(&kame, "/jobs/2/site/W1", "Ada").await?;

@@ -83,6 +83,7 @@ export type Instrument = Schemas["Instrument"];
 export type TestSays = Schemas["TestSays"];
 export type CalendarAnswer = Schemas["CalendarAnswer"];
 export type Booked = Schemas["Booked"];
+export type Booking = Schemas["Booking"];
 export type Hour = Schemas["Hour"];
 export type SiteSpec = Schemas["SiteSpec"];
 export type RecordLine = Schemas["Line"];

@@ -1455,6 +1455,10 @@ export interface components {
       evenings: components["schemas"]["EveningPlan"][];
       /** @description The first day. */
       from: string;
+      /** @description True where a calendar was agreed on, and this one is as near to it as can be. */
+      kept: boolean;
+      /** @description What is otherwise than was agreed on. */
+      moved: components["schemas"]["MovedStep"][];
       /** @description How good it is known to be. */
       proof: components["schemas"]["Proof"];
       /** @description The same in words. */
@@ -1551,6 +1555,11 @@ export interface components {
     };
     /** @description What is asked of a calendar. */
     CalendarAsk: {
+      /**
+       * @description True for a calendar from nothing, whatever was agreed on.
+       * @default false
+       */
+      anew: boolean;
       /** @default null */
       site: components["schemas"]["SiteSpec"] | null;
       /**
@@ -2961,6 +2970,17 @@ export interface components {
        */
       shapes: number[][];
     };
+    /** @description A calendar that was agreed on. */
+    KeptPlan: {
+      /** @description Names of its crews. */
+      crews: string[];
+      /** @description Its first day. */
+      from: string;
+      /** @description By step, and its part from 1 behind a blank where it has several: index of the crew, and minute from midnight of the first day. */
+      tasks: {
+        [key: string]: number[];
+      };
+    };
     /** @description A wall from above, on a key: x to the right, y down. */
     KeyWall: {
       /** @description Where it begins and ends on the elevation. */
@@ -3435,6 +3455,31 @@ export interface components {
       /** @description Which water. */
       weather?: components["schemas"]["Weather"];
     };
+    /** @description A step that is on another day, or somebody else's, than was agreed on. */
+    MovedStep: {
+      /** @description Index of the crew that was to do it. */
+      by: number;
+      /** @description Index of the crew that does it now. */
+      crew: number;
+      /**
+       * Format: int32
+       * @description When it begins now.
+       */
+      from: number;
+      /** @description Id of the opening; empty for the walls. */
+      place: string;
+      /** @description Id of the step. */
+      step: string;
+      /** @description Its title. */
+      title: string;
+      /**
+       * Format: int32
+       * @description When it was to begin, minutes since midnight of the first day.
+       */
+      was: number;
+      /** @description Why it cannot be as it was. */
+      why: string;
+    };
     /** @description A new job. */
     NewJob: {
       /** @description What people call it. */
@@ -3707,6 +3752,13 @@ export interface components {
      * @enum {string}
      */
     Phase: "survey" | "barrier" | "preparation" | "unit" | "flashing" | "inside" | "check" | "cover";
+    /** @description A step that is done on a day. */
+    Pin: {
+      /** @description On which day. */
+      on: string;
+      /** @description Id of the step. */
+      step: string;
+    };
     /** @description A rectangle on the unfolded wall. */
     Place: {
       /** @description From the bottom plate up. */
@@ -4398,8 +4450,13 @@ export interface components {
       deliveries?: components["schemas"]["Delivery"][];
       /** @description The first day, as 2026-03-02. */
       from: string;
+      kept?: components["schemas"]["KeptPlan"] | null;
+      /** @description Steps that are done on a day and no other. */
+      pins?: components["schemas"]["Pin"][];
       /** @description Where the building stands. */
       stands: components["schemas"]["Standpoint"];
+      /** @description Other trades and inspectors, who come on a day. */
+      visits?: components["schemas"]["Visit"][];
     };
     /** @description A size as it is given. */
     Size: {
@@ -4863,6 +4920,17 @@ export interface components {
        * @description 1 water gets in, 2 water stands, 3 not as planned, 4 not finished, 5 dry while the glue holds, 6 dry by its laps: the first that holds.
        */
       state: number;
+    };
+    /** @description Somebody who has to have been there before work of a phase begins: an inspector, a plumber, who tests the air. */
+    Visit: {
+      /** @description The first phase that waits for it. */
+      before: components["schemas"]["Phase"];
+      /** @description Who, or what for. */
+      name: string;
+      /** @description On which day; what waits for it goes on the day after. */
+      on: string;
+      /** @description Id of the opening at which it waits; everywhere where it is left out. */
+      place?: string | null;
     };
     /** @description A wall. */
     WallSpec: {

@@ -1,6 +1,6 @@
 import { expect, it } from "vitest";
 import type { Booked } from "../api/client";
-import { DAY_W, clock, dateOf, dayWeather, stints, xOf } from "./calendar";
+import { DAY_W, clock, dateOf, dayText, dayWeather, keptOf, stints, xOf } from "./calendar";
 
 const task = (crew: number, place: string, from: number, to: number, trade = "barrier") =>
   ({ crew, place, from, to, trade, step: `${place}/${from}`, title: "", why: "" }) as Booked;
@@ -48,4 +48,15 @@ it("sums up the weather of a day", () => {
   const hours = [hour(0, 20, 0.1), hour(8 * 60, 40, 0.2), hour(14 * 60, 50, 0)];
   expect(dayWeather(hours, 0)).toEqual({ rain: expect.closeTo(0.3), least: 40, most: 50, wind: 14 });
   expect(dayWeather(hours, 1)).toBeNull();
+});
+
+it("keeps a calendar as crew and minute of each part of each step", () => {
+  const booked = (step: string, crew: number, from: number) => ({ ...task(crew, "W1", from, from + 10), step });
+  const tasks = [booked("course-1", 0, 600), booked("W1/pan", 1, 420), booked("course-1", 0, 420)];
+  expect(keptOf({ from: "2026-03-02", crews: ["A", "B"], tasks })).toEqual({
+    from: "2026-03-02",
+    crews: ["A", "B"],
+    tasks: { "course-1 1": [0, 420], "course-1 2": [0, 600], "W1/pan": [1, 420] },
+  });
+  expect(dayText("2026-02-27", 3)).toBe("2026-03-02");
 });

@@ -1,4 +1,4 @@
-import type { Booked, Hour } from "../api/client";
+import type { Booked, Booking, Hour, SiteSpec } from "../api/client";
 
 /** The hours of a day that are drawn. */
 export const FROM_H = 6;
@@ -61,6 +61,23 @@ export function stints(tasks: Booked[]): Stint[] {
   }
   return out;
 }
+/** A calendar as it is agreed on: crew and minute of each part of each step. */
+export function keptOf(b: Pick<Booking, "from" | "crews" | "tasks">): NonNullable<SiteSpec["kept"]> {
+  const parts = new Map<string, Booked[]>();
+  for (const t of [...b.tasks].sort((x, y) => x.from - y.from)) parts.set(t.step, [...(parts.get(t.step) ?? []), t]);
+  const tasks: Record<string, [number, number]> = {};
+  for (const [step, all] of parts)
+    all.forEach((t, n) => (tasks[all.length > 1 ? `${step} ${n + 1}` : step] = [t.crew, t.from]));
+  return { from: b.from, crews: b.crews, tasks };
+}
+
+/** A day as it is written in files: 2026-03-05. */
+export function dayText(from: string, day: number): string {
+  const at = new Date(`${from}T12:00:00Z`);
+  at.setUTCDate(at.getUTCDate() + day);
+  return at.toISOString().slice(0, 10);
+}
+
 /** What a day's weather is, in numbers: rain in inches, air from and to, wind at most. */
 export function dayWeather(hours: Hour[], day: number) {
   const of = hours.filter((h) => dayOf(h.minute) === day);

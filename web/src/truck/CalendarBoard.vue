@@ -3,7 +3,20 @@ import Button from "primevue/button";
 import { computed, ref, shallowRef, watch } from "vue";
 import { api, sentence, type CalendarAnswer, type SiteSpec } from "../api/client";
 import FilePick from "../fields/FilePick.vue";
-import { DAY_W, FROM_H, TO_H, clock, dateOf, dayOf, dayWeather, stints, xOf, type Stint } from "../lib/calendar";
+import {
+  DAY_W,
+  FROM_H,
+  TO_H,
+  clock,
+  dateOf,
+  dayOf,
+  dayText,
+  dayWeather,
+  keptOf,
+  stints,
+  xOf,
+  type Stint,
+} from "../lib/calendar";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
 import SiteForm from "./SiteForm.vue";
@@ -16,6 +29,8 @@ const asking = ref(false);
 const weather = ref<string | null>(null);
 const weatherName = ref("");
 const editing = ref(false);
+/** Laid from nothing, to see what that would be. */
+const anew = ref(false);
 let asked = 0;
 async function load() {
   const id = job.state?.id;
@@ -25,7 +40,7 @@ async function load() {
   try {
     const { data, error } = await api.POST("/api/jobs/{id}/calendar", {
       params: { path: { id } },
-      body: { site: null, weather: weather.value },
+      body: { site: null, weather: weather.value, anew: anew.value },
     });
     if (turn !== asked) return;
     if (data) answer.value = data;
@@ -48,6 +63,28 @@ async function take(file: File) {
 }
 async function keep(site: SiteSpec) {
   if (await job.change({ edit: "set_site", site }, s.calendar.site)) editing.value = false;
+}
+/** What was agreed on stays as it is where it can, from now on. */
+async function agree() {
+  const a = answer.value;
+  if (!a) return;
+  anew.value = false;
+  await keep({ ...a.site, kept: keptOf(a.booking) });
+}
+async function forget() {
+  if (answer.value) await keep({ ...answer.value.site, kept: null });
+}
+async function layAnew() {
+  anew.value = !anew.value;
+  await load();
+}
+const pinned = (step: string) => answer.value?.site.pins?.find((p) => p.step === step) ?? null;
+/** Steps of a stint are done on a day and no other; without one they are free again. */
+async function pin(steps: string[], on: string | null) {
+  const site = answer.value?.site;
+  if (!site) return;
+  const others = (site.pins ?? []).filter((p) => !steps.includes(p.step));
+  await keep({ ...site, pins: on ? [...others, ...steps.map((step) => ({ step, on }))] : others });
 }
 const booking = computed(() => answer.value?.booking ?? null);
 const bars = computed(() => stints(booking.value?.tasks ?? []));
@@ -128,6 +165,47 @@ const list = computed(() =>
     <p v-if="wrong" class="wrong" role="alert" data-test="calendar-wrong">{{ wrong }}</p>
     <SiteForm v-if="editing && answer" :site="answer.site" @keep="keep" @close="editing = false" />
     <p v-for="w in booking?.warns ?? []" :key="w" class="warn">{{ w }}</p>
+    <p v-if="booking && booking.tasks.length" class="agreed">
+      <span data-test="agreed">{{
+        anew ? s.calendar.isAnew : booking.kept ? s.calendar.isKept(booking.moved.length) : s.calendar.notKept
+      }}</span>
+      <Button
+        v-if="!booking.kept || booking.moved.length"
+        size="small"
+        :label="booking.kept ? s.calendar.agreeMoves : s.calendar.agree"
+        data-test="agree"
+        @click="agree"
+      />
+      <Button
+        v-if="booking.kept || anew"
+        size="small"
+        severity="secondary"
+        :label="anew ? s.calendar.near : s.calendar.anew"
+        data-test="anew"
+        @click="layAnew"
+      />
+      <Button
+        v-if="booking.kept"
+        size="small"
+        text
+        severity="secondary"
+        :label="s.calendar.forget"
+        data-test="forget-kept"
+        @click="forget"
+      />
+    </p>
+    <details v-if="booking?.moved.length" class="moved" open data-test="moved">
+      <summary>{{ s.calendar.moved(booking.moved.length) }}</summary>
+      <ul>
+        <li v-for="m in booking.moved" :key="m.step">
+          <b>{{ m.title }}</b><template v-if="m.place">, {{ m.place }}</template
+          >: {{ dated(dayOf(m.was)) }} → {{ dated(dayOf(m.from))
+          }}<template v-if="m.by !== m.crew">, {{ booking.crews[m.by] }} → {{ booking.crews[m.crew] }}</template
+          >.
+          <span class="quiet">{{ m.why }}</span>
+        </li>
+      </ul>
+    </details>
     <div v-if="booking && booking.tasks.length" class="scroll" tabindex="0" :aria-label="s.calendar.title">
       <div class="names" :style="{ paddingTop: `${HEAD}px` }">
         <span v-for="c in booking.crews" :key="c" :style="{ height: `${ROW}px` }">{{ c }}</span>
@@ -187,6 +265,34 @@ const list = computed(() =>
         >{{ booking.crews[stint.crew] }}, {{ stint.place || s.site.walls }}, {{ dated(dayOf(stint.from)) }}
         {{ clock(stint.from) }}–{{ clock(stint.to) }}</b
       >
+      <p class="pin">
+        <label
+          >{{ s.calendar.pin }}
+          <input
+            type="date"
+            :value="pinned(stint.tasks[0]?.step ?? '')?.on ?? dayText(booking.from, dayOf(stint.from))"
+            data-test="pin-day"
+            @change="
+              pin(
+                stint.tasks.map((t) => t.step),
+                ($event.target as HTMLInputElement).value,
+              )
+            "
+        /></label>
+        <Button
+          v-if="stint.tasks.some((t) => pinned(t.step))"
+          size="small"
+          text
+          :label="s.calendar.unpin"
+          data-test="unpin"
+          @click="
+            pin(
+              stint.tasks.map((t) => t.step),
+              null,
+            )
+          "
+        />
+      </p>
       <ol>
         <li v-for="t in stint.tasks" :key="t.step + t.from">
           {{ clock(t.from) }}
@@ -236,6 +342,28 @@ const list = computed(() =>
   flex-wrap: wrap;
   gap: 12px;
   align-items: center;
+}
+.agreed,
+.pin {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 12px;
+  align-items: center;
+  margin: 6px 0;
+}
+.pin input {
+  min-height: 36px;
+  font: inherit;
+}
+.moved {
+  margin: 6px 0;
+  padding: 4px 12px;
+  background: var(--sheet);
+  border-left: 4px solid var(--focus);
+}
+.moved ul {
+  margin: 0;
+  padding-left: 18px;
 }
 .says b {
   font-size: 1.25rem;

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import Button from "primevue/button";
 import { ref } from "vue";
-import type { SiteSpec, Trade } from "../api/client";
+import type { Phase, SiteSpec, Trade } from "../api/client";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
 
@@ -23,6 +23,7 @@ function turn(list: Trade[], t: Trade) {
   if (list.includes(t)) list.splice(list.indexOf(t), 1);
   else list.push(t);
 }
+const phases: Phase[] = ["barrier", "preparation", "unit", "flashing", "inside", "check", "cover"];
 const numbers = ["latitude", "longitude", "utc_hours", "facing"] as const;
 </script>
 
@@ -77,6 +78,38 @@ const numbers = ["latitude", "longitude", "utc_hours", "facing"] as const;
       />
     </fieldset>
     <fieldset>
+      <legend>{{ s.calendar.visits }}</legend>
+      <p v-for="(v, i) in now.visits ?? []" :key="i" class="row">
+        <label
+          >{{ s.calendar.who }} <input v-model="v.name" required maxlength="120" :data-test="`visit-${i}`"
+        /></label>
+        <label>{{ s.calendar.on }} <input v-model="v.on" type="date" required /></label>
+        <label
+          >{{ s.calendar.before }}
+          <select v-model="v.before">
+            <option v-for="p in phases" :key="p" :value="p">{{ s.filter.phases[p] }}</option>
+          </select></label
+        >
+        <label
+          >{{ s.calendar.at }}
+          <select :value="v.place ?? ''" @change="v.place = ($event.target as HTMLSelectElement).value || null">
+            <option value="">{{ s.calendar.everywhere }}</option>
+            <option v-for="o in job.state?.job.openings ?? []" :key="o.id" :value="o.id">
+              {{ o.id }} {{ o.name }}
+            </option>
+          </select></label
+        >
+        <Button text size="small" :label="s.calendar.drop" @click="now.visits?.splice(i, 1)" />
+      </p>
+      <Button
+        text
+        size="small"
+        :label="s.calendar.anotherVisit"
+        data-test="another-visit"
+        @click="now.visits = [...(now.visits ?? []), { name: '', on: now.from, before: 'cover' }]"
+      />
+    </fieldset>
+    <fieldset>
       <legend>{{ s.calendar.stands }}</legend>
       <label v-for="f in numbers" :key="f"
         >{{ s.calendar.fields[f] }} <input v-model.number="now.stands[f]" type="number" step="any" required
@@ -121,6 +154,10 @@ input:not([type="checkbox"]) {
 }
 input[type="number"] {
   width: 84px;
+}
+select {
+  min-height: 32px;
+  font: inherit;
 }
 .ticks {
   display: inline-flex;

@@ -7,6 +7,6 @@ mod solve;
 mod weather;
 
 pub use instance::{After, Crew, Instance, LAST, MOST_TASKS, Spot, Task, Window};
-pub use plan::{Asked, Booked, Booking, EveningPlan, book, instance_of};
-pub use solve::{Calendar, Laid, MOST_TRIED, Nowhere, Proof, solve};
+pub use plan::{Asked, Booked, Booking, EveningPlan, MovedStep, book, instance_of};
+pub use solve::{Agreed, Calendar, Laid, MOST_TRIED, Nowhere, Proof, is_moved, solve, solve_near};
 pub use weather::{Hour, conditions, humidity, odd_hours, sun, surface_f};

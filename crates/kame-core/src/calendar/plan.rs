@@ -1,7 +1,7 @@
 //! A plan on the calendar: its steps as tasks with everything that binds them, laid, each with why it stands where it stands; and every evening of it.
 
 use super::instance::{After, Crew, Instance, Spot, Task, Window};
-use super::solve::{Calendar, Laid, Proof, solve};
+use super::solve::{Agreed, Calendar, Laid, Proof, is_moved, solve_near};
 use super::weather::{Hour, conditions, sun, surface_f};
 use crate::contact::cure_waits;
 use crate::date::{day_number, weekday};
@@ -74,6 +74,10 @@ pub struct Booking {
     pub crews: Vec<String>,
     /// What is done, in the order of its beginning.
     pub tasks: Vec<Booked>,
+    /// What is otherwise than was agreed on.
+    pub moved: Vec<MovedStep>,
+    /// True where a calendar was agreed on, and this one is as near to it as can be.
+    pub kept: bool,
     /// How good it is known to be.
     pub proof: Proof,
     /// The same in words.
@@ -112,6 +116,8 @@ pub struct Asked<'a> {
 /// A part of a step as a task.
 struct Part {
     step: usize,
+    /// Why not before its earliest minute.
+    because: String,
 }
 
 /// Openings at which nothing that follows is done: a check that stops all else is not as it should be.
@@ -286,7 +292,7 @@ impl Tasks {
     }
 
     /// Adds a step in as many parts as it takes, each of which follows the one before.
-    fn add(&mut self, (s, step): (usize, &Step), task: &Task, all: u32, many: u32) {
+    fn add(&mut self, (s, step): (usize, &Step), task: &Task, because: &str, all: u32, many: u32) {
         for n in 0..many {
             let id = if many == 1 { step.id.clone() } else { format!("{} {}", step.id, n + 1) };
             let minutes = all / many + u32::from(n < all % many);
@@ -295,9 +301,66 @@ impl Tasks {
                 _ => vec![After { task: self.tasks.len() - 1, minutes: 0 }],
             };
             self.tasks.push(Task { id, minutes, after, ..task.clone() });
-            self.parts.push(Part { step: s });
+            self.parts.push(Part { step: s, because: because.to_owned() });
         }
     }
+}
+
+/// Not before when a step is done, by when where it is pinned, and why: what has to come, who has to have been there, what was pinned.
+fn bound(site: &SiteSpec, first: i64, step: &Step, comes: u32) -> (u32, Option<u32>, String) {
+    let day = |text: &str| day_number(text).map(|d| u32::try_from((d - first).max(0)).unwrap_or(0));
+    let (mut earliest, mut because) = (comes, String::new());
+    if comes > 0 {
+        because = format!("Comes on {}.", said(comes, first));
+    }
+    for v in &site.visits {
+        let waits = step.phase >= v.before && v.place.as_ref().is_none_or(|p| step.opening.as_ref() == Some(p));
+        let after = day(&v.on).map_or(0, |d| (d + 1) * 1440);
+        if waits && after > earliest {
+            (earliest, because) = (after, format!("Waits for {}, on {}.", v.name, v.on));
+        }
+    }
+    let pinned = site.pins.iter().find(|p| p.step == step.id).and_then(|p| day(&p.on));
+    if let Some(d) = pinned.filter(|d| d * 1440 >= earliest) {
+        (earliest, because) = (d * 1440, format!("Pinned to {}.", crate::date::day_text(first + i64::from(d))));
+    }
+    (earliest, pinned.map(|d| (d + 1) * 1440), because)
+}
+
+/// What was agreed on, task by task; a crew that is gone has agreed on nothing.
+fn agreed(of: &Instance, site: &SiteSpec) -> Vec<Agreed> {
+    let Some(kept) = &site.kept else { return Vec::new() };
+    let days = day_number(&kept.from).unwrap_or_default() - day_number(&site.from).unwrap_or_default();
+    let one = |t: &Task| {
+        let [crew, from] = *kept.tasks.get(&t.id)?;
+        let name = kept.crews.get(crew as usize)?;
+        let crew = of.crews.iter().position(|c| c.name == *name)?;
+        let from = u32::try_from(i64::from(from) + days * 1440).ok()?;
+        of.crews[crew].trades.contains(&t.trade).then_some(Laid { from, to: from + t.minutes, crew })
+    };
+    of.tasks.iter().map(one).collect()
+}
+
+/// A step that is on another day, or somebody else's, than was agreed on.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct MovedStep {
+    /// Id of the step.
+    pub step: String,
+    /// Its title.
+    pub title: String,
+    /// Id of the opening; empty for the walls.
+    pub place: String,
+    /// When it was to begin, minutes since midnight of the first day.
+    pub was: u32,
+    /// Index of the crew that was to do it.
+    pub by: usize,
+    /// When it begins now.
+    pub from: u32,
+    /// Index of the crew that does it now.
+    pub crew: usize,
+    /// Why it cannot be as it was.
+    pub why: String,
 }
 
 /// The instance of a plan, and which step each task is of.
@@ -351,15 +414,18 @@ fn instance(builder: &mut Builder) -> Result<(Instance, Vec<Part>), Vec<Problem>
         let products = pieces.map(|p| comes(&plan.pieces[p].product)).max().unwrap_or(0);
         let sets = step.actions.iter().any(|a| matches!(a.act, Act::Set { .. }));
         let unit = opening.filter(|_| sets).map_or(0, comes);
+        let comes = products.max(unit).max(waits.unwrap_or(0));
+        let (earliest, latest, because) = bound(site, first, step, comes);
         let task = Task {
             trade: word(trade),
             place: Some(place),
             after,
-            earliest: products.max(unit).max(waits.unwrap_or(0)),
+            earliest,
+            latest,
             open: builder.open(s),
             ..Task::default()
         };
-        all.add((s, step), &task, takes, takes.div_ceil(PART.min(day).max(1)));
+        all.add((s, step), &task, &because, takes, takes.div_ceil(PART.min(day).max(1)));
         let last = all.tasks.len() - 1;
         all.of_step.insert(s, last);
         all.at_place.insert(place, last);
@@ -413,7 +479,7 @@ fn why(of: &Instance, calendar: &Calendar, parts: &[Part], builder: &Builder, i:
         return match last.filter(|a| ready(a) == from) {
             Some(a) if a.minutes > 0 => format!("{} cures until {}.", title(a.task), said(from, first)),
             Some(a) => format!("After {}.", title(a.task)),
-            None if t.earliest > 0 => format!("Comes on {}.", said(t.earliest, first)),
+            None if t.earliest > 0 && !parts[i].because.is_empty() => parts[i].because.clone(),
             None => "First thing.".into(),
         };
     }
@@ -439,10 +505,84 @@ fn why(of: &Instance, calendar: &Calendar, parts: &[Part], builder: &Builder, i:
     {
         return format!("{} is at {} until {}.", of.crews[l.crew].name, title(j), said(calendar.laid[j].to, first));
     }
-    if t.earliest > last.map_or(0, ready) {
-        return format!("Comes on {}.", said(t.earliest, first));
+    if t.earliest > last.map_or(0, ready) && !parts[i].because.is_empty() {
+        return parts[i].because.clone();
     }
     format!("{} is not at work before.", of.crews[l.crew].name)
+}
+
+/// What is otherwise than was agreed on, step by step, each once.
+fn moved(of: &Instance, agreed: &[Agreed], calendar: &Calendar, parts: &[Part], builder: &Builder) -> Vec<MovedStep> {
+    let mut out: Vec<MovedStep> = Vec::new();
+    for (i, was) in agreed.iter().enumerate() {
+        let (Some(was), now) = (was, &calendar.laid[i]) else { continue };
+        let step = &builder.asked.plan.steps[parts[i].step];
+        if !is_moved(&Some(*was), now) || out.iter().any(|m| m.step == step.id) {
+            continue;
+        }
+        out.push(MovedStep {
+            step: step.id.clone(),
+            title: step.title.clone(),
+            place: step.opening.clone().unwrap_or_default(),
+            was: was.from,
+            by: was.crew,
+            from: now.from,
+            crew: now.crew,
+            why: why(of, calendar, parts, builder, i),
+        });
+    }
+    out.sort_by_key(|m| m.from);
+    out
+}
+
+/// Visits that come too early, with what is still to do then.
+fn too_early(asked: &Asked, tasks: &[Booked]) -> Vec<String> {
+    let first = day_number(&asked.site.from).unwrap_or_default();
+    let phase: HashMap<&str, crate::trade::Phase> = asked.plan.steps.iter().map(|s| (s.id.as_str(), s.phase)).collect();
+    let mut out = Vec::new();
+    for v in &asked.site.visits {
+        let Some(day) = day_number(&v.on).map(|d| d - first) else { continue };
+        let end = u32::try_from((day + 1).max(0)).unwrap_or(0) * 1440;
+        let open = |t: &&Booked| {
+            let here = v.place.as_ref().is_none_or(|p| t.place == *p);
+            here && t.to > end && phase.get(t.step.as_str()).is_some_and(|p| *p < v.before)
+        };
+        if let Some(last) = tasks.iter().filter(open).max_by_key(|t| t.to) {
+            let place = if last.place.is_empty() { "the walls" } else { &last.place };
+            out.push(format!(
+                "{} comes on {}, before \"{}\" at {place} is done on {}: ask for another day.",
+                v.name,
+                v.on,
+                last.title,
+                said(last.to, first)
+            ));
+        }
+    }
+    out
+}
+
+/// Pins that cannot be kept, with the day it will be.
+fn unpinned(asked: &Asked, tasks: &[Booked]) -> Vec<String> {
+    let first = day_number(&asked.site.from).unwrap_or_default();
+    let mut out = Vec::new();
+    for p in &asked.site.pins {
+        let Some(day) = day_number(&p.on).map(|d| d - first) else { continue };
+        match tasks.iter().filter(|t| t.step == p.step).max_by_key(|t| t.to) {
+            Some(t) if i64::from((t.to - 1) / 1440) != day => {
+                out.push(format!(
+                    "\"{}\" cannot be done on {}: it ends {}. {}",
+                    t.title,
+                    p.on,
+                    said(t.to, first),
+                    t.why
+                ));
+            }
+            Some(_) => {}
+            None if asked.plan.steps.iter().any(|s| s.id == p.step) => {}
+            None => out.push(format!("{} is pinned and not in the plan any more: take the pin out.", p.step)),
+        }
+    }
+    out
 }
 
 /// What should be known: units that have to come again, and what is out in the open for most of its days.
@@ -452,6 +592,8 @@ fn warns(asked: &Asked, tasks: &[Booked], finish: u32) -> Vec<String> {
         .filter(|o| !asked.site.deliveries.iter().any(|d| d.what == *o))
         .map(|o| format!("{o} waits for another unit: say on which day it comes."))
         .collect();
+    warns.extend(too_early(asked, tasks));
+    warns.extend(unpinned(asked, tasks));
     warns.sort();
     let last = i64::from(finish / 1440);
     let first = day_number(&asked.site.from).unwrap_or_default();
@@ -489,7 +631,8 @@ pub fn book(asked: &Asked, known: &KnownEvenings, stop: &Stop) -> Result<Booking
     if !wrong.is_empty() {
         return Err(wrong);
     }
-    let calendar = solve(&of, stop).map_err(|e| {
+    let agreed = agreed(&of, asked.site);
+    let calendar = solve_near(&of, &agreed, stop).map_err(|e| {
         let step = &asked.plan.steps[parts[e.task].step];
         let at = step.opening.as_deref().unwrap_or("the walls");
         let message = format!(
@@ -515,6 +658,7 @@ pub fn book(asked: &Asked, known: &KnownEvenings, stop: &Stop) -> Result<Booking
         })
         .collect();
     tasks.sort_by_key(|t| (t.from, t.crew));
+    let moved = moved(&of, &agreed, &calendar, &parts, &builder);
     let evenings = evenings_of(asked, &tasks, known)?;
     let warns = warns(asked, &tasks, calendar.proof.finish);
     let mut booking = Booking {
@@ -522,6 +666,8 @@ pub fn book(asked: &Asked, known: &KnownEvenings, stop: &Stop) -> Result<Booking
         from: asked.site.from.clone(),
         crews: of.crews.into_iter().map(|c| c.name).collect(),
         tasks,
+        moved,
+        kept: asked.site.kept.is_some(),
         proof: calendar.proof,
         evenings,
         warns,

@@ -4,7 +4,7 @@
 //! are what is searched. The bound is the larger of two: how long the longest chain takes with nobody in its way, and when each trade's crews can have
 //! worked off what they have, with what has to come before and after it.
 
-use super::instance::{Instance, Window};
+use super::instance::{Instance, Task, Window};
 use crate::stop::Stop;
 use serde::Serialize;
 
@@ -355,7 +355,15 @@ impl Chance {
     }
 }
 
-fn cost(of: &Instance, laid: &[Laid]) -> Cost {
+/// A task as it was agreed on.
+pub type Agreed = Option<Laid>;
+
+/// True where a task is on another day, or somebody else's, than was agreed on.
+pub fn is_moved(agreed: &Agreed, now: &Laid) -> bool {
+    agreed.is_some_and(|a| a.from / 1440 != now.from / 1440 || a.crew != now.crew)
+}
+
+fn cost(of: &Instance, laid: &[Laid], agreed: &[Agreed]) -> Cost {
     let late =
         of.tasks.iter().zip(laid).map(|(t, l)| t.latest.map_or(0, |by| u64::from(l.to.saturating_sub(by)))).sum();
     let finish = laid.iter().map(|l| l.to).max().unwrap_or(0);
@@ -365,7 +373,8 @@ fn cost(of: &Instance, laid: &[Laid]) -> Cost {
         .windows(2)
         .filter(|w| laid[w[0]].crew == laid[w[1]].crew && of.tasks[w[0]].place != of.tasks[w[1]].place)
         .count();
-    (late, finish, moves)
+    let moved = agreed.iter().zip(laid).filter(|(a, l)| is_moved(a, l)).count();
+    (late, moved, finish, moves)
 }
 
 /// An order to try: how urgent each task is, and to whom it is given, where that is said.
@@ -375,8 +384,8 @@ struct Trial {
     given: Vec<Option<usize>>,
 }
 
-/// What is better, the smaller the better: minutes late, the end, ways between places.
-type Cost = (u64, u32, usize);
+/// What is better, the smaller the better: minutes late, what is moved against what was agreed on, the end, ways between places.
+type Cost = (u64, usize, u32, usize);
 
 struct Best {
     cost: Cost,
@@ -387,6 +396,7 @@ struct Best {
 /// What was tried so far.
 struct Search<'a> {
     of: &'a Instance,
+    agreed: &'a [Agreed],
     best: Option<Best>,
     tried: usize,
     nowhere: Option<Nowhere>,
@@ -403,7 +413,7 @@ impl Search<'_> {
                 return false;
             }
         };
-        let cost = cost(self.of, &laid);
+        let cost = cost(self.of, &laid, self.agreed);
         let better = self.best.as_ref().is_none_or(|b| cost < b.cost);
         if better {
             self.best = Some(Best { cost, laid, trial });
@@ -455,12 +465,29 @@ impl Search<'_> {
     }
 }
 
-/// Lays the tasks of an instance that has no [`Instance::problems`]. Ends when nothing can be better, when enough was tried, or in a hurry with the best
+/// The same with nothing agreed on before.
+///
+/// # Errors
+/// As [`solve_near`].
+pub fn solve(of: &Instance, stop: &Stop) -> Result<Calendar, Nowhere> {
+    solve_near(of, &[], stop)
+}
+
+/// So many orders are tried where a calendar was agreed on: what is near it is found first.
+const NEAR: usize = 300;
+
+/// Lays the tasks of an instance that has no [`Instance::problems`], as near as can be to what was agreed on, task by task. Ends when nothing can be better, when enough was tried, or in a hurry with the best
 /// there is.
 ///
 /// # Errors
 /// The first task for which there is no time at all.
-pub fn solve(of: &Instance, stop: &Stop) -> Result<Calendar, Nowhere> {
+pub fn solve_near(of: &Instance, agreed: &[Agreed], stop: &Stop) -> Result<Calendar, Nowhere> {
+    // What was agreed on is not done before its day, though it could be.
+    let day = |i: usize| agreed.get(i).copied().flatten().map_or(0, |a| a.from / 1440 * 1440);
+    let floor = |(i, t): (usize, &Task)| Task { earliest: t.earliest.max(day(i)), ..t.clone() };
+    let near = (!agreed.is_empty())
+        .then(|| Instance { tasks: of.tasks.iter().enumerate().map(floor).collect(), ..of.clone() });
+    let of = near.as_ref().unwrap_or(of);
     let order = of.order().unwrap_or_default();
     let mut solver = Solver::new(of, order);
     let heads = solver.heads()?;
@@ -472,7 +499,18 @@ pub fn solve(of: &Instance, stop: &Stop) -> Result<Calendar, Nowhere> {
         .collect();
     let by_head: Vec<f64> = (0..of.tasks.len()).map(|i| f64::from(heads[i])).collect();
     let in_order: Vec<f64> = (0..of.tasks.len()).map(|i| i as f64).collect();
-    let mut search = Search { of, best: None, tried: 0, nowhere: None };
+    let mut search = Search { of, agreed, best: None, tried: 0, nowhere: None };
+    if !agreed.is_empty() {
+        // In the order that was agreed on; what is new comes behind what it waits for.
+        let mut urgency: Vec<f64> = agreed.iter().map(|a| a.map_or(f64::NAN, |a| f64::from(a.from))).collect();
+        for &i in &solver.order {
+            if urgency[i].is_nan() {
+                let before = of.tasks[i].after.iter().map(|a| urgency[a.task]).fold(0.0, f64::max);
+                urgency[i] = before + 0.5;
+            }
+        }
+        search.attempt(&mut solver, Trial { urgency, given: agreed.iter().map(|a| a.map(|a| a.crew)).collect() });
+    }
     for urgency in [by_tail.clone(), in_order, by_head] {
         search.attempt(&mut solver, Trial { given: vec![None; urgency.len()], urgency });
     }
@@ -480,8 +518,9 @@ pub fn solve(of: &Instance, stop: &Stop) -> Result<Calendar, Nowhere> {
     let mut since = 0;
     // The farther the longest chain reaches, the more an urgency is moved at once.
     let spread = tails.iter().zip(&of.tasks).map(|(t, task)| f64::from(t + task.minutes)).fold(1.0, f64::max);
-    for n in 0..(MOST_LAID / of.tasks.len().max(1)).min(MOST_TRIED) {
-        let done = search.best.as_ref().is_some_and(|b| b.cost.0 == 0 && b.cost.1 <= bound);
+    let most = if agreed.is_empty() { MOST_TRIED } else { NEAR };
+    for n in 0..(MOST_LAID / of.tasks.len().max(1)).min(most) {
+        let done = search.best.as_ref().is_some_and(|b| b.cost.0 == 0 && b.cost.1 == 0 && b.cost.2 <= bound);
         if done || since >= ENOUGH || stop.is_hurried() || stop.is_stopped() {
             break;
         }
@@ -491,7 +530,7 @@ pub fn solve(of: &Instance, stop: &Stop) -> Result<Calendar, Nowhere> {
     let Search { best, tried, nowhere, .. } = search;
     match best {
         None => Err(nowhere.unwrap_or(Nowhere { task: 0, id: String::new(), minutes: 0, from: 0 })),
-        Some(Best { cost: (late, finish, _), laid, .. }) => {
+        Some(Best { cost: (late, _, finish, _), laid, .. }) => {
             let proof = Proof { finish, bound: bound.min(finish), best: late == 0 && finish <= bound, late, tried };
             Ok(Calendar { laid, proof })
         }

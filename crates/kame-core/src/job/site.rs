@@ -3,13 +3,18 @@
 use crate::date::day_number;
 use crate::problem::Problem;
 use crate::range::{NAME, Range};
-use crate::trade::Trade;
+use crate::trade::{Phase, Trade};
 use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
 
 /// Crews of a job.
 pub const MOST_CREWS: usize = 20;
-/// Deliveries and days off.
+/// Deliveries, visits, pins and days off.
 pub const MOST_DATES: usize = 400;
+/// Tasks of a calendar that was agreed on.
+pub const MOST_KEPT: usize = 20_000;
+/// No kept task begins later, minutes: three years.
+const LAST_KEPT: u32 = 3 * 366 * 1440;
 const PEOPLE: Range<u32> = Range { what: "people of a crew", least: 1, most: 40, remedy: "make two crews of them" };
 const CLOCK: Range<f64> = Range {
     what: "an hour of the day",
@@ -30,8 +35,57 @@ pub struct SiteSpec {
     /// What is not there yet.
     #[serde(default)]
     pub deliveries: Vec<Delivery>,
+    /// Other trades and inspectors, who come on a day.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub visits: Vec<Visit>,
+    /// Steps that are done on a day and no other.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub pins: Vec<Pin>,
+    /// The calendar that was agreed on: a new one changes as little of it as it can.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub kept: Option<KeptPlan>,
     /// Where the building stands.
     pub stands: Standpoint,
+}
+
+/// Somebody who has to have been there before work of a phase begins: an inspector, a plumber, who tests the air.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, schemars::JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Visit {
+    /// Who, or what for.
+    pub name: String,
+    /// On which day; what waits for it goes on the day after.
+    pub on: String,
+    /// The first phase that waits for it.
+    pub before: Phase,
+    /// Id of the opening at which it waits; everywhere where it is left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub place: Option<String>,
+}
+
+/// A step that is done on a day.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, schemars::JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Pin {
+    /// Id of the step.
+    pub step: String,
+    /// On which day.
+    pub on: String,
+}
+
+/// A calendar that was agreed on.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, schemars::JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct KeptPlan {
+    /// Its first day.
+    pub from: String,
+    /// Names of its crews.
+    pub crews: Vec<String>,
+    /// By step, and its part from 1 behind a blank where it has several: index of the crew, and minute from midnight of the first day.
+    pub tasks: BTreeMap<String, [u32; 2]>,
 }
 
 /// A crew.
@@ -94,7 +148,15 @@ impl SiteSpec {
         };
         // Heron Spit is made up: an estuary on the Oregon coast's latitude.
         let stands = Standpoint { latitude: 45.5, longitude: -123.9, utc_hours: -8.0, facing: 270.0 };
-        Self { from: from.into(), crews: vec![crew], deliveries: Vec::new(), stands }
+        Self {
+            from: from.into(),
+            crews: vec![crew],
+            deliveries: Vec::new(),
+            visits: Vec::new(),
+            pins: Vec::new(),
+            kept: None,
+            stands,
+        }
     }
 
     /// What of it cannot be, with paths under `path`.
@@ -132,6 +194,30 @@ impl SiteSpec {
         for (i, d) in self.deliveries.iter().enumerate().take(MOST_DATES) {
             no(format!("deliveries[{i}].on"), no_day(&d.on));
             no(format!("deliveries[{i}].what"), NAME.check(d.what.chars().count()).err());
+        }
+        no("visits".into(), many(self.visits.len().max(1), MOST_DATES));
+        for (i, v) in self.visits.iter().enumerate().take(MOST_DATES) {
+            no(format!("visits[{i}].on"), no_day(&v.on));
+            no(format!("visits[{i}].name"), NAME.check(v.name.trim().chars().count()).err());
+        }
+        no("pins".into(), many(self.pins.len().max(1), MOST_DATES));
+        for (i, p) in self.pins.iter().enumerate().take(MOST_DATES) {
+            no(format!("pins[{i}].on"), no_day(&p.on));
+            let again = self.pins[..i].iter().any(|o| o.step == p.step);
+            no(format!("pins[{i}].step"), again.then(|| format!("\"{}\" is pinned twice: choose one day", p.step)));
+        }
+        if let Some(kept) = &self.kept {
+            no("kept.from".into(), no_day(&kept.from));
+            no("kept.crews".into(), many(kept.crews.len(), MOST_CREWS));
+            no("kept.tasks".into(), many(kept.tasks.len().max(1), MOST_KEPT));
+            let odd =
+                kept.tasks.iter().find(|(_, [crew, from])| *crew as usize >= kept.crews.len() || *from > LAST_KEPT);
+            no(
+                "kept.tasks".into(),
+                odd.map(|(id, at)| {
+                    format!("\"{id}\" is kept at {at:?}: expected one of its crews, and a minute up to {LAST_KEPT}")
+                }),
+            );
         }
         let Standpoint { latitude, longitude, utc_hours, facing } = self.stands;
         let away = |v: f64, most: f64| {

@@ -1,16 +1,16 @@
 //! The calendar: whatever is asked, what is laid keeps every rule; nothing beats the bound; small ones are as good as trying everything.
 
 use kame_core::calendar::{
-    After, Asked, Booked, Booking, Calendar, Crew, Hour, Instance, Spot, Task, Window, book, humidity, solve, sun,
-    surface_f,
+    After, Agreed, Asked, Booked, Booking, Calendar, Crew, Hour, Instance, Spot, Task, Window, book, humidity,
+    is_moved, solve, solve_near, sun, surface_f,
 };
 use kame_core::checks::checks_of;
 use kame_core::evenings::KnownEvenings;
-use kame_core::job::{CrewSpec, Delivery, SiteSpec, Standpoint, read_job};
+use kame_core::job::{CrewSpec, Delivery, KeptPlan, Pin, SiteSpec, Standpoint, Visit, read_job};
 use kame_core::plan::build;
 use kame_core::record::{Event, What, seal, states};
 use kame_core::stop::Stop;
-use kame_core::trade::Trade;
+use kame_core::trade::{Phase, Trade};
 use proptest::prelude::*;
 
 /// A day's hours, 7 to 15.5.
@@ -187,6 +187,26 @@ proptest! {
         prop_assert!(c.proof.bound <= best, "bound {} of {best}", c.proof.bound);
         // Said to be the best it is; else it is no more than a day from it.
         prop_assert!(if c.proof.best { c.proof.finish == best } else { c.proof.finish <= best + 1440 }, "{:?} of {best}", c.proof);
+    }
+
+    /// Laid anew nothing moves; and where something has to, every rule is kept all the same.
+    #[test]
+    fn what_was_agreed_on_stays_where_it_can(of in anything(24), late in 0..24_usize, by in 1..5_u32) {
+        let first = solve(&of, &Stop::default()).expect("time enough");
+        let agreed: Vec<Agreed> = first.laid.iter().map(|l| Some(*l)).collect();
+        let again = solve_near(&of, &agreed, &Stop::default()).expect("time enough");
+        let moved = |c: &Calendar| agreed.iter().zip(&c.laid).filter(|(a, l)| is_moved(a, l)).count();
+        prop_assert_eq!((moved(&again), breaks(&of, &again)), (0, None));
+        prop_assert!(again.proof.finish / 1440 == first.proof.finish / 1440);
+        let mut changed = of.clone();
+        let i = late % changed.tasks.len();
+        changed.tasks[i].earliest = (first.laid[i].from / 1440 + by) * 1440;
+        if let Ok(near) = solve_near(&changed, &agreed, &Stop::default()) {
+            prop_assert_eq!(breaks(&changed, &near), None);
+            prop_assert!(is_moved(&agreed[i], &near.laid[i]), "what comes later is later");
+            // Nothing is done before its day.
+            prop_assert!(agreed.iter().zip(&near.laid).all(|(a, l)| a.is_none_or(|a| l.from / 1440 >= a.from / 1440)));
+        }
     }
 
     #[test]
@@ -427,4 +447,118 @@ fn the_sun_stands_where_it_does_and_warms_the_wall_it_shines_on() {
     let windy = Hour { wind_mph: 20.0, ..bright };
     assert!(surface_f(&windy, afternoon, 270.0) < west - 50.0);
     assert!((humidity(60.0, 60.0) - 100.0).abs() < 1e-9 && humidity(60.0, 40.0) < 50.0);
+}
+
+/// A calendar as it is agreed on.
+fn kept(b: &Booking) -> KeptPlan {
+    let mut parts: std::collections::BTreeMap<&str, Vec<&Booked>> = std::collections::BTreeMap::new();
+    for t in &b.tasks {
+        parts.entry(&t.step).or_default().push(t);
+    }
+    let of = |(step, parts): (&str, Vec<&Booked>)| {
+        let many = parts.len() > 1;
+        let name = move |n: usize| if many { format!("{step} {}", n + 1) } else { step.to_owned() };
+        parts.into_iter().enumerate().map(|(n, t)| (name(n), [t.crew as u32, t.from])).collect::<Vec<_>>()
+    };
+    let tasks = parts.into_iter().flat_map(of).collect();
+    KeptPlan { from: b.from.clone(), crews: b.crews.clone(), tasks }
+}
+
+#[test]
+fn visits_are_waited_for_and_told_where_they_come_too_early() {
+    let visit = |on: &str, before, place: Option<&str>| Visit {
+        name: "the inspector".into(),
+        on: on.into(),
+        before,
+        place: place.map(Into::into),
+    };
+    let with = |v: Visit| laid(&SiteSpec { visits: vec![v], ..site() }, &[]).expect("laid");
+    let b = with(visit("2026-03-05", Phase::Flashing, Some("W1")));
+    let first = |b: &Booking, place: &str, late: bool| {
+        let flashing = |t: &&Booked| t.place == place && ["jambs", "head"].iter().any(|s| t.step.ends_with(s)) == late;
+        b.tasks.iter().filter(flashing).map(|t| t.from / 1440).min().expect("a task")
+    };
+    assert_eq!((first(&b, "W1", false), first(&b, "W1", true), first(&b, "W2", true)), (0, 4, 0), "{}", b.says);
+    let waits = b.tasks.iter().find(|t| t.step == "W1/jambs").expect("a task");
+    assert_eq!(waits.why, "Waits for the inspector, on 2026-03-05.");
+    assert!(b.warns.is_empty(), "{:?}", b.warns);
+    // Before the first day is over nothing is ready.
+    let early = SiteSpec {
+        visits: vec![visit("2026-03-02", Phase::Flashing, None)],
+        deliveries: vec![Delivery { what: "D1".into(), on: "2026-03-11".into() }],
+        ..site()
+    };
+    let b = laid(&early, &[]).expect("laid");
+    assert!(
+        b.warns
+            .iter()
+            .any(|w| w.starts_with("the inspector comes on 2026-03-02, before") && w.ends_with("ask for another day.")),
+        "{:?}",
+        b.warns
+    );
+}
+
+#[test]
+fn pins_hold_and_what_cannot_be_pinned_is_told() {
+    let pin = |step: &str, on: &str| Pin { step: step.into(), on: on.into() };
+    let b = laid(&SiteSpec { pins: vec![pin("W2/set", "2026-03-04")], ..site() }, &[]).expect("laid");
+    let set = b.tasks.iter().find(|t| t.step == "W2/set").expect("a task");
+    assert_eq!((set.from / 1440, set.why.as_str()), (2, "Pinned to 2026-03-04."));
+    assert!(b.warns.is_empty(), "{:?}", b.warns);
+    // The door is not there yet on the day it is pinned to.
+    let late = SiteSpec {
+        pins: vec![pin("D1/set", "2026-03-04")],
+        deliveries: vec![Delivery { what: "D1".into(), on: "2026-03-11".into() }],
+        ..site()
+    };
+    let b = laid(&late, &[]).expect("laid");
+    assert!(b.warns.iter().any(|w| w.contains("cannot be done on 2026-03-04")), "{:?}", b.warns);
+    let gone = laid(&SiteSpec { pins: vec![pin("W9/set", "2026-03-04")], ..site() }, &[]).expect("laid");
+    assert!(gone.warns.iter().any(|w| w.contains("take the pin out")), "{:?}", gone.warns);
+    for (pins, why) in [
+        (vec![pin("W2/set", "soon")], "$.site.pins[0].on"),
+        (vec![pin("W2/set", "2026-03-04"), pin("W2/set", "2026-03-05")], "pinned twice"),
+    ] {
+        let says = laid(&SiteSpec { pins, ..site() }, &[]).expect_err("refused");
+        assert!(says.contains(why), "{says}");
+    }
+}
+
+#[test]
+fn a_later_delivery_moves_what_waits_for_it_and_nothing_else() {
+    let two = SiteSpec {
+        crews: vec![
+            CrewSpec { name: "A".into(), ..site().crews[0].clone() },
+            CrewSpec { name: "B".into(), people: 1, ..site().crews[0].clone() },
+        ],
+        ..site()
+    };
+    let first = laid(&two, &[]).expect("laid");
+    assert!(!first.kept && first.moved.is_empty());
+    let agreed = SiteSpec { kept: Some(kept(&first)), ..two };
+    let again = laid(&agreed, &[]).expect("laid");
+    assert!(again.kept && again.moved.is_empty(), "{:?}", again.moved);
+    let later =
+        SiteSpec { deliveries: vec![Delivery { what: "D1".into(), on: "2026-03-11".into() }], ..agreed.clone() };
+    let b = laid(&later, &[]).expect("laid");
+    let set = b.moved.iter().find(|m| m.step == "D1/set").expect("moved");
+    assert!(set.from / 1440 == 9 && set.was / 1440 == 0 && set.why.starts_with("Comes on Wed 11 Mar"), "{set:?}");
+    assert!(
+        b.moved.iter().all(|m| m.place == "D1" || m.place.is_empty()),
+        "only the door, and what goes over it: {:?}",
+        b.moved
+    );
+    // A crew that is gone has agreed on nothing; the days move with the first one.
+    let alone = SiteSpec { crews: vec![agreed.crews[0].clone()], from: "2026-03-03".into(), ..agreed };
+    let b = laid(&alone, &[]).expect("laid");
+    assert!(b.tasks.iter().all(|t| t.crew == 0));
+    let odd = SiteSpec {
+        kept: Some(KeptPlan {
+            from: "2026-03-02".into(),
+            crews: vec!["A".into()],
+            tasks: [("W1/set".to_owned(), [7, 0])].into(),
+        }),
+        ..site()
+    };
+    assert!(laid(&odd, &[]).expect_err("refused").contains("expected one of its crews"));
 }

@@ -24,6 +24,8 @@ use utoipa::{IntoParams, ToSchema};
 pub struct CalendarAsk {
     /// Who works when; that of the job where it is left out, and one crew from Monday on where it has none.
     pub site: Option<SiteSpec>,
+    /// True for a calendar from nothing, whatever was agreed on.
+    pub anew: bool,
     /// Hours of weather as a file, a table or EPW; those of the weather service where it is left out and one is there.
     pub weather: Option<String>,
 }
@@ -68,7 +70,10 @@ async fn forecast(app: &App, first_day: &str, today: &str) -> Option<Vec<Hour>> 
 async fn booked(app: &App, id: i64, ask: CalendarAsk) -> Result<CalendarAnswer, Fault> {
     let now = state(app, id).await?;
     let today = stored(app, |s| Ok(s.today()?)).await?;
-    let site = ask.site.or_else(|| now.job.site.clone()).unwrap_or_else(|| SiteSpec::usual(&today));
+    let mut site = ask.site.or_else(|| now.job.site.clone()).unwrap_or_else(|| SiteSpec::usual(&today));
+    if ask.anew {
+        site.kept = None;
+    }
     let problems = site.problems("$.site");
     if !problems.is_empty() {
         return Err(problems.into());
