@@ -494,16 +494,33 @@ impl Plan {
         self.damages.iter().any(of)
     }
 
-    /// Flaps of the barrier over which some pieces lie, or which are part of them: to lay those again they are lifted and dropped again.
+    /// Flaps of the barrier under which some pieces are laid, or which are part of them: to lay those again they are lifted and dropped again.
     pub fn flaps_at(&self, pieces: &[usize]) -> HashSet<usize> {
-        let hit = |r: Rect| {
-            pieces
-                .iter()
-                .map(|p| &self.pieces[*p])
-                .any(|p| !p.solid && p.regions.iter().any(|(on, at)| *on == SurfaceId::WALL && at.overlaps(r)))
-        };
-        let all = self.cuts.iter().flat_map(|c| &c.flaps);
-        all.filter(|(_, r)| hit(*r)).map(|(f, _)| *f).collect()
+        let acts = self.steps.iter().filter(|s| !self.is_of_a_repair(s)).flat_map(|s| &s.actions);
+        let (mut up, mut out): (HashSet<usize>, HashSet<usize>) = (HashSet::new(), HashSet::new());
+        for act in acts.map(|a| &a.act) {
+            match act {
+                Act::Lift { flap } => drop(up.insert(*flap)),
+                Act::Drop { flap } => drop(up.remove(flap)),
+                // What is laid while flaps are held up is laid for each that it reaches.
+                act if !up.is_empty() && act.placed().is_some_and(|p| pieces.contains(&p)) => {
+                    out.extend(up.iter().filter(|f| act.placed().is_some_and(|p| self.reaches(p, **f))));
+                }
+                _ => {}
+            }
+        }
+        let of_barrier = pieces.iter().filter(|p| self.pieces[**p].role.is_barrier());
+        for &p in of_barrier {
+            out.extend((0..self.flaps.len()).filter(|f| self.reaches(p, *f)));
+        }
+        out
+    }
+
+    /// True where a piece lies where a flap is cut.
+    fn reaches(&self, piece: usize, flap: usize) -> bool {
+        let regions = &self.pieces[piece].regions;
+        let at = self.cuts.iter().flat_map(|c| &c.flaps).filter(|(f, _)| *f == flap);
+        at.into_iter().any(|(_, r)| regions.iter().any(|(on, at)| *on == SurfaceId::WALL && at.overlaps(*r)))
     }
 
     /// True where a repair does what was left out, or could not be done, after all.

@@ -5,6 +5,7 @@
 //! less glue first, then those that open less, then the quicker.
 
 mod moves;
+mod over;
 
 use crate::edit::{Edit, apply};
 use crate::findings::{Finding, Fix, KnownWater, Moment, Severity, State, cause_key};
@@ -296,11 +297,18 @@ pub fn propose(job: &Job, found: &FoundSpec, known: &KnownWater, stop: &Stop) ->
     let whole = crate::plan::build(&without)?;
     let whole = standing(&whole, known, None)?;
     let before = standing(&plan, known, Some(&whole))?;
-    let moves = moves::Moves { job: &without, plan: &plan, stage: &before_it, at, found: &bare };
+    let over = over::Over::new(&plan, &before_it);
+    let moves = moves::Moves { job: &without, plan: &plan, stage: &before_it, over, at, found: &bare };
     let mut out = Proposals { whole, before, plan: plan.clone(), list: Vec::new(), refused: Vec::new() };
     for (title, edit) in moves.all().into_iter().take(MOST_TRIED) {
         stop.check().map_err(|_| stopped(STOPPED.into()))?;
-        let Ok((_, mended)) = apply(&without, &edit) else { continue };
+        let mended = match apply(&without, &edit) {
+            Ok((_, mended)) => mended,
+            Err(p) => {
+                out.refused.push((title, p.into_iter().next().map(|p| p.message).unwrap_or_default()));
+                continue;
+            }
+        };
         let after = standing(&mended, known, Some(&out.whole))?;
         if does(bare.what, &out.whole, &after) {
             out.list.push(proposal(title, edit, after, &out.whole, mended, &moves));

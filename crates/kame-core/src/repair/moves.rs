@@ -1,5 +1,6 @@
 //! What can be done at a place, from what lies there: which lap or slit a new piece can be tucked under, what it is stuck on, what has to be taken off.
 
+use super::over::Over;
 use crate::edit::{Edit, feature_kinds};
 use crate::job::{FoundKind, FoundSpec, Holds, Job, Mend, OpeningSpec, Place};
 use crate::kit::SEALANT;
@@ -18,6 +19,7 @@ pub struct Moves<'a> {
     pub job: &'a Job,
     pub plan: &'a Plan,
     pub stage: &'a Stage,
+    pub over: Over<'a>,
     /// Where it is.
     pub at: Rect,
     pub found: &'a FoundSpec,
@@ -161,28 +163,12 @@ impl Moves<'_> {
             l.rect.overlaps(r) && (p.role == Role::Cover || p.role.is_in_gap())
         };
         // What was hung over a piece that comes off comes off before it.
-        let mut off: BTreeSet<usize> = self.on_wall().filter(hangs).map(|l| l.piece).collect();
-        loop {
-            let over = |l: &&Laid| {
-                let p = &self.plan.pieces[l.piece];
-                (p.role == Role::Cover || p.role.is_in_gap()) && !off.contains(&l.piece) && self.lies_over(l, &off)
-            };
-            let more: Vec<usize> = self.on_wall().filter(over).map(|l| l.piece).collect();
-            if more.is_empty() {
-                break;
-            }
-            off.extend(more);
-        }
+        let outside = |p: usize| self.plan.pieces[p].role == Role::Cover || self.plan.pieces[p].role.is_in_gap();
+        let off = self.over.with_all_over(self.on_wall().filter(hangs).map(|l| l.piece).collect(), outside);
         if !off.is_empty() {
             then.insert(0, Mend::Open { pieces: off.iter().map(|p| self.plan.pieces[*p].id.clone()).collect() });
         }
         then
-    }
-
-    /// True where a layer lies over one of some pieces.
-    fn lies_over(&self, layer: &Laid, pieces: &BTreeSet<usize>) -> bool {
-        let inside = self.stage.layers.iter().take_while(|l| !std::ptr::eq(*l, layer));
-        inside.filter(|l| pieces.contains(&l.piece)).any(|l| l.on == layer.on && l.rect.overlaps(layer.rect))
     }
 
     fn lay(&self, product: &str, r: Rect, holds: Holds) -> Mend {
@@ -320,65 +306,23 @@ impl Moves<'_> {
         let named = |(p, piece): (usize, &crate::plan::Piece)| self.found.pieces.contains(&piece.id).then_some(p);
         let mut off: BTreeSet<usize> = self.plan.pieces.iter().enumerate().filter_map(named).collect();
         if off.is_empty() {
-            off = self.on_wall().filter(hurt).map(|l| l.piece).collect();
+            let there = self.on_wall().filter(hurt).map(|l| l.piece);
+            // What let go is one piece: the outermost that sticks.
+            off = match self.found.what {
+                FoundKind::LetGo => there.filter(|p| self.stage.bond(*p) == Bond::Full).last().into_iter().collect(),
+                _ => there.collect(),
+            };
         }
         if off.is_empty() {
             return None;
         }
-        let later = self.placed_later();
         let rank: HashMap<usize, usize> = self.stage.layers.iter().enumerate().map(|(n, l)| (l.piece, n)).collect();
-        // Whatever lies over a piece that comes off comes off before it.
-        loop {
-            let pieces: Vec<usize> = off.iter().copied().collect();
-            let flaps = self.plan.flaps_at(&pieces);
-            let lifted = |l: &Laid| {
-                let inside = self.stage.layers.iter().take_while(|k| !std::ptr::eq(*k, l));
-                inside
-                    .filter(|k| k.flap.is_some_and(|f| flaps.contains(&f)))
-                    .any(|k| k.on == l.on && k.rect.overlaps(l.rect))
-            };
-            // What is not there yet, or lies too far out, belongs under what comes after it in the recipes.
-            let belongs_under = |l: &Laid| {
-                off.iter().any(|p| {
-                    let regions = self.plan.as_planned.get(p).unwrap_or(&self.plan.pieces[*p].regions);
-                    later.get(p) < later.get(&l.piece)
-                        && regions.iter().any(|(on, r)| *on == l.on && r.overlaps(l.rect))
-                })
-            };
-            let over =
-                |l: &&Laid| !off.contains(&l.piece) && (self.lies_over(l, &off) || lifted(l) || belongs_under(l));
-            let mut more: Vec<usize> = self.stage.layers.iter().filter(over).map(|l| l.piece).collect();
-            // What could not be laid because of these is laid now.
-            let could_not = self.stage.blocked.iter().filter_map(|b| b.act.placed());
-            let meets = |p: &usize| {
-                let of = self.plan.pieces[*p].opening;
-                let hull = of.map(|o| self.plan.openings[o].hull);
-                let on_wall = |q: &usize| {
-                    self.plan.pieces[*q]
-                        .regions
-                        .iter()
-                        .any(|(on, r)| *on == SurfaceId::WALL && hull.is_some_and(|h| h.overlaps(*r)))
-                };
-                off.iter().any(|q| of.is_some() && self.plan.pieces[*q].opening == of || on_wall(q))
-            };
-            more.extend(could_not.filter(|p| !off.contains(p) && meets(p)));
-            if more.is_empty() {
-                break;
-            }
-            off.extend(more);
-        }
+        let off = self.over.back_to(off);
         let mut pieces: Vec<usize> = off.into_iter().collect();
         pieces.sort_by_key(|p| rank.get(p));
         let ids = |of: &[usize]| of.iter().map(|p| self.plan.pieces[*p].id.clone()).collect();
         let there: Vec<usize> = pieces.iter().copied().filter(|p| self.stage.has(*p)).collect();
         Some(vec![Mend::Again { off: ids(&there), pieces: ids(&pieces), dry }])
-    }
-
-    /// When each piece is placed by the recipes.
-    fn placed_later(&self) -> HashMap<usize, usize> {
-        let steps = self.plan.steps.iter().filter(|s| !self.plan.is_of_a_repair(s));
-        let placed = steps.flat_map(|s| &s.actions).enumerate().filter_map(|(n, a)| Some((a.act.placed()?, n)));
-        placed.collect()
     }
 
     /// What comes through gets its own flashing, as every way of the trade has it that can be built here.

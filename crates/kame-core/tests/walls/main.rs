@@ -21,6 +21,7 @@ mod recipes;
 mod record;
 mod remedies;
 mod repairs;
+mod repairs_plan;
 mod schools;
 mod sections;
 mod step_pictures;

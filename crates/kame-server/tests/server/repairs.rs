@@ -88,3 +88,62 @@ async fn findings_and_failed_checks_open_repairs_too() {
     assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
     assert!(refused.to_string().contains("there is no piece"), "{refused}");
 }
+
+#[tokio::test]
+async fn a_repair_is_laid_on_the_calendar_and_what_was_agreed_on_stays() {
+    let s = Server::start().await;
+    let calendar = async |ask: Value| {
+        let (status, answer) = s.post(&format!("{GABLE}/calendar"), None, ask).await;
+        assert_eq!(status, StatusCode::OK, "{answer}");
+        answer
+    };
+    let site = json!({"from": "2026-03-02", "stands": {"latitude": 45.5, "longitude": -123.9, "utc_hours": -8.0, "facing": 270.0},
+        "crews": [{"name": "A", "trades": ["lead", "barrier", "window", "cladding"], "people": 1, "hours": [7.0, 15.5]}]});
+    let (_, found) = s.post(&format!("{GABLE}/repairs"), None, tear("40 in", "30 in")).await;
+    let (status, _) = s.post(&format!("{GABLE}/edits"), Some(1), found["proposals"][0]["edit"].clone()).await;
+    assert_eq!(status, StatusCode::OK);
+    let first = calendar(json!({"site": site, "weather": null})).await;
+    let tasks = first["booking"]["tasks"].as_array().expect("tasks");
+    let patch = tasks.iter().find(|t| t["step"] == "D1/1").expect("the repair is a task");
+    assert!(patch["why"].as_str().is_some_and(|w| w.starts_with("After ")), "{patch}");
+    // Agreed on and kept; with two days off what has to moves, and says why; from nothing nothing is said to move.
+    let mut kept = serde_json::Map::new();
+    for t in tasks {
+        let step = t["step"].as_str().expect("a step");
+        let parts: Vec<&Value> = tasks.iter().filter(|o| o["step"] == step).collect();
+        let n = parts.iter().position(|o| o["from"] == t["from"]).expect("itself");
+        let id = if parts.len() > 1 { format!("{step} {}", n + 1) } else { step.to_owned() };
+        kept.insert(id, json!([t["crew"], t["from"]]));
+    }
+    let mut agreed = site.clone();
+    agreed["kept"] = json!({"from": "2026-03-02", "crews": ["A"], "tasks": kept});
+    let (status, refused) =
+        s.post(&format!("{GABLE}/edits"), Some(2), json!({"edit": "set_site", "site": agreed})).await;
+    assert_eq!(status, StatusCode::OK, "{refused}");
+    let again = calendar(json!({})).await;
+    assert_eq!((&again["booking"]["kept"], &again["booking"]["moved"]), (&json!(true), &json!([])));
+    agreed["crews"][0]["off"] = json!(["2026-03-02", "2026-03-03"]);
+    let late = calendar(json!({"site": agreed})).await;
+    let moved = late["booking"]["moved"].as_array().expect("moves");
+    assert!(!moved.is_empty() && moved.iter().all(|m| m["from"].as_u64() >= Some(2 * 1440)), "{moved:?}");
+    assert!(moved[0]["why"].as_str().is_some_and(|w| !w.is_empty()));
+    let anew = calendar(json!({"site": agreed, "anew": true})).await;
+    assert_eq!((&anew["booking"]["kept"], &anew["booking"]["moved"]), (&json!(false), &json!([])));
+    for (field, value, says) in [
+        ("visits", json!([{"name": "", "on": "2026-03-05", "before": "cover"}]), "visits[0].name"),
+        ("visits", json!([{"name": "x", "on": "some day", "before": "cover"}]), "visits[0].on"),
+        ("visits", json!([{"name": "x", "on": "2026-03-05", "before": "lunch"}]), ""),
+        ("pins", json!([{"step": "course-1", "on": "2026-02-30"}]), "pins[0].on"),
+        ("kept", json!({"from": "2026-03-02", "crews": [], "tasks": {}}), "kept.crews"),
+        (
+            "kept",
+            json!({"from": "2026-03-02", "crews": ["A"], "tasks": {"course-1": [0, 4_000_000_000_u32]}}),
+            "kept.tasks",
+        ),
+    ] {
+        let mut wrong = site.clone();
+        wrong[field] = value;
+        let (status, refused) = s.post(&format!("{GABLE}/calendar"), None, json!({"site": wrong})).await;
+        assert!(status.is_client_error() && refused.to_string().contains(says), "{field}: {status} {refused}");
+    }
+}
