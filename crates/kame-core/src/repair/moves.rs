@@ -223,7 +223,8 @@ impl Moves<'_> {
             if !strip.minus_all(&there).is_empty() {
                 continue;
             }
-            let r = self.fits(Rect { v1: *edge + tuck, ..around })?;
+            // Beside an opening it is as wide as there is room; under one it does not reach the lap.
+            let r = self.narrowed(Rect { v1: *edge + tuck, ..around }).filter(|r| r.v1 == *edge + tuck)?;
             let mut lay = self.lay(&product, r, Holds::Loose);
             if let Mend::Lay { under, .. } = &mut lay {
                 *under = row.iter().map(|p| self.plan.pieces[*p].id.clone()).collect();
@@ -237,7 +238,7 @@ impl Moves<'_> {
         let (_, product) = self.loose_sheet()?;
         let wall = self.plan.surfaces[SurfaceId::WALL.0].facet.rect();
         let around = self.grown(self.length(fig::REPAIR_PAST));
-        let r = self.fits(Rect { v1: wall.v1, ..around })?;
+        let r = self.narrowed(Rect { v1: wall.v1, ..around }).filter(|r| r.v1 == wall.v1)?;
         // Where a lap is above it, it is tucked under that.
         let covered = self
             .on_wall()
