@@ -371,8 +371,23 @@ export const s = {
     },
     keep: "Keep",
   },
+  minutes: {
+    title: "Minutes",
+    says: (steps: number, factor: number) =>
+      `Minutes really taken: ${factor.toFixed(2)} times the profile's, by ${steps} steps on record`,
+    offer: (now: string, offered: string) =>
+      `All minutes are counted ${now} times; ${offered} times is what the record says.`,
+    take: "Count them so",
+    of: "Who, or which step",
+    steps: "Steps",
+    planned: "By the profile",
+    taken: "Taken",
+    times: "Times",
+    help: "From what somebody wrote down last to the step they say is done, on one day and within three hours. The middle one of all counts, so that a long pause does not.",
+  },
   walk: {
     title: "Walk round",
+
     lift: (wall: string, lift: number) => `${wall}, lift ${lift}`,
     seen: { "not-yet": "not done yet", whole: "all of it can be seen", part: "partly hidden", hidden: "hidden" },
     under: (name: string) => `under the ${name}`,

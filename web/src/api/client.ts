@@ -84,6 +84,7 @@ export type TestSays = Schemas["TestSays"];
 export type CalendarAnswer = Schemas["CalendarAnswer"];
 export type Booked = Schemas["Booked"];
 export type Booking = Schemas["Booking"];
+export type MinutesTaken = Schemas["MinutesTaken"];
 export type Hour = Schemas["Hour"];
 export type SiteSpec = Schemas["SiteSpec"];
 export type RecordLine = Schemas["Line"];

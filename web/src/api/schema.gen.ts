@@ -474,6 +474,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/jobs/{id}/minutes": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** Minutes really taken, by the record, against those of the profile: by who, by the kind of step, and the figure that would say so. */
+    get: operations["minutes_taken"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/jobs/{id}/nights": {
     parameters: {
       query?: never;
@@ -3315,6 +3332,15 @@ export interface components {
           /** @description Ids of the pieces that are laid, as planned. */
           pieces: string[];
         };
+    /** @description Minutes really taken. */
+    MinutesTaken: {
+      all?: components["schemas"]["Took"] | null;
+      /** @description By the kind of step, most steps first. */
+      kinds: components["schemas"]["Took"][];
+      offer?: components["schemas"]["Offer"] | null;
+      /** @description By who did them, most steps first. */
+      people: components["schemas"]["Took"][];
+    };
     /** @description What is asked. */
     Mix:
       | {
@@ -3532,6 +3558,15 @@ export interface components {
       job?: number | null;
       /** @description Which scene. */
       which: components["schemas"]["Which"];
+    };
+    /** @description A figure that is offered. */
+    Offer: {
+      /** @description Its id. */
+      figure: string;
+      /** @description Its value in force. */
+      now: string;
+      /** @description The one that is offered. */
+      offered: string;
     };
     /** @description A roll, sheet, bar, tube or box taken in hand for the first time. */
     Opened: {
@@ -4824,6 +4859,28 @@ export interface components {
       piece: string;
       /** @description From which roll of its product it was cut, from 1, as the cut list says; left out where it comes from none. */
       roll?: number | null;
+    };
+    /** @description How long some steps took, all together. */
+    Took: {
+      /**
+       * Format: double
+       * @description The middle one of how many times as long each step took.
+       */
+      factor: number;
+      /** @description Who it is about, or which step; empty for all. */
+      of: string;
+      /**
+       * Format: double
+       * @description Minutes by the profile, as it is in force.
+       */
+      planned: number;
+      /** @description How many steps. */
+      steps: number;
+      /**
+       * Format: double
+       * @description Minutes taken.
+       */
+      taken: number;
     };
     /** @description A point of the top of a wall, where it is not level. */
     TopPoint: {
@@ -6265,6 +6322,43 @@ export interface operations {
         };
       };
       404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  minutes_taken: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["MinutesTaken"];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
         headers: {
           [name: string]: unknown;
         };

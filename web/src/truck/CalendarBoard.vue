@@ -19,6 +19,7 @@ import {
 } from "../lib/calendar";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
+import MinutesTaken from "./MinutesTaken.vue";
 import SiteForm from "./SiteForm.vue";
 
 /** The work on a calendar: weather above, a row for each crew, evenings below; each bar says why it stands where it stands. */
@@ -320,6 +321,7 @@ const list = computed(() =>
       >
       <a :href="`/api/jobs/${job.state?.id}/calendar.csv`" download>{{ s.calendar.csv }}</a>
     </p>
+    <MinutesTaken />
     <details class="list">
       <summary>{{ s.calendar.list }}</summary>
       <section v-for="d in list" :key="d.day">

@@ -55,13 +55,16 @@ pub fn as_built_words(plan: &Plan, a: &AsBuilt) -> (String, String) {
     }
 }
 
-/// Code of what was found and is not mended.
-pub const FOUND: &str = "S-FOUND";
 /// What to do about it.
 pub const MEND: &str = "Choose a repair: each that is proposed was rained on.";
 
 fn of_damage(d: &Damage) -> String {
     format!("{}: ", d.id)
+}
+
+/// The fault as which it is told until it is mended.
+pub fn found_code(d: &Damage) -> &'static str {
+    found_kind(d.what).map_or("S-FOUND", |k| &k.fault)
 }
 
 /// What was found, in a sentence.
@@ -115,13 +118,11 @@ pub fn findings(plan: &Plan, stage: &Stage, said: &[Finding]) -> Vec<Finding> {
         let seen = Finding::seen(code, Severity::Fault, pieces, (on, rect.to_inches()), Some(fix));
         out.push(Finding { reason, remedy, ..seen });
     }
-    for d in plan
-        .damages
-        .iter()
-        .filter(|d| !d.mended && !said.iter().any(|f| f.code == FOUND && f.reason.starts_with(&of_damage(d))))
-    {
+    let said_already = |d: &Damage| said.iter().any(|f| f.reason.starts_with(&of_damage(d)));
+    for d in plan.damages.iter().filter(|d| !d.mended && !said_already(d)) {
         let reason = format!("{} No water shows it.", found_words(d));
-        let seen = Finding::seen(FOUND, Severity::Fault, Vec::new(), (SurfaceId::WALL, d.rect.to_inches()), None);
+        let seen =
+            Finding::seen(found_code(d), Severity::Fault, Vec::new(), (SurfaceId::WALL, d.rect.to_inches()), None);
         out.push(Finding { reason, remedy: MEND.into(), ..seen });
     }
     out

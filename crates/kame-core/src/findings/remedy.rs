@@ -91,7 +91,7 @@ impl Wall<'_> {
         };
         let hurt = self.plan.damages.iter().find(|d| !d.mended && here(d.rect))?;
         let (because, words) = (notes::found_words(hurt), notes::MEND.to_owned());
-        Some(Told { because, words, code: Some(notes::FOUND.into()), ..Told::default() })
+        Some(Told { because, words, code: Some(notes::found_code(hurt).into()), ..Told::default() })
     }
 
     /// A piece that is left out and would lie where the water passes.

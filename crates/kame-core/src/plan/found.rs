@@ -56,6 +56,8 @@ pub struct Kind {
     pub name: String,
     /// What it does.
     pub effect: Effect,
+    /// The fault of the catalogue as which it is told, or `S-FOUND`.
+    pub fault: String,
     /// What it is, in a sentence.
     pub says: String,
 }
@@ -147,6 +149,15 @@ pub(super) fn place(plan: &mut Plan, job: &Job) -> Result<(), Vec<Problem>> {
     Ok(())
 }
 
+/// True where what was found is done something about that can mend it; whether it does, the water says. What is wet has to dry.
+fn is_mended(f: &FoundSpec) -> bool {
+    f.repair.iter().any(|m| match m {
+        Mend::Again { dry, .. } => *dry || f.what != FoundKind::Wet,
+        Mend::Lay { .. } => f.what != FoundKind::Wet,
+        Mend::Open { .. } | Mend::Slit { .. } => false,
+    })
+}
+
 fn on_wall(plan: &Plan, p: &Place) -> Rect {
     let bottom = p.bottom + plan.plate;
     Rect::new(p.left, bottom, p.left + p.width, bottom + p.height)
@@ -177,7 +188,7 @@ impl<'a> Repair<'a> {
         let broken = |m: String| vec![Problem::new("$", m)];
         let kind = found_kind(self.f.what).map_err(broken)?;
         let damage = self.plan.damages.len();
-        let (id, what, mended) = (self.f.id.clone(), self.f.what, !self.f.repair.is_empty());
+        let (id, what, mended) = (self.f.id.clone(), self.f.what, is_mended(self.f));
         let (after, pieces) = (self.f.after.clone(), self.f.pieces.clone());
         self.plan.damages.push(Damage { id, what, effect: kind.effect, rect: self.rect, pieces, after, mended });
         let from = kind.name.to_lowercase();

@@ -490,8 +490,12 @@ const GRAVITY_ALONE: Length = Length::inch_fraction(1, 16);
 impl Plan {
     /// True for a step of something that was found, or of its repair.
     pub fn is_of_a_repair(&self, step: &Step) -> bool {
-        let of = |d: &Damage| step.id.strip_prefix(&d.id).is_some_and(|rest| rest.starts_with('/'));
-        self.damages.iter().any(of)
+        self.is_in_a_repair(&step.id)
+    }
+
+    /// True for the id of a step or action of something that was found, or of its repair.
+    pub fn is_in_a_repair(&self, id: &str) -> bool {
+        self.damages.iter().any(|d| id.strip_prefix(&d.id).is_some_and(|rest| rest.starts_with('/')))
     }
 
     /// Flaps of the barrier under which some pieces are laid, or which are part of them: to lay those again they are lifted and dropped again.

@@ -16,6 +16,13 @@ impl LengthFigure {
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct NumberFigure(pub(super) &'static str);
 
+impl NumberFigure {
+    /// The figure's id in data and files.
+    pub const fn id(self) -> &'static str {
+        self.0
+    }
+}
+
 macro_rules! figures {
     ($of:ident, $all:ident: $($name:ident = $id:literal,)*) => {
         $(

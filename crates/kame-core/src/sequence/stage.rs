@@ -122,8 +122,10 @@ impl Stage {
                         let (action, act) = (action.id.clone(), action.act.clone());
                         work.done.blocked.push(Blocked { action, act, why });
                     }
-                    // What could not be done before is done after all.
-                    Ok(()) if !work.done.blocked.is_empty() => work.done.blocked.retain(|b| b.act != action.act),
+                    // What could not be done before, a repair does after all.
+                    Ok(()) if !work.done.blocked.is_empty() && plan.is_in_a_repair(&action.id) => {
+                        work.done.blocked.retain(|b| b.act != action.act);
+                    }
                     Ok(()) => {}
                 }
             }

@@ -2,7 +2,7 @@
 
 use kame_core::calendar::{
     After, Agreed, Asked, Booked, Booking, Calendar, Crew, Hour, Instance, Spot, Task, Window, book, humidity,
-    is_moved, solve, solve_near, sun, surface_f,
+    is_moved, learnt, solve, solve_near, sun, surface_f,
 };
 use kame_core::checks::checks_of;
 use kame_core::evenings::KnownEvenings;
@@ -561,4 +561,58 @@ fn a_later_delivery_moves_what_waits_for_it_and_nothing_else() {
         ..site()
     };
     assert!(laid(&odd, &[]).expect_err("refused").contains("expected one of its crews"));
+}
+
+#[test]
+fn minutes_really_taken_are_learnt_from_what_was_written_down_one_after_another() {
+    let text = include_str!("../../../../demo/heron-spit-four-openings.kame.json");
+    let plan = build(&read_job(text.as_bytes()).expect("the demo")).expect("a plan");
+    let minutes = kame_core::takeoff::step_minutes(&plan);
+    let timed: Vec<usize> = plan.order.iter().copied().filter(|s| minutes[*s] > 0.0).take(9).collect();
+    let mut entries: Vec<kame_core::record::Entry> = Vec::new();
+    let mut add = |n: u64, who: &str, at: String, step: &str, what: What| {
+        let event = Event {
+            id: format!("01936f00-0000-7000-8000-{n:012x}"),
+            who: who.into(),
+            at,
+            place: String::new(),
+            step: step.into(),
+            revision: 1,
+            what,
+            note: String::new(),
+            photos: Vec::new(),
+        };
+        let entry = seal(entries.last(), "2026-03-05T00:00:00Z", event);
+        entries.push(entry);
+    };
+    // Ada takes twice as long as the profile says, to the minute; a night and a long lunch are no work, and Bo says nothing between.
+    let (mut at, mut n) = (7 * 60, 1);
+    let clock = |day: u32, minute: u32| format!("2026-03-0{day}T{:02}:{:02}:00Z", minute / 60, minute % 60);
+    add(n, "Ada", clock(2, at), "", What::Begun);
+    let mut taken = 0.0;
+    for s in &timed {
+        n += 1;
+        let minute = (2.0 * minutes[*s]).round().max(1.0) as u32;
+        at += minute;
+        if minute <= 180 {
+            taken += f64::from(minute);
+        }
+        add(n, "Ada", clock(2, at), &plan.steps[*s].id, What::Done);
+    }
+    add(50, "Ada", clock(3, 7 * 60), &plan.steps[timed[0]].id, What::Done);
+    add(51, "Bo", clock(3, 8 * 60), &plan.steps[timed[1]].id, What::Done);
+    add(52, "Bo", clock(3, 13 * 60), &plan.steps[timed[2]].id, What::Done);
+    let l = learnt(&plan, &entries);
+    let all = l.all.expect("enough of them");
+    assert_eq!((all.taken, l.people.len(), l.people[0].of.as_str()), (taken, 1, "Ada"));
+    assert!((all.factor - 2.0).abs() < 0.2, "{all:?}");
+    assert_eq!(l.kinds.iter().map(|k| k.steps).sum::<usize>(), all.steps);
+    let offer = l.offer.expect("a figure");
+    assert_eq!(
+        (offer.figure.as_str(), offer.now.as_str(), offer.offered),
+        ("exposure_factor", "1", format!("{:.2}", all.factor))
+    );
+    // Too few say nothing.
+    let few = learnt(&plan, &entries[..3]);
+    assert!(few.all.is_none() && few.offer.is_none());
 }

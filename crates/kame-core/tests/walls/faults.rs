@@ -2,7 +2,7 @@
 
 use kame_core::edit::{Edit, apply};
 use kame_core::findings::Moment;
-use kame_core::job::{CornerKind, CornerSpec, Deviation, DeviationKind, Job};
+use kame_core::job::{CornerKind, CornerSpec, Deviation, DeviationKind, FoundKind, FoundSpec, Job, Place};
 use kame_core::length::Length;
 use kame_core::plan::build;
 
@@ -82,6 +82,7 @@ fn made() -> Vec<(&'static str, Vec<Edit>)> {
             ],
         ),
         ("F29", vec![school(false, "base", "flashing"), Edit::MoveStep { step: "wall/base".into(), before: None }]),
+        ("F18", vec![found_hole()]),
         ("F30", vec![one_more("roof"), at("L1", "foot", "bare")]),
         ("F31", vec![one_more("z"), at("L1", "flashed", "none")]),
         ("F32", vec![school(false, barrier, "panel"), before("joints", "panels")]),
@@ -95,6 +96,22 @@ fn made() -> Vec<(&'static str, Vec<Edit>)> {
         ("F37", vec![school(false, "gap", "battens"), school(false, "ends", "bare")]),
         ("F40", vec![without("W1/inside")]),
     ]
+}
+
+/// A fastener that missed, found on the finished wall.
+fn found_hole() -> Edit {
+    let inch = Length::inch;
+    let half = Length::inch_fraction(1, 2);
+    let place = Place { left: inch(12), bottom: inch(20), width: half, height: half };
+    let found = FoundSpec {
+        id: "D1".into(),
+        what: FoundKind::Hole,
+        after: None,
+        place,
+        pieces: Vec::new(),
+        repair: Vec::new(),
+    };
+    Edit::SetFound { found }
 }
 
 /// What is said of a job after some edits: the codes of its findings, or the sentences that refuse it.

@@ -98,9 +98,20 @@ fn wet_walls_are_opened_and_dried_and_what_never_stuck_cannot_let_go() {
         steps[1].contains("take it back") && steps[2].contains("let it dry") && steps[3].contains("again"),
         "{steps:?}"
     );
+    // A piece over wet wood mends nothing, whoever writes it into the job.
+    let over = FoundSpec { repair: wet_patch(), ..found(FoundKind::Wet, [110, 60, 10, 10]) };
+    let (_, plan) = apply(&job, &Edit::SetFound { found: over }).expect("applies");
+    assert_eq!(state(&plan), State::NotAsPlanned);
     let open = asked(&job, &found(FoundKind::LetGo, [12, 50, 3, 3]));
     assert!(!open.list.is_empty() && open.before.state == State::NotAsPlanned);
     assert!(refused(&wall(&[], &[]), &found(FoundKind::LetGo, [12, 50, 3, 3])).contains("nothing there sticks"));
+}
+
+fn wet_patch() -> Vec<Mend> {
+    let inch = Length::inch;
+    let place = Place { left: inch(104), bottom: inch(54), width: inch(22), height: inch(22) };
+    let product = "Flat flashing membrane".into();
+    vec![Mend::Lay { product, place, holds: Holds::Stuck, under: Vec::new(), under_slit: false, sealed: true }]
 }
 
 #[test]

@@ -8,7 +8,7 @@ use crate::problem::{Fault, ProblemDocument};
 use axum::Json as Out;
 use axum::extract::State;
 use axum::response::IntoResponse;
-use kame_core::calendar::{Asked, Booking, Hour, book, odd_hours};
+use kame_core::calendar::{Asked, Booking, Hour, MinutesTaken, book, learnt, odd_hours};
 use kame_core::date::day_number;
 use kame_core::job::SiteSpec;
 use kame_core::problem::Problem;
@@ -111,6 +111,19 @@ pub async fn calendar(
     Json(ask): Json<CalendarAsk>,
 ) -> Result<Out<CalendarAnswer>, Fault> {
     Ok(Out(booked(&app, id, ask).await?))
+}
+
+/// Minutes really taken, by the record, against those of the profile: by who, by the kind of step, and the figure that would say so.
+#[utoipa::path(get, path = "/api/jobs/{id}/minutes", params(("id" = i64, Path)), responses((status = 200, body = MinutesTaken), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
+pub async fn minutes_taken(State(app): State<App>, JobId(id): JobId) -> Result<Out<MinutesTaken>, Fault> {
+    let now = state(&app, id).await?;
+    let place = app.works.of(&now.job).clone();
+    let here = app.clone();
+    about(&app, &place, now, move |now, _, _| {
+        let entries = here.recent.record(&here.store, id)?;
+        Ok(Out(learnt(&here.recent.plan(&now)?.plan, &entries)))
+    })
+    .await
 }
 
 /// Of which crew.
