@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 import type { Elevation } from "../api/client";
-import { askOf, boxAt, frameOf, placeOf } from "./repair";
+import { s } from "../strings";
+import { FIRST_SIZE, askOf, boxAt, frameOf, placeOf } from "./repair";
 
 const wall = { width: 144, height: 110, plate: 109 } as Elevation;
 
@@ -26,5 +27,37 @@ describe("what was found", () => {
   it("is shown with some room round the wall it is on", () => {
     expect(frameOf(wall, null)).toEqual([-6, -6, 156, 122]);
     expect(frameOf(wall, [40, 100])).toEqual([34, -6, 72, 122]);
+  });
+});
+
+describe("what is said of a repair", () => {
+  it("starts from a size a hand or a knife makes, one that can be kept", () => {
+    for (const [w, h] of Object.values(FIRST_SIZE)) {
+      expect(w).toBeGreaterThanOrEqual(1 / 16);
+      expect(h).toBeGreaterThanOrEqual(1 / 16);
+      expect(Math.max(w, h)).toBeLessThanOrEqual(240);
+    }
+    expect(Object.keys(FIRST_SIZE)).toHaveLength(8);
+  });
+  it("names what comes off, the first of many", () => {
+    expect(s.repair.opened(1, ["screen"])).toBe("Comes off first: one piece (screen).");
+    expect(s.repair.opened(7, ["a", "b", "c", "d", "e"])).toBe("Comes off first: 7 pieces (a, b, c, d …).");
+  });
+  it("says minutes and material as they are", () => {
+    expect(s.repair.takes(0.2, 0)).toBe("1 min");
+    expect(s.repair.takes(8.4, 0.04)).toBe("8 min · less than 0.1 ft² new");
+    expect(s.repair.takes(190, 165.3)).toBe("190 min · 165.3 ft² new");
+    expect(s.repair.rain(null, 0)).toBe("Rain gets in at nothing that blows, with the glue lost at 0.0 in.");
+  });
+});
+
+describe("what is said of a calendar that was agreed on", () => {
+  it("counts what moves", () => {
+    expect([0, 1, 6].map(s.calendar.isKept)).toEqual([
+      "As agreed.",
+      "As near as can be to what was agreed: one step moves.",
+      "As near as can be to what was agreed: 6 steps move.",
+    ]);
+    expect(s.minutes.says(42, 1.234)).toBe("Minutes really taken: 1.23 times the profile's, by 42 steps on record");
   });
 });
