@@ -383,7 +383,7 @@ export const s = {
     planned: "By the profile",
     taken: "Taken",
     times: "Times",
-    help: "From what somebody wrote down last to the step they say is done, on one day and within three hours. The middle one of all counts, so that a long pause does not.",
+    help: "From the step somebody ended last, or what they first wrote down that day, to the one they say is done, within three hours. The middle one of all counts, so that a long pause does not.",
   },
   walk: {
     title: "Walk round",

@@ -73,12 +73,17 @@ fn minute(at: &str) -> Option<i64> {
 pub fn learnt(plan: &Plan, entries: &[Entry]) -> MinutesTaken {
     let planned = step_minutes(plan);
     let index: HashMap<&str, usize> = plan.steps.iter().enumerate().map(|(i, s)| (s.id.as_str(), i)).collect();
-    // From what somebody last wrote down to the step they say is done.
+    // From the step that somebody ended last, or what they first wrote down that day, to the step they say is done: what is read and looked at
+    // between belongs to it.
     let mut last: HashMap<&str, i64> = HashMap::new();
     let mut all: Vec<Done> = Vec::new();
     for e in holding(entries) {
         let (Some(at), who) = (minute(&e.event.at), e.event.who.as_str()) else { continue };
-        let before = last.insert(who, at);
+        let ends = matches!(e.event.what, What::Begun | What::Done | What::Otherwise | What::LeftOut | What::Stopped);
+        let before = last.get(who).copied().filter(|b| b.div_euclid(1440) == at.div_euclid(1440));
+        if ends || before.is_none() {
+            last.insert(who, at);
+        }
         let step = index.get(e.event.step.as_str()).copied().filter(|_| e.event.what == What::Done);
         let (Some(s), Some(before)) = (step, before) else { continue };
         let taken = (at - before) as f64;

@@ -594,6 +594,8 @@ fn minutes_really_taken_are_learnt_from_what_was_written_down_one_after_another(
         n += 1;
         let minute = (2.0 * minutes[*s]).round().max(1.0) as u32;
         at += minute;
+        // What is read just before belongs to the step.
+        add(100 + n, "Ada", clock(2, at - 1), &plan.steps[*s].id, What::Noted);
         if minute <= 180 {
             taken += f64::from(minute);
         }
