@@ -4063,7 +4063,7 @@ export interface components {
     ProposalView: {
       /** @description The finished wall with it. */
       after: components["schemas"]["StandingView"];
-      /** @description True where the wall is as good as it would be without what was found. */
+      /** @description True where the wall is as good as it would be without what was found, and leans on no more. */
       as_before: boolean;
       /** @description The change that makes it part of the plan. */
       edit: components["schemas"]["Edit"];

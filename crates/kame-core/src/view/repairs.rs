@@ -98,7 +98,7 @@ pub struct ProposalView {
     pub edit: Edit,
     /// The finished wall with it.
     pub after: StandingView,
-    /// True where the wall is as good as it would be without what was found.
+    /// True where the wall is as good as it would be without what was found, and leans on no more.
     pub as_before: bool,
     /// What leans on glue that would not without what was found.
     pub leans: Vec<String>,
@@ -221,7 +221,7 @@ fn proposal(p: Proposal, found: &str, whole: &Standing) -> ProposalView {
     ProposalView {
         picture: shown(&p.plan, &prefix),
         steps: steps().filter(|s| !s.id.ends_with("/found")).map(|s| s.title.clone()).collect(),
-        as_before: p.after.is_no_worse_than(whole),
+        as_before: p.after.is_no_worse_than(whole) && p.leans.is_empty(),
         after: StandingView::of(&p.after),
         pieces: p
             .pieces
