@@ -2,7 +2,7 @@
 
 use super::{Finding, Fix, Severity};
 use crate::job::{Deviation, DeviationKind};
-use crate::plan::{AsBuilt, Damage, Plan, SurfaceId, found_kind};
+use crate::plan::{AsBuilt, Damage, Effect, Plan, SurfaceId, found_kind};
 use crate::profile::fig;
 use crate::sequence::Stage;
 use crate::surface::Edge;
@@ -120,7 +120,8 @@ pub fn findings(plan: &Plan, stage: &Stage, said: &[Finding]) -> Vec<Finding> {
     }
     let said_already = |d: &Damage| said.iter().any(|f| f.reason.starts_with(&of_damage(d)));
     for d in plan.damages.iter().filter(|d| !d.mended && !said_already(d)) {
-        let reason = format!("{} No water shows it.", found_words(d));
+        let unseen = if d.effect == Effect::None { "" } else { " No water shows it." };
+        let reason = format!("{}{unseen}", found_words(d));
         let seen =
             Finding::seen(found_code(d), Severity::Fault, Vec::new(), (SurfaceId::WALL, d.rect.to_inches()), None);
         out.push(Finding { reason, remedy: MEND.into(), ..seen });

@@ -4,7 +4,7 @@
 use super::order::{Broken, left_out_fix, move_fix};
 use super::{Fix, Moment, notes};
 use crate::layup::Bond;
-use crate::plan::{AsBuilt, Over, Part, Plan, SurfaceId};
+use crate::plan::{AsBuilt, Effect, Over, Part, Plan, SurfaceId};
 use crate::recipe::Role;
 use crate::surface::{Edge, Rect};
 use crate::trade::Act;
@@ -77,7 +77,7 @@ impl Wall<'_> {
         Some(Told { because, words, fix, code: Some(code.into()), piece: Some(a.piece()) })
     }
 
-    /// What was found where the water passes, and is not mended.
+    /// What was found where the water passes, and is not mended; what hurt no piece lets nothing in.
     fn found(&self, way: &Way) -> Option<Told> {
         let here = |rect: Rect| {
             let [u0, v0, u1, v1] = rect.to_inches();
@@ -89,7 +89,7 @@ impl Wall<'_> {
                     && p.v <= v1 + NEAR
             })
         };
-        let hurt = self.plan.damages.iter().find(|d| !d.mended && here(d.rect))?;
+        let hurt = self.plan.damages.iter().find(|d| !d.mended && d.effect != Effect::None && here(d.rect))?;
         let (because, words) = (notes::found_words(hurt), notes::MEND.to_owned());
         Some(Told { because, words, code: Some(notes::found_code(hurt).into()), ..Told::default() })
     }

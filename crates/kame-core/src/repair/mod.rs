@@ -296,7 +296,9 @@ pub fn propose(job: &Job, found: &FoundSpec, known: &KnownWater, stop: &Stop) ->
     let (before_it, at) = moment_of(&plan, &bare.id)?;
     let whole = crate::plan::build(&without)?;
     let whole = standing(&whole, known, None)?;
-    let before = standing(&plan, known, Some(&whole))?;
+    // What was done wrong is wrong without being found: it is told itself.
+    let beside = (bare.what != FoundKind::Wrong).then_some(&whole);
+    let before = standing(&plan, known, beside)?;
     let over = over::Over::new(&plan, &before_it);
     let moves = moves::Moves { job: &without, plan: &plan, stage: &before_it, over, at, found: &bare };
     let mut out = Proposals { whole, before, plan: plan.clone(), list: Vec::new(), refused: Vec::new() };

@@ -267,6 +267,8 @@ impl Work {
             Act::Wait { piece: Some(piece) } => {
                 self.need(*piece).map(|()| self.done.change(*piece, |p| p.cured = true))
             }
+            // Of what a tear took whole nothing is left to take off.
+            Act::Remove { piece: Some(piece) } if self.done.is_renewed(*piece) && !self.done.has(*piece) => Ok(()),
             Act::Remove { piece: Some(piece) } => self.need(*piece).map(|()| {
                 let of_it: Vec<usize> = self.stack.each().filter(|(_, l)| l.piece == *piece).map(|(n, _)| n).collect();
                 for n in of_it {

@@ -170,6 +170,13 @@ fn a_repair_can_be_torn_and_mended_too() {
 }
 
 #[test]
+fn what_a_tear_takes_whole_is_laid_again_though_nothing_is_left_to_take_off() {
+    // Over the left slit patch and past it on every side.
+    let p = asked(&wall(&[], &[]), &found(FoundKind::Tear, [29, 74, 23, 16]));
+    assert!(p.list.iter().any(|x| x.title.starts_with("Take it back") && x.after.state.is_dry()), "{:?}", p.refused);
+}
+
+#[test]
 fn what_is_no_place_for_damage_is_told() {
     let job = wall(&[], &[]);
     for (f, says) in [
