@@ -31,9 +31,24 @@ pub fn weekday(number: i64) -> u32 {
     (number + 3).rem_euclid(7) as u32
 }
 
+const DAYS: [&str; 7] = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"];
+const MONTHS: [&str; 12] = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
+
+/// A day as people say it: Tue 3 Mar.
+pub fn day_said(number: i64) -> String {
+    let date = day_text(number);
+    let part = |from: usize, to: usize| date.get(from..to).and_then(|t| t.parse::<usize>().ok()).unwrap_or(1);
+    format!("{} {} {}", DAYS[weekday(number) as usize], part(8, 10), MONTHS[part(5, 7) - 1])
+}
+
+/// A minute from midnight of a day as people say it: Tue 3 Mar, 10:20.
+pub fn minute_said(minute: u32, first: i64) -> String {
+    format!("{}, {}:{:02}", day_said(first + i64::from(minute / 1440)), minute % 1440 / 60, minute % 60)
+}
+
 #[cfg(test)]
 mod tests {
-    use super::{day_number, day_text, weekday};
+    use super::{day_number, day_said, day_text, minute_said, weekday};
     use proptest::prelude::*;
 
     proptest! {
@@ -51,7 +66,12 @@ mod tests {
             (day_number("1970-01-01"), day_number("2000-02-29"), day_number("2026-11-29T07:05:00Z")),
             (Some(0), Some(11_016), Some(20_786))
         );
-        assert_eq!(weekday(day_number("2026-11-29").expect("a day")), 6, "a Sunday");
+        let sunday = day_number("2026-11-29").expect("a day");
+        assert_eq!(weekday(sunday), 6);
+        assert_eq!(
+            (day_said(sunday), minute_said(2 * 1440 + 425, sunday)),
+            ("Sun 29 Nov".into(), "Tue 1 Dec, 7:05".into())
+        );
         for none in ["2026-02-29", "2026-13-01", "2026-04-31", "26-04-01", "2026/04/01", "", "2026-00-10"] {
             assert_eq!(day_number(none), None, "{none}");
         }

@@ -53,8 +53,6 @@ pub mod takeoff;
 
 pub mod purchase;
 
-pub mod days;
-
 // What is wrong with it, and what to do.
 pub mod findings;
 

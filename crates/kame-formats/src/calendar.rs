@@ -1,9 +1,10 @@
-//! The calendar out: a week of a crew in anybody's calendar program (iCalendar, RFC 5545), and all of it as a table.
+//! The calendar out: a crew's days in anybody's calendar program (iCalendar, RFC 5545), its weeks on paper, and all of it as a table.
 
+use crate::paper::{Paper, WIDE};
 use icalendar::{Calendar, Component, Event, EventLike};
-use kame_core::calendar::{Booked, Booking};
-use kame_core::date::{day_number, day_text};
-use std::collections::HashMap;
+use kame_core::calendar::{Booked, Booking, Days};
+use kame_core::date::{day_number, day_said, day_text, weekday};
+use std::collections::{BTreeMap, HashMap};
 
 /// Tasks that a crew does at one place without going elsewhere.
 struct Stint<'a> {
@@ -77,34 +78,126 @@ pub fn calendar_ics(of: &CalendarOf, booking: &Booking, crew: usize) -> String {
             .done();
         calendar.push(event);
     }
+    for e in &booking.evenings {
+        let Some(c) = e.covers.filter(|c| c.crew == crew) else { continue };
+        let event = Event::new()
+            .uid(&format!("kame-{}-{crew}-night-{}", of.job, day_text(first + i64::from(e.day))))
+            .summary(COVER)
+            .description(&e.put.join("\n"))
+            .location(of.name)
+            .add_property("DTSTAMP", format!("{}T000000Z", of.today.replace('-', "")))
+            .add_property("SEQUENCE", of.revision.to_string())
+            .add_property("DTSTART", utc(c.from))
+            .add_property("DTEND", utc(c.to))
+            .done();
+        calendar.push(event);
+    }
     calendar.to_string()
 }
 
 /// Headings of the calendar as a table.
 pub const CALENDAR_COLUMNS: [&str; 8] = ["day", "from", "to", "crew", "place", "trade", "step", "why"];
 
-/// The calendar as a table, a step a row.
-///
-/// # Errors
-/// What the writer says.
-pub fn calendar_csv(booking: &Booking) -> Result<Vec<u8>, csv::Error> {
+fn clock(minute: u32) -> String {
+    format!("{:02}:{:02}", minute % 1440 / 60, minute % 60)
+}
+
+fn at(place: &str) -> &str {
+    if place.is_empty() { "walls" } else { place }
+}
+
+/// The calendar as rows with a heading, a step a row; what is covered for the night stands among them.
+pub fn calendar_rows(booking: &Booking) -> Vec<Vec<String>> {
     let first = day_number(&booking.from).unwrap_or_default();
-    let mut out = csv::Writer::from_writer(Vec::new());
-    out.write_record(CALENDAR_COLUMNS)?;
+    let day = |minute: u32| day_text(first + i64::from(minute / 1440));
+    let crew = |n: usize| booking.crews.get(n).cloned().unwrap_or_default();
+    let mut rows: Vec<(u32, Vec<String>)> = Vec::new();
     for t in &booking.tasks {
-        let clock = |minute: u32| {
-            let (_, hour, minute) = date(first, i64::from(minute));
-            format!("{hour:02}:{minute:02}")
-        };
         let trade = serde_json::to_value(t.trade).ok().and_then(|v| v.as_str().map(str::to_owned)).unwrap_or_default();
-        let place = if t.place.is_empty() { "walls" } else { &t.place };
-        let crew = booking.crews.get(t.crew).map_or("", String::as_str);
-        let day = date(first, i64::from(t.from)).0;
-        let row = [&day, &clock(t.from), &clock(t.to), crew, place, &trade, &t.title, &t.why];
-        // A cell that begins like a formula is kept a text in a program for tables.
-        out.write_record(
-            row.map(|c: &str| if c.starts_with(['=', '+', '-', '@']) { format!("'{c}") } else { c.to_owned() }),
-        )?;
+        let cells = [&day(t.from), &clock(t.from), &clock(t.to), &crew(t.crew), at(&t.place), &trade, &t.title, &t.why];
+        rows.push((t.from, cells.map(|c: &str| c.to_owned()).to_vec()));
     }
-    out.into_inner().map_err(|e| e.into_error().into())
+    for e in &booking.evenings {
+        if let Some(c) = &e.covers {
+            let put = e.put.join(" ");
+            let cells = [&day(c.from), &clock(c.from), &clock(c.to), &crew(c.crew), "walls", "", COVER, &put];
+            rows.push((c.from, cells.map(|c: &str| c.to_owned()).to_vec()));
+        }
+    }
+    rows.sort_by_key(|(from, _)| *from);
+    let head = CALENDAR_COLUMNS.map(str::to_owned).to_vec();
+    std::iter::once(head).chain(rows.into_iter().map(|(_, r)| r)).collect()
+}
+
+/// What an evening's tape and covers are called.
+const COVER: &str = "Cover for the night";
+
+/// A week of a crew on paper, one after another: day by day where it is when, what it does and why not sooner, what to load, and how the wall is left.
+pub fn weeks_pdf(of: &CalendarOf, booking: &Booking, days: &Days, crew: usize) -> Vec<u8> {
+    let first = day_number(&booking.from).unwrap_or_default();
+    let name = booking.crews.get(crew).map_or("", String::as_str);
+    let stints = stints(booking, crew);
+    let title = format!("{}, {name}", of.name);
+    let mut paper = Paper::new(&title);
+    let mut weeks: BTreeMap<i64, Vec<u32>> = BTreeMap::new();
+    let mut worked: Vec<u32> = stints.iter().map(|s| s.from / 1440).collect();
+    worked.dedup();
+    for day in worked {
+        let number = first + i64::from(day);
+        weeks.entry(number - i64::from(weekday(number))).or_default().push(day);
+    }
+    if weeks.is_empty() {
+        paper.text(&title, 16.0, true);
+        paper.text("Nothing is left to do.", 11.0, false);
+    }
+    for (n, (monday, of_week)) in weeks.into_iter().enumerate() {
+        if n > 0 {
+            paper.page();
+        }
+        paper.text(&title, 16.0, true);
+        paper.text(&format!("Week of {}, as of {}. {}", day_said(monday), of.today, booking.says), 9.0, false);
+        for day in of_week {
+            let on = day_text(first + i64::from(day));
+            paper.need(80.0);
+            paper.gap(8.0);
+            paper.text(&day_said(first + i64::from(day)), 13.0, true);
+            paper.rule();
+            for s in stints.iter().filter(|s| s.from / 1440 == day) {
+                let when = format!("{} to {}", clock(s.from), clock(s.to));
+                let mut what: Vec<&str> = s.tasks.iter().map(|t| t.title.as_str()).collect();
+                what.dedup();
+                let why = s.tasks.first().map_or("", |t| t.why.as_str());
+                let what = format!("{}. {why}", what.join(", "));
+                paper.columns(&[(&when, 92.0), (at(s.place), 62.0), (&what, WIDE - 154.0)], 9.5, false);
+            }
+            let of_day = days.days.iter().find(|d| d.on == on);
+            let loads: Vec<String> = of_day
+                .iter()
+                .flat_map(|d| &d.loads)
+                .map(|l| format!("{} × {} {}", l.count, l.called, l.size))
+                .collect();
+            if !loads.is_empty() {
+                paper.columns(&[("Load", 92.0), (&loads.join("; "), WIDE - 92.0)], 9.5, false);
+            }
+            let evening = booking.evenings.iter().find(|e| e.day == day);
+            if let Some(e) = evening.filter(|e| !e.put.is_empty() || !e.why.is_empty()) {
+                let says = if e.put.is_empty() { e.why.clone() } else { e.put.join(" ") };
+                let by = e.covers.map_or(String::new(), |c| {
+                    let who = booking.crews.get(c.crew).map_or("", String::as_str);
+                    format!("{who}, {} to {}. ", clock(c.from), clock(c.to))
+                });
+                paper.columns(&[("For the night", 92.0), (&format!("{by}{says}"), WIDE - 92.0)], 9.5, true);
+            }
+            for says in of_day.iter().flat_map(|d| &d.indoors) {
+                paper.columns(&[("", 92.0), (says, WIDE - 92.0)], 9.5, true);
+            }
+        }
+        paper.gap(10.0);
+        paper.text(
+            "Ladders, scaffold and wind first: what stands here gives way to them, to local codes and to the maker's instructions.",
+            8.0,
+            false,
+        );
+    }
+    paper.finish()
 }

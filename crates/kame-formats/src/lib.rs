@@ -17,7 +17,7 @@ mod svg;
 mod table;
 mod weather;
 
-pub use calendar::{CALENDAR_COLUMNS, CalendarOf, calendar_csv, calendar_ics};
+pub use calendar::{CALENDAR_COLUMNS, CalendarOf, calendar_ics, calendar_rows, weeks_pdf};
 pub use cut_csv::cut_list_csv;
 pub use drawing::{Anchor, Area, Drawing, Figure, Layer, Line, Text};
 pub use dxf_out::dxf;

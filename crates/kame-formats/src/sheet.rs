@@ -1,7 +1,7 @@
 //! Tables out: rows of text with a heading as CSV and as a workbook.
 
 use crate::cut_csv::harmless;
-use kame_core::days::Days;
+use kame_core::calendar::Days;
 use kame_core::takeoff::Sum;
 use rust_xlsxwriter::{Format, Workbook, XlsxError};
 
@@ -48,7 +48,7 @@ pub fn load_rows(days: &Days) -> Vec<Vec<String>> {
     for day in &days.days {
         for l in &day.loads {
             out.push(vec![
-                day.number.to_string(),
+                day.on.clone(),
                 l.product.clone(),
                 l.called.clone(),
                 l.size.clone(),

@@ -304,7 +304,7 @@ fn laid(asked: &DaysAsked) -> Result<ExitCode, Vec<String>> {
     }
     let job = job::read_job(&read(asked.file.as_deref().unwrap_or(Path::new("-"))).map_err(one)?).map_err(told)?;
     let plan = kame_core::plan::build(&job).map_err(told)?;
-    let site = job.site.clone().unwrap_or_else(|| job::SiteSpec::usual(&asked.from));
+    let site = calendar::site_of(&job, &plan, &asked.from);
     let hours = match &asked.weather {
         None => Vec::new(),
         Some(file) => {

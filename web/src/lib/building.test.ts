@@ -22,13 +22,17 @@ const view = {
 } as unknown as WallView;
 
 it("says of each place what is done there, what comes next, on which day, and the worst that is found", () => {
-  const walls = wallsOf(view, new Map([["W1", "Bunk room"]]), [["a"], ["b", "c"]]);
+  const days = [
+    { on: "2026-03-02", steps: ["a"] },
+    { on: "2026-03-03", steps: ["b", "c"] },
+  ];
+  const walls = wallsOf(view, new Map([["W1", "Bunk room"]]), days);
   expect(walls.map((w) => [w.name, w.worst, w.places.length])).toEqual([
     ["South", "leak", 1],
     ["East", "leak", 1],
   ]);
   const [first, second] = walls.flatMap((w) => w.places);
-  expect(first).toMatchObject({ name: "Bunk room", done: 1, all: 2, day: 1, worst: "leak" });
+  expect(first).toMatchObject({ name: "Bunk room", done: 1, all: 2, day: "2026-03-03", worst: "leak" });
   expect(first?.next?.id).toBe("b");
   // What is left out is nothing to be done.
   expect(second).toMatchObject({ done: 1, all: 1, next: null, day: null });

@@ -1,4 +1,4 @@
-import type { Elevation, Finding, OpeningView, StepView, WallView } from "../api/client";
+import type { Elevation, Finding, OpeningView, StepsOfDay, StepView, WallView } from "../api/client";
 import { worstOf } from "./verdict";
 
 /** What places are told apart by. */
@@ -14,8 +14,8 @@ export interface Place {
   all: number;
   /** The first step that is not done; null where all are. */
   next: StepView | null;
-  /** On which day, from 0, that step is done, where days are known. */
-  day: number | null;
+  /** On which day that step is done, where days are known. */
+  day: string | null;
 }
 
 /** A wall of the building. */
@@ -31,8 +31,8 @@ export interface WallOf {
   places: Place[];
 }
 
-/** The walls of a building with what stands on each. `days` are ids of steps day by day. */
-export function wallsOf(view: WallView, names: Map<string, string>, days: string[][] | null): WallOf[] {
+/** The walls of a building with what stands on each. `days` says which steps begin on which day. */
+export function wallsOf(view: WallView, names: Map<string, string>, days: StepsOfDay[] | null): WallOf[] {
   const at = new Map<string, StepView[]>();
   for (const step of view.steps) {
     if (step.removed || step.opening === "") continue;
@@ -47,7 +47,7 @@ export function wallsOf(view: WallView, names: Map<string, string>, days: string
       if (list) list.push(f);
       else told.set(id, [f]);
     }
-  const dayOf = new Map((days ?? []).flatMap((ids, n) => ids.map((id) => [id, n] as const)).reverse());
+  const dayOf = new Map((days ?? []).flatMap((d) => d.steps.map((id) => [id, d.on] as const)).reverse());
   const place = (opening: OpeningView): Place => {
     const steps = at.get(opening.id) ?? [];
     const next = steps.find((x) => x.ends > view.done) ?? null;

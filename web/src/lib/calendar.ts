@@ -19,6 +19,9 @@ export function dateOf(from: string, day: number): string {
   return at.toLocaleDateString("en-US", { weekday: "short", month: "short", day: "numeric", timeZone: "UTC" });
 }
 
+/** A day in the room of a few letters: 3/12. */
+export const shortDay = (on: string) => `${Number(on.slice(5, 7))}/${Number(on.slice(8, 10))}`;
+
 /** A bar: what one crew does at one place without going elsewhere on a day. */
 export interface Stint {
   key: string;

@@ -24,13 +24,13 @@ const around: Around = {
   findings: [finding("glue", ["W2"], [1]), finding("leak", ["P1"], [1]), finding("note", ["W1"], [0])],
   done: 3,
   days: [
-    ["course-1", "W1/pan"],
-    ["W1/pan", "W1/set"],
+    { on: "2026-03-02", steps: ["course-1", "W1/pan"] },
+    { on: "2026-03-03", steps: ["W1/pan", "W1/set"] },
   ],
   words: {
     wallItself: "The walls",
     trades: { lead: "Lead", barrier: "Barrier", window: "Window", cladding: "Cladding" },
-    day: (n) => `Day ${n}`,
+    day: (on) => on,
     noDay: "No day",
   },
 };

@@ -1,4 +1,4 @@
-import type { Finding, OpeningView, StepView } from "../api/client";
+import type { Finding, OpeningView, StepsOfDay, StepView } from "../api/client";
 import { worstOf } from "./verdict";
 
 /** By what the order of work folds. */
@@ -23,11 +23,11 @@ export interface Around {
   findings: Finding[];
   done: number;
   /** Ids of steps day by day, where they are known. */
-  days: string[][] | null;
+  days: StepsOfDay[] | null;
   words: {
     wallItself: string;
     trades: Record<StepView["trade"], string>;
-    day: (n: number) => string;
+    day: (on: string) => string;
     noDay: string;
   };
 }
@@ -62,9 +62,9 @@ export function folded(steps: StepView[], by: FoldBy, around: Around): Fold[] {
   }
   if (by === "day") {
     const days = around.days ?? [];
-    const dayOf = new Map(days.flatMap((ids, n) => ids.map((id) => [id, n] as const)).reverse());
+    const dayOf = new Map(days.flatMap((d, n) => d.steps.map((id) => [id, n] as const)).reverse());
     const on = grouped(steps, (x) => [dayOf.get(x.id)]);
-    const each = days.map((_, n) => fold(`day-${n}`, around.words.day(n + 1), 0, on(n), []));
+    const each = days.map((d, n) => fold(`day-${n}`, around.words.day(d.on), 0, on(n), []));
     return [...each, fold("no-day", around.words.noDay, 0, on(undefined), [])].filter((f) => f.steps.length > 0);
   }
   const of = grouped(steps, (x) => [x.opening]);

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import Button from "primevue/button";
 import { computed, ref, shallowRef, watch } from "vue";
-import { api, sentence, type CalendarAnswer, type SiteSpec } from "../api/client";
+import { api, sentence, type CalendarAnswer, type Covering, type SiteSpec } from "../api/client";
 import FilePick from "../fields/FilePick.vue";
 import {
   DAY_W,
@@ -88,6 +88,7 @@ async function pin(steps: string[], on: string | null) {
   await keep({ ...site, pins: on ? [...others, ...steps.map((step) => ({ step, on }))] : others });
 }
 const booking = computed(() => answer.value?.booking ?? null);
+const covers = computed(() => (booking.value?.evenings ?? []).flatMap((e) => (e.covers ? [e.covers] : [])));
 const bars = computed(() => stints(booking.value?.tasks ?? []));
 const first = computed(() => dayOf(booking.value?.tasks[0]?.from ?? 0));
 const last = computed(() => dayOf(Math.max(0, ...(booking.value?.tasks ?? []).map((t) => t.to - 1))));
@@ -122,14 +123,21 @@ const evening = (day: number) => booking.value?.evenings.find((e) => e.day === d
 const marks = { dry: "✓", tape: "▬", cover: "▣", open: "✕", bare: "–" };
 /** Evenings one after another that want the same are one line. */
 const evenings = computed(() => {
-  const out: { day: number; until: number; state: keyof typeof marks; says: string; rain: number }[] = [];
+  const out: {
+    day: number;
+    until: number;
+    state: keyof typeof marks;
+    says: string;
+    rain: number;
+    covers: Covering | null;
+  }[] = [];
   for (const e of booking.value?.evenings ?? []) {
     const says = e.put.length ? e.put.join(" ") : e.why;
     const before = out.at(-1);
     if (before && before.says === says && before.until === e.day - 1) {
       before.until = e.day;
       before.rain += e.rain_in ?? 0;
-    } else out.push({ day: e.day, until: e.day, state: e.state, says, rain: e.rain_in ?? 0 });
+    } else out.push({ day: e.day, until: e.day, state: e.state, says, rain: e.rain_in ?? 0, covers: e.covers ?? null });
   }
   return out.filter((e) => e.state !== "dry");
 });
@@ -254,6 +262,18 @@ const list = computed(() =>
             {{ b.place || s.calendar.walls }}
           </text>
         </g>
+        <rect
+          v-for="c in covers"
+          :key="`c${c.from}`"
+          :x="xOf(c.from, first)"
+          :y="HEAD + c.crew * ROW + 6"
+          :width="Math.max(4, xOf(c.to, first) - xOf(c.from, first))"
+          :height="ROW - 12"
+          class="bar covering"
+          data-test="covering"
+        >
+          <title>{{ s.calendar.covering(booking.crews[c.crew] ?? "", clock(c.from), clock(c.to)) }}</title>
+        </rect>
         <g v-for="(d, n) in days" :key="`e${d}`">
           <text v-if="evening(d)" :x="n * DAY_W + DAY_W - 20" :y="height - 14" class="mark" :class="evening(d)?.state">
             {{ marks[evening(d)?.state ?? "dry"] }}
@@ -309,6 +329,9 @@ const list = computed(() =>
         <b>{{ marks[e.state] }} {{ s.calendar.eveningOf(dated(e.day), e.until > e.day ? dated(e.until) : "") }}</b>
         <span v-if="e.rain > 0" class="wet">{{ s.calendar.rain(e.rain, e.until > e.day) }}</span>
         {{ e.says }}
+        <span v-if="e.covers" class="quiet">{{
+          s.calendar.covering(booking?.crews[e.covers.crew] ?? "", clock(e.covers.from), clock(e.covers.to))
+        }}</span>
       </li>
     </ul>
     <p v-if="booking" class="files">
@@ -319,7 +342,16 @@ const list = computed(() =>
         download
         >{{ s.calendar.ics(c) }}</a
       >
-      <a :href="`/api/jobs/${job.state?.id}/calendar.csv`" download>{{ s.calendar.csv }}</a>
+      <a
+        v-for="(c, n) in booking.crews"
+        :key="`week-${c}`"
+        :href="`/api/jobs/${job.state?.id}/calendar/weeks.pdf?crew=${n}`"
+        download
+        data-test="weeks"
+        >{{ s.calendar.weeks(c) }}</a
+      >
+      <a :href="`/api/jobs/${job.state?.id}/calendar/calendar.csv`" download>{{ s.calendar.csv }}</a>
+      <a :href="`/api/jobs/${job.state?.id}/calendar/calendar.xlsx`" download>{{ s.calendar.xlsx }}</a>
     </p>
     <MinutesTaken />
     <details class="list">
@@ -441,6 +473,10 @@ svg {
 }
 .bar.cladding {
   fill: var(--f-shape);
+}
+.bar.covering {
+  fill: var(--glue-soft);
+  stroke: var(--glue);
 }
 .bar.now {
   stroke: var(--focus);

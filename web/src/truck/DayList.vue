@@ -4,7 +4,7 @@ import type { Day, Truck } from "../api/client";
 import { s } from "../strings";
 import FileLinks from "../fields/FileLinks.vue";
 
-/** The work laid into days: what is loaded for each, what runs out, what has to cure first. */
+/** What goes on the truck on each day of the calendar: what is loaded, what runs out, what to order by when, what must not stay out at night. */
 defineProps<{ truck: Truck }>();
 /** Steps of the same title on one day are one line, with where. */
 function lines(day: Day) {
@@ -23,16 +23,29 @@ const hours = (minutes: number) => (minutes / 60).toFixed(1);
 <template>
   <div data-test="days">
     <p>
-      <b>{{ s.truck.inDays(truck.days.days.length) }}</b>: {{ s.truck.crew(truck.days.crew, truck.days.hours) }}
+      <b>{{ s.truck.inDays(truck.days.days.length) }}</b>: {{ truck.days.who }}
     </p>
     <p class="quiet">{{ s.truck.daysHelp }}</p>
     <FileLinks of="loads" :endings="['csv', 'xlsx']" />
     <Message v-for="x in truck.days.shortages" :key="x" severity="warn" data-test="shortage">{{ x }}</Message>
-    <section v-for="d in truck.days.days" :key="d.number" :data-day="d.number">
+    <section v-if="truck.days.buy.length" data-test="buy-by">
+      <h2>{{ s.truck.buyBy }}</h2>
+      <ul>
+        <li v-for="x in truck.days.buy" :key="x.product" :class="{ short: x.late }">
+          <b>{{ x.called }}</b> <span class="quiet">{{ x.what }}</span> · {{ x.says }}
+        </li>
+      </ul>
+      <p class="quiet">{{ s.truck.buyHelp }}</p>
+    </section>
+    <section v-for="d in truck.days.days" :key="d.on" :data-day="d.on">
       <h2>
-        {{ s.truck.day(d.number) }} <small class="apart">{{ s.truck.hoursOf(hours(d.minutes)) }}</small>
+        {{ d.said }} <small class="apart">{{ s.truck.hoursOf(hours(d.minutes)) }}</small>
       </h2>
-      <p v-for="w in d.waits" :key="w" class="wait">{{ w }}</p>
+      <p v-for="w in d.indoors" :key="w" class="wait" data-test="indoors">{{ w }}</p>
+      <details v-if="d.waits.length">
+        <summary>{{ s.truck.cures(d.waits.length) }}</summary>
+        <p v-for="w in d.waits" :key="w" class="wait">{{ w }}</p>
+      </details>
       <div class="both">
         <div>
           <h3>{{ s.truck.load }}</h3>

@@ -4,6 +4,7 @@ import { computed } from "vue";
 import type { By, Truck } from "../api/client";
 import { s } from "../strings";
 import FileLinks from "../fields/FileLinks.vue";
+import { dateOf } from "../lib/calendar";
 
 /** What is used, summed up by opening, wall, phase, trade or day; and what is covered beside what is bought. */
 const props = defineProps<{ truck: Truck }>();
@@ -12,7 +13,7 @@ const ways = (Object.keys(s.truck.by) as By[]).map((value) => ({ value, label: s
 const groups = computed(() => [...new Set(props.truck.sums.map((x) => x.group))]);
 const words: Record<string, string> = { ...s.filter.phases, ...s.filter.trades };
 function title(group: string) {
-  if (by.value === "day") return s.truck.day(Number(group));
+  if (by.value === "day") return { done: s.truck.done, waits: s.truck.waits }[group] ?? dateOf(group, 0);
   return words[group] ?? (group || s.truck.noOpening);
 }
 const areas = computed(() => props.truck.order.lines.filter((l) => l.bought_ft2 > 0));

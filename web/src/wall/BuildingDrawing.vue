@@ -3,7 +3,7 @@ import { useElementSize } from "@vueuse/core";
 import Button from "primevue/button";
 import SelectButton from "primevue/selectbutton";
 import { computed, ref, shallowRef, watch } from "vue";
-import { api } from "../api/client";
+import { api, type StepsOfDay } from "../api/client";
 import { outlineOf, scaleOfAll, scaleOfRows, wallsOf, type Place, type PlaceBy } from "../lib/building";
 import { newest } from "../lib/requests";
 import { kindOf, stateOf } from "../lib/verdict";
@@ -19,7 +19,7 @@ const folded = ref(false);
 const by = ref<PlaceBy>("verdict");
 const elevation = computed(() => job.shown?.elevation ?? null);
 const names = computed(() => new Map((job.state?.job.openings ?? []).map((o) => [o.id, o.name])));
-const days = shallowRef<string[][] | null>(null);
+const days = shallowRef<StepsOfDay[] | null>(null);
 const walls = computed(() => (job.shown ? wallsOf(job.shown, names.value, days.value) : []));
 watch(
   [by, () => job.state?.revision],
@@ -28,11 +28,11 @@ watch(
     if (id === undefined) return;
     if (what === "tonight" && !job.nights) void job.loadNights();
     if (what !== "day") return;
-    const params = { path: { id }, query: { limit_s: 0 } };
-    const truck = await newest("building days", (signal) => api.GET("/api/jobs/{id}/truck", { params, signal })).catch(
+    const params = { path: { id } };
+    const found = await newest("building days", (signal) => api.GET("/api/jobs/{id}/days", { params, signal })).catch(
       () => undefined,
     );
-    if (truck) days.value = truck.days.days.map((d) => d.steps.map((x) => x.id));
+    if (found) days.value = found;
   },
   { immediate: true },
 );

@@ -2,12 +2,13 @@
 import Button from "primevue/button";
 import SelectButton from "primevue/selectbutton";
 import { computed, nextTick, ref, shallowRef, watch } from "vue";
-import { api, type StepView } from "../api/client";
+import { api, type StepView, type StepsOfDay } from "../api/client";
 import { stepsLeft } from "../lib/filter";
 import { folded, type Fold, type FoldBy } from "../lib/fold";
 import { landsBefore } from "../lib/order";
 import { newest } from "../lib/requests";
 import { useJob } from "../stores/job";
+import { dateOf } from "../lib/calendar";
 import { s } from "../strings";
 import FilterBar from "./FilterBar.vue";
 import WorstMark from "./WorstMark.vue";
@@ -25,17 +26,17 @@ const wanted = ref<FoldBy | null>(null);
 const by = computed<FoldBy>(() => wanted.value ?? (all.value.length > FEW ? "place" : "order"));
 const ways = (["order", "place", "trade", "day"] as const).map((value) => ({ value, label: s.fold.as[value] }));
 /** Which steps are done on which day; asked for once somebody folds by day. */
-const days = shallowRef<string[][] | null>(null);
+const days = shallowRef<StepsOfDay[] | null>(null);
 watch(
   [by, () => job.state?.revision],
   async ([how]) => {
     const id = job.state?.id;
     if (how !== "day" || id === undefined) return;
-    const params = { path: { id }, query: { limit_s: 0 } };
-    const truck = await newest("rail days", (signal) => api.GET("/api/jobs/{id}/truck", { params, signal })).catch(
+    const params = { path: { id } };
+    const found = await newest("rail days", (signal) => api.GET("/api/jobs/{id}/days", { params, signal })).catch(
       () => undefined,
     );
-    if (truck) days.value = truck.days.days.map((d) => d.steps.map((x) => x.id));
+    if (found) days.value = found;
   },
   { immediate: true },
 );
@@ -50,7 +51,7 @@ const folds = computed(() =>
     words: {
       wallItself: s.fold.wallItself,
       trades: s.filter.trades,
-      day: s.fold.day,
+      day: (on) => dateOf(on, 0),
       noDay: s.fold.noDay,
     },
   }),

@@ -3,6 +3,7 @@ import { computed } from "vue";
 import type { Elevation } from "../api/client";
 import { outlineOf, type Place, type PlaceBy, type WallOf } from "../lib/building";
 import { MARKS, kindOf, stateOf } from "../lib/verdict";
+import { shortDay } from "../lib/calendar";
 import { s } from "../strings";
 
 /** One wall of the building as it stands at this moment: what covers it, its places with what is asked of them, what tonight leaves open. */
@@ -63,7 +64,7 @@ const shown = computed(() =>
       verdict: MARKS[state] ?? "",
       phase: place.next ? `${place.done}/${place.all}` : "✓",
       trade: place.next ? s.filter.trades[place.next.trade].charAt(0) : "✓",
-      day: place.next ? (place.day === null ? "" : `${place.day + 1}`) : "✓",
+      day: place.next ? (place.day === null ? "" : shortDay(place.day)) : "✓",
       tonight: "",
     }[props.by];
     return { place, x: x + (w - width) / 2, y: y + (h - height) / 2, width, height, kind, sign };

@@ -1,14 +1,17 @@
 //! A plan on the calendar: its steps as tasks with everything that binds them, laid, each with why it stands where it stands; and every evening of it.
 
 use super::instance::{After, Crew, Instance, Spot, Task, Window};
-use super::solve::{Agreed, Calendar, Laid, Proof, is_moved, solve_near};
+use super::nights::{EveningPlan, evenings};
+use super::solve::{Agreed, Effort, Laid, Proof, solve_near};
 use super::weather::{Hour, conditions, sun, surface_f};
+use super::why::{MovedStep, moved, warns, why};
 use crate::contact::cure_waits;
-use crate::date::{day_number, weekday};
-use crate::evenings::{KnownEvenings, NightState, nights};
-use crate::job::{CrewSpec, SequenceSpec, SiteSpec};
+use crate::date::{day_number, minute_said, weekday};
+use crate::evenings::{KnownEvenings, NightState};
+use crate::job::{CrewSpec, Job, SiteSpec};
 use crate::plan::{Opening, Plan, SurfaceId};
 use crate::problem::Problem;
+use crate::profile::fig;
 use crate::recipe::checks::check as spec;
 use crate::record::{Go, StepNow, StepState, go_of};
 use crate::stop::Stop;
@@ -22,9 +25,6 @@ use std::collections::{HashMap, HashSet};
 const PART: u32 = 120;
 /// The calendar reaches so far, days.
 const HORIZON: i64 = 240;
-/// Where no sun is known, people work from and to, minutes of the day.
-const NIGHT_FROM_H: u32 = 17;
-const NIGHT_HOURS: usize = 14;
 
 /// A step, or a part of one, on the calendar.
 #[derive(Clone, Debug, PartialEq, Serialize)]
@@ -46,22 +46,8 @@ pub struct Booked {
     pub to: u32,
     /// Why not sooner.
     pub why: String,
-}
-
-/// An evening on the calendar.
-#[derive(Clone, Debug, PartialEq, Serialize)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct EveningPlan {
-    /// Which day, from 0.
-    pub day: u32,
-    /// How the wall may be left.
-    pub state: NightState,
-    /// What rain does to it as it is; empty where it stays dry.
-    pub why: String,
-    /// What to put on it.
-    pub put: Vec<String>,
-    /// Rain that comes in the night, inches; `null` where no weather is known.
-    pub rain_in: Option<f64>,
+    /// True where something has to cure before.
+    pub waits: bool,
 }
 
 /// A plan on the calendar.
@@ -113,23 +99,36 @@ pub struct Asked<'a> {
     pub states: &'a [StepState],
 }
 
+/// Who works on a job, as it says; where nobody said, one crew of as many as the figures say, for as many hours a day.
+pub fn site_of(job: &Job, plan: &Plan, from: &str) -> SiteSpec {
+    job.site.clone().unwrap_or_else(|| {
+        let mut site = SiteSpec::usual(from);
+        let hours = plan.figures.number(fig::DAY_HOURS);
+        for crew in &mut site.crews {
+            crew.people = plan.figures.number(fig::CREW).round() as u32;
+            crew.hours[1] = (crew.hours[0] + hours).min(24.0);
+        }
+        site
+    })
+}
+
 /// A part of a step as a task.
-struct Part {
-    step: usize,
+pub(super) struct Part {
+    pub(super) step: usize,
     /// Why not before its earliest minute.
-    because: String,
+    pub(super) because: String,
 }
 
 /// Openings at which nothing that follows is done: a check that stops all else is not as it should be.
-fn stopped(plan: &Plan, states: &[StepState]) -> HashSet<String> {
+pub(super) fn stopped(plan: &Plan, states: &[StepState]) -> HashSet<String> {
     let stops = |id: &String| spec(id.rsplit(':').next().unwrap_or_default()).is_ok_and(|c| c.stops);
     let bad: HashSet<&str> =
         states.iter().filter(|s| s.bad.iter().chain(&s.mended).any(stops)).map(|s| s.step.as_str()).collect();
     plan.steps.iter().filter(|s| bad.contains(s.id.as_str())).filter_map(|s| s.opening.clone()).collect()
 }
 
-struct Builder<'a> {
-    asked: &'a Asked<'a>,
+pub(super) struct Builder<'a> {
+    pub(super) asked: &'a Asked<'a>,
     facings: Vec<f64>,
     surfaces: Vec<Vec<f64>>,
     suns: Vec<Option<(f64, f64)>>,
@@ -148,7 +147,7 @@ impl<'a> Builder<'a> {
     }
 
     /// On which wall a step is.
-    fn wall(&self, step: usize) -> usize {
+    pub(super) fn wall(&self, step: usize) -> usize {
         let plan = self.asked.plan;
         let opening = plan.steps[step].opening.as_ref().and_then(|id| plan.openings.iter().find(|o| o.id == *id));
         let at = opening.map(|o| o.rect.u0).or_else(|| placed(plan, step).first().map(|r| r.u0));
@@ -178,7 +177,7 @@ impl<'a> Builder<'a> {
     }
 
     /// What is said of a step in the hour of that number.
-    fn says(&self, step: usize, wall: usize, hour: usize) -> Option<(Go, String)> {
+    pub(super) fn says(&self, step: usize, wall: usize, hour: usize) -> Option<(Go, String)> {
         let sunny = self.suns[hour]
             .is_some_and(|(up, round)| up > 0.0 && (round - self.facings[wall]).to_radians().cos() > 0.0)
             && self.asked.hours[hour].direct_wm2 > 120.0;
@@ -311,7 +310,7 @@ fn bound(site: &SiteSpec, first: i64, step: &Step, comes: u32) -> (u32, Option<u
     let day = |text: &str| day_number(text).map(|d| u32::try_from((d - first).max(0)).unwrap_or(0));
     let (mut earliest, mut because) = (comes, String::new());
     if comes > 0 {
-        because = format!("Comes on {}.", said(comes, first));
+        because = format!("Comes on {}.", minute_said(comes, first));
     }
     for v in &site.visits {
         let waits = step.phase >= v.before && v.place.as_ref().is_none_or(|p| step.opening.as_ref() == Some(p));
@@ -339,28 +338,6 @@ fn agreed(of: &Instance, site: &SiteSpec) -> Vec<Agreed> {
         of.crews[crew].trades.contains(&t.trade).then_some(Laid { from, to: from + t.minutes, crew })
     };
     of.tasks.iter().map(one).collect()
-}
-
-/// A step that is on another day, or somebody else's, than was agreed on.
-#[derive(Clone, Debug, PartialEq, Serialize)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct MovedStep {
-    /// Id of the step.
-    pub step: String,
-    /// Its title.
-    pub title: String,
-    /// Id of the opening; empty for the walls.
-    pub place: String,
-    /// When it was to begin, minutes since midnight of the first day.
-    pub was: u32,
-    /// Index of the crew that was to do it.
-    pub by: usize,
-    /// When it begins now.
-    pub from: u32,
-    /// Index of the crew that does it now.
-    pub crew: usize,
-    /// Why it cannot be as it was.
-    pub why: String,
 }
 
 /// The instance of a plan, and which step each task is of.
@@ -447,184 +424,32 @@ pub fn instance_of(asked: &Asked) -> Result<Instance, Vec<Problem>> {
     Ok(instance(&mut Builder::new(asked))?.0)
 }
 
-/// A minute as people say it: Tue 3 Mar, 10:20.
-fn said(minute: u32, first: i64) -> String {
-    const DAYS: [&str; 7] = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"];
-    const MONTHS: [&str; 12] = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
-    let day = first + i64::from(minute / 1440);
-    let date = crate::date::day_text(day);
-    let of = date.get(8..).unwrap_or_default().trim_start_matches('0').to_owned();
-    let month = date
-        .get(5..7)
-        .and_then(|m| m.parse::<usize>().ok())
-        .and_then(|m| MONTHS.get(m - 1))
-        .copied()
-        .unwrap_or_default();
-    format!("{} {of} {month}, {}:{:02}", DAYS[weekday(day) as usize], minute % 1440 / 60, minute % 60)
-}
-
-/// Why a task does not begin sooner.
-fn why(of: &Instance, calendar: &Calendar, parts: &[Part], builder: &Builder, i: usize) -> String {
-    let (t, l) = (&of.tasks[i], &calendar.laid[i]);
-    let plan = builder.asked.plan;
-    let first = day_number(&builder.asked.site.from).unwrap_or_default();
-    let title = |task: usize| {
-        let step = &plan.steps[parts[task].step];
-        step.opening.as_ref().map_or_else(|| step.title.clone(), |o| format!("{} at {o}", step.title))
-    };
-    let ready = |a: &After| calendar.laid[a.task].to + a.minutes;
-    let last = t.after.iter().max_by_key(|a| ready(a));
-    let from = last.map_or(0, ready).max(t.earliest);
-    if l.from == from {
-        return match last.filter(|a| ready(a) == from) {
-            Some(a) if a.minutes > 0 => format!("{} cures until {}.", title(a.task), said(from, first)),
-            Some(a) => format!("After {}.", title(a.task)),
-            None if t.earliest > 0 && !parts[i].because.is_empty() => parts[i].because.clone(),
-            None => "First thing.".into(),
-        };
-    }
-    // Something else was in its way: weather, the crew elsewhere, somebody at this place, or nobody at work.
-    let inside = |w: &[Window], at: u32| w.iter().any(|w| w[0] <= at && at < w[1]);
-    let works = &of.crews[l.crew].works;
-    let blocked = (from..l.from)
-        .rev()
-        .step_by(30)
-        .find(|at| inside(works, *at) && t.open.as_deref().is_some_and(|o| !inside(o, *at)));
-    if let Some(at) = blocked {
-        let hour = builder.asked.hours.iter().position(|h| h.minute <= at && at < h.minute + 60);
-        let says = hour
-            .and_then(|h| builder.says(parts[i].step, builder.wall(parts[i].step), h))
-            .map(|(_, s)| s)
-            .unwrap_or_default();
-        return format!("{}: {says}", said(at / 60 * 60, first));
-    }
-    let busy = |other: &Laid| other.from < l.from && other.to > from;
-    if let Some(j) = (0..of.tasks.len())
-        .filter(|j| *j != i && calendar.laid[*j].crew == l.crew && busy(&calendar.laid[*j]))
-        .max_by_key(|j| calendar.laid[*j].to)
-    {
-        return format!("{} is at {} until {}.", of.crews[l.crew].name, title(j), said(calendar.laid[j].to, first));
-    }
-    if t.earliest > last.map_or(0, ready) && !parts[i].because.is_empty() {
-        return parts[i].because.clone();
-    }
-    format!("{} is not at work before.", of.crews[l.crew].name)
-}
-
-/// What is otherwise than was agreed on, step by step, each once.
-fn moved(of: &Instance, agreed: &[Agreed], calendar: &Calendar, parts: &[Part], builder: &Builder) -> Vec<MovedStep> {
-    let mut out: Vec<MovedStep> = Vec::new();
-    for (i, was) in agreed.iter().enumerate() {
-        let (Some(was), now) = (was, &calendar.laid[i]) else { continue };
-        let step = &builder.asked.plan.steps[parts[i].step];
-        if !is_moved(&Some(*was), now) || out.iter().any(|m| m.step == step.id) {
-            continue;
-        }
-        out.push(MovedStep {
-            step: step.id.clone(),
-            title: step.title.clone(),
-            place: step.opening.clone().unwrap_or_default(),
-            was: was.from,
-            by: was.crew,
-            from: now.from,
-            crew: now.crew,
-            why: why(of, calendar, parts, builder, i),
-        });
-    }
-    out.sort_by_key(|m| m.from);
-    out
-}
-
-/// Visits that come too early, with what is still to do then.
-fn too_early(asked: &Asked, tasks: &[Booked]) -> Vec<String> {
-    let first = day_number(&asked.site.from).unwrap_or_default();
-    let phase: HashMap<&str, crate::trade::Phase> = asked.plan.steps.iter().map(|s| (s.id.as_str(), s.phase)).collect();
-    let mut out = Vec::new();
-    for v in &asked.site.visits {
-        let Some(day) = day_number(&v.on).map(|d| d - first) else { continue };
-        let end = u32::try_from((day + 1).max(0)).unwrap_or(0) * 1440;
-        let open = |t: &&Booked| {
-            let here = v.place.as_ref().is_none_or(|p| t.place == *p);
-            here && t.to > end && phase.get(t.step.as_str()).is_some_and(|p| *p < v.before)
-        };
-        if let Some(last) = tasks.iter().filter(open).max_by_key(|t| t.to) {
-            let place = if last.place.is_empty() { "the walls" } else { &last.place };
-            out.push(format!(
-                "{} comes on {}, before \"{}\" at {place} is done on {}: ask for another day.",
-                v.name,
-                v.on,
-                last.title,
-                said(last.to, first)
-            ));
-        }
-    }
-    out
-}
-
-/// Pins that cannot be kept, with the day it will be.
-fn unpinned(asked: &Asked, tasks: &[Booked]) -> Vec<String> {
-    let first = day_number(&asked.site.from).unwrap_or_default();
-    let mut out = Vec::new();
-    for p in &asked.site.pins {
-        let Some(day) = day_number(&p.on).map(|d| d - first) else { continue };
-        match tasks.iter().filter(|t| t.step == p.step).max_by_key(|t| t.to) {
-            Some(t) if i64::from((t.to - 1) / 1440) != day => {
-                out.push(format!(
-                    "\"{}\" cannot be done on {}: it ends {}. {}",
-                    t.title,
-                    p.on,
-                    said(t.to, first),
-                    t.why
-                ));
-            }
-            Some(_) => {}
-            None if asked.plan.steps.iter().any(|s| s.id == p.step) => {}
-            None => out.push(format!("{} is pinned and not in the plan any more: take the pin out.", p.step)),
-        }
-    }
-    out
-}
-
-/// What should be known: units that have to come again, and what is out in the open for most of its days.
-fn warns(asked: &Asked, tasks: &[Booked], finish: u32) -> Vec<String> {
-    let mut warns: Vec<String> = stopped(asked.plan, asked.states)
-        .into_iter()
-        .filter(|o| !asked.site.deliveries.iter().any(|d| d.what == *o))
-        .map(|o| format!("{o} waits for another unit: say on which day it comes."))
-        .collect();
-    warns.extend(too_early(asked, tasks));
-    warns.extend(unpinned(asked, tasks));
-    warns.sort();
-    let last = i64::from(finish / 1440);
-    let first = day_number(&asked.site.from).unwrap_or_default();
-    let mut open: Vec<(&str, f64, i64)> = Vec::new();
-    for t in tasks {
-        let Some(step) = asked.plan.steps.iter().find(|s| s.id == t.step) else { continue };
-        for piece in step.actions.iter().filter_map(|a| a.act.placed()).map(|p| &asked.plan.pieces[p]) {
-            let days = asked.plan.products.iter().find(|p| p.name == piece.product).and_then(|p| p.exposed_days);
-            if let Some(days) = days.filter(|_| !open.iter().any(|o| o.0 == piece.product)) {
-                open.push((&piece.product, days, i64::from(t.from / 1440)));
-            }
-        }
-    }
-    for (product, days, since) in open {
-        let until = crate::date::day_text(first + since + days as i64);
-        let used = (last - since) as f64 / days.max(1.0);
-        if used > 0.75 {
-            warns.push(format!(
-                "{product} is out since {}: cover it before {until}, {days:.0} days are allowed.",
-                crate::date::day_text(first + since)
-            ));
-        }
-    }
-    warns
-}
-
 /// Lays a plan on the calendar.
 ///
 /// # Errors
 /// What of the site cannot be; what no crew does, or finds no time for, with what to do; what cannot be answered of an evening.
 pub fn book(asked: &Asked, known: &KnownEvenings, stop: &Stop) -> Result<Booking, Vec<Problem>> {
+    let mut booking = lay(asked, Effort::Full, stop)?;
+    add_evenings(asked, &mut booking, known)?;
+    Ok(booking)
+}
+
+/// Adds every evening of a calendar to it, with who covers what and when.
+///
+/// # Errors
+/// What cannot be answered of an evening.
+pub fn add_evenings(asked: &Asked, booking: &mut Booking, known: &KnownEvenings) -> Result<(), Vec<Problem>> {
+    let (evenings, warns) = evenings(asked, &booking.tasks, known)?;
+    booking.evenings = evenings;
+    booking.warns.extend(warns);
+    Ok(())
+}
+
+/// Lays a plan on the calendar, without its evenings.
+///
+/// # Errors
+/// As [`book`].
+pub fn lay(asked: &Asked, effort: Effort, stop: &Stop) -> Result<Booking, Vec<Problem>> {
     let mut builder = Builder::new(asked);
     let (of, parts) = instance(&mut builder)?;
     let wrong = of.problems();
@@ -632,7 +457,7 @@ pub fn book(asked: &Asked, known: &KnownEvenings, stop: &Stop) -> Result<Booking
         return Err(wrong);
     }
     let agreed = agreed(&of, asked.site);
-    let calendar = solve_near(&of, &agreed, stop).map_err(|e| {
+    let calendar = solve_near(&of, &agreed, effort, stop).map_err(|e| {
         let step = &asked.plan.steps[parts[e.task].step];
         let at = step.opening.as_deref().unwrap_or("the walls");
         let message = format!(
@@ -645,6 +470,7 @@ pub fn book(asked: &Asked, known: &KnownEvenings, stop: &Stop) -> Result<Booking
         .map(|i| {
             let step = &asked.plan.steps[parts[i].step];
             let l = calendar.laid[i];
+            let (why, waits) = why(&of, &calendar, &parts, &builder, i);
             Booked {
                 step: step.id.clone(),
                 title: step.title.clone(),
@@ -653,13 +479,13 @@ pub fn book(asked: &Asked, known: &KnownEvenings, stop: &Stop) -> Result<Booking
                 crew: l.crew,
                 from: l.from,
                 to: l.to,
-                why: why(&of, &calendar, &parts, &builder, i),
+                why,
+                waits,
             }
         })
         .collect();
     tasks.sort_by_key(|t| (t.from, t.crew));
     let moved = moved(&of, &agreed, &calendar, &parts, &builder);
-    let evenings = evenings_of(asked, &tasks, known)?;
     let warns = warns(asked, &tasks, calendar.proof.finish);
     let mut booking = Booking {
         says: String::new(),
@@ -669,7 +495,7 @@ pub fn book(asked: &Asked, known: &KnownEvenings, stop: &Stop) -> Result<Booking
         moved,
         kept: asked.site.kept.is_some(),
         proof: calendar.proof,
-        evenings,
+        evenings: Vec::new(),
         warns,
         surfaces: builder.surfaces,
     };
@@ -686,7 +512,7 @@ impl Booking {
             let place = if t.place.is_empty() { "walls" } else { &t.place };
             out += &format!(
                 "{} to {}:{:02}  {}  {place}: {}. {}\n",
-                said(t.from, first),
+                minute_said(t.from, first),
                 t.to % 1440 / 60,
                 t.to % 60,
                 self.crews[t.crew],
@@ -695,8 +521,17 @@ impl Booking {
             );
         }
         for e in self.evenings.iter().filter(|e| e.state != NightState::Dry) {
-            out += &format!("{} evening: {}\n", said(e.day * 1440, first), e.why);
+            out += &format!("{} evening: {}\n", minute_said(e.day * 1440, first), e.why);
             out.extend(e.put.iter().map(|p| format!("    {p}\n")));
+            if let Some(c) = &e.covers {
+                let crew = &self.crews[c.crew];
+                out += &format!(
+                    "    by {crew}, {} to {}:{:02}\n",
+                    minute_said(c.from, first),
+                    c.to % 1440 / 60,
+                    c.to % 60
+                );
+            }
         }
         out.extend(self.warns.iter().map(|w| format!("{w}\n")));
         out
@@ -709,7 +544,7 @@ impl Booking {
         let done = if self.tasks.is_empty() {
             "Nothing is left to do".to_owned()
         } else {
-            format!("Done {}", said(finish, first))
+            format!("Done {}", minute_said(finish, first))
         };
         let days = |minute: u32| minute.div_ceil(1440);
         if best {
@@ -717,59 +552,7 @@ impl Booking {
         } else if days(finish) == days(bound) {
             format!("{done}: on the earliest day there can be.")
         } else {
-            format!("{done}: nothing ends before {}.", said(bound, first))
+            format!("{done}: nothing ends before {}.", minute_said(bound, first))
         }
     }
-}
-
-/// Every evening from the first day to the last: the wall as it stands then, rained on.
-fn evenings_of(asked: &Asked, tasks: &[Booked], known: &KnownEvenings) -> Result<Vec<EveningPlan>, Vec<Problem>> {
-    let plan = asked.plan;
-    let over: Vec<String> = asked
-        .states
-        .iter()
-        .filter(|s| !matches!(s.now, StepNow::Open | StepNow::InHand | StepNow::LeftOut))
-        .map(|s| s.step.clone())
-        .collect();
-    let mut ends: HashMap<&str, u32> = HashMap::new();
-    for t in tasks {
-        let end = ends.entry(t.step.as_str()).or_default();
-        *end = (*end).max(t.to);
-    }
-    let mut booked: Vec<(&str, u32)> = ends.iter().map(|(s, e)| (*s, *e)).collect();
-    let rank: HashMap<&str, usize> =
-        plan.order.iter().enumerate().map(|(n, s)| (plan.steps[*s].id.as_str(), n)).collect();
-    booked.sort_by_key(|(s, e)| (*e, rank.get(s).copied()));
-    let mut order = over;
-    order.extend(booked.iter().map(|(s, _)| (*s).to_owned()));
-    order.extend(
-        plan.order.iter().map(|s| plan.steps[*s].id.clone()).filter(|id| !order.contains(id)).collect::<Vec<_>>(),
-    );
-    let mut as_booked = plan.clone();
-    as_booked.put_in_order(&SequenceSpec { order, removed: plan.removed.iter().cloned().collect() });
-    let nights = nights(&as_booked, known).map_err(|m| vec![Problem::new("$", m)])?;
-    let by_step: HashMap<usize, &crate::evenings::Night> = nights.iter().map(|n| (n.step, n)).collect();
-    let index: HashMap<&str, usize> = plan.steps.iter().enumerate().map(|(i, s)| (s.id.as_str(), i)).collect();
-    // Also on days on which nobody comes the wall stands as it was left.
-    let day = |e: &u32| (e - 1) / 1440;
-    let days = booked.first().map_or(0, |(_, e)| day(e))..=booked.last().map_or(0, |(_, e)| day(e));
-    let rain = |day: u32| {
-        let from = day * 1440 + NIGHT_FROM_H * 60;
-        let night: Vec<&Hour> =
-            asked.hours.iter().filter(|h| h.minute >= from && h.minute < from + NIGHT_HOURS as u32 * 60).collect();
-        (night.len() == NIGHT_HOURS).then(|| night.iter().map(|h| h.rain_in).sum())
-    };
-    let mut out = Vec::new();
-    for day in days {
-        let last = booked.iter().rev().find(|(_, e)| (e - 1) / 1440 <= day);
-        let Some(night) = last.and_then(|(s, _)| by_step.get(index.get(s)?)) else { continue };
-        out.push(EveningPlan {
-            day,
-            state: night.state,
-            why: night.why.clone(),
-            put: night.temporary.iter().map(|t| t.words.clone()).collect(),
-            rain_in: rain(day),
-        });
-    }
-    Ok(out)
 }

@@ -470,18 +470,27 @@ impl Search<'_> {
 /// # Errors
 /// As [`solve_near`].
 pub fn solve(of: &Instance, stop: &Stop) -> Result<Calendar, Nowhere> {
-    solve_near(of, &[], stop)
+    solve_near(of, &[], Effort::Full, stop)
 }
 
 /// So many orders are tried where a calendar was agreed on: what is near it is found first.
 const NEAR: usize = 300;
 
-/// Lays the tasks of an instance that has no [`Instance::problems`], as near as can be to what was agreed on, task by task. Ends when nothing can be better, when enough was tried, or in a hurry with the best
-/// there is.
+/// How much is tried.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Effort {
+    /// As much as it takes, within bounds.
+    Full,
+    /// The three plainest orders: how long it takes, about.
+    Quick,
+}
+
+/// Lays the tasks of an instance that has no [`Instance::problems`], as near as can be to what was agreed on, task by task. Ends when nothing can be
+/// better, when enough was tried, or in a hurry with the best there is.
 ///
 /// # Errors
 /// The first task for which there is no time at all.
-pub fn solve_near(of: &Instance, agreed: &[Agreed], stop: &Stop) -> Result<Calendar, Nowhere> {
+pub fn solve_near(of: &Instance, agreed: &[Agreed], effort: Effort, stop: &Stop) -> Result<Calendar, Nowhere> {
     // What was agreed on is not done before its day, though it could be.
     let day = |i: usize| agreed.get(i).copied().flatten().map_or(0, |a| a.from / 1440 * 1440);
     let floor = |(i, t): (usize, &Task)| Task { earliest: t.earliest.max(day(i)), ..t.clone() };
@@ -518,7 +527,11 @@ pub fn solve_near(of: &Instance, agreed: &[Agreed], stop: &Stop) -> Result<Calen
     let mut since = 0;
     // The farther the longest chain reaches, the more an urgency is moved at once.
     let spread = tails.iter().zip(&of.tasks).map(|(t, task)| f64::from(t + task.minutes)).fold(1.0, f64::max);
-    let most = if agreed.is_empty() { MOST_TRIED } else { NEAR };
+    let most = match effort {
+        Effort::Quick => 0,
+        Effort::Full if agreed.is_empty() => MOST_TRIED,
+        Effort::Full => NEAR,
+    };
     for n in 0..(MOST_LAID / of.tasks.len().max(1)).min(most) {
         let done = search.best.as_ref().is_some_and(|b| b.cost.0 == 0 && b.cost.1 == 0 && b.cost.2 <= bound);
         if done || since >= ENOUGH || stop.is_hurried() || stop.is_stopped() {

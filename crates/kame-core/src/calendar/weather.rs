@@ -27,6 +27,18 @@ pub struct Hour {
     pub diffuse_wm2: f64,
 }
 
+/// A night, from the end of work to the next beginning.
+const NIGHT_FROM_H: u32 = 17;
+const NIGHT_HOURS: usize = 14;
+
+/// The hours of the night that follows a day; none where not all of them are known.
+pub(super) fn night_of(hours: &[Hour], day: u32) -> Option<Vec<&Hour>> {
+    let from = day * 1440 + NIGHT_FROM_H * 60;
+    let night: Vec<&Hour> =
+        hours.iter().filter(|h| h.minute >= from && h.minute < from + NIGHT_HOURS as u32 * 60).collect();
+    (night.len() == NIGHT_HOURS).then_some(night)
+}
+
 /// Days from the beginning of Julian days to 1970.
 const JULIAN_1970: f64 = 2_440_587.5;
 /// Earth's time and the clock's differ by so many seconds in these years.

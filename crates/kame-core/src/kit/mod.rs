@@ -121,6 +121,10 @@ pub struct Product {
     pub ft2_per_gal: Option<f64>,
     /// Days it may stand in the open.
     pub exposed_days: Option<f64>,
+    /// It must not get colder than this where it is kept, °F.
+    pub keep_above_f: Option<f64>,
+    /// Days from ordering it until it comes.
+    pub lead_days: Option<u32>,
     /// Permeance, perm.
     pub perm: Option<f64>,
     /// Water-resistance grade in minutes.

@@ -138,6 +138,7 @@ figures! {
     FIELD_MIL = "field_mil",
     FOAM_YIELD = "foam_yield",
     HUMID_FROM = "humid_from",
+    NIGHT_COVER_MINUTES = "night_cover_minutes",
     JOINT_MIL = "joint_mil",
     MIN_AREA = "min_area",
     MIN_COAT = "min_coat",

@@ -78,19 +78,16 @@ impl Total {
     }
 }
 
-/// Sums up what is used; `begins` says on which day each step of the order in force begins.
-pub fn sums(uses: &[Use], by: By, begins: &[usize]) -> Vec<Sum> {
+/// Sums up what is used; `begins` says on which day each step of the order in force begins, as 2026-03-02.
+pub fn sums(uses: &[Use], by: By, begins: &[String]) -> Vec<Sum> {
     let word = |v: serde_json::Value| v.as_str().unwrap_or_default().to_owned();
-    // Days and phases in their own order, and not by their letters.
+    // Phases in their own order, and not by their letters.
     let group = |u: &Use| match by {
         By::Opening => (0, u.opening.clone()),
         By::Wall => (0, u.wall.clone()),
         By::Phase => (u.phase as usize, word(serde_json::json!(u.phase))),
         By::Trade => (u.trade as usize, word(serde_json::json!(u.trade))),
-        By::Day => {
-            let day = begins.get(u.step).or(begins.last()).copied().unwrap_or(1);
-            (day, day.to_string())
-        }
+        By::Day => (0, begins.get(u.step).or(begins.last()).cloned().unwrap_or_default()),
     };
     let mut out: BTreeMap<((usize, String), &str), Total> = BTreeMap::new();
     for u in uses {

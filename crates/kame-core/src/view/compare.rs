@@ -1,7 +1,7 @@
 //! Two schools on one opening, side by side: water, pieces, material, minutes, temperatures, and what each protects against.
 
 use super::{Exploded, Section, SectionAsk, SectionKind, Weather, exploded, section};
-use crate::days::days;
+use crate::calendar::{Asked, Effort, lay, site_of};
 use crate::findings::{HeadReading, Moment, Severity, State};
 use crate::job::Job;
 use crate::plan::{Plan, build};
@@ -12,7 +12,7 @@ use crate::sequence::{RAIN, RAIN_NO_GLUE};
 use crate::stop::Stop;
 use crate::takeoff::{TemperatureWindow, cost, labour, minutes, step_minutes, temperatures, uses};
 use serde::Serialize;
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 /// An answer of one side.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize)]
@@ -181,9 +181,18 @@ pub fn compare_until(
     Ok(Comparison { opening: opening.to_owned(), sides: sides.map_err(|m| vec![Problem::new("$", m)])? })
 }
 
+/// Any Monday: where nobody said when work begins.
+const A_MONDAY: &str = "2026-03-02";
+
 /// What the job takes with these answers at every opening of that kind; `None` where it cannot be built so.
-fn made_everywhere(job: &Job, index: usize, schools: &Schools, answers: &Answers, stop: &Stop) -> Option<WholeJob> {
-    let mut job = job.clone();
+fn made_everywhere(
+    whole_job: &Job,
+    index: usize,
+    schools: &Schools,
+    answers: &Answers,
+    stop: &Stop,
+) -> Option<WholeJob> {
+    let mut job = whole_job.clone();
     (job.sequence, job.as_built) = Default::default();
     let of_wall = |q: &String| schools.question(q).is_some_and(|q| q.scope == Scope::Wall);
     let (wall, own): (Answers, Answers) = answers.clone().into_iter().partition(|(q, _)| of_wall(q));
@@ -196,7 +205,11 @@ fn made_everywhere(job: &Job, index: usize, schools: &Schools, answers: &Answers
     let plan = build(&job).ok()?;
     let hurried = || stop.is_hurried();
     let order = order(&plan, &job.kit, &Ordering { stop: &hurried, ..Ordering::default() });
-    let laid = days(&plan, &order).ok()?;
+    let mut site = site_of(whole_job, &plan, A_MONDAY);
+    // How long it takes and not when: nothing that was agreed on, and no weather.
+    site.kept = None;
+    let laid = lay(&Asked { plan: &plan, site: &site, hours: &[], states: &[] }, Effort::Quick, stop).ok()?;
+    let days: BTreeSet<u32> = laid.tasks.iter().flat_map(|t| [t.from / 1440, (t.to - 1) / 1440]).collect();
     let minutes: f64 = step_minutes(&plan).iter().sum();
     let money_of = currency(&job.kit);
     Some(WholeJob {
@@ -204,8 +217,8 @@ fn made_everywhere(job: &Job, index: usize, schools: &Schools, answers: &Answers
         order: order.total,
         minutes,
         labour: priced(labour(&plan, minutes), &money_of),
-        days: laid.days.len(),
-        waits: laid.days.iter().map(|d| d.waits.len()).sum(),
+        days: days.len(),
+        waits: laid.tasks.iter().filter(|t| t.waits).count(),
     })
 }
 

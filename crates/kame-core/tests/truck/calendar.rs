@@ -1,7 +1,7 @@
 //! The calendar: whatever is asked, what is laid keeps every rule; nothing beats the bound; small ones are as good as trying everything.
 
 use kame_core::calendar::{
-    After, Agreed, Asked, Booked, Booking, Calendar, Crew, Hour, Instance, Spot, Task, Window, book, humidity,
+    After, Agreed, Asked, Booked, Booking, Calendar, Crew, Effort, Hour, Instance, Spot, Task, Window, book, humidity,
     is_moved, learnt, solve, solve_near, sun, surface_f,
 };
 use kame_core::checks::checks_of;
@@ -194,14 +194,14 @@ proptest! {
     fn what_was_agreed_on_stays_where_it_can(of in anything(24), late in 0..24_usize, by in 1..5_u32) {
         let first = solve(&of, &Stop::default()).expect("time enough");
         let agreed: Vec<Agreed> = first.laid.iter().map(|l| Some(*l)).collect();
-        let again = solve_near(&of, &agreed, &Stop::default()).expect("time enough");
+        let again = solve_near(&of, &agreed, Effort::Full, &Stop::default()).expect("time enough");
         let moved = |c: &Calendar| agreed.iter().zip(&c.laid).filter(|(a, l)| is_moved(a, l)).count();
         prop_assert_eq!((moved(&again), breaks(&of, &again)), (0, None));
         prop_assert!(again.proof.finish / 1440 == first.proof.finish / 1440);
         let mut changed = of.clone();
         let i = late % changed.tasks.len();
         changed.tasks[i].earliest = (first.laid[i].from / 1440 + by) * 1440;
-        if let Ok(near) = solve_near(&changed, &agreed, &Stop::default()) {
+        if let Ok(near) = solve_near(&changed, &agreed, Effort::Full, &Stop::default()) {
             prop_assert_eq!(breaks(&changed, &near), None);
             prop_assert!(is_moved(&agreed[i], &near.laid[i]), "what comes later is later");
             // Nothing is done before its day.
@@ -298,7 +298,7 @@ fn what_cannot_be_understood_or_done_is_said() {
 }
 
 /// Hours of one kind of weather, from midnight of the first day on; rain in some of them.
-fn hours(days: u32, air_f: f64, rains: impl Fn(u32) -> bool) -> Vec<Hour> {
+pub fn hours(days: u32, air_f: f64, rains: impl Fn(u32) -> bool) -> Vec<Hour> {
     let hour = |n: u32| Hour {
         minute: n * 60,
         air_f,

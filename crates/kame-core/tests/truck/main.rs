@@ -4,5 +4,6 @@ mod calendar;
 mod drawn;
 mod growth;
 mod kit;
+mod loads;
 mod nesting;
 mod order;

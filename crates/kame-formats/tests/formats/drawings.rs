@@ -1,15 +1,18 @@
 //! What leaves Kame reads back as what went in.
 
-use kame_core::days::days;
+use kame_core::calendar::{Asked, book, days, site_of};
+use kame_core::evenings::KnownEvenings;
 use kame_core::job::{CornerKind, CornerSpec, Job, TopPoint};
 use kame_core::length::Length;
 use kame_core::plan::build;
 use kame_core::purchase::{Ordering, order};
+use kame_core::record::{StepNow, StepState, states};
+use kame_core::stop::Stop;
 use kame_core::takeoff::{cut_list, sums, uses};
 use kame_core::view::{Ask, SectionAsk, SectionKind, view};
 use kame_formats::{
-    Drawing, Figure, Layer, ORDER_COLUMNS, cut_list_csv, dxf, labels_pdf, load_rows, order_csv, order_xlsx, pdf,
-    read_table, sum_rows, svg, table_csv, table_xlsx,
+    CalendarOf, Drawing, Figure, Layer, ORDER_COLUMNS, calendar_rows, cut_list_csv, dxf, labels_pdf, load_rows,
+    order_csv, order_xlsx, pdf, read_table, sum_rows, svg, table_csv, table_xlsx, weeks_pdf,
 };
 
 #[test]
@@ -227,8 +230,24 @@ fn there_is_a_label_for_every_piece_still_to_be_cut_with_the_opening_s_letter() 
 fn loads_and_sums_read_back_from_csv_and_from_a_workbook() {
     let job = Job::new("loads");
     let plan = build(&job).expect("a plan");
-    let laid = days(&plan, &order(&plan, &job.kit, &Ordering::default())).expect("days");
-    let lists = [load_rows(&laid), sum_rows("day", &sums(&uses(&plan), kame_core::takeoff::By::Day, &laid.begins))];
+    let site = site_of(&job, &plan, "2026-03-02");
+    let asked = Asked { plan: &plan, site: &site, hours: &[], states: &[] };
+    let booking = book(&asked, &KnownEvenings::default(), &Stop::default()).unwrap_or_else(|p| panic!("{p:?}"));
+    let laid = days(&asked, &booking, &order(&plan, &job.kit, &Ordering::default()), "2026-03-02");
+    let by_day = sums(&uses(&plan), kame_core::takeoff::By::Day, &laid.begins);
+    let lists = [load_rows(&laid), sum_rows("day", &by_day), calendar_rows(&booking)];
+    let of = CalendarOf { job: 7, name: "loads", revision: 1, utc_hours: -8.0, today: "2026-03-01" };
+    let paper = String::from_utf8_lossy(&weeks_pdf(&of, &booking, &laid, 0)).into_owned();
+    for day in &laid.days {
+        assert!(paper.contains(&format!("({})", day.said)), "{}", day.said);
+    }
+    assert!(paper.contains("(Load)") && paper.contains("(walls)") && paper.contains("Week of Mon 2 Mar"));
+    let rest = Asked {
+        states: &states(&plan, &[]).into_iter().map(|s| StepState { now: StepNow::Done, ..s }).collect::<Vec<_>>(),
+        ..asked
+    };
+    let none = book(&rest, &KnownEvenings::default(), &Stop::default()).unwrap_or_else(|p| panic!("{p:?}"));
+    assert!(String::from_utf8_lossy(&weeks_pdf(&of, &none, &laid, 0)).contains("Nothing is left to do"));
     for rows in lists {
         assert!(rows.len() > 3, "{rows:?}");
         let text = table_csv(&rows).expect("csv");

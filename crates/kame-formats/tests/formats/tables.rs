@@ -7,7 +7,7 @@ use kame_core::job::{Job, read_job};
 use kame_core::length::Length;
 use kame_core::plan::build;
 use kame_core::stop::Stop;
-use kame_formats::{CalendarOf, calendar_csv, calendar_ics, read_table, read_weather, weather_csv};
+use kame_formats::{CalendarOf, calendar_ics, calendar_rows, read_table, read_weather, table_csv, weather_csv};
 use std::io::{Cursor, Write};
 
 const ROWS: [[&str; 5]; 4] = [
@@ -450,7 +450,8 @@ fn a_crew_s_days_are_events_that_keep_their_names_when_they_move() {
     let again = calendar_ics(&of(5), &later, 1);
     assert_eq!(again.lines().filter(|l| l.starts_with("UID:")).collect::<Vec<_>>(), uids);
     assert!(again.contains("DTSTART:20261201T160000Z"));
-    let table = String::from_utf8(calendar_csv(&b).expect("a table")).expect("text");
-    assert_eq!(table.lines().count(), b.tasks.len() + 1);
+    let table = table_csv(&calendar_rows(&b)).expect("a table");
+    let covers = b.evenings.iter().filter(|e| e.covers.is_some()).count();
+    assert_eq!(table.lines().count(), b.tasks.len() + covers + 1);
     assert!(table.lines().nth(1).is_some_and(|l| l.starts_with("2026-11-30,07:00,")), "{table}");
 }

@@ -1,20 +1,26 @@
 //! The work on a calendar, with crews, deliveries and weather.
 
-use super::body::{Ask, JobId, Json};
+use super::body::{Ask, JobId, JobPart, Json};
 use super::files::download;
 use super::jobs::{about, state, stored};
+use super::truck::{CSV, XLSX};
 use crate::App;
 use crate::problem::{Fault, ProblemDocument};
+use crate::recent::Made;
 use axum::Json as Out;
 use axum::extract::State;
-use axum::response::IntoResponse;
-use kame_core::calendar::{Asked, Booking, Hour, MinutesTaken, book, learnt, odd_hours};
-use kame_core::date::day_number;
+use axum::response::{IntoResponse, Response};
+use kame_core::calendar::{Asked, Booking, Hour, MinutesTaken, add_evenings, days, learnt, odd_hours, site_of};
+use kame_core::date::{day_number, day_text};
 use kame_core::job::SiteSpec;
 use kame_core::problem::Problem;
-use kame_core::record::states;
-use kame_formats::{CalendarOf, calendar_csv, calendar_ics, read_weather};
+use kame_core::purchase::{Ordering, order};
+use kame_core::record::{StepState, states};
+use kame_formats::{CalendarOf, calendar_ics, calendar_rows, read_weather, table_csv, table_xlsx, weeks_pdf};
+use kame_store::JobState;
 use serde::{Deserialize, Serialize};
+use std::collections::HashSet;
+use std::sync::Arc;
 use std::time::Duration;
 use utoipa::{IntoParams, ToSchema};
 
@@ -66,38 +72,123 @@ async fn forecast(app: &App, first_day: &str, today: &str) -> Option<Vec<Hour>> 
     odd_hours(&hours).is_none().then_some(hours)
 }
 
-/// A job on the calendar.
-async fn booked(app: &App, id: i64, ask: CalendarAsk) -> Result<CalendarAnswer, Fault> {
-    let now = state(app, id).await?;
+/// What a calendar is laid by, beside the plan: asked for before anything is worked out.
+pub struct LaidBy {
+    site: Option<SiteSpec>,
+    anew: bool,
+    given: Option<String>,
+    service: Option<Vec<Hour>>,
+    /// The day on which it is asked.
+    pub today: String,
+}
+
+/// Who works when and what the weather will be.
+///
+/// # Errors
+/// What of the site cannot be.
+pub async fn laid_by(app: &App, now: &JobState, ask: CalendarAsk) -> Result<LaidBy, Fault> {
     let today = stored(app, |s| Ok(s.today()?)).await?;
-    let mut site = ask.site.or_else(|| now.job.site.clone()).unwrap_or_else(|| SiteSpec::usual(&today));
-    if ask.anew {
-        site.kept = None;
-    }
-    let problems = site.problems("$.site");
+    let problems = ask.site.iter().flat_map(|s| s.problems("$.site")).collect::<Vec<_>>();
     if !problems.is_empty() {
         return Err(problems.into());
     }
-    let (given, service) = match &ask.weather {
-        Some(_) => (ask.weather, None),
-        None => (None, forecast(app, &site.from, &today).await),
+    let site = ask.site.or_else(|| now.job.site.clone());
+    let service = match &ask.weather {
+        Some(_) => None,
+        None => forecast(app, site.as_ref().map_or(&today, |s| &s.from), &today).await,
     };
-    let here = app.clone();
-    about(app, &app.works.long, now, move |now, known, stop| {
-        let (hours, weather) = match (given, service) {
+    Ok(LaidBy { site, anew: ask.anew, given: ask.weather, service, today })
+}
+
+/// Everything a calendar follows from.
+pub struct Ground {
+    /// The plan.
+    pub made: Arc<Made>,
+    /// Who works when.
+    pub site: SiteSpec,
+    /// The weather.
+    pub hours: Vec<Hour>,
+    /// Where it is from, in words.
+    pub weather: String,
+    /// What is done, by the record.
+    pub states: Vec<StepState>,
+}
+
+impl Ground {
+    /// What a calendar follows from for a job as it stands.
+    ///
+    /// # Errors
+    /// What is wrong with the job or its weather.
+    pub fn of(app: &App, now: &JobState, by: &LaidBy) -> Result<Self, Fault> {
+        let made = app.recent.plan(now)?;
+        let mut site = by.site.clone().unwrap_or_else(|| site_of(&now.job, &made.plan, &by.today));
+        if by.anew {
+            site.kept = None;
+        }
+        let (hours, weather) = match (&by.given, &by.service) {
             (Some(text), _) => {
-                let hours = read_weather(&text, &site.from).map_err(|m| vec![Problem::new("$.weather", m)])?;
+                let hours = read_weather(text, &site.from).map_err(|m| vec![Problem::new("$.weather", m)])?;
                 (hours, "from the file".to_owned())
             }
-            (None, Some(hours)) => (hours, format!("forecast of {today}, made up")),
+            (None, Some(hours)) => (hours.clone(), format!("forecast of {}, made up", by.today)),
             (None, None) => (Vec::new(), "not known: nothing waits for it".to_owned()),
         };
-        let made = here.recent.plan(&now)?;
-        let entries = here.recent.record(&here.store, id)?;
+        let entries = app.recent.record(&app.store, now.id)?;
         let states = states(&made.plan, &entries);
-        let asked = Asked { plan: &made.plan, site: &site, hours: &hours, states: &states };
-        let booking = book(&asked, &known.evenings, stop)?;
-        Ok(CalendarAnswer { revision: now.revision, name: now.job.name.clone(), today, site, booking, hours, weather })
+        Ok(Self { made, site, hours, weather, states })
+    }
+
+    /// The same as a question.
+    pub fn asked(&self) -> Asked<'_> {
+        Asked { plan: &self.made.plan, site: &self.site, hours: &self.hours, states: &self.states }
+    }
+}
+
+/// A job on the calendar.
+async fn booked(app: &App, id: i64, ask: CalendarAsk) -> Result<CalendarAnswer, Fault> {
+    let now = state(app, id).await?;
+    let by = laid_by(app, &now, ask).await?;
+    let here = app.clone();
+    about(app, &app.works.long, now, move |now, known, stop| {
+        let ground = Ground::of(&here, &now, &by)?;
+        let mut booking = (*here.recent.calendar(&now, &ground.asked(), stop)?).clone();
+        add_evenings(&ground.asked(), &mut booking, &known.evenings)?;
+        let Ground { site, hours, weather, .. } = ground;
+        let name = now.job.name.clone();
+        Ok(CalendarAnswer { revision: now.revision, name, today: by.today, site, booking, hours, weather })
+    })
+    .await
+}
+
+/// Which steps are done on a day.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct StepsOfDay {
+    /// The day, as 2026-03-02.
+    pub on: String,
+    /// Ids of the steps that begin on it.
+    pub steps: Vec<String>,
+}
+
+/// Which steps are done on which day of the calendar, without anything else of it.
+#[utoipa::path(get, path = "/api/jobs/{id}/days", params(("id" = i64, Path)), responses((status = 200, body = Vec<StepsOfDay>), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
+pub async fn steps_by_day(State(app): State<App>, JobId(id): JobId) -> Result<Out<Vec<StepsOfDay>>, Fault> {
+    let now = state(&app, id).await?;
+    let by = laid_by(&app, &now, CalendarAsk::default()).await?;
+    let here = app.clone();
+    about(&app, &app.works.long, now, move |now, _, stop| {
+        let ground = Ground::of(&here, &now, &by)?;
+        let booking = here.recent.calendar(&now, &ground.asked(), stop)?;
+        let first = day_number(&booking.from).unwrap_or_default();
+        let mut out: Vec<StepsOfDay> = Vec::new();
+        let mut seen = HashSet::new();
+        for t in booking.tasks.iter().filter(|t| seen.insert(t.step.as_str())) {
+            let on = day_text(first + i64::from(t.from / 1440));
+            match out.last_mut() {
+                Some(day) if day.on == on => day.steps.push(t.step.clone()),
+                _ => out.push(StepsOfDay { on, steps: vec![t.step.clone()] }),
+            }
+        }
+        Ok(Out(out))
     })
     .await
 }
@@ -144,11 +235,7 @@ pub async fn calendar_file(
     Ask(of): Ask<OfCrew>,
 ) -> Result<impl IntoResponse, Fault> {
     let answer = booked(&app, id, CalendarAsk::default()).await?;
-    let many = answer.booking.crews.len();
-    let Some(crew) = answer.booking.crews.get(of.crew) else {
-        let message = format!("there is no crew {}: they are numbered from 0 to {}", of.crew, many.saturating_sub(1));
-        return Err(vec![Problem::new("$query.crew", message)].into());
-    };
+    let crew = crew_of(&answer.booking, of.crew)?;
     let about = CalendarOf {
         job: id,
         name: &answer.name,
@@ -160,10 +247,60 @@ pub async fn calendar_file(
     Ok(download(&format!("{} {crew}", answer.name), ".ics", "text/calendar; charset=utf-8", text))
 }
 
-/// The calendar as a table.
-#[utoipa::path(get, path = "/api/jobs/{id}/calendar.csv", params(("id" = i64, Path)), responses((status = 200, content_type = "text/csv"), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
-pub async fn calendar_table(State(app): State<App>, JobId(id): JobId) -> Result<impl IntoResponse, Fault> {
-    let answer = booked(&app, id, CalendarAsk::default()).await?;
-    let bytes = calendar_csv(&answer.booking).map_err(|e| Fault::Internal(e.to_string()))?;
-    Ok(download(&answer.name, "-calendar.csv", "text/csv; charset=utf-8", bytes))
+/// The calendar as a file: `calendar.csv` and `calendar.xlsx`, a step a row; `weeks.pdf`, the weeks of a crew on paper with what to load each day.
+#[utoipa::path(get, path = "/api/jobs/{id}/calendar/{file}", params(("id" = i64, Path), ("file" = String, Path), OfCrew), responses((status = 200, content_type = "text/csv"), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
+pub async fn calendar_table(
+    State(app): State<App>,
+    JobPart(id, file): JobPart,
+    Ask(of): Ask<OfCrew>,
+) -> Result<Response, Fault> {
+    let now = state(&app, id).await?;
+    let by = laid_by(&app, &now, CalendarAsk::default()).await?;
+    let here = app.clone();
+    about(&app, &app.works.long, now, move |now, known, stop| {
+        let wrong = |e: String| Fault::Internal(e);
+        if !["calendar.csv", "calendar.xlsx", "weeks.pdf"].contains(&file.as_str()) {
+            return Err(Fault::NoSuchPlace(format!(
+                "there is no file \"{file}\": ask for calendar.csv, calendar.xlsx or weeks.pdf"
+            )));
+        }
+        let ground = Ground::of(&here, &now, &by)?;
+        let mut booking = (*here.recent.calendar(&now, &ground.asked(), stop)?).clone();
+        add_evenings(&ground.asked(), &mut booking, &known.evenings)?;
+        let ending = format!("-{file}");
+        let send =
+            |kind: &'static str, bytes: Vec<u8>| Ok(download(&now.job.name, &ending, kind, bytes).into_response());
+        match file.as_str() {
+            "calendar.csv" => {
+                send(CSV, table_csv(&calendar_rows(&booking)).map_err(|e| wrong(e.to_string()))?.into_bytes())
+            }
+            "calendar.xlsx" => {
+                send(XLSX, table_xlsx("calendar", &calendar_rows(&booking)).map_err(|e| wrong(e.to_string()))?)
+            }
+            _ => {
+                crew_of(&booking, of.crew)?;
+                let hurried = || stop.is_hurried();
+                let order = order(&ground.made.plan, &now.job.kit, &Ordering { stop: &hurried, ..Ordering::default() });
+                let days = days(&ground.asked(), &booking, &order, &by.today);
+                let about = CalendarOf {
+                    job: id,
+                    name: &now.job.name,
+                    revision: now.revision,
+                    utc_hours: ground.site.stands.utc_hours,
+                    today: &by.today,
+                };
+                send("application/pdf", weeks_pdf(&about, &booking, &days, of.crew))
+            }
+        }
+    })
+    .await
+}
+
+/// The name of a crew.
+fn crew_of(booking: &Booking, crew: usize) -> Result<&str, Fault> {
+    booking.crews.get(crew).map(String::as_str).ok_or_else(|| {
+        let most = booking.crews.len().saturating_sub(1);
+        let message = format!("there is no crew {crew}: they are numbered from 0 to {most}");
+        Fault::Refused(vec![Problem::new("$query.crew", message)])
+    })
 }

@@ -87,6 +87,7 @@ fn routes() -> OpenApiRouter<App> {
         .routes(routes!(papers::handover_paper))
         .routes(routes!(papers::place_labels))
         .routes(routes!(calendar::calendar))
+        .routes(routes!(calendar::steps_by_day))
         .routes(routes!(calendar::minutes_taken))
         .routes(routes!(calendar::calendar_file))
         .routes(routes!(calendar::calendar_table))

@@ -1,6 +1,7 @@
 //! Bench and truck: what to buy and to load, what touches, the kit and the profile as files, and the calculators.
 
 use super::body::{Ask, JobId, JobPart, Json, Whole};
+use super::calendar::{CalendarAsk, Ground, LaidBy, laid_by};
 use super::files::download;
 use super::jobs::{about, state, stored};
 use super::types::{ProfileAnswer, Truck, TruckAsk};
@@ -11,13 +12,11 @@ use axum::extract::State;
 use axum::response::sse::{Event, KeepAlive, Sse};
 use axum::response::{IntoResponse, Response};
 use futures_util::stream::unfold;
+use kame_core::calendar::days;
 use kame_core::contact::touching_pairs;
-use kame_core::days::days;
-use kame_core::job::Job;
 use kame_core::kit::{
     KIT_SHEET, KitSpec, attributes, kit_rows, known, products, read_kit_file, read_kit_rows, write_kit_file,
 };
-use kame_core::plan::build;
 use kame_core::problem::Problem;
 use kame_core::profile::{
     Profile, held_together, profile_rows, read_profile_file, read_profile_rows, write_profile_file,
@@ -33,14 +32,16 @@ use std::time::Duration;
 use tokio::sync::mpsc::unbounded_channel;
 
 /// Everything the truck's screen shows.
-fn loaded(job: &Job, ask: &TruckAsk, how: &Ordering) -> Result<Truck, Fault> {
-    let plan = build(job)?;
-    let order = order(&plan, &job.kit, how);
-    let days = days(&plan, &order).map_err(|m| vec![Problem::new("$.figures", m)])?;
+fn loaded(app: &App, now: &JobState, by: &LaidBy, ask: &TruckAsk, how: &Ordering, stop: &Stop) -> Result<Truck, Fault> {
+    let ground = Ground::of(app, now, by)?;
+    let plan = &ground.made.plan;
+    let order = order(plan, &now.job.kit, how);
+    let booking = app.recent.calendar(now, &ground.asked(), stop)?;
+    let days = days(&ground.asked(), &booking, &order, &by.today);
     Ok(Truck {
         by: ask.by,
-        sums: sums(&uses(&plan), ask.by, &days.begins),
-        pairs: touching_pairs(&plan).map_err(Fault::Internal)?,
+        sums: sums(&uses(plan), ask.by, &days.begins),
+        pairs: touching_pairs(plan).map_err(Fault::Internal)?,
         attributes: attributes().map_err(Fault::Internal)?.to_vec(),
         known: plan
             .products
@@ -49,7 +50,7 @@ fn loaded(job: &Job, ask: &TruckAsk, how: &Ordering) -> Result<Truck, Fault> {
             .collect::<Result<_, _>>()
             .map_err(Fault::Internal)?,
         generic: products().map_err(Fault::Internal)?.to_vec(),
-        products: plan.products.into_owned(),
+        products: plan.products.to_vec(),
         order,
         days,
     })
@@ -74,9 +75,11 @@ fn limit(ask: &TruckAsk) -> Result<Duration, Fault> {
 pub async fn truck(State(app): State<App>, JobId(id): JobId, Ask(ask): Ask<TruckAsk>) -> Result<Out<Truck>, Fault> {
     let limit = limit(&ask)?;
     let now = state(&app, id).await?;
+    let by = laid_by(&app, &now, CalendarAsk::default()).await?;
+    let here = app.clone();
     let work = move |stop: &Stop| {
         let hurried = || stop.is_hurried();
-        loaded(&now.job, &ask, &Ordering { stop: &hurried, ..Ordering::default() }).map(Out)
+        loaded(&here, &now, &by, &ask, &Ordering { stop: &hurried, ..Ordering::default() }, stop).map(Out)
     };
     app.works.long.run_for(limit, limit + BEYOND_NESTING, work).await
 }
@@ -89,7 +92,8 @@ pub async fn truck_progress(
     Ask(ask): Ask<TruckAsk>,
 ) -> Result<impl IntoResponse, Fault> {
     let limit = limit(&ask)?;
-    let job = state(&app, id).await?.job;
+    let now = state(&app, id).await?;
+    let by = laid_by(&app, &now, CalendarAsk::default()).await?;
     let place = app.works.long.hold()?;
     let (told, heard) = unbounded_channel::<Event>();
     let stop = Stop::default();
@@ -99,7 +103,7 @@ pub async fn truck_progress(
         let tell = |p: Progress| {
             told.send(event("progress", &p)).ok();
         };
-        let done = match loaded(&job, &ask, &Ordering { stop: &stop, tell: &tell }) {
+        let done = match loaded(&app, &now, &by, &ask, &Ordering { stop: &stop, tell: &tell }, &seen) {
             Ok(truck) => event("truck", &truck),
             Err(fault) => event("problem", &fault.document()),
         };
@@ -115,8 +119,8 @@ fn event<T: Serialize>(name: &str, of: &T) -> Event {
     Event::default().event(name).data(serde_json::to_string(of).unwrap_or_default())
 }
 
-const XLSX: &str = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet";
-const CSV: &str = "text/csv; charset=utf-8";
+pub(super) const XLSX: &str = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet";
+pub(super) const CSV: &str = "text/csv; charset=utf-8";
 
 /// Files of the truck: `order`, `loads` and `quantities` as `.csv` and `.xlsx` (quantities `by` opening, wall, phase, trade or day), `labels.pdf`,
 /// `kit` and `profile` as `.json` and `.csv`.
@@ -127,7 +131,10 @@ pub async fn truck_file(
     Ask(ask): Ask<TruckAsk>,
 ) -> Result<Response, Fault> {
     let now = state(&app, id).await?;
-    about(&app, &app.works.long, now, move |JobState { job, .. }, _, stop| {
+    let by = laid_by(&app, &now, CalendarAsk::default()).await?;
+    let here = app.clone();
+    about(&app, &app.works.long, now, move |now, _, stop| {
+        let job = &now.job;
         let hurried = || stop.is_hurried();
         let ending = format!("-{file}");
         let send = |kind: &'static str, bytes: Vec<u8>| Ok(download(&job.name, &ending, kind, bytes).into_response());
@@ -149,13 +156,17 @@ pub async fn truck_file(
             "profile.csv" | "profile.xlsx" => return table("profile", profile_rows(profile()?, &job.figures)),
             _ => {}
         }
-        let plan = build(&job)?;
+        let ground = Ground::of(&here, &now, &by)?;
+        let plan = &ground.made.plan;
         if file == "labels.pdf" {
-            let list = cut_list_within(&plan, &job.ticks, &hurried);
+            let list = cut_list_within(plan, &job.ticks, &hurried);
             return send("application/pdf", kame_formats::labels_pdf(&job.name, &list));
         }
-        let order = order(&plan, &job.kit, &Ordering { stop: &hurried, ..Ordering::default() });
-        let laid = || days(&plan, &order).map_err(|m| Fault::from(vec![Problem::new("$.figures", m)]));
+        let order = order(plan, &job.kit, &Ordering { stop: &hurried, ..Ordering::default() });
+        let laid = || {
+            let booking = here.recent.calendar(&now, &ground.asked(), stop)?;
+            Ok::<_, Fault>(days(&ground.asked(), &booking, &order, &by.today))
+        };
         match file.as_str() {
             "order.csv" => {
                 send(CSV, kame_formats::order_csv(&order).map_err(|e| wrong(e.to_string()))?.into_bytes())
@@ -164,7 +175,7 @@ pub async fn truck_file(
             "loads.csv" | "loads.xlsx" => table("loads", kame_formats::load_rows(&laid()?)),
             "quantities.csv" | "quantities.xlsx" => {
                 let by = serde_json::to_value(ask.by).ok().and_then(|v| v.as_str().map(str::to_owned));
-                let sums = sums(&uses(&plan), ask.by, &laid()?.begins);
+                let sums = sums(&uses(plan), ask.by, &laid()?.begins);
                 table("quantities", kame_formats::sum_rows(&by.unwrap_or_default(), &sums))
             }
             _ => Err(Fault::NoSuchPlace(format!(

@@ -1,8 +1,8 @@
 //! What comes in and goes out beyond what the core says.
 
 use kame_core::advice::Advice;
+use kame_core::calendar::Days;
 use kame_core::contact::Pair;
-use kame_core::days::Days;
 use kame_core::edit::Edit;
 use kame_core::interview::{InterviewQuestion, Strategy};
 use kame_core::kit::{Attribute, Product};

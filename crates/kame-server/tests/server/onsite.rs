@@ -354,7 +354,9 @@ async fn the_work_is_laid_on_a_calendar_with_crews_deliveries_and_weather() {
     assert!(first["booking"]["warns"][0].as_str().is_some_and(|w| w.starts_with("W3 waits for another unit")));
     for (path, kind, begins) in [
         ("calendar.ics?crew=1", "text/calendar; charset=utf-8", "BEGIN:VCALENDAR"),
-        ("calendar.csv", "text/csv; charset=utf-8", "day,from,to,crew"),
+        ("calendar/calendar.csv", "text/csv; charset=utf-8", "day,from,to,crew"),
+        ("calendar/calendar.xlsx", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "PK"),
+        ("calendar/weeks.pdf?crew=0", "application/pdf", "%PDF"),
     ] {
         let r = s.get(&format!("{HALF}/{path}")).await;
         assert_eq!(r.headers()["content-type"], kind);

@@ -1,0 +1,133 @@
+//! Every evening of a calendar: the wall as it stands then, rained on, and who covers it when (handbook 4.9, 6.1).
+
+use super::plan::{Asked, Booked};
+use super::weather::night_of;
+use crate::date::{day_number, day_said};
+use crate::evenings::{KnownEvenings, NightState, nights};
+use crate::job::SequenceSpec;
+use crate::problem::Problem;
+use crate::profile::fig;
+use crate::record::StepNow;
+use serde::Serialize;
+use std::collections::HashMap;
+
+/// An evening on the calendar.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct EveningPlan {
+    /// Which day, from 0.
+    pub day: u32,
+    /// How the wall may be left.
+    pub state: NightState,
+    /// What rain does to it as it is; empty where it stays dry.
+    pub why: String,
+    /// What to put on it.
+    pub put: Vec<String>,
+    /// Rain that comes in the night, inches; `null` where no weather is known.
+    pub rain_in: Option<f64>,
+    /// Who puts it on, and when: the last thing of the day. None where there is nothing to put, or nobody is at work that day.
+    pub covers: Option<Covering>,
+}
+
+/// Tape and covers of an evening as work.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Covering {
+    /// Index of the crew.
+    pub crew: usize,
+    /// From when, minutes since midnight of the first day.
+    pub from: u32,
+    /// Until when.
+    pub to: u32,
+}
+
+/// Who puts so many things on: whoever is at work last that day, once that is done.
+fn covering(asked: &Asked, tasks: &[Booked], day: u32, many: usize) -> Option<Covering> {
+    let last = tasks.iter().filter(|t| (t.to - 1) / 1440 == day).max_by_key(|t| t.to)?;
+    let people = asked.site.crews[last.crew].people.max(1);
+    let minutes = asked.plan.figures.number(fig::NIGHT_COVER_MINUTES) * many as f64 / f64::from(people);
+    (many > 0).then(|| Covering { crew: last.crew, from: last.to, to: last.to + minutes.ceil() as u32 })
+}
+
+/// What is covered after a crew's day has ended, told once for each crew.
+fn overtime(asked: &Asked, evenings: &[EveningPlan]) -> Vec<String> {
+    let first = day_number(&asked.site.from).unwrap_or_default();
+    let mut out: Vec<(usize, Vec<String>, u32)> = Vec::new();
+    for c in evenings.iter().filter_map(|e| e.covers) {
+        let ends = (asked.site.crews[c.crew].hours[1] * 60.0).round() as u32;
+        let over = (c.to % 1440).saturating_sub(ends);
+        if over == 0 {
+            continue;
+        }
+        let day = day_said(first + i64::from(c.from / 1440));
+        match out.iter_mut().find(|o| o.0 == c.crew) {
+            Some(o) => {
+                o.1.push(day);
+                o.2 = o.2.max(over);
+            }
+            None => out.push((c.crew, vec![day], over)),
+        }
+    }
+    let says = |(crew, days, most): (usize, Vec<String>, u32)| {
+        let name = &asked.site.crews[crew].name;
+        format!(
+            "{name} covers for the night beyond its hours, {most} min at most: {}. End work sooner, or have the hour for it.",
+            days.join(", ")
+        )
+    };
+    out.into_iter().map(says).collect()
+}
+
+/// Every evening from the first day to the last: the wall as it stands then, rained on.
+/// Beside them what to know of them.
+pub(super) fn evenings(
+    asked: &Asked,
+    tasks: &[Booked],
+    known: &KnownEvenings,
+) -> Result<(Vec<EveningPlan>, Vec<String>), Vec<Problem>> {
+    let plan = asked.plan;
+    let over: Vec<String> = asked
+        .states
+        .iter()
+        .filter(|s| !matches!(s.now, StepNow::Open | StepNow::InHand | StepNow::LeftOut))
+        .map(|s| s.step.clone())
+        .collect();
+    let mut ends: HashMap<&str, u32> = HashMap::new();
+    for t in tasks {
+        let end = ends.entry(t.step.as_str()).or_default();
+        *end = (*end).max(t.to);
+    }
+    let mut booked: Vec<(&str, u32)> = ends.iter().map(|(s, e)| (*s, *e)).collect();
+    let rank: HashMap<&str, usize> =
+        plan.order.iter().enumerate().map(|(n, s)| (plan.steps[*s].id.as_str(), n)).collect();
+    booked.sort_by_key(|(s, e)| (*e, rank.get(s).copied()));
+    let mut order = over;
+    order.extend(booked.iter().map(|(s, _)| (*s).to_owned()));
+    order.extend(
+        plan.order.iter().map(|s| plan.steps[*s].id.clone()).filter(|id| !order.contains(id)).collect::<Vec<_>>(),
+    );
+    let mut as_booked = plan.clone();
+    as_booked.put_in_order(&SequenceSpec { order, removed: plan.removed.iter().cloned().collect() });
+    let nights = nights(&as_booked, known).map_err(|m| vec![Problem::new("$", m)])?;
+    let by_step: HashMap<usize, &crate::evenings::Night> = nights.iter().map(|n| (n.step, n)).collect();
+    let index: HashMap<&str, usize> = plan.steps.iter().enumerate().map(|(i, s)| (s.id.as_str(), i)).collect();
+    // Also on days on which nobody comes the wall stands as it was left.
+    let day = |e: &u32| (e - 1) / 1440;
+    let days = booked.first().map_or(0, |(_, e)| day(e))..=booked.last().map_or(0, |(_, e)| day(e));
+    let rain = |day: u32| night_of(asked.hours, day).map(|night| night.iter().map(|h| h.rain_in).sum());
+    let mut out = Vec::new();
+    for day in days {
+        let last = booked.iter().rev().find(|(_, e)| (e - 1) / 1440 <= day);
+        let Some(night) = last.and_then(|(s, _)| by_step.get(index.get(s)?)) else { continue };
+        out.push(EveningPlan {
+            day,
+            state: night.state,
+            why: night.why.clone(),
+            put: night.temporary.iter().map(|t| t.words.clone()).collect(),
+            rain_in: rain(day),
+            covers: covering(asked, tasks, day, night.temporary.len()),
+        });
+    }
+    let warns = overtime(asked, &out);
+    Ok((out, warns))
+}
