@@ -20,11 +20,23 @@ export const s = {
     empty: "No job yet.",
     emptyHelp:
       "Make a new wall: it starts with one window and sizes that are right for a start. Or open a *.kame.json file.",
+    deleted: (n: number) => (n === 1 ? "1 deleted job" : `${n} deleted jobs`),
+    daysLeft: (n: number) => (n === 1 ? "gone for good in 1 day" : `gone for good in ${n} days`),
+    onRecord: (n: number) => (n === 1 ? "kept: 1 entry on record" : `kept: ${n} entries on record`),
     loading: "Reading the jobs…",
     openings: (n: number) => (n === 1 ? "1 place to flash" : `${n} places to flash`),
     changed: "changed",
     save: "Save",
     cancel: "Cancel",
+  },
+  history: {
+    title: "What it was before",
+    help: "The job does not open as it stands. Take it as it was before:",
+    take: "Take this",
+    now: "as it is",
+    damaged: "does not read",
+    dropped: (n: number) =>
+      n === 1 ? "1 earlier change is not kept any more." : `${n} earlier changes are not kept any more.`,
   },
   wall: {
     loading: "Reading the wall…",

@@ -48,9 +48,10 @@ enum Command {
         json: bool,
     },
     /// Check a job file (`*.kame.json`): the verdict, the least head of every water, and what was found. Exit 0 where it is dry, 1 where it is not, 2
-    /// with one line per mistake where the file cannot be read or built.
+    /// with one line per mistake where the file cannot be read or built. Or look a folder of data or a backup through, also while a server runs: the
+    /// database, every job, every record and photograph. Exit 0 where it is whole, 1 with a line for each thing that is not, 2 where it cannot be read.
     Check {
-        /// The file, or `-` for standard input.
+        /// The file, `-` for standard input, or the folder.
         file: PathBuf,
         /// After so many actions of the order of work; all of them where this is not given.
         #[arg(long)]
@@ -89,6 +90,22 @@ enum Command {
         /// JSON on one line instead of words.
         #[arg(long)]
         json: bool,
+    },
+    /// Back a folder of data up into a new folder, also while a server runs: the database as it stands at one moment and every photograph, looked
+    /// through before it is called a backup.
+    Backup {
+        /// The new folder.
+        to: PathBuf,
+        /// The folder that keeps the data.
+        #[arg(long, env = "KAME_DATA", default_value = "data")]
+        data: PathBuf,
+    },
+    /// Restore a backup into a new folder, and look it through there. Serve it with `kame serve --data FOLDER`.
+    Restore {
+        /// The backup.
+        from: PathBuf,
+        /// The new folder.
+        to: PathBuf,
     },
     /// Look a record through: an archive (`*.zip`), a folder that one was unpacked to, or the entries alone (`*.jsonl`). Exit 0 where it is whole, 1 with
     /// the first entry that is not as it was written, 2 where it cannot be read.
@@ -152,7 +169,14 @@ fn main() -> ExitCode {
         Command::Demo(place) => run(&place, true),
         Command::Devices { addr } => devices(addr),
         Command::Water { file, json } => return water(&file, json),
+        Command::Check { file, json, .. } if file.is_dir() => return looked_through(&file, json),
         Command::Check { file, done, json } => return check(&file, done, json),
+        Command::Backup { to, data } => kame_store::back_up(&data, &to)
+            .map(|f| println!("backed up to {}: {}", to.display(), f.in_words()))
+            .map_err(Into::into),
+        Command::Restore { from, to } => kame_store::restore(&from, &to)
+            .map(|f| println!("restored to {}: {}", to.display(), f.in_words()))
+            .map_err(Into::into),
         Command::Order { file, json } => return ordered(&file, json),
         Command::Days { file, weather, from, instance, as_instance, json } => {
             let asked = DaysAsked { file, weather, from, instance, as_instance, json };
@@ -174,6 +198,21 @@ fn main() -> ExitCode {
             ExitCode::FAILURE
         }
     }
+}
+
+/// Looks a folder of data through.
+fn looked_through(folder: &Path, json: bool) -> ExitCode {
+    let found = match kame_store::look_through(folder) {
+        Ok(found) => found,
+        Err(e) => return refuse([e.to_string()]),
+    };
+    if json {
+        println!("{}", serde_json::to_string(&found).unwrap_or_default());
+    } else {
+        found.wrong.iter().for_each(|w| println!("{w}"));
+        println!("{}: {}", if found.wrong.is_empty() { "whole" } else { "not whole" }, found.in_words());
+    }
+    if found.wrong.is_empty() { ExitCode::SUCCESS } else { ExitCode::FAILURE }
 }
 
 /// Looks a record through.
@@ -400,9 +439,20 @@ async fn served(place: &Place, demo: bool) -> anyhow::Result<()> {
         );
     }
     own_folder(&place.data).with_context(|| format!("the data folder {}", place.data.display()))?;
+    // Ours until the process ends.
+    let held = kame_store::hold(&place.data)?;
     let file = place.data.join("kame.db");
     let store = tokio::task::spawn_blocking(move || -> anyhow::Result<Store> {
         let store = Store::open(&file)?;
+        if let Some(why) = store.read_only() {
+            tracing::error!("{why}");
+            eprintln!("kame: {why}. Until then everything can be read, and nothing changed");
+            return Ok(store);
+        }
+        let purged = store.purge()?;
+        if purged > 0 {
+            tracing::info!(purged, "jobs that were deleted long ago are gone");
+        }
         if demo && kame_server::load_demo(&store)? {
             tracing::info!("demo job loaded");
         }
@@ -424,6 +474,7 @@ async fn served(place: &Place, demo: bool) -> anyhow::Result<()> {
     let how = Serving { hosts: place.hosts.clone(), instruments, ..Serving::default() };
     kame_server::serve(listener, Arc::new(store), how, stop).await?;
     drop(own);
+    drop(held);
     tracing::info!("stopped");
     Ok(())
 }

@@ -113,6 +113,14 @@ impl Fault {
             Self::Store(e @ StoreError::Full) => {
                 doc(StatusCode::INSUFFICIENT_STORAGE, "disk-full", e.to_string(), vec![])
             }
+            Self::Store(e @ (StoreError::ReadOnly { .. } | StoreError::Moved { .. } | StoreError::Corrupt)) => {
+                tracing::error!(error = %e, "store");
+                doc(StatusCode::SERVICE_UNAVAILABLE, "read-only", e.to_string(), vec![])
+            }
+            Self::Store(e @ StoreError::Damaged { .. }) => {
+                tracing::error!(error = %e, "store");
+                doc(StatusCode::CONFLICT, "unreadable-job", e.to_string(), vec![])
+            }
             Self::Store(e @ StoreError::NoHistory { .. }) => {
                 doc(StatusCode::CONFLICT, "no-history", e.to_string(), vec![])
             }

@@ -62,6 +62,41 @@ pub enum StoreError {
         /// Why.
         why: String,
     },
+    /// Another server keeps its data in the folder.
+    #[error(
+        "{folder} is in use by another Kame: one server keeps its data there at a time. End that one, or name another folder (--data)"
+    )]
+    Held {
+        /// Which folder.
+        folder: PathBuf,
+    },
+    /// What is there may be read and not written.
+    #[error("{why}; it is open for reading only, and nothing was changed")]
+    ReadOnly {
+        /// Why, and what to do.
+        why: String,
+    },
+    /// The file is not where it was, or another stands there.
+    #[error(
+        "{file} was moved away or replaced while Kame was running; nothing was changed. Put it back and start Kame again"
+    )]
+    Moved {
+        /// Which file.
+        file: PathBuf,
+    },
+    /// A part of the database cannot be read.
+    #[error(
+        "a part of the database cannot be read; nothing was changed. Look it through with kame check, and restore a backup with kame restore"
+    )]
+    Corrupt,
+    /// What should be a backup is none.
+    #[error("{folder} is no backup that can be used: {why}")]
+    NoBackup {
+        /// Which folder.
+        folder: PathBuf,
+        /// Why.
+        why: String,
+    },
     /// A stored job does not read.
     #[error("job {id} in the database does not read: {why}")]
     Damaged {
@@ -85,6 +120,8 @@ impl From<rusqlite::Error> for StoreError {
         match e.sqlite_error_code() {
             Some(ErrorCode::DatabaseBusy | ErrorCode::DatabaseLocked) => Self::Busy,
             Some(ErrorCode::DiskFull) => Self::Full,
+            Some(ErrorCode::DatabaseCorrupt | ErrorCode::NotADatabase) => Self::Corrupt,
+            Some(ErrorCode::ReadOnly) => Self::ReadOnly { why: "the database or its folder may not be written".into() },
             _ => Self::Database(e),
         }
     }

@@ -4,17 +4,21 @@
 
 mod error;
 mod file;
+mod folder;
+mod history;
 mod migrations;
 mod photo;
 mod practice;
 mod record;
 
 pub use error::StoreError;
+pub use folder::{Found, Held, Manifest, back_up, hold, look_through, restore};
+pub use history::{Deleted, History, KEPT_BYTES, LEAST_KEPT, PURGED_AFTER, Past};
 pub use photo::{LARGEST_PHOTO, MOST_PIXELS, Position, hash_of, not_a_photo, photo_size};
 pub use practice::{LONGEST_NAME, MOST_PEOPLE, MOST_SCENES};
 pub use record::{MOST_ENTRIES, PAGE};
 
-use file::Connections;
+use file::{Connections, Identity, Opened};
 use kame_core::job::{Job, Tick, Ticked, read_job, write_job};
 use kame_core::problem::Problem;
 use rusqlite::{Connection, OptionalExtension, Transaction, TransactionBehavior, params};
@@ -74,24 +78,37 @@ pub struct JobSummary {
 
 /// The database of jobs.
 pub struct Store {
-    writer: Connections,
+    /// None where it is open for reading only, with why.
+    writer: Result<Connections, String>,
     readers: Connections,
+    file: PathBuf,
+    identity: Identity,
     /// Folder of the photographs, beside the database.
     photos: PathBuf,
 }
 
 impl Store {
-    /// Opens the database in a file, making or migrating it. The file is readable by its owner alone.
+    /// Opens the database in a file, making or migrating it. The file is readable by its owner alone. One that is damaged is opened for reading only.
     ///
     /// # Errors
     /// A database of another program or of a newer one; what SQLite says.
     pub fn open(path: &Path) -> Result<Self, StoreError> {
-        let (writer, readers) = file::open(path)?;
-        Ok(Self { writer, readers, photos: path.with_file_name("photos") })
+        let Opened { writer, readers, identity } = file::open(path)?;
+        Ok(Self { writer, readers, file: path.to_owned(), identity, photos: path.with_file_name("photos") })
+    }
+
+    /// Why nothing can be written, where that is so.
+    pub fn read_only(&self) -> Option<&str> {
+        self.writer.as_ref().err().map(String::as_str)
     }
 
     fn write<T>(&self, work: impl FnOnce(&Transaction) -> Result<T, StoreError>) -> Result<T, StoreError> {
-        let mut connection = self.writer.get()?;
+        let writer = self.writer.as_ref().map_err(|why| StoreError::ReadOnly { why: why.clone() })?;
+        // What is written to a file that was moved away is found by nobody.
+        if Identity::of(&self.file) != Some(self.identity) {
+            return Err(StoreError::Moved { file: self.file.clone() });
+        }
+        let mut connection = writer.get()?;
         let tx = connection.transaction_with_behavior(TransactionBehavior::Immediate)?;
         let out = work(&tx)?;
         tx.commit()?;
@@ -193,7 +210,7 @@ impl Store {
                 "INSERT INTO history (job_id, position, label, job, ticks_changed) VALUES (?1, ?2, ?3, ?4, ?5)",
                 params![id, to, label, doc, changed],
             )?;
-            tx.execute("DELETE FROM history WHERE job_id = ?1 AND position <= ?2", [id, to - HISTORY])?;
+            history::trim(tx, id, to)?;
             now.stand_at(tx, to, next, &ticked)?;
             let mut job = next.clone();
             let bench = now.bench + i64::from(ticked != now.ticked);

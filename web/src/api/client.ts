@@ -4,6 +4,8 @@ import type { components, paths } from "./schema.gen";
 type Schemas = components["schemas"];
 export type JobState = Schemas["JobState"];
 export type JobAnswer = Schemas["JobAnswer"];
+export type History = Schemas["History"];
+export type Deleted = Schemas["Deleted"];
 export type JobSummary = Schemas["JobSummary"];
 export type WallView = Schemas["WallView"];
 export type Elevation = Schemas["Elevation"];

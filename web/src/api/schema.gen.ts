@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+  "/api/deleted-jobs": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** Jobs that were deleted and can be put back. Those without a record are gone for good after 90 days. */
+    get: operations["deleted"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/features": {
     parameters: {
       query?: never;
@@ -30,6 +47,23 @@ export interface paths {
     };
     /** Every kind of thing that is found on a wall. */
     get: operations["kinds_found"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/health": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** Whether changes are kept. */
+    get: operations["health"];
     put?: never;
     post?: never;
     delete?: never;
@@ -414,6 +448,24 @@ export interface paths {
     get: operations["handover_paper"];
     put?: never;
     post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/jobs/{id}/history": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** What a job was before, the newest first, also where it does not read as it stands. */
+    get: operations["history"];
+    put?: never;
+    /** Takes a job to an earlier or later place of its history: a new revision, and no change is lost by it. */
+    post: operations["back_to"];
     delete?: never;
     options?: never;
     head?: never;
@@ -1368,6 +1420,14 @@ export interface components {
     BTreeMap: {
       [key: string]: string;
     };
+    /** @description To which place of its history a job goes. */
+    BackTo: {
+      /**
+       * Format: int64
+       * @description The place.
+       */
+      position: number;
+    };
     /** @description One sheet in the section, in one leg. */
     Band: {
       /** @description Letter. */
@@ -1997,6 +2057,28 @@ export interface components {
       choice: string;
       /** @description Why. */
       reason?: string;
+    };
+    /** @description A job that was deleted. */
+    Deleted: {
+      /**
+       * Format: int64
+       * @description Days until it is gone for good; `null` where it never is.
+       */
+      days_left?: number | null;
+      /** @description When it was deleted, RFC 3339, UTC. */
+      deleted: string;
+      /**
+       * Format: int64
+       * @description Entries of its record. Where there are any it is never gone for good.
+       */
+      entries: number;
+      /**
+       * Format: int64
+       * @description Number of the job.
+       */
+      id: number;
+      /** @description Name. */
+      name: string;
     };
     /** @description Something that comes on a day: a unit by the id of its opening, or a product by its name. */
     Delivery: {
@@ -2806,6 +2888,11 @@ export interface components {
        */
       wind: number;
     };
+    /** @description How the data is kept. */
+    Health: {
+      /** @description Why nothing can be written and what to do; `null` where all is well. */
+      read_only?: string | null;
+    };
     /** @description Something on the truck. */
     Held: {
       /**
@@ -2817,6 +2904,23 @@ export interface components {
       product: string;
       /** @description What one is: a whole roll, a leftover of a length, a tube. */
       size: components["schemas"]["SoldSize"];
+    };
+    /** @description The history of a job. */
+    History: {
+      /**
+       * Format: int64
+       * @description How many earlier changes are not kept any more.
+       */
+      dropped: number;
+      /** @description Its name, as lists show it. */
+      name: string;
+      /** @description The newest first. */
+      past: components["schemas"]["Past"][];
+      /**
+       * Format: int64
+       * @description The job's revision.
+       */
+      revision: number;
     };
     /**
      * @description How a piece of a repair holds.
@@ -3827,6 +3931,20 @@ export interface components {
      * @enum {string}
      */
     PairVerdict: "never" | "unknown" | "only mechanically" | "fine after" | "fine with primer" | "fine";
+    /** @description A job as it was after a change. */
+    Past: {
+      /** @description Why it cannot be taken; empty where it can. */
+      damaged: string;
+      /** @description What was changed. */
+      label: string;
+      /** @description True where the job stands now. */
+      now: boolean;
+      /**
+       * Format: int64
+       * @description Its place in the history.
+       */
+      position: number;
+    };
     /**
      * @description A side of an opening.
      * @enum {string}
@@ -5279,6 +5397,25 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+  deleted: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Deleted"][];
+        };
+      };
+    };
+  };
   features: {
     parameters: {
       query?: never;
@@ -5313,6 +5450,25 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["FoundKindView"][];
+        };
+      };
+    };
+  };
+  health: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Health"];
         };
       };
     };
@@ -6250,6 +6406,78 @@ export interface operations {
         };
       };
       404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  history: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["History"];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  back_to: {
+    parameters: {
+      query?: never;
+      header: {
+        "If-Match": string;
+      };
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["BackTo"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["JobState"];
+        };
+      };
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      412: {
         headers: {
           [name: string]: unknown;
         };

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import { useRoute } from "vue-router";
+import HistoryList from "../shell/HistoryList.vue";
 import ScreenBar from "../shell/ScreenBar.vue";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
@@ -56,6 +57,10 @@ const groups = computed(() => [
             <a :href="`/api/jobs/${route.params.id}/${f.path}`" download :data-test="f.test">{{ f.label }}</a>
           </li>
         </ul>
+      </section>
+      <section v-if="job.state">
+        <h3>{{ s.history.title }}</h3>
+        <HistoryList :id="job.state.id" :revision="job.state.revision" @taken="job.refresh()" />
       </section>
       <section>
         <h3>{{ s.files.incoming }}</h3>

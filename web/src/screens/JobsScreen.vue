@@ -5,7 +5,7 @@ import InputText from "primevue/inputtext";
 import Message from "primevue/message";
 import { inject, onMounted, ref } from "vue";
 import { useRouter } from "vue-router";
-import { api, sentence, type JobSummary } from "../api/client";
+import { api, sentence, type Deleted, type JobSummary } from "../api/client";
 import FilePick from "../fields/FilePick.vue";
 import KameMark from "../shell/KameMark.vue";
 import { longest } from "../lib/limits";
@@ -17,6 +17,9 @@ const router = useRouter();
 const dark = inject(darkKey, ref(false));
 const jobs = ref<JobSummary[] | null>(null);
 const error = ref<string | null>(null);
+const deleted = ref<Deleted[]>([]);
+/** Why nothing can be changed just now. */
+const readOnly = ref<string | null>(null);
 const removed = ref<JobSummary | null>(null);
 const naming = ref<{ job: JobSummary | null; name: string } | null>(null);
 
@@ -34,6 +37,9 @@ async function ask<T>(request: Promise<{ data?: T; error?: unknown; response: Re
 async function load() {
   const list = await ask(api.GET("/api/jobs"));
   if (Array.isArray(list)) jobs.value = list;
+  const [gone, health] = await Promise.all([api.GET("/api/deleted-jobs"), api.GET("/api/health")]).catch(() => []);
+  deleted.value = gone?.data ?? [];
+  readOnly.value = health?.data?.read_only ?? null;
 }
 onMounted(load);
 
@@ -61,10 +67,9 @@ async function remove(job: JobSummary) {
   if (await ask(api.DELETE("/api/jobs/{id}", { params }))) removed.value = job;
   await load();
 }
-async function putBack() {
-  const job = removed.value;
+async function putBack(id: number) {
   removed.value = null;
-  if (job) await ask(api.POST("/api/jobs/{id}/restore", { params: { path: { id: job.id } } }));
+  await ask(api.POST("/api/jobs/{id}/restore", { params: { path: { id } } }));
   await load();
 }
 async function imported(file: File) {
@@ -96,9 +101,10 @@ const when = (iso: string) => new Date(iso).toLocaleString("en", { dateStyle: "m
       <Message v-if="error" severity="error" data-test="error"
         >{{ error }} <Button size="small" text :label="s.errors.retry" @click="load"
       /></Message>
+      <Message v-if="readOnly" severity="error" :closable="false" data-test="read-only">{{ readOnly }}</Message>
       <Message v-if="removed" severity="secondary" data-test="removed"
         >{{ s.jobs.removed(removed.name) }}
-        <Button size="small" text :label="s.jobs.undo" data-test="put-back" @click="putBack"
+        <Button size="small" text :label="s.jobs.undo" data-test="put-back" @click="putBack(removed.id)"
       /></Message>
       <p v-if="jobs === null && !error" aria-busy="true">{{ s.jobs.loading }}</p>
       <div v-else-if="jobs?.length === 0" class="empty">
@@ -137,6 +143,27 @@ const when = (iso: string) => new Date(iso).toLocaleString("en", { dateStyle: "m
           </span>
         </li>
       </ul>
+      <details v-if="deleted.length" data-test="deleted">
+        <summary>{{ s.jobs.deleted(deleted.length) }}</summary>
+        <ul>
+          <li v-for="d in deleted" :key="d.id">
+            <span class="gone"
+              >{{ d.name }}
+              <span class="quiet"
+                >{{ when(d.deleted) }} ·
+                {{ d.days_left == null ? s.jobs.onRecord(d.entries) : s.jobs.daysLeft(d.days_left) }}</span
+              ></span
+            >
+            <Button
+              size="small"
+              text
+              :label="s.jobs.undo"
+              :aria-label="`${s.jobs.undo}: ${d.name}`"
+              @click="putBack(d.id)"
+            />
+          </li>
+        </ul>
+      </details>
       <p class="quiet model">{{ s.model }}</p>
     </main>
     <Dialog
@@ -231,6 +258,14 @@ li {
 }
 .tools {
   padding: 4px 8px;
+}
+.gone {
+  flex: 1;
+  padding: 10px 16px;
+}
+summary {
+  min-height: 36px;
+  margin-top: 18px;
 }
 .empty {
   padding: 40px 20px;

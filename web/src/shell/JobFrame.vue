@@ -11,6 +11,7 @@ import { s } from "../strings";
 import HatchPatterns from "../wall/HatchPatterns.vue";
 import CommandPalette from "./CommandPalette.vue";
 import HelpSheet from "./HelpSheet.vue";
+import HistoryList from "./HistoryList.vue";
 import KameMark from "./KameMark.vue";
 import StaleDialog from "./StaleDialog.vue";
 import { roomAddress, roomOf, rooms, type Room } from "./rooms";
@@ -159,6 +160,10 @@ useShortcuts({
         <Button :label="s.errors.retry" @click="job.open(Number(id))" />
         <Button severity="secondary" :label="s.wall.back" @click="router.push('/')" />
       </p>
+      <template v-if="job.unreadable">
+        <p>{{ s.history.help }}</p>
+        <HistoryList :id="Number(id)" @taken="job.open(Number(id))" />
+      </template>
     </div>
     <RouterView v-else />
     <HelpSheet v-model="help" />

@@ -63,6 +63,8 @@ export const useJob = defineStore("job", () => {
   const finding = ref<number | null>(null);
   const error = ref<string | null>(null);
   const missing = ref(false);
+  /** True where the job is there and does not read as it stands. */
+  const unreadable = ref(false);
   /** Changes that are on their way. */
   const sending = ref(0);
   /** The change that met a newer state. */
@@ -143,6 +145,7 @@ export const useJob = defineStore("job", () => {
     } catch (e) {
       if (id !== opened) return;
       missing.value = e instanceof Refusal && e.status === 404;
+      unreadable.value = e instanceof Refusal && e.status === 409;
       error.value = failure(e);
     }
   }
@@ -214,6 +217,7 @@ export const useJob = defineStore("job", () => {
     view.value = null;
     previewed.value = null;
     missing.value = false;
+    unreadable.value = false;
     nights.value = null;
     stale.value = null;
     [done.value, finding.value, chosen.value, openingId.value] = [null, null, null, null];
@@ -374,6 +378,7 @@ export const useJob = defineStore("job", () => {
     currentFinding,
     error,
     missing,
+    unreadable,
     stale,
     dragging,
     total,

@@ -15,8 +15,10 @@ use kame_core::plan::Plan;
 use kame_core::record;
 use kame_core::stop::Stop;
 use kame_core::view::{self, Known, NightView, Planned, WallView, Weather, view_plan, view_with_nights};
-use kame_store::{JobState, JobSummary, Standing, Store, StoreError};
+use kame_store::{Deleted, History, JobState, JobSummary, Standing, Store, StoreError};
+use serde::{Deserialize, Serialize};
 use std::sync::Arc;
+use utoipa::ToSchema;
 
 /// Uses the store off the async threads.
 pub async fn stored<T: Send + 'static>(
@@ -170,6 +172,52 @@ pub async fn delete(
 #[utoipa::path(post, path = "/api/jobs/{id}/restore", params(("id" = i64, Path)), responses((status = 200, body = JobState), (status = 404, body = ProblemDocument)))]
 pub async fn restore(State(app): State<App>, JobId(id): JobId) -> Result<Out<JobState>, Fault> {
     stored(&app, move |s| Ok(Out(s.restore(id)?))).await
+}
+
+/// Jobs that were deleted and can be put back. Those without a record are gone for good after 90 days.
+#[utoipa::path(get, path = "/api/deleted-jobs", responses((status = 200, body = Vec<Deleted>)))]
+pub async fn deleted(State(app): State<App>) -> Result<Out<Vec<Deleted>>, Fault> {
+    stored(&app, |s| Ok(Out(s.deleted()?))).await
+}
+
+/// What a job was before, the newest first, also where it does not read as it stands.
+#[utoipa::path(get, path = "/api/jobs/{id}/history", params(("id" = i64, Path)), responses((status = 200, body = History), (status = 404, body = ProblemDocument)))]
+pub async fn history(State(app): State<App>, JobId(id): JobId) -> Result<Out<History>, Fault> {
+    stored(&app, move |s| Ok(Out(s.history(id)?))).await
+}
+
+/// To which place of its history a job goes.
+#[derive(Clone, Copy, Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct BackTo {
+    /// The place.
+    pub position: i64,
+}
+
+/// Takes a job to an earlier or later place of its history: a new revision, and no change is lost by it.
+#[utoipa::path(post, path = "/api/jobs/{id}/history", params(("id" = i64, Path), ("If-Match" = String, Header)), request_body = BackTo, responses((status = 200, body = JobState), (status = 409, body = ProblemDocument), (status = 412, body = ProblemDocument)))]
+pub async fn back_to(
+    State(app): State<App>,
+    JobId(id): JobId,
+    Revision(revision): Revision,
+    Json(to): Json<BackTo>,
+) -> Result<Out<JobState>, Fault> {
+    let now = stored(&app, move |s| Ok(s.go_back_to(id, revision, to.position)?)).await?;
+    told(&app, &now);
+    Ok(Out(now))
+}
+
+/// How the data is kept.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct Health {
+    /// Why nothing can be written and what to do; `null` where all is well.
+    pub read_only: Option<String>,
+}
+
+/// Whether changes are kept.
+#[utoipa::path(get, path = "/api/health", responses((status = 200, body = Health)))]
+pub async fn health(State(app): State<App>) -> Out<Health> {
+    Out(Health { read_only: app.store.read_only().map(str::to_owned) })
 }
 
 /// A copy of a job, without its history.

@@ -6,12 +6,12 @@ use std::path::Path;
 use std::process::{Child, Command, Stdio};
 use tempfile::TempDir;
 
-struct Running {
-    child: Child,
-    url: String,
+pub struct Running {
+    pub child: Child,
+    pub url: String,
 }
 
-fn start(command: &str, data: &Path) -> Running {
+pub fn start(command: &str, data: &Path) -> Running {
     let mut child = Command::new(env!("CARGO_BIN_EXE_kame"))
         .arg(command)
         .env("KAME_ADDR", "127.0.0.1:0")
@@ -26,7 +26,7 @@ fn start(command: &str, data: &Path) -> Running {
     Running { child, url }
 }
 
-async fn get(url: &str) -> Value {
+pub async fn get(url: &str) -> Value {
     reqwest::get(url).await.expect("an answer").json().await.expect("JSON")
 }
 

@@ -4,6 +4,7 @@ mod api;
 mod binary;
 mod command;
 mod hammer;
+mod keeping;
 mod limits;
 mod onsite;
 mod practice;

@@ -7,7 +7,7 @@ use rusqlite::Connection;
 use std::sync::Barrier;
 use tempfile::TempDir;
 
-fn event(n: u64, note: &str) -> Event {
+pub fn event(n: u64, note: &str) -> Event {
     Event {
         id: format!("01936f00-0000-7000-8000-{n:012x}"),
         who: "Ada".into(),
@@ -105,7 +105,7 @@ fn copies_and_undo_leave_the_record_alone() {
 }
 
 /// A photograph of one pixel, made by hand: PNG, so that its parts can be told.
-fn png(colour: u8) -> Vec<u8> {
+pub fn png(colour: u8) -> Vec<u8> {
     let mut out = b"\x89PNG\r\n\x1a\n\0\0\0\rIHDR\0\0\0\x01\0\0\0\x01\x08\0\0\0\0".to_vec();
     out.extend([0, 0, 0, colour]);
     out
