@@ -9,10 +9,12 @@ mod guard;
 mod listen;
 mod problem;
 mod recent;
+mod who;
 mod work;
 
 pub use demo::load_demo;
 pub use listen::Patience;
+pub use who::secret;
 
 use axum::Router;
 use axum::http::{HeaderName, HeaderValue, header};
@@ -50,11 +52,16 @@ pub struct App {
     pub instruments: Option<Arc<str>>,
     /// Asks them.
     pub http: reqwest::Client,
+    /// How people come in.
+    pub doors: who::Doors,
 }
 
 /// Scripts and everything else from here only; styles may stand inline, because the controls write their own at run time.
 const CONTENT_SECURITY_POLICY: &str = "default-src 'self'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; \
                                        font-src 'self'; connect-src 'self'; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
+
+/// Of what a browser can do only the camera is used, for photographs and labels.
+const PERMISSIONS: &str = "camera=(self), geolocation=(), microphone=(), payment=(), usb=()";
 
 /// The whole application.
 fn router(app: App, patience: Patience) -> Router {
@@ -65,6 +72,8 @@ fn router(app: App, patience: Patience) -> Router {
     api::router()
         .layer(CompressionLayer::new().quality(CompressionLevel::Fastest))
         .fallback(assets::serve)
+        .layer(axum::middleware::from_fn_with_state(app.clone(), who::enter))
+        .layer(who::sessions(Arc::clone(&app.store), &app.doors))
         .layer(axum::middleware::from_fn_with_state(app.clone(), guard::same_origin))
         .with_state(app)
         .layer(CompressionLayer::new())
@@ -73,6 +82,10 @@ fn router(app: App, patience: Patience) -> Router {
         .layer(header(header::X_FRAME_OPTIONS, "DENY"))
         .layer(header(header::REFERRER_POLICY, "no-referrer"))
         .layer(header(HeaderName::from_static("cross-origin-opener-policy"), "same-origin"))
+        .layer(header(HeaderName::from_static("cross-origin-resource-policy"), "same-origin"))
+        .layer(header(HeaderName::from_static("permissions-policy"), PERMISSIONS))
+        .layer(header(HeaderName::from_static("x-robots-tag"), "noindex, nofollow"))
+        .layer(SetResponseHeaderLayer::if_not_present(header::CACHE_CONTROL, HeaderValue::from_static("no-store")))
         .layer(CatchPanicLayer::custom(problem::panicked))
         .layer(RequestBodyTimeoutLayer::new(patience.body))
         .layer(TraceLayer::new_for_http())
@@ -89,6 +102,10 @@ pub struct Serving {
     pub longest: Option<std::time::Duration>,
     /// Address of instruments, as `http://127.0.0.1:4610`.
     pub instruments: Option<String>,
+    /// Whether people sign in.
+    pub sign_in: bool,
+    /// Whether passwords may come over plain HTTP.
+    pub plain_http: bool,
 }
 
 /// Serves until `stop` resolves, then lets what is under way end for a few seconds.
@@ -116,6 +133,7 @@ pub async fn serve(
         instruments: how.instruments.as_deref().map(|base| base.trim_end_matches('/').into()),
         // Instruments are near: nobody stands between.
         http: reqwest::Client::builder().no_proxy().build().map_err(std::io::Error::other)?,
+        doors: who::Doors::new(how.sign_in, how.plain_http),
     };
     // Who only listens is sent home, or the server would wait for them.
     let stop = async move {

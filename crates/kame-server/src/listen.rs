@@ -1,6 +1,9 @@
 //! Taking connections: no more at once than there is room for, none that says nothing for long, and an end that comes.
 
+use crate::who::Peer;
 use axum::Router;
+use axum::http::Request;
+use hyper::body::Incoming;
 use hyper_util::rt::{TokioExecutor, TokioIo, TokioTimer};
 use hyper_util::server::conn::auto::Builder;
 use hyper_util::server::graceful::GracefulShutdown;
@@ -50,14 +53,21 @@ pub async fn serve(listener: TcpListener, router: Router, patience: Patience, st
             taken = taken => taken,
             () = &mut stop => break,
         };
-        let (Ok(place), Ok((stream, _))) = (place, connection) else {
+        let (Ok(place), Ok((stream, from))) = (place, connection) else {
             // Too many open files, or a connection that was gone before it was taken.
             sleep(TAKE_BREATH).await;
             continue;
         };
         // Small answers go out at once. That a socket cannot is no reason not to serve it.
         let _ = stream.set_nodelay(true);
-        let service = TowerToHyperService::new(router.clone());
+        let peer = Peer(from.ip());
+        let service = tower::ServiceBuilder::new()
+            .map_request(move |mut request: Request<Incoming>| {
+                request.extensions_mut().insert(peer);
+                request
+            })
+            .service(router.clone());
+        let service = TowerToHyperService::new(service);
         let connection = how.serve_connection(TokioIo::new(stream), service).into_owned();
         let connection = under_way.watch(connection);
         tokio::spawn(async move {

@@ -152,9 +152,15 @@ struct Place {
     /// A name or address under which it is reached besides this machine's own, once for each.
     #[arg(long = "host", env = "KAME_HOSTS", value_delimiter = ',')]
     hosts: Vec<String>,
-    /// Listen beyond this machine although Kame has no accounts yet: whoever reaches the address can read and change every job.
-    #[arg(long, env = "KAME_LET_ANYONE_IN")]
+    /// Have people sign in also where Kame is reached from this machine alone, as behind a proxy. Beyond this machine they always do.
+    #[arg(long, env = "KAME_SIGN_IN")]
+    sign_in: bool,
+    /// Let nobody sign in beyond this machine: whoever reaches the address can read and change every job.
+    #[arg(long, env = "KAME_LET_ANYONE_IN", conflicts_with = "sign_in")]
     let_anyone_in: bool,
+    /// Take passwords over plain HTTP: whoever listens on the way reads them.
+    #[arg(long, env = "KAME_PLAIN_HTTP")]
+    plain_http: bool,
     /// Folder that keeps the data.
     #[arg(long, env = "KAME_DATA", default_value = "data")]
     data: PathBuf,
@@ -432,12 +438,9 @@ async fn served(place: &Place, demo: bool) -> anyhow::Result<()> {
     let filter =
         tracing_subscriber::EnvFilter::try_from_default_env().unwrap_or_else(|_| "info,tower_http=warn".into());
     tracing_subscriber::fmt().json().with_env_filter(filter).with_writer(std::io::stderr).init();
-    if !place.addr.ip().is_loopback() && !place.let_anyone_in {
-        bail!(
-            "Kame has no accounts yet: whoever reaches {} could read and change every job. Listen on 127.0.0.1, or say --let-anyone-in if that is meant, with --host NAME for each name it is reached by",
-            place.addr
-        );
-    }
+    // Who is reached by another name is reached by others, a proxy on this machine included.
+    let beyond = !place.addr.ip().is_loopback() || !place.hosts.is_empty();
+    let sign_in = place.sign_in || (beyond && !place.let_anyone_in);
     own_folder(&place.data).with_context(|| format!("the data folder {}", place.data.display()))?;
     // Ours until the process ends.
     let held = kame_store::hold(&place.data)?;
@@ -465,13 +468,19 @@ async fn served(place: &Place, demo: bool) -> anyhow::Result<()> {
         format!("cannot listen on {}; is Kame running already? KAME_ADDR chooses another address", place.addr)
     })?;
     let address = listener.local_addr()?;
-    if !address.ip().is_loopback() {
-        tracing::warn!(%address, "anyone who reaches this address can read and change every job: Kame has no accounts yet");
+    if beyond && !sign_in {
+        tracing::warn!(%address, "anyone who reaches this address can read and change every job, as --let-anyone-in says");
     }
     println!("Kame is open at http://{address}");
+    if sign_in && store.has_nobody()? && store.read_only().is_none() {
+        let code = kame_server::secret();
+        store.invite(&code, kame_store::Role::Owner, None, 1, "Kame")?;
+        println!("Nobody has come yet. Open Kame and give this code, which opens it once and for a day: {code}");
+    }
     let own = if demo && place.instruments.is_none() { own_instruments().await } else { None };
     let instruments = place.instruments.clone().or_else(|| own.as_ref().map(|(_, url)| url.clone()));
-    let how = Serving { hosts: place.hosts.clone(), instruments, ..Serving::default() };
+    let (hosts, plain_http) = (place.hosts.clone(), place.plain_http);
+    let how = Serving { hosts, instruments, sign_in, plain_http, ..Serving::default() };
     kame_server::serve(listener, Arc::new(store), how, stop).await?;
     drop(own);
     drop(held);

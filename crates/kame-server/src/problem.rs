@@ -51,7 +51,18 @@ pub enum Fault {
     },
     /// Work that did not end in time: asking again would not help.
     TooLong(String),
-    /// Not from here.
+    /// Nobody has signed in.
+    NotSignedIn,
+    /// Not with that name and password.
+    WrongPassword,
+    /// Asked too often: what, and in how many seconds to come again.
+    TooMany {
+        /// What.
+        detail: String,
+        /// Seconds.
+        again_s: u32,
+    },
+    /// Not from here, or not by who asks.
     Forbidden(String),
     /// No such address.
     NoSuchPlace(String),
@@ -159,6 +170,14 @@ impl Fault {
             ),
             Self::Busy { detail, .. } => doc(StatusCode::SERVICE_UNAVAILABLE, "busy", detail, vec![]),
             Self::TooLong(detail) => doc(StatusCode::SERVICE_UNAVAILABLE, "too-long", detail, vec![]),
+            Self::NotSignedIn => doc(StatusCode::UNAUTHORIZED, "not-signed-in", "sign in first".into(), vec![]),
+            Self::WrongPassword => doc(
+                StatusCode::FORBIDDEN,
+                "wrong-password",
+                "nobody signs in with that name and that password".into(),
+                vec![],
+            ),
+            Self::TooMany { detail, .. } => doc(StatusCode::TOO_MANY_REQUESTS, "too-many", detail, vec![]),
             Self::Forbidden(detail) => doc(StatusCode::FORBIDDEN, "forbidden", detail, vec![]),
             Self::NoSuchPlace(detail) => doc(StatusCode::NOT_FOUND, "no-such-place", detail, vec![]),
             Self::Internal(detail) => {
@@ -177,7 +196,7 @@ impl Fault {
 impl IntoResponse for Fault {
     fn into_response(self) -> Response {
         let again = match &self {
-            Self::Busy { again_s, .. } => Some(HeaderValue::from(*again_s)),
+            Self::Busy { again_s, .. } | Self::TooMany { again_s, .. } => Some(HeaderValue::from(*again_s)),
             _ => None,
         };
         let doc = self.document();

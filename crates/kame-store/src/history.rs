@@ -19,6 +19,8 @@ pub struct Past {
     pub position: i64,
     /// What was changed.
     pub label: String,
+    /// Who changed it; empty where nobody signed in.
+    pub who: String,
     /// True where the job stands now.
     pub now: bool,
     /// Why it cannot be taken; empty where it can.
@@ -84,13 +86,14 @@ impl Store {
         let (name, dropped) = connection
             .query_row("SELECT name, dropped FROM job WHERE id = ?1", [id], |r| Ok((r.get(0)?, r.get(1)?)))?;
         let mut query = connection
-            .prepare_cached("SELECT position, label, job FROM history WHERE job_id = ?1 ORDER BY position DESC")?;
-        let rows =
-            query.query_map([id], |r| Ok((r.get::<_, i64>(0)?, r.get::<_, String>(1)?, r.get::<_, String>(2)?)))?;
-        let one = |row: Result<(i64, String, String), rusqlite::Error>| {
-            let (position, label, doc) = row?;
+            .prepare_cached("SELECT position, label, job, who FROM history WHERE job_id = ?1 ORDER BY position DESC")?;
+        let rows = query.query_map([id], |r| {
+            Ok((r.get::<_, i64>(0)?, r.get::<_, String>(1)?, r.get::<_, String>(2)?, r.get::<_, String>(3)?))
+        })?;
+        let one = |row: Result<(i64, String, String, String), rusqlite::Error>| {
+            let (position, label, doc, who) = row?;
             let damaged = read(id, &doc).err().map(|e| e.to_string()).unwrap_or_default();
-            Ok(Past { position, label, now: position == place.position, damaged })
+            Ok(Past { position, label, who, now: position == place.position, damaged })
         };
         let past = rows.map(one).collect::<Result<Vec<_>, StoreError>>()?;
         Ok(History { revision: place.revision, name, past, dropped })

@@ -7,6 +7,7 @@ mod file;
 mod folder;
 mod history;
 mod migrations;
+mod people;
 mod photo;
 mod practice;
 mod record;
@@ -14,6 +15,9 @@ mod record;
 pub use error::StoreError;
 pub use folder::{Found, Held, Manifest, back_up, hold, look_through, restore};
 pub use history::{Deleted, History, KEPT_BYTES, LEAST_KEPT, PURGED_AFTER, Past};
+pub use people::{
+    AUDIT_PAGE, Credentials, Invitation, JobRole, Logged, MOST_OPEN, MOST_PERSONS, NewPerson, Person, Role, Share,
+};
 pub use photo::{LARGEST_PHOTO, MOST_PIXELS, Position, hash_of, not_a_photo, photo_size};
 pub use practice::{LONGEST_NAME, MOST_PEOPLE, MOST_SCENES};
 pub use record::{MOST_ENTRIES, PAGE};
@@ -74,6 +78,15 @@ pub struct JobSummary {
     pub revision: i64,
     /// What was said of the finished wall at this revision, 1 (the worst) to 6; `null` where nobody has looked yet.
     pub verdict: Option<u8>,
+}
+
+/// What a change is called, and who made it; empty where nobody signs in.
+#[derive(Clone, Copy, Debug)]
+pub struct Change<'a> {
+    /// What people call it.
+    pub label: &'a str,
+    /// Who.
+    pub who: &'a str,
 }
 
 /// The database of jobs.
@@ -193,7 +206,15 @@ impl Store {
     ///
     /// # Errors
     /// [`StoreError::Stale`] with the newer state where the job has another revision than the one it was read at.
-    pub fn commit(&self, id: i64, revision: i64, label: &str, was: &Job, next: &Job) -> Result<JobState, StoreError> {
+    pub fn commit(
+        &self,
+        id: i64,
+        revision: i64,
+        change: Change,
+        was: &Job,
+        next: &Job,
+    ) -> Result<JobState, StoreError> {
+        let Change { label, who } = change;
         if next == was {
             let now = self.job(id)?;
             return if now.revision == revision { Ok(now) } else { Err(stale(revision, now)) };
@@ -207,8 +228,8 @@ impl Store {
             tx.execute("DELETE FROM history WHERE job_id = ?1 AND position > ?2", [id, now.position])?;
             let to = now.position + 1;
             tx.execute(
-                "INSERT INTO history (job_id, position, label, job, ticks_changed) VALUES (?1, ?2, ?3, ?4, ?5)",
-                params![id, to, label, doc, changed],
+                "INSERT INTO history (job_id, position, label, job, ticks_changed, who) VALUES (?1, ?2, ?3, ?4, ?5, ?6)",
+                params![id, to, label, doc, changed, who],
             )?;
             history::trim(tx, id, to)?;
             now.stand_at(tx, to, next, &ticked)?;

@@ -79,8 +79,58 @@ const DROPPED: &str = "
 ALTER TABLE job ADD COLUMN dropped INTEGER NOT NULL DEFAULT 0;
 ";
 
+/// 2026-11-30. Why: beyond one's own machine people sign in, each may do what their role says, and who did what is known. What is secret stands here
+/// by its hash.
+const PEOPLE: &str = "
+CREATE TABLE person (
+    id INTEGER PRIMARY KEY,
+    name TEXT NOT NULL COLLATE NOCASE UNIQUE,
+    login TEXT NOT NULL COLLATE NOCASE UNIQUE,
+    password TEXT NOT NULL,
+    role TEXT NOT NULL,
+    epoch INTEGER NOT NULL DEFAULT 0,
+    made TEXT NOT NULL DEFAULT (strftime('%Y-%m-%dT%H:%M:%fZ')),
+    ended TEXT
+) STRICT;
+CREATE TABLE job_role (
+    person_id INTEGER NOT NULL REFERENCES person (id),
+    job_id INTEGER NOT NULL REFERENCES job (id) ON DELETE CASCADE,
+    role TEXT NOT NULL,
+    PRIMARY KEY (person_id, job_id)
+) STRICT;
+CREATE TABLE session (
+    key TEXT PRIMARY KEY,
+    data TEXT NOT NULL,
+    until INTEGER NOT NULL
+) STRICT;
+CREATE TABLE invitation (
+    id INTEGER PRIMARY KEY,
+    code TEXT NOT NULL UNIQUE,
+    role TEXT NOT NULL,
+    job_id INTEGER REFERENCES job (id) ON DELETE CASCADE,
+    until TEXT NOT NULL,
+    made_by TEXT NOT NULL
+) STRICT;
+CREATE TABLE share (
+    id INTEGER PRIMARY KEY AUTOINCREMENT,
+    code TEXT NOT NULL UNIQUE,
+    job_id INTEGER NOT NULL REFERENCES job (id) ON DELETE CASCADE,
+    place TEXT,
+    until TEXT NOT NULL,
+    made_by TEXT NOT NULL
+) STRICT;
+CREATE TABLE audit (
+    id INTEGER PRIMARY KEY AUTOINCREMENT,
+    at TEXT NOT NULL DEFAULT (strftime('%Y-%m-%dT%H:%M:%fZ')),
+    who TEXT NOT NULL,
+    what TEXT NOT NULL,
+    about TEXT NOT NULL
+) STRICT;
+ALTER TABLE history ADD COLUMN who TEXT NOT NULL DEFAULT '';
+";
+
 /// Version of the newest schema.
-pub const NEWEST: i64 = 7;
+pub const NEWEST: i64 = 8;
 
 /// All migrations.
 pub fn all() -> Migrations<'static> {
@@ -92,6 +142,7 @@ pub fn all() -> Migrations<'static> {
         M::up(RECORD),
         M::up(PRACTICE),
         M::up(DROPPED),
+        M::up(PEOPLE),
     ])
 }
 

@@ -104,6 +104,19 @@ impl<S: Send + Sync> FromRequestParts<S> for JobId {
     }
 }
 
+/// The number of something else in the address.
+pub struct Number(pub i64);
+
+impl<S: Send + Sync> FromRequestParts<S> for Number {
+    type Rejection = Fault;
+    async fn from_request_parts(parts: &mut Parts, state: &S) -> Result<Self, Fault> {
+        let read = Path::<i64>::from_request_parts(parts, state).await;
+        read.map(|Path(id)| Self(id)).map_err(|_: PathRejection| {
+            Fault::NoSuchPlace(format!("{} names nothing: it should end in a number", parts.uri.path()))
+        })
+    }
+}
+
 /// The number of a job and the name of a part of it, from the address.
 pub struct JobPart(pub i64, pub String);
 

@@ -4,6 +4,7 @@ use super::body::{Ask, JobId, Json, Revision};
 use super::types::{JobAnswer, Moment, NewJob, Preview};
 use crate::App;
 use crate::problem::{Fault, ProblemDocument};
+use crate::who::Who;
 use crate::work::Place;
 use axum::Json as Out;
 use axum::extract::State;
@@ -15,7 +16,7 @@ use kame_core::plan::Plan;
 use kame_core::record;
 use kame_core::stop::Stop;
 use kame_core::view::{self, Known, NightView, Planned, WallView, Weather, view_plan, view_with_nights};
-use kame_store::{Deleted, History, JobState, JobSummary, Standing, Store, StoreError};
+use kame_store::{Change, Deleted, History, JobState, JobSummary, Role, Standing, Store, StoreError};
 use serde::{Deserialize, Serialize};
 use std::sync::Arc;
 use utoipa::ToSchema;
@@ -134,10 +135,12 @@ async fn answered(app: &App, moment: Moment, state: JobState) -> Result<Out<JobA
     .await
 }
 
-/// All jobs, the one changed last first.
+/// All jobs that who asks may see, the one changed last first.
 #[utoipa::path(get, path = "/api/jobs", responses((status = 200, body = Vec<JobSummary>)))]
-pub async fn list(State(app): State<App>) -> Result<Out<Vec<JobSummary>>, Fault> {
-    stored(&app, |s| Ok(Out(s.jobs()?))).await
+pub async fn list(State(app): State<App>, who: Who) -> Result<Out<Vec<JobSummary>>, Fault> {
+    let mut jobs = stored(&app, |s| Ok(s.jobs()?)).await?;
+    jobs.retain(|j| who.may(Some(j.id)) >= Role::Viewer);
+    Ok(Out(jobs))
 }
 
 /// A new job: one wall, one window, sizes that are right for a start.
@@ -293,6 +296,7 @@ pub async fn edit(
     JobId(id): JobId,
     Revision(revision): Revision,
     Ask(moment): Ask<Moment>,
+    who: Who,
     Json(edit): Json<Edit>,
 ) -> Result<Out<JobAnswer>, Fault> {
     let was = state(&app, id).await?;
@@ -314,7 +318,8 @@ pub async fn edit(
         let (view, nights) = now?;
         // Who hung up before it was worked out has changed nothing.
         stop.is_kept_now().map_err(Fault::Internal)?;
-        let state = here.store.commit(id, revision, label(&edit), &was.job, &next)?;
+        let state =
+            here.store.commit(id, revision, Change { label: label(&edit), who: who.name() }, &was.job, &next)?;
         told(&here, &state);
         if moment.built {
             here.recent.keep_plan(&state, plan);

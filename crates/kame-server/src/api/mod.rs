@@ -8,6 +8,7 @@ mod instruments;
 mod jobs;
 mod onsite;
 mod papers;
+mod people;
 mod photos;
 mod practice;
 mod record;
@@ -21,8 +22,9 @@ pub use types::JobAnswer;
 use crate::App;
 use axum::Router;
 use axum::body::Bytes;
-use axum::http::{HeaderValue, header};
+use axum::http::{HeaderValue, Method, header};
 use axum::routing::get;
+use kame_store::Role;
 use utoipa::OpenApi;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
@@ -48,6 +50,20 @@ fn routes() -> OpenApiRouter<App> {
         .routes(routes!(jobs::deleted))
         .routes(routes!(jobs::history, jobs::back_to))
         .routes(routes!(jobs::health))
+        .routes(routes!(people::me))
+        .routes(routes!(people::sign_in))
+        .routes(routes!(people::sign_out))
+        .routes(routes!(people::sign_out_everywhere))
+        .routes(routes!(people::new_password))
+        .routes(routes!(people::join))
+        .routes(routes!(people::people))
+        .routes(routes!(people::set_role))
+        .routes(routes!(people::offboard))
+        .routes(routes!(people::invitations, people::invite))
+        .routes(routes!(people::take_back))
+        .routes(routes!(people::audit))
+        .routes(routes!(people::shares, people::share))
+        .routes(routes!(people::take_back_share))
         .routes(routes!(jobs::copy))
         .routes(routes!(jobs::edit))
         .routes(routes!(jobs::tick))
@@ -113,6 +129,32 @@ fn routes() -> OpenApiRouter<App> {
         .routes(routes!(files::layup_schema))
 }
 
+/// The least role that an operation asks for; none where everybody may ask, signed in or not. What is not named here may only be changed by who
+/// changes jobs.
+pub fn least_role(method: &Method, path: &str) -> Option<Role> {
+    let parts: Vec<&str> = path.trim_start_matches("/api/").split('/').collect();
+    let reads = matches!(*method, Method::GET | Method::HEAD);
+    Some(match parts.as_slice() {
+        ["me" | "health" | "sign-in" | "join"] => return None,
+        ["sign-out" | "sign-out-everywhere" | "password"] => Role::None,
+        ["people" | "invitations" | "audit", ..] => Role::Owner,
+        ["jobs", _, "shares", ..] => Role::Builder,
+        ["deleted-jobs"] => Role::Builder,
+        ["jobs", ..] if reads => Role::Viewer,
+        // Worked out and not kept.
+        [
+            "jobs",
+            _,
+            "calendar" | "compare" | "fit" | "go" | "holds" | "judge" | "kit" | "preview" | "repairs" | "schedule"
+            | "test",
+        ] => Role::Viewer,
+        ["mix" | "profile" | "water" | "practice" | "instruments", ..] => Role::None,
+        ["jobs", _, "record" | "ticks"] | ["jobs", _, "photos", _] => Role::Crew,
+        _ if reads => Role::None,
+        _ => Role::Builder,
+    })
+}
+
 /// The description of the interface, from the handlers.
 pub fn description() -> utoipa::openapi::OpenApi {
     routes().into_openapi()
@@ -124,5 +166,8 @@ pub fn router() -> Router<App> {
     // Written once: routes are copied for each connection.
     let text = Bytes::from(serde_json::to_vec(&description).unwrap_or_default());
     let json = [(header::CONTENT_TYPE, HeaderValue::from_static("application/json"))];
-    router.route("/api/openapi.json", get(async move || (json, text)))
+    router
+        .route("/api/openapi.json", get(async move || (json, text)))
+        // Opened by a browser from a letter: no part of the interface that programs use.
+        .route("/share/{code}", get(people::open_share))
 }

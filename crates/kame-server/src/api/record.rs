@@ -5,6 +5,7 @@ use super::jobs::{about, state, stored};
 use super::types::Where;
 use crate::App;
 use crate::problem::{Fault, ProblemDocument};
+use crate::who::Who;
 use axum::Json as Out;
 use axum::extract::State;
 use axum::http::header;
@@ -78,9 +79,25 @@ fn in_their_units(plan: &Plan, events: &[Event]) -> Result<(), Fault> {
     if problems.is_empty() { Ok(()) } else { Err(problems.into()) }
 }
 
+/// Who signed in writes down under their own name alone.
+fn by_themselves(who: &Who, events: &[Event]) -> Result<(), Fault> {
+    let Who::Person(person) = who else { return Ok(()) };
+    let other = events.iter().enumerate().find(|(_, e)| e.who != person.name);
+    other.map_or(Ok(()), |(i, e)| {
+        let message = format!("found \"{}\", and {} signed in: write down what you did yourself", e.who, person.name);
+        Err(vec![Problem::new(format!("$.events[{i}].who"), message)].into())
+    })
+}
+
 /// Adds to the record. An event that is there already is answered as it stands; the answer has an entry for each event.
 #[utoipa::path(post, path = "/api/jobs/{id}/record", params(("id" = i64, Path)), request_body = Sent, responses((status = 200, body = Vec<Entry>), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
-pub async fn add(State(app): State<App>, JobId(id): JobId, Json(sent): Json<Sent>) -> Result<Out<Vec<Entry>>, Fault> {
+pub async fn add(
+    State(app): State<App>,
+    JobId(id): JobId,
+    who: Who,
+    Json(sent): Json<Sent>,
+) -> Result<Out<Vec<Entry>>, Fault> {
+    by_themselves(&who, &sent.events)?;
     if sent.events.iter().any(|e| matches!(e.what, What::Reading { .. })) {
         let now = state(&app, id).await?;
         let (place, recent, events) = (app.works.of(&now.job).clone(), Arc::clone(&app.recent), sent.events.clone());

@@ -82,17 +82,32 @@ fn an_address_that_is_taken_is_said_plainly() {
     assert!(told.contains("cannot listen on") && told.contains("KAME_ADDR"), "{told}");
 }
 
-#[test]
-fn beyond_this_machine_it_listens_only_where_somebody_says_so_in_plain_words() {
+#[tokio::test]
+async fn beyond_this_machine_people_sign_in_and_the_first_comes_by_the_printed_code() {
     let data = TempDir::new().expect("a folder");
-    let out = Command::new(env!("CARGO_BIN_EXE_kame"))
-        .args(["serve", "--addr", "0.0.0.0:0", "--data"])
+    let mut child = Command::new(env!("CARGO_BIN_EXE_kame"))
+        .args(["serve", "--addr", "0.0.0.0:0", "--plain-http", "--data"])
         .arg(data.path())
-        .output()
-        .expect("kame runs");
-    assert_eq!(out.status.code(), Some(1));
-    let told = String::from_utf8_lossy(&out.stderr);
-    assert!(told.contains("could read and change every job") && told.contains("--let-anyone-in"), "{told}");
+        .stdout(Stdio::piped())
+        .stderr(Stdio::null())
+        .spawn()
+        .expect("kame starts");
+    let mut lines = BufReader::new(child.stdout.take().expect("a pipe")).lines();
+    let mut line = || lines.next().expect("a line").expect("text");
+    let port = line().rsplit(':').next().expect("a port").to_owned();
+    let said = line();
+    let code = said.rsplit(' ').next().expect("a code").to_owned();
+    assert!(said.contains("Nobody has come yet") && code.len() == 32, "{said}");
+    let url = format!("http://127.0.0.1:{port}");
+    let asked = reqwest::get(format!("{url}/api/jobs")).await.expect("an answer");
+    assert_eq!(asked.status(), reqwest::StatusCode::UNAUTHORIZED);
+    let join = json!({"code": code, "name": "Ada", "login": "ada", "password": "tide rope lantern gull"});
+    let joined = reqwest::Client::new().post(format!("{url}/api/join")).json(&join).send().await.expect("an answer");
+    assert_eq!(joined.status(), reqwest::StatusCode::OK);
+    let cookie = joined.headers()["set-cookie"].to_str().expect("text").to_owned();
+    assert!(cookie.starts_with("kame=") && !cookie.contains("Secure"), "over plain HTTP, as was said: {cookie}");
+    child.kill().expect("killed");
+    child.wait().expect("ended");
 }
 
 #[cfg(unix)]

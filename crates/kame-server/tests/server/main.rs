@@ -7,6 +7,7 @@ mod hammer;
 mod keeping;
 mod limits;
 mod onsite;
+mod people;
 mod practice;
 mod repairs;
 mod watch;

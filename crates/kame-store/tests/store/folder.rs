@@ -3,7 +3,9 @@
 use crate::record::{event, png};
 use kame_core::edit::{Edit, apply};
 use kame_core::job::Job;
-use kame_store::{JobState, LEAST_KEPT, Position, Store, StoreError, back_up, hash_of, hold, look_through, restore};
+use kame_store::{
+    Change, JobState, LEAST_KEPT, Position, Store, StoreError, back_up, hash_of, hold, look_through, restore,
+};
 use rusqlite::Connection;
 use std::fs;
 use std::path::{Path, PathBuf};
@@ -20,7 +22,7 @@ fn folder() -> (TempDir, PathBuf, Store) {
 
 fn rename(store: &Store, was: &JobState, name: &str) -> Result<JobState, StoreError> {
     let (next, _) = apply(&was.job, &Edit::Rename { name: name.into() }).map_err(StoreError::Refused)?;
-    store.commit(was.id, was.revision, "rename", &was.job, &next)
+    store.commit(was.id, was.revision, Change { label: "rename", who: "Ada" }, &was.job, &next)
 }
 
 /// Some jobs, a record with a photograph, and a job that was deleted.

@@ -2,7 +2,7 @@
 
 use kame_core::edit::{Edit, apply};
 use kame_core::job::{Job, Tick};
-use kame_store::{JobState, Standing, Store, StoreError};
+use kame_store::{Change, JobState, Standing, Store, StoreError};
 use rusqlite::Connection;
 use std::path::PathBuf;
 use tempfile::TempDir;
@@ -16,7 +16,7 @@ fn store() -> (TempDir, Store) {
 /// Renames a job as it was read.
 fn rename(store: &Store, was: &JobState, label: &str, name: &str) -> Result<JobState, StoreError> {
     let (next, _) = apply(&was.job, &Edit::Rename { name: name.into() }).map_err(StoreError::Refused)?;
-    store.commit(was.id, was.revision, label, &was.job, &next)
+    store.commit(was.id, was.revision, Change { label, who: "Ada" }, &was.job, &next)
 }
 
 fn tick(piece: &str) -> Tick {
@@ -139,7 +139,8 @@ fn a_change_that_took_ticks_away_gives_them_back_when_it_is_undone() {
     let was = store.job(made.id).expect("there");
     let spoil = Edit::Spoil { piece: "W1/pan".into(), roll: Some(1) };
     let (next, _) = apply(&was.job, &spoil).expect("spoiled");
-    let spoiled = store.commit(made.id, was.revision, "spoiled", &was.job, &next).expect("kept");
+    let spoiled =
+        store.commit(made.id, was.revision, Change { label: "spoiled", who: "Ada" }, &was.job, &next).expect("kept");
     let rolls = |job: &Job| job.bench.rolls.clone().into_iter().collect::<Vec<_>>();
     assert_eq!((spoiled.job.ticks.len(), rolls(&spoiled.job)), (0, vec![("W1/pan~1".to_owned(), 1)]));
     // Ticked off by others meanwhile, it stays.
@@ -199,7 +200,7 @@ fn what_is_not_ours_is_named_in_one_sentence_and_left_as_it_is() {
     assert_eq!(tables, 1);
     let (_dir, file) = made_by("CREATE TABLE history (id INTEGER); PRAGMA user_version = 99");
     assert!(
-        refused(&file).contains("written by a newer Kame (its schema is 99, this one knows 7)"),
+        refused(&file).contains("written by a newer Kame (its schema is 99, this one knows 8)"),
         "{}",
         refused(&file)
     );

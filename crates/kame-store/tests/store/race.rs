@@ -2,7 +2,7 @@
 
 use kame_core::edit::{Edit, apply};
 use kame_core::job::{Job, Tick};
-use kame_store::{JobState, Store, StoreError};
+use kame_store::{Change, JobState, Store, StoreError};
 use std::sync::Arc;
 use std::thread;
 use tempfile::TempDir;
@@ -13,7 +13,7 @@ fn set(store: &Store, mut now: JobState, id: &str) -> usize {
     let mut told = 0;
     loop {
         let (next, _) = apply(&now.job, &edit).expect("fits");
-        match store.commit(now.id, now.revision, "size", &now.job, &next) {
+        match store.commit(now.id, now.revision, Change { label: "size", who: "Ada" }, &now.job, &next) {
             Ok(_) => return told,
             Err(StoreError::Stale { current, .. }) => {
                 now = *current;

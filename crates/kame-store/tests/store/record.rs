@@ -2,7 +2,7 @@
 
 use kame_core::job::Job;
 use kame_core::record::{Event, What};
-use kame_store::{LARGEST_PHOTO, Position, Store, StoreError, hash_of};
+use kame_store::{Change, LARGEST_PHOTO, Position, Store, StoreError, hash_of};
 use rusqlite::Connection;
 use std::sync::Barrier;
 use tempfile::TempDir;
@@ -97,7 +97,8 @@ fn copies_and_undo_leave_the_record_alone() {
     store.record(id, &[event(1, "a")]).expect("taken");
     let was = store.job(id).expect("there");
     let next = Job { name: "other".into(), ..was.job.clone() };
-    let changed = store.commit(id, was.revision, "rename", &was.job, &next).expect("kept");
+    let changed =
+        store.commit(id, was.revision, Change { label: "rename", who: "Ada" }, &was.job, &next).expect("kept");
     store.undo(id, changed.revision).expect("undone");
     assert_eq!(store.whole_record(id).expect("reads").len(), 1);
     let copy = store.create(&was.job).expect("made").id;
