@@ -53,6 +53,17 @@ impl Kame {
         Self::started(demo, Serving { instruments, ..Serving::default() }).await
     }
 
+    /// The same where people sign in, with the code by which the first comes.
+    ///
+    /// # Errors
+    /// As [`Kame::start`].
+    pub async fn signing_in() -> Result<(Self, String)> {
+        let kame = Self::started(true, Serving { sign_in: true, plain_http: true, ..Serving::default() }).await?;
+        let code = kame_server::secret();
+        Store::open(&kame.data.path().join("kame.db"))?.invite(&code, kame_store::Role::Owner, None, 1, "Kame")?;
+        Ok((kame, code))
+    }
+
     async fn started(demo: bool, how: Serving) -> Result<Self> {
         let data = TempDir::new()?;
         let store = Arc::new(Store::open(&data.path().join("kame.db"))?);

@@ -1,4 +1,6 @@
 import { createRouter, createWebHistory } from "vue-router";
+import { whenSignedOut } from "./api/client";
+import { useMe } from "./stores/me";
 import JobsScreen from "./screens/JobsScreen.vue";
 
 /** Every screen of a job hangs in one frame. What is chosen on the wall stands in the address: `place`, `step`, `finding`. */
@@ -24,6 +26,8 @@ export const router = createRouter({
         { path: "files", name: "files", component: () => import("./screens/FilesScreen.vue") },
       ],
     },
+    { path: "/sign-in", name: "sign-in", component: () => import("./screens/SignInScreen.vue") },
+    { path: "/people", name: "people", component: () => import("./screens/PeopleScreen.vue") },
     {
       path: "/practice/:drill?/:level?/:seed?",
       name: "practice",
@@ -31,4 +35,26 @@ export const router = createRouter({
     },
     { path: "/:rest(.*)", redirect: "/" },
   ],
+});
+
+/** Where people sign in nobody comes further than the door. A phone without a signal goes on with what it has. */
+router.beforeEach(async (to) => {
+  const me = useMe();
+  const known = me.me ?? (await me.load());
+  if (!known || to.name === "sign-in") return true;
+  if (!me.isIn) return { name: "sign-in", query: { to: to.fullPath } };
+  const share = known.share;
+  const own = share ? String(to.params.id) === String(share.job) : true;
+  return (
+    own || {
+      name: share?.place ? "sheet" : "wall",
+      params: { id: String(share?.job) },
+      query: share?.place ? { place: share.place } : {},
+    }
+  );
+});
+whenSignedOut(() => {
+  const me = useMe();
+  if (!me.me?.signs_in || router.currentRoute.value.name === "sign-in") return;
+  void me.load().then(() => router.push({ name: "sign-in", query: { to: router.currentRoute.value.fullPath } }));
 });

@@ -18,7 +18,7 @@ const AUDIT_KEPT: i64 = 100_000;
 
 /// What somebody may do, each all that stands before it.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = PersonRole))]
 #[serde(rename_all = "kebab-case")]
 pub enum Role {
     /// Sees nothing but jobs on which they have a role of their own.

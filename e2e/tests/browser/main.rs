@@ -2,6 +2,7 @@
 
 mod building;
 mod main_job;
+mod people;
 mod practice;
 mod repair;
 mod schools;

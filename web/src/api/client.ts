@@ -1,11 +1,18 @@
 import createClient from "openapi-fetch";
 import type { components, paths } from "./schema.gen";
+import { tokenHeader } from "./token";
 
 type Schemas = components["schemas"];
 export type JobState = Schemas["JobState"];
 export type JobAnswer = Schemas["JobAnswer"];
 export type History = Schemas["History"];
 export type Deleted = Schemas["Deleted"];
+export type Me = Schemas["Me"];
+export type Role = Schemas["PersonRole"];
+export type Person = Schemas["Person"];
+export type Invitation = Schemas["Invitation"];
+export type Share = Schemas["Share"];
+export type Logged = Schemas["Logged"];
 export type JobSummary = Schemas["JobSummary"];
 export type WallView = Schemas["WallView"];
 export type Elevation = Schemas["Elevation"];
@@ -95,7 +102,19 @@ export type RecordLine = Schemas["Line"];
 export type Point = Schemas["Point"];
 export type ProblemDocument = Schemas["ProblemDocument"];
 
-export const api = createClient<paths>({ baseUrl: location.origin });
+/** Called where an answer says that nobody has signed in. */
+let signedOut: () => void = () => undefined;
+export const whenSignedOut = (then: () => void) => void (signedOut = then);
+
+export const api = createClient<paths>({
+  baseUrl: location.origin,
+  fetch: async (request) => {
+    for (const [name, value] of Object.entries(tokenHeader())) request.headers.set(name, value);
+    const response = await globalThis.fetch(request);
+    if (response.status === 401) signedOut();
+    return response;
+  },
+});
 
 /** The sentence of a failed answer. */
 export function sentence(problem: unknown, otherwise: string): string {

@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+  "/api/audit": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** What was done with people, sessions and links, the newest first. */
+    get: operations["audit"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/deleted-jobs": {
     parameters: {
       query?: never;
@@ -123,6 +140,41 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/invitations": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** Invitations that are open. */
+    get: operations["invitations"];
+    put?: never;
+    /** Invites somebody, for seven days. The code is shown this once. */
+    post: operations["invite"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/invitations/{id}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post?: never;
+    /** Takes an invitation back. */
+    delete: operations["take_back"];
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/jobs": {
     parameters: {
       query?: never;
@@ -130,7 +182,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** All jobs, the one changed last first. */
+    /** All jobs that who asks may see, the one changed last first. */
     get: operations["list"];
     put?: never;
     /** A new job: one wall, one window, sizes that are right for a start. */
@@ -877,6 +929,41 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/jobs/{id}/shares": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** Links to a job that are open. */
+    get: operations["shares"];
+    put?: never;
+    /** A link that shows a job, or the steps of one opening, to whoever has it. Its address is shown this once. */
+    post: operations["share"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/jobs/{id}/shares/{share}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post?: never;
+    /** Takes a link back. */
+    delete: operations["take_back_share"];
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/jobs/{id}/stands": {
     parameters: {
       query?: never;
@@ -1033,6 +1120,40 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/join": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Somebody comes by an invitation and is signed in. */
+    post: operations["join"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/me": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** Who is asking. */
+    get: operations["me"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/mix": {
     parameters: {
       query?: never;
@@ -1044,6 +1165,74 @@ export interface paths {
     put?: never;
     /** A calculator: bead to a tube, coverage by gauge, tape width, fastener length, liquid left. */
     post: operations["mixed"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/password": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Another password for who asks. All other sessions end. */
+    post: operations["new_password"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/people": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** Everybody, and what they may do. */
+    get: operations["people"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/people/{id}/end": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Somebody leaves. What they wrote down stays. */
+    post: operations["offboard"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/people/{id}/role": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Says what somebody may do, in the firm or on a job. */
+    post: operations["set_role"];
     delete?: never;
     options?: never;
     head?: never;
@@ -1180,6 +1369,57 @@ export interface paths {
     get: operations["layup_schema"];
     put?: never;
     post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/sign-in": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Signs somebody in. */
+    post: operations["sign_in"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/sign-out": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Signs out. */
+    post: operations["sign_out"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/sign-out-everywhere": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Ends all sessions of who asks, and this one begins anew. */
+    post: operations["sign_out_everywhere"];
     delete?: never;
     options?: never;
     head?: never;
@@ -3016,6 +3256,42 @@ export interface components {
       /** @description Its answers. */
       options: components["schemas"]["InterviewOption"][];
     };
+    /** @description An invitation that is open, without its code. */
+    Invitation: {
+      /** @description Who invites. */
+      by: string;
+      /**
+       * Format: int64
+       * @description Number.
+       */
+      id: number;
+      /**
+       * Format: int64
+       * @description On which job alone; `null` for the firm.
+       */
+      job?: number | null;
+      /** @description What who comes may do. */
+      role: components["schemas"]["PersonRole"];
+      /** @description Until when, RFC 3339, UTC. */
+      until: string;
+    };
+    /** @description Whom to invite. */
+    Invite: {
+      /**
+       * Format: int64
+       * @description On which job alone; in the firm where it is left out.
+       */
+      job?: number | null;
+      /** @description What they may do. */
+      role: components["schemas"]["PersonRole"];
+    };
+    /** @description An invitation with its code, which is shown this once. */
+    Invited: {
+      /** @description The code. */
+      code: string;
+      /** @description The invitation. */
+      invitation: components["schemas"]["Invitation"];
+    };
     /** @description A job. */
     Job: {
       /** @description What was done other than planned. */
@@ -3061,6 +3337,16 @@ export interface components {
       state: components["schemas"]["JobState"];
       /** @description Everything the screens show. */
       view: components["schemas"]["WallView"];
+    };
+    /** @description What somebody may do on a job. */
+    JobRole: {
+      /**
+       * Format: int64
+       * @description Number of the job.
+       */
+      job: number;
+      /** @description What they may do on it. */
+      role: components["schemas"]["PersonRole"];
     };
     /** @description A job with its place in its own history. */
     JobState: {
@@ -3114,6 +3400,17 @@ export interface components {
       verdict?: number | null;
       /** @description Name of its wall. */
       wall: string;
+    };
+    /** @description Somebody who comes by an invitation. */
+    Join: {
+      /** @description The code of the invitation, or the one that Kame printed. */
+      code: string;
+      /** @description What they will sign in with. */
+      login: string;
+      /** @description What stands in the record and the history. */
+      name: string;
+      /** @description At least 12 letters. */
+      password: string;
     };
     /**
      * @description How readings are judged.
@@ -3377,6 +3674,22 @@ export interface components {
       /** @description The size, in words. */
       size: string;
     };
+    /** @description A line of the log. */
+    Logged: {
+      /** @description Concerning what or whom. */
+      about: string;
+      /** @description When, RFC 3339, UTC. */
+      at: string;
+      /**
+       * Format: int64
+       * @description Number.
+       */
+      id: number;
+      /** @description What. */
+      what: string;
+      /** @description Who; empty where nobody was signed in. */
+      who: string;
+    };
     /** @description A wet place. */
     Mark: {
       /** @description The least head there. */
@@ -3430,6 +3743,17 @@ export interface components {
       pieces: number;
       /** @description Generic material. */
       product: string;
+    };
+    /** @description Who is asking, and whether anybody has to sign in. */
+    Me: {
+      /** @description True where nobody has come yet: the code that Kame printed makes the first. */
+      first: boolean;
+      person?: components["schemas"]["Person"] | null;
+      share?: components["schemas"]["Share"] | null;
+      /** @description True where people sign in. */
+      signs_in: boolean;
+      /** @description What a page says with each change, as `X-Kame-Token`. */
+      token?: string | null;
     };
     /** @description Readings of checks at one place. */
     Measured: {
@@ -3664,6 +3988,13 @@ export interface components {
     NewJob: {
       /** @description What people call it. */
       name: string;
+    };
+    /** @description Another password. */
+    NewPassword: {
+      /** @description At least 12 letters. */
+      new: string;
+      /** @description The one so far. */
+      old: string;
     };
     /** @description A piece that a repair asks for. */
     NewPieceView: {
@@ -3944,12 +4275,39 @@ export interface components {
        * @description Its place in the history.
        */
       position: number;
+      /** @description Who changed it; empty where nobody signed in. */
+      who: string;
     };
     /**
      * @description A side of an opening.
      * @enum {string}
      */
     PastSide: "left" | "right" | "above" | "below";
+    /** @description Somebody who signs in. */
+    Person: {
+      /** @description When they left; `null` while they are here. */
+      ended?: string | null;
+      /**
+       * Format: int64
+       * @description Number.
+       */
+      id: number;
+      /** @description What they may do on single jobs where that is otherwise. */
+      jobs: components["schemas"]["JobRole"][];
+      /** @description What they sign in with. */
+      login: string;
+      /** @description When they came, RFC 3339, UTC. */
+      made: string;
+      /** @description What stands in the record and the history. */
+      name: string;
+      /** @description What they may do in the firm. */
+      role: components["schemas"]["PersonRole"];
+    };
+    /**
+     * @description What somebody may do, each all that stands before it.
+     * @enum {string}
+     */
+    PersonRole: "none" | "viewer" | "crew" | "builder" | "owner";
     /**
      * @description Phase of the work, in working order (handbook 1).
      * @enum {string}
@@ -4558,6 +4916,15 @@ export interface components {
        */
       removed: string[];
     };
+    /** @description What somebody may do. */
+    SetRole: {
+      /**
+       * Format: int64
+       * @description On which job; in the firm where it is left out.
+       */
+      job?: number | null;
+      role?: components["schemas"]["PersonRole"] | null;
+    };
     /**
      * @description How bad a finding is; the first is the worst.
      * @enum {string}
@@ -4583,6 +4950,42 @@ export interface components {
       product: string;
       /** @description What it does: chooses hatch and edge. */
       role: components["schemas"]["Role"];
+    };
+    /** @description A link to one job, without its code. */
+    Share: {
+      /** @description Who gave it. */
+      by: string;
+      /**
+       * Format: int64
+       * @description Number.
+       */
+      id: number;
+      /**
+       * Format: int64
+       * @description Number of the job.
+       */
+      job: number;
+      /** @description The opening whose steps it shows; `null` for all of the job. */
+      place?: string | null;
+      /** @description Until when, RFC 3339, UTC. */
+      until: string;
+    };
+    /** @description What a link shows, and for how long. */
+    ShareAsk: {
+      /**
+       * Format: int32
+       * @description For how many days, 1 to 366.
+       */
+      days: number;
+      /** @description Id of the opening whose steps it shows; all of the job where it is left out. */
+      place?: string | null;
+    };
+    /** @description A link with its address, which is shown this once. */
+    Shared: {
+      /** @description The address below Kame's own. */
+      address: string;
+      /** @description The link. */
+      share: components["schemas"]["Share"];
     };
     /** @description A shim with its place. */
     Shim: {
@@ -4642,6 +5045,13 @@ export interface components {
       whole?: components["schemas"]["WholeJob"] | null;
       /** @description Anything else that is wrong, as sentences. */
       wrong: string[];
+    };
+    /** @description With what somebody signs in. */
+    SignIn: {
+      /** @description What they sign in with. */
+      login: string;
+      /** @description Their password. */
+      password: string;
     };
     /** @description What an answer leaves out because whoever asks has it. */
     Since: {
@@ -5397,6 +5807,28 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+  audit: {
+    parameters: {
+      query?: {
+        /** @description Lines before this number; the newest where it is left out. */
+        before?: number;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Logged"][];
+        };
+      };
+    };
+  };
   deleted: {
     parameters: {
       query?: never;
@@ -5568,6 +6000,75 @@ export interface operations {
         content: {
           "application/json": components["schemas"]["ProblemDocument"];
         };
+      };
+    };
+  };
+  invitations: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Invitation"][];
+        };
+      };
+    };
+  };
+  invite: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Invite"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Invited"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  take_back: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
       };
     };
   };
@@ -7463,6 +7964,88 @@ export interface operations {
       };
     };
   };
+  shares: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Share"][];
+        };
+      };
+    };
+  };
+  share: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["ShareAsk"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Shared"];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  take_back_share: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+        share: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+    };
+  };
   stands: {
     parameters: {
       query?: {
@@ -7807,6 +8390,64 @@ export interface operations {
       };
     };
   };
+  join: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Join"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Me"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      429: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  me: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Me"];
+        };
+      };
+    };
+  };
   mixed: {
     parameters: {
       query?: never;
@@ -7827,6 +8468,130 @@ export interface operations {
         content: {
           "application/json": components["schemas"]["Mixed"];
         };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  new_password: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["NewPassword"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Me"];
+        };
+      };
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  people: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Person"][];
+        };
+      };
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  offboard: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  set_role: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["SetRole"];
+      };
+    };
+    responses: {
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
       };
       422: {
         headers: {
@@ -8095,6 +8860,89 @@ export interface operations {
         };
         content: {
           "application/json": unknown;
+        };
+      };
+    };
+  };
+  sign_in: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["SignIn"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Me"];
+        };
+      };
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      429: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  sign_out: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+    };
+  };
+  sign_out_everywhere: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Me"];
+        };
+      };
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
         };
       };
     };

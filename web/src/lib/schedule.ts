@@ -1,4 +1,5 @@
 import type { Field, ProblemDocument, Schedule } from "../api/client";
+import { tokenHeader } from "../api/token";
 import { s } from "../strings";
 
 /** Columns that were mapped by hand, as the server reads them: `2:width,3:none`. */
@@ -18,7 +19,7 @@ export async function readSchedule(
   try {
     const response = await fetch(`/api/jobs/${job}/schedule?${query}`, {
       method: "POST",
-      headers: { "Content-Type": "application/octet-stream" },
+      headers: { "Content-Type": "application/octet-stream", ...tokenHeader() },
       body: file,
     });
     const body: unknown = await response.json();

@@ -2,12 +2,15 @@
 import { computed } from "vue";
 import { useRoute } from "vue-router";
 import HistoryList from "../shell/HistoryList.vue";
+import ShareList from "../shell/ShareList.vue";
 import ScreenBar from "../shell/ScreenBar.vue";
 import { useJob } from "../stores/job";
+import { useMe } from "../stores/me";
 import { s } from "../strings";
 
 /** Everything that leaves a job as a file, and what comes in. */
 const job = useJob();
+const me = useMe();
 const route = useRoute();
 const at = computed(() => (job.done === null ? "" : `?done=${job.done}`));
 const section = computed(() => `?section=${job.section ?? "sill"}&opening=${job.opening}`);
@@ -58,7 +61,11 @@ const groups = computed(() => [
           </li>
         </ul>
       </section>
-      <section v-if="job.state">
+      <section v-if="job.state && me.me?.signs_in && me.may('builder', job.state.id)">
+        <h3>{{ s.people.links }}</h3>
+        <ShareList :id="job.state.id" />
+      </section>
+      <section v-if="job.state && !me.me?.share">
         <h3>{{ s.history.title }}</h3>
         <HistoryList :id="job.state.id" :revision="job.state.revision" @taken="job.refresh()" />
       </section>

@@ -10,9 +10,11 @@ import FilePick from "../fields/FilePick.vue";
 import KameMark from "../shell/KameMark.vue";
 import { longest } from "../lib/limits";
 import { darkKey } from "../lib/theme-key";
+import { useMe } from "../stores/me";
 import { s } from "../strings";
 import VerdictMark from "../wall/VerdictMark.vue";
 
+const me = useMe();
 const router = useRouter();
 const dark = inject(darkKey, ref(false));
 const jobs = ref<JobSummary[] | null>(null);
@@ -37,7 +39,8 @@ async function ask<T>(request: Promise<{ data?: T; error?: unknown; response: Re
 async function load() {
   const list = await ask(api.GET("/api/jobs"));
   if (Array.isArray(list)) jobs.value = list;
-  const [gone, health] = await Promise.all([api.GET("/api/deleted-jobs"), api.GET("/api/health")]).catch(() => []);
+  const health = await api.GET("/api/health").catch(() => undefined);
+  const gone = me.may("builder") ? await api.GET("/api/deleted-jobs").catch(() => undefined) : undefined;
   deleted.value = gone?.data ?? [];
   readOnly.value = health?.data?.read_only ?? null;
 }
@@ -87,6 +90,9 @@ const when = (iso: string) => new Date(iso).toLocaleString("en", { dateStyle: "m
         <h1>{{ s.kame }}</h1>
         <p>{{ s.tagline }}</p>
       </div>
+      <RouterLink v-if="me.me?.person" class="to-people" :to="{ name: 'people' }" data-test="to-people">{{
+        me.me.person.name
+      }}</RouterLink>
       <Button text :label="dark ? s.wall.light : s.wall.dark" @click="dark = !dark" />
     </header>
     <main class="page">
@@ -201,6 +207,10 @@ const when = (iso: string) => new Date(iso).toLocaleString("en", { dateStyle: "m
   background: var(--shell);
 }
 .bar :deep(.p-button-text) {
+  color: inherit;
+}
+.to-people {
+  padding: 8px;
   color: inherit;
 }
 .bar :deep(.mark) {

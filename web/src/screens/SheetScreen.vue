@@ -2,6 +2,7 @@
 import Button from "primevue/button";
 import Select from "primevue/select";
 import { computed, shallowRef, watch } from "vue";
+import { useRoute } from "vue-router";
 import { api, type Comparison } from "../api/client";
 import ExplodedDrawing from "../wall/ExplodedDrawing.vue";
 import ScreenBar from "../shell/ScreenBar.vue";
@@ -19,6 +20,16 @@ const job = useJob();
 /** The pictures of the finished opening: one side held against itself. */
 const pictures = shallowRef<Comparison["sides"][number] | null>(null);
 
+/** A link to one opening names it. */
+const route = useRoute();
+watch(
+  () => job.state?.id,
+  () => {
+    const at = (job.state?.job.openings ?? []).findIndex((o) => o.id === route.query.place);
+    if (at >= 0) job.opening = at;
+  },
+  { immediate: true },
+);
 const openings = computed(() =>
   (job.state?.job.openings ?? []).map((o, i) => ({ label: `${o.id} · ${o.name}`, value: i, id: o.id, name: o.name })),
 );

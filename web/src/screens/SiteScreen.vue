@@ -14,6 +14,7 @@ import { takeAlong } from "../site/offline";
 import "../site/sheet.css";
 import { useJob } from "../stores/job";
 import { useRecord } from "../stores/record";
+import { useMe } from "../stores/me";
 import { s } from "../strings";
 import StepPicture from "../wall/StepPicture.vue";
 
@@ -24,6 +25,9 @@ const route = useRoute();
 const online = useOnline();
 /** The job in hand is on this device and needs no signal. */
 const along = ref(false);
+/** Who signed in writes down under their own name. */
+const me = useMe();
+if (me.me?.person && record.who !== me.me.person.name) record.setWho(me.me.person.name);
 const name = ref(record.who);
 const asking = ref(record.who === "");
 const place = computed(() =>
@@ -243,7 +247,7 @@ const state = computed(() => (step.value ? record.now(step.value.id) : "open"));
     <p v-if="record.ahead" class="refused" role="alert" data-test="clock">{{ s.site.clock(record.ahead) }}</p>
     <form v-if="asking" class="card" @submit.prevent="setWho">
       <label for="who">{{ s.site.who }}</label>
-      <input id="who" v-model="name" autocomplete="name" maxlength="60" data-test="who" />
+      <input id="who" v-model="name" :readonly="!!me.me?.person" autocomplete="name" maxlength="60" data-test="who" />
       <p>{{ s.site.whoHelp }}</p>
       <label class="hand"><input v-model="left" type="checkbox" /> {{ s.site.hand }}</label>
       <button class="big" :disabled="name.trim() === ''" data-test="who-go">{{ s.site.whoGo }}</button>

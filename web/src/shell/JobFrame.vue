@@ -7,6 +7,7 @@ import type { Findable } from "../lib/find";
 import { darkKey } from "../lib/theme-key";
 import { verdictOf } from "../lib/verdict";
 import { useJob } from "../stores/job";
+import { useMe } from "../stores/me";
 import { s } from "../strings";
 import HatchPatterns from "../wall/HatchPatterns.vue";
 import CommandPalette from "./CommandPalette.vue";
@@ -20,6 +21,7 @@ import { useStanding } from "./useStanding";
 
 /** The frame in which every screen of a job hangs: its name and state, one navigation, undo, what is saved, and finding by typing. */
 const job = useJob();
+const me = useMe();
 const route = useRoute();
 const router = useRouter();
 const dark = inject(darkKey, ref(false));
@@ -42,6 +44,11 @@ const state = computed(() => {
   if (silent.value) return { text: s.shell.offline, title: s.shell.offlineHelp, kind: "silent" };
   if (job.sending > 0) return { text: s.shell.saving, title: "", kind: "" };
   return { text: s.shell.saved, title: "", kind: "" };
+});
+/** A link shows the wall and the step sheets, or these alone. */
+const shown = computed(() => {
+  const share = me.me?.share;
+  return share ? rooms.filter((r) => r.id === "sheet" || (r.id === "wall" && !share.place)) : rooms;
 });
 const go = (room: Room["id"]) => router.push(roomAddress(room, id.value));
 const commands = computed<Findable[]>(() => [
@@ -101,7 +108,7 @@ useShortcuts({
       </div>
       <nav class="rooms no-print" :aria-label="s.shell.rooms">
         <RouterLink
-          v-for="r in rooms"
+          v-for="r in shown"
           :key="r.id"
           :to="roomAddress(r.id, id)"
           :aria-current="here === r.id ? 'page' : undefined"

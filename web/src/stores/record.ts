@@ -1,6 +1,7 @@
 import { defineStore } from "pinia";
 import { computed, ref, shallowRef } from "vue";
 import { api, sentence, type Check, type RecordEvent, type StepPicture, type StepState } from "../api/client";
+import { tokenHeader } from "../api/token";
 import { dropPhoto, keptPhoto } from "../lib/photo";
 import { clockAhead, newId, standsNow, type Readings } from "../lib/site";
 import { s } from "../strings";
@@ -162,7 +163,7 @@ export const useRecord = defineStore("record", () => {
       if (!bytes) continue;
       const answer = await fetch(`/api/jobs/${id}/photos/${hash}`, {
         method: "PUT",
-        headers: { "content-type": "image/jpeg" },
+        headers: { "content-type": "image/jpeg", ...tokenHeader() },
         body: bytes as Uint8Array<ArrayBuffer>,
       });
       // Refused for good it stays here, and the entry that names it is told so.

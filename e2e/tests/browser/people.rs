@@ -1,0 +1,93 @@
+//! Signing in, inviting, a link, and what was before, in a real browser.
+
+use crate::open;
+use anyhow::Result;
+use kame_e2e::{Browser, Kame};
+
+async fn come(b: &Browser, code: &str, name: &str) -> Result<()> {
+    b.wait("[data-test=sign-in]").await?;
+    b.fill("[data-test=code]", code).await?;
+    b.fill("[data-test=name]", name).await?;
+    b.fill("[data-test=login]", &name.to_lowercase()).await?;
+    // Enter sends it, as everywhere.
+    b.fill("[data-test=password]", "tide rope lantern gull").await
+}
+
+#[tokio::test]
+async fn the_first_comes_in_invites_another_who_writes_down_under_their_own_name() -> Result<()> {
+    let (kame, code) = Kame::signing_in().await?;
+    // Whoever has not signed in comes to the door, and from there to where they wanted to be.
+    let b = Browser::start(1280, 800).await?;
+    b.client.goto(&format!("{}/jobs/2", kame.url)).await?;
+    b.wait("[data-test=sign-in]").await?;
+    b.is_for_everybody("the door").await?;
+    come(&b, &code, "Ada").await?;
+    b.wait("[data-test=verdict]").await?;
+    b.click(".home").await?;
+    b.click("[data-test=to-people]").await?;
+    b.wait("[data-person=Ada]").await?;
+    b.click("[data-test=invite]").await?;
+    b.wait("[data-test=invited]").await?;
+    b.is_for_everybody("people").await?;
+    let address = b.eval("return document.querySelector('[data-test=invited] code').textContent").await?;
+    // An edit is under the name of who made it.
+    b.client.goto(&format!("{}/jobs/2", kame.url)).await?;
+    b.wait("[data-test=verdict]").await?;
+    b.click("[data-test=to-files]").await?;
+    b.wait("[data-test=history]").await?;
+    b.click("[data-test=share]").await?;
+    b.wait("[data-test=shared]").await?;
+    let link = b.eval("return document.querySelector('[data-test=shared] code').textContent").await?;
+    // The crew: comes by the address, and is who they are on the wall.
+    let other = Browser::start(390, 844).await?;
+    other.client.goto(address.as_str().unwrap_or_default()).await?;
+    other.wait("[data-test=sign-in]").await?;
+    other.fill("[data-test=name]", "Cy").await?;
+    other.fill("[data-test=login]", "cy").await?;
+    other.fill("[data-test=password]", "tide rope lantern gull").await?;
+    other.wait("[data-test=job]").await?;
+    other.client.goto(&format!("{}/jobs/2/site/W1", kame.url)).await?;
+    other.until_text("[data-test=site]", "Cy").await?;
+    other.end().await?;
+    // The link: one job to look at, without signing in.
+    let guest = Browser::start(1280, 800).await?;
+    guest.client.goto(link.as_str().unwrap_or_default()).await?;
+    guest.wait("[data-test=verdict]").await?;
+    guest.until("return document.querySelectorAll('nav.rooms a').length === 2").await?;
+    guest.client.goto(&format!("{}/jobs/3", kame.url)).await?;
+    guest.until("return location.pathname === '/jobs/2'").await?;
+    guest.end().await?;
+    b.client.goto(&format!("{}/people", kame.url)).await?;
+    b.wait("[data-person=Cy]").await?;
+    b.click("[data-test=sign-out]").await?;
+    b.wait("[data-test=sign-in]").await?;
+    b.client.goto(&format!("{}/jobs/2", kame.url)).await?;
+    b.wait("[data-test=sign-in]").await?;
+    b.end().await
+}
+
+#[tokio::test]
+async fn a_job_that_does_not_read_is_taken_as_it_was_before_and_a_deleted_one_comes_back() -> Result<()> {
+    let kame = Kame::start(true).await?;
+    let b = open(&kame, "/jobs/2").await?;
+    let edit = serde_json::json!({"edit": "set_opening", "id": "W1", "width": "44"});
+    let url = format!("{}/api/jobs/2/edits", kame.url);
+    reqwest::Client::new().post(url).header("If-Match", "\"1\"").json(&edit).send().await?.error_for_status()?;
+    let file = rusqlite::Connection::open(kame.folder().join("kame.db"))?;
+    file.execute_batch("UPDATE history SET job = '{' WHERE job_id = 2 AND position = 1")?;
+    b.client.goto(&format!("{}/jobs/2", kame.url)).await?;
+    b.until_text("[role=alert]", "does not open as it stands").await?;
+    b.is_for_everybody("a job that does not read").await?;
+    b.click("[data-position=\"0\"] [data-test=go-back]").await?;
+    b.wait("[data-test=verdict]").await?;
+    b.client.goto(&kame.url).await?;
+    b.wait("[data-test=job]").await?;
+    b.eval(
+        "[...document.querySelectorAll('[data-test=job] button')].find(x => x.textContent.trim() === 'Delete').click()",
+    )
+    .await?;
+    b.wait("[data-test=deleted]").await?;
+    b.eval("document.querySelector('[data-test=deleted]').open = true; document.querySelector('[data-test=deleted] button').click()").await?;
+    b.until("return !document.querySelector('[data-test=deleted]')").await?;
+    b.end().await
+}
