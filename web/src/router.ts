@@ -27,6 +27,7 @@ export const router = createRouter({
       ],
     },
     { path: "/sign-in", name: "sign-in", component: () => import("./screens/SignInScreen.vue") },
+    { path: "/model", name: "model", component: () => import("./screens/ModelScreen.vue") },
     { path: "/people", name: "people", component: () => import("./screens/PeopleScreen.vue") },
     {
       path: "/practice/:drill?/:level?/:seed?",

@@ -29,6 +29,23 @@ export const s = {
     save: "Save",
     cancel: "Cancel",
   },
+  fromModel: {
+    title: "Building model",
+    help: "Walls, windows and doors out of an IFC file (IFC 4 or 2x3): see what would become of it before anything is taken. Nothing is typed.",
+    file: "Choose an IFC file",
+    large: "The file is larger than 200 MB: export one building at a time.",
+    reading: "Reading the model…",
+    take: "Take it as a job",
+    picture: "The outer walls from above, north up",
+    from: "The outer walls from above, north up. Windows are blue, doors brown.",
+    counts: (walls: number, openings: number) =>
+      `${walls} ${walls === 1 ? "wall" : "walls"}, ${openings} ${openings === 1 ? "opening" : "openings"}`,
+    mark: "Mark",
+    name: "Name",
+    size: "Rough opening",
+    sill: "Sill above the plate",
+    leftOut: "Left out, or taken otherwise",
+  },
   people: {
     title: "People",
     signIn: "Sign in",

@@ -64,6 +64,8 @@ pub mod advice;
 
 pub mod edit;
 
+pub mod model;
+
 pub mod remedies;
 
 pub mod repair;

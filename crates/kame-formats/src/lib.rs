@@ -5,6 +5,7 @@ mod calendar;
 mod cut_csv;
 mod drawing;
 mod dxf_out;
+mod ifc;
 mod labels;
 mod order;
 mod paper;
@@ -21,6 +22,7 @@ pub use calendar::{CALENDAR_COLUMNS, CalendarOf, calendar_ics, calendar_rows, we
 pub use cut_csv::cut_list_csv;
 pub use drawing::{Anchor, Area, Drawing, Figure, Layer, Line, Text};
 pub use dxf_out::dxf;
+pub use ifc::read_ifc;
 pub use labels::labels_pdf;
 pub use order::{ORDER_COLUMNS, USE_COLUMNS, order_csv, order_xlsx};
 pub use paper::Photo;

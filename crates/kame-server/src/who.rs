@@ -357,7 +357,7 @@ fn who_key(who: &Who, parts: &Parts) -> String {
     }
 }
 
-/// A link to one opening shows its job, how it stands and its steps, and nothing that names people beyond that.
+/// A link shows a job without its record, history and calendar, in which people are named; one to an opening shows how it stands and its steps alone.
 fn outside(share: &Share, path: &str) -> Result<(), Fault> {
     let rest = path.strip_prefix(&format!("/api/jobs/{}", share.job)).unwrap_or_default();
     let steps = ["", "/checks", "/pictures", "/stands", "/nights"];

@@ -91,3 +91,18 @@ async fn a_job_that_does_not_read_is_taken_as_it_was_before_and_a_deleted_one_co
     b.until("return !document.querySelector('[data-test=deleted]')").await?;
     b.end().await
 }
+
+#[tokio::test]
+async fn a_building_model_is_seen_from_above_and_taken() -> Result<()> {
+    let kame = Kame::start(true).await?;
+    let b = open(&kame, "/").await?;
+    b.click("[data-test=to-model]").await?;
+    let file = concat!(env!("CARGO_MANIFEST_DIR"), "/../crates/kame-formats/tests/formats/models/boat-shed-ifc4.ifc");
+    b.wait("input[type=file]").await?.send_keys(file).await?;
+    b.until_text("[data-test=left-out]", "1 slab").await?;
+    b.is_for_everybody("a model").await?;
+    b.click("[data-test=take-model]").await?;
+    b.wait("[data-test=verdict]").await?;
+    b.until_text(".name h1", "Heron Spit boat shed").await?;
+    b.end().await
+}

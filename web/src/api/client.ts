@@ -13,6 +13,7 @@ export type Person = Schemas["Person"];
 export type Invitation = Schemas["Invitation"];
 export type Share = Schemas["Share"];
 export type Logged = Schemas["Logged"];
+export type FromModel = Schemas["FromModel"];
 export type JobSummary = Schemas["JobSummary"];
 export type WallView = Schemas["WallView"];
 export type Elevation = Schemas["Elevation"];

@@ -1171,6 +1171,26 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/model": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * What a building model (IFC 4 or 2x3 in STEP form) becomes: its outer walls in order round the building with their windows and doors, the same from
+     *     above, and what was left out and why. Nothing is kept: `POST /api/import` takes the job.
+     */
+    post: operations["model"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/password": {
     parameters: {
       query?: never;
@@ -2919,6 +2939,11 @@ export interface components {
       /** @description True where the job has a value of its own. */
       own: boolean;
     };
+    /**
+     * @description What fills a hole in a wall.
+     * @enum {string}
+     */
+    Fills: "window" | "door" | "nothing";
     /** @description A finding as the screen shows it. */
     FindingView: {
       /** @description The other places at which the same cause shows, on the drawing: x, y. */
@@ -3024,6 +3049,15 @@ export interface components {
       picture?: components["schemas"]["StepPicture"] | null;
       /** @description What it is, in a sentence. */
       says: string;
+    };
+    /** @description The job that a model becomes, before anything is kept. */
+    FromModel: {
+      /** @description The job. */
+      job: components["schemas"]["Job"];
+      /** @description What was left out or taken otherwise, and why. */
+      left_out: string[];
+      /** @description Its walls from above. */
+      walls: components["schemas"]["TakenWall"][];
     };
     /**
      * @description Whether water can be in a gap.
@@ -5403,6 +5437,24 @@ export interface components {
       because?: string[];
       /** @description Which option. */
       choice: string;
+    };
+    /** @description An opening of the job seen from above. */
+    TakenOpening: {
+      /** @description What it is in the model. */
+      fills: components["schemas"]["Fills"];
+      /** @description Its id. */
+      id: string;
+      /** @description Its ends on the outer face. */
+      line: number[][];
+    };
+    /** @description A wall of the job seen from above, for a picture. */
+    TakenWall: {
+      /** @description Its outer face from its left end to its right one as seen from outside, inches, north up. */
+      line: number[][];
+      /** @description Its name. */
+      name: string;
+      /** @description Ids of what stands on it, with where it is on the line. */
+      openings: components["schemas"]["TakenOpening"][];
     };
     /** @description One end of a range of surface temperatures. */
     TemperatureLimit: {
@@ -8467,6 +8519,45 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["Mixed"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  model: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/x-step": string;
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["FromModel"];
+        };
+      };
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
         };
       };
       422: {

@@ -98,6 +98,9 @@ const when = (iso: string) => new Date(iso).toLocaleString("en", { dateStyle: "m
     <main class="page">
       <div class="head">
         <h2>{{ s.jobs.title }}</h2>
+        <RouterLink class="to-practice" :to="{ name: 'model' }" data-test="to-model">{{
+          s.fromModel.title
+        }}</RouterLink>
         <RouterLink class="to-practice" :to="{ name: 'practice' }" data-test="to-practice">{{
           s.practice.title
         }}</RouterLink>

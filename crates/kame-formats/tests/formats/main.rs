@@ -1,4 +1,5 @@
 //! Open formats in and out. One program, so that it is built once.
 
 mod drawings;
+mod models;
 mod tables;

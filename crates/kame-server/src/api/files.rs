@@ -13,10 +13,11 @@ use axum::response::IntoResponse;
 use kame_core::edit::{FeatureKind, Mapping, Schedule, feature_kinds, read_schedule};
 use kame_core::job::{read_job, write_job};
 use kame_core::layup::{Mistake, from_json, to_json};
+use kame_core::model::{FromModel, from_model};
 use kame_core::plan::build;
 use kame_core::problem::Problem;
 use kame_core::sequence::Stage;
-use kame_core::stop::STOPPED;
+use kame_core::stop::{STOPPED, Stop};
 use kame_core::takeoff::cut_list_within;
 use kame_core::view::{SectionAsk, SectionKind, view_plan};
 use kame_core::water::{Limits, Unanswered, solve_within};
@@ -60,6 +61,20 @@ pub async fn import(State(app): State<App>, Whole(bytes): Whole) -> Result<(Stat
             Ok((StatusCode::CREATED, Out(store.create(&job)?)))
         })
         .await
+}
+
+/// The largest building model that is taken, MB.
+const LARGEST_MODEL: usize = 200;
+
+/// What a building model (IFC 4 or 2x3 in STEP form) becomes: its outer walls in order round the building with their windows and doors, the same from
+/// above, and what was left out and why. Nothing is kept: `POST /api/import` takes the job.
+#[utoipa::path(post, path = "/api/model", request_body(content = String, content_type = "application/x-step"), responses((status = 200, body = FromModel), (status = 413, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
+pub async fn model(State(app): State<App>, Whole(bytes): Whole<LARGEST_MODEL>) -> Result<Out<FromModel>, Fault> {
+    let read = move |stop: &Stop| {
+        let model = kame_formats::read_ifc(&bytes, stop).map_err(|m| Fault::from(vec![Problem::new("$", m)]))?;
+        Ok(Out(from_model(&model)?))
+    };
+    app.works.long.run(read).await
 }
 
 /// The job as a file (`*.kame.json`).

@@ -118,6 +118,7 @@ fn routes() -> OpenApiRouter<App> {
         .routes(routes!(truck::profile))
         .routes(routes!(truck::mixed))
         .routes(routes!(files::import))
+        .routes(routes!(files::model))
         .routes(routes!(files::export))
         .routes(routes!(files::cut_list))
         .routes(routes!(files::drawing))
@@ -148,7 +149,7 @@ pub fn least_role(method: &Method, path: &str) -> Option<Role> {
             "calendar" | "compare" | "fit" | "go" | "holds" | "judge" | "kit" | "preview" | "repairs" | "schedule"
             | "test",
         ] => Role::Viewer,
-        ["mix" | "profile" | "water" | "practice" | "instruments", ..] => Role::None,
+        ["mix" | "model" | "profile" | "water" | "practice" | "instruments", ..] => Role::None,
         ["jobs", _, "record" | "ticks"] | ["jobs", _, "photos", _] => Role::Crew,
         _ if reads => Role::None,
         _ => Role::Builder,

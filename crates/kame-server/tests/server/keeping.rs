@@ -128,3 +128,24 @@ async fn a_job_goes_back_to_what_it_was_and_one_that_does_not_read_offers_it() {
     let list: Value = s.get("/api/deleted-jobs").await.json().await.expect("JSON");
     assert_eq!((list.as_array().map(Vec::len), &list[0]["id"]), (Some(1), &json!(2)), "{list}");
 }
+
+#[tokio::test]
+async fn a_building_model_is_shown_before_it_is_taken_and_becomes_a_job() {
+    let s = Server::start().await;
+    let ifc = include_str!("../../../kame-formats/tests/formats/models/boat-shed-ifc4.ifc");
+    let post = |path: &'static str, body: String| s.http.post(format!("{}{path}", s.url)).body(body).send();
+    let shown = post("/api/model", ifc.to_owned()).await.expect("an answer");
+    assert_eq!(shown.status(), StatusCode::OK);
+    let model: Value = shown.json().await.expect("JSON");
+    assert_eq!(model["walls"].as_array().map(Vec::len), Some(4));
+    let jobs: Value = s.get("/api/jobs").await.json().await.expect("JSON");
+    assert_eq!(jobs.as_array().map(Vec::len), Some(crate::DEMO_JOBS), "nothing is kept");
+    let taken = post("/api/import", model["job"].to_string()).await.expect("an answer");
+    assert_eq!(taken.status(), StatusCode::CREATED);
+    let job: Value = taken.json().await.expect("JSON");
+    let wall: Value = s.get(&format!("/api/jobs/{}", job["id"])).await.json().await.expect("JSON");
+    assert_eq!(wall["view"]["elevation"]["openings"].as_array().map(Vec::len), Some(4), "planned without a size typed");
+    let refused = post("/api/model", "solid shed".to_owned()).await.expect("an answer");
+    assert_eq!(refused.status(), StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(refused.text().await.expect("text").contains("export the model as IFC 4"));
+}
