@@ -458,7 +458,11 @@ impl Builder {
 
     /// Leaves out what cannot be built, with why, until the rest can.
     fn buildable(&mut self, job: &mut Job) -> Result<(), Vec<Problem>> {
-        while let Err(problems) = build(job) {
+        let wrong = |job: &Job| {
+            let within = job.problems();
+            if within.is_empty() { build(job).err() } else { Some(within) }
+        };
+        while let Some(problems) = wrong(job) {
             let index = |p: &Problem| {
                 p.path.strip_prefix("$.openings[").and_then(|r| r.split(']').next()?.parse::<usize>().ok())
             };

@@ -40,6 +40,23 @@ async fn side_by_side(b: &Browser, all: &[PathBuf], out: &Path) -> Result<()> {
     Ok(())
 }
 
+/// The door, and who is behind it.
+async fn people(b: &Browser, door: &Path, behind: &Path) -> Result<()> {
+    let (kame, code) = Kame::signing_in().await?;
+    b.client.goto(&kame.url).await?;
+    b.wait("[data-test=sign-in]").await?;
+    for (field, text) in [("code", code.as_str()), ("name", "Ada Finch"), ("login", "ada")] {
+        b.fill(&format!("[data-test={field}]"), text).await?;
+    }
+    b.picture(door).await?;
+    b.fill("[data-test=password]", "tide rope lantern gull").await?;
+    b.click("[data-test=to-people]").await?;
+    b.click("[data-test=invite]").await?;
+    b.wait("[data-test=invited]").await?;
+    b.eval("document.querySelector('[data-test=audit]').open = true").await?;
+    b.picture(behind).await
+}
+
 #[tokio::main]
 async fn main() -> Result<()> {
     let folder = PathBuf::from(std::env::args().nth(1).unwrap_or_else(|| "docs/screenshots".into()));
@@ -96,7 +113,7 @@ async fn main() -> Result<()> {
     b.wait("[data-test=comparison]").await?;
     b.choose("#c-sill", "Soldered metal pan").await?;
     b.until_text("[data-test=comparison]", "Soldered metal pan").await?;
-    b.picture(&shot("compare")).await?;
+    b.picture(&part(8)).await?;
     b.client.goto(&format!("{}/jobs/3/steps", kame.url)).await?;
     b.wait("[data-test=sheet] [data-test=exploded]").await?;
     b.picture(&shot("step-sheet")).await?;
@@ -107,7 +124,11 @@ async fn main() -> Result<()> {
         b.click(&format!("[data-answer=\"{answer}\"]")).await?;
     }
     b.wait("[data-test=advice]").await?;
-    b.picture(&shot("strategy")).await?;
+    b.picture(&part(9)).await?;
+    side_by_side(&b, &[part(9), part(8)], &shot("strategy")).await?;
+    for n in [8, 9] {
+        std::fs::remove_file(part(n))?;
+    }
     b.client.goto(&format!("{}/jobs/4", kame.url)).await?;
     b.wait("[data-test=rows] [data-face-place]").await?;
     b.picture(&part(0)).await?;
@@ -121,7 +142,16 @@ async fn main() -> Result<()> {
     b.wait("[data-test=schedule]").await?;
     b.eval("const f = new File(['Mark,Type,Width,Height,Sill,Room\\nS1,window,36,48,32,Net store\\nS2,hose tap,1 1/2,,12,Yard\\nS3,window,,48,32,Wet lab\\nS4,chimney,10,10,10,Roof\\n'], 'schedule.csv'); const d = new DataTransfer(); d.items.add(f); const i = document.querySelector('[data-test=schedule-file]'); i.files = d.files; i.dispatchEvent(new Event('change'))").await?;
     b.wait("[data-test=bad-rows]").await?;
-    b.picture(&shot("schedule")).await?;
+    b.picture(&part(8)).await?;
+    b.client.goto(&format!("{}/model", kame.url)).await?;
+    let ifc = concat!(env!("CARGO_MANIFEST_DIR"), "/../crates/kame-formats/tests/formats/models/boat-shed-ifc4.ifc");
+    b.wait("input[type=file]").await?.send_keys(&std::fs::canonicalize(ifc)?.to_string_lossy()).await?;
+    b.wait("[data-test=take-model]").await?;
+    b.picture(&part(9)).await?;
+    side_by_side(&b, &[part(8), part(9)], &shot("schedule")).await?;
+    for n in [8, 9] {
+        std::fs::remove_file(part(n))?;
+    }
     b.client.goto(&format!("{}/jobs/4/truck", kame.url)).await?;
     b.click("[data-line=\"Flashing tape\"]").await?;
     b.wait("[data-test=line-more]").await?;
@@ -219,6 +249,8 @@ async fn main() -> Result<()> {
     b.wait("[data-test=practice-chart]").await?;
     b.picture(&part(2)).await?;
     side_by_side(&b, &[part(0), part(1), part(2)], &shot("practice")).await?;
+    people(&b, &part(0), &part(1)).await?;
+    side_by_side(&b, &[part(0), part(1)], &shot("people")).await?;
     for n in 0..3 {
         std::fs::remove_file(part(n))?;
     }

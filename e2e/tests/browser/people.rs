@@ -98,7 +98,8 @@ async fn a_building_model_is_seen_from_above_and_taken() -> Result<()> {
     let b = open(&kame, "/").await?;
     b.click("[data-test=to-model]").await?;
     let file = concat!(env!("CARGO_MANIFEST_DIR"), "/../crates/kame-formats/tests/formats/models/boat-shed-ifc4.ifc");
-    b.wait("input[type=file]").await?.send_keys(file).await?;
+    let file = std::fs::canonicalize(file)?;
+    b.wait("input[type=file]").await?.send_keys(&file.to_string_lossy()).await?;
     b.until_text("[data-test=left-out]", "1 slab").await?;
     b.is_for_everybody("a model").await?;
     b.click("[data-test=take-model]").await?;

@@ -22,7 +22,7 @@ export const useMe = defineStore("me", () => {
   function may(role: Role, job?: number): boolean {
     if (!me.value || !me.value.signs_in) return true;
     const person = me.value.person;
-    if (!person) return role === "viewer" && me.value.share?.job === job;
+    if (!person) return role === "viewer" && job !== undefined && me.value.share?.job === job;
     const has = person.role === "owner" ? "owner" : (person.jobs.find((j) => j.job === job)?.role ?? person.role);
     return RANKS.indexOf(has) >= RANKS.indexOf(role);
   }

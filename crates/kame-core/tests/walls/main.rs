@@ -11,6 +11,7 @@ mod faults;
 mod findings;
 mod gap;
 mod lines_turned;
+mod model;
 mod neighbours;
 mod nights;
 mod onsite;
