@@ -7,6 +7,7 @@ use crate::length::Length;
 use crate::plan::build;
 use crate::problem::Problem;
 use crate::range::NAME;
+use crate::stop::Stop;
 use serde::Serialize;
 
 /// What fills a hole in a wall.
@@ -316,8 +317,8 @@ fn short(text: &str, otherwise: &str) -> String {
 /// The job that a model becomes.
 ///
 /// # Errors
-/// Where there is no outer wall in it, or what becomes of it cannot be built, with what to do.
-pub fn from_model(model: &Model) -> Result<FromModel, Vec<Problem>> {
+/// Where there is no outer wall in it, or what becomes of it cannot be built, with what to do; where nobody waits any more.
+pub fn from_model(model: &Model, stop: &Stop) -> Result<FromModel, Vec<Problem>> {
     let refuse = |m: String| vec![Problem::new("$", m)];
     let mut left_out = model.left_out.clone();
     let (walls, small): (Vec<_>, Vec<_>) = model.walls.iter().cloned().partition(|w| w.length() >= SHORTEST);
@@ -361,15 +362,16 @@ pub fn from_model(model: &Model) -> Result<FromModel, Vec<Problem>> {
         }
     }
     let kinds = feature_kinds().map_err(&refuse)?;
-    Builder { kinds, left_out }.job(&model.name, faces, closed, top - ground)
+    Builder { kinds, left_out, stop }.job(&model.name, faces, closed, top - ground)
 }
 
-struct Builder {
+struct Builder<'a> {
     kinds: &'static [FeatureKind],
     left_out: Vec<String>,
+    stop: &'a Stop,
 }
 
-impl Builder {
+impl Builder<'_> {
     fn job(mut self, name: &str, faces: Vec<Face>, closed: bool, height: f64) -> Result<FromModel, Vec<Problem>> {
         let mut job = Job::new(&short(name, "Building"));
         let plain = job.openings[0].clone();
@@ -463,13 +465,23 @@ impl Builder {
             if within.is_empty() { build(job).err() } else { Some(within) }
         };
         while let Some(problems) = wrong(job) {
+            self.stop.check().map_err(|m| vec![Problem::new("$", m)])?;
             let index = |p: &Problem| {
-                p.path.strip_prefix("$.openings[").and_then(|r| r.split(']').next()?.parse::<usize>().ok())
+                let at: usize = p.path.strip_prefix("$.openings[")?.split(']').next()?.parse().ok()?;
+                Some((at, p.message.clone()))
             };
-            let found = problems.iter().find_map(|p| Some((index(p)?, p.message.clone())));
-            let Some((at, why)) = found.filter(|(at, _)| *at < job.openings.len()) else { return Err(problems) };
-            let gone = job.openings.remove(at);
-            self.left_out.push(format!("{} ({}): {why}", gone.id, gone.name));
+            // All at once, from the last: each opening is left out once, for the first that is wrong with it.
+            let mut gone: Vec<(usize, String)> = problems.iter().filter_map(index).collect();
+            gone.retain(|(at, _)| *at < job.openings.len());
+            gone.sort_by_key(|(at, _)| std::cmp::Reverse(*at));
+            gone.dedup_by_key(|(at, _)| *at);
+            if gone.is_empty() {
+                return Err(problems);
+            }
+            for (at, why) in gone {
+                let lost = job.openings.remove(at);
+                self.left_out.push(format!("{} ({}): {why}", lost.id, lost.name));
+            }
         }
         Ok(())
     }

@@ -10,8 +10,9 @@ use std::collections::{BTreeMap, HashMap};
 const MOST_THINGS: usize = 400_000;
 /// How deep placements and shapes stand in each other at most.
 const DEEPEST: usize = 40;
-/// Points of one shape that are looked at.
+/// Points of one shape that are looked at, and parts of it: shapes can stand in each other many times over.
 const MOST_POINTS: usize = 100_000;
+const MOST_PARTS: usize = 5_000;
 /// Sentences about what was left out.
 const MOST_TOLD: usize = 200;
 const INCHES_PER_METRE: f64 = 1.0 / 0.0254;
@@ -81,6 +82,8 @@ struct Reader<'a> {
     decoder: EntityDecoder<'a>,
     /// Inches in a unit of length.
     scale: f64,
+    /// Parts of the shape under way that were looked at.
+    parts: usize,
     left_out: Vec<String>,
 }
 
@@ -97,7 +100,7 @@ pub fn read_ifc(bytes: &[u8], stop: &Stop) -> Result<Model, String> {
         return Err("found a STEP file that is no IFC 2x3 or IFC 4 model: export it so".into());
     }
     let found = scan(bytes, stop)?;
-    let mut reader = Reader { decoder: EntityDecoder::new(bytes), scale: 1.0, left_out: Vec::new() };
+    let mut reader = Reader { decoder: EntityDecoder::new(bytes), scale: 1.0, parts: 0, left_out: Vec::new() };
     reader.scale = reader.decoder.length_unit_scale() * INCHES_PER_METRE;
     if !(1e-6..=1e6).contains(&reader.scale) {
         return Err(format!(
@@ -234,6 +237,7 @@ impl Reader<'_> {
     /// Corners of a thing's body in its own frame.
     fn corners(&mut self, thing: &DecodedEntity) -> Vec<[f64; 3]> {
         let mut out = Vec::new();
+        self.parts = 0;
         let Some(shape) = self.of(thing, 6) else { return out };
         for representation in shape.get_refs(2).unwrap_or_default() {
             let Some(r) = self.get(representation) else { continue };
@@ -248,7 +252,8 @@ impl Reader<'_> {
     }
 
     fn solid(&mut self, id: u32, frame: &Frame, depth: usize, out: &mut Vec<[f64; 3]>) {
-        if depth >= DEEPEST || out.len() >= MOST_POINTS {
+        self.parts += 1;
+        if depth >= DEEPEST || out.len() >= MOST_POINTS || self.parts > MOST_PARTS {
             return;
         }
         let Some(e) = self.get(id) else { return };

@@ -473,6 +473,10 @@ async fn served(place: &Place, demo: bool) -> anyhow::Result<()> {
     }
     println!("Kame is open at http://{address}");
     if sign_in && store.has_nobody()? && store.read_only().is_none() {
+        // The one that an earlier start printed opens nothing any more.
+        for earlier in store.invitations()?.iter().filter(|i| i.by == "Kame") {
+            store.take_back_invitation(earlier.id, "Kame")?;
+        }
         let code = kame_server::secret();
         store.invite(&code, kame_store::Role::Owner, None, 1, "Kame")?;
         println!("Nobody has come yet. Open Kame and give this code, which opens it once and for a day: {code}");

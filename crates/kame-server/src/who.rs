@@ -122,17 +122,21 @@ pub struct Doors {
 
 /// How much is asked at most, by whom or from where.
 struct Limits {
-    /// Tries to sign in, by the name they are for and by address.
+    /// Tries to sign in, by the name they are for.
     tries: DefaultKeyedRateLimiter<String>,
+    /// Tries, codes and links, by address: a whole office may come from one.
+    doors: DefaultKeyedRateLimiter<String>,
     /// Changes.
     changes: DefaultKeyedRateLimiter<String>,
     /// What is worked out.
     work: DefaultKeyedRateLimiter<String>,
 }
 
-/// A try to sign in every so many seconds, after the first so many at once.
+/// A try to sign in with a name every so many seconds, after the first so many at once; and at the doors from one address.
 const TRY_EVERY_S: u64 = 30;
 const TRIES: u32 = 10;
+const AT_DOORS_EVERY_S: u64 = 2;
+const AT_DOORS: u32 = 120;
 /// Changes and questions of one person a minute.
 const CHANGES: u32 = 600;
 const QUESTIONS: u32 = 1200;
@@ -141,10 +145,13 @@ impl Doors {
     /// Doors that are open to everybody, or to who signs in.
     pub fn new(required: bool, plain_http: bool) -> Self {
         let of = |n: u32| NonZeroU32::new(n).unwrap_or(NonZeroU32::MIN);
-        let tries = Quota::with_period(std::time::Duration::from_secs(TRY_EVERY_S))
-            .map_or(Quota::per_minute(of(2)), |q| q.allow_burst(of(TRIES)));
+        let every = |s: u64, burst: u32| {
+            let quota = Quota::with_period(std::time::Duration::from_secs(s));
+            quota.map_or(Quota::per_minute(of(2)), |q| q.allow_burst(of(burst)))
+        };
         let limits = Limits {
-            tries: RateLimiter::keyed(tries),
+            tries: RateLimiter::keyed(every(TRY_EVERY_S, TRIES)),
+            doors: RateLimiter::keyed(every(AT_DOORS_EVERY_S, AT_DOORS)),
             changes: RateLimiter::keyed(Quota::per_minute(of(CHANGES))),
             work: RateLimiter::keyed(Quota::per_minute(of(QUESTIONS))),
         };
@@ -156,9 +163,16 @@ impl Doors {
     /// # Errors
     /// Where there were too many.
     pub fn tries(&self, login: &str, from: Option<IpAddr>) -> Result<(), Fault> {
-        let by_name = held(&self.limits.tries, format!("name {}", login.to_lowercase()));
-        let by_address = from.map_or(Ok(()), |ip| held(&self.limits.tries, format!("address {ip}")));
-        by_name.and(by_address)
+        self.comes(from)?;
+        held(&self.limits.tries, login.to_lowercase())
+    }
+
+    /// Somebody more with a code or a link, which nobody guesses.
+    ///
+    /// # Errors
+    /// Where there were too many from one address.
+    pub fn comes(&self, from: Option<IpAddr>) -> Result<(), Fault> {
+        from.map_or(Ok(()), |ip| held(&self.limits.doors, ip.to_string()))
     }
 }
 
@@ -256,14 +270,15 @@ pub async fn end(session: &Session) -> Result<(), Fault> {
 ///
 /// # Errors
 /// Where it cannot be read.
-pub async fn kept(session: &Session) -> Result<Option<Kept>, Fault> {
+pub async fn kept(app: &App, session: &Session) -> Result<Option<Kept>, Fault> {
     let Some(mut kept) = session.get::<Kept>(KEPT).await.map_err(lost)? else { return Ok(None) };
     let now = OffsetDateTime::now_utc().unix_timestamp();
     if now - kept.since > LONGEST.whole_seconds() {
         end(session).await?;
         return Ok(None);
     }
-    if now - kept.seen > SEEN_EVERY.whole_seconds() {
+    // Where nothing can be written who is in goes on reading.
+    if now - kept.seen > SEEN_EVERY.whole_seconds() && app.store.read_only().is_none() {
         kept.seen = now;
         session.insert(KEPT, &kept).await.map_err(lost)?;
     }
@@ -312,7 +327,7 @@ async fn entered(app: &App, session: &Session, request: Request) -> Result<Reque
         return Ok(Request::from_parts(parts, body));
     }
     let is_api = path.starts_with("/api/");
-    let kept = if is_api { kept(session).await? } else { None };
+    let kept = if is_api { kept(app, session).await? } else { None };
     let who = match &kept {
         Some(kept) => who_in(app, kept).await?,
         None => Who::Nobody,
@@ -331,7 +346,9 @@ async fn entered(app: &App, session: &Session, request: Request) -> Result<Reque
                 serde_json::to_value(needed).ok().and_then(|v| v.as_str().map(str::to_owned)).unwrap_or_default()
             )));
         }
-        if let Who::Guest(share) = &who {
+        if let Who::Guest(share) = &who
+            && path != "/api/sign-out"
+        {
             outside(share, &path)?;
         }
         let key = who_key(&who, &parts);
@@ -359,12 +376,13 @@ fn who_key(who: &Who, parts: &Parts) -> String {
 
 /// A link shows a job without its record, history and calendar, in which people are named; one to an opening shows how it stands and its steps alone.
 fn outside(share: &Share, path: &str) -> Result<(), Fault> {
-    let rest = path.strip_prefix(&format!("/api/jobs/{}", share.job)).unwrap_or_default();
+    let refused = || Fault::forbidden("the link does not show that".into());
+    let rest = path.strip_prefix(&format!("/api/jobs/{}", share.job)).ok_or_else(refused)?;
     let steps = ["", "/checks", "/pictures", "/stands", "/nights"];
-    let people = ["/record", "/minutes", "/history", "/shares", "/calendar"];
+    let people = ["/record", "/minutes", "/history", "/shares", "/calendar", "/photos"];
     let is = |list: &[&str]| list.iter().any(|p| rest == *p || (!p.is_empty() && rest.starts_with(&format!("{p}/"))));
     if is(&people) || (share.place.is_some() && !is(&steps)) {
-        return Err(Fault::forbidden("the link does not show that".into()));
+        return Err(refused());
     }
     Ok(())
 }

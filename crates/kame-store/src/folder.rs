@@ -9,8 +9,10 @@ use kame_core::job::Ticked;
 use kame_core::record::{Entry, broken_photo, verify};
 use rusqlite::Connection;
 use serde::{Deserialize, Serialize};
+use sha2::{Digest, Sha256};
 use std::collections::BTreeMap;
 use std::fs::{self, File, TryLockError};
+use std::io::Read;
 use std::path::{Path, PathBuf};
 
 /// Names in the folder of the data, and of a backup.
@@ -188,6 +190,20 @@ fn photographs(folder: &Path) -> Result<BTreeMap<String, PathBuf>, StoreError> {
     Ok(out)
 }
 
+/// SHA-256 of a file, a part at a time: a database may be larger than memory.
+fn hash_of_file(file: &Path) -> Result<String, StoreError> {
+    let why = kept(file);
+    let mut from = File::open(file).map_err(&why)?;
+    let mut hasher = Sha256::new();
+    let mut part = vec![0_u8; 1 << 20];
+    loop {
+        match from.read(&mut part).map_err(&why)? {
+            0 => return Ok(hasher.finalize().iter().map(|b| format!("{b:02x}")).collect()),
+            n => hasher.update(&part[..n]),
+        }
+    }
+}
+
 fn now(connection: &Connection) -> Result<String, StoreError> {
     Ok(connection.query_row("SELECT strftime('%Y-%m-%dT%H:%M:%SZ')", [], |r| r.get(0))?)
 }
@@ -246,7 +262,7 @@ pub fn back_up(folder: &Path, to: &Path) -> Result<Found, StoreError> {
             version: VERSION,
             made: now(&connection)?,
             schema: found.schema,
-            database: hash_of(&fs::read(&database).map_err(kept(&database))?),
+            database: hash_of_file(&database)?,
             photos,
         };
         if let Some(first) = found.wrong.first() {
@@ -281,7 +297,7 @@ fn manifest_of(folder: &Path) -> Result<Manifest, StoreError> {
         )));
     }
     let database = folder.join(DATABASE);
-    if hash_of(&fs::read(&database).map_err(kept(&database))?) != manifest.database {
+    if hash_of_file(&database)? != manifest.database {
         return Err(refuse(format!("{DATABASE} is not as it was backed up: use another backup")));
     }
     let there = photographs(&folder.join(PHOTOS))?;

@@ -8568,6 +8568,14 @@ export interface operations {
           "application/json": components["schemas"]["ProblemDocument"];
         };
       };
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
     };
   };
   new_password: {

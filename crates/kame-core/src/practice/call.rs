@@ -1,7 +1,7 @@
 //! Call it: weather, surface, product; go, prepare or wait, judged by the rule that answers at the wall.
 
-use super::scene::{between, one};
-use super::{FULL, Graded, MOST_ANSWERED, Said};
+use super::chance::{between, one};
+use super::drill::{FULL, Graded, MOST_ANSWERED, Said};
 use crate::plan::Plan;
 use crate::problem::Problem;
 use crate::record::{Conditions, GoAnswer, go_of};

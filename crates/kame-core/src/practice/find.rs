@@ -1,7 +1,7 @@
 //! Find it: a finished wall with mistakes on it, made as a person could make them, each told by the findings.
 
-use super::scene::{one, shuffled};
-use super::{FALSE_ALARM, FULL, Graded, HINT, MOST_ANSWERED, Said, fault_name, fault_names};
+use super::chance::{one, shuffled};
+use super::drill::{FALSE_ALARM, FULL, Graded, HINT, MOST_ANSWERED, Said, fault_name, fault_names};
 use crate::edit::apply;
 use crate::faults::{self, Mistake};
 use crate::findings::{Finding, KnownWater, Moment, cause_key};

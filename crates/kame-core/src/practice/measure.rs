@@ -1,7 +1,7 @@
 //! Measure it: cut sizes from an opening and the rules, judged by the cut list. Too short is worse than too long.
 
-use super::scene::shuffled;
-use super::{FULL, Graded, MOST_ANSWERED, Said};
+use super::chance::shuffled;
+use super::drill::{FULL, Graded, MOST_ANSWERED, Said};
 use crate::length::Length;
 use crate::plan::Plan;
 use crate::problem::Problem;

@@ -1,7 +1,7 @@
 //! Put it in order: steps are laid one by one, and the stack they built is rained on.
 
-use super::scene::{Scene, shuffled};
-use super::{FULL, Graded, HINT, MOST_ANSWERED, Said, WASTED};
+use super::chance::{between, shuffled};
+use super::drill::{FULL, Graded, HINT, MOST_ANSWERED, Said, WASTED};
 use crate::findings::{Finding, KnownWater, Moment, State, why_not};
 use crate::job::SequenceSpec;
 use crate::layup::Bond;
@@ -38,7 +38,7 @@ pub(super) fn task(plan: &Plan, level: u8, rng: &mut XorShiftRng) -> Result<Task
     let n = wanted.min(mattering.len());
     // The last ones before the covers are the most telling: they begin somewhere in the second half.
     let most = u32::try_from(mattering.len() - n).unwrap_or(0);
-    let at = super::scene::between(rng, most / 2, most) as usize;
+    let at = between(rng, most / 2, most) as usize;
     let chosen = &mattering[at..at + n];
     let first = chosen[0];
     let ids = |of: &[usize]| of.iter().map(|i| steps[*i].id.clone()).collect::<Vec<_>>();
@@ -54,8 +54,8 @@ pub(super) fn task(plan: &Plan, level: u8, rng: &mut XorShiftRng) -> Result<Task
 }
 
 /// The plan with the steps in the learner's order: what is done already, then those, then the rest.
-fn in_order(scene: &Scene, task: &Task, steps: &[String]) -> Plan {
-    let mut plan = scene.plan.clone();
+fn in_order(wall: &Plan, task: &Task, steps: &[String]) -> Plan {
+    let mut plan = wall.clone();
     let named: HashSet<&String> = task.done.iter().chain(steps).collect();
     let rest = plan.order.iter().map(|s| plan.steps[*s].id.clone()).filter(|id| !named.contains(id));
     let order: Vec<String> = task.done.iter().chain(steps).cloned().chain(rest).collect();
@@ -76,17 +76,10 @@ pub struct Looked {
     pub sticks: bool,
 }
 
-/// Looks at what was laid so far.
-///
-/// # Errors
-/// What is wrong with the answer.
-pub fn look(scene: &Scene, steps: &[String]) -> Result<Looked, Vec<Problem>> {
-    let super::Task::Order(task) = &scene.task else {
-        let message = "nothing is put in order in this scene: ask for one of that drill";
-        return Err(vec![Problem::new("$.drill", message.to_owned())]);
-    };
+/// Looks at what was laid so far on a wall.
+pub(super) fn look(wall: &Plan, task: &Task, steps: &[String]) -> Result<Looked, Vec<Problem>> {
     checked(task, steps)?;
-    let plan = in_order(scene, task, steps);
+    let plan = in_order(wall, task, steps);
     let laid: HashSet<&String> = task.done.iter().chain(steps).collect();
     let done = plan.actions().take_while(|(s, _)| laid.contains(&plan.steps[*s].id)).count();
     let stage = Stage::after(&plan, plan.actions().map(|(_, a)| a).take(done));
@@ -116,11 +109,10 @@ fn checked(task: &Task, steps: &[String]) -> Result<(), Vec<Problem>> {
 }
 
 pub(super) fn grade(
-    scene: &Scene,
+    (wall, planned): (&Plan, State),
     task: &Task,
     steps: &[String],
-    wasted: u32,
-    hints: u32,
+    (wasted, hints): (u32, u32),
     known: &KnownWater,
 ) -> Result<Graded, Vec<Problem>> {
     checked(task, steps)?;
@@ -128,12 +120,12 @@ pub(super) fn grade(
         let message = format!("{} of {} steps are laid: lay the rest before it rains", steps.len(), task.to_lay.len());
         return Err(vec![Problem::new("$.answer.steps", message)]);
     }
-    let plan = in_order(scene, task, steps);
+    let plan = in_order(wall, task, steps);
     let moment = Moment::with_known(&plan, usize::MAX, known).map_err(|m| vec![Problem::new("$", m)])?;
     let found = moment.findings(&plan);
     let state = State::of(&found, true);
     let worth = match state {
-        _ if state >= scene.planned => FULL,
+        _ if state >= planned => FULL,
         State::WhileGlueHolds => 70.0,
         State::NotAsPlanned | State::Unfinished => 40.0,
         State::Stands => 20.0,

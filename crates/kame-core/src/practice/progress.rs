@@ -1,6 +1,6 @@
 //! What a person has practised: levels passed, and faults that come back sooner the more often they are missed.
 
-use super::{Drill, LEVELS};
+use super::drill::{Drill, LEVELS, fault_name};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 
@@ -96,7 +96,7 @@ pub fn progress(results: &[Result]) -> Learnt {
         since.values_mut().for_each(|n| *n += 1);
         let said = r.known.iter().map(|f| (f, true)).chain(r.missed.iter().map(|f| (f, false)));
         for (fault, known) in said {
-            let Some(name) = super::fault_name(fault) else { continue };
+            let Some(name) = fault_name(fault) else { continue };
             let one = faults.entry(fault).or_insert_with(|| FaultKnown {
                 fault: fault.clone(),
                 name: name.to_owned(),

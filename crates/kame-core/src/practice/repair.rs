@@ -1,7 +1,7 @@
 //! Late hole: something was found on a finished wall; which repair is right, by the wall with it.
 
-use super::scene::{between, shuffled};
-use super::{FULL, Graded, Said};
+use super::chance::{between, shuffled};
+use super::drill::{FULL, Graded, Said};
 use crate::edit::{Edit, apply};
 use crate::findings::{KnownWater, State};
 use crate::job::{FoundKind, FoundSpec, Holds, Job, Mend, Place};

@@ -1,13 +1,14 @@
 //! A scene: a job made from a seed, and what is asked about it.
 
-use super::{Drill, Which, call, find, inches, measure, order, repair};
+use super::chance::{between, one, random};
+use super::drill::{Drill, Which, inches};
+use super::{call, find, measure, order, repair};
 use crate::findings::{KnownWater, Moment, State};
 use crate::job::Job;
 use crate::plan::{Plan, build};
 use crate::problem::Problem;
 use crate::recipe::schools::{Answers, Feature, Schools};
 use crate::stop::{STOPPED, Stop};
-use rand::{RngExt, SeedableRng};
 use rand_xorshift::XorShiftRng;
 
 /// What is asked.
@@ -127,32 +128,6 @@ fn made(
         }
     };
     Ok(Scene { which: which.clone(), job, plan, right, planned, task })
-}
-
-/// Numbers from a seed: other drills, levels and turns have others.
-fn random(which: &Which, turn: u64) -> XorShiftRng {
-    let of = Drill::ALL.iter().position(|d| *d == which.drill).unwrap_or_default() as u64;
-    let mixed = which.seed.wrapping_mul(0x9e37_79b9_7f4a_7c15) ^ (of << 40) ^ (u64::from(which.level) << 48) ^ turn;
-    XorShiftRng::seed_from_u64(mixed)
-}
-
-/// A whole number from the first to the last.
-pub(super) fn between(rng: &mut XorShiftRng, least: u32, most: u32) -> u32 {
-    rng.random_range(least..=most)
-}
-
-/// One of a list.
-pub(super) fn one<'a, T>(rng: &mut XorShiftRng, list: &'a [T]) -> Option<&'a T> {
-    let most = u32::try_from(list.len()).ok()?.checked_sub(1)?;
-    list.get(between(rng, 0, most) as usize)
-}
-
-/// Mixes a list (Fisher and Yates).
-pub(super) fn shuffled<T>(rng: &mut XorShiftRng, list: &mut [T]) {
-    for i in (1..list.len()).rev() {
-        let most = u32::try_from(i).unwrap_or(u32::MAX);
-        list.swap(i, between(rng, 0, most) as usize);
-    }
 }
 
 /// The plan of a job that is dry as it is planned.

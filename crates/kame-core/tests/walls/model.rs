@@ -4,6 +4,7 @@ use kame_core::job::CornerKind;
 use kame_core::length::Length;
 use kame_core::model::{Fills, FromModel, Model, ModelOpening, ModelWall, from_model};
 use kame_core::plan::build;
+use kame_core::stop::Stop;
 use proptest::prelude::*;
 
 const THICK: f64 = 8.0;
@@ -38,7 +39,8 @@ fn turned(w: &ModelWall) -> ModelWall {
 }
 
 fn taken(walls: Vec<ModelWall>) -> FromModel {
-    from_model(&Model { name: "Shed".into(), walls, left_out: vec![] }).unwrap_or_else(|p| panic!("{p:?}"))
+    from_model(&Model { name: "Shed".into(), walls, left_out: vec![] }, &Stop::default())
+        .unwrap_or_else(|p| panic!("{p:?}"))
 }
 
 #[test]

@@ -13,7 +13,7 @@ const IFC2X3_M: &str = include_str!("models/boat-shed-ifc2x3.ifc");
 
 fn taken(text: &str) -> FromModel {
     let model = read_ifc(text.as_bytes(), &Stop::default()).unwrap_or_else(|e| panic!("{e}"));
-    from_model(&model).unwrap_or_else(|p| panic!("{p:?}"))
+    from_model(&model, &Stop::default()).unwrap_or_else(|p| panic!("{p:?}"))
 }
 
 /// Metres to an eighth of an inch.
@@ -76,7 +76,7 @@ fn what_is_no_model_or_says_too_little_is_refused_with_what_to_do() {
     assert!(read_ifc(IFC4_MM.as_bytes(), &stop).is_err(), "nobody waits any more");
     let empty =
         read_ifc(b"ISO-10303-21;\nHEADER;\nFILE_SCHEMA(('IFC4'));\nENDSEC;\nDATA;\nENDSEC;\n", &Stop::default());
-    let said = from_model(&empty.expect("read")).expect_err("nothing in it");
+    let said = from_model(&empty.expect("read"), &Stop::default()).expect_err("nothing in it");
     assert!(said[0].message.contains("no straight wall"), "{said:?}");
 }
 
@@ -100,8 +100,23 @@ fn a_wall_without_a_shape_and_a_placement_that_goes_in_circles_are_told() {
     assert!(model.left_out.iter().any(|l| l.contains("North: its shape cannot be read")), "{:?}", model.left_out);
 }
 
+#[test]
+fn a_shape_that_stands_in_itself_twice_over_ends() {
+    let lines: Vec<&str> = IFC4_MM.lines().collect();
+    let solid = lines.iter().find(|l| l.contains("=IFCEXTRUDEDAREASOLID(")).expect("a solid");
+    let id = solid.split('=').next().expect("an id");
+    let (map, shape) = ("#9001", "#9002");
+    // The wall's body is a mapped item of a shape that holds that same item twice.
+    let nested = format!(
+        "{id}=IFCMAPPEDITEM({map},$);\n{map}=IFCREPRESENTATIONMAP($,{shape});\n{shape}=IFCSHAPEREPRESENTATION($,'Body','MappedRepresentation',({id},{id}));"
+    );
+    let text = lines.iter().map(|l| if l == solid { nested.as_str() } else { l }).collect::<Vec<_>>().join("\n");
+    let model = read_ifc(text.as_bytes(), &Stop::default()).expect("read");
+    assert!(model.left_out.iter().any(|l| l.contains("North: its shape cannot be read")), "{:?}", model.left_out);
+}
+
 fn answered(text: &[u8]) -> Option<Job> {
-    from_model(&read_ifc(text, &Stop::default()).ok()?).ok().map(|f| f.job)
+    from_model(&read_ifc(text, &Stop::default()).ok()?, &Stop::default()).ok().map(|f| f.job)
 }
 
 proptest! {

@@ -7,7 +7,7 @@ use crate::App;
 use crate::problem::{Fault, ProblemDocument};
 use axum::Json as Out;
 use axum::body::Body;
-use axum::extract::State;
+use axum::extract::{FromRequest, Request, State};
 use axum::http::{StatusCode, header};
 use axum::response::IntoResponse;
 use kame_core::edit::{FeatureKind, Mapping, Schedule, feature_kinds, read_schedule};
@@ -26,6 +26,7 @@ use kame_store::JobState;
 use serde::Deserialize;
 use serde_json::Value;
 use std::sync::Arc;
+use tokio::sync::Semaphore;
 use utoipa::IntoParams;
 
 /// A file to save, named after the job.
@@ -68,13 +69,20 @@ const LARGEST_MODEL: usize = 200;
 
 /// What a building model (IFC 4 or 2x3 in STEP form) becomes: its outer walls in order round the building with their windows and doors, the same from
 /// above, and what was left out and why. Nothing is kept: `POST /api/import` takes the job.
-#[utoipa::path(post, path = "/api/model", request_body(content = String, content_type = "application/x-step"), responses((status = 200, body = FromModel), (status = 413, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
-pub async fn model(State(app): State<App>, Whole(bytes): Whole<LARGEST_MODEL>) -> Result<Out<FromModel>, Fault> {
+#[utoipa::path(post, path = "/api/model", request_body(content = String, content_type = "application/x-step"), responses((status = 200, body = FromModel), (status = 413, body = ProblemDocument), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument)))]
+pub async fn model(State(app): State<App>, request: Request) -> Result<Out<FromModel>, Fault> {
+    /// Each is held in memory while it is read: two at once.
+    static PLACES: Semaphore = Semaphore::const_new(2);
+    let busy = |_| Fault::busy("two models are being read already", 10);
+    let place = PLACES.try_acquire().map_err(busy)?;
+    let Whole(bytes): Whole<LARGEST_MODEL> = Whole::from_request(request, &app).await?;
     let read = move |stop: &Stop| {
         let model = kame_formats::read_ifc(&bytes, stop).map_err(|m| Fault::from(vec![Problem::new("$", m)]))?;
-        Ok(Out(from_model(&model)?))
+        Ok(Out(from_model(&model, stop)?))
     };
-    app.works.long.run(read).await
+    let answer = app.works.long.run(read).await;
+    drop(place);
+    answer
 }
 
 /// The job as a file (`*.kame.json`).

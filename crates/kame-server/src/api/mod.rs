@@ -149,6 +149,7 @@ pub fn least_role(method: &Method, path: &str) -> Option<Role> {
             "calendar" | "compare" | "fit" | "go" | "holds" | "judge" | "kit" | "preview" | "repairs" | "schedule"
             | "test",
         ] => Role::Viewer,
+        ["practice", "progress"] => Role::Viewer,
         ["mix" | "model" | "profile" | "water" | "practice" | "instruments", ..] => Role::None,
         ["jobs", _, "record" | "ticks"] | ["jobs", _, "photos", _] => Role::Crew,
         _ if reads => Role::None,

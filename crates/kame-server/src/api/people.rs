@@ -219,7 +219,7 @@ pub async fn me(State(app): State<App>, session: Session, who: Who) -> Result<Ou
         Who::Anybody | Who::Nobody => (None, None),
     };
     let known = person.is_some() || share.is_some();
-    let token = if known { kept(&session).await?.map(|k| k.token) } else { None };
+    let token = if known { kept(&app, &session).await?.map(|k| k.token) } else { None };
     Ok(Out(Me { signs_in, first, person, share, token }))
 }
 
@@ -337,7 +337,7 @@ pub async fn join(
     Json(ask): Json<Join>,
 ) -> Result<Out<Me>, Fault> {
     over_tls(&app, &from)?;
-    app.doors.tries("a code", from.ip)?;
+    app.doors.comes(from.ip)?;
     let wrong = [("$.name", not_a_name(&ask.name)), ("$.login", not_a_name(&ask.login))];
     let wrong = wrong.into_iter().chain([("$.password", not_a_password(&ask.password, &ask.login))]);
     let problems: Vec<Problem> = wrong.filter_map(|(path, why)| Some(Problem::new(path, why?))).collect();
@@ -465,7 +465,7 @@ pub async fn open_share(
     from: From,
     Path(code): Path<String>,
 ) -> Result<Response, Fault> {
-    app.doors.tries("a link", from.ip)?;
+    app.doors.comes(from.ip)?;
     let found = stored(&app, move |s| Ok(s.shared(&code)?)).await?;
     let Some(share) = found else {
         return Err(Fault::NoSuchPlace(

@@ -12,6 +12,7 @@ use kame_core::job::{
 use kame_core::kit::{read_kit_file, read_kit_rows};
 use kame_core::layup::from_json;
 use kame_core::length::Length;
+use kame_core::model::from_model;
 use kame_core::plan::build;
 use kame_core::profile::{FigureKind, Profile, read_profile_file};
 use kame_core::purchase::{Ordering, order};
@@ -20,7 +21,7 @@ use kame_core::recipe::schools::{Feature, Schools};
 use kame_core::stop::Stop;
 use kame_core::takeoff::cut_list_within;
 use kame_core::water::{Limits, solve_within};
-use kame_formats::read_table;
+use kame_formats::{read_ifc, read_table};
 use proptest::prelude::*;
 use proptest::sample::{Index, select};
 use reqwest::Method;
@@ -33,6 +34,11 @@ fn cases(usual: u32, share: u32) -> ProptestConfig {
     let cases = all.map_or(usual, |all| (all * u64::from(share) / 1000) as u32);
     ProptestConfig { cases, failure_persistence: None, max_shrink_iters: 64, ..ProptestConfig::default() }
 }
+
+const MODELS: [&str; 2] = [
+    include_str!("../../../kame-formats/tests/formats/models/boat-shed-ifc4.ifc"),
+    include_str!("../../../kame-formats/tests/formats/models/boat-shed-ifc2x3.ifc"),
+];
 
 fn demo(name: &str) -> String {
     let file = format!("{}/../../demo/{name}.kame.json", env!("CARGO_MANIFEST_DIR"));
@@ -346,6 +352,19 @@ proptest! {
         }
         let _ = read_kit_file(&bytes);
         let _ = read_profile_file(Profile::general_practice().expect("profile data"), &bytes);
+    }
+
+    #[test]
+    fn every_model_is_read_or_refused(which in 0..2_usize, damage in damage()) {
+        let bytes = damaged(MODELS[which], &damage);
+        let _watch = Watch::over(|| String::from_utf8_lossy(&bytes).into_owned());
+        let stop = Stop::default();
+        if let Ok(model) = read_ifc(&bytes, &stop)
+            && let Ok(made) = from_model(&model, &stop)
+        {
+            prop_assert_eq!(made.job.problems(), []);
+            prop_assert!(build(&made.job).is_ok());
+        }
     }
 
     #[test]
