@@ -327,6 +327,10 @@ async fn entered(app: &App, session: &Session, request: Request) -> Result<Reque
         return Ok(Request::from_parts(parts, body));
     }
     let is_api = path.starts_with("/api/");
+    // A number that is written otherwise, as with %34 for 4, would be of a job whose roles were not looked at.
+    if path.starts_with("/api/jobs/") && job_of(&path).is_none() {
+        return Err(Fault::NoSuchPlace("the address names no job: jobs have numbers, written in digits".into()));
+    }
     let kept = if is_api { kept(app, session).await? } else { None };
     let who = match &kept {
         Some(kept) => who_in(app, kept).await?,

@@ -334,6 +334,9 @@ impl Store {
             let Some(before) = tx.query_row(&format!("{PERSON} WHERE id = ?1"), [id], person_of).optional()? else {
                 return refused("$", format!("there is no person {id}"));
             };
+            if let Some(job) = job {
+                crate::standing(tx, job)?;
+            }
             match (job, role) {
                 (Some(job), None) => {
                     tx.execute("DELETE FROM job_role WHERE person_id = ?1 AND job_id = ?2", [id, job])?;

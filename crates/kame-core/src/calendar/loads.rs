@@ -284,21 +284,24 @@ impl Builder<'_> {
         self.asked.plan.products.iter().find(|p| p.name == name)
     }
 
-    /// What is on the truck in a night colder than it bears: from the day it is opened first to the day it is opened last.
+    /// What is on the truck in a night colder than it bears, from the day it is opened first to the day it is opened last.
     fn take_in(&mut self, begins: &[Begins], order: &Order) {
         for line in &order.lines {
             let Some(least) = self.product(&line.product).and_then(|p| p.keep_above_f) else { continue };
             let used = line.uses.iter().filter_map(|u| begins.get(u.step).and_then(|b| b.day()));
             let (Some(from), Some(to)) = (used.clone().min(), used.max()) else { continue };
-            let nights: Vec<u32> = self.days.range(from..=to).map(|(d, _)| *d).collect();
-            for day in nights {
-                let cold = night_of(self.asked.hours, day).map(|night| coldest(&night)).filter(|f| *f < least);
-                if let Some(f) = cold {
+            // Nights up to the next day of work, of which the coldest counts: nobody is there to take it in before.
+            let worked: Vec<u32> = self.days.range(from..=to).map(|(d, _)| *d).collect();
+            for (n, day) in worked.iter().enumerate() {
+                let until = worked.get(n + 1).copied().unwrap_or(day + 1);
+                let nights = (*day..until).filter_map(|d| night_of(self.asked.hours, d));
+                let f = nights.map(|night| coldest(&night)).fold(f64::INFINITY, f64::min);
+                if f < least {
                     let says = format!(
-                        "Take in {}: the night goes down to {f:.0} °F, and it must not get colder than {least:.0} °F.",
+                        "Take in {}: it goes down to {f:.0} °F before the next day of work, and it must not get colder than {least:.0} °F.",
                         line.called
                     );
-                    self.on(day).indoors.push(says);
+                    self.on(*day).indoors.push(says);
                 }
             }
         }

@@ -78,8 +78,7 @@ fn overtime(asked: &Asked, evenings: &[EveningPlan]) -> Vec<String> {
     out.into_iter().map(says).collect()
 }
 
-/// Every evening from the first day to the last: the wall as it stands then, rained on.
-/// Beside them what to know of them.
+/// Every evening from the first day to the last: the wall as it stands then, rained on. With them sentences about who covers it beyond their hours.
 pub(super) fn evenings(
     asked: &Asked,
     tasks: &[Booked],

@@ -176,10 +176,21 @@ fn what_must_not_freeze_is_taken_in_on_cold_nights_between_its_first_and_last_da
     };
     let cold = indoors(44.0, &job);
     assert!(
-        !cold.is_empty() && cold.iter().all(|s| s.contains("goes down to 44 °F") && s.contains("45 °F")),
+        !cold.is_empty() && cold.iter().all(|s| s.contains("it goes down to 44 °F") && s.contains("45 °F")),
         "{cold:?}"
     );
     assert!(indoors(46.0, &job).is_empty());
+    // Cold only in the night from Saturday to Sunday, when nobody comes: it is said on Friday.
+    let saturday = |air: f64| {
+        let mut h = hours(30, 60.0, |_| false);
+        h.iter_mut().filter(|h| (5 * 1440 + 1200..6 * 1440).contains(&h.minute)).for_each(|h| h.air_f = air);
+        // An hour a day, so that it takes more than a week.
+        laid_with(&job, &h, |site| site.crews[0].hours = [7.0, 8.0], |_| {})
+    };
+    let told: Vec<String> =
+        saturday(20.0).days.days.iter().filter(|d| !d.indoors.is_empty()).map(|d| d.on.clone()).collect();
+    assert_eq!(told, ["2026-03-06"], "{:?}", saturday(20.0).days.days.iter().map(|d| &d.on).collect::<Vec<_>>());
+    assert!(saturday(50.0).days.days.iter().all(|d| d.indoors.is_empty()));
     assert!(indoors(44.0, &wall()).is_empty(), "it is told of what must not freeze alone");
 }
 

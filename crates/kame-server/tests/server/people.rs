@@ -248,6 +248,11 @@ async fn who_has_a_role_on_one_job_sees_that_job_alone() {
     let tick = json!({"piece": "W1/pan", "cut": true});
     assert_eq!(f.post(&cy, "/api/jobs/4/ticks", tick.clone()).await.0, StatusCode::OK);
     assert_eq!(f.post(&cy, "/api/jobs/2/ticks", tick.clone()).await.0, StatusCode::FORBIDDEN);
+    // However its number is written: a job is the one whose roles are looked at, or none.
+    for path in ["/api/jobs/%32", "/api/jobs/%34", "/api/jobs/+2", "/api/jobs/02", "/api/jobs//2"] {
+        let status = f.get(&cy, path).await.0;
+        assert!(matches!(status, StatusCode::FORBIDDEN | StatusCode::NOT_FOUND), "{path}: {status}");
+    }
     // More on one job than in the firm, and less.
     let id = f
         .get(&owner, "/api/people")
@@ -266,12 +271,15 @@ async fn who_has_a_role_on_one_job_sees_that_job_alone() {
         (json!({"role": "crew"}), "/api/jobs/3/ticks", true),
         (json!({"job": 3, "role": "none"}), "/api/jobs/3/ticks", false),
         (json!({"job": 3}), "/api/jobs/3/ticks", true),
+        (json!({"job": 3, "role": "none"}), "/api/jobs/%33/ticks", false),
     ] {
         let status = f.ask(&owner, Method::POST, &path, Some(role.clone())).await.status();
         assert_eq!(status, StatusCode::NO_CONTENT, "{role}");
         let status = f.post(&cy, path_of_job, tick.clone()).await.0;
         assert_eq!(status.is_success(), may, "{role}: {status}");
     }
+    let (status, said) = f.post(&owner, &path, json!({"job": 999, "role": "crew"})).await;
+    assert_eq!(status, StatusCode::NOT_FOUND, "{said}");
 }
 
 #[tokio::test]
