@@ -1,7 +1,8 @@
 //! What goes on the truck on each day of a calendar: what is opened then, what runs out before it does, by when to order what is not there, and what must
 //! not stay out in a cold night (handbook 5.7, 6.1).
 
-use super::plan::{Asked, Booking};
+use super::ground::Asked;
+use super::plan::Booking;
 use super::weather::{Hour, night_of};
 use crate::date::{day_number, day_said, day_text};
 use crate::kit::Product;

@@ -1,7 +1,8 @@
 //! The work on a calendar: who does what when, and why not sooner (handbook 6.1). `instance` is work as plain numbers, `solve` lays it; `weather` is
-//! the hours and what they do to a wall, `plan` puts a plan's steps on it, with the crews and deliveries that the job keeps; `why` says why each stands
+//! the hours and what they do to a wall, `ground` is what a plan's calendar follows from, `plan` puts its steps on it, with the crews and deliveries that the job keeps; `why` says why each stands
 //! where it does, `nights` how the wall is left in the evenings, `loads` what goes on the truck on which day.
 
+mod ground;
 mod instance;
 mod learn;
 mod loads;
@@ -11,11 +12,12 @@ mod solve;
 mod weather;
 mod why;
 
+pub use ground::{Asked, Booked, site_of};
 pub use instance::{After, Crew, Instance, LAST, MOST_TASKS, Spot, Task, Window};
 pub use learn::{LEAST_STEPS, MinutesTaken, Offer, Took, learnt};
 pub use loads::{BuyBy, Day, DayStep, Days, Load, days};
 pub use nights::{Covering, EveningPlan};
-pub use plan::{Asked, Booked, Booking, add_evenings, book, instance_of, lay, site_of};
+pub use plan::{Booking, add_evenings, book, instance_of, lay};
 pub use solve::{Agreed, Calendar, Effort, Laid, MOST_TRIED, Nowhere, Proof, is_moved, solve, solve_near};
 pub use weather::{Hour, conditions, humidity, odd_hours, sun, surface_f};
 pub use why::MovedStep;

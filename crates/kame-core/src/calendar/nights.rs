@@ -1,6 +1,6 @@
 //! Every evening of a calendar: the wall as it stands then, rained on, and who covers it when (handbook 4.9, 6.1).
 
-use super::plan::{Asked, Booked};
+use super::ground::{Asked, Booked};
 use super::weather::night_of;
 use crate::date::{day_number, day_said};
 use crate::evenings::{KnownEvenings, NightState, nights};

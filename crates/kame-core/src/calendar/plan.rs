@@ -1,19 +1,17 @@
 //! A plan on the calendar: its steps as tasks with everything that binds them, laid, each with why it stands where it stands; and every evening of it.
 
+use super::ground::{Asked, Booked, Builder, HORIZON, Part, placed, stopped};
 use super::instance::{After, Crew, Instance, Spot, Task, Window};
 use super::nights::{EveningPlan, evenings};
 use super::solve::{Agreed, Effort, Laid, Proof, solve_near};
-use super::weather::{Hour, conditions, sun, surface_f};
 use super::why::{MovedStep, moved, warns, why};
 use crate::contact::cure_waits;
 use crate::date::{day_number, minute_said, weekday};
 use crate::evenings::{KnownEvenings, NightState};
-use crate::job::{CrewSpec, Job, SiteSpec};
-use crate::plan::{Opening, Plan, SurfaceId};
+use crate::job::{CrewSpec, SiteSpec};
+use crate::plan::{Opening, Plan};
 use crate::problem::Problem;
-use crate::profile::fig;
-use crate::recipe::checks::check as spec;
-use crate::record::{Go, StepNow, StepState, go_of};
+use crate::record::{StepNow, StepState};
 use crate::stop::Stop;
 use crate::surface::Rect;
 use crate::takeoff::step_minutes;
@@ -23,33 +21,6 @@ use std::collections::{HashMap, HashSet};
 
 /// No part of a step is longer, minutes: it fits between two looks at the sky.
 const PART: u32 = 120;
-/// The calendar reaches so far, days.
-const HORIZON: i64 = 240;
-
-/// A step, or a part of one, on the calendar.
-#[derive(Clone, Debug, PartialEq, Serialize)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct Booked {
-    /// Id of the step.
-    pub step: String,
-    /// Its title.
-    pub title: String,
-    /// Id of the opening; empty for the walls.
-    pub place: String,
-    /// Whose work it is.
-    pub trade: Trade,
-    /// Index of the crew.
-    pub crew: usize,
-    /// From when, minutes since midnight of the first day.
-    pub from: u32,
-    /// Until when.
-    pub to: u32,
-    /// Why not sooner.
-    pub why: String,
-    /// True where something has to cure before.
-    pub waits: bool,
-}
-
 /// A plan on the calendar.
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
@@ -74,154 +45,6 @@ pub struct Booking {
     pub warns: Vec<String>,
     /// Surface of each wall in each hour of the weather, °F.
     pub surfaces: Vec<Vec<f64>>,
-}
-
-/// Where each wall looks, degrees from north by east.
-fn facings(plan: &Plan, first: f64) -> Vec<f64> {
-    let heading = |w: &crate::plan::WallFromAbove| {
-        let run = |a: crate::length::Length, b: crate::length::Length| (b - a).to_inches_f64();
-        run(w.from.1, w.to.1).atan2(run(w.from.0, w.to.0)).to_degrees()
-    };
-    let at = plan.footprint.first().map_or(0.0, heading);
-    // Seen from outside walls run to the right: turned by the same as its run, but the other way round the compass.
-    plan.footprint.iter().map(|w| (first - (heading(w) - at)).rem_euclid(360.0)).collect()
-}
-
-/// Everything that is asked about a plan on the calendar.
-pub struct Asked<'a> {
-    /// The plan.
-    pub plan: &'a Plan,
-    /// Who works, when.
-    pub site: &'a SiteSpec,
-    /// Hours of weather from midnight of the first day; none where it is not known.
-    pub hours: &'a [Hour],
-    /// What is done, by the record.
-    pub states: &'a [StepState],
-}
-
-/// Who works on a job, as it says; where nobody said, one crew of as many as the figures say, for as many hours a day.
-pub fn site_of(job: &Job, plan: &Plan, from: &str) -> SiteSpec {
-    job.site.clone().unwrap_or_else(|| {
-        let mut site = SiteSpec::usual(from);
-        let hours = plan.figures.number(fig::DAY_HOURS);
-        for crew in &mut site.crews {
-            crew.people = plan.figures.number(fig::CREW).round() as u32;
-            crew.hours[1] = (crew.hours[0] + hours).min(24.0);
-        }
-        site
-    })
-}
-
-/// A part of a step as a task.
-pub(super) struct Part {
-    pub(super) step: usize,
-    /// Why not before its earliest minute.
-    pub(super) because: String,
-}
-
-/// Openings at which nothing that follows is done: a check that stops all else is not as it should be.
-pub(super) fn stopped(plan: &Plan, states: &[StepState]) -> HashSet<String> {
-    let stops = |id: &String| spec(id.rsplit(':').next().unwrap_or_default()).is_ok_and(|c| c.stops);
-    let bad: HashSet<&str> =
-        states.iter().filter(|s| s.bad.iter().chain(&s.mended).any(stops)).map(|s| s.step.as_str()).collect();
-    plan.steps.iter().filter(|s| bad.contains(s.id.as_str())).filter_map(|s| s.opening.clone()).collect()
-}
-
-pub(super) struct Builder<'a> {
-    pub(super) asked: &'a Asked<'a>,
-    facings: Vec<f64>,
-    surfaces: Vec<Vec<f64>>,
-    suns: Vec<Option<(f64, f64)>>,
-    /// Hours in which steps that ask the same may be done, by what they ask and the wall.
-    open: HashMap<(usize, Vec<String>), Vec<Window>>,
-}
-
-impl<'a> Builder<'a> {
-    fn new(asked: &'a Asked<'a>) -> Self {
-        let facings = facings(asked.plan, asked.site.stands.facing);
-        let suns: Vec<_> =
-            asked.hours.iter().map(|h| sun(&asked.site.from, h.minute + 30, &asked.site.stands)).collect();
-        let surface = |f: &f64| asked.hours.iter().zip(&suns).map(|(h, s)| surface_f(h, *s, *f)).collect();
-        let surfaces = facings.iter().map(surface).collect();
-        Self { asked, facings, surfaces, suns, open: HashMap::new() }
-    }
-
-    /// On which wall a step is.
-    pub(super) fn wall(&self, step: usize) -> usize {
-        let plan = self.asked.plan;
-        let opening = plan.steps[step].opening.as_ref().and_then(|id| plan.openings.iter().find(|o| o.id == *id));
-        let at = opening.map(|o| o.rect.u0).or_else(|| placed(plan, step).first().map(|r| r.u0));
-        at.and_then(|u| plan.footprint.iter().rposition(|w| w.along.0 <= u)).unwrap_or(0)
-    }
-
-    /// What a step asks of weather: the products that it sticks, coats, seals or hangs.
-    fn asks(&self, step: usize) -> Vec<String> {
-        let plan = self.asked.plan;
-        let mut out: Vec<String> = plan.steps[step]
-            .actions
-            .iter()
-            .filter_map(|a| match a.act {
-                Act::Press { piece } | Act::Coat { piece, .. } => {
-                    Some(format!("{:?} {}", std::mem::discriminant(&a.act), plan.pieces[piece].product))
-                }
-                Act::Place { piece, .. } if plan.pieces[piece].role.is_barrier() => {
-                    Some(format!("hung {}", plan.pieces[piece].product))
-                }
-                Act::Seal { seal } => Some(format!("sealed {}", plan.seals[seal].product)),
-                _ => None,
-            })
-            .collect();
-        out.sort();
-        out.dedup();
-        out
-    }
-
-    /// What is said of a step in the hour of that number.
-    pub(super) fn says(&self, step: usize, wall: usize, hour: usize) -> Option<(Go, String)> {
-        let sunny = self.suns[hour]
-            .is_some_and(|(up, round)| up > 0.0 && (round - self.facings[wall]).to_radians().cos() > 0.0)
-            && self.asked.hours[hour].direct_wm2 > 120.0;
-        let now = conditions(self.asked.hours, hour, self.surfaces[wall][hour], sunny);
-        let answer = go_of(self.asked.plan, &self.asked.plan.steps[step].id, &now)?;
-        Some((answer.go, answer.says.into_iter().next().unwrap_or_default()))
-    }
-
-    /// Hours in which a step may be done; any where nothing is asked or no weather is known.
-    fn open(&mut self, step: usize) -> Option<Vec<Window>> {
-        let asks = self.asks(step);
-        if asks.is_empty() || self.asked.hours.is_empty() {
-            return None;
-        }
-        let wall = self.wall(step);
-        if let Some(known) = self.open.get(&(wall, asks.clone())) {
-            return Some(known.clone());
-        }
-        let mut out: Vec<Window> = Vec::new();
-        let horizon = HORIZON as u32 * 1440;
-        for (n, h) in self.asked.hours.iter().enumerate().take_while(|(_, h)| h.minute < horizon) {
-            if self.says(step, wall, n).is_none_or(|(go, _)| go == Go::Go) {
-                match out.last_mut() {
-                    Some(last) if last[1] == h.minute => last[1] = h.minute + 60,
-                    _ => out.push([h.minute, h.minute + 60]),
-                }
-            }
-        }
-        // What comes behind the last hour that is known is not forbidden.
-        if let Some(end) = self.asked.hours.last().map(|h| h.minute + 60).filter(|end| *end < horizon) {
-            match out.last_mut() {
-                Some(last) if last[1] == end => last[1] = horizon,
-                _ => out.push([end, horizon]),
-            }
-        }
-        self.open.insert((wall, asks), out.clone());
-        Some(out)
-    }
-}
-
-/// Where a step lays something on the walls.
-fn placed(plan: &Plan, step: usize) -> Vec<Rect> {
-    let pieces = plan.steps[step].actions.iter().filter_map(|a| a.act.placed());
-    pieces.flat_map(|p| &plan.pieces[p].regions).filter(|(on, _)| *on == SurfaceId::WALL).map(|(_, r)| *r).collect()
 }
 
 /// When a crew works.

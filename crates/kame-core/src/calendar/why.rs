@@ -1,7 +1,7 @@
 //! Why work on a calendar stands where it stands, what is otherwise than was agreed on, and what should be known of it (handbook 6.1).
 
+use super::ground::{Asked, Booked, Builder, Part, stopped};
 use super::instance::{After, Instance, Window};
-use super::plan::{Asked, Booked, Builder, Part, stopped};
 use super::solve::{Agreed, Calendar, Laid, is_moved};
 use crate::date::{day_number, minute_said};
 use serde::Serialize;
