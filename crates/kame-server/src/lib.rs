@@ -9,6 +9,7 @@ mod guard;
 mod listen;
 mod problem;
 mod recent;
+mod roles;
 mod who;
 mod work;
 

@@ -2,8 +2,8 @@
 //! against its session, the role it needs, the token of the page it comes from, and how much one person or address may ask.
 
 use crate::App;
-use crate::api::least_role;
 use crate::problem::Fault;
+use crate::roles::least_role;
 use async_trait::async_trait;
 use axum::extract::{FromRequestParts, Request, State};
 use axum::http::request::Parts;

@@ -22,9 +22,8 @@ pub use types::JobAnswer;
 use crate::App;
 use axum::Router;
 use axum::body::Bytes;
-use axum::http::{HeaderValue, Method, header};
+use axum::http::{HeaderValue, header};
 use axum::routing::get;
-use kame_store::Role;
 use utoipa::OpenApi;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
@@ -128,33 +127,6 @@ fn routes() -> OpenApiRouter<App> {
         .routes(routes!(files::water))
         .routes(routes!(files::job_schema))
         .routes(routes!(files::layup_schema))
-}
-
-/// The least role that an operation asks for; none where everybody may ask, signed in or not. What is not named here may only be changed by who
-/// changes jobs.
-pub fn least_role(method: &Method, path: &str) -> Option<Role> {
-    let parts: Vec<&str> = path.trim_start_matches("/api/").split('/').collect();
-    let reads = matches!(*method, Method::GET | Method::HEAD);
-    Some(match parts.as_slice() {
-        ["me" | "health" | "sign-in" | "join"] => return None,
-        ["sign-out" | "sign-out-everywhere" | "password"] => Role::None,
-        ["people" | "invitations" | "audit", ..] => Role::Owner,
-        ["jobs", _, "shares", ..] => Role::Builder,
-        ["deleted-jobs"] => Role::Builder,
-        ["jobs", ..] if reads => Role::Viewer,
-        // Worked out and not kept.
-        [
-            "jobs",
-            _,
-            "calendar" | "compare" | "fit" | "go" | "holds" | "judge" | "kit" | "preview" | "repairs" | "schedule"
-            | "test",
-        ] => Role::Viewer,
-        ["practice", "progress"] => Role::Viewer,
-        ["mix" | "model" | "profile" | "water" | "practice" | "instruments", ..] => Role::None,
-        ["jobs", _, "record" | "ticks"] | ["jobs", _, "photos", _] => Role::Crew,
-        _ if reads => Role::None,
-        _ => Role::Builder,
-    })
 }
 
 /// The description of the interface, from the handlers.
