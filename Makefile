@@ -5,7 +5,7 @@ SHELL := /bin/bash
 ifdef CI
 export CARGO_INCREMENTAL := 0
 endif
-.PHONY: help demo test web browser lint api pictures bench hammer laws kills drills clean
+.PHONY: help demo test web browser lint api pictures bench hammer laws kills drills soak clean
 
 help:
 	@echo "make demo      build everything and serve the demo job on http://127.0.0.1:4600 (KAME_ADDR, KAME_DATA)"
@@ -15,6 +15,7 @@ help:
 	@echo "make laws      the laws with other random cases, KAME_ROUNDS times"
 	@echo "make kills     kill the server KAME_KILLS times while the wall is written down"
 	@echo "make drills    play 10 000 scenes of practice (KAME_SEEDS of each level)"
+	@echo "make soak      twenty people and two hundred readers on one job for an hour (KAME_MINUTES)"
 	@echo "make hammer    a long run of random input (KAME_CASES says how much)"
 
 # Wherever cargo is told to build, it knows where the program is.
@@ -60,12 +61,17 @@ pictures: web browser
 bench:
 	cargo bench -p kame-core
 	cargo bench -p kame-server --bench load
+	cargo bench -p kame-server --bench crowd
 
-# Random walls, figures, edits, files, layups and requests, KAME_CASES of them, with memory bounded to 4 GB: the long run of what every test run
+# Random walls, figures, edits, files, layups and requests, KAME_CASES of them, and every operation as its description lets it be asked, with memory bounded to 4 GB: the long run of what every test run
 # takes a sample of.
 hammer: web
 	cargo test --workspace --locked --test server --no-run
-	ulimit -v 4000000; KAME_CASES=$${KAME_CASES:-1000000} KAME_SLOWEST=1 cargo test --workspace --locked --test server hammer -- --nocapture
+	ulimit -v 4000000; KAME_CASES=$${KAME_CASES:-1000000} KAME_SLOWEST=1 cargo test --workspace --locked --test server -- hammer described --nocapture
+
+# Whether memory stays flat.
+soak: web
+	KAME_MINUTES=$${KAME_MINUTES:-60} cargo bench -p kame-server --bench crowd
 
 # What every test run takes a sample of.
 kills: web

@@ -7,10 +7,14 @@ import { router } from "./router";
 import "./style.css";
 import { KamePreset } from "./theme";
 
+/** Styles that the controls write themselves bear the number of the page. */
+const nonce = document.querySelector<HTMLMetaElement>("meta[property=csp-nonce]")?.nonce;
+
 createApp(App)
   .use(createPinia())
   .use(router)
   .use(PrimeVue, {
+    csp: { nonce },
     theme: {
       preset: KamePreset,
       options: { darkModeSelector: ".kame-dark", cssLayer: { name: "controls", order: "controls, kame" } },

@@ -23,11 +23,13 @@ export const router = createRouter({
         { path: "repair", name: "repair", component: () => import("./screens/RepairScreen.vue") },
         { path: "walk", name: "walk", component: () => import("./screens/WalkScreen.vue") },
         { path: "record", name: "record", component: () => import("./screens/RecordScreen.vue") },
+        { path: "model", name: "newer-model", component: () => import("./screens/NewerModelScreen.vue") },
         { path: "files", name: "files", component: () => import("./screens/FilesScreen.vue") },
       ],
     },
     { path: "/sign-in", name: "sign-in", component: () => import("./screens/SignInScreen.vue") },
     { path: "/model", name: "model", component: () => import("./screens/ModelScreen.vue") },
+    { path: "/ways", name: "ways", component: () => import("./screens/WaysScreen.vue") },
     { path: "/people", name: "people", component: () => import("./screens/PeopleScreen.vue") },
     {
       path: "/practice/:drill?/:level?/:seed?",

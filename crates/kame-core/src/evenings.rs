@@ -144,10 +144,6 @@ impl Said {
 /// # Errors
 /// A sentence if a stage were no valid layup; that would be a mistake in recipe data.
 pub fn nights(plan: &Plan, known: &KnownEvenings) -> Result<Vec<Night>, String> {
-    // At which opening each step is.
-    let number: HashMap<&str, usize> = plan.openings.iter().enumerate().map(|(i, o)| (o.id.as_str(), i)).collect();
-    let of: Vec<Option<usize>> =
-        plan.steps.iter().map(|s| s.opening.as_ref().and_then(|id| number.get(id.as_str()).copied())).collect();
     let done: Vec<usize> = plan.actions().map(|(step, _)| step).collect();
     let mut ends: Vec<(usize, usize)> = Vec::new();
     for (done, step) in done.iter().enumerate() {
@@ -156,19 +152,56 @@ pub fn nights(plan: &Plan, known: &KnownEvenings) -> Result<Vec<Night>, String> 
             _ => ends.push((*step, done + 1)),
         }
     }
-    // Openings do not lie on each other: what gets in at one is found there first. So each is rained on for itself, whenever something
-    // was done at it or on the wall, and an evening is as good as its worst opening.
-    let free = plan.left_free();
-    let place = |o: Option<usize>| -> Place {
-        let here = |step: usize| o.is_none() || of[step].is_none() || of[step] == o;
-        let mut evenings: Vec<(usize, usize)> = Vec::new();
-        let (mut ends, mut mine) = (ends.iter().peekable(), 0);
+    let each = at_each(plan, known, |here| {
+        let (mut evenings, mut mine) = (Vec::new(), 0);
+        let mut ends = ends.iter().peekable();
         for (i, step) in done.iter().enumerate() {
             mine += usize::from(here(*step));
             if let Some((step, end)) = ends.next_if(|(_, end)| *end == i + 1) {
                 evenings.extend(here(*step).then_some((*end, mine)));
             }
         }
+        evenings
+    })?;
+    let mut all: Vec<Night> = ends.iter().map(|(step, done)| worst(&each, *step, *done)).collect();
+    let mut next = None;
+    for n in all.iter_mut().rev() {
+        n.dry_after = next;
+        if n.state == NightState::Dry {
+            next = Some(n.step);
+        }
+    }
+    Ok(all)
+}
+
+/// The one evening after so many actions: as [`nights`] says it, without asking about all others.
+///
+/// # Errors
+/// As [`nights`].
+pub fn tonight(plan: &Plan, done: usize, known: &KnownEvenings) -> Result<Night, String> {
+    let by_then: Vec<usize> = plan.actions().map(|(step, _)| step).take(done).collect();
+    let each = at_each(plan, known, |here| {
+        let mine = by_then.iter().filter(|step| here(**step)).count();
+        // Where nothing was done yet nothing is left for the night.
+        if mine == 0 { Vec::new() } else { vec![(by_then.len(), mine)] }
+    })?;
+    Ok(worst(&each, by_then.last().copied().unwrap_or_default(), by_then.len()))
+}
+
+/// What each opening says of its evenings: numbers of actions done by then, in the whole plan and of those at it or on the walls. Openings do not
+/// lie on each other: what gets in at one is found there first. So each is rained on for itself, and an evening is as good as its worst opening.
+fn at_each(
+    plan: &Plan,
+    known: &KnownEvenings,
+    evenings: impl Fn(&dyn Fn(usize) -> bool) -> Vec<(usize, usize)> + Sync,
+) -> Result<Vec<Said>, String> {
+    // At which opening each step is.
+    let number: HashMap<&str, usize> = plan.openings.iter().enumerate().map(|(i, o)| (o.id.as_str(), i)).collect();
+    let of: Vec<Option<usize>> =
+        plan.steps.iter().map(|s| s.opening.as_ref().and_then(|id| number.get(id.as_str()).copied())).collect();
+    let free = plan.left_free();
+    let place = |o: Option<usize>| -> Place {
+        let evenings = evenings(&|step: usize| o.is_none() || of[step].is_none() || of[step] == o);
         match o {
             None => Place { plan: Cow::Borrowed(plan), opening: None, evenings },
             Some(o) => {
@@ -179,45 +212,29 @@ pub fn nights(plan: &Plan, known: &KnownEvenings) -> Result<Vec<Night>, String> 
     };
     let openings: Vec<Option<usize>> =
         if plan.openings.is_empty() { vec![None] } else { (0..plan.openings.len()).map(Some).collect() };
-    let each: Vec<Said> = openings
-        .into_par_iter()
-        .map(|o| {
-            known.stop.check()?;
-            let at = place(o);
-            let one = |done: usize| known.stop.check().and_then(|()| evening(&at.plan, at.opening, done));
-            let all = || at.evenings.par_iter().map(|(_, done)| one(*done)).collect();
-            let evenings = known.or_ask(fingerprint(&at), all)?;
-            Ok(Said { from: at.evenings.iter().map(|(done, _)| *done).collect(), evenings })
-        })
-        .collect::<Result<_, String>>()?;
-    let worst = |(step, done): &(usize, usize)| {
-        let now = || each.iter().filter_map(|said| said.latest(*done));
-        let told = now().max_by_key(|n| n.state);
-        let temporary = now().flat_map(|n| n.temporary.clone());
-        let state = told.map_or(NightState::Dry, |n| n.state);
-        Night {
-            step: *step,
-            done: *done,
-            state,
-            why: told.map(|n| n.why.clone()).unwrap_or_default(),
-            dry_after: None,
-            temporary: temporary.fold(Vec::new(), |mut on, t| {
-                if !on.contains(&t) {
-                    on.push(t);
-                }
-                on
-            }),
-        }
+    let one = |o: Option<usize>| {
+        known.stop.check()?;
+        let at = place(o);
+        let one = |done: usize| known.stop.check().and_then(|()| evening(&at.plan, at.opening, done));
+        let all = || at.evenings.par_iter().map(|(_, done)| one(*done)).collect();
+        let evenings = known.or_ask(fingerprint(&at), all)?;
+        Ok(Said { from: at.evenings.iter().map(|(done, _)| *done).collect(), evenings })
     };
-    let mut all: Vec<Night> = ends.iter().map(worst).collect();
-    let mut next = None;
-    for n in all.iter_mut().rev() {
-        n.dry_after = next;
-        if n.state == NightState::Dry {
-            next = Some(n.step);
+    openings.into_par_iter().map(one).collect()
+}
+
+/// An evening is as good as its worst opening, and everything is put on that any of them asks for.
+fn worst(each: &[Said], step: usize, done: usize) -> Night {
+    let now = || each.iter().filter_map(|said| said.latest(done));
+    let told = now().max_by_key(|n| n.state);
+    let mut temporary: Vec<Temporary> = Vec::new();
+    for t in now().flat_map(|n| &n.temporary) {
+        if !temporary.contains(t) {
+            temporary.push(t.clone());
         }
     }
-    Ok(all)
+    let state = told.map_or(NightState::Dry, |n| n.state);
+    Night { step, done, state, why: told.map(|n| n.why.clone()).unwrap_or_default(), dry_after: None, temporary }
 }
 
 /// A hash of everything the evenings at one opening follow from: what is on the wall and what is at the opening.

@@ -420,6 +420,7 @@ impl Reader<'_> {
             let named = filling.as_ref().unwrap_or(&h);
             let (tag, own) = (self.text(named, 7), self.text(named, 2));
             wall.openings.push(ModelOpening {
+                id: self.text(named, 0),
                 name: if own.is_empty() { tag } else { own },
                 fills,
                 from: (across[0] - run[0]) * scale,

@@ -10,6 +10,9 @@ use rust_embed::RustEmbed;
 #[allow_missing = true]
 struct Dist;
 
+/// Stands in the page where its number goes, another each time: styles that bear it are the page's own.
+const NONCE: &str = "KAME-PAGE-NUMBER";
+
 /// A file of the front end; any other address is a screen of it.
 pub async fn serve(method: Method, uri: Uri) -> Response {
     let path = uri.path().trim_start_matches('/');
@@ -32,6 +35,14 @@ pub async fn serve(method: Method, uri: Uri) -> Response {
     };
     // Built names carry a hash, so they never change; the page itself may.
     let cache = if name.starts_with("assets/") { "public, max-age=31536000, immutable" } else { "no-cache" };
-    let kind = mime_guess::from_path(name).first_or_octet_stream();
-    ([(header::CONTENT_TYPE, kind.to_string()), (header::CACHE_CONTROL, cache.to_owned())], file.data).into_response()
+    let kind = mime_guess::from_path(name).first_or_octet_stream().to_string();
+    let headers = [(header::CONTENT_TYPE, kind), (header::CACHE_CONTROL, cache.to_owned())];
+    match std::str::from_utf8(&file.data) {
+        Ok(page) if name == "index.html" => {
+            let nonce = crate::who::secret();
+            let policy = [(header::CONTENT_SECURITY_POLICY, crate::content_security_policy(Some(&nonce)))];
+            (headers, policy, page.replace(NONCE, &nonce)).into_response()
+        }
+        _ => (headers, file.data).into_response(),
+    }
 }

@@ -2,10 +2,11 @@
 
 use crate::problem::Fault;
 use axum::response::sse::{Event, KeepAlive, Sse};
-use futures_util::stream::{Stream, unfold};
+use futures_util::stream::{Stream, StreamExt, unfold};
 use kame_store::Standing;
 use std::convert::Infallible;
 use std::sync::Arc;
+use std::time::Duration;
 use tokio::sync::broadcast::error::RecvError;
 use tokio::sync::{OwnedSemaphorePermit, Semaphore, broadcast};
 
@@ -70,7 +71,13 @@ pub struct Listener {
 
 impl Listener {
     /// Every new standing of a job as it comes, from the one it has; who fell behind is told 0 and has to look anew.
-    pub fn of(self, job: i64, now: Standing) -> Sse<impl Stream<Item = Result<Event, Infallible>> + use<>> {
+    /// After `most` it ends, so that who listens asks anew and is let in anew.
+    pub fn of(
+        self,
+        job: i64,
+        now: Standing,
+        most: Option<Duration>,
+    ) -> Sse<impl Stream<Item = Result<Event, Infallible>> + use<>> {
         let Self { heard, place } = self;
         let stream = unfold((heard, Some(now), place), move |(mut heard, first, place)| async move {
             if let Some(now) = first {
@@ -94,7 +101,13 @@ impl Listener {
                 }
             }
         });
-        Sse::new(stream).keep_alive(KeepAlive::default())
+        let late = async move {
+            match most {
+                Some(most) => tokio::time::sleep(most).await,
+                None => std::future::pending().await,
+            }
+        };
+        Sse::new(stream.take_until(Box::pin(late))).keep_alive(KeepAlive::default())
     }
 }
 

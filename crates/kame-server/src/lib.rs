@@ -55,11 +55,18 @@ pub struct App {
     pub http: reqwest::Client,
     /// How people come in.
     pub doors: who::Doors,
+    /// How long one may listen for changes before asking anew; no end where nobody signs in.
+    pub listening: Option<std::time::Duration>,
 }
 
-/// Scripts and everything else from here only; styles may stand inline, because the controls write their own at run time.
-const CONTENT_SECURITY_POLICY: &str = "default-src 'self'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; \
-                                       font-src 'self'; connect-src 'self'; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
+/// Scripts, styles and everything else from here only. What the controls write themselves bears the number of the page that they are on.
+fn content_security_policy(page: Option<&str>) -> String {
+    let styles = page.map_or(String::new(), |nonce| format!(" 'nonce-{nonce}'"));
+    format!(
+        "default-src 'self'; script-src 'self'; style-src 'self'{styles}; img-src 'self' data:; font-src 'self'; connect-src 'self'; object-src 'none'; \
+         base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
+    )
+}
 
 /// Of what a browser can do only the camera is used, for photographs and labels.
 const PERMISSIONS: &str = "camera=(self), geolocation=(), microphone=(), payment=(), usb=()";
@@ -69,6 +76,8 @@ fn router(app: App, patience: Patience) -> Router {
     let header = |name: HeaderName, value: &'static str| {
         SetResponseHeaderLayer::overriding(name, HeaderValue::from_static(value))
     };
+    // A page says its own.
+    let elsewhere = HeaderValue::from_str(&content_security_policy(None)).ok();
     // Answers are packed in a hurry: a large building's is megabytes, and who waits for it sits at the machine or beside it.
     api::router()
         .layer(CompressionLayer::new().quality(CompressionLevel::Fastest))
@@ -78,7 +87,7 @@ fn router(app: App, patience: Patience) -> Router {
         .layer(axum::middleware::from_fn_with_state(app.clone(), guard::same_origin))
         .with_state(app)
         .layer(CompressionLayer::new())
-        .layer(header(header::CONTENT_SECURITY_POLICY, CONTENT_SECURITY_POLICY))
+        .layer(SetResponseHeaderLayer::if_not_present(header::CONTENT_SECURITY_POLICY, elsewhere))
         .layer(header(header::X_CONTENT_TYPE_OPTIONS, "nosniff"))
         .layer(header(header::X_FRAME_OPTIONS, "DENY"))
         .layer(header(header::REFERRER_POLICY, "no-referrer"))
@@ -135,6 +144,7 @@ pub async fn serve(
         // Instruments are near: nobody stands between.
         http: reqwest::Client::builder().no_proxy().build().map_err(std::io::Error::other)?,
         doors: who::Doors::new(how.sign_in, how.plain_http),
+        listening: how.sign_in.then_some(how.patience.listening),
     };
     // Who only listens is sent home, or the server would wait for them.
     let stop = async move {

@@ -25,12 +25,14 @@ pub struct Patience {
     pub body: Duration,
     /// When it is to end, what is under way may take so long.
     pub last_answers: Duration,
+    /// Where people sign in, who listens for changes has to ask anew after so long: a session that ended hears no more.
+    pub listening: Duration,
 }
 
 impl Default for Patience {
     fn default() -> Self {
         let s = Duration::from_secs;
-        Self { connections: 2048, headers: s(15), body: s(15), last_answers: s(5) }
+        Self { connections: 2048, headers: s(15), body: s(15), last_answers: s(5), listening: s(600) }
     }
 }
 

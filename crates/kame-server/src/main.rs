@@ -8,7 +8,7 @@ use kame_core::{calendar, job, layup, view, water};
 use kame_formats::{Archive, read_entries};
 use kame_server::Serving;
 use kame_store::{Store, hash_of};
-use std::io::Read;
+use std::io::{Read, Write};
 use std::net::SocketAddr;
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
@@ -107,6 +107,13 @@ enum Command {
         /// The new folder.
         to: PathBuf,
     },
+    /// Print a code that lets one more owner in, once and for a day, also while a server runs: the way back where no owner can sign in any more.
+    /// Whoever can read the folder could read everything in it anyway.
+    LetIn {
+        /// The folder that keeps the data.
+        #[arg(long, env = "KAME_DATA", default_value = "data")]
+        data: PathBuf,
+    },
     /// Look a record through: an archive (`*.zip`), a folder that one was unpacked to, or the entries alone (`*.jsonl`). Exit 0 where it is whole, 1 with
     /// the first entry that is not as it was written, 2 where it cannot be read.
     Record {
@@ -183,6 +190,7 @@ fn main() -> ExitCode {
         Command::Restore { from, to } => kame_store::restore(&from, &to)
             .map(|f| println!("restored to {}: {}", to.display(), f.in_words()))
             .map_err(Into::into),
+        Command::LetIn { data } => let_in(&data),
         Command::Order { file, json } => return ordered(&file, json),
         Command::Days { file, weather, from, instance, as_instance, json } => {
             let asked = DaysAsked { file, weather, from, instance, as_instance, json };
@@ -219,6 +227,18 @@ fn looked_through(folder: &Path, json: bool) -> ExitCode {
         println!("{}: {}", if found.wrong.is_empty() { "whole" } else { "not whole" }, found.in_words());
     }
     if found.wrong.is_empty() { ExitCode::SUCCESS } else { ExitCode::FAILURE }
+}
+
+/// Prints a code for one more owner.
+fn let_in(data: &Path) -> anyhow::Result<()> {
+    let file = data.join("kame.db");
+    if !file.is_file() {
+        bail!("{} keeps no data: name the folder with --data", data.display());
+    }
+    let code = kame_server::secret();
+    Store::open(&file)?.invite(&code, kame_store::Role::Owner, None, 1, "the machine")?;
+    println!("Open Kame and give this code, which lets one owner in, once and for a day: {code}");
+    Ok(())
 }
 
 /// Looks a record through.
@@ -471,7 +491,7 @@ async fn served(place: &Place, demo: bool) -> anyhow::Result<()> {
     if beyond && !sign_in {
         tracing::warn!(%address, "anyone who reaches this address can read and change every job, as --let-anyone-in says");
     }
-    println!("Kame is open at http://{address}");
+    tell(&format!("Kame is open at http://{address}"));
     if sign_in && store.has_nobody()? && store.read_only().is_none() {
         // The one that an earlier start printed opens nothing any more.
         for earlier in store.invitations()?.iter().filter(|i| i.by == "Kame") {
@@ -479,7 +499,7 @@ async fn served(place: &Place, demo: bool) -> anyhow::Result<()> {
         }
         let code = kame_server::secret();
         store.invite(&code, kame_store::Role::Owner, None, 1, "Kame")?;
-        println!("Nobody has come yet. Open Kame and give this code, which opens it once and for a day: {code}");
+        tell(&format!("Nobody has come yet. Open Kame and give this code, which opens it once and for a day: {code}"));
     }
     let own = if demo && place.instruments.is_none() { own_instruments().await } else { None };
     let instruments = place.instruments.clone().or_else(|| own.as_ref().map(|(_, url)| url.clone()));
@@ -490,6 +510,11 @@ async fn served(place: &Place, demo: bool) -> anyhow::Result<()> {
     drop(held);
     tracing::info!("stopped");
     Ok(())
+}
+
+/// Says something to whoever started this; that nobody listens any more is no reason to end.
+fn tell(line: &str) {
+    let _ = writeln!(std::io::stdout(), "{line}");
 }
 
 /// The program of the instruments, which stands beside this one: nothing of it is in here.

@@ -6,7 +6,7 @@ use kame_core::plan::{Plan, build};
 use kame_core::problem::Problem;
 use kame_core::record::Entry;
 use kame_core::stop::Stop;
-use kame_core::view::{Ask, Drawn, Planned, WallView, leave_out, planned};
+use kame_core::view::{Ask, Drawn, JobProgress, Planned, WallView, leave_out, planned};
 use kame_store::{JobState, Store, StoreError};
 use std::collections::{HashMap, VecDeque};
 use std::hash::{DefaultHasher, Hash, Hasher};
@@ -85,6 +85,9 @@ const MOST_RECORDS: usize = 6;
 /// So many tasks of calendars are kept altogether.
 const MOST_TASKS: usize = 20_000;
 
+/// So many jobs' progress is remembered: all of a firm's.
+const MOST_PROGRESS: usize = 500;
+
 /// What was answered lately.
 #[derive(Default)]
 pub struct Recent {
@@ -92,6 +95,7 @@ pub struct Recent {
     plans: Shelf<Standing, Made>,
     calendars: Shelf<(Standing, u64), Booking>,
     drawings: Shelf<(i64, String), Drawn>,
+    progress: Shelf<(Standing, u64), JobProgress>,
 }
 
 impl Recent {
@@ -152,6 +156,25 @@ impl Recent {
             self.calendars.put(key, Arc::clone(&laid), |b| b.tasks.len(), MOST_TASKS);
         }
         Ok(laid)
+    }
+
+    /// How far a job has come, up to an entry of its record.
+    ///
+    /// # Errors
+    /// What working it out says.
+    pub fn progress<E>(
+        &self,
+        state: &JobState,
+        last: u64,
+        ask: impl FnOnce() -> Result<JobProgress, E>,
+    ) -> Result<Arc<JobProgress>, E> {
+        let key = ((state.id, state.revision, state.bench), last);
+        if let Some(known) = self.progress.take(&key) {
+            return Ok(known);
+        }
+        let found = Arc::new(ask()?);
+        self.progress.put(key, Arc::clone(&found), |_| 1, MOST_PROGRESS);
+        Ok(found)
     }
 
     /// Keeps a plan that was built for a change.

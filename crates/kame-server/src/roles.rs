@@ -19,10 +19,12 @@ pub fn least_role(method: &Method, path: &str) -> Option<Role> {
         [
             "jobs",
             _,
-            "calendar" | "compare" | "fit" | "go" | "holds" | "judge" | "kit" | "preview" | "repairs" | "schedule"
-            | "test",
+            "calendar" | "compare" | "fit" | "go" | "holds" | "judge" | "kit" | "model" | "model.ifc" | "preview"
+            | "repairs" | "schedule" | "test",
         ] => Role::Viewer,
         ["practice", "progress"] => Role::Viewer,
+        // They hold what the firm buys at which price.
+        ["ways", ..] if reads => Role::Viewer,
         ["mix" | "model" | "profile" | "water" | "practice" | "instruments", ..] => Role::None,
         ["jobs", _, "record" | "ticks"] | ["jobs", _, "photos", _] => Role::Crew,
         _ if reads => Role::None,

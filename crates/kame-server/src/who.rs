@@ -378,14 +378,15 @@ fn who_key(who: &Who, parts: &Parts) -> String {
     }
 }
 
-/// A link shows a job without its record, history and calendar, in which people are named; one to an opening shows how it stands and its steps alone.
+/// A link shows a job without its record, history and calendar, in which people are named, and without what the whole firm does; one to an opening
+/// shows how it stands and its steps alone.
 fn outside(share: &Share, path: &str) -> Result<(), Fault> {
     let refused = || Fault::forbidden("the link does not show that".into());
     let rest = path.strip_prefix(&format!("/api/jobs/{}", share.job)).ok_or_else(refused)?;
     let steps = ["", "/checks", "/pictures", "/stands", "/nights"];
-    let people = ["/record", "/minutes", "/history", "/shares", "/calendar", "/photos"];
+    let within = ["/record", "/minutes", "/history", "/shares", "/calendar", "/photos", "/way"];
     let is = |list: &[&str]| list.iter().any(|p| rest == *p || (!p.is_empty() && rest.starts_with(&format!("{p}/"))));
-    if is(&people) || (share.place.is_some() && !is(&steps)) {
+    if is(&within) || (share.place.is_some() && !is(&steps)) {
         return Err(refused());
     }
     Ok(())

@@ -4,6 +4,7 @@
 
 mod error;
 mod file;
+mod firm;
 mod folder;
 mod history;
 mod migrations;
@@ -13,6 +14,7 @@ mod practice;
 mod record;
 
 pub use error::StoreError;
+pub use firm::{FoundJob, FoundPlace, KeptWay, MOST_WAYS};
 pub use folder::{Found, Held, Manifest, back_up, hold, look_through, restore};
 pub use history::{Deleted, History, KEPT_BYTES, LEAST_KEPT, PURGED_AFTER, Past};
 pub use people::{
@@ -78,6 +80,10 @@ pub struct JobSummary {
     pub revision: i64,
     /// What was said of the finished wall at this revision, 1 (the worst) to 6; `null` where nobody has looked yet.
     pub verdict: Option<u8>,
+    /// When it was put aside; `null` where it is among the others.
+    pub archived: Option<String>,
+    /// The firm's way of building that it follows; `null` where it goes its own.
+    pub follows: Option<String>,
 }
 
 /// What a change is called, and who made it; empty where nobody signs in.
@@ -135,7 +141,7 @@ impl Store {
     pub fn jobs(&self) -> Result<Vec<JobSummary>, StoreError> {
         let connection = self.readers.get()?;
         let mut query = connection.prepare_cached(
-            "SELECT id, name, wall, openings, changed, revision, CASE WHEN verdict_of = revision THEN verdict END FROM job WHERE deleted IS NULL ORDER BY changed DESC, id DESC",
+            "SELECT id, name, wall, openings, changed, revision, CASE WHEN verdict_of = revision THEN verdict END, archived, follows FROM job WHERE deleted IS NULL ORDER BY changed DESC, id DESC",
         )?;
         let rows = query.query_map([], |r| {
             Ok(JobSummary {
@@ -146,6 +152,8 @@ impl Store {
                 changed: r.get(4)?,
                 revision: r.get(5)?,
                 verdict: r.get(6)?,
+                archived: r.get(7)?,
+                follows: r.get(8)?,
             })
         })?;
         Ok(rows.collect::<Result<_, _>>()?)
@@ -339,8 +347,15 @@ fn standing(connection: &Connection, id: i64) -> Result<Standing, StoreError> {
 /// Makes a job, and says its number.
 fn create_in(tx: &Connection, job: &Job) -> Result<i64, StoreError> {
     tx.execute(
-        "INSERT INTO job (name, wall, openings, ticked, position, revision) VALUES (?1, ?2, ?3, ?4, 0, 1)",
-        params![job.name, job.wall.name, job.openings.len() as i64, written(&Ticked::of(job))],
+        "INSERT INTO job (name, wall, openings, ticked, words, follows, position, revision) VALUES (?1, ?2, ?3, ?4, ?5, ?6, 0, 1)",
+        params![
+            job.name,
+            job.wall.name,
+            job.openings.len() as i64,
+            written(&Ticked::of(job)),
+            firm::words(job),
+            job.follows
+        ],
     )?;
     let id = tx.last_insert_rowid();
     let row = "INSERT INTO history (job_id, position, label, job) VALUES (?1, 0, 'made', ?2)";
@@ -378,9 +393,19 @@ impl Place {
         let bench = self.bench + i64::from(*ticked != self.ticked);
         let openings = job.openings.len() as i64;
         tx.execute(
-            "UPDATE job SET position = ?2, name = ?3, wall = ?4, openings = ?5, ticked = ?6, bench = ?7, revision = revision + 1,
-             changed = strftime('%Y-%m-%dT%H:%M:%fZ') WHERE id = ?1",
-            params![self.id, position, job.name, job.wall.name, openings, written(ticked), bench],
+            "UPDATE job SET position = ?2, name = ?3, wall = ?4, openings = ?5, ticked = ?6, bench = ?7, words = ?8, follows = ?9,
+             revision = revision + 1, changed = strftime('%Y-%m-%dT%H:%M:%fZ') WHERE id = ?1",
+            params![
+                self.id,
+                position,
+                job.name,
+                job.wall.name,
+                openings,
+                written(ticked),
+                bench,
+                firm::words(job),
+                job.follows
+            ],
         )?;
         Ok(())
     }

@@ -129,8 +129,30 @@ CREATE TABLE audit (
 ALTER TABLE history ADD COLUMN who TEXT NOT NULL DEFAULT '';
 ";
 
+/// 2026-11-30. Why: jobs of a firm are put aside, found by a word, and follow its ways of building.
+const FIRM: &str = "
+ALTER TABLE job ADD COLUMN archived TEXT;
+ALTER TABLE job ADD COLUMN words TEXT NOT NULL DEFAULT '';
+ALTER TABLE job ADD COLUMN follows TEXT COLLATE NOCASE;
+UPDATE job SET words = coalesce((
+    SELECT group_concat(line, char(10)) FROM (
+        SELECT char(9) || coalesce(h.job ->> '$.wall.name', '') AS line
+        UNION ALL SELECT char(9) || (value ->> '$.name') FROM json_each(h.job, '$.wall.corners')
+        UNION ALL SELECT (value ->> '$.id') || char(9) || (value ->> '$.name') FROM json_each(h.job, '$.openings')
+    )), '')
+FROM history h
+WHERE h.job_id = job.id AND h.position = job.position AND json_valid(h.job);
+CREATE TABLE way (
+    id INTEGER PRIMARY KEY,
+    name TEXT NOT NULL COLLATE NOCASE UNIQUE,
+    way TEXT NOT NULL,
+    changed TEXT NOT NULL DEFAULT (strftime('%Y-%m-%dT%H:%M:%fZ')),
+    who TEXT NOT NULL
+) STRICT;
+";
+
 /// Version of the newest schema.
-pub const NEWEST: i64 = 8;
+pub const NEWEST: i64 = 9;
 
 /// All migrations.
 pub fn all() -> Migrations<'static> {
@@ -143,6 +165,7 @@ pub fn all() -> Migrations<'static> {
         M::up(PRACTICE),
         M::up(DROPPED),
         M::up(PEOPLE),
+        M::up(FIRM),
     ])
 }
 

@@ -182,7 +182,7 @@ fn refused<T>(path: &str, why: impl Into<String>) -> Result<T, StoreError> {
     Err(StoreError::Refused(vec![Problem::new(path, why.into())]))
 }
 
-fn log(tx: &Connection, who: &str, what: &str, about: &str) -> Result<(), StoreError> {
+pub(crate) fn log(tx: &Connection, who: &str, what: &str, about: &str) -> Result<(), StoreError> {
     tx.execute("INSERT INTO audit (who, what, about) VALUES (?1, ?2, ?3)", [who, what, about])?;
     tx.execute("DELETE FROM audit WHERE id <= (SELECT max(id) FROM audit) - ?1", [AUDIT_KEPT])?;
     Ok(())

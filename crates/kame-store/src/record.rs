@@ -90,6 +90,16 @@ impl Store {
         rows.map(|text| read(id, &text?)).collect()
     }
 
+    /// Number of the last entry of a job's record; 0 where there is none.
+    ///
+    /// # Errors
+    /// What SQLite says.
+    pub fn last_entry(&self, id: i64) -> Result<u64, StoreError> {
+        let row = "SELECT coalesce(max(number), 0) FROM record WHERE job_id = ?1";
+        let last: i64 = self.readers.get()?.prepare_cached(row)?.query_row([id], |r| r.get(0))?;
+        Ok(last.unsigned_abs())
+    }
+
     /// The whole record of a job.
     ///
     /// # Errors

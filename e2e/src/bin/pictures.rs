@@ -67,6 +67,7 @@ async fn main() -> Result<()> {
     let part = |n: usize| folder.join(format!("part-{n}.png"));
     b.client.goto(&kame.url).await?;
     b.wait("[data-test=job]").await?;
+    b.until("return document.querySelectorAll('[data-test=progress]').length === document.querySelectorAll('[data-test=job]').length").await?;
     b.picture(&shot("jobs")).await?;
 
     b.client.goto(&format!("{}/jobs/2", kame.url)).await?;
@@ -146,7 +147,10 @@ async fn main() -> Result<()> {
     b.picture(&part(8)).await?;
     b.client.goto(&format!("{}/model", kame.url)).await?;
     let ifc = concat!(env!("CARGO_MANIFEST_DIR"), "/../crates/kame-formats/tests/formats/models/boat-shed-ifc4.ifc");
-    b.wait("input[type=file]").await?.send_keys(&std::fs::canonicalize(ifc)?.to_string_lossy()).await?;
+    b.wait("[data-test=model] input[type=file]")
+        .await?
+        .send_keys(&std::fs::canonicalize(ifc)?.to_string_lossy())
+        .await?;
     b.wait("[data-test=take-model]").await?;
     b.picture(&part(9)).await?;
     side_by_side(&b, &[part(8), part(9)], &shot("schedule")).await?;

@@ -269,6 +269,69 @@ async fn jobs_are_made_deleted_and_put_back() -> Result<()> {
 }
 
 #[tokio::test]
+async fn the_firm_sees_how_far_each_job_is_finds_one_by_a_word_and_puts_one_aside() -> Result<()> {
+    let kame = Kame::start(true).await?;
+    let b = open(&kame, "/").await?;
+    b.until_text("[data-test=risks]", "1 wall needs something for the night").await?;
+    b.until_text("[data-test=tonight]", "cover it").await?;
+    b.until("return document.querySelectorAll('[data-test=progress]').length === 6").await?;
+    b.is_for_everybody("the jobs").await?;
+    b.wait("[data-test=find]").await?.send_keys("wash west").await?;
+    b.until_text("[data-test=found]", "W2 · Wash room window").await?;
+    b.until("return document.querySelectorAll('[data-test=job]').length === 0").await?;
+    b.client.goto(&kame.url).await?;
+    b.until("return document.querySelectorAll('[data-test=job]').length === 6").await?;
+    b.click("[data-test=put-aside]").await?;
+    b.until_text("[data-test=aside]", "1 job put aside").await?;
+    b.until("return document.querySelectorAll('[data-test=job]').length === 5").await?;
+    b.click("[data-test=aside] summary").await?;
+    b.click("[data-test=take-back]").await?;
+    b.until("return document.querySelectorAll('[data-test=job]').length === 6").await?;
+    // What comes next leads to its step.
+    b.click("[data-test=next]").await?;
+    b.until("return location.pathname === '/jobs/3' && location.search.includes('step=')").await?;
+    b.end().await
+}
+
+#[tokio::test]
+async fn a_job_takes_the_firm_s_way_and_says_where_it_leaves_it() -> Result<()> {
+    let kame = Kame::start(true).await?;
+    let b = open(&kame, "/jobs/5/start").await?;
+    let to_advice =
+        "document.querySelector('[data-test=skip]')?.click(); return !!document.querySelector('[data-test=way-panel]')";
+    b.until(to_advice).await?;
+    b.until_text("[data-test=way-panel]", "goes its own way").await?;
+    b.wait("[data-test=way-name]").await?.send_keys("Gable way").await?;
+    b.click("[data-test=keep-way]").await?;
+    b.until_text("[data-test=way-said]", "\"Gable way\" is kept").await?;
+    b.wait("[data-test=way-name]").await?.send_keys("estuary way").await?;
+    b.click("[data-test=keep-way]").await?;
+    b.until_text("[data-test=way-wrong]", "is kept already").await?;
+    b.until_text("[data-test=keep-way]", "Replace it").await?;
+    b.client.goto(&format!("{}/jobs/3/start", kame.url)).await?;
+    b.until(to_advice).await?;
+    b.until_text("[data-test=differs]", "It differs in 1 thing").await?;
+    b.is_for_everybody("the way of a job").await?;
+    b.click("[data-test=take-way]").await?;
+    b.until_text("[data-test=differs]", "It differs in nothing").await?;
+    b.click("[data-test=leave-way]").await?;
+    b.until_text("[data-test=way-panel]", "goes its own way").await?;
+    b.client.goto(&format!("{}/ways", kame.url)).await?;
+    b.until_text("[data-test=way]", "Estuary way").await?;
+    b.is_for_everybody("the ways").await?;
+    // A new job begins as the firm builds.
+    b.client.goto(&kame.url).await?;
+    b.click("[data-test=new-job]").await?;
+    b.wait("[data-test=job-name]").await?.send_keys("Slipway").await?;
+    b.choose("[data-test=job-way] [role=combobox]", "Gable way").await?;
+    b.click("[data-test=name-it]").await?;
+    b.wait("[data-test=verdict]").await?;
+    b.client.goto(&kame.url).await?;
+    b.until_text("[data-test=follows]", "Gable way, as it is kept").await?;
+    b.end().await
+}
+
+#[tokio::test]
 async fn a_phone_shows_the_wall_the_water_and_the_card() -> Result<()> {
     let kame = Kame::start(true).await?;
     let b = Browser::phone(390, 844).await?;

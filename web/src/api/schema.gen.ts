@@ -211,6 +211,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/jobs/{id}/archive": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Puts a job aside, or takes it back. Nothing of it changes, and it can be worked on all the same. */
+    post: operations["put_aside"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/jobs/{id}/calendar": {
     parameters: {
       query?: never;
@@ -612,6 +629,43 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/jobs/{id}/model": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * What a newer building model would change on a job that came out of an earlier one: what moved, is new or gone, and the edit that takes it, with
+     *     answers, names and products of what is still there. Nothing is kept.
+     */
+    post: operations["newer_model"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/jobs/{id}/model.ifc": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** The same building model with what is planned for its openings: a set of properties for each, everything else byte for byte as it came. */
+    post: operations["noted_model"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/jobs/{id}/nights": {
     parameters: {
       query?: never;
@@ -707,6 +761,23 @@ export interface paths {
     };
     /** Every figure as shipped, in force, and in each profile kept in the job. */
     get: operations["profile"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/jobs/{id}/progress": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** How far a job has come by its record: what is done, what comes next, and how it stands tonight. */
+    get: operations["job_progress"];
     put?: never;
     post?: never;
     delete?: never;
@@ -971,7 +1042,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** How every step stands by the record, or the steps at one opening. */
+    /** How every step stands by the record, or the steps at one opening; by a link without names and notes. */
     get: operations["stands"];
     put?: never;
     post?: never;
@@ -1112,6 +1183,23 @@ export interface paths {
     };
     /** Everything that is looked at before cover, in the order of the scaffold, with what can still be seen and what was said of it. */
     get: operations["walked"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/jobs/{id}/way": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** Where a job differs from the way it follows, or from another. */
+    get: operations["way_here"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1395,6 +1483,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/search": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** Jobs in which words stand, those put aside last; at most 100, each with at most 5 places. */
+    get: operations["find"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/sign-in": {
     parameters: {
       query?: never;
@@ -1458,6 +1563,42 @@ export interface paths {
     /** Answers a layup file with heads and ponds, within limits: of a wall that is divided into more parts, ask about a part. */
     post: operations["water"];
     delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/ways": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** The firm's ways of building, by name. */
+    get: operations["ways"];
+    put?: never;
+    /** Keeps the way of a job as one of the firm's. */
+    post: operations["keep_way"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/ways/{id}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** One way of building, whole. */
+    get: operations["way"];
+    put?: never;
+    post?: never;
+    /** Forgets a way of building; jobs that followed it stay as they are. */
+    delete: operations["forget_way"];
     options?: never;
     head?: never;
     patch?: never;
@@ -1638,6 +1779,11 @@ export interface components {
       of: components["schemas"]["OfScene"];
       /** @description Who it was; left out where nothing is to be kept. */
       who?: string | null;
+    };
+    /** @description Whether a job is put aside. */
+    Aside: {
+      /** @description True to put it aside, false to take it back among the others. */
+      aside: boolean;
     };
     /** @description Which products say of a figure themselves, and by what attribute. */
     AskedByProduct: {
@@ -2599,6 +2745,28 @@ export interface components {
         }
       | {
           /** @enum {string} */
+          edit: "take_way";
+          /** @description The way. */
+          way: components["schemas"]["Way"];
+        }
+      | {
+          /** @description Corners from left to right. */
+          corners: components["schemas"]["CornerSpec"][];
+          /** @enum {string} */
+          edit: "take_model";
+          /** @description From the bottom plate up. */
+          height: components["schemas"]["Length"];
+          /** @description Everything that is on the walls then. */
+          openings: components["schemas"]["OpeningSpec"][];
+          /** @description All of the walls, unfolded. */
+          width: components["schemas"]["Length"];
+        }
+      | {
+          /** @enum {string} */
+          edit: "leave_way";
+        }
+      | {
+          /** @enum {string} */
           edit: "restore_order";
         }
       | {
@@ -2974,6 +3142,11 @@ export interface components {
       /** @description The walls it shows on, from 0 at the left. */
       walls: number[];
     };
+    /** @description How far a job has come, and where it leaves the firm's way. */
+    FirmLine: components["schemas"]["JobProgress"] & {
+      /** @description In how many things it differs from the way it follows; `null` where it follows none, or one that is not kept here. */
+      differs?: number | null;
+    };
     /** @description What is said of an opening before its unit is set. */
     Fit: {
       fits?: components["schemas"]["Fits"] | null;
@@ -3013,6 +3186,20 @@ export interface components {
           /** @description Its number in the list of the finished wall, from 1. */
           number: number;
         };
+    /** @description A job that was found by a word. */
+    FoundJob: {
+      /** @description True where it was put aside. */
+      archived: boolean;
+      /**
+       * Format: int64
+       * @description Number of the job.
+       */
+      id: number;
+      /** @description Its name. */
+      name: string;
+      /** @description Where the word stands in it; empty where it stands in its name alone. */
+      places: components["schemas"]["FoundPlace"][];
+    };
     /**
      * @description What kind of thing was found. Its words are in `data/repairs.toml`.
      * @enum {string}
@@ -3026,6 +3213,13 @@ export interface components {
       name: string;
       /** @description What it is, in a sentence. */
       says: string;
+    };
+    /** @description A place in a job in whose name a word stands. */
+    FoundPlace: {
+      /** @description What people call it. */
+      name: string;
+      /** @description Id of the opening or other feature; empty for a wall. */
+      place: string;
     };
     /** @description What was found, and what is done about it. */
     FoundSpec: {
@@ -3336,6 +3530,8 @@ export interface components {
       figures?: {
         [key: string]: string;
       };
+      /** @description Name of the firm's way of building that it follows; left out where it goes its own. */
+      follows?: string | null;
       /** @description `kame-job`. */
       format: string;
       /** @description What was found on the wall as it stood, with its repairs, in the order in which it was found. */
@@ -3371,6 +3567,22 @@ export interface components {
       state: components["schemas"]["JobState"];
       /** @description Everything the screens show. */
       view: components["schemas"]["WallView"];
+    };
+    /** @description How far a job has come. */
+    JobProgress: {
+      /** @description Steps that are done. */
+      done: number;
+      /** @description Steps with a check that is not as it should be. */
+      failed: number;
+      next?: components["schemas"]["NextStep"] | null;
+      /** @description Steps altogether, without those that are left out. */
+      of: number;
+      tonight?: components["schemas"]["TonightView"] | null;
+      /**
+       * Format: int32
+       * @description What is said of the finished wall, 1 (the worst) to 6.
+       */
+      verdict: number;
     };
     /** @description What somebody may do on a job. */
     JobRole: {
@@ -3408,8 +3620,12 @@ export interface components {
     };
     /** @description A line of the list of jobs. */
     JobSummary: {
+      /** @description When it was put aside; `null` where it is among the others. */
+      archived?: string | null;
       /** @description When it was last changed, RFC 3339, UTC. */
       changed: string;
+      /** @description The firm's way of building that it follows; `null` where it goes its own. */
+      follows?: string | null;
       /**
        * Format: int64
        * @description Number of the job.
@@ -3460,6 +3676,18 @@ export interface components {
       /** @description The reading that is farthest off, from 0; `null` where none is. */
       worst?: number | null;
     };
+    /** @description Which job's way is kept, and under which name. */
+    KeepWay: {
+      /**
+       * Format: int64
+       * @description Number of the job whose answers, figures and products it is.
+       */
+      job: number;
+      /** @description What people call it. */
+      name: string;
+      /** @description True to replace the way that has this name. */
+      replace?: boolean;
+    };
     /** @description Pieces and openings of a drawing that are as they were in another one and are left out. */
     Kept: {
       /** @description What the other drawing is called. */
@@ -3482,6 +3710,25 @@ export interface components {
       tasks: {
         [key: string]: number[];
       };
+    };
+    /** @description A way of building as lists show it. */
+    KeptWay: {
+      /** @description When it was last kept, RFC 3339, UTC. */
+      changed: string;
+      /**
+       * Format: int64
+       * @description Jobs that follow it, those put aside included.
+       */
+      followers: number;
+      /**
+       * Format: int64
+       * @description Its number.
+       */
+      id: number;
+      /** @description What people call it. */
+      name: string;
+      /** @description Who kept it; empty where nobody signs in. */
+      who: string;
     };
     /** @description A wall from above, on a key: x to the right, y down. */
     KeyWall: {
@@ -4039,6 +4286,40 @@ export interface components {
       /** @description Its size where it is cut. */
       size: string;
     };
+    /** @description What a newer model would change, before anything is taken. */
+    Newer: {
+      /** @description What is otherwise with each opening. */
+      changes: components["schemas"]["NewerChange"][];
+      /** @description The walls of the model from above. */
+      drawn: components["schemas"]["TakenWall"][];
+      edit?: components["schemas"]["Edit"] | null;
+      /** @description What was left out of the model or taken otherwise, and why. */
+      left_out: string[];
+      /** @description Why it could not be built. */
+      refused: string[];
+      /** @description What is otherwise with the walls. */
+      walls: string[];
+    };
+    /** @description Something that is otherwise in a newer model. */
+    NewerChange: {
+      /** @description Id of the opening in the job; of a new one the id that it would get. */
+      id: string;
+      /** @description What the job calls it. */
+      name: string;
+      /** @description What is otherwise, as a sentence. */
+      says: string;
+    };
+    /** @description The step that comes next. */
+    NextStep: {
+      /** @description Id of the opening; empty for the walls. */
+      place: string;
+      /** @description What people call that. */
+      place_name: string;
+      /** @description Its id. */
+      step: string;
+      /** @description What is done. */
+      title: string;
+    };
     /**
      * @description How a step may be left overnight, the best first.
      * @enum {string}
@@ -4108,6 +4389,8 @@ export interface components {
       id: string;
       /** @description From the wall's left end to the rough opening, or to the outline of the thing. */
       left: components["schemas"]["Length"];
+      /** @description Its id in the building model that it came out of; empty where it came out of none. */
+      model?: string;
       /** @description What people call it. */
       name: string;
       /** @description Which product of a kind is used here where it is not that of its wall, by the generic one. */
@@ -5507,6 +5790,15 @@ export interface components {
       /** @description From which roll of its product it was cut, from 1, as the cut list says; left out where it comes from none. */
       roll?: number | null;
     };
+    /** @description An evening on which a wall is left as it stands. */
+    TonightView: {
+      /** @description What to put on it, in words. */
+      put: string[];
+      /** @description How it may be left. */
+      state: components["schemas"]["NightState"];
+      /** @description What rain does to it; empty where it stays dry. */
+      why: string;
+    };
     /** @description How long some steps took, all together. */
     Took: {
       /**
@@ -5715,6 +6007,55 @@ export interface components {
       /** @description Which water: `rain`, `unit-leak` (a unit leaks into its pan), `behind` (water behind the sheet); all features of the wall together. */
       scenario: string;
     };
+    /** @description A way of building under a name. */
+    Way: {
+      /** @description Answers about what is on them, by what that is; what is not given is each one's own affair. */
+      features?: {
+        [key: string]: components["schemas"]["BTreeMap"];
+      };
+      /** @description Figures that are not the shipped profile's, as text. */
+      figures?: {
+        [key: string]: string;
+      };
+      /** @description What people call it. */
+      name: string;
+      /** @description Own products by the generic one they stand for. What is on the truck is no way of building. */
+      own?: {
+        [key: string]: components["schemas"]["OwnProduct"];
+      };
+      /** @description What somebody found out about pairs that touch. */
+      pairs?: components["schemas"]["RecordedPair"][];
+      /** @description Which product of a kind is used where the plan says a generic one. */
+      products?: components["schemas"]["BTreeMap"];
+      /** @description Answers about the walls; what is not given is the usual. */
+      wall?: components["schemas"]["BTreeMap"];
+    };
+    /** @description Something that is otherwise in a job than in a way. */
+    WayDifference: {
+      /** @description What the job has. */
+      here: string;
+      /** @description What it is about. */
+      part: components["schemas"]["WayPart"];
+      /** @description Ids of the openings and other features; empty where it is about the whole job. */
+      places: string[];
+      /** @description What the way has. */
+      way: string;
+      /** @description The question, figure or product. */
+      what: string;
+    };
+    /** @description A job held against a way of building. */
+    WayHere: {
+      /** @description Where the job differs from it. */
+      differences: components["schemas"]["WayDifference"][];
+      /** @description Name of the way that the job follows; `null` where it goes its own. */
+      follows?: string | null;
+      way?: components["schemas"]["Way"] | null;
+    };
+    /**
+     * @description What of a job a difference is about.
+     * @enum {string}
+     */
+    WayPart: "walls" | "features" | "figures" | "products";
     /**
      * @description Which water is shown.
      * @enum {string}
@@ -6267,6 +6608,37 @@ export interface operations {
         };
       };
       412: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  put_aside: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Aside"];
+      };
+    };
+    responses: {
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      404: {
         headers: {
           [name: string]: unknown;
         };
@@ -7257,6 +7629,120 @@ export interface operations {
       };
     };
   };
+  newer_model: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/x-step": string;
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Newer"];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  noted_model: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/x-step": string;
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/x-step": unknown;
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
   nights: {
     parameters: {
       query?: never;
@@ -7518,6 +8004,43 @@ export interface operations {
         };
       };
       404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  job_progress: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["FirmLine"];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8442,6 +8965,38 @@ export interface operations {
       };
     };
   };
+  way_here: {
+    parameters: {
+      query?: {
+        /** @description Number of the way; the one that the job follows where it is left out. */
+        way?: number;
+      };
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["WayHere"];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
   join: {
     parameters: {
       query?: never;
@@ -8963,6 +9518,36 @@ export interface operations {
       };
     };
   };
+  find: {
+    parameters: {
+      query: {
+        /** @description Words, all of which stand in the name of a job or of one of its walls and places; at most 100 characters. */
+        text: string;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["FoundJob"][];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
   sign_in: {
     parameters: {
       query?: never;
@@ -9076,6 +9661,120 @@ export interface operations {
         };
       };
       503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  ways: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["KeptWay"][];
+        };
+      };
+    };
+  };
+  keep_way: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["KeepWay"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["KeptWay"];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  way: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Way"];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  forget_way: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      404: {
         headers: {
           [name: string]: unknown;
         };

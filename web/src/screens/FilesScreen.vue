@@ -73,6 +73,13 @@ const groups = computed(() => [
         <h3>{{ s.files.incoming }}</h3>
         <ul>
           <li>
+            <RouterLink
+              :to="{ name: 'newer-model', params: { id: String(route.params.id) } }"
+              data-test="to-newer-model"
+              >{{ s.newerModel.title }}</RouterLink
+            >
+          </li>
+          <li>
             <RouterLink :to="{ name: 'schedule', params: { id: String(route.params.id) } }">{{
               s.schedule.title
             }}</RouterLink>

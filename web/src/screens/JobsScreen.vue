@@ -3,16 +3,26 @@ import Button from "primevue/button";
 import Dialog from "primevue/dialog";
 import InputText from "primevue/inputtext";
 import Message from "primevue/message";
-import { inject, onMounted, ref } from "vue";
+import Select from "primevue/select";
+import { computed, inject, onMounted, onUnmounted, ref, shallowRef } from "vue";
 import { useRouter } from "vue-router";
-import { api, sentence, type Deleted, type JobSummary } from "../api/client";
+import {
+  api,
+  sentence,
+  type Deleted,
+  type FirmLine,
+  type FoundJob,
+  type JobSummary,
+  type KeptWay,
+} from "../api/client";
 import FilePick from "../fields/FilePick.vue";
+import FindJob from "../firm/FindJob.vue";
+import JobLine from "../firm/JobLine.vue";
 import KameMark from "../shell/KameMark.vue";
 import { longest } from "../lib/limits";
 import { darkKey } from "../lib/theme-key";
 import { useMe } from "../stores/me";
 import { s } from "../strings";
-import VerdictMark from "../wall/VerdictMark.vue";
 
 const me = useMe();
 const router = useRouter();
@@ -23,7 +33,16 @@ const deleted = ref<Deleted[]>([]);
 /** Why nothing can be changed just now. */
 const readOnly = ref<string | null>(null);
 const removed = ref<JobSummary | null>(null);
-const naming = ref<{ job: JobSummary | null; name: string } | null>(null);
+const naming = ref<{ job: JobSummary | null; name: string; way: number | null } | null>(null);
+/** How far each job has come; asked for one after the other, once the list is there. */
+const lines = shallowRef<Record<number, FirmLine>>({});
+const found = shallowRef<FoundJob[] | null>(null);
+const ways = shallowRef<KeptWay[]>([]);
+const atWork = computed(() => (jobs.value ?? []).filter((j) => !j.archived));
+const aside = computed(() => (jobs.value ?? []).filter((j) => j.archived));
+const begun = computed(() => atWork.value.filter((j) => lines.value[j.id]?.tonight));
+const risks = computed(() => begun.value.filter((j) => lines.value[j.id]?.tonight?.state !== "dry"));
+const waysToStart = computed(() => [{ id: null, name: s.jobs.ownWay }, ...ways.value]);
 
 /** Runs a request; its answer, or null with the sentence shown. */
 async function ask<T>(request: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T | true | null> {
@@ -39,12 +58,32 @@ async function ask<T>(request: Promise<{ data?: T; error?: unknown; response: Re
 async function load() {
   const list = await ask(api.GET("/api/jobs"));
   if (Array.isArray(list)) jobs.value = list;
+  void howFar();
   const health = await api.GET("/api/health").catch(() => undefined);
   const gone = me.may("builder") ? await api.GET("/api/deleted-jobs").catch(() => undefined) : undefined;
+  const kept = me.may("viewer") ? await api.GET("/api/ways").catch(() => undefined) : undefined;
+  ways.value = kept?.data ?? [];
   deleted.value = gone?.data ?? [];
   readOnly.value = health?.data?.read_only ?? null;
 }
 onMounted(load);
+let asking = 0;
+/** What is asked for stops where somebody looks at something else, or the list is read anew. */
+async function howFar() {
+  const mine = ++asking;
+  for (const job of atWork.value) {
+    const { data } = await api
+      .GET("/api/jobs/{id}/progress", { params: { path: { id: job.id } } })
+      .catch(() => ({ data: undefined }));
+    if (mine !== asking) return;
+    if (data) lines.value = { ...lines.value, [job.id]: data };
+  }
+}
+onUnmounted(() => (asking += 1));
+async function putAside(job: JobSummary, away: boolean) {
+  await ask(api.POST("/api/jobs/{id}/archive", { params: { path: { id: job.id } }, body: { aside: away } }));
+  await load();
+}
 
 const open = (id: number) => router.push({ name: "wall", params: { id: String(id) } });
 async function named() {
@@ -57,9 +96,18 @@ async function named() {
     await load();
   } else {
     const made = await ask(api.POST("/api/jobs", { body: { name: n.name } }));
-    // A new wall starts with its strategy.
-    if (made && made !== true) await router.push({ name: "start", params: { id: String(made.id) } });
+    if (!made || made === true) return;
+    if (n.way !== null && (await byWay(made.id, made.revision, n.way))) return void (await open(made.id));
+    // A new wall that goes its own way starts with its strategy.
+    await router.push({ name: "start", params: { id: String(made.id) } });
   }
+}
+/** Takes one of the firm's ways for a job. */
+async function byWay(id: number, revision: number, way: number) {
+  const whole = await ask(api.GET("/api/ways/{id}", { params: { path: { id: way } } }));
+  if (!whole || whole === true) return false;
+  const params = { path: { id }, header: { "If-Match": `"${revision}"` }, query: {} };
+  return !!(await ask(api.POST("/api/jobs/{id}/edits", { params, body: { edit: "take_way", way: whole } })));
 }
 async function copy(job: JobSummary) {
   await ask(api.POST("/api/jobs/{id}/copy", { params: { path: { id: job.id } } }));
@@ -98,13 +146,14 @@ const when = (iso: string) => new Date(iso).toLocaleString("en", { dateStyle: "m
     <main class="page">
       <div class="head">
         <h2>{{ s.jobs.title }}</h2>
+        <RouterLink class="to-practice" :to="{ name: 'ways' }" data-test="to-ways">{{ s.ways.title }}</RouterLink>
         <RouterLink class="to-practice" :to="{ name: 'model' }" data-test="to-model">{{
           s.fromModel.title
         }}</RouterLink>
         <RouterLink class="to-practice" :to="{ name: 'practice' }" data-test="to-practice">{{
           s.practice.title
         }}</RouterLink>
-        <Button :label="s.jobs.new" data-test="new-job" @click="naming = { job: null, name: '' }" />
+        <Button :label="s.jobs.new" data-test="new-job" @click="naming = { job: null, name: '', way: null }" />
         <FilePick :label="s.jobs.import" accept=".json,application/json" test="import-file" @chosen="imported" />
       </div>
       <Message v-if="error" severity="error" data-test="error"
@@ -115,43 +164,73 @@ const when = (iso: string) => new Date(iso).toLocaleString("en", { dateStyle: "m
         >{{ s.jobs.removed(removed.name) }}
         <Button size="small" text :label="s.jobs.undo" data-test="put-back" @click="putBack(removed.id)"
       /></Message>
+      <FindJob v-if="jobs?.length" @found="found = $event" />
       <p v-if="jobs === null && !error" aria-busy="true">{{ s.jobs.loading }}</p>
       <div v-else-if="jobs?.length === 0" class="empty">
         <h3>{{ s.jobs.empty }}</h3>
         <p>{{ s.jobs.emptyHelp }}</p>
       </div>
-      <ul v-else>
-        <li v-for="j in jobs" :key="j.id" data-test="job">
-          <button class="open" @click="open(j.id)">
-            <b>{{ j.name }}</b>
-            <span class="said" data-test="job-verdict">
-              <template v-if="j.verdict"><VerdictMark :state="j.verdict" /> {{ s.verdict.says[j.verdict] }}</template
-              ><span v-else class="quiet">{{ s.verdict.unknown }}</span>
+      <template v-else-if="found === null">
+        <p v-if="begun.length" class="risks" data-test="risks">
+          {{ s.jobs.risks(risks.length) }}
+          <RouterLink v-for="j in risks" :key="j.id" :to="{ name: 'site', params: { id: String(j.id) } }">{{
+            j.name
+          }}</RouterLink>
+        </p>
+        <ul>
+          <li v-for="j in atWork" :key="j.id" data-test="job">
+            <JobLine :job="j" :line="lines[j.id]" @open="open(j.id)" />
+            <span class="tools">
+              <Button
+                size="small"
+                text
+                :label="s.jobs.copy"
+                :aria-label="`${s.jobs.copy}: ${j.name}`"
+                @click="copy(j)"
+              />
+              <Button
+                size="small"
+                text
+                :label="s.jobs.rename"
+                :aria-label="`${s.jobs.rename}: ${j.name}`"
+                @click="naming = { job: j, name: j.name, way: null }"
+              />
+              <Button
+                size="small"
+                text
+                :label="s.jobs.aside"
+                :aria-label="`${s.jobs.aside}: ${j.name}`"
+                data-test="put-aside"
+                @click="putAside(j, true)"
+              />
+              <Button
+                size="small"
+                text
+                severity="danger"
+                :label="s.jobs.remove"
+                :aria-label="`${s.jobs.remove}: ${j.name}`"
+                @click="remove(j)"
+              />
             </span>
-            <span class="quiet"
-              >{{ j.wall }} · {{ s.jobs.openings(j.openings) }} · {{ s.jobs.changed }} {{ when(j.changed) }}</span
-            >
-          </button>
-          <span class="tools">
-            <Button size="small" text :label="s.jobs.copy" :aria-label="`${s.jobs.copy}: ${j.name}`" @click="copy(j)" />
-            <Button
-              size="small"
-              text
-              :label="s.jobs.rename"
-              :aria-label="`${s.jobs.rename}: ${j.name}`"
-              @click="naming = { job: j, name: j.name }"
-            />
-            <Button
-              size="small"
-              text
-              severity="danger"
-              :label="s.jobs.remove"
-              :aria-label="`${s.jobs.remove}: ${j.name}`"
-              @click="remove(j)"
-            />
-          </span>
-        </li>
-      </ul>
+          </li>
+        </ul>
+        <details v-if="aside.length" data-test="aside">
+          <summary>{{ s.jobs.archive(aside.length) }}</summary>
+          <ul>
+            <li v-for="j in aside" :key="j.id">
+              <RouterLink class="gone" :to="{ name: 'wall', params: { id: String(j.id) } }">{{ j.name }}</RouterLink>
+              <Button
+                size="small"
+                text
+                :label="s.jobs.takeBack"
+                :aria-label="`${s.jobs.takeBack}: ${j.name}`"
+                data-test="take-back"
+                @click="putAside(j, false)"
+              />
+            </li>
+          </ul>
+        </details>
+      </template>
       <details v-if="deleted.length" data-test="deleted">
         <summary>{{ s.jobs.deleted(deleted.length) }}</summary>
         <ul>
@@ -185,6 +264,17 @@ const when = (iso: string) => new Date(iso).toLocaleString("en", { dateStyle: "m
       <form v-if="naming" class="naming" @submit.prevent="named">
         <label for="job-name">{{ s.jobs.newName }}</label>
         <InputText id="job-name" v-model="naming.name" :maxlength="longest('name')" autofocus data-test="job-name" />
+        <template v-if="!naming.job && ways.length">
+          <label id="job-way">{{ s.jobs.startWith }}</label>
+          <Select
+            v-model="naming.way"
+            :options="waysToStart"
+            option-label="name"
+            option-value="id"
+            aria-labelledby="job-way"
+            data-test="job-way"
+          />
+        </template>
         <p v-if="error" role="alert" class="bad">{{ error }}</p>
         <div class="row">
           <Button type="button" severity="secondary" :label="s.jobs.cancel" @click="naming = null" />
@@ -251,26 +341,11 @@ li {
   border-top: 3px solid var(--shell);
   margin-bottom: 10px;
 }
-.open {
-  flex: 1 1 320px;
-  display: grid;
-  gap: 2px;
-  padding: 14px 16px;
-  font: inherit;
-  color: inherit;
-  text-align: left;
-  background: none;
-  border: 0;
-  cursor: pointer;
-}
-.open:hover b {
-  text-decoration: underline;
-}
-.open b {
-  font-size: 1.1rem;
-}
 .tools {
-  padding: 4px 8px;
+  display: grid;
+  grid-template-columns: auto auto;
+  align-self: start;
+  padding: 6px 8px;
 }
 .gone {
   flex: 1;
@@ -279,6 +354,12 @@ li {
 summary {
   min-height: 36px;
   margin-top: 18px;
+}
+.risks {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 14px;
+  margin: 0 0 8px;
 }
 .empty {
   padding: 40px 20px;

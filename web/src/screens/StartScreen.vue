@@ -7,6 +7,7 @@ import { useRoute, useRouter } from "vue-router";
 import { api, type Advice, type Strategy, type StrategyAnswer } from "../api/client";
 import { longest } from "../lib/limits";
 import { failure, newest } from "../lib/requests";
+import WayPanel from "../firm/WayPanel.vue";
 import ScreenBar from "../shell/ScreenBar.vue";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
@@ -132,6 +133,7 @@ async function follow() {
             </ul>
           </template>
         </div>
+        <WayPanel />
         <article v-for="a in answer.advice" :key="a.id" :data-advice="a.id">
           <h3>
             <span class="code">{{ a.id }}</span> {{ a.about }}

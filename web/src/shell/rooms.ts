@@ -39,6 +39,7 @@ export function roomOf(name: unknown, tab: unknown): Room["id"] | null {
     return (held?.[0] as Room["id"] | undefined) ?? "truck";
   }
   if (name === "walk") return "site";
+  if (name === "newer-model") return "files";
   if (name === "compare" || name === "schedule" || name === "repair") return "wall";
   return rooms.find((r) => r.id === name)?.id ?? null;
 }

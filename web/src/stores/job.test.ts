@@ -55,6 +55,7 @@ vi.stubGlobal("fetch", async (request: Request) => {
 });
 
 const { useJob } = await import("./job");
+const { useMe } = await import("./me");
 
 /** A moment that comes when it is told to. */
 function moment() {
@@ -134,6 +135,24 @@ describe("the job on the screen", () => {
     expect(await job.change({ edit: "rename", name: "mine" }, "rename")).toBe(false);
     await vi.waitFor(() => expect(job.state?.revision).toBe(4));
     expect(job.stale).toEqual({ edit: { edit: "rename", name: "mine" }, what: "rename" });
+  });
+
+  it("asks nobody for a change that whoever looks may not make", async () => {
+    const job = await opened();
+    const person = { id: 1, name: "Di", login: "di", role: "viewer" as const, jobs: [], made: "", ended: null };
+    useMe().take({ signs_in: true, first: false, person, share: null, token: "t" });
+    expect(await job.change({ edit: "rename", name: "x" })).toBe(false);
+    expect(job.error).toContain("change nothing");
+    expect(asked.length).toBe(1);
+    useMe().take({
+      signs_in: true,
+      first: false,
+      person: { ...person, jobs: [{ job: 7, role: "builder" }] },
+      share: null,
+      token: "t",
+    });
+    answers.push({ status: 200, body: answer(2) });
+    expect(await job.change({ edit: "rename", name: "x" })).toBe(true);
   });
 
   it("shows the sentence of a refusal and changes nothing", async () => {

@@ -18,6 +18,8 @@ import {
 } from "../api/client";
 import { completed } from "../lib/merged";
 import { Refusal, failure, inTurn, isAsking, newest, overtake } from "../lib/requests";
+import { s } from "../strings";
+import { useMe } from "./me";
 
 /** The moment as a query: what is not asked is left out. */
 type Query = { [K in keyof Moment]?: NonNullable<Moment[K]> };
@@ -250,6 +252,11 @@ export const useJob = defineStore("job", () => {
   ): Promise<boolean> {
     const id = state.value?.id;
     if (id === undefined) return false;
+    // Who may not change it is told at once, and nobody is asked.
+    if (!useMe().may("builder", id)) {
+      error.value = s.shell.looksOnlyHelp;
+      return false;
+    }
     let moment = "";
     sending.value++;
     try {

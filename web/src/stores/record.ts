@@ -185,6 +185,8 @@ export const useRecord = defineStore("record", () => {
   /** How the steps stand by the record; true where it was heard. */
   async function look() {
     const id = jobId.value;
+    // Before a job is open there is nothing to hear.
+    if (id === 0) return false;
     try {
       const { data } = await api.GET("/api/jobs/{id}/stands", { params: { path: { id }, query: {} } });
       if (!data || id !== jobId.value || data.entries < entries.value) return false;

@@ -24,6 +24,68 @@ export const firm = {
     changed: "changed",
     save: "Save",
     cancel: "Cancel",
+    find: "Find a job, a wall or an opening",
+    found: (n: number) => (n === 0 ? "Nothing is called so." : n === 1 ? "1 job" : `${n} jobs`),
+    aside: "Put aside",
+    takeBack: "Take back",
+    archive: (n: number) => (n === 1 ? "1 job put aside" : `${n} jobs put aside`),
+    isAside: "put aside",
+    steps: (done: number, of: number) => `${done} of ${of} steps done`,
+    notBegun: (of: number) => `${of} steps, none begun`,
+    failed: (n: number) => (n === 1 ? "1 step is not as it should be" : `${n} steps are not as they should be`),
+    next: "Next",
+    allDone: "All done",
+    tonight: {
+      dry: "Tonight: dry as it stands",
+      tape: "Tonight: tape it",
+      cover: "Tonight: cover it",
+      open: "Tonight: rain gets in, keep it off",
+      bare: "Tonight: bare wall",
+    },
+    risks: (n: number) =>
+      n === 0
+        ? "No wall needs anything for the night."
+        : n === 1
+          ? "1 wall needs something for the night."
+          : `${n} walls need something for the night.`,
+    way: (name: string, n: number | null | undefined) =>
+      n == null
+        ? name
+        : n === 0
+          ? `${name}, as it is kept`
+          : `${name}, ${n === 1 ? "1 difference" : `${n} differences`}`,
+    startWith: "Built by",
+    ownWay: "Its own way",
+  },
+  ways: {
+    title: "Ways of building",
+    lead: "What a firm does alike on its jobs: answers, figures and products. A job takes a way and follows it; where it differs is told, and nothing changes by itself.",
+    none: "No way is kept yet. Open a job that is built as it should be, and keep its way under Strategy.",
+    followers: (n: number) => (n === 0 ? "no job follows it" : n === 1 ? "1 job follows it" : `${n} jobs follow it`),
+    kept: (day: string, who: string) => (who ? `kept ${day} by ${who}` : `kept ${day}`),
+    forget: "Forget",
+    reallyForget: "Yes, forget it: its jobs stay as they are",
+    here: "The firm's way",
+    against: "Held against",
+    choose: "Choose a way",
+    follows: (name: string) => `This job follows "${name}".`,
+    lost: (name: string) => `This job follows "${name}", which is not kept here any more.`,
+    own: "This job goes its own way.",
+    same: "It differs in nothing.",
+    differs: (n: number) => (n === 1 ? "It differs in 1 thing:" : `It differs in ${n} things:`),
+    what: "What",
+    job: "This job",
+    way: "The way",
+    where: "Where",
+    all: "everywhere",
+    take: "Take the way",
+    leave: "Leave it",
+    taken: "The way is taken.",
+    keepAs: "Keep this job's way as",
+    keep: "Keep",
+    replace: "Replace it",
+    isKept: (name: string) => `"${name}" is kept.`,
+    parts: { walls: "Walls", features: "Openings", figures: "Figures", products: "Products" },
   },
   fromModel: {
     title: "Building model",
@@ -33,7 +95,7 @@ export const firm = {
     reading: "Reading the model…",
     take: "Take it as a job",
     picture: "The outer walls from above, north up",
-    from: "The outer walls from above, north up. Windows are blue, doors brown.",
+    from: "The outer walls from above, north up. Windows are blue, doors brown, holes grey.",
     counts: (walls: number, openings: number) =>
       `${walls} ${walls === 1 ? "wall" : "walls"}, ${openings} ${openings === 1 ? "opening" : "openings"}`,
     mark: "Mark",
@@ -41,6 +103,15 @@ export const firm = {
     size: "Rough opening",
     sill: "Sill above the plate",
     leftOut: "Left out, or taken otherwise",
+  },
+  newerModel: {
+    title: "Newer building model",
+    help: "What an IFC file of the same building would change here: what moved, is new or gone. Answers, names and products of what is still there stay, and so does what was put in here.",
+    take: "Take the changes",
+    writeBack: "Save the model with what is planned",
+    same: "Nothing is otherwise than here.",
+    refused: "It cannot be built here as it is:",
+    what: "In the newer model",
   },
   people: {
     title: "People",

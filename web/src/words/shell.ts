@@ -2,6 +2,8 @@
 export const shell = {
   shell: {
     rooms: "Rooms of this job",
+    looksOnly: "To look at",
+    looksOnlyHelp: "You may look at this job and change nothing: ask an owner for more.",
     start: "Survey",
     wall: "Wall",
     cut: "Bench",

@@ -123,6 +123,13 @@ fn settle_openings(job: &mut Job, keep: Option<usize>) -> Result<(), Vec<Problem
     (0..job.openings.len()).filter(|i| keep != Some(*i)).try_for_each(|i| settle_opening(job, i, whole, None))
 }
 
+/// Every wall and everything on it gives up answers that cannot be built there.
+pub(super) fn settle_all(next: &mut Job) -> Result<(), Vec<Problem>> {
+    let whole = Schools::of_wall().map_err(|m| vec![Problem::new("$", m)])?;
+    settle_walls(&mut next.wall, whole, None);
+    settle_openings(next, None)
+}
+
 fn schools_of(feature: Feature) -> Result<&'static Schools, Vec<Problem>> {
     Schools::of(feature).map_err(|m| vec![Problem::new("$", m)])
 }

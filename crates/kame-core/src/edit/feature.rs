@@ -2,9 +2,10 @@
 
 use crate::job::{Job, OpeningSpec};
 use crate::length::Length;
-use crate::plan::{Opening, build};
+use crate::plan::{Opening, Piece, SurfaceId, build};
 use crate::problem::Problem;
 use crate::range::{NAME, Range};
+use crate::recipe::Role;
 use crate::recipe::schools::{Answers, Feature, Schools};
 use crate::surface::Rect;
 use serde::{Deserialize, Serialize};
@@ -56,7 +57,7 @@ pub fn feature_kinds() -> Result<&'static [FeatureKind], String> {
 }
 
 /// A free id with that first letter.
-pub(super) fn free_id(job: &Job, letter: &str) -> String {
+pub(crate) fn free_id(job: &Job, letter: &str) -> String {
     let taken = |id: &String| job.openings.iter().any(|o| o.id == *id);
     (1..).map(|n| format!("{letter}{n}")).find(|id| !taken(id)).unwrap_or_default()
 }
@@ -88,8 +89,20 @@ impl Placer {
         let plan = build(job)?;
         let hole = |o: &Opening| Some(o.rect).filter(|_| o.feature != Feature::Line);
         let hulls = plan.openings.iter().map(|o| Taken { by: o.name.clone(), hull: o.hull, hole: hole(o) });
+        let wall = plan.surfaces[0].facet.rect();
+        // Courses that go all the way round end past the corner at which they began: a patch over that lap would let in what runs behind it.
+        let begins = |r: &&(SurfaceId, Rect)| r.0 == SurfaceId::WALL && r.1.u0 == wall.u0;
+        let comes_round = |p: &&Piece| p.regions.iter().any(|(on, r)| *on == SurfaceId::WALL && r.u1 == wall.u1);
+        let laps = plan.pieces.iter().filter(|p| plan.round && p.role == Role::Barrier).filter(comes_round);
+        let lap =
+            laps.flat_map(|p| p.regions.iter().filter(begins)).map(|(_, r)| r.u1).filter(|u1| *u1 < wall.u1).max();
+        let lap = lap.map(|end| Taken {
+            by: "the lap round the corner".to_owned(),
+            hull: Rect::new(wall.u0, wall.v0, end, wall.v1),
+            hole: None,
+        });
         Ok(Self {
-            wall: plan.surfaces[0].facet.rect(),
+            wall,
             plate: plan.plate,
             corners: job.wall.corners.iter().map(|c| c.at).collect(),
             // The strips over corners where two barriers meet are in the way too.
@@ -97,6 +110,7 @@ impl Placer {
                 .meetings()
                 .flat_map(|(_, r)| plan.on_walls(r))
                 .map(|hull| Taken { by: "the corner".to_owned(), hull, hole: None })
+                .chain(lap)
                 .chain(hulls)
                 .collect(),
             known: HashMap::new(),
@@ -267,6 +281,7 @@ pub(super) fn one_more(
         height: kind.height,
         depth: same.or(job.openings.first()).map_or(Length::inch_fraction(11, 2), |o| o.depth),
         flange: same.map_or(Length::inch_fraction(11, 8), |o| o.flange),
+        model: String::new(),
     };
     if left.is_some() {
         thing.schools = buildable(job, thing.feature, &kind.schools, thing.wall(&job.wall))?;
@@ -293,7 +308,13 @@ pub(super) fn copies(job: &Job, id: &str, times: u32, step: Length) -> Result<Ve
     for n in 1..=times {
         let id = free_id(&all, &letter);
         let left = of.left + Length::from_units(step.units() * i64::from(n));
-        all.openings.push(OpeningSpec { name: numbered(&of.name, n + 1), id, left, ..of.clone() });
+        all.openings.push(OpeningSpec {
+            name: numbered(&of.name, n + 1),
+            id,
+            left,
+            model: String::new(),
+            ..of.clone()
+        });
     }
     Ok(all.openings.split_off(job.openings.len()))
 }

@@ -6,10 +6,13 @@ mod kit;
 mod order;
 mod schedule;
 mod shape;
+mod way;
 
+pub(crate) use feature::free_id;
 pub use feature::{COPIES, FeatureKind, feature_kinds};
 pub use schedule::{Column, Field, MOST_ROWS, Mapping, Schedule, ScheduleRow, read_schedule};
 pub use shape::TopShape;
+pub use way::{WayDifference, WayPart, way_differences, way_of};
 
 use self::answers::{set_school, take_schools};
 use self::kit::{products_at, record_pair, set_product};
@@ -17,7 +20,7 @@ use self::order::in_another_order;
 use self::shape::{set_wall, shaped};
 use crate::advice::follow;
 use crate::interview::Strategy;
-use crate::job::{CornerSpec, Deviation, FoundSpec, Job, LevelSpec, OpeningSpec, SiteSpec};
+use crate::job::{CornerSpec, Deviation, FoundSpec, Job, LevelSpec, OpeningSpec, SiteSpec, Way};
 use crate::kit::{Held, KitSpec, OwnProduct, PairVerdict};
 use crate::length::Length;
 use crate::plan::{Plan, build};
@@ -232,6 +235,24 @@ pub enum Edit {
     },
     /// Everything set as the strategy advises or as was decided.
     FollowAdvice,
+    /// All of the firm's way of building: answers, figures and products. The job follows it from then on.
+    TakeWay {
+        /// The way.
+        way: Way,
+    },
+    /// Walls and openings as a newer building model has them.
+    TakeModel {
+        /// All of the walls, unfolded.
+        width: Length,
+        /// From the bottom plate up.
+        height: Length,
+        /// Corners from left to right.
+        corners: Vec<CornerSpec>,
+        /// Everything that is on the walls then.
+        openings: Vec<OpeningSpec>,
+    },
+    /// The job goes its own way from here on; nothing else changes.
+    LeaveWay,
     /// The recipes' own order, nothing left out.
     RestoreOrder,
     /// A piece done other than planned, or put right again.
@@ -396,6 +417,16 @@ fn change(job: &Job, next: &mut Job, edit: &Edit) -> Result<(), Vec<Problem>> {
             let profile = Profile::general_practice().map_err(|e| data(e.to_string()))?;
             let figures = profile.values(&job.figures).map_err(|e| vec![Problem::new("$.figures", e.to_string())])?;
             *next = follow(next, &figures).map_err(data)?.job;
+        }
+        Edit::TakeWay { way } => way::take_way(next, way)?,
+        Edit::LeaveWay => next.follows = None,
+        Edit::TakeModel { width, height, corners, openings } => {
+            (next.wall.width, next.wall.height) = (*width, *height);
+            next.wall.corners.clone_from(corners);
+            next.openings.clone_from(openings);
+            let stays: HashSet<&str> = openings.iter().map(|o| o.id.as_str()).collect();
+            let gone: Vec<&str> = job.openings.iter().map(|o| o.id.as_str()).filter(|id| !stays.contains(id)).collect();
+            gone.into_iter().for_each(|id| forget_steps_at(next, id));
         }
         Edit::SetAsBuilt { deviation, so } => {
             next.as_built.retain(|d| d != deviation);

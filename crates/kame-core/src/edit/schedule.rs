@@ -329,6 +329,7 @@ fn one(
         height,
         depth: depth.or(same.map(|o| o.depth)).unwrap_or(Length::inch_fraction(11, 2)),
         flange: flange.or(same.map(|o| o.flange)).unwrap_or(Length::inch_fraction(11, 8)),
+        model: String::new(),
     };
     if left.is_some() {
         let said = |p: Vec<Problem>| p.into_iter().map(|p| p.message).collect::<Vec<_>>();

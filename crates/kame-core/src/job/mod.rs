@@ -5,23 +5,26 @@ mod bounds;
 mod file;
 mod found;
 mod site;
+mod way;
+mod wrong;
 
 pub use bench::{Tick, Ticked};
 pub use bounds::{MOST_ANSWERS, MOST_CORNERS, MOST_FIGURES};
 pub use file::{job_schema, read_job, write_job};
 pub use found::{FOUND_AT, FOUND_SIZE, FoundKind, FoundSpec, Holds, MOST_MENDED, Mend, Place};
 pub use site::{CrewSpec, Delivery, KeptPlan, MOST_CREWS, MOST_DATES, MOST_KEPT, Pin, SiteSpec, Standpoint, Visit};
+pub use way::Way;
 
 use crate::interview::Strategy;
 use crate::kit::{KitSpec, ProductsHere};
 use crate::length::{LONGEST, Length};
 use crate::problem::Problem;
-use crate::profile::{ProfileVersion, version_problems};
-use crate::range::{LengthRange, NAME, Range};
+use crate::profile::ProfileVersion;
+use crate::range::{LengthRange, Range};
 use crate::recipe::schools::{Answers, Feature, Schools};
 use crate::surface::Edge;
 use serde::{Deserialize, Serialize};
-use std::collections::{BTreeMap, HashSet};
+use std::collections::BTreeMap;
 
 /// Name of the format.
 pub const JOB_FORMAT: &str = "kame-job";
@@ -33,6 +36,8 @@ pub const OLDEST_JOB_VERSION: u32 = 1;
 pub const MOST_OPENINGS: usize = 1500;
 /// Most points of the top of a building's walls.
 pub const MOST_TOP_POINTS: usize = 400;
+/// The longest id that a building model gives anything.
+const MOST_MODEL_ID: usize = 64;
 /// Most things found on one wall.
 pub const MOST_FOUND: usize = 200;
 /// Most grade, paving and floor lines.
@@ -305,6 +310,9 @@ pub struct OpeningSpec {
     pub depth: Length,
     /// Width of the flange, 1 to 3 in.
     pub flange: Length,
+    /// Its id in the building model that it came out of; empty where it came out of none.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub model: String,
 }
 
 /// The order of work where it is not the recipes' own.
@@ -405,6 +413,9 @@ pub struct Job {
     /// The strategy interview: what was answered, and what was decided otherwise than advised.
     #[serde(default)]
     pub strategy: Strategy,
+    /// Name of the firm's way of building that it follows; left out where it goes its own.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub follows: Option<String>,
     /// Who works when, what comes when, and where the building stands; left out where nobody has said.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub site: Option<SiteSpec>,
@@ -458,6 +469,7 @@ impl Job {
             height: Length::inch(48),
             depth: Length::inch_fraction(11, 2),
             flange: Length::inch_fraction(11, 8),
+            model: String::new(),
         };
         Self {
             format: JOB_FORMAT.into(),
@@ -480,6 +492,7 @@ impl Job {
             as_built: Vec::new(),
             found: Vec::new(),
             strategy: Strategy::default(),
+            follows: None,
             site: None,
             kit: KitSpec::default(),
             ticks: Vec::new(),
@@ -505,151 +518,4 @@ impl Job {
         let too_many = bounds::too_many(self);
         if too_many.is_empty() { bounds::shortened(self.wrong()) } else { too_many }
     }
-
-    fn wrong(&self) -> Vec<Problem> {
-        let mut out = Vec::new();
-        if self.format != JOB_FORMAT {
-            out.push(Problem::new(
-                "$.format",
-                format!("found \"{}\", expected \"{JOB_FORMAT}\": is this another kind of file?", self.format),
-            ));
-        }
-        if !(OLDEST_JOB_VERSION..=JOB_VERSION).contains(&self.version) {
-            out.push(Problem::new(
-                "$.version",
-                format!(
-                    "found {}, expected {OLDEST_JOB_VERSION} to {JOB_VERSION}: use a newer Kame for newer files",
-                    self.version
-                ),
-            ));
-        }
-        let mut name = |path: String, text: &str| {
-            let n = text.trim().chars().count();
-            match NAME.check(n) {
-                Err(message) => out.push(Problem::new(path, message)),
-                Ok(_) if text.chars().any(char::is_control) => {
-                    out.push(Problem::new(
-                        path,
-                        format!("found {text:?}, a name has printable characters: {}", NAME.remedy),
-                    ));
-                }
-                Ok(_) => {}
-            }
-        };
-        name("$.name".into(), &self.name);
-        name("$.wall.name".into(), &self.wall.name);
-        for (i, c) in self.wall.corners.iter().enumerate() {
-            name(format!("$.wall.corners[{i}].name"), &c.name);
-        }
-        for (i, l) in self.wall.levels.iter().enumerate() {
-            name(format!("$.wall.levels[{i}].name"), &l.name);
-        }
-        for (i, o) in self.openings.iter().enumerate() {
-            name(format!("$.openings[{i}].name"), &o.name);
-        }
-        let mut range = |path: String, r: &LengthRange, l: Length| {
-            if let Err(message) = r.check(l) {
-                out.push(Problem::new(path, message));
-            }
-        };
-        let ends = [Length::ZERO].into_iter().chain(self.wall.corners.iter().map(|c| c.at)).chain([self.wall.width]);
-        let ends: Vec<Length> = ends.collect();
-        for (i, w) in ends.windows(2).enumerate().filter(|_| !self.wall.corners.is_empty()) {
-            let n = i.min(self.wall.corners.len() - 1);
-            range(format!("$.wall.corners[{n}].at"), &WALL_BETWEEN, w[1] - w[0]);
-        }
-        for (i, l) in self.wall.levels.iter().enumerate() {
-            let reach = if l.kind == LevelKind::Floor { &FLOOR_LINE } else { &GRADE_LINE };
-            range(format!("$.wall.levels[{i}].at"), reach, l.at);
-        }
-        for (i, p) in self.wall.top.iter().enumerate() {
-            range(format!("$.wall.top[{i}].height"), &WALL_HEIGHT, p.height);
-        }
-        range("$.wall.width".into(), &WALL_WIDTH, self.wall.width);
-        range("$.wall.height".into(), &WALL_HEIGHT, self.wall.height);
-        for (i, o) in self.openings.iter().enumerate() {
-            let at = |field: &str| format!("$.openings[{i}].{field}");
-            let (width, height) = match o.feature {
-                Feature::Opening => (&OPENING_WIDTH, &OPENING_HEIGHT),
-                Feature::Penetration => (&PENETRATION_SIZE, &PENETRATION_SIZE),
-                Feature::Line => (&LINE_LENGTH, &LINE_HEIGHT),
-            };
-            range(at("width"), width, o.width);
-            range(at("height"), height, o.height);
-            range(at("depth"), &OPENING_DEPTH, o.depth);
-            range(at("flange"), &FLANGE, o.flange);
-        }
-        out.extend(top_problems(&self.wall));
-        out.extend(self.strategy.problems());
-        out.extend(self.site.iter().flat_map(|s| s.problems("$.site")));
-        out.extend(self.kit.problems());
-        out.extend(self.kit.chosen_problems(&self.wall.products, "$.wall", "the walls"));
-        for (i, c) in self.wall.corners.iter().enumerate() {
-            out.extend(self.kit.chosen_problems(&c.products, &format!("$.wall.corners[{i}]"), &c.name));
-        }
-        for (i, o) in self.openings.iter().enumerate() {
-            out.extend(self.kit.chosen_problems(&o.products, &format!("$.openings[{i}]"), &o.id));
-        }
-        out.extend(version_problems(&self.profiles));
-        for (piece, n) in &self.bench.spoiled {
-            if let Err(message) = SPOILED.check(*n) {
-                out.push(Problem::new(format!("$.bench.spoiled[\"{piece}\"]"), message));
-            }
-        }
-        out.extend(found::problems(&self.found, self.openings.iter().map(|o| o.id.as_str())));
-        let mut ids = HashSet::new();
-        for (i, o) in self.openings.iter().enumerate() {
-            let plain =
-                !o.id.is_empty() && o.id.len() <= 12 && o.id.chars().all(|c| c.is_ascii_alphanumeric() || c == '-');
-            if !plain {
-                out.push(Problem::new(
-                    format!("$.openings[{i}].id"),
-                    format!(
-                        "found \"{}\", expected 1 to 12 letters, digits or hyphens",
-                        o.id.chars().take(20).collect::<String>()
-                    ),
-                ));
-            }
-            if !ids.insert(&o.id) {
-                out.push(Problem::new(
-                    format!("$.openings[{i}].id"),
-                    format!("found \"{}\" again, expected an id no other opening has", o.id),
-                ));
-            }
-        }
-        out
-    }
-}
-
-/// What is wrong with the top of the walls.
-fn top_problems(wall: &WallSpec) -> Vec<Problem> {
-    let mut out = Vec::new();
-    let (Some(first), Some(last)) = (wall.top.first(), wall.top.last()) else { return out };
-    if first.at != Length::ZERO || last.at != wall.width {
-        out.push(Problem::new(
-            "$.wall.top",
-            format!(
-                "the top runs from {} to {}, the walls from 0 to {}: give its first point at 0 and its last at {}.",
-                first.at, last.at, wall.width, wall.width
-            ),
-        ));
-    }
-    for (i, w) in wall.top.windows(2).enumerate() {
-        if w[1].at < w[0].at {
-            out.push(Problem::new(
-                format!("$.wall.top[{}].at", i + 1),
-                format!("found {} after {}: give the points from left to right.", w[1].at, w[0].at),
-            ));
-        }
-    }
-    for (i, p) in wall.top.iter().enumerate().filter(|(_, p)| p.height > wall.height) {
-        out.push(Problem::new(
-            format!("$.wall.top[{i}].height"),
-            format!(
-                "found {}, above the height of the walls, {}: the height is that of the highest point; raise it or lower this.",
-                p.height, wall.height
-            ),
-        ));
-    }
-    out
 }

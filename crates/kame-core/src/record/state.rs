@@ -59,6 +59,16 @@ pub struct StepState {
     pub differ: Vec<Differ>,
 }
 
+impl StepState {
+    /// Forgets who said what, for whoever is not of the firm: names, notes and photographs.
+    pub fn without_names(&mut self) {
+        self.who.clear();
+        self.notes.clear();
+        self.photos.clear();
+        self.differ.iter_mut().for_each(|d| d.who = Default::default());
+    }
+}
+
 /// The last readings of a check.
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]

@@ -355,6 +355,7 @@ impl Moves<'_> {
                 height: place.height,
                 depth: Length::inch_fraction(11, 2),
                 flange: Length::inch_fraction(11, 8),
+                model: String::new(),
             };
             (format!("Flash it as a pipe: {}", choice.name.to_lowercase()), Edit::AddOpening { opening })
         };

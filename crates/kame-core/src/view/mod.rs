@@ -11,6 +11,7 @@ mod drawn;
 mod elevation;
 mod evenings;
 mod exploded;
+mod flashing;
 mod forms;
 mod handover;
 mod holds;
@@ -18,6 +19,7 @@ mod marks;
 mod ordered;
 mod planned;
 mod practice;
+mod progress;
 mod repairs;
 mod schools;
 mod section;
@@ -32,6 +34,7 @@ pub use drawn::Drawn;
 pub use elevation::{AirView, CornerView, Elevation, Kept, KeyWall, LevelView, Mark, OpeningState, OpeningView, Shape};
 pub use evenings::{NightView, night_views};
 pub use exploded::{Exploded, ExplodedPiece, explode};
+pub use flashing::{Flashing, flashings};
 pub use forms::form_limits;
 pub use handover::{HandoverLine, handover};
 pub use holds::{HoldsView, holds};
@@ -41,6 +44,7 @@ pub use practice::{
     CallView, FaultNameView, FoundView, GradedView, LaidView, LayView, SceneView, SizeAskView, graded_view, laid_view,
     scene_view,
 };
+pub use progress::{JobProgress, NextStep, TonightView, progress};
 pub use repairs::{
     FoundAsk, FoundKindView, NewPieceView, NotSoView, ProposalView, RepairsView, StandingView, found_kind_views,
     repair_views,

@@ -1,9 +1,12 @@
 //! Buildings out of a model: whatever order and direction its walls are drawn in, the same job comes of them; corners turn as they do.
 
-use kame_core::job::CornerKind;
+use kame_core::edit::{Edit, apply};
+use kame_core::findings::{Moment, Severity};
+use kame_core::job::{CornerKind, Job};
 use kame_core::length::Length;
-use kame_core::model::{Fills, FromModel, Model, ModelOpening, ModelWall, from_model};
+use kame_core::model::{Fills, FromModel, Model, ModelOpening, ModelWall, Newer, from_model, newer};
 use kame_core::plan::build;
+use kame_core::recipe::schools::Feature;
 use kame_core::stop::Stop;
 use proptest::prelude::*;
 
@@ -14,7 +17,8 @@ fn wall(name: &str, from: [f64; 2], to: [f64; 2], openings: Vec<ModelOpening>) -
 }
 
 fn window(name: &str, from: f64) -> ModelOpening {
-    ModelOpening { name: name.into(), fills: Fills::Window, from, sill: 36.0, width: 36.0, height: 48.0 }
+    let id = format!("id of {name}");
+    ModelOpening { id, name: name.into(), fills: Fills::Window, from, sill: 36.0, width: 36.0, height: 48.0 }
 }
 
 /// An L of six walls along their middles, the inner corner at (240, 144); a window on each of three of them.
@@ -80,18 +84,27 @@ fn what_cannot_be_built_is_left_out_with_why_and_the_rest_is_taken() {
     let mut walls = shed();
     walls[0].openings.push(ModelOpening { width: 1.0, ..window("slot", 200.0) });
     walls[0].openings.push(ModelOpening { fills: Fills::Nothing, ..window("vent", 300.0) });
+    walls[1].openings.push(ModelOpening { fills: Fills::Nothing, width: 60.0, ..window("barn", 40.0) });
     walls.push(wall("Stub", [0.0, -90.0], [12.0, -90.0], vec![]));
     walls.push(wall("Partition", [120.0, 0.0], [120.0, 300.0], vec![]));
     let FromModel { job, left_out, walls } = taken(walls);
     let names: Vec<&str> = job.openings.iter().map(|o| o.name.as_str()).collect();
     assert_eq!(
         names,
-        ["s", "y", "e"],
+        ["s", "vent", "y", "e"],
         "{:?} {left_out:?}",
         job.openings.iter().map(|o| (o.left, o.width)).collect::<Vec<_>>()
     );
-    assert_eq!(walls.iter().map(|w| w.openings.len()).sum::<usize>(), 3, "the picture shows what is taken");
-    for words in ["(slot):", "vent in South: a hole of", "Stub: 12 in long", "Partition: not on the way"] {
+    assert_eq!(walls.iter().map(|w| w.openings.len()).sum::<usize>(), 4, "the picture shows what is taken");
+    let vent = job.openings.iter().find(|o| o.name == "vent").expect("taken");
+    assert_eq!((vent.feature, vent.schools["thing"].as_str()), (Feature::Penetration, "duct"));
+    for words in [
+        "(slot):",
+        "vent in South: a hole of 36\" × 48\" with nothing in it is taken as a duct",
+        "barn in East: a hole of 60\"",
+        "Stub: 12 in long",
+        "Partition: not on the way",
+    ] {
         assert!(left_out.iter().any(|l| l.contains(words)), "{words}: {left_out:?}");
     }
 }
@@ -104,4 +117,106 @@ proptest! {
         let drawn = order.iter().map(|n| if round[*n] { turned(&all[*n]) } else { all[*n].clone() }).collect();
         prop_assert_eq!(taken(drawn).job, taken(shed()).job);
     }
+}
+
+#[test]
+fn what_is_put_on_walls_that_go_all_the_way_round_keeps_off_the_lap_where_courses_come_back() {
+    let job = taken(shed()).job;
+    let before = build(&job).expect("a plan");
+    let worst = |plan: &kame_core::plan::Plan| {
+        let moment = Moment::new(plan, usize::MAX).expect("a layup");
+        moment.findings(plan).first().map(|f| f.severity)
+    };
+    assert!(before.round && worst(&before).is_none_or(|s| s >= Severity::Glue));
+    let (next, plan) = apply(&job, &Edit::AddFeature { kind: "pipe".into(), left: None, sill: None })
+        .unwrap_or_else(|p| panic!("{p:?}"));
+    let pipe = next.openings.last().expect("a pipe");
+    assert!(pipe.left > Length::inch(12) && worst(&plan).is_none_or(|s| s >= Severity::Glue), "{}", pipe.left);
+}
+
+/// A job out of the shed with answers, a name and a pipe of its own.
+fn worked_on() -> Job {
+    let job = taken(shed()).job;
+    let put = |job: &Job, edit: Edit| apply(job, &edit).unwrap_or_else(|p| panic!("{p:?}")).0;
+    let school = |opening: &str, question: &str, choice: &str| Edit::SetSchool {
+        opening: Some(opening.into()),
+        wall: None,
+        question: question.into(),
+        choice: Some(choice.into()),
+    };
+    let job = put(&job, school("W1", "sill", "gussets"));
+    let job = put(
+        &job,
+        Edit::AddFeature { kind: "pipe".into(), left: Some(Length::inch(600)), sill: Some(Length::inch(20)) },
+    );
+    let name = Some("Tide room".into());
+    let (left, sill, width, height, depth, flange) = Default::default();
+    put(&job, Edit::SetOpening { id: "W1".into(), name, left, sill, width, height, depth, flange })
+}
+
+fn change(n: &Newer, id: &str) -> String {
+    n.changes.iter().find(|c| c.id == id).map(|c| c.says.clone()).unwrap_or_default()
+}
+
+#[test]
+fn the_same_model_again_changes_nothing() {
+    let same = newer(&worked_on(), taken(shed()));
+    assert_eq!(
+        (same.changes.as_slice(), same.walls.as_slice(), same.edit, same.refused.len()),
+        ([].as_slice(), [].as_slice(), None, 0)
+    );
+}
+
+#[test]
+fn a_newer_model_says_what_moved_is_new_or_gone_and_keeps_what_was_answered() {
+    let job = worked_on();
+    let mut walls = shed();
+    // The south wall is 40 in longer, so that the yard moves; its window goes along and is wider; the one in the yard is gone, another comes.
+    let moved = |p: [f64; 2]| if p[0] > 300.0 { [p[0] + 40.0, p[1]] } else { p };
+    walls.iter_mut().for_each(|w| w.ends = w.ends.map(moved));
+    walls[0].openings[0] = ModelOpening { from: 70.0, width: 40.0, ..window("s", 0.0) };
+    walls[2].openings.clear();
+    walls[4].openings.push(window("n", 50.0));
+    let found = newer(&job, taken(walls));
+    assert_eq!(change(&found, "W1"), "40\" wide instead of 36\", moved 10\" to the right");
+    assert_eq!(change(&found, "W2"), "not in the model any more");
+    assert_eq!((change(&found, "W3"), change(&found, "W4")), (String::new(), "new on North".into()));
+    assert!(found.walls.iter().any(|w| w.starts_with("South is 37'-4\" long instead of 34'-0\"")), "{:?}", found.walls);
+    let (next, plan) = apply(&job, &found.edit.expect("something changes")).unwrap_or_else(|p| panic!("{p:?}"));
+    let of = |id: &str| next.openings.iter().find(|o| o.id == id);
+    let w1 = of("W1").expect("still there");
+    assert_eq!(
+        (w1.name.as_str(), w1.schools["sill"].as_str(), w1.left, w1.width),
+        ("Tide room", "gussets", Length::inch(74), Length::inch(40))
+    );
+    assert!(of("W2").is_none() && of("W4").is_some());
+    let drawn: Vec<&str> = found.drawn.iter().flat_map(|w| &w.openings).map(|o| o.id.as_str()).collect();
+    assert_eq!(drawn, ["W1", "W3", "W4"], "the picture calls them as the job does");
+    // What was put in here stays where it is on its wall: 40 in further on the unfolded face, as that wall is now.
+    let (was, now) = (job.openings.iter().find(|o| o.id == "P1").expect("a pipe"), of("P1").expect("still there"));
+    assert_eq!(now.left - next.wall.ends()[2], was.left - job.wall.ends()[2]);
+    assert!(plan.pieces.iter().all(|p| !p.id.starts_with("W2/")));
+    // A job of the time before ids were kept is held against the model by names.
+    let mut old = job.clone();
+    old.openings.iter_mut().for_each(|o| o.model.clear());
+    old.openings[0].name = "s".into();
+    assert!(
+        newer(&old, taken(shed()))
+            .edit
+            .is_some_and(|e| matches!(e, Edit::TakeModel { openings, .. } if openings[0].model == "id of s"))
+    );
+}
+
+#[test]
+fn a_newer_model_that_cannot_be_built_with_what_is_there_says_why_and_gives_nothing_to_take() {
+    let mut job = worked_on();
+    job.wall.top = vec![
+        kame_core::job::TopPoint { at: Length::ZERO, height: job.wall.height },
+        kame_core::job::TopPoint { at: job.wall.width, height: job.wall.height },
+    ];
+    let mut walls = shed();
+    let moved = |p: [f64; 2]| if p[0] > 300.0 { [p[0] + 40.0, p[1]] } else { p };
+    walls.iter_mut().for_each(|w| w.ends = w.ends.map(moved));
+    let found = newer(&job, taken(walls));
+    assert!(found.edit.is_none() && found.refused.iter().any(|r| r.contains("the top runs")), "{:?}", found.refused);
 }

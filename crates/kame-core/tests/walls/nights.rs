@@ -1,7 +1,7 @@
 //! What may be left overnight, and what keeps the rain out where it may not.
 
 use kame_core::edit::{Edit, apply};
-use kame_core::evenings::{KnownEvenings, Night, NightState, nights};
+use kame_core::evenings::{KnownEvenings, Night, NightState, nights, tonight};
 use kame_core::findings::{Moment, Severity};
 use kame_core::job::{Job, read_job};
 use kame_core::length::Length;
@@ -105,6 +105,9 @@ fn openings_asked_one_by_one_say_what_the_whole_wall_says() {
             let leak = |m: Moment| m.findings(&plan).iter().any(|f| f.severity == Severity::Leak);
             let leaks = whole.is_none_or(leak);
             assert_eq!(leaks, n.state != NightState::Dry, "{}: {}", plan.steps[n.step].id, n.why);
+            // Asked about alone it is the same evening.
+            let alone = tonight(&plan, n.done, &KnownEvenings::default()).expect("an evening");
+            assert_eq!(alone, Night { dry_after: None, ..n });
         }
     }
 }

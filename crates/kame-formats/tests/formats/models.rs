@@ -5,7 +5,7 @@ use kame_core::length::Length;
 use kame_core::model::{FromModel, from_model};
 use kame_core::plan::build;
 use kame_core::stop::Stop;
-use kame_formats::read_ifc;
+use kame_formats::{ModelNote, PROPERTY_SET, read_ifc, write_notes};
 use proptest::prelude::*;
 
 const IFC4_MM: &str = include_str!("models/boat-shed-ifc4.ifc");
@@ -50,7 +50,7 @@ fn outer_walls_stand_in_order_round_the_building_with_what_is_in_them_in_millime
             let same = close(o.left, left) && close(o.sill, sill) && close(o.width, width) && close(o.height, height);
             assert!(same, "{name}: {} {} {} {}", o.left, o.sill, o.width, o.height);
         }
-        assert_eq!(job.openings.len(), 4);
+        assert_eq!(job.openings.len(), 5, "with a hole that nothing is in");
         assert_eq!(at("Slip door").schools.get("unit").map(String::as_str), Some("door"));
         let plan = build(&job).expect("planned without a size being typed");
         assert!(plan.steps.iter().any(|s| s.opening.as_deref() == Some(at("Loft window").id.as_str())));
@@ -59,7 +59,7 @@ fn outer_walls_stand_in_order_round_the_building_with_what_is_in_them_in_millime
         assert!(left_out.iter().any(|l| l.contains("1 slab: walls")), "{left_out:?}");
         // The picture from above shows the same.
         assert_eq!(walls.len(), 4);
-        assert_eq!(walls.iter().map(|w| w.openings.len()).collect::<Vec<_>>(), [3, 1, 0, 0]);
+        assert_eq!(walls.iter().map(|w| w.openings.len()).collect::<Vec<_>>(), [3, 1, 0, 1]);
         let [from, to] = walls[0].line;
         assert!((to[0] - from[0] - 6.2 / 0.0254).abs() < 0.01 && (to[1] - from[1]).abs() < 0.01, "{from:?} {to:?}");
     }
@@ -146,4 +146,52 @@ proptest! {
             prop_assert!(build(&job).is_ok());
         }
     }
+}
+
+#[test]
+fn what_is_planned_is_written_into_the_same_model_and_replaced_the_next_time() {
+    for text in [IFC4_MM, IFC2X3_M] {
+        let job = taken(text).job;
+        let say = |what: &str| -> Vec<ModelNote> {
+            let of = |o: &kame_core::job::OpeningSpec| ModelNote {
+                id: o.model.clone(),
+                properties: vec![("Mark".into(), o.id.clone()), ("Says".into(), format!("{what}: it's 36\" × 9\\ °"))],
+            };
+            job.openings.iter().map(of).chain([ModelNote { id: "not there".into(), properties: vec![] }]).collect()
+        };
+        let written = |bytes: &[u8], what: &str| {
+            let (out, said) = write_notes(bytes, &say(what), &Stop::default()).expect("written");
+            assert_eq!(said, job.openings.len());
+            String::from_utf8(out).expect("text")
+        };
+        let once = written(text.as_bytes(), "first");
+        assert_eq!(once.matches(PROPERTY_SET).count(), job.openings.len());
+        assert!(
+            once.contains("IFCTEXT('first: it''s 36\" \\X2\\00D7\\X0\\ 9\\\\ \\X2\\00B0\\X0\\')"),
+            "as STEP writes letters"
+        );
+        // Everything else is there byte for byte, in its place.
+        let ours = |line: &&str| !(line.contains(PROPERTY_SET) || line.contains("IFCTEXT(") || once_only(text, line));
+        let kept: Vec<&str> = once.lines().filter(ours).collect();
+        assert_eq!(kept, text.lines().collect::<Vec<_>>());
+        assert_eq!(taken(&once).job, job, "it reads as before");
+        // Written once more the earlier sets are gone, and their ids are the same.
+        let twice = written(once.as_bytes(), "second");
+        assert_eq!((twice.matches(PROPERTY_SET).count(), twice.matches("first").count()), (job.openings.len(), 0));
+        assert_eq!(twice.lines().count(), once.lines().count());
+        let ids = |text: &str| -> Vec<String> {
+            let of = |l: &str| l.split('\'').nth(1).map(str::to_owned);
+            text.lines().filter(|l| l.contains(PROPERTY_SET)).filter_map(of).collect()
+        };
+        assert_eq!(ids(&once), ids(&twice));
+        assert!(ids(&once).iter().all(|id| id.len() == 22 && id.as_bytes()[0] <= b'3'));
+    }
+    let cut = &IFC4_MM[..IFC4_MM.len() / 2];
+    let cut = cut.replace("ENDSEC;", "");
+    assert!(write_notes(cut.as_bytes(), &[], &Stop::default()).is_err_and(|e| e.contains("ends in the midst")));
+}
+
+/// True for a relation that an earlier text has not.
+fn once_only(before: &str, line: &str) -> bool {
+    line.contains("IFCRELDEFINESBYPROPERTIES(") && !before.contains(line)
 }

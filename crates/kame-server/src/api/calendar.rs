@@ -1,9 +1,8 @@
 //! The work on a calendar, with crews, deliveries and weather.
 
 use super::body::{Ask, JobId, JobPart, Json};
-use super::files::download;
+use super::files::{CSV, XLSX, download};
 use super::jobs::{about, state, stored};
-use super::truck::{CSV, XLSX};
 use crate::App;
 use crate::problem::{Fault, ProblemDocument};
 use crate::recent::Made;

@@ -13,21 +13,25 @@ use axum::response::IntoResponse;
 use kame_core::edit::{FeatureKind, Mapping, Schedule, feature_kinds, read_schedule};
 use kame_core::job::{read_job, write_job};
 use kame_core::layup::{Mistake, from_json, to_json};
-use kame_core::model::{FromModel, from_model};
+use kame_core::model::{FromModel, Newer, from_model, newer};
 use kame_core::plan::build;
 use kame_core::problem::Problem;
 use kame_core::sequence::Stage;
 use kame_core::stop::{STOPPED, Stop};
 use kame_core::takeoff::cut_list_within;
-use kame_core::view::{SectionAsk, SectionKind, view_plan};
+use kame_core::view::{Flashing, SectionAsk, SectionKind, flashings, view_plan};
 use kame_core::water::{Limits, Unanswered, solve_within};
-use kame_formats::Drawing;
+use kame_formats::{Drawing, ModelNote, write_notes};
 use kame_store::JobState;
 use serde::Deserialize;
 use serde_json::Value;
 use std::sync::Arc;
 use tokio::sync::Semaphore;
 use utoipa::IntoParams;
+
+/// Kinds of tables.
+pub(super) const XLSX: &str = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet";
+pub(super) const CSV: &str = "text/csv; charset=utf-8";
 
 /// A file to save, named after the job.
 pub(super) fn download<B: Into<Body>>(
@@ -71,18 +75,66 @@ const LARGEST_MODEL: usize = 200;
 /// above, and what was left out and why. Nothing is kept: `POST /api/import` takes the job.
 #[utoipa::path(post, path = "/api/model", request_body(content = String, content_type = "application/x-step"), responses((status = 200, body = FromModel), (status = 413, body = ProblemDocument), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument)))]
 pub async fn model(State(app): State<App>, request: Request) -> Result<Out<FromModel>, Fault> {
+    with_model(&app, request, |bytes, stop| Ok(Out(read_model(bytes, stop)?))).await
+}
+
+/// Does something with a building model, of which only so many are held at once.
+async fn with_model<T: Send + 'static>(
+    app: &App,
+    request: Request,
+    work: impl FnOnce(&[u8], &Stop) -> Result<T, Fault> + Send + 'static,
+) -> Result<T, Fault> {
     /// Each is held in memory while it is read: two at once.
     static PLACES: Semaphore = Semaphore::const_new(2);
     let busy = |_| Fault::busy("two models are being read already", 10);
     let place = PLACES.try_acquire().map_err(busy)?;
-    let Whole(bytes): Whole<LARGEST_MODEL> = Whole::from_request(request, &app).await?;
-    let read = move |stop: &Stop| {
-        let model = kame_formats::read_ifc(&bytes, stop).map_err(|m| Fault::from(vec![Problem::new("$", m)]))?;
-        Ok(Out(from_model(&model, stop)?))
-    };
-    let answer = app.works.long.run(read).await;
+    let Whole(bytes): Whole<LARGEST_MODEL> = Whole::from_request(request, app).await?;
+    let answer = app.works.long.run(move |stop| work(&bytes, stop)).await;
     drop(place);
     answer
+}
+
+fn refused(message: String) -> Fault {
+    vec![Problem::new("$", message)].into()
+}
+
+/// The job that a building model becomes.
+fn read_model(bytes: &[u8], stop: &Stop) -> Result<FromModel, Fault> {
+    let model = kame_formats::read_ifc(bytes, stop).map_err(refused)?;
+    Ok(from_model(&model, stop)?)
+}
+
+/// The same building model with what is planned for its openings: a set of properties for each, everything else byte for byte as it came.
+#[utoipa::path(post, path = "/api/jobs/{id}/model.ifc", params(("id" = i64, Path)), request_body(content = String, content_type = "application/x-step"), responses((status = 200, content_type = "application/x-step"), (status = 404, body = ProblemDocument), (status = 413, body = ProblemDocument), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument)))]
+pub async fn noted_model(
+    State(app): State<App>,
+    JobId(id): JobId,
+    request: Request,
+) -> Result<impl IntoResponse, Fault> {
+    let now = state(&app, id).await?;
+    let (name, here) = (now.job.name.clone(), app.clone());
+    let bytes = with_model(&app, request, move |bytes, stop| {
+        let made = here.recent.plan(&now)?;
+        let of = |f: Flashing| ModelNote { id: f.model, properties: f.says };
+        let notes: Vec<ModelNote> =
+            flashings(&now.job, &made.plan, &here.known.until(stop))?.into_iter().map(of).collect();
+        // That it is a model is said by whoever reads models.
+        kame_formats::read_ifc(bytes, stop).map_err(refused)?;
+        let (out, said) = write_notes(bytes, &notes, stop).map_err(refused)?;
+        if said == 0 {
+            return Err(refused("none of this job's openings came out of this model: take the model first".into()));
+        }
+        Ok(out)
+    });
+    Ok(download(&name, ".ifc", "application/x-step", bytes.await?))
+}
+
+/// What a newer building model would change on a job that came out of an earlier one: what moved, is new or gone, and the edit that takes it, with
+/// answers, names and products of what is still there. Nothing is kept.
+#[utoipa::path(post, path = "/api/jobs/{id}/model", params(("id" = i64, Path)), request_body(content = String, content_type = "application/x-step"), responses((status = 200, body = Newer), (status = 404, body = ProblemDocument), (status = 413, body = ProblemDocument), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument)))]
+pub async fn newer_model(State(app): State<App>, JobId(id): JobId, request: Request) -> Result<Out<Newer>, Fault> {
+    let now = state(&app, id).await?;
+    with_model(&app, request, move |bytes, stop| Ok(Out(newer(&now.job, read_model(bytes, stop)?)))).await
 }
 
 /// The job as a file (`*.kame.json`).
@@ -103,7 +155,7 @@ pub async fn cut_list(State(app): State<App>, JobId(id): JobId) -> Result<impl I
         let plan = build(&job)?;
         let list = cut_list_within(&plan, &job.ticks, &|| stop.is_hurried());
         let text = kame_formats::cut_list_csv(&list).map_err(|e| Fault::Internal(e.to_string()))?;
-        Ok(download(&job.name, "-cut-list.csv", "text/csv; charset=utf-8", text))
+        Ok(download(&job.name, "-cut-list.csv", CSV, text))
     })
     .await
 }

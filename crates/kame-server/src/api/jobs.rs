@@ -250,6 +250,9 @@ fn label(edit: &Edit) -> &'static str {
         Edit::SetStrategy { .. } => "strategy",
         Edit::SetSite { .. } => "crews and days",
         Edit::FollowAdvice => "advice followed",
+        Edit::TakeWay { .. } => "the firm's way taken",
+        Edit::TakeModel { .. } => "newer building model",
+        Edit::LeaveWay => "the firm's way left",
         Edit::PutRight => "order put right",
         Edit::AddOpening { .. } | Edit::AddFeature { .. } => "new on the wall",
         Edit::AddOpenings { .. } => "schedule",
@@ -274,7 +277,7 @@ pub async fn changes(State(app): State<App>, JobId(id): JobId) -> Result<impl In
     // Listened to before the standing is read, so that nothing falls between the two.
     let listener = app.changes.listen()?;
     let now = stored(&app, move |s| Ok(s.standing(id)?)).await?;
-    Ok(listener.of(id, now))
+    Ok(listener.of(id, now, app.listening))
 }
 
 /// Keeps what is said of a finished wall for the list of jobs. It is said again whenever somebody looks, so that it may fail now.

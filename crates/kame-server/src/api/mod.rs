@@ -4,6 +4,7 @@ mod body;
 mod calendar;
 mod checks;
 mod files;
+mod firm;
 mod instruments;
 mod jobs;
 mod onsite;
@@ -43,11 +44,16 @@ struct Description;
 
 fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::with_openapi(Description::openapi())
-        .routes(routes!(jobs::list, jobs::create))
-        .routes(routes!(jobs::read, jobs::delete))
-        .routes(routes!(jobs::restore))
+        .merge(firm_routes())
+        .merge(planning_routes())
+        .merge(on_the_wall_routes())
+        .merge(bench_routes())
+}
+
+/// People, all jobs at once, and how the data is kept.
+fn firm_routes() -> OpenApiRouter<App> {
+    OpenApiRouter::new()
         .routes(routes!(jobs::deleted))
-        .routes(routes!(jobs::history, jobs::back_to))
         .routes(routes!(jobs::health))
         .routes(routes!(people::me))
         .routes(routes!(people::sign_in))
@@ -63,6 +69,21 @@ fn routes() -> OpenApiRouter<App> {
         .routes(routes!(people::audit))
         .routes(routes!(people::shares, people::share))
         .routes(routes!(people::take_back_share))
+        .routes(routes!(firm::job_progress))
+        .routes(routes!(firm::put_aside))
+        .routes(routes!(firm::find))
+        .routes(routes!(firm::ways, firm::keep_way))
+        .routes(routes!(firm::way, firm::forget_way))
+        .routes(routes!(firm::way_here))
+}
+
+/// A job and its plan.
+fn planning_routes() -> OpenApiRouter<App> {
+    OpenApiRouter::new()
+        .routes(routes!(jobs::list, jobs::create))
+        .routes(routes!(jobs::read, jobs::delete))
+        .routes(routes!(jobs::restore))
+        .routes(routes!(jobs::history, jobs::back_to))
         .routes(routes!(jobs::copy))
         .routes(routes!(jobs::edit))
         .routes(routes!(jobs::tick))
@@ -74,6 +95,11 @@ fn routes() -> OpenApiRouter<App> {
         .routes(routes!(schools::remedies))
         .routes(routes!(schools::compare))
         .routes(routes!(schools::strategy))
+}
+
+/// Work on the wall, its record, repairs and practice.
+fn on_the_wall_routes() -> OpenApiRouter<App> {
+    OpenApiRouter::new()
         .routes(routes!(checks::checks))
         .routes(routes!(checks::pictures))
         .routes(routes!(record::add, record::recorded))
@@ -104,6 +130,11 @@ fn routes() -> OpenApiRouter<App> {
         .routes(routes!(papers::damage))
         .routes(routes!(papers::handover_paper))
         .routes(routes!(papers::place_labels))
+}
+
+/// Days, the truck, and files in and out.
+fn bench_routes() -> OpenApiRouter<App> {
+    OpenApiRouter::new()
         .routes(routes!(calendar::calendar))
         .routes(routes!(calendar::steps_by_day))
         .routes(routes!(calendar::minutes_taken))
@@ -118,6 +149,8 @@ fn routes() -> OpenApiRouter<App> {
         .routes(routes!(truck::mixed))
         .routes(routes!(files::import))
         .routes(routes!(files::model))
+        .routes(routes!(files::newer_model))
+        .routes(routes!(files::noted_model))
         .routes(routes!(files::export))
         .routes(routes!(files::cut_list))
         .routes(routes!(files::drawing))

@@ -156,9 +156,14 @@ pub async fn file(State(app): State<App>, JobId(id): JobId) -> Result<Response, 
         .into_response())
 }
 
-/// How every step stands by the record, or the steps at one opening.
+/// How every step stands by the record, or the steps at one opening; by a link without names and notes.
 #[utoipa::path(get, path = "/api/jobs/{id}/stands", params(("id" = i64, Path), Where), responses((status = 200, body = Stands), (status = 404, body = ProblemDocument)))]
-pub async fn stands(State(app): State<App>, JobId(id): JobId, Ask(at): Ask<Where>) -> Result<Out<Stands>, Fault> {
+pub async fn stands(
+    State(app): State<App>,
+    JobId(id): JobId,
+    who: Who,
+    Ask(at): Ask<Where>,
+) -> Result<Out<Stands>, Fault> {
     let now = state(&app, id).await?;
     let place = app.works.of(&now.job).clone();
     let here = app.clone();
@@ -172,6 +177,9 @@ pub async fn stands(State(app): State<App>, JobId(id): JobId, Ask(at): Ask<Where
         let those: HashSet<&str> = made.plan.steps.iter().filter(|s| asked(s)).map(|s| s.id.as_str()).collect();
         let mut steps = states(&made.plan, &entries);
         steps.retain(|s| those.contains(s.step.as_str()));
+        if matches!(who, Who::Guest(_)) {
+            steps.iter_mut().for_each(StepState::without_names);
+        }
         Ok(Out(Stands { revision: now.revision, entries: entries.len() as u64, steps }))
     })
     .await

@@ -2,7 +2,7 @@
 
 use super::body::{Ask, JobId, JobPart, Json, Whole};
 use super::calendar::{CalendarAsk, Ground, LaidBy, laid_by};
-use super::files::download;
+use super::files::{CSV, XLSX, download};
 use super::jobs::{about, state, stored};
 use super::types::{ProfileAnswer, Truck, TruckAsk};
 use crate::App;
@@ -118,9 +118,6 @@ pub async fn truck_progress(
 fn event<T: Serialize>(name: &str, of: &T) -> Event {
     Event::default().event(name).data(serde_json::to_string(of).unwrap_or_default())
 }
-
-pub(super) const XLSX: &str = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet";
-pub(super) const CSV: &str = "text/csv; charset=utf-8";
 
 /// Files of the truck: `order`, `loads` and `quantities` as `.csv` and `.xlsx` (quantities `by` opening, wall, phase, trade or day), `labels.pdf`,
 /// `kit` and `profile` as `.json` and `.csv`.

@@ -2,6 +2,7 @@
 
 mod record;
 
+use kame_core::edit::way_of;
 use kame_core::findings::{KnownWater, Moment};
 use kame_core::job::{Job, read_job};
 use kame_core::plan::build;
@@ -24,6 +25,11 @@ const DEMO: [&str; 6] = [
 /// Which of them is half built, with a record.
 const HALF_BUILT: usize = 2;
 
+/// Which of them is built as the firm builds, what that is called, and which of the others follow it, with differences of their own.
+const BY_THE_WAY: usize = 1;
+const WAY: &str = "Estuary way";
+const FOLLOWERS: [usize; 2] = [BY_THE_WAY, HALF_BUILT];
+
 /// A job with its made-up record and photographs.
 fn half_built(store: &Store, job: &Job) -> Result<JobState, StoreError> {
     let broken = |why: String| StoreError::Refused(vec![Problem::new("$.record", why)]);
@@ -44,7 +50,11 @@ pub fn load_demo(store: &Store) -> Result<bool, StoreError> {
         return Ok(false);
     }
     for (n, text) in DEMO.into_iter().enumerate() {
-        let job = read_job(text.as_bytes()).map_err(StoreError::Refused)?;
+        let mut job = read_job(text.as_bytes()).map_err(StoreError::Refused)?;
+        if n == BY_THE_WAY {
+            store.keep_way(&way_of(&job, WAY), false, "")?;
+        }
+        job.follows = FOLLOWERS.contains(&n).then(|| WAY.to_owned());
         let state = if n == HALF_BUILT { half_built(store, &job)? } else { store.create(&job)? };
         // The list says of each wall what is so before anybody has looked.
         if let Some(verdict) = verdict(&state.job) {

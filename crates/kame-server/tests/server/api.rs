@@ -387,7 +387,18 @@ async fn other_pages_cannot_reach_in() {
     assert_eq!(foreign.expect("an answer").status(), StatusCode::FORBIDDEN);
     let own = s.get("/api/jobs").await;
     let policy = own.headers()["content-security-policy"].to_str().expect("text").to_owned();
-    assert!(policy.contains("script-src 'self';") && !policy.contains("script-src 'self' 'unsafe"), "{policy}");
+    assert!(policy.contains("script-src 'self'; style-src 'self';") && !policy.contains("unsafe"), "{policy}");
+    // A page's own styles bear its number, which no other page has.
+    let page = async || {
+        let page = s.get("/jobs/1").await;
+        let policy = page.headers()["content-security-policy"].to_str().expect("text").to_owned();
+        let nonce = policy.split("'nonce-").nth(1).and_then(|n| n.split('\'').next()).expect("a number").to_owned();
+        assert!(policy.contains("script-src 'self';") && !policy.contains("unsafe"), "{policy}");
+        let text = page.text().await.expect("a page");
+        assert!(text.contains(&format!("nonce=\"{nonce}\"")) && !text.contains("KAME-PAGE-NUMBER"), "{text}");
+        nonce
+    };
+    assert!(page().await.len() == 32 && page().await != page().await);
     assert_eq!(own.headers()["x-content-type-options"], "nosniff");
 }
 

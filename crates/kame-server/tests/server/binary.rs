@@ -110,6 +110,43 @@ async fn beyond_this_machine_people_sign_in_and_the_first_comes_by_the_printed_c
     child.wait().expect("ended");
 }
 
+#[tokio::test]
+async fn where_no_owner_can_sign_in_any_more_the_machine_lets_one_in() {
+    let data = TempDir::new().expect("a folder");
+    let run = |folder: &Path| {
+        Command::new(env!("CARGO_BIN_EXE_kame")).args(["let-in", "--data"]).arg(folder).output().expect("kame runs")
+    };
+    let none = run(data.path());
+    let told = String::from_utf8_lossy(&none.stderr).into_owned();
+    assert!(none.status.code() == Some(1) && told.contains("keeps no data"), "{told}");
+    let mut kame = Command::new(env!("CARGO_BIN_EXE_kame"))
+        .args(["serve", "--addr", "127.0.0.1:0", "--sign-in", "--plain-http", "--data"])
+        .arg(data.path())
+        .stdout(Stdio::piped())
+        .stderr(Stdio::null())
+        .spawn()
+        .expect("kame starts");
+    // Whoever started it goes away after the first line, which is no reason to end.
+    let mut line = String::new();
+    BufReader::new(kame.stdout.take().expect("a pipe")).read_line(&mut line).expect("a line");
+    let url = line.trim().strip_prefix("Kame is open at ").expect("an address").to_owned();
+    let out = run(data.path());
+    assert!(out.status.success(), "{out:?}");
+    let said = String::from_utf8_lossy(&out.stdout).into_owned();
+    let join = |login: &str| {
+        let code = said.split_whitespace().last().unwrap_or_default();
+        let join = json!({"code": code, "name": login, "login": login, "password": "tide rope lantern gull"});
+        reqwest::Client::new().post(format!("{url}/api/join")).json(&join).send()
+    };
+    let joined = join("ada").await.expect("an answer");
+    assert_eq!(joined.status(), reqwest::StatusCode::OK);
+    let me: Value = joined.json().await.expect("JSON");
+    assert_eq!(me["person"]["role"], "owner", "{me}");
+    assert!(!join("ben").await.expect("an answer").status().is_success(), "once");
+    kame.kill().expect("killed");
+    kame.wait().expect("ended");
+}
+
 #[cfg(unix)]
 #[test]
 fn the_folder_for_the_data_is_its_owner_s_alone() {

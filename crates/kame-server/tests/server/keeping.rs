@@ -144,7 +144,37 @@ async fn a_building_model_is_shown_before_it_is_taken_and_becomes_a_job() {
     assert_eq!(taken.status(), StatusCode::CREATED);
     let job: Value = taken.json().await.expect("JSON");
     let wall: Value = s.get(&format!("/api/jobs/{}", job["id"])).await.json().await.expect("JSON");
-    assert_eq!(wall["view"]["elevation"]["openings"].as_array().map(Vec::len), Some(4), "planned without a size typed");
+    assert_eq!(wall["view"]["elevation"]["openings"].as_array().map(Vec::len), Some(5), "planned without a size typed");
+    // The same model again changes nothing; what was changed here meanwhile is told, and kept nowhere.
+    let newer = async |s: &Server| -> Value {
+        let url = format!("{}/api/jobs/{}/model", s.url, job["id"]);
+        s.http.post(url).body(ifc).send().await.expect("an answer").json().await.expect("JSON")
+    };
+    let same = newer(&s).await;
+    assert_eq!((&same["changes"], &same["edit"], &same["walls"]), (&json!([]), &Value::Null, &json!([])), "{same}");
+    let edit = json!({"edit": "set_opening", "id": "W1", "name": "Tide room", "width": "30"});
+    assert_eq!(s.post(&format!("/api/jobs/{}/edits", job["id"]), Some(1), edit).await.0, StatusCode::OK);
+    let told = newer(&s).await;
+    assert_eq!((&told["changes"][0]["id"], &told["changes"][0]["name"]), (&json!("W1"), &json!("Tide room")), "{told}");
+    assert!(told["changes"][0]["says"].as_str().is_some_and(|t| t.contains("wide instead of 30")), "{told}");
+    let (status, taken) = s.post(&format!("/api/jobs/{}/edits", job["id"]), Some(2), told["edit"].clone()).await;
+    assert_eq!((status, &taken["state"]["undo"]), (StatusCode::OK, &json!("newer building model")), "{taken}");
+    assert_eq!(newer(&s).await["edit"], Value::Null);
+    // What is planned goes out in the same file.
+    let noted =
+        s.http.post(format!("{}/api/jobs/{}/model.ifc", s.url, job["id"])).body(ifc).send().await.expect("an answer");
+    assert_eq!(
+        (noted.status(), noted.headers()["content-type"].to_str().ok()),
+        (StatusCode::OK, Some("application/x-step"))
+    );
+    let text = noted.text().await.expect("text");
+    assert!(
+        text.contains("'Verdict',$,IFCTEXT('Dry while the glue holds')") && text.contains("Back dam strip, 47 1/4\"'"),
+        "{}",
+        &text[text.len() - 3000..]
+    );
+    let other = s.http.post(format!("{}/api/jobs/2/model.ifc", s.url)).body(ifc).send().await.expect("an answer");
+    assert_eq!(other.status(), StatusCode::UNPROCESSABLE_ENTITY, "a job that came out of no model");
     let refused = post("/api/model", "solid shed".to_owned()).await.expect("an answer");
     assert_eq!(refused.status(), StatusCode::UNPROCESSABLE_ENTITY);
     assert!(refused.text().await.expect("text").contains("export the model as IFC 4"));

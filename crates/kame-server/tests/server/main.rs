@@ -3,10 +3,13 @@
 mod api;
 mod binary;
 mod command;
+mod described;
+mod firm;
 mod hammer;
 mod keeping;
 mod limits;
 mod onsite;
+mod parts;
 mod people;
 mod practice;
 mod repairs;

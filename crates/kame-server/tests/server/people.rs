@@ -245,6 +245,15 @@ async fn who_has_a_role_on_one_job_sees_that_job_alone() {
     assert_eq!(f.get(&cy, "/api/jobs/4").await.0, StatusCode::OK);
     assert_eq!(f.get(&cy, "/api/jobs/2").await.0, StatusCode::FORBIDDEN);
     assert_eq!(f.get(&cy, "/api/deleted-jobs").await.0, StatusCode::FORBIDDEN);
+    // What is found, and how the firm builds, is not more than that either.
+    let (_, found) = f.get(&cy, "/api/search?text=window").await;
+    let of: Vec<_> = found.as_array().expect("a list").iter().map(|j| j["id"].clone()).collect();
+    assert_eq!(of, [json!(4)]);
+    for path in ["/api/ways", "/api/ways/1", "/api/jobs/4/way?way=1", "/api/jobs/2/progress"] {
+        assert_eq!(f.get(&cy, path).await.0, StatusCode::FORBIDDEN, "{path}");
+    }
+    assert_eq!(f.get(&cy, "/api/jobs/4/way").await.0, StatusCode::OK);
+    assert_eq!(f.post(&cy, "/api/ways", json!({"job": 2, "name": "theirs"})).await.0, StatusCode::FORBIDDEN);
     let tick = json!({"piece": "W1/pan", "cut": true});
     assert_eq!(f.post(&cy, "/api/jobs/4/ticks", tick.clone()).await.0, StatusCode::OK);
     assert_eq!(f.post(&cy, "/api/jobs/2/ticks", tick.clone()).await.0, StatusCode::FORBIDDEN);
@@ -354,6 +363,21 @@ async fn sessions_end_when_they_are_old_idle_or_ended_everywhere() {
 }
 
 #[tokio::test]
+async fn who_listens_for_changes_asks_anew_now_and_then_so_that_an_ended_session_hears_no_more() {
+    let patience = kame_server::Patience { listening: std::time::Duration::from_millis(50), ..Default::default() };
+    let s = Server::serving(Serving { sign_in: true, patience, ..Serving::default() }).await;
+    let store = Store::open(&s.data.path().join("kame.db")).expect("opens");
+    let f = Firm { s, store };
+    let ada = f.join("Ada", Role::Owner, None).await;
+    let heard = f.ask(&ada, Method::GET, "/api/jobs/4/changes", None).await;
+    assert_eq!(heard.status(), StatusCode::OK);
+    let all = heard.text().await.expect("it ends by itself");
+    assert!(all.contains("event: standing"), "{all}");
+    assert_eq!(f.post(&ada, "/api/sign-out", json!({})).await.0, StatusCode::NO_CONTENT);
+    assert_eq!(f.get(&ada, "/api/jobs/4/changes").await.0, StatusCode::UNAUTHORIZED);
+}
+
+#[tokio::test]
 async fn a_link_shows_one_job_or_one_opening_until_it_is_taken_back() {
     let f = Firm::start().await;
     let owner = f.join("Ada", Role::Owner, None).await;
@@ -390,6 +414,22 @@ async fn a_link_shows_one_job_or_one_opening_until_it_is_taken_back() {
     ] {
         assert_eq!(f.get(&page, path).await.0 == StatusCode::OK, may, "{path}");
     }
+    // How the steps stand is shown without who did them and what they noted.
+    let done = json!({"events": [{"id": "01936f00-0000-7000-8000-0000000000aa", "who": "Ada", "at": "2026-11-30T07:05:00Z", "place": "W1",
+        "step": "W1/survey", "revision": 1, "what": {"is": "done"}, "note": "Bo held the ladder"}]});
+    assert_eq!(f.post(&owner, "/api/jobs/4/record", done).await.0, StatusCode::OK);
+    let (_, own) = f.get(&owner, "/api/jobs/4/stands?step=W1/survey").await;
+    assert_eq!(
+        (&own["steps"][0]["who"], &own["steps"][0]["notes"]),
+        (&json!("Ada"), &json!(["Bo held the ladder"])),
+        "{own}"
+    );
+    let (_, shown) = f.get(&page, "/api/jobs/4/stands?step=W1/survey").await;
+    assert_eq!(
+        (&shown["steps"][0]["now"], &shown["steps"][0]["who"], &shown["steps"][0]["notes"]),
+        (&json!("done"), &json!(""), &json!([])),
+        "{shown}"
+    );
     assert_eq!(
         f.post(&page, "/api/jobs/4/edits", json!({"edit": "rename", "name": "x"})).await.0,
         StatusCode::FORBIDDEN

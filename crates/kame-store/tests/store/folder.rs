@@ -286,6 +286,8 @@ fn every_earlier_schema_is_brought_to_this_one_with_nothing_lost_and_kept_beside
         include_str!("schemas/4.sql"),
         include_str!("schemas/5.sql"),
         include_str!("schemas/6.sql"),
+        include_str!("schemas/7.sql"),
+        include_str!("schemas/8.sql"),
     ];
     for (n, sql) in (1..).zip(schemas) {
         let dir = TempDir::new().expect("a folder");
@@ -301,6 +303,11 @@ fn every_earlier_schema_is_brought_to_this_one_with_nothing_lost_and_kept_beside
         );
         assert_eq!(now.job.ticks, ["W1/pan"], "schema {n}");
         assert!(kame_core::plan::build(&now.job).is_ok(), "schema {n}");
+        // Found by names it had before there was anything to be found by.
+        let found = store.find("renamed").expect("looked");
+        assert_eq!(found.iter().map(|f| f.id).collect::<Vec<_>>(), [1], "schema {n}");
+        assert!(!store.find("w1").expect("looked")[0].places.is_empty(), "schema {n}");
+        assert_eq!(store.people().expect("read").len(), usize::from(n >= 8), "schema {n}");
         let back = store.undo(1, 4).expect("undone");
         assert_eq!(back.job.name, "made so");
         let on = store.redo(1, 5).and_then(|j| store.redo(1, j.revision)).expect("redone twice");

@@ -1,5 +1,6 @@
 //! The store through its files. One program, so that it is built once.
 
+mod firm;
 mod folder;
 mod jobs;
 mod practice;

@@ -1,8 +1,12 @@
 //! A building as somebody modelled it, and the job that it becomes: outer walls in order round the building, unfolded, with their windows and doors
 //! (handbook 8.3). Where the model comes from is of no matter here; lengths are inches, north is up.
 
+mod newer;
+
+pub use newer::{Newer, NewerChange, newer};
+
 use crate::edit::{FeatureKind, feature_kinds};
-use crate::job::{CornerKind, CornerSpec, Job, MOST_OPENINGS, OpeningSpec};
+use crate::job::{CornerKind, CornerSpec, Job, MOST_OPENINGS, OpeningSpec, PENETRATION_SIZE};
 use crate::length::Length;
 use crate::plan::build;
 use crate::problem::Problem;
@@ -26,6 +30,8 @@ pub enum Fills {
 /// A hole in a wall.
 #[derive(Clone, Debug, PartialEq, Serialize)]
 pub struct ModelOpening {
+    /// Its id in the model, which stays when it moves; empty where it has none.
+    pub id: String,
     /// What the model calls it.
     pub name: String,
     /// What is in it.
@@ -114,6 +120,8 @@ const APART: f64 = 8.0;
 const ABOVE: f64 = 24.0;
 /// The sine of an angle at which two walls still go on straight.
 const STRAIGHT: f64 = 0.05;
+/// A hole with nothing in it is taken as a pipe's up to this size, and as a duct's beyond.
+const PIPE: f64 = 6.0;
 /// So many walls of a storey are looked at.
 const MOST_WALLS: usize = 2_000;
 
@@ -424,16 +432,24 @@ impl Builder<'_> {
             let id = match o.fills {
                 Fills::Window => "window",
                 Fills::Door => "door",
-                Fills::Nothing => {
-                    let (w, h) = (size(o.width), size(o.height));
-                    self.left_out.push(format!(
-                        "{what} in {}: a hole of {w} × {h} with nothing in it; put in what comes through there",
-                        face.name
-                    ));
-                    continue;
-                }
+                Fills::Nothing if o.width.max(o.height) <= PIPE => "pipe",
+                Fills::Nothing => "duct",
             };
             let Some(kind) = self.kinds.iter().find(|k| k.id == id) else { continue };
+            let (w, h) = (size(o.width), size(o.height));
+            if o.fills == Fills::Nothing && w.max(h) > PENETRATION_SIZE.most {
+                self.left_out.push(format!(
+                    "{what} in {}: a hole of {w} × {h} with nothing in it; put in what comes through there",
+                    face.name
+                ));
+                continue;
+            }
+            if o.fills == Fills::Nothing {
+                self.left_out.push(format!(
+                    "{what} in {}: a hole of {w} × {h} with nothing in it is taken as a {}; say what comes through there",
+                    face.name, kind.id
+                ));
+            }
             if job.openings.len() >= MOST_OPENINGS {
                 self.left_out.push(format!("{what}: more than {MOST_OPENINGS} in one job; split the building"));
                 continue;
@@ -446,9 +462,10 @@ impl Builder<'_> {
                 schools: kind.schools.clone(),
                 left: at + size(*from),
                 sill: size(o.sill.max(0.0)),
-                width: size(o.width),
-                height: size(o.height),
+                width: w,
+                height: h,
                 depth: size(face.depth.clamp(2.0, 16.0)),
+                model: o.id.clone(),
                 ..plain.clone()
             };
             let ends = [plus(face.from, face.along, *from), plus(face.from, face.along, from + o.width)];
