@@ -19,6 +19,7 @@ use tokio::net::TcpListener;
 use tokio::process::{Child, ChildStdout, Command};
 use tokio::sync::oneshot;
 use tokio::task::JoinHandle;
+use tokio::time::timeout;
 
 /// How long the page may take to come to what is waited for: a machine that is much slower than usual comes to it, too.
 const PATIENCE: Duration = Duration::from_secs(60);
@@ -259,12 +260,20 @@ impl Browser {
         self.until(&script).await
     }
 
-    /// Clicks an element once it is there.
+    /// Clicks an element once it is there. Where it was drawn anew between being found and being clicked, nothing was clicked: it is found again.
     ///
     /// # Errors
     /// Where it is not.
     pub async fn click(&self, css: &str) -> Result<()> {
-        self.wait(css).await?.click().await.with_context(|| format!("clicking {css}"))
+        let found_and_clicked = async {
+            loop {
+                match self.wait(css).await?.click().await {
+                    Err(e) if e.is_stale_element_reference() => {}
+                    clicked => return clicked.with_context(|| format!("clicking {css}")),
+                }
+            }
+        };
+        timeout(PATIENCE, found_and_clicked).await.with_context(|| format!("{css} is drawn anew all the time"))?
     }
 
     /// Opens a drop-down and takes the option whose text contains something.
@@ -310,8 +319,8 @@ impl Browser {
     /// # Errors
     /// Where the field is not there.
     pub async fn fill(&self, css: &str, text: &str) -> Result<()> {
+        self.click(css).await?;
         let field = self.wait(css).await?;
-        field.click().await?;
         field.send_keys("\u{e009}a\u{e000}").await?;
         field.send_keys(&format!("{text}\u{e007}")).await?;
         Ok(())

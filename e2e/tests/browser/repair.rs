@@ -31,6 +31,14 @@ async fn a_tear_is_pointed_at_mended_and_taken_out_again() -> Result<()> {
     b.eval("document.querySelector('[data-test=found-pick]').focus()").await?;
     b.press("\u{e014}").await?;
     b.until(&format!("return document.querySelector('[data-test=found-left]').value !== {before}")).await?;
+    // What was proposed for the place before cannot be taken for this one, not even for the moment until it is asked again.
+    b.until_text("[data-test=proposal]", "A new piece under the lap above it").await?;
+    let right = "new KeyboardEvent('keydown', { key: 'ArrowRight', bubbles: true })";
+    let one_frame = format!(
+        "const done = arguments[0]; document.querySelector('[data-test=found-pick]').dispatchEvent({right});
+         requestAnimationFrame(() => done(!document.querySelector('[data-test=take-repair]')));"
+    );
+    assert_eq!(b.client.execute_async(&one_frame, vec![]).await?, true, "an answer to another place could be taken");
     b.until_text("[data-test=proposal]", "A new piece under the lap above it").await?;
     b.click("[data-test=take-repair]").await?;
     b.until_text("[data-test=repair-taken]", "part of the plan now").await?;

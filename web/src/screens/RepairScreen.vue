@@ -57,11 +57,14 @@ const taken = ref("");
 /** The id of what was found before and is mended anew. */
 const again = ref<string | null>(null);
 let asked = 0;
+function begin() {
+  [asking.value, wrong.value, answer.value, taken.value] = [true, "", null, ""];
+  return ++asked;
+}
 async function ask(found: FoundAsk) {
   const id = job.state?.id;
   if (id === undefined) return;
-  const mine = ++asked;
-  [asking.value, wrong.value, answer.value, taken.value] = [true, "", null, ""];
+  const mine = begin();
   try {
     const { data, error } = await api.POST("/api/jobs/{id}/repairs", { params: { path: { id } }, body: found });
     if (mine !== asked) return;
@@ -77,7 +80,12 @@ function askSeen() {
   if (e && what.value && box.value) void ask(askOf(e, what.value, box.value, again.value ?? undefined));
 }
 const soon = useDebounceFn(askSeen, 350);
-watch([what, box], () => void soon());
+/** An answer is of one place: once that is another, it can no longer be taken. */
+watch([what, box], () => {
+  if (!what.value || !box.value) return;
+  begin();
+  void soon();
+});
 const step = computed(() => (typeof route.query.step === "string" ? route.query.step : null));
 watch(
   [() => job.state?.id, number, step],
