@@ -186,7 +186,7 @@ fn spot(front: u32, kept: &Kept, part: Rect) -> Option<(Head, Spot)> {
 /// Tells every target that lies on an open face in the rain.
 fn in_the_open(layup: &Layup, a: &Arrangement, spread: &Spread, mut tell: impl FnMut(usize, Spot)) {
     for (f, _) in layup.facets.iter().enumerate().filter(|(_, facet)| spread.rain && facet.exposed) {
-        for cell in a.cells_of(FacetId(f)) {
+        for cell in a.cells_of(FacetId(f)).filter(|cell| a.is_open_face(*cell, a.stack(*cell).len())) {
             for t in a.targets_on(cell) {
                 if let Some(part) = asked(layup, a, t, cell, a.stack(cell).len()) {
                     let point = (part.u0.units() as f64, part.v0.units() as f64);
@@ -259,7 +259,7 @@ fn ponds(layup: &Layup, a: &Arrangement, scenario: usize, spread: &Spread, drain
         }
         let Some(part) = drainage.trapped(layup, a, kept.cell, gap) else { continue };
         let Some(wet) = kept.front.within(part, limit) else { continue };
-        let on = gap.checked_sub(1).map(|below| a.stack(kept.cell)[below].sheet);
+        let on = a.between(kept.cell, gap).on;
         let whole = found.entry((a.cell(kept.cell).facet, on)).or_insert(wet);
         *whole = [whole[0].min(wet[0]), whole[1].min(wet[1]), whole[2].max(wet[2]), whole[3].max(wet[3])];
     }

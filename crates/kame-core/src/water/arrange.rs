@@ -2,7 +2,7 @@
 
 use super::cell::{Cell, CellId, Division, LOOKED_AT, Layer};
 use super::divide::{Clashes, Marks, Splitter, clash, items_by_facet};
-use crate::layup::{Bond, Glue, Layup, Mistake, SheetId};
+use crate::layup::{Bond, Depth, Glue, Layup, Mistake, SheetId};
 use crate::length::Length;
 use crate::surface::{Edge, FacetId, Interval, Segment, StitchEnd};
 use smallvec::{SmallVec, smallvec};
@@ -10,7 +10,7 @@ use std::collections::HashMap;
 use std::ops::Range;
 
 /// For each layer that may be made so many borders, sheets continuous across them, and targets on cells are kept.
-const JOINED: usize = 8;
+pub(super) const JOINED: usize = 8;
 
 fn too_much(path: &str, what: &str, most: usize) -> Mistake {
     let message = format!("{what} more parts than the {most} layers that are answered at once: ask about a part of it");
@@ -61,16 +61,27 @@ pub struct Arrangement {
     /// `(place in the one stack, place in the other)` of sheets continuous across a border.
     pairs: Vec<(u16, u16)>,
     /// From one end of a border and each gap there: the first of the gaps that may be entered, and the one after the last.
-    across: Vec<[u16; 2]>,
+    pub(super) across: Vec<[u16; 2]>,
     /// For each state whether it is closed while glue holds, and when it is lost.
-    closed: Vec<[bool; 2]>,
-    facet_cells: Vec<Range<usize>>,
+    pub(super) closed: Vec<[bool; 2]>,
+    pub(super) facet_cells: Vec<Range<usize>>,
     exposed: Vec<bool>,
     /// For each sheet room for its place in a stack, while borders are made.
     places: Vec<u16>,
     /// Targets that lie on each cell, as ranges given by `target_ranges`.
-    targets: Vec<u32>,
-    target_ranges: Vec<Range<usize>>,
+    pub(super) targets: Vec<u32>,
+    pub(super) target_ranges: Vec<Range<usize>>,
+    /// How many borders lie directly between cells; those after them are stitched.
+    pub(super) stitched: usize,
+    /// Where each cell is a part of one gap: what that lies between.
+    pub(super) between: Option<Vec<Between>>,
+}
+
+/// The sheets on both sides of a gap: the one that water stands on there, `None` the substrate, and the one outside it, `None` nothing.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(super) struct Between {
+    pub on: Option<SheetId>,
+    pub behind: Option<SheetId>,
 }
 
 impl Arrangement {
@@ -88,21 +99,7 @@ impl Arrangement {
     /// The same; one mistake where there are more layers.
     pub fn within(layup: &Layup, most: usize) -> Result<Self, Vec<Mistake>> {
         let mut division = Division::default();
-        let mut a = Arrangement {
-            cells: Vec::new(),
-            borders: Vec::new(),
-            sides: Vec::new(),
-            side_ranges: Vec::new(),
-            layers: Vec::new(),
-            pairs: Vec::new(),
-            across: Vec::new(),
-            closed: Vec::new(),
-            facet_cells: Vec::new(),
-            exposed: layup.facets.iter().map(|f| f.exposed).collect(),
-            places: vec![0; layup.sheets.len()],
-            targets: Vec::new(),
-            target_ranges: Vec::new(),
-        };
+        let mut a = Self::empty(layup);
         let mut clashes = Clashes::default();
         let mut by_facet = items_by_facet(layup);
         let mut looked_at = 0;
@@ -133,6 +130,27 @@ impl Arrangement {
             return Err(vec![too_much("$.targets", "the targets lie on", most)]);
         }
         Ok(a)
+    }
+
+    /// Of a layup, not divided yet.
+    pub(super) fn empty(layup: &Layup) -> Self {
+        Self {
+            cells: Vec::new(),
+            borders: Vec::new(),
+            sides: Vec::new(),
+            side_ranges: Vec::new(),
+            layers: Vec::new(),
+            pairs: Vec::new(),
+            across: Vec::new(),
+            closed: Vec::new(),
+            facet_cells: Vec::new(),
+            exposed: layup.facets.iter().map(|f| f.exposed).collect(),
+            places: vec![0; layup.sheets.len()],
+            targets: Vec::new(),
+            target_ranges: Vec::new(),
+            stitched: 0,
+            between: None,
+        }
     }
 
     /// Says of each gap of each cell whether it is closed.
@@ -189,7 +207,31 @@ impl Arrangement {
     /// True where gap `gap` of the cell lies outside everything on a facet that faces the weather.
     pub fn is_open_face(&self, cell: CellId, gap: usize) -> bool {
         let c = self.cell(cell);
-        gap == c.stack.len() && self.exposed[c.facet.0]
+        gap == c.stack.len() && self.exposed[c.facet.0] && self.is_outermost(cell)
+    }
+
+    /// False where a cell is a part of one gap, and a sheet lies outside that.
+    fn is_outermost(&self, cell: CellId) -> bool {
+        self.between.as_ref().is_none_or(|between| between[cell.0 as usize].behind.is_none())
+    }
+
+    /// What a gap of a cell lies between.
+    pub(super) fn between(&self, cell: CellId, gap: usize) -> Between {
+        if let Some(between) = &self.between {
+            return between[cell.0 as usize];
+        }
+        let stack = self.stack(cell);
+        let sheet = |i: usize| stack.get(i).map(|l| l.sheet);
+        Between { on: gap.checked_sub(1).and_then(sheet), behind: sheet(gap) }
+    }
+
+    /// The gap of a cell directly behind a sheet, or outside all of them.
+    pub(super) fn gap_behind(&self, cell: CellId, sheet: Option<SheetId>) -> Option<usize> {
+        match (&self.between, sheet) {
+            (Some(between), _) => (between[cell.0 as usize].behind == sheet).then_some(0),
+            (None, None) => Some(self.stack(cell).len()),
+            (None, Some(sheet)) => self.stack(cell).iter().position(|l| l.sheet == sheet),
+        }
     }
 
     /// True where water cannot be in that gap (handbook 4.3).
@@ -246,7 +288,7 @@ impl Arrangement {
     /// before it ends, back to the widest.
     ///
     /// False where there are more of them than so many parts have.
-    fn aim(&mut self, layup: &Layup, most: usize) -> bool {
+    pub(super) fn aim(&mut self, layup: &Layup, most: usize) -> bool {
         let mut on_facet: Vec<Vec<u32>> = vec![Vec::new(); layup.facets.len()];
         for (t, target) in layup.targets.iter().enumerate() {
             on_facet[target.at.facet.0].push(t as u32);
@@ -268,13 +310,17 @@ impl Arrangement {
                     .collect()
             })
             .collect();
-        for cell in &self.cells {
+        for (c, cell) in self.cells.iter().enumerate() {
             let start = self.targets.len();
+            // A part of a gap that is not the innermost is asked about by few.
+            let covered = self.between.as_ref().is_some_and(|between| between[c].on.is_some());
+            let asks =
+                |t: u32| rect(t).overlaps(cell.rect) && !(covered && layup.targets[t as usize].depth != Depth::Any);
             let (list, reach) = (&on_facet[cell.facet.0], &reach[cell.facet.0]);
             let from = reach.partition_point(|most| *most <= cell.rect.u0);
             let to = list.partition_point(|t| rect(*t).u0 < cell.rect.u1);
             if from < to {
-                self.targets.extend(list[from..to].iter().filter(|t| rect(**t).overlaps(cell.rect)));
+                self.targets.extend(list[from..to].iter().filter(|t| asks(**t)));
             }
             self.target_ranges.push(start..self.targets.len());
             if self.targets.len() > most.saturating_mul(JOINED) {
@@ -308,6 +354,7 @@ impl Arrangement {
                 self.merge(near, far, &run, cuts);
             }
         }
+        self.stitched = self.borders.len();
         for stitch in &layup.stitches {
             let side = |end: &StitchEnd| {
                 let s: &Segment = &end.segment;
@@ -334,7 +381,12 @@ impl Arrangement {
             }
             self.merge(&near, &far_as_near, &run, &cut_here);
         }
-        // Each cell's borders together: counted first, then put in their places.
+        self.list_sides();
+        true
+    }
+
+    /// Puts each cell's borders together: counted first, then put in their places.
+    pub(super) fn list_sides(&mut self) {
         let mut ends = vec![0; self.cells.len()];
         self.borders.iter().flat_map(|b| b.cells).for_each(|c| ends[c.0 as usize] += 1);
         let mut next = 0;
@@ -357,7 +409,6 @@ impl Arrangement {
                 range.end += 1;
             }
         }
-        true
     }
 
     /// How much room borders take.
@@ -499,6 +550,11 @@ impl Run {
 }
 
 impl Border {
+    /// Between parts of gaps, of which each has one.
+    pub(super) fn of_gaps(cells: [CellId; 2], edges: [Edge; 2], spans: [Interval; 2], flipped: bool) -> Self {
+        Self { cells, edges, spans, flipped, continuous: 0..0, across: [0; 2] }
+    }
+
     /// A coordinate along the border, from end `end`'s running coordinate to the other end's.
     pub fn across(&self, end: usize, at: f64) -> f64 {
         let (from, to) = (self.spans[end], self.spans[1 - end]);

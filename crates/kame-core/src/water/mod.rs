@@ -1,6 +1,7 @@
 //! The water model: how hard the wind must push before water gets somewhere, and whether what gets in gets out (handbook 4).
 //!
 //! 1. [`arrange`]: facets are divided into cells in which the stack of sheets does not change (`divide`), and cells are joined along borders.
+//!    Where only heads and ponds are asked, gaps that run on over many cells are made one (`gaps`).
 //! 2. [`spread`]: effort spreads from the sources through gaps, exact on rectangles, least first.
 //! 3. [`drain`]: from open faces and outlets backwards, what can leave without climbing.
 //! 4. [`way`]: from a place back to the source, with the edges passed.
@@ -11,6 +12,7 @@ pub mod arrange;
 mod cell;
 mod divide;
 pub mod drain;
+mod gaps;
 pub mod spread;
 pub mod way;
 
@@ -65,6 +67,11 @@ pub fn solve(layup: &Layup) -> Result<WaterAnswer, Vec<Mistake>> {
 /// # Errors
 /// Mistakes that only show in the arrangement, or more than the limits allow; [`Unanswered::Stopped`].
 pub fn solve_within(layup: &Layup, limits: Limits, stop: &Stop) -> Result<WaterAnswer, Unanswered> {
-    let arrangement = Arrangement::within(layup, limits.layers).map_err(Unanswered::Mistakes)?;
-    answer::run_each(layup, &arrangement, limits.fronts, stop)
+    let cells = Arrangement::within(layup, limits.layers).map_err(Unanswered::Mistakes)?;
+    let whole = cells.of_gaps(layup, limits.layers).map(|gaps| answer::run_each(layup, &gaps, limits.fronts, stop));
+    match whole {
+        Some(answer @ (Ok(_) | Err(Unanswered::Stopped))) => answer,
+        // What spreads in too many stretches over wholes may not over cells.
+        Some(Err(Unanswered::Mistakes(_))) | None => answer::run_each(layup, &cells, limits.fronts, stop),
+    }
 }

@@ -437,13 +437,7 @@ impl Spread {
             Source::Leak { at, under } => {
                 for cell in a.cells_of(at.facet) {
                     let Some(part) = a.cell(cell).rect.intersection(at.rect) else { continue };
-                    let gap = match under {
-                        None => a.stack(cell).len(),
-                        Some(sheet) => match a.stack(cell).iter().position(|l| l.sheet == *sheet) {
-                            Some(gap) => gap,
-                            None => continue,
-                        },
-                    };
+                    let Some(gap) = a.gap_behind(cell, *under) else { continue };
                     let [u0, v0, u1, v1] = units(part);
                     let front = Front::new(run.metric_in(cell, gap), (u0, u1, 0.0), (v0, v1, 0.0), 0.0);
                     run.offer(front, cell, gap..gap + 1, From::Source);

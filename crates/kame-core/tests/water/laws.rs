@@ -1,9 +1,9 @@
 //! Closed forms and laws of the water model (handbook 4.8), and the exact solver against the grid.
 
 use crate::testkit::*;
-use kame_core::layup::{Bond, Depth, Layup, Scenario, Sheet, SheetId, Source, Target};
+use kame_core::layup::{Bond, Depth, Glue, Layup, Region, Scenario, Sheet, SheetId, Source, Target};
 use kame_core::length::Length;
-use kame_core::surface::{FacetId, Segment};
+use kame_core::surface::{Facet, FacetId, Segment, Side, Stitch, StitchEnd};
 use proptest::prelude::*;
 
 fn lap(width: f64, shingled: bool) -> Layup {
@@ -222,6 +222,49 @@ proptest! {
         for (a, b) in heads(&l).into_iter().zip(heads(&divided)) {
             prop_assert!(at_least(a, b) && at_least(b, a), "{a:?} {b:?}");
         }
+    }
+
+    /// Where only heads and ponds are asked, gaps that run on over many cells are one: with cuts, a facet that is stitched on beside or in the
+    /// middle of the wall, leaks behind sheets, and outlets.
+    #[test]
+    fn gaps_made_one_say_what_their_cells_say(
+        l in random::layups(),
+        cuts in prop::collection::vec((0_usize..6, 1_i64..23, 0_i64..20, 2_i64..16, any::<bool>()), 0..5),
+        seam in prop::option::of((1_i64..23, 0_i64..12, 4_i64..12, any::<bool>(), any::<bool>())),
+        leak in prop::option::of((0_usize..6, any::<bool>())),
+        outlet in prop::option::of((0_i64..20, 0_i64..20)),
+    ) {
+        let mut l = l;
+        let count = l.sheets.len();
+        for (sheet, at, from, long, upright) in cuts {
+            let (at, from, to) = (Length::inch(at), Length::inch(from), Length::inch((from + long).min(24)));
+            let (from, to) = if upright { ((at, from), (at, to)) } else { ((from, at), (to, at)) };
+            l.sheets[sheet % count].cuts.push(Segment { facet: FacetId(0), from, to });
+        }
+        if let Some((at, from, long, goes_on, backward)) = seam {
+            let (side, end) = (Length::inch(long), Length::inch(from + long));
+            let rise = if backward { -1.0 } else { 1.0 };
+            l.facets.push(Facet { id: "fin".into(), width: Length::inch(6), height: side, rise, exposed: goes_on });
+            let on_wall = Segment { facet: FacetId(0), from: (Length::inch(at), Length::inch(from)), to: (Length::inch(at), end) };
+            let (low, high) = ((Length::ZERO, Length::ZERO), (Length::ZERO, side));
+            let (first, last) = if backward { (high, low) } else { (low, high) };
+            l.stitches.push(Stitch {
+                a: StitchEnd { segment: on_wall, side: Side::Left },
+                b: StitchEnd { segment: Segment { facet: FacetId(1), from: first, to: last }, side: Side::Right },
+            });
+            let turned = if goes_on { 0 } else { count - 1 };
+            let rect = [0.0, 0.0, 4.0, long as f64];
+            l.sheets[turned].regions.push(Region { at: patch(1, rect), rank: 50.0 });
+            l.targets.push(Target { id: "fin".into(), at: patch(1, [1.0, 0.0, 5.0, long as f64]), depth: Depth::Substrate });
+        }
+        if let Some((under, lost)) = leak {
+            let under = SheetId(under % count);
+            let (at, glue) = (l.sheets[under.0].regions[0].at, if lost { Glue::Lost } else { Glue::Holds });
+            let source = Source::Leak { at, under: Some(under) };
+            l.scenarios.push(Scenario { id: "leak".into(), source, glue, drain_head: Length::inch(1) });
+        }
+        l.outlets.extend(outlet.map(|(u, v)| patch(0, [u as f64, v as f64, u as f64 + 3.0, v as f64 + 2.0])));
+        prop_assert_eq!(gaps_made_one_say_the_same(&l), Ok(()));
     }
 
     #[test]

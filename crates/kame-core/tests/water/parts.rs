@@ -1,5 +1,6 @@
 //! A wide wall answered part by part says the same as answered whole, whatever is on it and whatever was done wrong.
 
+use crate::testkit::gaps_made_one_say_the_same;
 use kame_core::edit::{Edit, apply};
 use kame_core::findings::{Finding, KnownWater, Moment};
 use kame_core::job::{Deviation, DeviationKind, Job};
@@ -113,6 +114,17 @@ proptest! {
         let bead = Edit::SetAsBuilt { deviation: Deviation { kind: DeviationKind::SealedBottom, piece }, so: true };
         if let Ok((_, plan)) = apply(&job, &bead) {
             agree(&plan, usize::MAX, &known)?;
+        }
+    }
+
+    /// A whole wall at any stage as a layup from outside: the same heads and ponds where its gaps are made one.
+    #[test]
+    fn gaps_of_a_wall_made_one_say_what_its_cells_say(job in walls(), stage in 0.0_f64..1.0) {
+        let plan = build(&job).map_err(|p| TestCaseError::fail(format!("{p:?}")))?;
+        let done = (plan.actions().count() as f64 * stage) as usize;
+        for done in [done, usize::MAX] {
+            let moment = Moment::unparted(&plan, done).expect("a layup");
+            prop_assert_eq!(gaps_made_one_say_the_same(moment.parts[0].layup()), Ok(()));
         }
     }
 

@@ -5,7 +5,9 @@ pub mod grid;
 
 use kame_core::layup::{Bond, Depth, Glue, Layup, OnSheet, Region, Scenario, Sheet, SheetId, Source, Target};
 use kame_core::length::Length;
+use kame_core::stop::Stop;
 use kame_core::surface::{Facet, FacetId, Patch, Rect};
+use kame_core::water::{Limits, Pond, Reach, solve_within};
 
 /// Inches as a length.
 pub fn inch(x: f64) -> Length {
@@ -60,6 +62,28 @@ pub fn head(l: &Layup, scenario: &str) -> Option<f64> {
 /// All heads of all scenarios and targets in order.
 pub fn heads(l: &Layup) -> Vec<Option<f64>> {
     kame_core::water::solve(l).expect("a valid layup").reach.iter().map(|r| r.least.map(|(h, _)| h.inches())).collect()
+}
+
+/// Asks for heads and ponds with each gap made one as far as it runs on, and with each cell's gap for itself: the one may say nothing else.
+pub fn gaps_made_one_say_the_same(l: &Layup) -> Result<(), String> {
+    let each = kame_core::water::solve(l).map_err(|m| format!("{m:?}"))?;
+    let one = solve_within(l, Limits::default(), &Stop::default()).map_err(|m| format!("{m:?}"))?;
+    let inches = |r: &Reach| r.least.map(|(head, _)| head.inches());
+    for (a, b) in each.reach.iter().zip(&one.reach) {
+        let same = match (inches(a), inches(b)) {
+            (Some(a), Some(b)) => (a - b).abs() < 1e-5,
+            (a, b) => a == b,
+        };
+        if !same || (a.scenario, a.target) != (b.scenario, b.target) {
+            return Err(format!("cells {a:?}, gaps {b:?}"));
+        }
+    }
+    let near = |a: &Pond, b: &Pond| {
+        (a.scenario, a.facet, a.on) == (b.scenario, b.facet, b.on)
+            && a.rect.iter().zip(b.rect).all(|(a, b)| (a - b).abs() < 1e-4)
+    };
+    let same = each.ponds.len() == one.ponds.len() && each.ponds.iter().zip(&one.ponds).all(|(a, b)| near(a, b));
+    if same { Ok(()) } else { Err(format!("cells {:?}, gaps {:?}", each.ponds, one.ponds)) }
 }
 
 /// A random stack of sheets on a 24 × 24 wall in whole inches, with seals, faults and holes.
