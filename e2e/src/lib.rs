@@ -290,19 +290,17 @@ impl Browser {
              const options = [...(list?.querySelectorAll('[role=option]') ?? [])];",
             json!(css)
         );
-        let opens = format!(
-            "{own} if (options.length) return !document.querySelector('.p-anchored-overlay-enter-active, .p-connected-overlay-enter-active');
+        // What can be chosen may follow from an answer that is still on its way: the option is waited for.
+        let chosen = format!(
+            "{own} if (document.querySelector('.p-anchored-overlay-enter-active, .p-connected-overlay-enter-active')) return false;
+             const o = options.find(o => o.textContent.includes({}));
+             if (o) {{ o.scrollIntoView({{block: 'nearest'}}); o.dispatchEvent(new MouseEvent('mousedown', {{bubbles: true}})); return true; }}
              const now = performance.now();
              if (c && c.getAttribute('aria-expanded') !== 'true' && !(now - (c.kameClicked ?? -1e9) < 500)) {{ c.kameClicked = now; c.click(); }}
-             return false;"
-        );
-        self.until(&opens).await?;
-        let script = format!(
-            "{own} const o = options.find(o => o.textContent.includes({0}));
-             if (!o) return false; o.scrollIntoView({{block: 'nearest'}}); o.dispatchEvent(new MouseEvent('mousedown', {{bubbles: true}})); return true;",
+             return options.length ? 'no such option yet' : false;",
             json!(text)
         );
-        if self.eval(&script).await? == Value::Bool(true) { Ok(()) } else { bail!("no option \"{text}\" in {css}") }
+        self.until(&chosen).await.with_context(|| format!("choosing \"{text}\" in {css}"))
     }
 
     /// Presses keys with nothing but the page focused.

@@ -74,12 +74,12 @@ impl Store {
         })
     }
 
-    /// Jobs in whose name, or in the name or id of one of whose walls and places, every word of a text stands, however it is written. Those put
-    /// aside come last.
+    /// Jobs that one may see in whose name, or in the name or id of one of whose walls and places, every word of a text stands, however it is
+    /// written. Those put aside come last.
     ///
     /// # Errors
     /// What SQLite says.
-    pub fn find(&self, text: &str) -> Result<Vec<FoundJob>, StoreError> {
+    pub fn find(&self, text: &str, sees: impl Fn(i64) -> bool) -> Result<Vec<FoundJob>, StoreError> {
         let wanted: Vec<String> = text.to_lowercase().split_whitespace().map(str::to_owned).collect();
         if wanted.is_empty() {
             return Ok(Vec::new());
@@ -93,6 +93,9 @@ impl Store {
         let mut out = Vec::new();
         for row in rows {
             let (id, name, archived, words) = row?;
+            if !sees(id) {
+                continue;
+            }
             let mut here = name.to_lowercase();
             // A place counts with the name of its job: "gable W2" finds one window of one job.
             let holds = |text: &str| wanted.iter().all(|w| text.contains(w.as_str()));

@@ -33,6 +33,8 @@ async fn the_first_comes_in_invites_another_who_writes_down_under_their_own_name
     // An edit is under the name of who made it.
     b.client.goto(&format!("{}/jobs/2", kame.url)).await?;
     b.wait("[data-test=verdict]").await?;
+    let offered = "[data-handle], [data-test=drag], [data-test=toggle-step], [data-test=mistake], [data-test=add], [data-test=quick]";
+    b.until(&format!("return document.querySelectorAll('{offered}').length > 5")).await?;
     b.click("[data-test=to-files]").await?;
     b.wait("[data-test=history]").await?;
     b.click("[data-test=share]").await?;
@@ -54,6 +56,15 @@ async fn the_first_comes_in_invites_another_who_writes_down_under_their_own_name
     guest.client.goto(link.as_str().unwrap_or_default()).await?;
     guest.wait("[data-test=verdict]").await?;
     guest.until("return document.querySelectorAll('nav.rooms a').length === 2").await?;
+    // What changes the wall is not offered to who may only look; figures and answers are there to be read.
+    guest.wait("[data-test=card]").await?;
+    guest.until(&format!("return document.querySelectorAll('{offered}').length === 0")).await?;
+    guest
+        .eval("[...document.querySelectorAll('[data-test=panels] button')].find((x) => x.textContent.trim() === 'Sizes').click()")
+        .await?;
+    guest.until("const width = document.querySelector('[data-test=width]'); return width.value !== '' && width.matches(':disabled')").await?;
+    guest.until(&format!("return document.querySelectorAll('{offered}').length === 0")).await?;
+    guest.is_for_everybody("the sizes, to look at").await?;
     guest.client.goto(&format!("{}/jobs/3", kame.url)).await?;
     guest.until("return location.pathname === '/jobs/2'").await?;
     guest.end().await?;

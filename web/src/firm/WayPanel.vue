@@ -6,12 +6,10 @@ import { computed, ref, shallowRef, watch } from "vue";
 import { api, sentence, type KeptWay, type WayHere } from "../api/client";
 import { longest } from "../lib/limits";
 import { useJob } from "../stores/job";
-import { useMe } from "../stores/me";
 import { s } from "../strings";
 
 /** The firm's way beside this job: which it follows, where it differs, taking it, leaving it, and keeping this job's own as one. */
 const job = useJob();
-const me = useMe();
 const ways = shallowRef<KeptWay[]>([]);
 const here = shallowRef<WayHere | null>(null);
 /** Held against another than the one it follows. */
@@ -22,7 +20,6 @@ const wrong = ref("");
 /** A name that is taken: once more replaces it. */
 const taken = ref("");
 const id = computed(() => job.state?.id);
-const mayChange = computed(() => me.may("builder", id.value));
 
 async function load() {
   if (id.value === undefined) return;
@@ -108,7 +105,7 @@ async function keep() {
         </table>
       </div>
     </template>
-    <p v-if="mayChange" class="row">
+    <p v-if="job.mayChange" class="row">
       <Button
         v-if="here?.way && (!followsIt || differences.length)"
         size="small"
@@ -118,7 +115,7 @@ async function keep() {
       />
       <Button v-if="here?.follows" size="small" text :label="s.ways.leave" data-test="leave-way" @click="leave" />
     </p>
-    <form v-if="mayChange" class="keep" @submit.prevent="keep">
+    <form v-if="job.mayChange" class="keep" @submit.prevent="keep">
       <label for="way-name">{{ s.ways.keepAs }}</label>
       <InputText id="way-name" v-model="name" size="small" :maxlength="longest('name')" data-test="way-name" />
       <Button

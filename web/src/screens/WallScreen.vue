@@ -211,7 +211,7 @@ useShortcuts({
   <main v-if="job.view" class="wall" :class="{ sectioned: !whole && (job.section || job.apart) }">
     <aside class="left"><SequenceRail /></aside>
     <div class="middle">
-      <WallTools @rain="rain" @section="toggleSection" @evenings="toggleNights" />
+      <WallTools @rain="rain" @section="toggleSection" @nights="toggleNights" />
       <div class="pictures">
         <div class="picture">
           <BuildingDrawing v-if="whole" @wall="goWall" @place="goPlace" />
@@ -248,7 +248,13 @@ useShortcuts({
         :data-test="width === 'wide' ? 'panels' : undefined"
         :aria-label="s.wall.panels"
       />
-      <div class="panel">
+      <!-- It scrolls, and where one may only look nothing in it takes the focus. -->
+      <div
+        class="panel"
+        role="region"
+        :tabindex="job.mayChange ? undefined : 0"
+        :aria-label="narrowPanels.find((p) => p.value === panel)?.label"
+      >
         <BuildingPanel v-if="panel === 'building'" @wall="goWall" @place="goPlace" />
         <StepCard v-else-if="panel === 'card'" />
         <FindingsList v-else-if="panel === 'findings'" />

@@ -45,7 +45,6 @@ const state = computed(() => {
   if (job.sending > 0) return { text: s.shell.saving, title: "", kind: "" };
   return { text: s.shell.saved, title: "", kind: "" };
 });
-const mayChange = computed(() => me.may("builder", Number(id.value)));
 /** A link shows the wall and the step sheets, or these alone. */
 const shown = computed(() => {
   const share = me.me?.share;
@@ -120,11 +119,11 @@ useShortcuts({
       </nav>
       <div class="tools no-print">
         <Button text :label="s.shell.find" title="Ctrl K" data-test="find" @click="finding = true" />
-        <span v-if="!mayChange" class="saved" :title="s.shell.looksOnlyHelp" data-test="looks-only">{{
+        <span v-if="!job.mayChange" class="saved" :title="s.shell.looksOnlyHelp" data-test="looks-only">{{
           s.shell.looksOnly
         }}</span>
         <Button
-          v-if="mayChange"
+          v-if="job.mayChange"
           text
           :label="s.wall.undoShort"
           :title="s.wall.undo(job.state?.undo ?? '')"
@@ -133,7 +132,7 @@ useShortcuts({
           @click="job.travel('undo')"
         />
         <Button
-          v-if="mayChange"
+          v-if="job.mayChange"
           text
           :label="s.wall.redoShort"
           :title="s.wall.redo(job.state?.redo ?? '')"

@@ -334,7 +334,7 @@ describe("ticks", () => {
   });
 });
 
-describe("evenings", () => {
+describe("nights", () => {
   const night = (done: number, state: string) => ({ step: `s${done}`, done, state, why: "", put: [], places: [] });
 
   it("are asked for once, and shown for the moment on the screen", async () => {
@@ -365,9 +365,9 @@ describe("evenings", () => {
 
   it("that cannot be had are told and change nothing", async () => {
     const job = await opened();
-    answers.push({ status: 500, body: { detail: "the evenings went wrong" } });
+    answers.push({ status: 500, body: { detail: "the nights went wrong" } });
     await job.loadNights();
-    expect(job.error).toBe("the evenings went wrong");
+    expect(job.error).toBe("the nights went wrong");
     expect(job.nights).toBeNull();
     await job.loadNights();
     expect(job.error).toContain("does not answer");

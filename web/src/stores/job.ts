@@ -38,6 +38,8 @@ const PULLED_MS = 50;
 /** One job on the screen: its state, its wall at the moment shown, and every change to it. */
 export const useJob = defineStore("job", () => {
   const state = shallowRef<JobState | null>(null);
+  /** False where who has signed in may only look: what changes the job is not offered then. */
+  const mayChange = computed(() => state.value === null || useMe().may("builder", state.value.id));
   const view = shallowRef<WallView | null>(null);
   /** The wall under the pointer while something is dragged. */
   const previewed = shallowRef<WallView | null>(null);
@@ -59,7 +61,7 @@ export const useJob = defineStore("job", () => {
   const wall = ref(0);
   /** True where the stack is drawn apart in place of a section. */
   const apart = ref(false);
-  /** Every evening of the order in force; null until it is asked for. */
+  /** Every night of the order in force; null until it is asked for. */
   const nights = shallowRef<Night[] | null>(null);
   const chosen = ref<string | null>(null);
   const finding = ref<number | null>(null);
@@ -118,7 +120,7 @@ export const useJob = defineStore("job", () => {
     if (now.id !== opened) return;
     if (before && (now.revision < before.revision || (now.revision === before.revision && now.bench < before.bench)))
       return;
-    // Evenings come with every answer until they are put away.
+    // Nights come with every answer until they are put away.
     if (nights.value && answer.nights) nights.value = answer.nights;
     const whole = completed(answer.view, view.value, planOf);
     if (!whole) return void refresh();
@@ -152,7 +154,7 @@ export const useJob = defineStore("job", () => {
     }
   }
 
-  /** Asks for the evenings; they come with every answer after that until they are put away. */
+  /** Asks for the nights; they come with every answer after that until they are put away. */
   async function loadNights(id = state.value?.id) {
     if (id === undefined) return;
     try {
@@ -253,7 +255,7 @@ export const useJob = defineStore("job", () => {
     const id = state.value?.id;
     if (id === undefined) return false;
     // Who may not change it is told at once, and nobody is asked.
-    if (!useMe().may("builder", id)) {
+    if (!mayChange.value) {
       error.value = s.shell.looksOnlyHelp;
       return false;
     }
@@ -360,6 +362,7 @@ export const useJob = defineStore("job", () => {
     isFiltered,
     showEverything,
     state,
+    mayChange,
     view,
     shown,
     previewed,

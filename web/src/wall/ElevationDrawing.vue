@@ -58,6 +58,7 @@ function courseEdit(y: number): Edit {
   return { edit: "set_first_course", height: `${height}` };
 }
 function grabCourse() {
+  if (!job.mayChange) return;
   courseAt.value = elevation.value?.courses.at(-1) ?? null;
   job.dragging = true;
 }
@@ -118,6 +119,7 @@ function editOf(id: string, to: OpeningSize): Edit {
 function grab(e: PointerEvent, o: OpeningView, index: number, handle: Handle) {
   if (!elevation.value) return;
   job.opening = index;
+  if (!job.mayChange) return;
   job.dragging = true;
   grabbed = { handle, id: o.id, from: sizeOf(o.rect, elevation.value.plate), at: point(e), to: null };
 }
@@ -156,7 +158,7 @@ function nudge(e: KeyboardEvent) {
   const o = opening.value;
   const by = e.shiftKey ? 1 : 0.25;
   const step = ({ ArrowLeft: [-by, 0], ArrowRight: [by, 0], ArrowUp: [0, -by], ArrowDown: [0, by] } as const)[e.key];
-  if (!step || !o || !elevation.value || e.altKey || e.ctrlKey) return;
+  if (!step || !o || !elevation.value || e.altKey || e.ctrlKey || !job.mayChange) return;
   e.preventDefault();
   e.stopPropagation();
   void job.change(
@@ -399,10 +401,13 @@ const marked = computed(() => {
           :height="o.rect[3]"
           fill="transparent"
           :data-opening="o.id"
-          style="cursor: move"
+          :style="{ cursor: job.mayChange ? 'move' : 'pointer' }"
           @pointerdown="grab($event, o, i, 'body')"
         />
-        <template v-for="h in o.feature === 'penetration' || !isRead(o) ? [] : handles" :key="h.handle">
+        <template
+          v-for="h in !job.mayChange || o.feature === 'penetration' || !isRead(o) ? [] : handles"
+          :key="h.handle"
+        >
           <rect
             class="grip edge"
             :x="h.rect(o.rect)[0]"

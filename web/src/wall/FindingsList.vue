@@ -70,7 +70,7 @@ watch(
         </button>
         <p class="remedy">{{ tried(f)?.words ?? f.remedy }}</p>
         <Button
-          v-if="tried(f)?.edit"
+          v-if="job.mayChange && tried(f)?.edit"
           size="small"
           :label="s.findings.fix"
           data-test="fix"
@@ -86,7 +86,7 @@ watch(
         >
       </li>
     </ol>
-    <TryMistake />
+    <TryMistake v-if="job.mayChange" />
   </section>
 </template>
 

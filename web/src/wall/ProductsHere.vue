@@ -46,6 +46,7 @@ function use(product: string, other: string) {
         option-label="label"
         option-value="value"
         size="small"
+        :disabled="!job.mayChange"
         :aria-label="k"
         :data-product-here="k"
         @update:model-value="(v: string) => use(k, v)"

@@ -2,10 +2,12 @@
 import Select from "primevue/select";
 import { computed } from "vue";
 import type { Question } from "../api/client";
+import { useJob } from "../stores/job";
 import { s } from "../strings";
 
 /** At which opening it is asked; empty for the wall. */
 const props = defineProps<{ question: Question; opening: string }>();
+const job = useJob();
 const emit = defineEmits<{ answer: [choice: string | null] }>();
 const chosen = computed(() => props.question.choices.find((c) => c.id === props.question.choice));
 const id = computed(() => `q-${props.opening}-${props.question.id}`);
@@ -22,6 +24,7 @@ const id = computed(() => `q-${props.opening}-${props.question.id}`);
       option-value="id"
       :option-disabled="(c) => c.refused !== ''"
       size="small"
+      :disabled="!job.mayChange"
       scroll-height="420px"
       @update:model-value="(c: string) => emit('answer', c)"
     >
@@ -35,7 +38,9 @@ const id = computed(() => `q-${props.opening}-${props.question.id}`);
     </Select>
     <p v-if="chosen" class="quiet">
       {{ chosen.good }} <i>{{ s.made.asks }}: {{ chosen.asks }}</i>
-      <button v-if="question.own" class="plain" @click="emit('answer', null)">{{ s.made.reset }}</button>
+      <button v-if="question.own && job.mayChange" class="plain" @click="emit('answer', null)">
+        {{ s.made.reset }}
+      </button>
     </p>
   </div>
 </template>

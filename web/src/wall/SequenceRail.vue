@@ -116,8 +116,9 @@ function toggle(step: { id: string; removed: boolean }, title: string) {
   void job.change({ edit: step.removed ? "restore_step" : "remove_step", step: step.id }, title);
 }
 function keys(e: KeyboardEvent, step: StepView) {
-  if (e.altKey && (e.key === "ArrowUp" || e.key === "ArrowDown")) moveBy(step, e.key === "ArrowUp" ? -1 : 1);
-  else if (e.key === "Delete") toggle(step, step.title);
+  if (job.mayChange && e.altKey && (e.key === "ArrowUp" || e.key === "ArrowDown"))
+    moveBy(step, e.key === "ArrowUp" ? -1 : 1);
+  else if (job.mayChange && e.key === "Delete") toggle(step, step.title);
   else if (!e.altKey && (e.key === "ArrowUp" || e.key === "ArrowDown")) {
     const i = steps.value.findIndex((x) => x.id === step.id) + (e.key === "ArrowUp" ? -1 : 1);
     list.value?.querySelectorAll<HTMLElement>(".name")[i]?.focus();
@@ -153,7 +154,7 @@ function land() {
     <header>
       <h2>{{ s.rail.title }}</h2>
       <Button
-        v-if="job.shown?.reordered"
+        v-if="job.mayChange && job.shown?.reordered"
         size="small"
         text
         :label="s.rail.restore"
@@ -178,6 +179,7 @@ function land() {
     <div v-if="order && !order.works" class="wrong" data-test="order-wrong">
       <p>{{ s.order.moves }}: {{ order.moves.join("; ") }}.</p>
       <Button
+        v-if="job.mayChange"
         size="small"
         :label="s.order.right"
         data-test="put-right"
@@ -217,6 +219,7 @@ function land() {
             }"
           >
             <span
+              v-if="job.mayChange"
               class="drag"
               :title="s.rail.drag"
               data-test="drag"
@@ -249,7 +252,7 @@ function land() {
               >
               <span v-else class="letters">{{ [...new Set(step.cuts.map((c) => c.letter))].join(" ") }}</span>
             </button>
-            <span v-if="step.id === (job.chosen ?? current)" class="tools">
+            <span v-if="job.mayChange && step.id === (job.chosen ?? current)" class="tools">
               <button :aria-label="`${s.rail.up}: ${step.title}`" :title="s.rail.up" @click="moveBy(step, -1)">
                 ↑
               </button>

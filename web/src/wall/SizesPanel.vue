@@ -110,156 +110,164 @@ async function copy() {
 
 <template>
   <section class="sizes" :aria-label="s.sizes.title">
-    <form v-if="spec" class="quick" @submit.prevent="setQuick">
-      <label for="quick">{{ s.sizes.quick }}</label>
-      <div class="row">
-        <InputText
-          id="quick"
-          v-model="quick"
+    <fieldset class="plain" :disabled="!job.mayChange">
+      <form v-if="spec && job.mayChange" class="quick" @submit.prevent="setQuick">
+        <label for="quick">{{ s.sizes.quick }}</label>
+        <div class="row">
+          <InputText
+            id="quick"
+            v-model="quick"
+            size="small"
+            :placeholder="s.sizes.quickHelp"
+            :invalid="quickBad"
+            data-test="quick"
+            @keydown.stop
+          />
+          <Button type="submit" size="small" :label="s.sizes.set" />
+        </div>
+        <p v-if="quickBad" class="bad" role="alert">{{ s.sizes.quickHelp }}</p>
+      </form>
+      <template v-if="spec && drawn">
+        <h3>{{ spec.id }} · {{ spec.name }}</h3>
+        <SizeField :label="s.sizes.name" :value="spec.name" of="name" @set="(t) => setOpening('name', t)" />
+        <SizeField
+          :label="s.sizes.width"
+          :value="size('width')"
+          test="width"
+          :of="limits.width"
+          @set="(t) => setOpening('width', t)"
+        />
+        <SizeField
+          :label="s.sizes.height"
+          :value="size('height')"
+          test="height"
+          :of="limits.height"
+          @set="(t) => setOpening('height', t)"
+        />
+        <SizeField :label="s.sizes.left" :value="size('left')" test="left" @set="(t) => setOpening('left', t)" />
+        <SizeField :label="s.sizes.sill" :value="size('sill')" test="sill" @set="(t) => setOpening('sill', t)" />
+        <template v-if="drawn.feature === 'opening'">
+          <SizeField
+            :label="s.sizes.depth"
+            :value="size('depth')"
+            of="opening_depth"
+            @set="(t) => setOpening('depth', t)"
+          />
+          <SizeField
+            :label="s.sizes.flange"
+            :value="plain(spec.flange)"
+            of="flange"
+            @set="(t) => setOpening('flange', t)"
+          />
+        </template>
+        <form v-if="job.mayChange" class="row copy" data-test="copy" @submit.prevent="copy">
+          <Button type="submit" size="small" severity="secondary" :label="s.sizes.copy" />
+          <InputText v-model="times" size="small" :aria-label="s.sizes.times" @keydown.stop />
+          <span>{{ s.sizes.times }},</span>
+          <InputText v-model="step" size="small" placeholder="48" :aria-label="s.sizes.apart" @keydown.stop />
+          <span>{{ s.sizes.apart }}</span>
+          <p v-if="copyWrong" class="bad" role="alert">{{ copyWrong }}</p>
+        </form>
+      </template>
+      <form
+        v-if="job.mayChange && drawn?.feature === 'penetration' && others.length"
+        class="row copy"
+        data-test="together"
+        @submit.prevent="flashTogether"
+      >
+        <Select
+          v-model="with_"
+          input-id="with"
           size="small"
-          :placeholder="s.sizes.quickHelp"
-          :invalid="quickBad"
-          data-test="quick"
+          :options="others"
+          option-label="label"
+          option-value="value"
+          :placeholder="s.sizes.together"
+          :aria-label="s.sizes.together"
+        />
+        <InputText
+          v-model="together.left"
+          size="small"
+          :placeholder="s.sizes.left"
+          :aria-label="s.sizes.left"
           @keydown.stop
         />
-        <Button type="submit" size="small" :label="s.sizes.set" />
-      </div>
-      <p v-if="quickBad" class="bad" role="alert">{{ s.sizes.quickHelp }}</p>
-    </form>
-    <template v-if="spec && drawn">
-      <h3>{{ spec.id }} · {{ spec.name }}</h3>
-      <SizeField :label="s.sizes.name" :value="spec.name" of="name" @set="(t) => setOpening('name', t)" />
-      <SizeField
-        :label="s.sizes.width"
-        :value="size('width')"
-        test="width"
-        :of="limits.width"
-        @set="(t) => setOpening('width', t)"
-      />
-      <SizeField
-        :label="s.sizes.height"
-        :value="size('height')"
-        test="height"
-        :of="limits.height"
-        @set="(t) => setOpening('height', t)"
-      />
-      <SizeField :label="s.sizes.left" :value="size('left')" test="left" @set="(t) => setOpening('left', t)" />
-      <SizeField :label="s.sizes.sill" :value="size('sill')" test="sill" @set="(t) => setOpening('sill', t)" />
-      <template v-if="drawn.feature === 'opening'">
-        <SizeField
-          :label="s.sizes.depth"
-          :value="size('depth')"
-          of="opening_depth"
-          @set="(t) => setOpening('depth', t)"
+        <InputText
+          v-model="together.sill"
+          size="small"
+          :placeholder="s.sizes.sill"
+          :aria-label="s.sizes.sill"
+          @keydown.stop
         />
+        <Button type="submit" size="small" severity="secondary" :label="s.sizes.togetherDo" :disabled="!with_" />
+      </form>
+      <p v-if="job.mayChange" class="row">
+        <Button size="small" :label="s.sizes.add" aria-haspopup="true" data-test="add" @click="add" />
+        <Menu ref="menu" :model="items" popup />
+        <Button
+          size="small"
+          severity="secondary"
+          :label="s.sizes.schedule"
+          data-test="to-schedule"
+          @click="router.push({ name: 'schedule', params: { id: String(job.state?.id) } })"
+        />
+        <Button
+          v-if="spec"
+          size="small"
+          severity="secondary"
+          text
+          :label="s.sizes.remove"
+          @click="job.change({ edit: 'remove_opening', id: spec.id }, s.sizes.remove)"
+        />
+      </p>
+      <WallsPanel />
+      <template v-if="job.view?.elevation.courses.length">
         <SizeField
-          :label="s.sizes.flange"
-          :value="plain(spec.flange)"
-          of="flange"
-          @set="(t) => setOpening('flange', t)"
+          :label="s.sizes.firstCourse"
+          :value="firstCourse"
+          test="first-course"
+          @set="(t) => job.change({ edit: 'set_first_course', height: t }, s.sizes.firstCourse)"
+        />
+        <Button
+          v-if="job.mayChange && job.state?.job.wall.first_course"
+          size="small"
+          text
+          :label="s.sizes.bestCourse"
+          data-test="best-course"
+          @click="job.change({ edit: 'set_first_course', height: null }, s.sizes.bestCourse)"
         />
       </template>
-      <form class="row copy" data-test="copy" @submit.prevent="copy">
-        <Button type="submit" size="small" severity="secondary" :label="s.sizes.copy" />
-        <InputText v-model="times" size="small" :aria-label="s.sizes.times" @keydown.stop />
-        <span>{{ s.sizes.times }},</span>
-        <InputText v-model="step" size="small" placeholder="48" :aria-label="s.sizes.apart" @keydown.stop />
-        <span>{{ s.sizes.apart }}</span>
-        <p v-if="copyWrong" class="bad" role="alert">{{ copyWrong }}</p>
-      </form>
-    </template>
-    <form
-      v-if="drawn?.feature === 'penetration' && others.length"
-      class="row copy"
-      data-test="together"
-      @submit.prevent="flashTogether"
-    >
-      <Select
-        v-model="with_"
-        input-id="with"
-        size="small"
-        :options="others"
-        option-label="label"
-        option-value="value"
-        :placeholder="s.sizes.together"
-        :aria-label="s.sizes.together"
-      />
-      <InputText
-        v-model="together.left"
-        size="small"
-        :placeholder="s.sizes.left"
-        :aria-label="s.sizes.left"
-        @keydown.stop
-      />
-      <InputText
-        v-model="together.sill"
-        size="small"
-        :placeholder="s.sizes.sill"
-        :aria-label="s.sizes.sill"
-        @keydown.stop
-      />
-      <Button type="submit" size="small" severity="secondary" :label="s.sizes.togetherDo" :disabled="!with_" />
-    </form>
-    <p class="row">
-      <Button size="small" :label="s.sizes.add" aria-haspopup="true" data-test="add" @click="add" />
-      <Menu ref="menu" :model="items" popup />
-      <Button
-        size="small"
-        severity="secondary"
-        :label="s.sizes.schedule"
-        data-test="to-schedule"
-        @click="router.push({ name: 'schedule', params: { id: String(job.state?.id) } })"
-      />
-      <Button
-        v-if="spec"
-        size="small"
-        severity="secondary"
-        text
-        :label="s.sizes.remove"
-        @click="job.change({ edit: 'remove_opening', id: spec.id }, s.sizes.remove)"
-      />
-    </p>
-    <WallsPanel />
-    <template v-if="job.view?.elevation.courses.length">
+      <p class="quiet" data-test="courses-why">{{ s.sizes.courses }}: {{ job.shown?.courses_why }}</p>
+      <h3>{{ s.sizes.laps }}</h3>
       <SizeField
-        :label="s.sizes.firstCourse"
-        :value="firstCourse"
-        test="first-course"
-        @set="(t) => job.change({ edit: 'set_first_course', height: t }, s.sizes.firstCourse)"
-      />
-      <Button
-        v-if="job.state?.job.wall.first_course"
-        size="small"
-        text
-        :label="s.sizes.bestCourse"
-        data-test="best-course"
-        @click="job.change({ edit: 'set_first_course', height: null }, s.sizes.bestCourse)"
-      />
-    </template>
-    <p class="quiet" data-test="courses-why">{{ s.sizes.courses }}: {{ job.shown?.courses_why }}</p>
-    <h3>{{ s.sizes.laps }}</h3>
-    <SizeField
-      v-for="f in common"
-      :key="f.id"
-      :label="f.name"
-      :value="f.in_force"
-      :test="`figure-${f.id}`"
-      @set="(t) => setFigure(f, t)"
-    >
-      <p class="why quiet">
-        {{ f.why }} <i>({{ s.sizes.source[f.source] }})</i>
-        <b v-if="f.asked_by" data-test="asked-by">{{ s.sizes.askedBy(f.asked_by) }}</b>
-        <button v-if="f.own" @click="setFigure(f, null)">{{ s.sizes.reset }}: {{ f.value }}</button>
-      </p>
-    </SizeField>
-    <p class="quiet">{{ s.sizes.help }}</p>
-    <p class="quiet">{{ s.sizes.authority }}</p>
+        v-for="f in common"
+        :key="f.id"
+        :label="f.name"
+        :value="f.in_force"
+        :test="`figure-${f.id}`"
+        @set="(t) => setFigure(f, t)"
+      >
+        <p class="why quiet">
+          {{ f.why }} <i>({{ s.sizes.source[f.source] }})</i>
+          <b v-if="f.asked_by" data-test="asked-by">{{ s.sizes.askedBy(f.asked_by) }}</b>
+          <button v-if="f.own && job.mayChange" @click="setFigure(f, null)">{{ s.sizes.reset }}: {{ f.value }}</button>
+        </p>
+      </SizeField>
+      <p class="quiet">{{ s.sizes.help }}</p>
+      <p class="quiet">{{ s.sizes.authority }}</p>
+    </fieldset>
   </section>
 </template>
 
 <style scoped>
 .sizes {
   padding: 12px 16px 24px;
+}
+.plain {
+  min-width: 0;
+  margin: 0;
+  padding: 0;
+  border: 0;
 }
 h3 {
   margin: 16px 0 4px;

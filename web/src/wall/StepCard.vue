@@ -81,7 +81,7 @@ const rows = computed(() => {
         >
           <span>{{ a.label }}</span>
           <button
-            v-if="!step.removed && step.actions.length > 1"
+            v-if="job.mayChange && !step.removed && step.actions.length > 1"
             :aria-label="`${a.removed ? s.rail.putBack : s.rail.leaveOut}: ${a.label}`"
             @click="job.change({ edit: a.removed ? 'restore_step' : 'remove_step', step: a.id }, a.label)"
           >

@@ -85,7 +85,7 @@ async function add() {
         <Button size="small" text :label="s.walls.remove" @click="set(corners.filter((_, k) => k !== i))" />
       </p>
     </div>
-    <form class="row" data-test="add-corner" @submit.prevent="add">
+    <form v-if="job.mayChange" class="row" data-test="add-corner" @submit.prevent="add">
       <InputText v-model="at" size="small" :placeholder="s.walls.at" :aria-label="s.walls.at" @keydown.stop />
       <Select
         v-model="kind"
@@ -105,7 +105,7 @@ async function add() {
       />
       <Button type="submit" size="small" severity="secondary" :label="s.walls.add" />
     </form>
-    <form class="row" data-test="top" @submit.prevent="shape">
+    <form v-if="job.mayChange" class="row" data-test="top" @submit.prevent="shape">
       <Select
         v-if="names.length > 1"
         v-model="top.wall"
@@ -145,7 +145,7 @@ async function add() {
         @click="setLevels(levels.filter((_, k) => k !== i))"
       />
     </p>
-    <form class="row" data-test="add-level" @submit.prevent="addLevel">
+    <form v-if="job.mayChange" class="row" data-test="add-level" @submit.prevent="addLevel">
       <Select
         v-model="level.kind"
         input-id="level-kind"

@@ -85,9 +85,8 @@ pub async fn find(State(app): State<App>, who: Who, Ask(words): Ask<Words>) -> R
         let message = format!("found {n} characters, at most {LONGEST_WORDS}: look for one or two words");
         return Err(vec![kame_core::problem::Problem::new("$.text", message)].into());
     }
-    let mut found = stored(&app, move |s| Ok(s.find(&words.text)?)).await?;
-    found.retain(|j| who.may(Some(j.id)) >= Role::Viewer);
-    Ok(Out(found))
+    let sees = move |id| who.may(Some(id)) >= Role::Viewer;
+    stored(&app, move |s| Ok(Out(s.find(&words.text, sees)?))).await
 }
 
 /// The firm's ways of building, by name.

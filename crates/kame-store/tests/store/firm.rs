@@ -27,17 +27,17 @@ fn a_job_is_found_by_words_of_its_name_its_walls_and_its_places() {
     let (_dir, store) = store();
     let boat = store.create(&named("Boat store", "East wall", "Reading room")).expect("made").id;
     let bunk = store.create(&named("Bunkhouse", "Straße", "ÖSTLICH %_")).expect("made").id;
-    let found = |text: &str| store.find(text).expect("looked").into_iter().map(|f| f.id).collect::<Vec<_>>();
+    let found = |text: &str| store.find(text, |_| true).expect("looked").into_iter().map(|f| f.id).collect::<Vec<_>>();
     assert_eq!((found("boat"), found("EAST"), found("östlich")), (vec![boat], vec![boat], vec![bunk]));
     assert_eq!((found("%_"), found("% x")), (vec![bunk], vec![]), "no letter has a meaning of its own");
     assert_eq!(found("boat w1"), [boat], "a place counts with the name of its job");
     assert_eq!((found("boat straße"), found("  ")), (vec![], vec![]));
-    let hit = store.find("reading").expect("looked").remove(0);
+    let hit = store.find("reading", |_| true).expect("looked").remove(0);
     assert_eq!(
         (hit.places.len(), hit.places[0].place.as_str(), hit.places[0].name.as_str()),
         (1, "W1", "Reading room")
     );
-    assert!(store.find("boat").expect("looked")[0].places.is_empty(), "its name alone");
+    assert!(store.find("boat", |_| true).expect("looked")[0].places.is_empty(), "its name alone");
     // Another name is found at once, the earlier one no more; undone it is the other way round.
     let was = store.job(boat).expect("there");
     let (next, _) = apply(&was.job, &Edit::Rename { name: "Slipway".into() }).expect("renamed");
@@ -45,6 +45,19 @@ fn a_job_is_found_by_words_of_its_name_its_walls_and_its_places() {
     assert_eq!((found("slip"), found("boat")), (vec![boat], vec![]));
     store.undo(boat, now.revision).expect("undone");
     assert_eq!((found("slip"), found("boat")), (vec![], vec![boat]));
+}
+
+/// Jobs that one may not see take no room among those that are told.
+#[test]
+fn of_many_jobs_those_are_found_that_one_may_see() {
+    let (_dir, store) = store();
+    let mine = store.create(&Job::new("Quay wall")).expect("made").id;
+    for _ in 0..100 {
+        store.create(&Job::new("Quay wall")).expect("made");
+    }
+    assert!(store.find("quay", |_| true).expect("looked").iter().all(|f| f.id != mine), "a hundred newer ones are");
+    let found = store.find("quay", |id| id == mine).expect("looked");
+    assert_eq!(found.iter().map(|f| f.id).collect::<Vec<_>>(), [mine]);
 }
 
 #[test]
@@ -55,7 +68,7 @@ fn a_job_that_is_put_aside_keeps_everything_and_comes_last() {
     let all = store.jobs().expect("read");
     assert_eq!(all.iter().filter(|j| j.archived.is_some()).map(|j| j.id).collect::<Vec<_>>(), [new]);
     assert_eq!(store.job(new).expect("read").revision, 1, "no change of the job");
-    assert_eq!(store.find("wall").expect("looked").iter().map(|f| f.id).collect::<Vec<_>>(), [old, new]);
+    assert_eq!(store.find("wall", |_| true).expect("looked").iter().map(|f| f.id).collect::<Vec<_>>(), [old, new]);
     store.archive(new, false, "Ada").expect("taken back");
     assert!(store.jobs().expect("read").iter().all(|j| j.archived.is_none()));
     assert!(matches!(store.archive(99, true, "Ada"), Err(StoreError::NotFound { id: 99 })));

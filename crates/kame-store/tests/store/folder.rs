@@ -304,9 +304,9 @@ fn every_earlier_schema_is_brought_to_this_one_with_nothing_lost_and_kept_beside
         assert_eq!(now.job.ticks, ["W1/pan"], "schema {n}");
         assert!(kame_core::plan::build(&now.job).is_ok(), "schema {n}");
         // Found by names it had before there was anything to be found by.
-        let found = store.find("renamed").expect("looked");
+        let found = store.find("renamed", |_| true).expect("looked");
         assert_eq!(found.iter().map(|f| f.id).collect::<Vec<_>>(), [1], "schema {n}");
-        assert!(!store.find("w1").expect("looked")[0].places.is_empty(), "schema {n}");
+        assert!(!store.find("w1", |_| true).expect("looked")[0].places.is_empty(), "schema {n}");
         assert_eq!(store.people().expect("read").len(), usize::from(n >= 8), "schema {n}");
         let back = store.undo(1, 4).expect("undone");
         assert_eq!(back.job.name, "made so");
