@@ -1,11 +1,11 @@
 //! Water on generated walls of 1, 10 and 100 windows, and what an edit costs on a wall with one.
 use criterion::{BatchSize, BenchmarkId, Criterion, criterion_group, criterion_main};
 use kame_core::edit::{Edit, apply};
-use kame_core::evenings::{KnownEvenings, nights};
 use kame_core::findings::{KnownWater, Moment};
 use kame_core::job::{CornerKind, CornerSpec, Job, read_job};
 use kame_core::layup::{Bond, Glue, Layup, Region, Scenario, Sheet, Source};
 use kame_core::length::Length;
+use kame_core::nights::{KnownNights, nights};
 use kame_core::plan::build;
 use kame_core::recipe::schools::Feature;
 use kame_core::sequence::{Stage, nearest_working_order};
@@ -95,7 +95,7 @@ fn edit(c: &mut Criterion) {
     group.finish();
 }
 
-/// The demo wall with four openings: one edge moved, and every evening of the order rained on again.
+/// The demo wall with four openings: one edge moved, and every night of the order rained on again.
 fn demo(c: &mut Criterion) {
     let text = include_bytes!("../../../demo/heron-spit-four-openings.kame.json");
     let job = read_job(text).expect("the demo job");
@@ -118,12 +118,12 @@ fn demo(c: &mut Criterion) {
     });
     let (before, all) = (build(&job).expect("a plan"), Ask { weather: Weather::Rain, ..Ask::default() });
     group.bench_function("every evening with its temporary covers, from nothing", |b| {
-        b.iter(|| nights(black_box(&plan), &KnownEvenings::default()).expect("evenings"));
+        b.iter(|| nights(black_box(&plan), &KnownNights::default()).expect("nights"));
     });
     group.bench_function("an edge moved: plan, finished wall, every evening", |b| {
         let as_it_was = || {
             let known = Known::default();
-            nights(&before, &known.evenings).expect("evenings");
+            nights(&before, &known.nights).expect("nights");
             known
         };
         let answer = |known: Known| {
@@ -237,7 +237,7 @@ fn building(c: &mut Criterion) {
 fn from_outside(c: &mut Criterion) {
     let mut group = c.benchmark_group("layup from outside, sheets in steps");
     group.sample_size(10);
-    for n in [25, 50, 100] {
+    for n in [25, 50, 100, 200] {
         let mut layup = Layup::default();
         let side = Length::inch(1000);
         layup.facets.push(Facet { id: "w".into(), width: side, height: side, rise: 1.0, exposed: true });

@@ -14,7 +14,7 @@ const DATA: &str = include_str!("../data/build-up.toml");
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "lowercase")]
-pub enum Kind {
+pub enum LayerKind {
     /// What screws bite in.
     Framing,
     /// What the barrier is on, or comes with.
@@ -34,7 +34,7 @@ pub enum Kind {
 struct LayerSpec {
     id: String,
     name: String,
-    of: Kind,
+    of: LayerKind,
     thick: String,
     #[serde(default)]
     when: String,
@@ -49,7 +49,7 @@ pub struct Layer {
     /// What people call it.
     pub name: String,
     /// What it is to those that reckon with it.
-    pub of: Kind,
+    pub of: LayerKind,
     /// How thick.
     pub thick: Length,
 }
@@ -78,27 +78,27 @@ impl BuildUp {
     }
 
     /// Sheets and coats are too thin to count.
-    fn sum(&self, is: impl Fn(Kind) -> bool) -> Length {
-        self.layers.iter().filter(|l| l.of != Kind::Barrier && is(l.of)).map(|l| l.thick).sum()
+    fn sum(&self, is: impl Fn(LayerKind) -> bool) -> Length {
+        self.layers.iter().filter(|l| l.of != LayerKind::Barrier && is(l.of)).map(|l| l.thick).sum()
     }
 
     /// From the face of the framing to the face of the wall.
     pub fn outside_framing(&self) -> Length {
-        self.sum(|k| k != Kind::Framing)
+        self.sum(|k| k != LayerKind::Framing)
     }
 
     /// From the barrier to the face of the wall: what lies outside the innermost sheet, coat or faced panel, or outside the boards where
     /// their face is the plane.
     pub fn outside_barrier(&self) -> Length {
-        let plane = self.layers.iter().position(|l| l.id == "face-boards" || l.of == Kind::Barrier);
-        let plane = plane.or_else(|| self.layers.iter().rposition(|l| l.of == Kind::Sheathing));
+        let plane = self.layers.iter().position(|l| l.id == "face-boards" || l.of == LayerKind::Barrier);
+        let plane = plane.or_else(|| self.layers.iter().rposition(|l| l.of == LayerKind::Sheathing));
         let outside = self.layers.iter().skip(plane.map_or(0, |p| p + 1));
-        outside.filter(|l| l.of != Kind::Barrier).map(|l| l.thick).sum()
+        outside.filter(|l| l.of != LayerKind::Barrier).map(|l| l.thick).sum()
     }
 
     /// The least length of screws that hold furring through boards and sheathing: all of it and the bite into the stud.
     pub fn furring_screw(&self, figures: &Figures) -> Length {
-        self.sum(|k| !matches!(k, Kind::Framing | Kind::Cladding)) + figures.length(fig::SCREW_BITE)
+        self.sum(|k| !matches!(k, LayerKind::Framing | LayerKind::Cladding)) + figures.length(fig::SCREW_BITE)
     }
 }
 
@@ -149,10 +149,10 @@ mod tests {
         for answers in Schools::of_wall().expect("school data").pairs() {
             let figures = Profile::general_practice().expect("profile").values(&BTreeMap::new()).expect("values");
             let layers = BuildUp::of(&answers, &figures).expect("layers").layers;
-            for kind in [Kind::Framing, Kind::Sheathing, Kind::Cladding] {
+            for kind in [LayerKind::Framing, LayerKind::Sheathing, LayerKind::Cladding] {
                 assert_eq!(layers.iter().filter(|l| l.of == kind).count(), 1, "{answers:?}: {kind:?}");
             }
-            assert!(layers.windows(2).all(|w| w[0].of <= w[1].of || w[1].of == Kind::Barrier), "{answers:?}");
+            assert!(layers.windows(2).all(|w| w[0].of <= w[1].of || w[1].of == LayerKind::Barrier), "{answers:?}");
         }
     }
 }

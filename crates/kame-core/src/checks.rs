@@ -23,7 +23,7 @@ pub struct Check {
     pub opening: String,
     /// What is measured or looked at.
     pub name: String,
-    /// Where.
+    /// The place, in words.
     pub at: String,
     /// How many readings.
     pub readings: u32,
@@ -100,7 +100,7 @@ fn at(action: &Action) -> Result<Vec<&'static CheckSpec>, String> {
 
 /// One check with its figures; `None` where its target is something that is not known of the product.
 fn one(plan: &Plan, step: &Step, action: &Action, spec: &'static CheckSpec) -> Result<Option<Check>, String> {
-    let mut env = Env::of(&plan.figures);
+    let mut env = Env::of(&plan.basis.figures);
     let opening = step.opening.as_ref().and_then(|id| plan.openings.iter().find(|o| o.id == *id));
     if let Some(o) = opening {
         env.set("width", Value::Length(o.rect.width()));
@@ -115,7 +115,7 @@ fn one(plan: &Plan, step: &Step, action: &Action, spec: &'static CheckSpec) -> R
         Act::Seal { seal } => Some(plan.seals[seal].behind),
         _ => None,
     };
-    let product = piece.and_then(|p| plan.products.iter().find(|k| k.name == plan.pieces[p].product));
+    let product = piece.and_then(|p| plan.product(&plan.pieces[p].product));
     let least = product.and_then(|p| p.least_f);
     if let Some(f) = least {
         env.set("least_f", Value::Number(f));

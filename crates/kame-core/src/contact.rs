@@ -5,6 +5,7 @@ use crate::length::IN2_PER_FT2;
 use crate::plan::{Plan, SurfaceId};
 use crate::sequence::Stage;
 use crate::surface::{Along, Rect};
+use crate::trade::{PieceId, StepId};
 use serde::{Deserialize, Serialize};
 use std::cell::RefCell;
 use std::collections::{BTreeMap, BTreeSet, HashMap};
@@ -14,7 +15,7 @@ const DATA: &str = include_str!("../data/contact.toml");
 
 #[derive(Debug, Deserialize)]
 #[serde(deny_unknown_fields)]
-struct Rule {
+struct PairRule {
     #[serde(default)]
     glue: Vec<String>,
     #[serde(default)]
@@ -39,9 +40,9 @@ pub struct Pair {
     pub lower: String,
     /// Whether they may touch.
     pub verdict: PairVerdict,
-    /// Why.
+    /// The reason, as the middle of a sentence.
     pub because: String,
-    /// What to do.
+    /// What somebody should do, as a sentence.
     pub remedy: String,
     /// Hours the lower one has to cure first, where it has to.
     pub hours: Option<f64>,
@@ -55,10 +56,10 @@ pub struct Pair {
     pub at: Vec<String>,
 }
 
-fn rules() -> Result<&'static [Rule], String> {
+fn rules() -> Result<&'static [PairRule], String> {
     #[derive(Debug, Deserialize)]
     struct File {
-        rule: Vec<Rule>,
+        rule: Vec<PairRule>,
     }
     static READ: OnceLock<Result<File, String>> = OnceLock::new();
     let read = || toml::from_str(DATA).map_err(|e| format!("the data of pairs does not read: {e}"));
@@ -69,11 +70,11 @@ fn rules() -> Result<&'static [Rule], String> {
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub(crate) struct Touch<'a> {
     /// The piece above, or the piece behind which a bead lies.
-    pub piece: usize,
+    pub piece: PieceId,
     /// What is above: the piece's product, or what the bead is made of.
     pub upper: &'a str,
     /// The piece below; `None` for the bare sheathing.
-    pub on: Option<usize>,
+    pub on: Option<PieceId>,
     /// Over how many square inches.
     pub area: f64,
 }
@@ -105,7 +106,7 @@ pub(crate) fn touches(plan: &Plan) -> Vec<Touch<'_>> {
 
 /// The same on a wall as it stands.
 fn touches_in<'a>(plan: &'a Plan, stage: &Stage) -> Vec<Touch<'a>> {
-    let mut out: BTreeMap<(usize, &str, Option<usize>), f64> = BTreeMap::new();
+    let mut out: BTreeMap<(PieceId, &str, Option<PieceId>), f64> = BTreeMap::new();
     let mut lying: HashMap<SurfaceId, Along<usize>> = HashMap::new();
     for (i, laid) in stage.layers.iter().enumerate() {
         let upper = plan.pieces[laid.piece].product.as_str();
@@ -127,7 +128,7 @@ fn touches_in<'a>(plan: &'a Plan, stage: &Stage) -> Vec<Touch<'a>> {
         on.put(laid.rect, i);
     }
     // A bead lies behind its piece, on what is there below it.
-    let mut first: HashMap<(usize, SurfaceId), usize> = HashMap::new();
+    let mut first: HashMap<(PieceId, SurfaceId), usize> = HashMap::new();
     for (i, laid) in stage.layers.iter().enumerate() {
         first.entry((laid.piece, laid.on)).or_insert(i);
     }
@@ -146,21 +147,21 @@ fn touches_in<'a>(plan: &'a Plan, stage: &Stage) -> Vec<Touch<'a>> {
 }
 
 /// What is known of products that touch, asked once for each two.
-pub(crate) struct Known<'a> {
+pub(crate) struct KnownPairs<'a> {
     products: HashMap<&'a str, &'a Product>,
-    rules: &'static [Rule],
+    rules: &'static [PairRule],
     recorded: &'a [RecordedPair],
-    told: RefCell<HashMap<(&'a str, &'a str), Option<Told>>>,
+    told: RefCell<HashMap<(&'a str, &'a str), Option<PairTold>>>,
 }
 
 /// What is known of two products.
 #[derive(Clone, Debug, PartialEq)]
-pub(crate) struct Told {
+pub(crate) struct PairTold {
     /// Whether they may touch.
     pub verdict: PairVerdict,
-    /// Why.
+    /// The reason, as the middle of a sentence.
     pub because: String,
-    /// What to do.
+    /// What somebody should do, as a sentence.
     pub remedy: String,
     /// Hours before the upper may come.
     pub hours: Option<f64>,
@@ -168,18 +169,18 @@ pub(crate) struct Told {
     pub source: String,
 }
 
-impl<'a> Known<'a> {
+impl<'a> KnownPairs<'a> {
     /// Of a plan's products, with what was recorded for it.
     ///
     /// # Errors
     /// A sentence if the shipped data were broken.
     pub(crate) fn new(plan: &'a Plan) -> Result<Self, String> {
-        let products = plan.products.iter().map(|p| (p.name.as_str(), p)).collect();
-        Ok(Self { products, rules: rules()?, recorded: &plan.recorded, told: RefCell::default() })
+        let products = plan.basis.products.iter().map(|p| (p.name.as_str(), p)).collect();
+        Ok(Self { products, rules: rules()?, recorded: &plan.basis.recorded, told: RefCell::default() })
     }
 
     /// True where it could be told of any two things of a plan, if they touched; where it could not, nobody need look what touches.
-    fn any(&self, plan: &'a Plan, is: impl Fn(&Told) -> bool) -> bool {
+    fn any(&self, plan: &'a Plan, is: impl Fn(&PairTold) -> bool) -> bool {
         let names: BTreeSet<&str> = plan.pieces.iter().map(|p| p.product.as_str()).collect();
         let under = || names.iter().copied().chain([SHEATHING]);
         let over = names.iter().copied().chain(plan.seals.iter().map(|s| s.product.as_str()).collect::<BTreeSet<_>>());
@@ -187,12 +188,12 @@ impl<'a> Known<'a> {
     }
 
     /// `None` where two only lie on each other.
-    pub(crate) fn of(&self, upper: &'a str, lower: &'a str) -> Option<Told> {
+    pub(crate) fn of(&self, upper: &'a str, lower: &'a str) -> Option<PairTold> {
         let find = || {
             let of = |name: &str| self.products.get(name).copied();
             let mut told = verdict(self.rules, upper, lower, of(upper), of(lower))?;
             if let Some(r) = self.recorded.iter().find(|r| r.upper == upper && r.lower == lower) {
-                told = Told {
+                told = PairTold {
                     verdict: r.verdict,
                     because: "It is recorded for this job.".into(),
                     remedy: String::new(),
@@ -219,8 +220,8 @@ pub fn touching_pairs(plan: &Plan) -> Result<Vec<Pair>, String> {
 /// # Errors
 /// A sentence if the shipped data were broken.
 pub(crate) fn never_may_touch(plan: &Plan, stage: &Stage) -> Result<Vec<Pair>, String> {
-    let never = |told: &Told| told.verdict == PairVerdict::Never;
-    if !Known::new(plan)?.any(plan, never) {
+    let never = |told: &PairTold| told.verdict == PairVerdict::Never;
+    if !KnownPairs::new(plan)?.any(plan, never) {
         return Ok(Vec::new());
     }
     let mut pairs = pairs_of(plan, &touches_in(plan, stage))?;
@@ -229,8 +230,8 @@ pub(crate) fn never_may_touch(plan: &Plan, stage: &Stage) -> Result<Vec<Pair>, S
 }
 
 fn pairs_of(plan: &Plan, all: &[Touch<'_>]) -> Result<Vec<Pair>, String> {
-    let known = Known::new(plan)?;
-    let mut touching: BTreeMap<(&str, &str), (BTreeSet<usize>, f64)> = BTreeMap::new();
+    let known = KnownPairs::new(plan)?;
+    let mut touching: BTreeMap<(&str, &str), (BTreeSet<PieceId>, f64)> = BTreeMap::new();
     for t in all {
         let entry = touching.entry((t.upper, t.lower(plan))).or_default();
         entry.0.insert(t.piece);
@@ -263,9 +264,11 @@ fn pairs_of(plan: &Plan, all: &[Touch<'_>]) -> Result<Vec<Pair>, String> {
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct CureWait {
     /// Index of the step that has to wait.
-    pub step: usize,
+    #[cfg_attr(feature = "openapi", schema(value_type = usize))]
+    pub step: StepId,
     /// Index of the step that has to be that long ago.
-    pub after: usize,
+    #[cfg_attr(feature = "openapi", schema(value_type = usize))]
+    pub after: StepId,
     /// How long, in hours.
     pub hours: f64,
     /// What waits for what, in words.
@@ -277,19 +280,19 @@ pub struct CureWait {
 /// # Errors
 /// A sentence if the shipped data were broken.
 pub fn cure_waits(plan: &Plan) -> Result<Vec<CureWait>, String> {
-    let known = Known::new(plan)?;
-    let cures = |t: &Told| t.verdict == PairVerdict::After && t.hours.is_some_and(|h| h > 0.0);
+    let known = KnownPairs::new(plan)?;
+    let cures = |t: &PairTold| t.verdict == PairVerdict::After && t.hours.is_some_and(|h| h > 0.0);
     if !known.any(plan, cures) {
         return Ok(Vec::new());
     }
-    let mut laid: HashMap<usize, usize> = HashMap::new();
+    let mut laid: HashMap<PieceId, StepId> = HashMap::new();
     for (s, action) in plan.actions() {
         if let Some(piece) = action.act.placed() {
             laid.insert(piece, s);
         }
     }
-    let place: HashMap<usize, usize> = plan.order.iter().enumerate().map(|(n, &s)| (s, n)).collect();
-    let mut out: BTreeMap<(usize, usize), CureWait> = BTreeMap::new();
+    let place: HashMap<StepId, usize> = plan.order.iter().enumerate().map(|(n, &s)| (s, n)).collect();
+    let mut out: BTreeMap<(StepId, StepId), CureWait> = BTreeMap::new();
     for t in touches(plan) {
         let lower = t.lower(plan);
         let Some(told) = known.of(t.upper, lower).filter(cures) else { continue };
@@ -307,9 +310,9 @@ pub fn cure_waits(plan: &Plan) -> Result<Vec<CureWait>, String> {
 ///
 /// # Errors
 /// A sentence if the shipped data were broken.
-pub(crate) fn primers(plan: &Plan) -> Result<Vec<(usize, f64)>, String> {
-    let known = Known::new(plan)?;
-    let mut out: BTreeMap<usize, f64> = BTreeMap::new();
+pub(crate) fn primers(plan: &Plan) -> Result<Vec<(PieceId, f64)>, String> {
+    let known = KnownPairs::new(plan)?;
+    let mut out: BTreeMap<PieceId, f64> = BTreeMap::new();
     for t in touches(plan) {
         let told = known.of(t.upper, t.lower(plan));
         if told.is_some_and(|told| told.verdict == PairVerdict::Primer) && t.upper == plan.pieces[t.piece].product {
@@ -323,13 +326,13 @@ pub(crate) fn primers(plan: &Plan) -> Result<Vec<(usize, f64)>, String> {
 const EATS: [&str; 3] = ["wood", "treated wood", "concrete"];
 const GET_IT: &str = "Get it in writing from the maker, and record it here.";
 
-fn told(verdict: PairVerdict, because: &str, remedy: &str, hours: Option<f64>) -> Told {
-    Told { verdict, because: because.to_owned(), remedy: remedy.to_owned(), hours, source: String::new() }
+fn told(verdict: PairVerdict, because: &str, remedy: &str, hours: Option<f64>) -> PairTold {
+    PairTold { verdict, because: because.to_owned(), remedy: remedy.to_owned(), hours, source: String::new() }
 }
 
 /// What is known of two products; `None` where they only lie on each other.
-fn verdict(rules: &[Rule], upper: &str, lower: &str, a: Option<&Product>, b: Option<&Product>) -> Option<Told> {
-    let say = |r: &Rule| told(r.verdict, &r.because, &r.remedy, r.hours);
+fn verdict(rules: &[PairRule], upper: &str, lower: &str, a: Option<&Product>, b: Option<&Product>) -> Option<PairTold> {
+    let say = |r: &PairRule| told(r.verdict, &r.because, &r.remedy, r.hours);
     let listed = |list: &[String], what: &str| !what.is_empty() && list.iter().any(|x| x == what || x == "*");
     let metal = |p: Option<&Product>| {
         p.map(|p| if p.metal.is_empty() { p.face.clone() } else { p.metal.clone() }).unwrap_or_default()
@@ -398,7 +401,7 @@ mod tests {
         assert_eq!(told("Flashing tape", "Loose barrier sheet"), Some(PairVerdict::Fine));
         assert_eq!(told("Flashing tape", "Flashing tape"), Some(PairVerdict::Fine));
         assert_eq!(told("Stretch flashing membrane", "Fluid-applied barrier"), Some(PairVerdict::After));
-        assert_eq!(told(crate::kit::SEALANT, "Stretch flashing membrane"), Some(PairVerdict::Unknown));
+        assert_eq!(told(crate::kit::named::SEALANT, "Stretch flashing membrane"), Some(PairVerdict::Unknown));
         assert_eq!(told("Metal drip cap", "Ledger board"), Some(PairVerdict::Mechanically));
         assert_eq!(told("Metal drip cap", "Metal flashing"), Some(PairVerdict::Fine));
         assert_eq!(told("Metal flashing", "Metal base flashing"), None, "one metal on itself");

@@ -11,6 +11,7 @@ use crate::plan::{Plan, SurfaceId, made_alike};
 use crate::profile::Profile;
 use crate::recipe::Role;
 use crate::remedies::is_cause_of_worry;
+use crate::trade::PieceId;
 
 /// One mistake.
 #[derive(Clone, Debug, PartialEq)]
@@ -54,14 +55,14 @@ pub enum Outcome {
     },
     /// It makes no difference, and why.
     Harmless {
-        /// Why.
+        /// The reason, as a sentence.
         reason: String,
         /// What is said of the wall.
         state: State,
     },
     /// It cannot be made: the job refuses it, with a sentence.
     Refused {
-        /// Why.
+        /// The reason, as a sentence.
         reason: String,
     },
 }
@@ -105,8 +106,8 @@ impl Mistake {
 pub fn all(plan: &Plan) -> Vec<Mistake> {
     let mut out = Vec::new();
     let steps: Vec<_> = plan.order.iter().map(|s| &plan.steps[*s]).collect();
-    let placed = |s: &crate::trade::Step| -> Vec<usize> { s.actions.iter().filter_map(|a| a.act.placed()).collect() };
-    let overlap = |a: usize, b: usize| {
+    let placed = |s: &crate::trade::Step| -> Vec<PieceId> { s.actions.iter().filter_map(|a| a.act.placed()).collect() };
+    let overlap = |a: PieceId, b: PieceId| {
         let (a, b) = (&plan.pieces[a].regions, &plan.pieces[b].regions);
         a.iter().any(|(on, r)| b.iter().any(|(other, q)| on == other && r.overlaps(*q)))
     };

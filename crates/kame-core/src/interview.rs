@@ -25,7 +25,7 @@ const BECAUSE: Range<usize> =
 pub struct Decision {
     /// Which option.
     pub choice: String,
-    /// Why.
+    /// The reason, as a sentence.
     #[serde(default)]
     pub reason: String,
 }

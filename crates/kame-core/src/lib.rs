@@ -56,7 +56,7 @@ pub mod purchase;
 // What is wrong with it, and what to do.
 pub mod findings;
 
-pub mod evenings;
+pub mod nights;
 
 pub mod calendar;
 

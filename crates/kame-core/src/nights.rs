@@ -2,14 +2,16 @@
 //! out until the morning, tried before it is proposed.
 
 use crate::findings::{Finding, Moment, Severity};
+use crate::kit::named;
 use crate::layup::{Bond, Depth};
 use crate::length::Length;
-use crate::plan::{Only, Piece, Plan, PlanTarget, Seal, SurfaceId};
+use crate::plan::{Basis, Only, Piece, Plan, PlanTarget, Seal, SurfaceId, Walls};
 use crate::profile::fig;
 use crate::recipe::{ReachSpec, Role};
 use crate::sequence::{Laid, Stage};
 use crate::stop::Stop;
 use crate::surface::{Edge, Rect};
+use crate::trade::{PieceId, StepId};
 use lru::LruCache;
 use rayon::prelude::*;
 use std::borrow::Cow;
@@ -18,6 +20,7 @@ use std::fmt::{self, Write};
 use std::hash::{DefaultHasher, Hasher};
 use std::num::NonZeroUsize;
 use std::sync::{Arc, Mutex, PoisonError};
+use typed_index_collections::TiVec;
 
 /// How a step may be left overnight, the best first.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, serde::Serialize)]
@@ -43,15 +46,15 @@ pub struct Temporary {
     pub cover: bool,
     /// Where on the wall.
     pub rect: Rect,
-    /// What to do.
+    /// What somebody should do, as a sentence.
     pub words: String,
 }
 
-/// One evening.
+/// One night.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Night {
     /// After which step, as an index into the plan's steps.
-    pub step: usize,
+    pub step: StepId,
     /// Number of actions done by then.
     pub done: usize,
     /// Whether it may be left.
@@ -59,41 +62,41 @@ pub struct Night {
     /// What rain does to it as it is; empty where it stays dry.
     pub why: String,
     /// The next step after which it may be left as it is; `None` where there is none.
-    pub dry_after: Option<usize>,
+    pub dry_after: Option<StepId>,
     /// What to put on it for the night.
     pub temporary: Vec<Temporary>,
 }
 
-/// Most tapes that are proposed for one evening; beyond that a cover is quicker.
+/// Most tapes that are proposed for one night; beyond that a cover is quicker.
 const MOST_TAPES: usize = 4;
 
-/// How one opening stands an evening.
+/// How one opening stands a night.
 #[derive(Clone, Debug)]
-struct Evening {
+struct NightAt {
     state: NightState,
     why: String,
     temporary: Vec<Temporary>,
 }
 
-/// Evenings that were computed already, kept by everything they follow from: after a change at one opening those of the others are known.
+/// Nights that were computed already, kept by everything they follow from: after a change at one opening those of the others are known.
 ///
 /// Copies share what they know.
 #[derive(Clone, Debug)]
-pub struct KnownEvenings {
-    known: Arc<Mutex<LruCache<u64, Arc<Vec<Evening>>>>>,
+pub struct KnownNights {
+    known: Arc<Mutex<LruCache<u64, Arc<Vec<NightAt>>>>>,
     stop: Stop,
 }
 
-/// How many openings' evenings are kept: a building of some hundred openings, and what it was before the last changes.
+/// How many openings' nights are kept: a building of some hundred openings, and what it was before the last changes.
 const KEPT: NonZeroUsize = NonZeroUsize::new(1024).unwrap();
 
-impl Default for KnownEvenings {
+impl Default for KnownNights {
     fn default() -> Self {
         Self { known: Arc::new(Mutex::new(LruCache::new(KEPT))), stop: Stop::default() }
     }
 }
 
-impl KnownEvenings {
+impl KnownNights {
     /// The same for somebody who may stop asking.
     pub fn until(&self, stop: &Stop) -> Self {
         Self { stop: stop.clone(), ..self.clone() }
@@ -102,8 +105,8 @@ impl KnownEvenings {
     fn or_ask(
         &self,
         key: u64,
-        ask: impl FnOnce() -> Result<Vec<Evening>, String>,
-    ) -> Result<Arc<Vec<Evening>>, String> {
+        ask: impl FnOnce() -> Result<Vec<NightAt>, String>,
+    ) -> Result<Arc<Vec<NightAt>>, String> {
         // What is kept is never half written, so a lock that another thread left in a panic can be taken.
         let kept = || self.known.lock().unwrap_or_else(PoisonError::into_inner);
         if let Some(known) = kept().get(&key) {
@@ -116,36 +119,36 @@ impl KnownEvenings {
 }
 
 /// The wall with one opening, or with none where it has none.
-struct Place<'a> {
+struct NightPlace<'a> {
     plan: Cow<'a, Plan>,
     /// Number of the opening in that plan.
     opening: Option<usize>,
-    /// Numbers of actions done by the evenings at it, in the whole plan and in that one.
-    evenings: Vec<(usize, usize)>,
+    /// Numbers of actions done by the nights at it, in the whole plan and in that one.
+    nights: Vec<(usize, usize)>,
 }
 
-/// What one opening says of its evenings.
-struct Said {
+/// What one opening says of its nights.
+struct OpeningNights {
     /// After how many actions each begins, from the first on.
     from: Vec<usize>,
-    evenings: Arc<Vec<Evening>>,
+    nights: Arc<Vec<NightAt>>,
 }
 
-impl Said {
-    /// The last evening by then.
-    fn latest(&self, done: usize) -> Option<&Evening> {
+impl OpeningNights {
+    /// The last night by then.
+    fn latest(&self, done: usize) -> Option<&NightAt> {
         let begun = self.from.partition_point(|from| *from <= done);
-        begun.checked_sub(1).map(|last| &self.evenings[last])
+        begun.checked_sub(1).map(|last| &self.nights[last])
     }
 }
 
-/// Every evening of the order in force.
+/// Every night of the order in force.
 ///
 /// # Errors
 /// A sentence if a stage were no valid layup; that would be a mistake in recipe data.
-pub fn nights(plan: &Plan, known: &KnownEvenings) -> Result<Vec<Night>, String> {
-    let done: Vec<usize> = plan.actions().map(|(step, _)| step).collect();
-    let mut ends: Vec<(usize, usize)> = Vec::new();
+pub fn nights(plan: &Plan, known: &KnownNights) -> Result<Vec<Night>, String> {
+    let done: Vec<StepId> = plan.actions().map(|(step, _)| step).collect();
+    let mut ends: Vec<(StepId, usize)> = Vec::new();
     for (done, step) in done.iter().enumerate() {
         match ends.last_mut() {
             Some((last, end)) if last == step => *end = done + 1,
@@ -153,15 +156,15 @@ pub fn nights(plan: &Plan, known: &KnownEvenings) -> Result<Vec<Night>, String> 
         }
     }
     let each = at_each(plan, known, |here| {
-        let (mut evenings, mut mine) = (Vec::new(), 0);
+        let (mut nights, mut mine) = (Vec::new(), 0);
         let mut ends = ends.iter().peekable();
         for (i, step) in done.iter().enumerate() {
             mine += usize::from(here(*step));
             if let Some((step, end)) = ends.next_if(|(_, end)| *end == i + 1) {
-                evenings.extend(here(*step).then_some((*end, mine)));
+                nights.extend(here(*step).then_some((*end, mine)));
             }
         }
-        evenings
+        nights
     })?;
     let mut all: Vec<Night> = ends.iter().map(|(step, done)| worst(&each, *step, *done)).collect();
     let mut next = None;
@@ -174,12 +177,12 @@ pub fn nights(plan: &Plan, known: &KnownEvenings) -> Result<Vec<Night>, String> 
     Ok(all)
 }
 
-/// The one evening after so many actions: as [`nights`] says it, without asking about all others.
+/// The one night after so many actions: as [`nights`] says it, without asking about all others.
 ///
 /// # Errors
 /// As [`nights`].
-pub fn tonight(plan: &Plan, done: usize, known: &KnownEvenings) -> Result<Night, String> {
-    let by_then: Vec<usize> = plan.actions().map(|(step, _)| step).take(done).collect();
+pub fn tonight(plan: &Plan, done: usize, known: &KnownNights) -> Result<Night, String> {
+    let by_then: Vec<StepId> = plan.actions().map(|(step, _)| step).take(done).collect();
     let each = at_each(plan, known, |here| {
         let mine = by_then.iter().filter(|step| here(**step)).count();
         // Where nothing was done yet nothing is left for the night.
@@ -188,25 +191,25 @@ pub fn tonight(plan: &Plan, done: usize, known: &KnownEvenings) -> Result<Night,
     Ok(worst(&each, by_then.last().copied().unwrap_or_default(), by_then.len()))
 }
 
-/// What each opening says of its evenings: numbers of actions done by then, in the whole plan and of those at it or on the walls. Openings do not
-/// lie on each other: what gets in at one is found there first. So each is rained on for itself, and an evening is as good as its worst opening.
+/// What each opening says of its nights: numbers of actions done by then, in the whole plan and of those at it or on the walls. Openings do not
+/// lie on each other: what gets in at one is found there first. So each is rained on for itself, and a night is as good as its worst opening.
 fn at_each(
     plan: &Plan,
-    known: &KnownEvenings,
-    evenings: impl Fn(&dyn Fn(usize) -> bool) -> Vec<(usize, usize)> + Sync,
-) -> Result<Vec<Said>, String> {
+    known: &KnownNights,
+    nights: impl Fn(&dyn Fn(StepId) -> bool) -> Vec<(usize, usize)> + Sync,
+) -> Result<Vec<OpeningNights>, String> {
     // At which opening each step is.
     let number: HashMap<&str, usize> = plan.openings.iter().enumerate().map(|(i, o)| (o.id.as_str(), i)).collect();
-    let of: Vec<Option<usize>> =
+    let of: TiVec<StepId, Option<usize>> =
         plan.steps.iter().map(|s| s.opening.as_ref().and_then(|id| number.get(id.as_str()).copied())).collect();
     let free = plan.left_free();
-    let place = |o: Option<usize>| -> Place {
-        let evenings = evenings(&|step: usize| o.is_none() || of[step].is_none() || of[step] == o);
+    let place = |o: Option<usize>| -> NightPlace {
+        let nights = nights(&|step: StepId| o.is_none() || of[step].is_none() || of[step] == o);
         match o {
-            None => Place { plan: Cow::Borrowed(plan), opening: None, evenings },
+            None => NightPlace { plan: Cow::Borrowed(plan), opening: None, nights },
             Some(o) => {
                 let Only { plan, opening } = plan.only(o, &free);
-                Place { plan: Cow::Owned(plan), opening: Some(opening), evenings }
+                NightPlace { plan: Cow::Owned(plan), opening: Some(opening), nights }
             }
         }
     };
@@ -215,16 +218,16 @@ fn at_each(
     let one = |o: Option<usize>| {
         known.stop.check()?;
         let at = place(o);
-        let one = |done: usize| known.stop.check().and_then(|()| evening(&at.plan, at.opening, done));
-        let all = || at.evenings.par_iter().map(|(_, done)| one(*done)).collect();
-        let evenings = known.or_ask(fingerprint(&at), all)?;
-        Ok(Said { from: at.evenings.iter().map(|(done, _)| *done).collect(), evenings })
+        let one = |done: usize| known.stop.check().and_then(|()| night_at(&at.plan, at.opening, done));
+        let all = || at.nights.par_iter().map(|(_, done)| one(*done)).collect();
+        let nights = known.or_ask(fingerprint(&at), all)?;
+        Ok(OpeningNights { from: at.nights.iter().map(|(done, _)| *done).collect(), nights })
     };
     openings.into_par_iter().map(one).collect()
 }
 
-/// An evening is as good as its worst opening, and everything is put on that any of them asks for.
-fn worst(each: &[Said], step: usize, done: usize) -> Night {
+/// A night is as good as its worst opening, and everything is put on that any of them asks for.
+fn worst(each: &[OpeningNights], step: StepId, done: usize) -> Night {
     let now = || each.iter().filter_map(|said| said.latest(done));
     let told = now().max_by_key(|n| n.state);
     let mut temporary: Vec<Temporary> = Vec::new();
@@ -237,8 +240,8 @@ fn worst(each: &[Said], step: usize, done: usize) -> Night {
     Night { step, done, state, why: told.map(|n| n.why.clone()).unwrap_or_default(), dry_after: None, temporary }
 }
 
-/// A hash of everything the evenings at one opening follow from: what is on the wall and what is at the opening.
-fn fingerprint(at: &Place) -> u64 {
+/// A hash of everything the nights at one opening follow from: what is on the wall and what is at the opening.
+fn fingerprint(at: &NightPlace) -> u64 {
     struct Text(DefaultHasher);
     impl Write for Text {
         fn write_str(&mut self, s: &str) -> fmt::Result {
@@ -251,17 +254,36 @@ fn fingerprint(at: &Place) -> u64 {
         // Hashing cannot fail.
         let _ = write!(text, "{what:?};");
     };
-    let plan = &at.plan;
-    let evenings: Vec<usize> = at.evenings.iter().map(|(_, done)| *done).collect();
-    add(&(evenings, at.opening, &plan.openings, &plan.surfaces, &plan.stitches, &plan.pieces, &plan.seals));
-    add(&(&plan.cuts, &plan.fits, &plan.flaps, &plan.overs, &plan.targets, &plan.order, &plan.removed));
-    plan.steps.iter().for_each(|s| add(&(&s.id, &s.title, &s.actions)));
-    add(&(&plan.outlets, &plan.as_built, &plan.figures, &plan.outline, plan.round));
+    // Everything a plan has is named, so that nothing new can be forgotten.
+    let Plan {
+        walls: Walls { finishes, round, outline, plate, stretches: _, corners: _, footprint: _, levels: _ },
+        surfaces,
+        stitches,
+        openings,
+        pieces,
+        seals,
+        cuts,
+        fits,
+        flaps,
+        steps,
+        order,
+        removed,
+        overs,
+        water,
+        notes: _,
+        departures,
+        basis: Basis { figures, moved: _, products: _, recorded: _, bench: _ },
+    } = &*at.plan;
+    let nights: Vec<usize> = at.nights.iter().map(|(_, done)| *done).collect();
+    add(&(nights, at.opening, openings, surfaces, stitches, pieces, seals));
+    add(&(cuts, fits, flaps, overs, water, order, removed));
+    steps.iter().for_each(|s| add(&(&s.id, &s.title, &s.actions)));
+    add(&(departures, figures, finishes, outline, round, plate));
     text.0.finish()
 }
 
-fn evening(plan: &Plan, opening: Option<usize>, done: usize) -> Result<Evening, String> {
-    let said = |state, why: String, temporary| Ok(Evening { state, why, temporary });
+fn night_at(plan: &Plan, opening: Option<usize>, done: usize) -> Result<NightAt, String> {
+    let said = |state, why: String, temporary| Ok(NightAt { state, why, temporary });
     let Some(first) = leaks(plan, done, &[])? else {
         let why = "The wall is still bare in places: rain falls on the sheathing.";
         return said(NightState::Bare, why.into(), open_tops(plan, done));
@@ -301,15 +323,15 @@ fn leaks(plan: &Plan, done: usize, temporary: &[Temporary]) -> Result<Option<Vec
 }
 
 /// Adds a temporary piece to the plan: a tape sticks over its whole area, a cover hangs loose and is taped at its top and sides.
-fn add(plan: &mut Plan, t: &Temporary) -> usize {
-    let piece = plan.pieces.len();
+fn add(plan: &mut Plan, t: &Temporary) -> PieceId {
+    let number = plan.pieces.len();
     let (role, bond, name) = if t.cover {
         (Role::Barrier, Bond::None, "temporary cover")
     } else {
         (Role::Patch, Bond::Full, "temporary tape")
     };
-    plan.pieces.push(Piece {
-        id: format!("tonight-{piece}"),
+    let piece = plan.pieces.push_and_get_key(Piece {
+        id: format!("tonight-{number}"),
         name: name.into(),
         role,
         letter: "·".into(),
@@ -323,16 +345,16 @@ fn add(plan: &mut Plan, t: &Temporary) -> usize {
         laying: None,
     });
     if t.cover {
-        let tape = plan.figures.length(fig::NIGHT_TAPE);
+        let tape = plan.basis.figures.length(fig::NIGHT_TAPE);
         let r = t.rect;
         let rects = [Rect { v0: r.v1 - tape, ..r }, Rect { u1: r.u0 + tape, ..r }, Rect { u0: r.u1 - tape, ..r }];
         plan.seals.push(Seal {
-            id: format!("tonight-{piece}/tape"),
+            id: format!("tonight-{number}/tape"),
             name: "tape round the cover".into(),
             behind: piece,
             reach: ReachSpec::After,
             fault: "F17".into(),
-            product: "Flashing tape".into(),
+            product: named::FLASHING_TAPE.into(),
             rod: false,
             rects: rects.map(|r| (SurfaceId::WALL, r)).to_vec(),
         });
@@ -349,16 +371,16 @@ fn add(plan: &mut Plan, t: &Temporary) -> usize {
                 without: None,
             })
             .collect();
-        plan.targets.extend(behind);
+        plan.water.targets.extend(behind);
     }
     piece
 }
 
-fn lay(plan: &Plan, stage: &mut Stage, piece: usize, cover: bool) {
+fn lay(plan: &Plan, stage: &mut Stage, piece: PieceId, cover: bool) {
     let rect = plan.pieces[piece].regions[0].1;
     stage.lay(plan, Laid { piece, flap: None, on: SurfaceId::WALL, rect }, !cover);
     if cover {
-        stage.seals.extend(plan.seals.iter().position(|s| s.behind == piece));
+        stage.seals.extend(plan.seals.position(|s| s.behind == piece));
     }
 }
 
@@ -391,7 +413,7 @@ fn tape_over(plan: &Plan, f: &Finding) -> Option<Temporary> {
     let point = way.points.get(entry.point)?;
     // The finding names the piece first that its water passes first.
     let piece = plan.pieces.iter().find(|p| Some(&p.id) == f.pieces.first())?;
-    let side = plan.figures.length(fig::NIGHT_TAPE);
+    let side = plan.basis.figures.length(fig::NIGHT_TAPE);
     let near = |l: Length, at: f64| (l.to_inches_f64() - at).abs() < 0.05;
     let (_, r) =
         piece.regions.iter().filter(|(on, _)| *on == f.place.0 && *on == SurfaceId::WALL).find(|(_, r)| match entry
@@ -411,7 +433,7 @@ fn tape_over(plan: &Plan, f: &Finding) -> Option<Temporary> {
     let openings = plan.openings.iter().map(|o| o.rect);
     let rect = openings.fold(vec![rect], |parts, o| parts.into_iter().flat_map(|p| p.minus(o)).collect());
     let rect = rect.into_iter().max_by_key(|r| r.width().units().max(r.height().units()))?;
-    let rect = rect.intersection(plan.surfaces[0].facet.rect())?;
+    let rect = rect.intersection(plan.surfaces[SurfaceId::WALL].facet.rect())?;
     let edge = match entry.edge {
         Edge::Left => "left edge",
         Edge::Right => "right edge",
@@ -424,8 +446,8 @@ fn tape_over(plan: &Plan, f: &Finding) -> Option<Temporary> {
 /// Tapes over the top edges of loose courses above which the wall is bare: what runs down it would get in behind them.
 fn open_tops(plan: &Plan, done: usize) -> Vec<Temporary> {
     let stage = Stage::after(plan, plan.actions().take(done).map(|(_, a)| a));
-    let side = plan.figures.length(fig::NIGHT_TAPE);
-    let wall = plan.surfaces[SurfaceId::WALL.0].facet.rect();
+    let side = plan.basis.figures.length(fig::NIGHT_TAPE);
+    let wall = plan.surfaces[SurfaceId::WALL].facet.rect();
     let hung = stage.layers.iter().filter(|l| l.on == SurfaceId::WALL && plan.pieces[l.piece].role == Role::Barrier);
     let hung: Vec<&Laid> = hung.collect();
     let mut out: Vec<Temporary> = Vec::new();
@@ -452,7 +474,7 @@ fn covers(plan: &Plan, only: Option<usize>, found: &[Finding]) -> Vec<Temporary>
     let of_opening = |i: usize| {
         let o = &plan.openings[i];
         found.iter().any(|f| {
-            let reached = plan.surfaces[f.place.0.0].opening == Some(i);
+            let reached = plan.surfaces[f.place.0].opening == Some(i);
             let [u0, v0, u1, v1] = o.hull.to_inches();
             let at = |p: &crate::water::WayPoint| p.u >= u0 && p.u <= u1 && p.v >= v0 && p.v <= v1;
             reached || f.way.as_ref().is_some_and(|w| w.points.iter().any(at))
@@ -462,10 +484,10 @@ fn covers(plan: &Plan, only: Option<usize>, found: &[Finding]) -> Vec<Temporary>
         .filter(|i| only.is_none_or(|o| o == *i) && of_opening(*i))
         .filter_map(|i| {
             let o = &plan.openings[i];
-            let more = plan.figures.length(fig::NIGHT_COVER);
+            let more = plan.basis.figures.length(fig::NIGHT_COVER);
             let r = o.hull;
             let rect = Rect::new(r.u0 - more, r.v0 - more, r.u1 + more, r.v1 + more)
-                .intersection(plan.surfaces[0].facet.rect())?;
+                .intersection(plan.surfaces[SurfaceId::WALL].facet.rect())?;
             let words = format!(
                 "Cover {}: a sheet {}\" × {}\" over the opening, taped along its top and both sides, lower edge free.",
                 o.name,

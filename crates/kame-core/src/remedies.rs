@@ -161,11 +161,11 @@ impl Before<'_> {
         let (Some(head), Ok(profile)) = (f.head, Profile::general_practice()) else { return Vec::new() };
         let floor = self.plan.floor(f.lost);
         let short = floor - head.as_length();
-        let round = self.plan.figures.length(fig::CUT_ROUND);
+        let round = self.plan.basis.figures.length(fig::CUT_ROUND);
         // Sideways a lap has to be half as wide again.
         let by = [short, short + Length::from_units(short.units() / 2)].map(|by| by.ceil_step(round));
         let sizes = profile.figures.iter().filter(|f| f.kind == FigureKind::Length && !f.usual.is_empty());
-        let longer = sizes.filter_map(|f| match self.plan.figures.get(&f.id)? {
+        let longer = sizes.filter_map(|f| match self.plan.basis.figures.get(&f.id)? {
             FigureValue::Length(now) => Some((f, now)),
             FigureValue::Number(_) => None,
         });
@@ -194,7 +194,7 @@ impl Before<'_> {
                 choice: Some(choice),
             }));
         }
-        if let (Ok(schools), Some(finish)) = (Schools::of_wall(), self.plan.finishes.first()) {
+        if let (Ok(schools), Some(finish)) = (Schools::of_wall(), self.plan.walls.finishes.first()) {
             out.extend(others(schools, &finish.answers, |question, choice| Edit::SetSchool {
                 opening: None,
                 wall: None,

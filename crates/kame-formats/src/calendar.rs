@@ -78,7 +78,7 @@ pub fn calendar_ics(of: &CalendarOf, booking: &Booking, crew: usize) -> String {
             .done();
         calendar.push(event);
     }
-    for e in &booking.evenings {
+    for e in &booking.nights {
         let Some(c) = e.covers.filter(|c| c.crew == crew) else { continue };
         let event = Event::new()
             .uid(&format!("kame-{}-{crew}-night-{}", of.job, day_text(first + i64::from(e.day))))
@@ -117,7 +117,7 @@ pub fn calendar_rows(booking: &Booking) -> Vec<Vec<String>> {
         let cells = [&day(t.from), &clock(t.from), &clock(t.to), &crew(t.crew), at(&t.place), &trade, &t.title, &t.why];
         rows.push((t.from, cells.map(|c: &str| c.to_owned()).to_vec()));
     }
-    for e in &booking.evenings {
+    for e in &booking.nights {
         if let Some(c) = &e.covers {
             let put = e.put.join(" ");
             let cells = [&day(c.from), &clock(c.from), &clock(c.to), &crew(c.crew), "walls", "", COVER, &put];
@@ -129,7 +129,7 @@ pub fn calendar_rows(booking: &Booking) -> Vec<Vec<String>> {
     std::iter::once(head).chain(rows.into_iter().map(|(_, r)| r)).collect()
 }
 
-/// What an evening's tape and covers are called.
+/// What a night's tape and covers are called.
 const COVER: &str = "Cover for the night";
 
 /// A week of a crew on paper, one after another: day by day where it is when, what it does and why not sooner, what to load, and how the wall is left.
@@ -179,8 +179,8 @@ pub fn weeks_pdf(of: &CalendarOf, booking: &Booking, days: &Days, crew: usize) -
             if !loads.is_empty() {
                 paper.columns(&[("Load", 92.0), (&loads.join("; "), WIDE - 92.0)], 9.5, false);
             }
-            let evening = booking.evenings.iter().find(|e| e.day == day);
-            if let Some(e) = evening.filter(|e| !e.put.is_empty() || !e.why.is_empty()) {
+            let night = booking.nights.iter().find(|e| e.day == day);
+            if let Some(e) = night.filter(|e| !e.put.is_empty() || !e.why.is_empty()) {
                 let says = if e.put.is_empty() { e.why.clone() } else { e.put.join(" ") };
                 let by = e.covers.map_or(String::new(), |c| {
                     let who = booking.crews.get(c.crew).map_or("", String::as_str);

@@ -184,63 +184,73 @@ impl Drawing {
             let edges = s.edges.iter().map(|at| Line { layer: Layer::Pieces, at: *at, width: 0.25, dashed: s.held });
             d.figures.extend(edges.map(Figure::Line));
         }
+        d.openings(e, size);
+        for s in &e.shapes {
+            let Some(at) = s.label else { continue };
+            d.text(Layer::Letters, at, 3.0, s.letter.as_str());
+        }
+        d.sizes(e, size);
+        d
+    }
+
+    /// Openings with their glass, ids and sizes.
+    fn openings(&mut self, e: &Elevation, size: f64) {
         for o in &e.openings {
             let [x, y, w, h] = o.rect;
             let corners = |[x, y, w, h]: [f64; 4]| [[x, y], [x + w, y], [x + w, y + h], [x, y + h]];
             if o.state == OpeningState::Set
                 && let Some(glass) = o.glass
             {
-                d.figures.push(Figure::Area(Area {
+                self.figures.push(Figure::Area(Area {
                     layer: Layer::Openings,
                     name: String::new(),
                     role: None,
                     points: corners(glass).to_vec(),
                 }));
-                d.outline(Layer::Openings, &corners(glass), 0.4);
+                self.outline(Layer::Openings, &corners(glass), 0.4);
                 let [gx, gy, gw, gh] = glass;
-                d.line(Layer::Openings, [gx, gy, gx + gw, gy + gh], 0.2);
-                d.line(Layer::Openings, [gx + gw, gy, gx, gy + gh], 0.2);
+                self.line(Layer::Openings, [gx, gy, gx + gw, gy + gh], 0.2);
+                self.line(Layer::Openings, [gx + gw, gy, gx, gy + gh], 0.2);
             }
             let name = size.min(w / 3.0).max(1.2);
-            d.text(Layer::Letters, [x + w / 2.0, y + h / 2.0], name, o.id.as_str());
+            self.text(Layer::Letters, [x + w / 2.0, y + h / 2.0], name, o.id.as_str());
             if w >= size * 5.0 && h >= size * 5.0 {
-                d.dimension([x, y + h - size], [x + w, y + h - size], size * 0.8);
-                d.dimension([x + w - size, y], [x + w - size, y + h], size * 0.8);
+                self.dimension([x, y + h - size], [x + w, y + h - size], size * 0.8);
+                self.dimension([x + w - size, y], [x + w - size, y + h], size * 0.8);
             } else if w >= size * 2.0 {
                 let sizes = format!("{} × {}", o.width, o.height);
-                d.text(Layer::Dimensions, [x + w / 2.0, y + h / 2.0 + name], name * 0.5, sizes);
+                self.text(Layer::Dimensions, [x + w / 2.0, y + h / 2.0 + name], name * 0.5, sizes);
             }
         }
-        for s in &e.shapes {
-            let Some(at) = s.label else { continue };
-            d.text(Layer::Letters, at, 3.0, s.letter.as_str());
-        }
+    }
+
+    /// Corners, sizes of walls and courses, and levels.
+    fn sizes(&mut self, e: &Elevation, size: f64) {
         let foot = e.height + size * 2.5;
         let mut ends = vec![0.0];
         for c in &e.corners {
-            d.line(Layer::Wall, [c.x, -size, c.x, e.height + size], 0.5);
-            d.text(Layer::Letters, [c.x, -size * 1.4], size, c.name.as_str());
+            self.line(Layer::Wall, [c.x, -size, c.x, e.height + size], 0.5);
+            self.text(Layer::Letters, [c.x, -size * 1.4], size, c.name.as_str());
             ends.push(c.x);
         }
         ends.push(e.width);
-        ends.windows(2).for_each(|w| d.dimension([w[0], foot], [w[1], foot], size));
+        ends.windows(2).for_each(|w| self.dimension([w[0], foot], [w[1], foot], size));
         if ends.len() > 2 {
-            d.dimension([0.0, foot + size * 2.0], [e.width, foot + size * 2.0], size);
+            self.dimension([0.0, foot + size * 2.0], [e.width, foot + size * 2.0], size);
         }
-        d.dimension([-size * 4.0, 0.0], [-size * 4.0, e.height], size);
+        self.dimension([-size * 4.0, 0.0], [-size * 4.0, e.height], size);
         // Courses on the left, from the foot up.
         let mut below = e.height;
         for y in e.courses.iter().rev() {
-            d.dimension([-size * 1.5, *y], [-size * 1.5, below], size * 0.8);
+            self.dimension([-size * 1.5, *y], [-size * 1.5, below], size * 0.8);
             below = *y;
         }
         for l in &e.levels {
             let dashed = l.kind == LevelKind::Floor;
             let at = [-size * 2.0, l.y, e.width + size * 2.0, l.y];
-            d.figures.push(Figure::Line(Line { layer: Layer::Wall, at, width: 0.3, dashed }));
-            d.text(Layer::Letters, [e.width + size * 2.0, l.y - size * 0.3], size * 0.8, l.name.as_str());
+            self.figures.push(Figure::Line(Line { layer: Layer::Wall, at, width: 0.3, dashed }));
+            self.text(Layer::Letters, [e.width + size * 2.0, l.y - size * 0.3], size * 0.8, l.name.as_str());
         }
-        d
     }
 
     /// A section as it is built, with its marks, sizes, names and a scale bar; where there is none, as the water sees it.

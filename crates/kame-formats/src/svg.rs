@@ -2,19 +2,8 @@
 
 use crate::drawing::{Anchor, Drawing, Figure, Layer};
 use kame_core::recipe::Role;
+use kame_core::view::{Hatch, Hatches};
 use std::fmt::Write;
-
-/// Hatch of each role: pattern id, tile size, path, fill. Told apart without colour by hatch and letter.
-const HATCHES: [(Role, &str, f64, &str, &str); 8] = [
-    (Role::Barrier, "barrier", 8.0, "M0 8 8 0", "#f3efe4"),
-    (Role::Shape, "shape", 4.0, "M0 2H4", "#e2cfae"),
-    (Role::Pan, "pan", 3.0, "M0 0 3 3M3 0 0 3", "#d8dee0"),
-    (Role::Lining, "lining", 3.0, "M0 3 3 0", "#e8e2da"),
-    (Role::Unit, "unit", 6.0, "", "#ffffff"),
-    (Role::Jamb, "jamb", 2.4, "M1.2 0V2.4", "#dfe7df"),
-    (Role::Head, "head", 2.4, "M0 1.2H2.4", "#dfe7df"),
-    (Role::Patch, "patch", 2.4, "M0 0 2.4 2.4", "#efe3e0"),
-];
 
 /// A text as XML has it. Characters that XML cannot hold are left out.
 fn escape(text: &str) -> String {
@@ -31,6 +20,32 @@ fn list(points: &[[f64; 2]]) -> String {
     points.iter().map(|p| format!("{:.4},{:.4}", p[0], p[1])).collect::<Vec<_>>().join(" ")
 }
 
+/// The id of a role's pattern.
+fn pattern_id(role: Role) -> String {
+    format!("{role:?}").to_lowercase()
+}
+
+/// The hatch of a role as a pattern.
+fn pattern(out: &mut String, all: &Hatches, h: &Hatch) {
+    let [w, high] = h.size;
+    let _ = write!(
+        out,
+        "<pattern id=\"{}\" width=\"{w}\" height=\"{high}\" patternUnits=\"userSpaceOnUse\">",
+        pattern_id(h.role)
+    );
+    if let Some(fill) = all.fills.get(&h.fill) {
+        let _ = write!(out, "<rect width=\"{w}\" height=\"{high}\" fill=\"{fill}\"/>");
+    }
+    if !h.lines.is_empty() {
+        let (lines, thick) = (&h.lines, h.thick);
+        let _ = write!(out, "<path d=\"{lines}\" stroke=\"{}\" stroke-width=\"{thick}\" fill=\"none\"/>", all.stroke);
+    }
+    for [x, y, r] in &h.dots {
+        let _ = write!(out, "<circle cx=\"{x}\" cy=\"{y}\" r=\"{r}\" fill=\"{}\"/>", all.stroke);
+    }
+    out.push_str("</pattern>");
+}
+
 /// A drawing as SVG in inches, one user unit an inch, with hatches, letters and sizes; a group for each layer.
 pub fn svg(d: &Drawing) -> String {
     let [x, y, w, h] = d.frame;
@@ -40,11 +55,8 @@ pub fn svg(d: &Drawing) -> String {
         "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"{w}in\" height=\"{h}in\" viewBox=\"{x} {y} {w} {h}\" font-family=\"sans-serif\"><title>{}</title><defs>",
         escape(&d.title)
     );
-    for (_, id, size, path, fill) in HATCHES {
-        let _ = write!(
-            out,
-            "<pattern id=\"{id}\" width=\"{size}\" height=\"{size}\" patternUnits=\"userSpaceOnUse\"><rect width=\"{size}\" height=\"{size}\" fill=\"{fill}\"/><path d=\"{path}\" stroke=\"#4a4a45\" stroke-width=\"0.15\" fill=\"none\"/></pattern>"
-        );
+    if let Ok(all) = Hatches::shipped() {
+        all.hatches.iter().for_each(|h| pattern(&mut out, all, h));
     }
     if !d.clip.is_empty() {
         let _ = write!(out, "<clipPath id=\"top\"><polygon points=\"{}\"/></clipPath>", list(&d.clip));
@@ -54,8 +66,7 @@ pub fn svg(d: &Drawing) -> String {
     for f in &d.figures {
         match f {
             Figure::Area(a) => {
-                let hatch = a.role.map(|role| HATCHES.iter().find(|h| h.0 == role).map_or("barrier", |h| h.1));
-                let fill = hatch.map_or("#fff".to_owned(), |id| format!("url(#{id})"));
+                let fill = a.role.map_or("#fff".to_owned(), |role| format!("url(#{})", pattern_id(role)));
                 let named =
                     if a.name.is_empty() { String::new() } else { format!("<title>{}</title>", escape(&a.name)) };
                 let (layer, points) = (a.layer.name(), list(&a.points));
@@ -94,8 +105,8 @@ pub fn svg(d: &Drawing) -> String {
     out
 }
 
-/// The plain fill of a role, red, green, blue from 0 to 1.
+/// The plain fill of a role, red, green, blue from 0 to 1; white where it has none.
 pub(crate) fn fill_of(role: Role) -> [f32; 3] {
-    let hex = HATCHES.iter().find(|h| h.0 == role).map_or(HATCHES[0].4, |h| h.4);
-    [1, 3, 5].map(|i| f32::from(u8::from_str_radix(&hex[i..i + 2], 16).unwrap_or(255)) / 255.0)
+    let hex = Hatches::shipped().ok().and_then(|all| all.fill(role)).unwrap_or("#ffffff");
+    [1, 3, 5].map(|i| f32::from(u8::from_str_radix(hex.get(i..i + 2).unwrap_or("ff"), 16).unwrap_or(255)) / 255.0)
 }

@@ -384,7 +384,7 @@ fn laid(asked: &DaysAsked) -> Result<ExitCode, Vec<String>> {
         return Ok(ExitCode::SUCCESS);
     }
     let booking =
-        calendar::book(&question, &kame_core::evenings::KnownEvenings::default().until(&stop), &stop).map_err(told)?;
+        calendar::book(&question, &kame_core::nights::KnownNights::default().until(&stop), &stop).map_err(told)?;
     match asked.json {
         true => println!("{}", serde_json::to_string(&booking).unwrap_or_default()),
         false => print!("{}", booking.in_words()),

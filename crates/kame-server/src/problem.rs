@@ -106,54 +106,51 @@ fn sentence(problems: &[Problem]) -> String {
     }
 }
 
+fn doc(status: StatusCode, kind: &str, detail: String, problems: Vec<Problem>) -> ProblemDocument {
+    ProblemDocument { kind: kind.into(), status: status.as_u16(), detail, problems, current: None }
+}
+
+/// What the store could not do, as a problem document.
+fn of_store(e: StoreError) -> ProblemDocument {
+    match e {
+        e @ StoreError::NotFound { .. } => doc(StatusCode::NOT_FOUND, "no-job", e.to_string(), vec![]),
+        e @ StoreError::Full => doc(StatusCode::INSUFFICIENT_STORAGE, "disk-full", e.to_string(), vec![]),
+        e @ (StoreError::ReadOnly { .. } | StoreError::Moved { .. } | StoreError::Corrupt) => {
+            tracing::error!(error = %e, "store");
+            doc(StatusCode::SERVICE_UNAVAILABLE, "read-only", e.to_string(), vec![])
+        }
+        e @ StoreError::Damaged { .. } => {
+            tracing::error!(error = %e, "store");
+            doc(StatusCode::CONFLICT, "unreadable-job", e.to_string(), vec![])
+        }
+        e @ StoreError::NoHistory { .. } => doc(StatusCode::CONFLICT, "no-history", e.to_string(), vec![]),
+        e @ StoreError::Stale { .. } => {
+            let detail = e.to_string();
+            let StoreError::Stale { current, .. } = e else {
+                return doc(StatusCode::PRECONDITION_FAILED, "stale", detail, vec![]);
+            };
+            ProblemDocument { current: Some(current), ..doc(StatusCode::PRECONDITION_FAILED, "stale", detail, vec![]) }
+        }
+        e => {
+            tracing::error!(error = %e, "store");
+            doc(
+                StatusCode::INTERNAL_SERVER_ERROR,
+                "store",
+                "the database could not be used; nothing was changed. See the log.".into(),
+                vec![],
+            )
+        }
+    }
+}
+
 impl Fault {
     /// As a problem document.
     pub fn document(self) -> ProblemDocument {
-        let doc = |status: StatusCode, kind: &str, detail: String, problems| ProblemDocument {
-            kind: kind.into(),
-            status: status.as_u16(),
-            detail,
-            problems,
-            current: None,
-        };
         match self {
             Self::Store(StoreError::Refused(problems)) | Self::Refused(problems) => {
                 doc(StatusCode::UNPROCESSABLE_ENTITY, "refused", sentence(&problems), problems)
             }
-            Self::Store(e @ StoreError::NotFound { .. }) => doc(StatusCode::NOT_FOUND, "no-job", e.to_string(), vec![]),
-            Self::Store(e @ StoreError::Full) => {
-                doc(StatusCode::INSUFFICIENT_STORAGE, "disk-full", e.to_string(), vec![])
-            }
-            Self::Store(e @ (StoreError::ReadOnly { .. } | StoreError::Moved { .. } | StoreError::Corrupt)) => {
-                tracing::error!(error = %e, "store");
-                doc(StatusCode::SERVICE_UNAVAILABLE, "read-only", e.to_string(), vec![])
-            }
-            Self::Store(e @ StoreError::Damaged { .. }) => {
-                tracing::error!(error = %e, "store");
-                doc(StatusCode::CONFLICT, "unreadable-job", e.to_string(), vec![])
-            }
-            Self::Store(e @ StoreError::NoHistory { .. }) => {
-                doc(StatusCode::CONFLICT, "no-history", e.to_string(), vec![])
-            }
-            Self::Store(e @ StoreError::Stale { .. }) => {
-                let detail = e.to_string();
-                let StoreError::Stale { current, .. } = e else {
-                    return doc(StatusCode::PRECONDITION_FAILED, "stale", detail, vec![]);
-                };
-                ProblemDocument {
-                    current: Some(current),
-                    ..doc(StatusCode::PRECONDITION_FAILED, "stale", detail, vec![])
-                }
-            }
-            Self::Store(e) => {
-                tracing::error!(error = %e, "store");
-                doc(
-                    StatusCode::INTERNAL_SERVER_ERROR,
-                    "store",
-                    "the database could not be used; nothing was changed. See the log.".into(),
-                    vec![],
-                )
-            }
+            Self::Store(e) => of_store(e),
             Self::Unreadable(detail) => doc(StatusCode::BAD_REQUEST, "unreadable", detail, vec![]),
             Self::TooLarge(detail) => doc(StatusCode::PAYLOAD_TOO_LARGE, "too-large", detail, vec![]),
             Self::TooSlow => doc(

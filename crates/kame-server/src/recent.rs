@@ -135,7 +135,7 @@ impl Recent {
         Ok(self.keep(standing, &state.job, build(&state.job)?))
     }
 
-    /// A job on the calendar, without its evenings, by everything that it was laid by.
+    /// A job on the calendar, without its nights, by everything that it was laid by.
     ///
     /// # Errors
     /// What cannot be laid.

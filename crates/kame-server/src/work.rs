@@ -201,7 +201,7 @@ pub struct Works {
     pub small: Place,
     /// The same for large buildings.
     pub large: Place,
-    /// What takes long for any: evenings, nesting, comparing, downloads, layups from elsewhere.
+    /// What takes long for any: nights, nesting, comparing, downloads, layups from elsewhere.
     pub long: Place,
 }
 

@@ -58,17 +58,44 @@ async fn people(b: &Browser, door: &Path, behind: &Path) -> Result<()> {
     b.picture(behind).await
 }
 
+/// Where pictures go.
+struct Folder(PathBuf);
+
+impl Folder {
+    /// A picture that is kept.
+    fn shot(&self, name: &str) -> PathBuf {
+        self.0.join(format!("{name}.png"))
+    }
+
+    /// A part of one, until it is put together.
+    fn part(&self, n: usize) -> PathBuf {
+        self.0.join(format!("part-{n}.png"))
+    }
+
+    fn forget(&self, parts: impl IntoIterator<Item = usize>) -> Result<()> {
+        parts.into_iter().try_for_each(|n| Ok(std::fs::remove_file(self.part(n))?))
+    }
+}
+
 #[tokio::main]
 async fn main() -> Result<()> {
-    let folder = PathBuf::from(std::env::args().nth(1).unwrap_or_else(|| "docs/screenshots".into()));
+    let folder = Folder(PathBuf::from(std::env::args().nth(1).unwrap_or_else(|| "docs/screenshots".into())));
     let kame = Kame::with_instruments(true).await?;
     let b = Browser::start(1280, 800).await?;
-    let shot = |name: &str| folder.join(format!("{name}.png"));
-    let part = |n: usize| folder.join(format!("part-{n}.png"));
+    wall(&b, &kame, &folder).await?;
+    ways(&b, &kame, &folder).await?;
+    building(&b, &kame, &folder).await?;
+    on_the_wall(&b, &kame, &folder).await?;
+    found(&b, &kame, &folder).await?;
+    b.end().await
+}
+
+/// The list, a step, a section, a leak and the cut list.
+async fn wall(b: &Browser, kame: &Kame, folder: &Folder) -> Result<()> {
     b.client.goto(&kame.url).await?;
     b.wait("[data-test=job]").await?;
     b.until("return document.querySelectorAll('[data-test=progress]').length === document.querySelectorAll('[data-test=job]').length").await?;
-    b.picture(&shot("jobs")).await?;
+    b.picture(&folder.shot("jobs")).await?;
 
     b.client.goto(&format!("{}/jobs/2", kame.url)).await?;
     b.wait("[data-test=verdict]").await?;
@@ -76,24 +103,27 @@ async fn main() -> Result<()> {
     b.until_text("[data-test=card]", "stretch membrane").await?;
     b.wait("[data-test=card] [data-test=step-picture]").await?;
     b.until("return !document.querySelector('[data-piece=\"W1/unit\"]') && !!document.querySelector('[data-piece=\"W1/pan\"]')").await?;
-    b.picture(&shot("step")).await?;
+    b.picture(&folder.shot("step")).await?;
     b.press("\u{e010}").await?;
     b.press("s").await?;
     b.press("r").await?;
     b.press("r").await?;
     b.until("return document.querySelectorAll('[data-test=finding]').length > 0 && !!document.querySelector('[data-test=section] svg')").await?;
-    b.picture(&shot("section")).await?;
+    b.picture(&folder.shot("section")).await?;
 
     b.client.goto(&format!("{}/jobs/1", kame.url)).await?;
     b.wait("[data-test=verdict]").await?;
     b.press("r").await?;
     b.wait("[data-test=way]").await?;
-    b.picture(&shot("leak")).await?;
+    b.picture(&folder.shot("leak")).await?;
     b.client.goto(&format!("{}/jobs/2/cut-list", kame.url)).await?;
     b.wait("[data-test=cut-list] table").await?;
-    b.picture(&shot("cut-list")).await?;
+    b.picture(&folder.shot("cut-list")).await?;
+    Ok(())
+}
 
-    // Four openings in four recipes: how they are made, evenings, the stack drawn apart, schools side by side, a step sheet, the strategy.
+/// Four openings in four recipes: how they are made, nights, the stack drawn apart, schools side by side, a step sheet, the strategy.
+async fn ways(b: &Browser, kame: &Kame, folder: &Folder) -> Result<()> {
     b.client.goto(&format!("{}/jobs/3", kame.url)).await?;
     b.wait("[data-test=verdict]").await?;
     b.press("0").await?;
@@ -101,7 +131,7 @@ async fn main() -> Result<()> {
     b.wait("[data-test=night]").await?;
     b.eval("document.querySelector('[data-step=\"W3/head\"] .name').click()").await?;
     b.until_text("[data-test=night-card]", "Cover Reading window").await?;
-    b.picture(&shot("tonight")).await?;
+    b.picture(&folder.shot("tonight")).await?;
     b.press("n").await?;
     b.press("\u{e010}").await?;
     b.eval("[...document.querySelectorAll('[data-test=panels] button')].at(-1).click()").await?;
@@ -110,15 +140,15 @@ async fn main() -> Result<()> {
         b.press("s").await?;
     }
     b.wait("[data-test=exploded]").await?;
-    b.picture(&shot("apart")).await?;
+    b.picture(&folder.shot("apart")).await?;
     b.client.goto(&format!("{}/jobs/2/compare", kame.url)).await?;
     b.wait("[data-test=comparison]").await?;
     b.choose("#c-sill", "Soldered metal pan").await?;
     b.until_text("[data-test=comparison]", "Soldered metal pan").await?;
-    b.picture(&part(8)).await?;
+    b.picture(&folder.part(8)).await?;
     b.client.goto(&format!("{}/jobs/3/steps", kame.url)).await?;
     b.wait("[data-test=sheet] [data-test=exploded]").await?;
-    b.picture(&shot("step-sheet")).await?;
+    b.picture(&folder.shot("step-sheet")).await?;
     b.client.goto(&format!("{}/jobs/3/start", kame.url)).await?;
     for answer in
         ["lap", "windy", "wet", "cool", "months", "one", "soon", "middle", "tight", "used", "plain", "none", "3 1/2"]
@@ -126,25 +156,28 @@ async fn main() -> Result<()> {
         b.click(&format!("[data-answer=\"{answer}\"]")).await?;
     }
     b.wait("[data-test=advice]").await?;
-    b.picture(&part(9)).await?;
-    side_by_side(&b, &[part(9), part(8)], &shot("strategy")).await?;
-    for n in [8, 9] {
-        std::fs::remove_file(part(n))?;
-    }
+    b.picture(&folder.part(9)).await?;
+    side_by_side(b, &[folder.part(9), folder.part(8)], &folder.shot("strategy")).await?;
+    folder.forget([8, 9])?;
+    Ok(())
+}
+
+/// A building, its openings from a schedule and a model, what to order, and its days.
+async fn building(b: &Browser, kame: &Kame, folder: &Folder) -> Result<()> {
     b.client.goto(&format!("{}/jobs/4", kame.url)).await?;
     b.wait("[data-test=rows] [data-face-place]").await?;
-    b.picture(&part(0)).await?;
+    b.picture(&folder.part(0)).await?;
     b.eval("const r = document.querySelector('[data-test=scrub]'); r.value = 560; r.dispatchEvent(new Event('input', {bubbles: true}))").await?;
     b.eval("document.querySelectorAll('[data-test=building-form] button')[1].click()").await?;
     b.eval("document.querySelectorAll('[data-test=building-by] button')[1].click()").await?;
     b.until("return document.querySelectorAll('[data-test=scene] .place.finished').length > 2").await?;
-    b.picture(&part(1)).await?;
-    side_by_side(&b, &[part(0), part(1)], &shot("building")).await?;
+    b.picture(&folder.part(1)).await?;
+    side_by_side(b, &[folder.part(0), folder.part(1)], &folder.shot("building")).await?;
     b.client.goto(&format!("{}/jobs/4/schedule", kame.url)).await?;
     b.wait("[data-test=schedule]").await?;
     b.eval("const f = new File(['Mark,Type,Width,Height,Sill,Room\\nS1,window,36,48,32,Net store\\nS2,hose tap,1 1/2,,12,Yard\\nS3,window,,48,32,Wet lab\\nS4,chimney,10,10,10,Roof\\n'], 'schedule.csv'); const d = new DataTransfer(); d.items.add(f); const i = document.querySelector('[data-test=schedule-file]'); i.files = d.files; i.dispatchEvent(new Event('change'))").await?;
     b.wait("[data-test=bad-rows]").await?;
-    b.picture(&part(8)).await?;
+    b.picture(&folder.part(8)).await?;
     b.client.goto(&format!("{}/model", kame.url)).await?;
     let ifc = concat!(env!("CARGO_MANIFEST_DIR"), "/../crates/kame-formats/tests/formats/models/boat-shed-ifc4.ifc");
     b.wait("[data-test=model] input[type=file]")
@@ -152,25 +185,26 @@ async fn main() -> Result<()> {
         .send_keys(&std::fs::canonicalize(ifc)?.to_string_lossy())
         .await?;
     b.wait("[data-test=take-model]").await?;
-    b.picture(&part(9)).await?;
-    side_by_side(&b, &[part(8), part(9)], &shot("schedule")).await?;
-    for n in [8, 9] {
-        std::fs::remove_file(part(n))?;
-    }
+    b.picture(&folder.part(9)).await?;
+    side_by_side(b, &[folder.part(8), folder.part(9)], &folder.shot("schedule")).await?;
+    folder.forget([8, 9])?;
     b.client.goto(&format!("{}/jobs/4/truck", kame.url)).await?;
     b.click("[data-line=\"Flashing tape\"]").await?;
     b.wait("[data-test=line-more]").await?;
     b.eval("document.querySelector('[data-line=\"Adhered barrier sheet\"]').scrollIntoView()").await?;
-    b.picture(&shot("order")).await?;
+    b.picture(&folder.shot("order")).await?;
     b.client.goto(&format!("{}/jobs/3/truck/days", kame.url)).await?;
     b.wait("[data-bar=D1]").await?;
     b.eval("[...document.querySelectorAll('[data-bar=D1]')].at(-1).dispatchEvent(new Event('click'))").await?;
     b.eval("window.scrollTo(0, 0)").await?;
-    b.picture(&shot("days")).await?;
+    b.picture(&folder.shot("days")).await?;
+    Ok(())
+}
 
-    // On the wall: several views of a phone in one picture.
+/// On the wall: several views of a phone in one picture; and the record.
+async fn on_the_wall(b: &Browser, kame: &Kame, folder: &Folder) -> Result<()> {
     let phone = Browser::phone(390, 844).await?;
-    let one = |n: usize| folder.join(format!("phone-{n}.png"));
+    let one = |n: usize| folder.0.join(format!("phone-{n}.png"));
     phone.client.goto(&format!("{}/jobs/2/site/W1", kame.url)).await?;
     phone.fill("[data-test=who]", "Ada").await?;
     press(&phone, "[data-test=measure-open]").await?;
@@ -198,7 +232,7 @@ async fn main() -> Result<()> {
     }
     phone.until_text("[data-test=go]", "Rain in 1 h").await?;
     phone.picture(&one(3)).await?;
-    side_by_side(&phone, &(0..4).map(one).collect::<Vec<_>>(), &shot("site")).await?;
+    side_by_side(&phone, &(0..4).map(one).collect::<Vec<_>>(), &folder.shot("site")).await?;
     phone.client.goto(&format!("{}/jobs/2/site/W1", kame.url)).await?;
     phone.until("const e = document.querySelector('h2[data-step]'); if (e?.dataset.step === 'W1/jambs') return true; document.querySelector('[data-test=after]')?.click(); return false").await?;
     press(&phone, "[data-test=otherwise]").await?;
@@ -221,7 +255,7 @@ async fn main() -> Result<()> {
     press(&phone, "[data-test=all]").await?;
     phone.wait("[data-point]").await?;
     phone.picture(&one(3)).await?;
-    side_by_side(&phone, &(0..4).map(one).collect::<Vec<_>>(), &shot("check")).await?;
+    side_by_side(&phone, &(0..4).map(one).collect::<Vec<_>>(), &folder.shot("check")).await?;
     for n in 0..4 {
         std::fs::remove_file(one(n))?;
     }
@@ -229,35 +263,36 @@ async fn main() -> Result<()> {
     b.wait("[data-entry]").await?;
     b.click("[data-test=verify]").await?;
     b.wait("[data-test=whole]").await?;
-    b.picture(&shot("record")).await?;
+    b.picture(&folder.shot("record")).await?;
     phone.end().await?;
+    Ok(())
+}
 
-    // Something is found, and what mends it; drills, and who can do what.
+/// What is found and what mends it; drills, and who can do what.
+async fn found(b: &Browser, kame: &Kame, folder: &Folder) -> Result<()> {
     b.client.goto(&format!("{}/jobs/2/repair", kame.url)).await?;
     b.click("[data-found-kind=tear]").await?;
     b.wait("[data-test=found-pick]").await?;
     b.eval("const s = document.querySelector('[data-test=found-pick]'), r = s.getBoundingClientRect(); s.dispatchEvent(new MouseEvent('click', { bubbles: true, clientX: r.left + r.width * 0.2, clientY: r.top + r.height * 0.72 }))").await?;
     b.wait("[data-test=proposal]").await?;
-    b.picture(&shot("repair")).await?;
+    b.picture(&folder.shot("repair")).await?;
     b.client.goto(&format!("{}/practice/order/3/7", kame.url)).await?;
     b.click("[data-lay=\"W1/slope\"]").await?;
     b.click("[data-lay=\"W1/pan\"]").await?;
     b.until("return document.querySelectorAll('[data-lay]').length === 3").await?;
-    b.picture(&part(0)).await?;
+    b.picture(&folder.part(0)).await?;
     b.client.goto(&format!("{}/practice/find/3/7", kame.url)).await?;
     b.wait("[data-piece]").await?;
     b.eval("document.querySelector('[data-piece*=jamb]').dispatchEvent(new MouseEvent('click', { bubbles: true }))")
         .await?;
     b.wait("[data-test=mark]").await?;
-    b.picture(&part(1)).await?;
+    b.picture(&folder.part(1)).await?;
     b.client.goto(&format!("{}/practice", kame.url)).await?;
     b.wait("[data-test=practice-chart]").await?;
-    b.picture(&part(2)).await?;
-    side_by_side(&b, &[part(0), part(1), part(2)], &shot("practice")).await?;
-    people(&b, &part(0), &part(1)).await?;
-    side_by_side(&b, &[part(0), part(1)], &shot("people")).await?;
-    for n in 0..3 {
-        std::fs::remove_file(part(n))?;
-    }
-    b.end().await
+    b.picture(&folder.part(2)).await?;
+    side_by_side(b, &[folder.part(0), folder.part(1), folder.part(2)], &folder.shot("practice")).await?;
+    people(b, &folder.part(0), &folder.part(1)).await?;
+    side_by_side(b, &[folder.part(0), folder.part(1)], &folder.shot("people")).await?;
+    folder.forget(0..3)?;
+    Ok(())
 }

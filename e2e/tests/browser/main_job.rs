@@ -404,7 +404,7 @@ async fn axe_finds_nothing_serious_on_any_screen() -> Result<()> {
     b.wait("[data-test=night]").await?;
     b.eval("[...document.querySelectorAll('[data-test=panels] button')].at(-1).click()").await?;
     b.wait("[data-question=sill]").await?;
-    check("evenings and how it is made").await?;
+    check("nights and how it is made").await?;
     b.client.goto(&format!("{}{RIGHT}/compare", kame.url)).await?;
     b.wait("[data-test=comparison] svg").await?;
     check("side by side").await?;

@@ -350,7 +350,7 @@ async fn the_calendar_shows_who_does_what_when_and_why_and_follows_crews_and_del
     b.until_text("[data-test=calendar]", "W3 waits for another unit").await?;
     b.eval("[...document.querySelectorAll('[data-bar=D1]')].at(-1).dispatchEvent(new Event('click'))").await?;
     b.until_text("[data-test=chosen-bar]", "Look before it is covered").await?;
-    b.until_text("[data-evening]", "Cover Store door").await?;
+    b.until_text("[data-night-of]", "Cover Store door").await?;
     b.is_for_everybody("the calendar").await?;
     // The door comes two days sooner.
     press(&b, "[data-test=site-form-open]").await?;

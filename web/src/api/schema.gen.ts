@@ -238,7 +238,7 @@ export interface paths {
     get?: never;
     put?: never;
     /**
-     * Lays what is not done yet, by the record, on the calendar: every step with its crew, its hours and why not sooner; every evening with what has to be
+     * Lays what is not done yet, by the record, on the calendar: every step with its crew, its hours and why not sooner; every night with what has to be
      *     covered. Nothing is kept.
      */
     post: operations["calendar"];
@@ -1612,7 +1612,7 @@ export interface components {
     ActionView: {
       /** @description Unique id. */
       id: string;
-      /** @description In words. */
+      /** @description The same in words, for people. */
       label: string;
       /** @description Its number when it is done, from 1; 0 where left out. */
       number: number;
@@ -1688,7 +1688,7 @@ export interface components {
           roll?: number | null;
           /** @description Width of the roll or panel it comes from. */
           stock: components["schemas"]["Length"];
-          /** @description Across. */
+          /** @description Across the roll, or the shorter side. */
           width: components["schemas"]["Length"];
         }
       | {
@@ -1700,7 +1700,7 @@ export interface components {
       | {
           /**
            * Format: double
-           * @description How much.
+           * @description Square feet.
            */
           ft2: number;
           /** @enum {string} */
@@ -1709,7 +1709,7 @@ export interface components {
       | {
           /**
            * Format: double
-           * @description How much.
+           * @description US fluid ounces.
            */
           fl_oz: number;
           /** @enum {string} */
@@ -1836,7 +1836,7 @@ export interface components {
     };
     /** @description One sheet in the section, in one leg. */
     Band: {
-      /** @description Letter. */
+      /** @description Letter by which the drawing names it. */
       letter: string;
       /** @description Its middle line. */
       line: number[][];
@@ -1844,7 +1844,7 @@ export interface components {
       name: string;
       /** @description Id of the piece. */
       piece: string;
-      /** @description What it does. */
+      /** @description What the piece is there for. */
       role: components["schemas"]["Role"];
       /**
        * Format: double
@@ -1953,14 +1953,14 @@ export interface components {
     Booking: {
       /** @description Names of the crews. */
       crews: string[];
-      /** @description Evenings from the first day of work to the last. */
-      evenings: components["schemas"]["EveningPlan"][];
       /** @description The first day. */
       from: string;
       /** @description True where a calendar was agreed on, and this one is as near to it as can be. */
       kept: boolean;
       /** @description What is otherwise than was agreed on. */
       moved: components["schemas"]["MovedStep"][];
+      /** @description Nights from the first day of work to the last. */
+      nights: components["schemas"]["NightPlan"][];
       /** @description How good it is known to be. */
       proof: components["schemas"]["Proof"];
       /** @description The same in words. */
@@ -2109,7 +2109,7 @@ export interface components {
       apart?: number | null;
       /** @description Target and tolerance as people write them. */
       asked: string;
-      /** @description Where. */
+      /** @description The place, in words. */
       at: string;
       /** @description What to do where it is too little. */
       below: string;
@@ -2183,9 +2183,9 @@ export interface components {
       pieces: string[];
       /** @description What happens. */
       reason: string;
-      /** @description What to do. */
+      /** @description What somebody should do, as a sentence. */
       remedy: string;
-      /** @description How bad. */
+      /** @description Leak, pond, fault, glue or note. */
       severity: components["schemas"]["Severity"];
     };
     /** @description An answer that can be given, or why it cannot. */
@@ -2322,7 +2322,7 @@ export interface components {
        */
       x: number;
     };
-    /** @description Tape and covers of an evening as work. */
+    /** @description Tape and covers of a night as work. */
     Covering: {
       /** @description Index of the crew. */
       crew: number;
@@ -2341,7 +2341,7 @@ export interface components {
     CrewSpec: {
       /** @description When their day begins and ends, hours. */
       hours: number[];
-      /** @description Name. */
+      /** @description What people call it. */
       name: string;
       /** @description Days on which they do not come. */
       off?: string[];
@@ -2397,7 +2397,7 @@ export interface components {
       name: string;
       /** @description At which opening, empty for the wall. */
       opening: string;
-      /** @description What it does. */
+      /** @description What the piece is there for. */
       role: components["schemas"]["Role"];
       /** @description From which roll, from 1; 0 where it is not cut from a roll or does not fit on one. */
       roll: number;
@@ -2430,7 +2430,7 @@ export interface components {
     };
     /** @description A step, or the part of one that is done on a day. */
     DayStep: {
-      /** @description Its id. */
+      /** @description Id, by which others name it. */
       id: string;
       /**
        * Format: int32
@@ -2461,7 +2461,7 @@ export interface components {
     Decision: {
       /** @description Which option. */
       choice: string;
-      /** @description Why. */
+      /** @description The reason, as a sentence. */
       reason?: string;
     };
     /** @description A job that was deleted. */
@@ -2599,7 +2599,7 @@ export interface components {
           edit: "set_opening";
           flange?: components["schemas"]["Length"] | null;
           height?: components["schemas"]["Length"] | null;
-          /** @description Which. */
+          /** @description Id of what is changed. */
           id: string;
           left?: components["schemas"]["Length"] | null;
           /** @description What people call it. */
@@ -2632,7 +2632,7 @@ export interface components {
       | {
           /** @enum {string} */
           edit: "add_opening";
-          /** @description All of it. */
+          /** @description The new value as a whole. */
           opening: components["schemas"]["OpeningSpec"];
         }
       | {
@@ -2665,13 +2665,13 @@ export interface components {
       | {
           /** @enum {string} */
           edit: "remove_opening";
-          /** @description Which. */
+          /** @description Id of what is changed. */
           id: string;
         }
       | {
           /** @enum {string} */
           edit: "set_figure";
-          /** @description Which. */
+          /** @description Id of what is changed. */
           id: string;
           /** @description The value as text. */
           value?: string | null;
@@ -2695,13 +2695,13 @@ export interface components {
       | {
           /** @enum {string} */
           edit: "restore_profile";
-          /** @description Which. */
+          /** @description Name of the profile; none for general practice. */
           name?: string | null;
         }
       | {
           /** @enum {string} */
           edit: "forget_profile";
-          /** @description Which. */
+          /** @description Name of the profile. */
           name: string;
         }
       | {
@@ -2709,7 +2709,7 @@ export interface components {
           before?: string | null;
           /** @enum {string} */
           edit: "move_step";
-          /** @description Which. */
+          /** @description Id of the step. */
           step: string;
         }
       | {
@@ -2736,7 +2736,7 @@ export interface components {
       | {
           /** @enum {string} */
           edit: "set_strategy";
-          /** @description All of it. */
+          /** @description The new value as a whole. */
           strategy: components["schemas"]["Strategy"];
         }
       | {
@@ -2780,13 +2780,13 @@ export interface components {
       | {
           /** @enum {string} */
           edit: "set_found";
-          /** @description All of it. */
+          /** @description The new value as a whole. */
           found: components["schemas"]["FoundSpec"];
         }
       | {
           /** @enum {string} */
           edit: "remove_found";
-          /** @description Which. */
+          /** @description Id of what is changed. */
           id: string;
         }
       | {
@@ -2870,7 +2870,7 @@ export interface components {
       levels: components["schemas"]["LevelView"][];
       /** @description Wet places behind the pieces. */
       marks: components["schemas"]["Mark"][];
-      /** @description Openings. */
+      /** @description Openings, penetrations and lines along the walls, in the job’s order. */
       openings: components["schemas"]["OpeningView"][];
       /**
        * Format: double
@@ -2902,26 +2902,6 @@ export interface components {
       number: number;
       /** @description When the server took it, RFC 3339 in UTC. */
       taken: string;
-    };
-    /** @description An evening on the calendar. */
-    EveningPlan: {
-      covers?: components["schemas"]["Covering"] | null;
-      /**
-       * Format: int32
-       * @description Which day, from 0.
-       */
-      day: number;
-      /** @description What to put on it. */
-      put: string[];
-      /**
-       * Format: double
-       * @description Rain that comes in the night, inches; `null` where no weather is known.
-       */
-      rain_in?: number | null;
-      /** @description How the wall may be left. */
-      state: components["schemas"]["NightState"];
-      /** @description What rain does to it as it is; empty where it stays dry. */
-      why: string;
     };
     /** @description Something that was done, measured or seen, as the device says it. */
     Event: {
@@ -2966,7 +2946,7 @@ export interface components {
       folds: number[][][];
       /** @description What its leader points at, where that bends, and where its letter stands. */
       leader: number[][];
-      /** @description Letter. */
+      /** @description Letter by which the drawing names it. */
       letter: string;
       /** @description How many lifts off the wall, from 0. */
       lift: number;
@@ -2974,11 +2954,11 @@ export interface components {
       name: string;
       /** @description Id of the piece. */
       piece: string;
-      /** @description What it does. */
+      /** @description What the piece is there for. */
       role: components["schemas"]["Role"];
       /** @description Title of the step that places it. */
       step: string;
-      /** @description Its id. */
+      /** @description Id of the step. */
       step_id: string;
       /** @description From where it is drawn to where it goes. */
       thread: number[][];
@@ -3029,7 +3009,7 @@ export interface components {
     Feature: "opening" | "penetration" | "line";
     /** @description A kind of thing that can be put on a wall. */
     FeatureKind: {
-      /** @description What it is. */
+      /** @description Opening, penetration or line. */
       feature: components["schemas"]["Feature"];
       /** @description Height to start from. */
       height: components["schemas"]["Length"];
@@ -3133,11 +3113,11 @@ export interface components {
       pieces: string[];
       /** @description What happens. */
       reason: string;
-      /** @description What to do. */
+      /** @description What somebody should do, as a sentence. */
       remedy: string;
       /** @description Under which water, empty where none is needed. */
       scenario: string;
-      /** @description How bad. */
+      /** @description Leak, pond, fault, glue or note. */
       severity: components["schemas"]["Severity"];
       /** @description The walls it shows on, from 0 at the left. */
       walls: number[];
@@ -3169,9 +3149,9 @@ export interface components {
           by: "sight";
           /** @description Its id, where it was found before and its repair is chosen anew. */
           id?: string | null;
-          /** @description Where. */
+          /** @description The rectangle it takes, from the wall’s left end and the bottom plate. */
           place: components["schemas"]["Place"];
-          /** @description What it is. */
+          /** @description The kind of damage or late work. */
           what: components["schemas"]["FoundKind"];
         }
       | {
@@ -3207,7 +3187,7 @@ export interface components {
     FoundKind: "tear" | "hole" | "late-hole" | "let-go" | "worn" | "wet" | "wrong" | "failed";
     /** @description A kind of thing that is found. */
     FoundKindView: {
-      /** @description Which. */
+      /** @description The kind that this describes. */
       id: components["schemas"]["FoundKind"];
       /** @description What people call it. */
       name: string;
@@ -3229,11 +3209,11 @@ export interface components {
       id: string;
       /** @description Ids of the pieces it is about, where it is about some. */
       pieces?: string[];
-      /** @description Where. */
+      /** @description The rectangle it takes, from the wall’s left end and the bottom plate. */
       place: components["schemas"]["Place"];
       /** @description What is done about it; empty where that is not decided. */
       repair?: components["schemas"]["Mend"][];
-      /** @description What it is. */
+      /** @description The kind of damage or late work. */
       what: components["schemas"]["FoundKind"];
     };
     /** @description Something that was found, and what could be done. */
@@ -3246,7 +3226,7 @@ export interface components {
     };
     /** @description The job that a model becomes, before anything is kept. */
     FromModel: {
-      /** @description The job. */
+      /** @description The job that comes of it. */
       job: components["schemas"]["Job"];
       /** @description What was left out or taken otherwise, and why. */
       left_out: string[];
@@ -3540,7 +3520,7 @@ export interface components {
       kit?: components["schemas"]["KitSpec"];
       /** @description What people call it. */
       name: string;
-      /** @description Openings. */
+      /** @description Openings, penetrations and lines along the walls, in the job’s order. */
       openings?: components["schemas"]["OpeningSpec"][];
       /** @description Sets of figures kept under a name, to hold against each other and to bring back. */
       profiles?: components["schemas"]["ProfileVersion"][];
@@ -3561,7 +3541,7 @@ export interface components {
     };
     /** @description A job with its wall at the moment asked for. */
     JobAnswer: {
-      /** @description Every evening of the order, where asked for. */
+      /** @description Every night of the order, where asked for. */
       nights?: components["schemas"]["NightView"][] | null;
       /** @description The job. */
       state: components["schemas"]["JobState"];
@@ -3739,11 +3719,6 @@ export interface components {
       /** @description What people call it. */
       name: string;
     };
-    /**
-     * @description What a layer is to those that reckon with it.
-     * @enum {string}
-     */
-    Kind: "framing" | "sheathing" | "barrier" | "boards" | "furring" | "cladding";
     /** @description The kit of a job. */
     KitSpec: {
       /**
@@ -3802,10 +3777,15 @@ export interface components {
       /** @description What people call it. */
       name: string;
       /** @description What it is to those that reckon with it. */
-      of: components["schemas"]["Kind"];
+      of: components["schemas"]["LayerKind"];
       /** @description How thick. */
       thick: components["schemas"]["Length"];
     };
+    /**
+     * @description What a layer is to those that reckon with it.
+     * @enum {string}
+     */
+    LayerKind: "framing" | "sheathing" | "barrier" | "boards" | "furring" | "cladding";
     /** @description One layer as it is drawn. */
     LayerView: components["schemas"]["Layer"] & {
       /**
@@ -3820,7 +3800,7 @@ export interface components {
     LeanView: {
       /** @description In how many places. */
       places: number;
-      /** @description In words. */
+      /** @description The same in words, for people. */
       says: string;
       /** @description True where every school that makes it at all makes it so. */
       usual: boolean;
@@ -3877,14 +3857,14 @@ export interface components {
     LevelSpec: {
       /** @description From the bottom plate: above it positive, below it negative. */
       at: components["schemas"]["Length"];
-      /** @description What it is. */
+      /** @description Grade, paving or a floor. */
       kind: components["schemas"]["LevelKind"];
       /** @description What people call it. */
       name: string;
     };
     /** @description A level line on the drawing. */
     LevelView: {
-      /** @description What it is. */
+      /** @description Grade, paving or a floor. */
       kind: components["schemas"]["LevelKind"];
       /** @description What people call it. */
       name: string;
@@ -3902,7 +3882,7 @@ export interface components {
       corrected: boolean;
       /** @description Whether it was as it should be, where that was judged. */
       good?: boolean | null;
-      /** @description Its id. */
+      /** @description Id, by which others name it. */
       id: string;
       /** @description In their own words. */
       note: string;
@@ -4230,7 +4210,7 @@ export interface components {
        *     came too. Where that is still so, only what changes with the moment is answered; after a change only what changed with it, where that answer is still known.
        */
       have?: string | null;
-      /** @description True where every evening is asked for too. */
+      /** @description True where every night is asked for too. */
       nights?: boolean;
       /** @description Index of the opening that is cut. */
       opening?: number;
@@ -4315,17 +4295,37 @@ export interface components {
       place: string;
       /** @description What people call that. */
       place_name: string;
-      /** @description Its id. */
+      /** @description Id of the step. */
       step: string;
       /** @description What is done. */
       title: string;
+    };
+    /** @description A night on the calendar. */
+    NightPlan: {
+      covers?: components["schemas"]["Covering"] | null;
+      /**
+       * Format: int32
+       * @description Which day, from 0.
+       */
+      day: number;
+      /** @description What to put on it. */
+      put: string[];
+      /**
+       * Format: double
+       * @description Rain that comes in the night, inches; `null` where no weather is known.
+       */
+      rain_in?: number | null;
+      /** @description How the wall may be left. */
+      state: components["schemas"]["NightState"];
+      /** @description What rain does to it as it is; empty where it stays dry. */
+      why: string;
     };
     /**
      * @description How a step may be left overnight, the best first.
      * @enum {string}
      */
     NightState: "dry" | "tape" | "cover" | "open" | "bare";
-    /** @description One evening. */
+    /** @description One night. */
     NightView: {
       /** @description Number of actions done by then. */
       done: number;
@@ -4344,7 +4344,7 @@ export interface components {
     };
     /** @description A way that was tried and does not do. */
     NotSoView: {
-      /** @description What it is. */
+      /** @description What is proposed, in a few words. */
       title: string;
       /** @description What is wrong with the wall then. */
       why: string;
@@ -4361,7 +4361,7 @@ export interface components {
     };
     /** @description A figure that is offered. */
     Offer: {
-      /** @description Its id. */
+      /** @description Id of the figure. */
       figure: string;
       /** @description Its value in force. */
       now: string;
@@ -4411,7 +4411,7 @@ export interface components {
     OpeningView: {
       /** @description Depth as people read it. */
       depth: string;
-      /** @description What it is. */
+      /** @description Opening, penetration or line. */
       feature: components["schemas"]["Feature"];
       /** @description Frame and glass of the unit, where it is in: left, top, width, height. */
       glass?: number[] | null;
@@ -4473,7 +4473,7 @@ export interface components {
       covered_ft2: number;
       /** @description What is lost in handling, as text. */
       handling: string;
-      /** @description What it is. */
+      /** @description Sheet, tape, membrane, fluid, metal, fastener and so on, as the product data names it. */
       kind: string;
       /** @description What is left over of what is bought, as text. */
       left: string;
@@ -4549,7 +4549,7 @@ export interface components {
     Pair: {
       /** @description At which openings and other features, by id. */
       at: string[];
-      /** @description Why. */
+      /** @description The reason, as the middle of a sentence. */
       because: string;
       /**
        * Format: double
@@ -4565,7 +4565,7 @@ export interface components {
       lower: string;
       /** @description How many pieces, or beads, touch the other. */
       places: number;
-      /** @description What to do. */
+      /** @description What somebody should do, as a sentence. */
       remedy: string;
       /** @description Where it is recorded; empty where a rule says it, or nobody does. */
       source: string;
@@ -4650,7 +4650,7 @@ export interface components {
     };
     /** @description A point of the walk round. */
     Point: {
-      /** @description Where. */
+      /** @description The place, in words. */
       at: string;
       /** @description Id of the check. */
       check: string;
@@ -4767,7 +4767,7 @@ export interface components {
        * @description It must not get colder than this where it is kept, °F.
        */
       keep_above_f?: number | null;
-      /** @description What it is. */
+      /** @description Sheet, tape, membrane, fluid, metal, fastener and so on, as the product data names it. */
       kind: string;
       lap_corner?: components["schemas"]["Length"] | null;
       lap_end?: components["schemas"]["Length"] | null;
@@ -4962,7 +4962,7 @@ export interface components {
       at_openings: boolean;
       /** @description The answer in force. */
       choice: string;
-      /** @description Answers. */
+      /** @description The answers one can choose from. */
       choices: components["schemas"]["ChoiceView"][];
       /** @description Stable name. */
       id: string;
@@ -5094,7 +5094,7 @@ export interface components {
       fault: string;
       /** @description True where it was right. */
       good: boolean;
-      /** @description Why. */
+      /** @description The reason, as a sentence. */
       says: string;
     };
     /** @description A scene. */
@@ -5147,7 +5147,7 @@ export interface components {
       frame: number[];
       /** @description Gaps. */
       gaps: components["schemas"]["GapView"][];
-      /** @description Which. */
+      /** @description Where the section is cut. */
       kind: components["schemas"]["SectionKind"];
       /** @description Id of the opening. */
       opening: string;
@@ -5180,7 +5180,7 @@ export interface components {
       name: string;
       /** @description Id of the piece. */
       piece: string;
-      /** @description What it does. */
+      /** @description What the piece is there for. */
       role: components["schemas"]["Role"];
       /** @description The step that puts it there. */
       step?: string | null;
@@ -5255,7 +5255,7 @@ export interface components {
       held: boolean;
       /** @description Where the letter stands: in the middle of the largest part that can be seen; nowhere where none can. */
       label?: number[] | null;
-      /** @description Letter. */
+      /** @description Letter by which the drawing names it. */
       letter: string;
       /** @description What people call it. */
       name: string;
@@ -5402,7 +5402,7 @@ export interface components {
     Size: {
       /** @description Along. */
       length: components["schemas"]["Length"];
-      /** @description Across. */
+      /** @description Across the roll, or the shorter side. */
       width: components["schemas"]["Length"];
     };
     /** @description A piece whose size is asked. */
@@ -5540,9 +5540,9 @@ export interface components {
       check: string;
       /** @description What it goes over. */
       over: string;
-      /** @description What to do. */
+      /** @description What is done in this step. */
       what: string;
-      /** @description Why. */
+      /** @description The reason, as a sentence. */
       why: string;
     };
     /** @description A piece that a step places. */
@@ -5606,7 +5606,7 @@ export interface components {
       photos: string[];
       /** @description What was last read, check by check. */
       read: components["schemas"]["LastRead"][];
-      /** @description Its id. */
+      /** @description Id of the step. */
       step: string;
       /** @description Ids of those that nobody can reach any more. */
       unreached: string[];
@@ -5635,7 +5635,7 @@ export interface components {
       removed: boolean;
       /** @description Number of actions done before it starts. */
       starts: number;
-      /** @description Title. */
+      /** @description Title of the step. */
       title: string;
       /** @description Whose work it usually is. */
       trade: components["schemas"]["Trade"];
@@ -5646,7 +5646,7 @@ export interface components {
     StepWait: {
       /** @description After which step, by its title. */
       after: string;
-      /** @description Why. */
+      /** @description The reason, as the middle of a sentence. */
       because: string;
       /**
        * Format: double
@@ -5725,7 +5725,7 @@ export interface components {
     TakenOpening: {
       /** @description What it is in the model. */
       fills: components["schemas"]["Fills"];
-      /** @description Its id. */
+      /** @description Id, by which others name it. */
       id: string;
       /** @description Its ends on the outer face. */
       line: number[][];
@@ -5790,7 +5790,7 @@ export interface components {
       /** @description From which roll of its product it was cut, from 1, as the cut list says; left out where it comes from none. */
       roll?: number | null;
     };
-    /** @description An evening on which a wall is left as it stands. */
+    /** @description A night on which a wall is left as it stands. */
     TonightView: {
       /** @description What to put on it, in words. */
       put: string[];
@@ -5865,7 +5865,7 @@ export interface components {
     };
     /** @description What one piece, bead or coat takes. */
     Use: {
-      /** @description How much. */
+      /** @description The amount, in the unit it is measured in. */
       amount: components["schemas"]["Amount"];
       at_least?: components["schemas"]["Length"] | null;
       bead?: components["schemas"]["Bead"] | null;
@@ -6124,7 +6124,7 @@ export interface components {
           is: "test";
           /** @description What was read, row by row, as decimal numbers in text; the columns are those of the test. */
           rows: string[][];
-          /** @description Which. */
+          /** @description The kind of test. */
           test: components["schemas"]["TestKind"];
         }
       | {
@@ -6140,7 +6140,7 @@ export interface components {
           is: "noted";
         }
       | {
-          /** @description Its id. */
+          /** @description Id, by which others name it. */
           id: string;
           /** @enum {string} */
           is: "corrects";
@@ -6536,7 +6536,7 @@ export interface operations {
         built?: boolean;
         /** @description True where the cut list is asked for too. */
         cuts?: boolean;
-        /** @description True where every evening is asked for too. */
+        /** @description True where every night is asked for too. */
         nights?: boolean;
         /**
          * @description What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`, and `.cuts` where the cut list
@@ -7054,7 +7054,7 @@ export interface operations {
         built?: boolean;
         /** @description True where the cut list is asked for too. */
         cuts?: boolean;
-        /** @description True where every evening is asked for too. */
+        /** @description True where every night is asked for too. */
         nights?: boolean;
         /**
          * @description What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`, and `.cuts` where the cut list
@@ -7112,7 +7112,7 @@ export interface operations {
         built?: boolean;
         /** @description True where the cut list is asked for too. */
         cuts?: boolean;
-        /** @description True where every evening is asked for too. */
+        /** @description True where every night is asked for too. */
         nights?: boolean;
         /**
          * @description What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`, and `.cuts` where the cut list
@@ -7556,7 +7556,7 @@ export interface operations {
         built?: boolean;
         /** @description True where the cut list is asked for too. */
         cuts?: boolean;
-        /** @description True where every evening is asked for too. */
+        /** @description True where every night is asked for too. */
         nights?: boolean;
         /**
          * @description What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`, and `.cuts` where the cut list
@@ -8332,7 +8332,7 @@ export interface operations {
         built?: boolean;
         /** @description True where the cut list is asked for too. */
         cuts?: boolean;
-        /** @description True where every evening is asked for too. */
+        /** @description True where every night is asked for too. */
         nights?: boolean;
         /**
          * @description What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`, and `.cuts` where the cut list
@@ -8890,7 +8890,7 @@ export interface operations {
         built?: boolean;
         /** @description True where the cut list is asked for too. */
         cuts?: boolean;
-        /** @description True where every evening is asked for too. */
+        /** @description True where every night is asked for too. */
         nights?: boolean;
         /**
          * @description What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`, and `.cuts` where the cut list

@@ -208,7 +208,7 @@ const asks = {
   stopped: s.site.stopAsk,
   alone: s.site.aloneAsk,
 };
-/** What the evening at this place wants, where evenings are known. */
+/** What the night at this place wants, where nights are known. */
 const tonight = computed(() => job.nights?.find((n) => n.step === step.value?.id)?.put ?? []);
 function stop() {
   if (!job.nights) void job.loadNights();

@@ -22,7 +22,7 @@ import { s } from "../strings";
 import MinutesTaken from "./MinutesTaken.vue";
 import SiteForm from "./SiteForm.vue";
 
-/** The work on a calendar: weather above, a row for each crew, evenings below; each bar says why it stands where it stands. */
+/** The work on a calendar: weather above, a row for each crew, nights below; each bar says why it stands where it stands. */
 const job = useJob();
 const answer = shallowRef<CalendarAnswer | null>(null);
 const wrong = ref("");
@@ -88,7 +88,7 @@ async function pin(steps: string[], on: string | null) {
   await keep({ ...site, pins: on ? [...others, ...steps.map((step) => ({ step, on }))] : others });
 }
 const booking = computed(() => answer.value?.booking ?? null);
-const covers = computed(() => (booking.value?.evenings ?? []).flatMap((e) => (e.covers ? [e.covers] : [])));
+const covers = computed(() => (booking.value?.nights ?? []).flatMap((e) => (e.covers ? [e.covers] : [])));
 const bars = computed(() => stints(booking.value?.tasks ?? []));
 const first = computed(() => dayOf(booking.value?.tasks[0]?.from ?? 0));
 const last = computed(() => dayOf(Math.max(0, ...(booking.value?.tasks ?? []).map((t) => t.to - 1))));
@@ -119,10 +119,10 @@ const rain = computed(() =>
 );
 const chosen = ref<string | null>(null);
 const stint = computed<Stint | null>(() => bars.value.find((b) => b.key === chosen.value) ?? null);
-const evening = (day: number) => booking.value?.evenings.find((e) => e.day === day) ?? null;
+const night = (day: number) => booking.value?.nights.find((e) => e.day === day) ?? null;
 const marks = { dry: "✓", tape: "▬", cover: "▣", open: "✕", bare: "–" };
-/** Evenings one after another that want the same are one line. */
-const evenings = computed(() => {
+/** Nights one after another that want the same are one line. */
+const nights = computed(() => {
   const out: {
     day: number;
     until: number;
@@ -131,7 +131,7 @@ const evenings = computed(() => {
     rain: number;
     covers: Covering | null;
   }[] = [];
-  for (const e of booking.value?.evenings ?? []) {
+  for (const e of booking.value?.nights ?? []) {
     const says = e.put.length ? e.put.join(" ") : e.why;
     const before = out.at(-1);
     if (before && before.says === says && before.until === e.day - 1) {
@@ -218,7 +218,7 @@ const list = computed(() =>
     <div v-if="booking && booking.tasks.length" class="scroll" tabindex="0" :aria-label="s.calendar.title">
       <div class="names" :style="{ paddingTop: `${HEAD}px` }">
         <span v-for="c in booking.crews" :key="c" :style="{ height: `${ROW}px` }">{{ c }}</span>
-        <span>{{ s.calendar.evening }}</span>
+        <span>{{ s.calendar.night }}</span>
       </div>
       <svg
         :width="width"
@@ -275,8 +275,8 @@ const list = computed(() =>
           <title>{{ s.calendar.covering(booking.crews[c.crew] ?? "", clock(c.from), clock(c.to)) }}</title>
         </rect>
         <g v-for="(d, n) in days" :key="`e${d}`">
-          <text v-if="evening(d)" :x="n * DAY_W + DAY_W - 20" :y="height - 14" class="mark" :class="evening(d)?.state">
-            {{ marks[evening(d)?.state ?? "dry"] }}
+          <text v-if="night(d)" :x="n * DAY_W + DAY_W - 20" :y="height - 14" class="mark" :class="night(d)?.state">
+            {{ marks[night(d)?.state ?? "dry"] }}
           </text>
         </g>
       </svg>
@@ -324,9 +324,9 @@ const list = computed(() =>
         </li>
       </ol>
     </div>
-    <ul class="evenings">
-      <li v-for="e in evenings" :key="e.day" :data-evening="e.day">
-        <b>{{ marks[e.state] }} {{ s.calendar.eveningOf(dated(e.day), e.until > e.day ? dated(e.until) : "") }}</b>
+    <ul class="nights">
+      <li v-for="e in nights" :key="e.day" :data-night-of="e.day">
+        <b>{{ marks[e.state] }} {{ s.calendar.nightOf(dated(e.day), e.until > e.day ? dated(e.until) : "") }}</b>
         <span v-if="e.rain > 0" class="wet">{{ s.calendar.rain(e.rain, e.until > e.day) }}</span>
         {{ e.says }}
         <span v-if="e.covers" class="quiet">{{
@@ -523,12 +523,12 @@ g[role="button"]:focus-visible .bar {
   flex-wrap: wrap;
   gap: 14px;
 }
-.evenings {
+.nights {
   margin: 10px 0;
   padding: 0;
   list-style: none;
 }
-.evenings li {
+.nights li {
   padding: 4px 0;
 }
 .wet {

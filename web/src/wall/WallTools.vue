@@ -5,8 +5,8 @@ import type { Weather } from "../api/client";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
 
-/** What is shown of the wall: water, sections, evenings. */
-const emit = defineEmits<{ rain: [weather: Weather]; section: []; evenings: [] }>();
+/** What is shown of the wall: water, sections, nights. */
+const emit = defineEmits<{ rain: [weather: Weather]; section: []; nights: [] }>();
 const job = useJob();
 /** What was done by the record, or the plan again. */
 function toggleBuilt() {
@@ -49,7 +49,7 @@ const weathers: { label: string; value: Weather }[] = [
       :label="s.night.show"
       :aria-pressed="job.nights !== null"
       data-test="tonight"
-      @click="emit('evenings')"
+      @click="emit('nights')"
     />
     <Button
       size="small"

@@ -174,8 +174,8 @@ export const truck = {
       w ? `${w.least}–${w.most} °F, ${w.wind} mph${w.rain > 0.01 ? `, ${w.rain.toFixed(2)}" rain` : ""}` : "",
     bar: (crew: string, place: string, from: string, to: string) => `${crew} at ${place}, ${from} to ${to}`,
     walls: "walls",
-    evening: "Evening",
-    eveningOf: (day: string, until: string) => (until ? `Evenings from ${day} to ${until}:` : `Evening of ${day}:`),
+    night: "Night",
+    nightOf: (day: string, until: string) => (until ? `Nights from ${day} to ${until}:` : `Night of ${day}:`),
     rain: (inches: number, nights: boolean) =>
       `${inches.toFixed(2)}" of rain ${nights ? "in these nights" : "that night"}`,
     list: "As a list, with why",

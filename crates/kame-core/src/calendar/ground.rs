@@ -9,7 +9,7 @@ use crate::profile::fig;
 use crate::recipe::checks::check as spec;
 use crate::record::{Go, StepState, go_of};
 use crate::surface::Rect;
-use crate::trade::{Act, Trade};
+use crate::trade::{Act, StepId, Trade};
 use serde::Serialize;
 use std::collections::{HashMap, HashSet};
 
@@ -46,9 +46,9 @@ fn facings(plan: &Plan, first: f64) -> Vec<f64> {
         let run = |a: crate::length::Length, b: crate::length::Length| (b - a).to_inches_f64();
         run(w.from.1, w.to.1).atan2(run(w.from.0, w.to.0)).to_degrees()
     };
-    let at = plan.footprint.first().map_or(0.0, heading);
+    let at = plan.walls.footprint.first().map_or(0.0, heading);
     // Seen from outside walls run to the right: turned by the same as its run, but the other way round the compass.
-    plan.footprint.iter().map(|w| (first - (heading(w) - at)).rem_euclid(360.0)).collect()
+    plan.walls.footprint.iter().map(|w| (first - (heading(w) - at)).rem_euclid(360.0)).collect()
 }
 
 /// Everything that is asked about a plan on the calendar.
@@ -67,9 +67,9 @@ pub struct Asked<'a> {
 pub fn site_of(job: &Job, plan: &Plan, from: &str) -> SiteSpec {
     job.site.clone().unwrap_or_else(|| {
         let mut site = SiteSpec::usual(from);
-        let hours = plan.figures.number(fig::DAY_HOURS);
+        let hours = plan.basis.figures.number(fig::DAY_HOURS);
         for crew in &mut site.crews {
-            crew.people = plan.figures.number(fig::CREW).round() as u32;
+            crew.people = plan.basis.figures.number(fig::CREW).round() as u32;
             crew.hours[1] = (crew.hours[0] + hours).min(24.0);
         }
         site
@@ -77,8 +77,8 @@ pub fn site_of(job: &Job, plan: &Plan, from: &str) -> SiteSpec {
 }
 
 /// A part of a step as a task.
-pub(super) struct Part {
-    pub(super) step: usize,
+pub(super) struct TaskPart {
+    pub(super) step: StepId,
     /// Why not before its earliest minute.
     pub(super) because: String,
 }
@@ -91,7 +91,7 @@ pub(super) fn stopped(plan: &Plan, states: &[StepState]) -> HashSet<String> {
     plan.steps.iter().filter(|s| bad.contains(s.id.as_str())).filter_map(|s| s.opening.clone()).collect()
 }
 
-pub(super) struct Builder<'a> {
+pub(super) struct GroundBuilder<'a> {
     pub(super) asked: &'a Asked<'a>,
     facings: Vec<f64>,
     pub(super) surfaces: Vec<Vec<f64>>,
@@ -100,7 +100,7 @@ pub(super) struct Builder<'a> {
     open: HashMap<(usize, Vec<String>), Vec<Window>>,
 }
 
-impl<'a> Builder<'a> {
+impl<'a> GroundBuilder<'a> {
     pub(super) fn new(asked: &'a Asked<'a>) -> Self {
         let facings = facings(asked.plan, asked.site.stands.facing);
         let suns: Vec<_> =
@@ -111,15 +111,15 @@ impl<'a> Builder<'a> {
     }
 
     /// On which wall a step is.
-    pub(super) fn wall(&self, step: usize) -> usize {
+    pub(super) fn wall(&self, step: StepId) -> usize {
         let plan = self.asked.plan;
         let opening = plan.steps[step].opening.as_ref().and_then(|id| plan.openings.iter().find(|o| o.id == *id));
         let at = opening.map(|o| o.rect.u0).or_else(|| placed(plan, step).first().map(|r| r.u0));
-        at.and_then(|u| plan.footprint.iter().rposition(|w| w.along.0 <= u)).unwrap_or(0)
+        at.and_then(|u| plan.walls.footprint.iter().rposition(|w| w.along.0 <= u)).unwrap_or(0)
     }
 
     /// What a step asks of weather: the products that it sticks, coats, seals or hangs.
-    fn asks(&self, step: usize) -> Vec<String> {
+    fn asks(&self, step: StepId) -> Vec<String> {
         let plan = self.asked.plan;
         let mut out: Vec<String> = plan.steps[step]
             .actions
@@ -141,7 +141,7 @@ impl<'a> Builder<'a> {
     }
 
     /// What is said of a step in the hour of that number.
-    pub(super) fn says(&self, step: usize, wall: usize, hour: usize) -> Option<(Go, String)> {
+    pub(super) fn says(&self, step: StepId, wall: usize, hour: usize) -> Option<(Go, String)> {
         let sunny = self.suns[hour]
             .is_some_and(|(up, round)| up > 0.0 && (round - self.facings[wall]).to_radians().cos() > 0.0)
             && self.asked.hours[hour].direct_wm2 > 120.0;
@@ -151,7 +151,7 @@ impl<'a> Builder<'a> {
     }
 
     /// Hours in which a step may be done; any where nothing is asked or no weather is known.
-    pub(super) fn open(&mut self, step: usize) -> Option<Vec<Window>> {
+    pub(super) fn open(&mut self, step: StepId) -> Option<Vec<Window>> {
         let asks = self.asks(step);
         if asks.is_empty() || self.asked.hours.is_empty() {
             return None;
@@ -183,7 +183,7 @@ impl<'a> Builder<'a> {
 }
 
 /// Where a step lays something on the walls.
-pub(super) fn placed(plan: &Plan, step: usize) -> Vec<Rect> {
+pub(super) fn placed(plan: &Plan, step: StepId) -> Vec<Rect> {
     let pieces = plan.steps[step].actions.iter().filter_map(|a| a.act.placed());
     pieces.flat_map(|p| &plan.pieces[p].regions).filter(|(on, _)| *on == SurfaceId::WALL).map(|(_, r)| *r).collect()
 }

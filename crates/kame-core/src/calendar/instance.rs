@@ -38,7 +38,7 @@ pub struct Instance {
 #[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, schemars::JsonSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Crew {
-    /// Name.
+    /// What people call it.
     pub name: String,
     /// Tasks of these trades are theirs.
     pub trades: Vec<String>,
@@ -50,7 +50,7 @@ pub struct Crew {
 #[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, schemars::JsonSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Spot {
-    /// Name.
+    /// What people call it.
     pub name: String,
     /// Places at which nobody works while somebody works here: the same bay of a scaffold, or right above.
     #[serde(default)]

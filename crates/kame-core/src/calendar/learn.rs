@@ -5,6 +5,7 @@ use crate::plan::Plan;
 use crate::profile::{FigureValue, fig};
 use crate::record::{Entry, What, holding};
 use crate::takeoff::step_minutes;
+use crate::trade::StepId;
 use serde::Serialize;
 use std::collections::{BTreeMap, HashMap};
 
@@ -47,7 +48,7 @@ pub struct MinutesTaken {
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Offer {
-    /// Its id.
+    /// Id of the figure.
     pub figure: String,
     /// Its value in force.
     pub now: String,
@@ -56,7 +57,7 @@ pub struct Offer {
 }
 
 /// One step as it was done.
-struct Done<'a> {
+struct DoneStep<'a> {
     who: &'a str,
     title: &'a str,
     planned: f64,
@@ -72,11 +73,11 @@ fn minute(at: &str) -> Option<i64> {
 /// What a record says of minutes.
 pub fn learnt(plan: &Plan, entries: &[Entry]) -> MinutesTaken {
     let planned = step_minutes(plan);
-    let index: HashMap<&str, usize> = plan.steps.iter().enumerate().map(|(i, s)| (s.id.as_str(), i)).collect();
+    let index: HashMap<&str, StepId> = plan.steps.iter_enumerated().map(|(i, s)| (s.id.as_str(), i)).collect();
     // From the step that somebody ended last, or what they first wrote down that day, to the step they say is done: what is read and looked at
     // between belongs to it.
     let mut last: HashMap<&str, i64> = HashMap::new();
-    let mut all: Vec<Done> = Vec::new();
+    let mut all: Vec<DoneStep> = Vec::new();
     for e in holding(entries) {
         let (Some(at), who) = (minute(&e.event.at), e.event.who.as_str()) else { continue };
         let ends = matches!(e.event.what, What::Begun | What::Done | What::Otherwise | What::LeftOut | What::Stopped);
@@ -88,20 +89,20 @@ pub fn learnt(plan: &Plan, entries: &[Entry]) -> MinutesTaken {
         let (Some(s), Some(before)) = (step, before) else { continue };
         let taken = (at - before) as f64;
         if planned[s] > 0.0 && taken > 0.0 && taken <= PAUSE_MIN && before.div_euclid(1440) == at.div_euclid(1440) {
-            all.push(Done { who, title: &plan.steps[s].title, planned: planned[s], taken });
+            all.push(DoneStep { who, title: &plan.steps[s].title, planned: planned[s], taken });
         }
     }
-    let by = |key: &dyn Fn(&Done) -> String| -> Vec<Took> {
-        let mut groups: BTreeMap<String, Vec<&Done>> = BTreeMap::new();
+    let by = |key: &dyn Fn(&DoneStep) -> String| -> Vec<Took> {
+        let mut groups: BTreeMap<String, Vec<&DoneStep>> = BTreeMap::new();
         all.iter().for_each(|d| groups.entry(key(d)).or_default().push(d));
         let mut out: Vec<Took> = groups.into_iter().map(|(of, steps)| took(of, &steps)).collect();
         out.sort_by_key(|t| std::cmp::Reverse(t.steps));
         out
     };
-    let every: Vec<&Done> = all.iter().collect();
+    let every: Vec<&DoneStep> = all.iter().collect();
     let whole = (every.len() >= LEAST_STEPS).then(|| took(String::new(), &every));
     let id = fig::EXPOSURE_FACTOR.id();
-    let now = match plan.figures.get(id) {
+    let now = match plan.basis.figures.get(id) {
         Some(FigureValue::Number(n)) => n,
         _ => 1.0,
     };
@@ -113,7 +114,7 @@ pub fn learnt(plan: &Plan, entries: &[Entry]) -> MinutesTaken {
     MinutesTaken { all: whole, people: by(&|d| d.who.to_owned()), kinds: by(&|d| d.title.to_owned()), offer }
 }
 
-fn took(of: String, steps: &[&Done]) -> Took {
+fn took(of: String, steps: &[&DoneStep]) -> Took {
     let mut factors: Vec<f64> = steps.iter().map(|d| d.taken / d.planned).collect();
     factors.sort_by(f64::total_cmp);
     let middle = factors.len() / 2;

@@ -9,7 +9,7 @@ use crate::kit::Product;
 use crate::purchase::{Order, OrderLine};
 use crate::record::StepNow;
 use crate::takeoff::step_minutes;
-use crate::trade::Trade;
+use crate::trade::{StepId, Trade};
 use serde::Serialize;
 use std::collections::{BTreeMap, HashMap, HashSet};
 
@@ -35,7 +35,7 @@ impl Begins {
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct DayStep {
-    /// Its id.
+    /// Id, by which others name it.
     pub id: String,
     /// Its title.
     pub title: String,
@@ -122,7 +122,7 @@ pub struct Days {
 }
 
 /// Days of a calendar by their number from its first.
-struct Builder<'a> {
+struct LoadsBuilder<'a> {
     asked: &'a Asked<'a>,
     first: i64,
     days: BTreeMap<u32, Day>,
@@ -133,7 +133,7 @@ struct Builder<'a> {
 /// What is done and loaded on each day of a calendar; `today` is the day on which that is asked.
 pub fn days(asked: &Asked, booking: &Booking, order: &Order, today: &str) -> Days {
     let first = day_number(&booking.from).unwrap_or_default();
-    let mut b = Builder { asked, first, days: BTreeMap::new(), shortages: Vec::new(), buy: Vec::new() };
+    let mut b = LoadsBuilder { asked, first, days: BTreeMap::new(), shortages: Vec::new(), buy: Vec::new() };
     for t in &booking.tasks {
         let day = b.on(t.from / 1440);
         let minutes = t.to - t.from;
@@ -183,7 +183,7 @@ fn who(asked: &Asked) -> String {
     asked.site.crews.iter().map(one).collect::<Vec<_>>().join("; ")
 }
 
-impl Builder<'_> {
+impl LoadsBuilder<'_> {
     fn on(&mut self, day: u32) -> &mut Day {
         let number = self.first + i64::from(day);
         self.days.entry(day).or_insert_with(|| Day { on: day_text(number), said: day_said(number), ..Day::default() })
@@ -201,7 +201,7 @@ impl Builder<'_> {
         let mut last = booking.tasks.iter().map(|t| t.from / 1440).min().unwrap_or(0);
         let plan = self.asked.plan;
         let minutes = step_minutes(plan);
-        let one = |s: &usize| {
+        let one = |s: &StepId| {
             let id = plan.steps[*s].id.as_str();
             match day.get(id) {
                 _ if over.contains(id) => return Begins::Done,
@@ -282,7 +282,7 @@ impl Builder<'_> {
     }
 
     fn product(&self, name: &str) -> Option<&Product> {
-        self.asked.plan.products.iter().find(|p| p.name == name)
+        self.asked.plan.product(name)
     }
 
     /// What is on the truck in a night colder than it bears, from the day it is opened first to the day it is opened last.

@@ -1,6 +1,6 @@
 //! The work on a calendar: who does what when, and why not sooner (handbook 6.1). `instance` is work as plain numbers, `solve` lays it; `weather` is
 //! the hours and what they do to a wall, `ground` is what a plan's calendar follows from, `plan` puts its steps on it, with the crews and deliveries that the job keeps; `why` says why each stands
-//! where it does, `nights` how the wall is left in the evenings, `loads` what goes on the truck on which day.
+//! where it does, `nights` how the wall is left in the nights, `loads` what goes on the truck on which day.
 
 mod ground;
 mod instance;
@@ -16,8 +16,8 @@ pub use ground::{Asked, Booked, site_of};
 pub use instance::{After, Crew, Instance, LAST, MOST_TASKS, Spot, Task, Window};
 pub use learn::{LEAST_STEPS, MinutesTaken, Offer, Took, learnt};
 pub use loads::{BuyBy, Day, DayStep, Days, Load, days};
-pub use nights::{Covering, EveningPlan};
-pub use plan::{Booking, add_evenings, book, instance_of, lay};
+pub use nights::{Covering, NightPlan};
+pub use plan::{Booking, add_nights, book, instance_of, lay};
 pub use solve::{Agreed, Calendar, Effort, Laid, MOST_TRIED, Nowhere, Proof, is_moved, solve, solve_near};
 pub use weather::{Hour, conditions, humidity, odd_hours, sun, surface_f};
 pub use why::MovedStep;

@@ -1,20 +1,21 @@
-//! Every evening of a calendar: the wall as it stands then, rained on, and who covers it when (handbook 4.9, 6.1).
+//! Every night of a calendar: the wall as it stands then, rained on, and who covers it when (handbook 4.9, 6.1).
 
 use super::ground::{Asked, Booked};
 use super::weather::night_of;
 use crate::date::{day_number, day_said};
-use crate::evenings::{KnownEvenings, NightState, nights};
 use crate::job::SequenceSpec;
+use crate::nights::{KnownNights, NightState, nights};
 use crate::problem::Problem;
 use crate::profile::fig;
 use crate::record::StepNow;
+use crate::trade::StepId;
 use serde::Serialize;
 use std::collections::HashMap;
 
-/// An evening on the calendar.
+/// A night on the calendar.
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct EveningPlan {
+pub struct NightPlan {
     /// Which day, from 0.
     pub day: u32,
     /// How the wall may be left.
@@ -29,7 +30,7 @@ pub struct EveningPlan {
     pub covers: Option<Covering>,
 }
 
-/// Tape and covers of an evening as work.
+/// Tape and covers of a night as work.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Covering {
@@ -45,15 +46,15 @@ pub struct Covering {
 fn covering(asked: &Asked, tasks: &[Booked], day: u32, many: usize) -> Option<Covering> {
     let last = tasks.iter().filter(|t| (t.to - 1) / 1440 == day).max_by_key(|t| t.to)?;
     let people = asked.site.crews[last.crew].people.max(1);
-    let minutes = asked.plan.figures.number(fig::NIGHT_COVER_MINUTES) * many as f64 / f64::from(people);
+    let minutes = asked.plan.basis.figures.number(fig::NIGHT_COVER_MINUTES) * many as f64 / f64::from(people);
     (many > 0).then(|| Covering { crew: last.crew, from: last.to, to: last.to + minutes.ceil() as u32 })
 }
 
 /// What is covered after a crew's day has ended, told once for each crew.
-fn overtime(asked: &Asked, evenings: &[EveningPlan]) -> Vec<String> {
+fn overtime(asked: &Asked, nights: &[NightPlan]) -> Vec<String> {
     let first = day_number(&asked.site.from).unwrap_or_default();
     let mut out: Vec<(usize, Vec<String>, u32)> = Vec::new();
-    for c in evenings.iter().filter_map(|e| e.covers) {
+    for c in nights.iter().filter_map(|e| e.covers) {
         let ends = (asked.site.crews[c.crew].hours[1] * 60.0).round() as u32;
         let over = (c.to % 1440).saturating_sub(ends);
         if over == 0 {
@@ -78,12 +79,12 @@ fn overtime(asked: &Asked, evenings: &[EveningPlan]) -> Vec<String> {
     out.into_iter().map(says).collect()
 }
 
-/// Every evening from the first day to the last: the wall as it stands then, rained on. With them sentences about who covers it beyond their hours.
-pub(super) fn evenings(
+/// Every night from the first day to the last: the wall as it stands then, rained on. With them sentences about who covers it beyond their hours.
+pub(super) fn each_night(
     asked: &Asked,
     tasks: &[Booked],
-    known: &KnownEvenings,
-) -> Result<(Vec<EveningPlan>, Vec<String>), Vec<Problem>> {
+    known: &KnownNights,
+) -> Result<(Vec<NightPlan>, Vec<String>), Vec<Problem>> {
     let plan = asked.plan;
     let over: Vec<String> = asked
         .states
@@ -108,8 +109,8 @@ pub(super) fn evenings(
     let mut as_booked = plan.clone();
     as_booked.put_in_order(&SequenceSpec { order, removed: plan.removed.iter().cloned().collect() });
     let nights = nights(&as_booked, known).map_err(|m| vec![Problem::new("$", m)])?;
-    let by_step: HashMap<usize, &crate::evenings::Night> = nights.iter().map(|n| (n.step, n)).collect();
-    let index: HashMap<&str, usize> = plan.steps.iter().enumerate().map(|(i, s)| (s.id.as_str(), i)).collect();
+    let by_step: HashMap<StepId, &crate::nights::Night> = nights.iter().map(|n| (n.step, n)).collect();
+    let index: HashMap<&str, StepId> = plan.steps.iter_enumerated().map(|(i, s)| (s.id.as_str(), i)).collect();
     // Also on days on which nobody comes the wall stands as it was left.
     let day = |e: &u32| (e - 1) / 1440;
     let days = booked.first().map_or(0, |(_, e)| day(e))..=booked.last().map_or(0, |(_, e)| day(e));
@@ -118,7 +119,7 @@ pub(super) fn evenings(
     for day in days {
         let last = booked.iter().rev().find(|(_, e)| (e - 1) / 1440 <= day);
         let Some(night) = last.and_then(|(s, _)| by_step.get(index.get(s)?)) else { continue };
-        out.push(EveningPlan {
+        out.push(NightPlan {
             day,
             state: night.state,
             why: night.why.clone(),

@@ -1,21 +1,21 @@
-//! A plan on the calendar: its steps as tasks with everything that binds them, laid, each with why it stands where it stands; and every evening of it.
+//! A plan on the calendar: its steps as tasks with everything that binds them, laid, each with why it stands where it stands; and every night of it.
 
-use super::ground::{Asked, Booked, Builder, HORIZON, Part, placed, stopped};
+use super::ground::{Asked, Booked, GroundBuilder, HORIZON, TaskPart, placed, stopped};
 use super::instance::{After, Crew, Instance, Spot, Task, Window};
-use super::nights::{EveningPlan, evenings};
+use super::nights::{NightPlan, each_night};
 use super::solve::{Agreed, Effort, Laid, Proof, solve_near};
 use super::why::{MovedStep, moved, warns, why};
 use crate::contact::cure_waits;
 use crate::date::{day_number, minute_said, weekday};
-use crate::evenings::{KnownEvenings, NightState};
 use crate::job::{CrewSpec, SiteSpec};
+use crate::nights::{KnownNights, NightState};
 use crate::plan::{Opening, Plan};
 use crate::problem::Problem;
 use crate::record::{StepNow, StepState};
 use crate::stop::Stop;
 use crate::surface::Rect;
 use crate::takeoff::step_minutes;
-use crate::trade::{Act, Step, Trade};
+use crate::trade::{Act, Step, StepId, Trade};
 use serde::Serialize;
 use std::collections::{HashMap, HashSet};
 
@@ -39,8 +39,8 @@ pub struct Booking {
     pub proof: Proof,
     /// The same in words.
     pub says: String,
-    /// Evenings from the first day of work to the last.
-    pub evenings: Vec<EveningPlan>,
+    /// Nights from the first day of work to the last.
+    pub nights: Vec<NightPlan>,
     /// What should be known: what is past its time in the open.
     pub warns: Vec<String>,
     /// Surface of each wall in each hour of the weather, °F.
@@ -87,9 +87,9 @@ fn places(plan: &Plan) -> Vec<Spot> {
 #[derive(Default)]
 struct Tasks {
     tasks: Vec<Task>,
-    parts: Vec<Part>,
+    parts: Vec<TaskPart>,
     /// The last task of each step and at each place.
-    of_step: HashMap<usize, usize>,
+    of_step: HashMap<StepId, usize>,
     at_place: HashMap<usize, usize>,
     /// Tasks of the walls, with where they lay something.
     of_walls: Vec<(usize, Vec<Rect>)>,
@@ -114,7 +114,7 @@ impl Tasks {
     }
 
     /// Adds a step in as many parts as it takes, each of which follows the one before.
-    fn add(&mut self, (s, step): (usize, &Step), task: &Task, because: &str, all: u32, many: u32) {
+    fn add(&mut self, (s, step): (StepId, &Step), task: &Task, because: &str, all: u32, many: u32) {
         for n in 0..many {
             let id = if many == 1 { step.id.clone() } else { format!("{} {}", step.id, n + 1) };
             let minutes = all / many + u32::from(n < all % many);
@@ -123,7 +123,7 @@ impl Tasks {
                 _ => vec![After { task: self.tasks.len() - 1, minutes: 0 }],
             };
             self.tasks.push(Task { id, minutes, after, ..task.clone() });
-            self.parts.push(Part { step: s, because: because.to_owned() });
+            self.parts.push(TaskPart { step: s, because: because.to_owned() });
         }
     }
 }
@@ -167,7 +167,7 @@ fn agreed(of: &Instance, site: &SiteSpec) -> Vec<Agreed> {
 ///
 /// # Errors
 /// What of the site cannot be, or what no crew does.
-fn instance(builder: &mut Builder) -> Result<(Instance, Vec<Part>), Vec<Problem>> {
+fn instance(builder: &mut GroundBuilder) -> Result<(Instance, Vec<TaskPart>), Vec<Problem>> {
     let Asked { plan, site, states, .. } = *builder.asked;
     let problems = site.problems("$.site");
     if !problems.is_empty() {
@@ -244,36 +244,36 @@ fn instance(builder: &mut Builder) -> Result<(Instance, Vec<Part>), Vec<Problem>
 /// # Errors
 /// As [`book`].
 pub fn instance_of(asked: &Asked) -> Result<Instance, Vec<Problem>> {
-    Ok(instance(&mut Builder::new(asked))?.0)
+    Ok(instance(&mut GroundBuilder::new(asked))?.0)
 }
 
 /// Lays a plan on the calendar.
 ///
 /// # Errors
-/// What of the site cannot be; what no crew does, or finds no time for, with what to do; what cannot be answered of an evening.
-pub fn book(asked: &Asked, known: &KnownEvenings, stop: &Stop) -> Result<Booking, Vec<Problem>> {
+/// What of the site cannot be; what no crew does, or finds no time for, with what to do; what cannot be answered of a night.
+pub fn book(asked: &Asked, known: &KnownNights, stop: &Stop) -> Result<Booking, Vec<Problem>> {
     let mut booking = lay(asked, Effort::Full, stop)?;
-    add_evenings(asked, &mut booking, known)?;
+    add_nights(asked, &mut booking, known)?;
     Ok(booking)
 }
 
-/// Adds every evening of a calendar to it, with who covers what and when.
+/// Adds every night of a calendar to it, with who covers what and when.
 ///
 /// # Errors
-/// What cannot be answered of an evening.
-pub fn add_evenings(asked: &Asked, booking: &mut Booking, known: &KnownEvenings) -> Result<(), Vec<Problem>> {
-    let (evenings, warns) = evenings(asked, &booking.tasks, known)?;
-    booking.evenings = evenings;
+/// What cannot be answered of a night.
+pub fn add_nights(asked: &Asked, booking: &mut Booking, known: &KnownNights) -> Result<(), Vec<Problem>> {
+    let (nights, warns) = each_night(asked, &booking.tasks, known)?;
+    booking.nights = nights;
     booking.warns.extend(warns);
     Ok(())
 }
 
-/// Lays a plan on the calendar, without its evenings.
+/// Lays a plan on the calendar, without its nights.
 ///
 /// # Errors
 /// As [`book`].
 pub fn lay(asked: &Asked, effort: Effort, stop: &Stop) -> Result<Booking, Vec<Problem>> {
-    let mut builder = Builder::new(asked);
+    let mut builder = GroundBuilder::new(asked);
     let (of, parts) = instance(&mut builder)?;
     let wrong = of.problems();
     if !wrong.is_empty() {
@@ -318,7 +318,7 @@ pub fn lay(asked: &Asked, effort: Effort, stop: &Stop) -> Result<Booking, Vec<Pr
         moved,
         kept: asked.site.kept.is_some(),
         proof: calendar.proof,
-        evenings: Vec::new(),
+        nights: Vec::new(),
         warns,
         surfaces: builder.surfaces,
     };
@@ -343,8 +343,8 @@ impl Booking {
                 t.why
             );
         }
-        for e in self.evenings.iter().filter(|e| e.state != NightState::Dry) {
-            out += &format!("{} evening: {}\n", minute_said(e.day * 1440, first), e.why);
+        for e in self.nights.iter().filter(|e| e.state != NightState::Dry) {
+            out += &format!("{} night: {}\n", minute_said(e.day * 1440, first), e.why);
             out.extend(e.put.iter().map(|p| format!("    {p}\n")));
             if let Some(c) = &e.covers {
                 let crew = &self.crews[c.crew];

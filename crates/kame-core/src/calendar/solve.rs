@@ -51,7 +51,7 @@ pub struct Calendar {
 pub struct Nowhere {
     /// Index of the task.
     pub task: usize,
-    /// Its id.
+    /// Id, by which others name it.
     pub id: String,
     /// How long it takes.
     pub minutes: u32,
@@ -67,9 +67,9 @@ const ENOUGH: usize = 2_000;
 
 /// Stretches that are taken, in order.
 #[derive(Clone, Debug, Default)]
-struct Taken(Vec<Window>);
+struct Busy(Vec<Window>);
 
-impl Taken {
+impl Busy {
     /// The first stretch that ends after `at`.
     fn from(&self, at: u32) -> usize {
         self.0.partition_point(|w| w[1] <= at)
@@ -102,8 +102,8 @@ struct Solver<'a> {
     /// For each place those that are in its way, itself among them: who keeps away from another is kept away from.
     in_way: Vec<Vec<usize>>,
     /// What is taken, by crew and by place, while tasks are laid.
-    by_crew: Vec<Taken>,
-    by_place: Vec<Taken>,
+    by_crew: Vec<Busy>,
+    by_place: Vec<Busy>,
 }
 
 impl<'a> Solver<'a> {
@@ -131,8 +131,8 @@ impl<'a> Solver<'a> {
             then,
             crews,
             in_way,
-            by_crew: vec![Taken::default(); of.crews.len()],
-            by_place: vec![Taken::default(); of.places.len()],
+            by_crew: vec![Busy::default(); of.crews.len()],
+            by_place: vec![Busy::default(); of.places.len()],
         }
     }
 
@@ -164,7 +164,7 @@ impl<'a> Solver<'a> {
     /// one that can begin first.
     fn lay(&mut self, Trial { urgency, given }: &Trial) -> Result<Vec<Laid>, Nowhere> {
         let n = self.of.tasks.len();
-        self.by_crew.iter_mut().chain(&mut self.by_place).for_each(Taken::clear);
+        self.by_crew.iter_mut().chain(&mut self.by_place).for_each(Busy::clear);
         let mut waits: Vec<usize> = self.of.tasks.iter().map(|t| t.after.len()).collect();
         let mut at: Vec<u32> = self.of.tasks.iter().map(|t| t.earliest).collect();
         let mut laid: Vec<Option<Laid>> = vec![None; n];

@@ -1,6 +1,6 @@
 //! Why work on a calendar stands where it stands, what is otherwise than was agreed on, and what should be known of it (handbook 6.1).
 
-use super::ground::{Asked, Booked, Builder, Part, stopped};
+use super::ground::{Asked, Booked, GroundBuilder, TaskPart, stopped};
 use super::instance::{After, Instance, Window};
 use super::solve::{Agreed, Calendar, Laid, is_moved};
 use crate::date::{day_number, minute_said};
@@ -30,13 +30,19 @@ pub struct MovedStep {
 }
 
 /// What a task is called, with where it is.
-fn titled(asked: &Asked, part: &Part) -> String {
+fn titled(asked: &Asked, part: &TaskPart) -> String {
     let step = &asked.plan.steps[part.step];
     step.opening.as_ref().map_or_else(|| step.title.clone(), |o| format!("{} at {o}", step.title))
 }
 
 /// Why a task does not begin sooner, and whether that is a cure.
-pub(super) fn why(of: &Instance, calendar: &Calendar, parts: &[Part], builder: &Builder, i: usize) -> (String, bool) {
+pub(super) fn why(
+    of: &Instance,
+    calendar: &Calendar,
+    parts: &[TaskPart],
+    builder: &GroundBuilder,
+    i: usize,
+) -> (String, bool) {
     let (t, l) = (&of.tasks[i], &calendar.laid[i]);
     let first = day_number(&builder.asked.site.from).unwrap_or_default();
     let title = |task: usize| titled(builder.asked, &parts[task]);
@@ -65,8 +71,8 @@ pub(super) fn why(of: &Instance, calendar: &Calendar, parts: &[Part], builder: &
 fn in_its_way(
     of: &Instance,
     calendar: &Calendar,
-    parts: &[Part],
-    builder: &Builder,
+    parts: &[TaskPart],
+    builder: &GroundBuilder,
     i: usize,
     from: u32,
     ready: u32,
@@ -112,8 +118,8 @@ pub(super) fn moved(
     of: &Instance,
     agreed: &[Agreed],
     calendar: &Calendar,
-    parts: &[Part],
-    builder: &Builder,
+    parts: &[TaskPart],
+    builder: &GroundBuilder,
 ) -> Vec<MovedStep> {
     let mut out: Vec<MovedStep> = Vec::new();
     for (i, was) in agreed.iter().enumerate() {
@@ -203,7 +209,7 @@ pub(super) fn warns(asked: &Asked, tasks: &[Booked], finish: u32) -> Vec<String>
     for t in tasks {
         let Some(step) = asked.plan.steps.iter().find(|s| s.id == t.step) else { continue };
         for piece in step.actions.iter().filter_map(|a| a.act.placed()).map(|p| &asked.plan.pieces[p]) {
-            let days = asked.plan.products.iter().find(|p| p.name == piece.product).and_then(|p| p.exposed_days);
+            let days = asked.plan.product(&piece.product).and_then(|p| p.exposed_days);
             if let Some(days) = days.filter(|_| !open.iter().any(|o| o.0 == piece.product)) {
                 open.push((&piece.product, days, i64::from(t.from / 1440)));
             }

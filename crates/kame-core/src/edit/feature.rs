@@ -26,7 +26,7 @@ pub struct FeatureKind {
     pub name: String,
     /// First letter of the ids of its kind.
     pub letter: String,
-    /// What it is.
+    /// Opening, penetration or line.
     pub feature: Feature,
     /// Width to start from.
     pub width: Length,
@@ -66,7 +66,7 @@ pub(crate) fn free_id(job: &Job, letter: &str) -> String {
 const STRIDE: Length = Length::inch(2);
 
 /// A place that is taken.
-struct Taken {
+struct TakenRoom {
     by: String,
     /// With the flashings.
     hull: Rect,
@@ -79,7 +79,7 @@ pub(super) struct Placer {
     wall: Rect,
     plate: Length,
     corners: Vec<Length>,
-    hulls: Vec<Taken>,
+    hulls: Vec<TakenRoom>,
     /// Rectangle and hull of things by what they are and how large, as they are with room all round.
     known: HashMap<String, (Rect, Rect)>,
 }
@@ -88,28 +88,28 @@ impl Placer {
     pub(super) fn new(job: &Job) -> Result<Self, Vec<Problem>> {
         let plan = build(job)?;
         let hole = |o: &Opening| Some(o.rect).filter(|_| o.feature != Feature::Line);
-        let hulls = plan.openings.iter().map(|o| Taken { by: o.name.clone(), hull: o.hull, hole: hole(o) });
-        let wall = plan.surfaces[0].facet.rect();
+        let hulls = plan.openings.iter().map(|o| TakenRoom { by: o.name.clone(), hull: o.hull, hole: hole(o) });
+        let wall = plan.surfaces[SurfaceId::WALL].facet.rect();
         // Courses that go all the way round end past the corner at which they began: a patch over that lap would let in what runs behind it.
         let begins = |r: &&(SurfaceId, Rect)| r.0 == SurfaceId::WALL && r.1.u0 == wall.u0;
         let comes_round = |p: &&Piece| p.regions.iter().any(|(on, r)| *on == SurfaceId::WALL && r.u1 == wall.u1);
-        let laps = plan.pieces.iter().filter(|p| plan.round && p.role == Role::Barrier).filter(comes_round);
+        let laps = plan.pieces.iter().filter(|p| plan.walls.round && p.role == Role::Barrier).filter(comes_round);
         let lap =
             laps.flat_map(|p| p.regions.iter().filter(begins)).map(|(_, r)| r.u1).filter(|u1| *u1 < wall.u1).max();
-        let lap = lap.map(|end| Taken {
+        let lap = lap.map(|end| TakenRoom {
             by: "the lap round the corner".to_owned(),
             hull: Rect::new(wall.u0, wall.v0, end, wall.v1),
             hole: None,
         });
         Ok(Self {
             wall,
-            plate: plan.plate,
+            plate: plan.walls.plate,
             corners: job.wall.corners.iter().map(|c| c.at).collect(),
             // The strips over corners where two barriers meet are in the way too.
             hulls: plan
                 .meetings()
                 .flat_map(|(_, r)| plan.on_walls(r))
-                .map(|hull| Taken { by: "the corner".to_owned(), hull, hole: None })
+                .map(|hull| TakenRoom { by: "the corner".to_owned(), hull, hole: None })
                 .chain(lap)
                 .chain(hulls)
                 .collect(),
@@ -229,14 +229,14 @@ impl Placer {
             let message = format!("{} reaches past the wall: move it or make it smaller.", thing.name);
             return Err(vec![Problem::new("$.openings", message)]);
         }
-        let met = |t: &&Taken| t.hole.zip(hole).is_some_and(|(a, b)| a.overlaps(b));
-        if let Some(Taken { by, .. }) = self.hulls.iter().find(met) {
+        let met = |t: &&TakenRoom| t.hole.zip(hole).is_some_and(|(a, b)| a.overlaps(b));
+        if let Some(TakenRoom { by, .. }) = self.hulls.iter().find(met) {
             let message = format!("it overlaps {by}: move one of them, or make one smaller.");
             return Err(vec![Problem::new("$.openings", message)]);
         }
         // Flashings end where the wall does.
         let hull = hull.intersection(self.wall).unwrap_or(hull);
-        self.hulls.push(Taken { by: thing.name.clone(), hull, hole });
+        self.hulls.push(TakenRoom { by: thing.name.clone(), hull, hole });
         Ok(())
     }
 }

@@ -89,7 +89,7 @@ pub enum Edit {
     },
     /// Another place or size of an opening.
     SetOpening {
-        /// Which.
+        /// Id of what is changed.
         id: String,
         /// What people call it.
         #[serde(default)]
@@ -137,7 +137,7 @@ pub enum Edit {
     },
     /// One more opening.
     AddOpening {
-        /// All of it.
+        /// The new value as a whole.
         opening: OpeningSpec,
     },
     /// One more of a kind of thing, with sizes to start from; where it goes is the first free place unless it is said.
@@ -167,12 +167,12 @@ pub enum Edit {
     },
     /// An opening less.
     RemoveOpening {
-        /// Which.
+        /// Id of what is changed.
         id: String,
     },
     /// A figure of this job's own; without a value the profile's is in force again.
     SetFigure {
-        /// Which.
+        /// Id of what is changed.
         id: String,
         /// The value as text.
         #[serde(default)]
@@ -193,18 +193,18 @@ pub enum Edit {
     },
     /// The figures kept under a name in force again; the shipped profile's without one.
     RestoreProfile {
-        /// Which.
+        /// Name of the profile; none for general practice.
         #[serde(default)]
         name: Option<String>,
     },
     /// A kept profile less.
     ForgetProfile {
-        /// Which.
+        /// Name of the profile.
         name: String,
     },
     /// A step moved before another, or to the end.
     MoveStep {
-        /// Which.
+        /// Id of the step.
         step: String,
         /// Before which; without one, to the end.
         #[serde(default)]
@@ -230,7 +230,7 @@ pub enum Edit {
     },
     /// Another answer to the strategy interview, or another decision about an advice.
     SetStrategy {
-        /// All of it.
+        /// The new value as a whole.
         strategy: Strategy,
     },
     /// Everything set as the strategy advises or as was decided.
@@ -264,12 +264,12 @@ pub enum Edit {
     },
     /// Something found on the wall as it stands, with its repair where that is chosen; in place of what has the same id.
     SetFound {
-        /// All of it.
+        /// The new value as a whole.
         found: FoundSpec,
     },
     /// What was found, and its repair, less.
     RemoveFound {
-        /// Which.
+        /// Id of what is changed.
         id: String,
     },
     /// The crew's own product where the plan says a generic one; without it the generic one again.
@@ -395,14 +395,7 @@ fn change(job: &Job, next: &mut Job, edit: &Edit) -> Result<(), Vec<Problem>> {
         Edit::AddFeature { kind, left, sill } => next.openings.push(feature::one_more(job, kind, *left, *sill)?),
         Edit::AddOpenings { openings } => next.openings.extend(openings.iter().cloned()),
         Edit::CopyOpening { id, times, step } => next.openings.extend(feature::copies(job, id, *times, *step)?),
-        Edit::RemoveOpening { id } => {
-            let before = next.openings.len();
-            next.openings.retain(|o| o.id != *id);
-            if next.openings.len() == before {
-                return no_opening("$.id", id);
-            }
-            forget_steps_at(next, id);
-        }
+        Edit::RemoveOpening { id } => remove_opening(next, id)?,
         Edit::SetFigure { id, value: Some(v) } => drop(next.figures.insert(id.clone(), v.clone())),
         Edit::SetFigure { id, value: None } => drop(next.figures.remove(id)),
         Edit::SetFigures { figures } => next.figures.clone_from(figures),
@@ -412,22 +405,10 @@ fn change(job: &Job, next: &mut Job, edit: &Edit) -> Result<(), Vec<Problem>> {
         Edit::ForgetProfile { name } => next.profiles.retain(|p| p.name != *name),
         Edit::SetStrategy { strategy } => next.strategy = strategy.clone(),
         Edit::SetSite { site } => next.site.clone_from(site),
-        Edit::FollowAdvice => {
-            let data = |m: String| vec![Problem::new("$", m)];
-            let profile = Profile::general_practice().map_err(|e| data(e.to_string()))?;
-            let figures = profile.values(&job.figures).map_err(|e| vec![Problem::new("$.figures", e.to_string())])?;
-            *next = follow(next, &figures).map_err(data)?.job;
-        }
+        Edit::FollowAdvice => follow_advice(job, next)?,
         Edit::TakeWay { way } => way::take_way(next, way)?,
         Edit::LeaveWay => next.follows = None,
-        Edit::TakeModel { width, height, corners, openings } => {
-            (next.wall.width, next.wall.height) = (*width, *height);
-            next.wall.corners.clone_from(corners);
-            next.openings.clone_from(openings);
-            let stays: HashSet<&str> = openings.iter().map(|o| o.id.as_str()).collect();
-            let gone: Vec<&str> = job.openings.iter().map(|o| o.id.as_str()).filter(|id| !stays.contains(id)).collect();
-            gone.into_iter().for_each(|id| forget_steps_at(next, id));
-        }
+        Edit::TakeModel { .. } => take_model(job, next, edit),
         Edit::SetAsBuilt { deviation, so } => {
             next.as_built.retain(|d| d != deviation);
             next.as_built.extend(so.then(|| deviation.clone()));
@@ -436,14 +417,7 @@ fn change(job: &Job, next: &mut Job, edit: &Edit) -> Result<(), Vec<Problem>> {
             Some(known) => known.clone_from(found),
             None => next.found.push(found.clone()),
         },
-        Edit::RemoveFound { id } => {
-            let before = next.found.len();
-            next.found.retain(|f| f.id != *id);
-            if next.found.len() == before {
-                return no("$.id", format!("nothing was found as \"{id}\"; it may have been removed meanwhile"));
-            }
-            forget_steps_at(next, id);
-        }
+        Edit::RemoveFound { id } => remove_found(next, id)?,
         Edit::UseProduct { product, other, opening, wall } => {
             let here = products_at(next, opening.as_deref(), wall.unwrap_or(0))?;
             here.remove(product);
@@ -467,6 +441,44 @@ fn change(job: &Job, next: &mut Job, edit: &Edit) -> Result<(), Vec<Problem>> {
         | Edit::RestoreOrder => {}
     }
     Ok(())
+}
+
+fn remove_opening(next: &mut Job, id: &str) -> Result<(), Vec<Problem>> {
+    let before = next.openings.len();
+    next.openings.retain(|o| o.id != *id);
+    if next.openings.len() == before {
+        return no_opening("$.id", id);
+    }
+    forget_steps_at(next, id);
+    Ok(())
+}
+
+fn remove_found(next: &mut Job, id: &str) -> Result<(), Vec<Problem>> {
+    let before = next.found.len();
+    next.found.retain(|f| f.id != *id);
+    if next.found.len() == before {
+        return no("$.id", format!("nothing was found as \"{id}\"; it may have been removed meanwhile"));
+    }
+    forget_steps_at(next, id);
+    Ok(())
+}
+
+fn follow_advice(job: &Job, next: &mut Job) -> Result<(), Vec<Problem>> {
+    let data = |m: String| vec![Problem::new("$", m)];
+    let profile = Profile::general_practice().map_err(|e| data(e.to_string()))?;
+    let figures = profile.values(&job.figures).map_err(|e| vec![Problem::new("$.figures", e.to_string())])?;
+    *next = follow(next, &figures).map_err(data)?.job;
+    Ok(())
+}
+
+fn take_model(job: &Job, next: &mut Job, edit: &Edit) {
+    let Edit::TakeModel { width, height, corners, openings } = edit else { return };
+    (next.wall.width, next.wall.height) = (*width, *height);
+    next.wall.corners.clone_from(corners);
+    next.openings.clone_from(openings);
+    let stays: HashSet<&str> = openings.iter().map(|o| o.id.as_str()).collect();
+    let gone: Vec<&str> = job.openings.iter().map(|o| o.id.as_str()).filter(|id| !stays.contains(id)).collect();
+    gone.into_iter().for_each(|id| forget_steps_at(next, id));
 }
 
 fn set_opening(next: &mut Job, edit: &Edit) -> Result<(), Vec<Problem>> {

@@ -5,6 +5,7 @@ use crate::job::{Job, SequenceSpec};
 use crate::plan::{Plan, build};
 use crate::problem::Problem;
 use crate::sequence::nearest_working_order;
+use crate::trade::StepId;
 
 /// The job with its steps in another order, or others of them left out. What is built stays as it is, so it is built once.
 pub(super) fn in_another_order(mut job: Job, edit: &Edit) -> Result<(Job, Plan), Vec<Problem>> {
@@ -41,7 +42,7 @@ fn moved(plan: &Plan, listed: &[String], step: &str, before: Option<&str>) -> Re
         let message = format!("\"{step}\" is an action; whole steps are moved: name its step");
         return Err(vec![Problem::new("$.step", message)]);
     };
-    let mut order: Vec<usize> = plan.order.iter().copied().filter(|s| *s != moves).collect();
+    let mut order: Vec<StepId> = plan.order.iter().copied().filter(|s| *s != moves).collect();
     let to = match before {
         None => order.len(),
         Some(b) => at(b).and_then(|b| order.iter().position(|s| *s == b)).ok_or_else(|| {
@@ -56,8 +57,8 @@ fn moved(plan: &Plan, listed: &[String], step: &str, before: Option<&str>) -> Re
 }
 
 /// Ids of steps in an order; none where it is the recipes' own, in which there is nothing to keep.
-fn named(plan: &Plan, order: &[usize]) -> Vec<String> {
-    let own = order.iter().copied().eq(0..plan.steps.len());
+fn named(plan: &Plan, order: &[StepId]) -> Vec<String> {
+    let own = order.iter().copied().eq(plan.steps.keys());
     if own { Vec::new() } else { order.iter().map(|&s| plan.steps[s].id.clone()).collect() }
 }
 

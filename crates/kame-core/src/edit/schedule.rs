@@ -127,35 +127,7 @@ pub fn read_schedule(job: &Job, rows: &[Vec<String>], mapping: &Mapping, unit: &
                 row.problems
                     .push(format!("with it there would be more than {MOST_OPENINGS} in one job: split the job"));
             }
-            Ok((thing, count, placed)) => {
-                for k in 0..count {
-                    let mut next = thing.clone();
-                    if k > 0 {
-                        next.id = free_id(&all, letters(&thing.id));
-                    }
-                    if !(placed && k == 0) {
-                        match placer.room(&all, &next) {
-                            Ok(Some(there)) => next = there,
-                            Ok(None) => row.problems.push(format!(
-                                "there is no free place {} wide at {} above the plate: make the wall longer, or give its place",
-                                next.width, next.sill
-                            )),
-                            Err(p) => row.problems.extend(p.into_iter().map(|p| p.message)),
-                        }
-                    }
-                    if row.problems.is_empty()
-                        && let Err(p) = placer.take(&all, &next)
-                    {
-                        row.problems.extend(p.into_iter().map(|p| p.message));
-                    }
-                    // What is wrong with the first is wrong with all of them.
-                    if !row.problems.is_empty() {
-                        break;
-                    }
-                    all.openings.push(next.clone());
-                    row.openings.push(next);
-                }
-            }
+            Ok((thing, count, placed)) => place(&mut all, &mut placer, &mut row, (&thing, count, placed)),
             Err(problems) => row.problems = problems,
         }
         if !row.problems.is_empty() {
@@ -166,7 +138,48 @@ pub fn read_schedule(job: &Job, rows: &[Vec<String>], mapping: &Mapping, unit: &
         }
         out.push(row);
     }
-    // What passes row by row has to pass together; whoever does not is named.
+    pass_together(job, all, &mut out)?;
+    Ok(Schedule { columns, rows: out })
+}
+
+/// Puts so many of a thing of a row where there is room, the first where the row says; what is wrong is told in the row.
+fn place(
+    all: &mut Job,
+    placer: &mut Placer,
+    row: &mut ScheduleRow,
+    (thing, count, placed): (&OpeningSpec, usize, bool),
+) {
+    for k in 0..count {
+        let mut next = thing.clone();
+        if k > 0 {
+            next.id = free_id(all, letters(&thing.id));
+        }
+        if !(placed && k == 0) {
+            match placer.room(all, &next) {
+                Ok(Some(there)) => next = there,
+                Ok(None) => row.problems.push(format!(
+                    "there is no free place {} wide at {} above the plate: make the wall longer, or give its place",
+                    next.width, next.sill
+                )),
+                Err(p) => row.problems.extend(p.into_iter().map(|p| p.message)),
+            }
+        }
+        if row.problems.is_empty()
+            && let Err(p) = placer.take(all, &next)
+        {
+            row.problems.extend(p.into_iter().map(|p| p.message));
+        }
+        // What is wrong with the first is wrong with all of them.
+        if !row.problems.is_empty() {
+            return;
+        }
+        all.openings.push(next.clone());
+        row.openings.push(next);
+    }
+}
+
+/// What passes row by row has to pass together; whoever does not is named and left out.
+fn pass_together(job: &Job, mut all: Job, out: &mut [ScheduleRow]) -> Result<(), Vec<Problem>> {
     while let Err(problems) = build(&all) {
         let index =
             |p: &Problem| p.path.strip_prefix("$.openings[").and_then(|r| r.split(']').next()?.parse::<usize>().ok());
@@ -181,7 +194,7 @@ pub fn read_schedule(job: &Job, rows: &[Vec<String>], mapping: &Mapping, unit: &
         row.openings.clear();
         row.problems.push(said);
     }
-    Ok(Schedule { columns, rows: out })
+    Ok(())
 }
 
 fn letters(id: &str) -> &str {
@@ -237,6 +250,18 @@ fn split_unit(name: &str) -> (String, Option<&'static str>) {
     }
 }
 
+/// The kind of feature that a text names.
+fn kind_of<'a>(text: &str, kinds: &'a [FeatureKind]) -> Result<&'a FeatureKind, String> {
+    let low = text.to_lowercase();
+    let named = |k: &&FeatureKind| low == k.id || low == k.name.to_lowercase();
+    let within = |k: &&FeatureKind| low.split(|c: char| !c.is_alphanumeric()).any(|w| w == k.id);
+    kinds.iter().find(named).or_else(|| kinds.iter().find(within)).ok_or_else(|| {
+        let known = kinds.iter().map(|k| k.id.as_str()).collect::<Vec<_>>().join(", ");
+        let text = text.chars().take(40).collect::<String>();
+        format!("\"{text}\" is no kind Kame knows; write one of: {known}")
+    })
+}
+
 /// One row: the thing, how many of it, and whether its place is given.
 fn one(
     job: &Job,
@@ -269,20 +294,7 @@ fn one(
     let (depth, flange) = (length(Field::Depth), length(Field::Flange));
     let kind = match cell(Field::Kind) {
         None => kinds.first(),
-        Some((text, _)) => {
-            let low = text.to_lowercase();
-            let named = |k: &&FeatureKind| low == k.id || low == k.name.to_lowercase();
-            let within = |k: &&FeatureKind| low.split(|c: char| !c.is_alphanumeric()).any(|w| w == k.id);
-            let found = kinds.iter().find(named).or_else(|| kinds.iter().find(within));
-            if found.is_none() {
-                let known = kinds.iter().map(|k| k.id.as_str()).collect::<Vec<_>>().join(", ");
-                problems.push(format!(
-                    "\"{}\" is no kind Kame knows; write one of: {known}",
-                    text.chars().take(40).collect::<String>()
-                ));
-            }
-            found
-        }
+        Some((text, _)) => kind_of(text, kinds).map_err(|e| problems.push(e)).ok(),
     };
     if width.is_none() && cell(Field::Width).is_none() {
         problems

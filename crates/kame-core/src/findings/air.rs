@@ -71,12 +71,12 @@ fn shut(plan: &Plan, end: &End, strip: Rect) -> Finding {
 
 /// Where a part of the gap lies; round the corner that closes the walls it is told where most of it is.
 fn around(plan: &Plan, path: &AirPath) -> Option<Rect> {
-    let wall = plan.surfaces[SurfaceId::WALL.0].facet.rect();
+    let wall = plan.surfaces[SurfaceId::WALL].facet.rect();
     let right = |r: &&Rect| r.u0 - wall.u0 > wall.u1 - r.u1;
     let (on_right, on_left): (Vec<&Rect>, Vec<&Rect>) = path.parts.iter().partition(right);
     let closes = path.parts.iter().any(|r| r.u0 == wall.u0) && path.parts.iter().any(|r| r.u1 == wall.u1);
     let width = |list: &[&Rect]| list.iter().map(|r| r.width()).fold(Length::ZERO, |a, b| a + b);
-    let parts = match plan.round && closes {
+    let parts = match plan.walls.round && closes {
         false => path.parts.iter().collect(),
         true if width(&on_left) < width(&on_right) => on_right,
         true => on_left,
@@ -93,7 +93,7 @@ fn pocket(plan: &Plan, path: &AirPath) -> Option<Finding> {
         (false, false) => "gets neither in nor out",
     };
     // What shuts it off is told by whose edge it ends at.
-    let reach = plan.figures.length(fig::BATTEN_WIDTH) + plan.figures.length(fig::AIR_WAY);
+    let reach = plan.basis.figures.length(fig::BATTEN_WIDTH) + plan.basis.figures.length(fig::AIR_WAY);
     let beside = |r: &Rect| {
         let wide = Rect::new(r.u0, r.v0 - reach, r.u1, r.v1 + reach);
         wide.overlaps(around)
@@ -106,7 +106,7 @@ fn pocket(plan: &Plan, path: &AirPath) -> Option<Finding> {
     };
     let at = windows.filter(|o| o.stops.iter().any(beside)).min_by_key(far);
     let whose = at.map_or_else(String::new, |o| format!("{}: ", o.id));
-    let off = plan.figures.length(fig::FURRING_OFF);
+    let off = plan.basis.figures.length(fig::FURRING_OFF);
     Some(told(
         "F35",
         around,

@@ -6,8 +6,9 @@ use crate::plan::{AsBuilt, Opening, Plan, SurfaceId};
 use crate::profile::{FigureValue, Profile};
 use crate::recipe::Role;
 use crate::recipe::schools::{Feature, holds};
-use crate::sequence::Stage;
+use crate::sequence::{Laid, Stage};
 use crate::surface::{Along, Rect};
+use crate::trade::PieceId;
 use serde::Deserialize;
 use smallvec::SmallVec;
 use std::collections::{HashMap, HashSet};
@@ -18,7 +19,7 @@ const DATA: &str = include_str!("../../data/cover.toml");
 /// How a rule looks at pieces.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Deserialize)]
 #[serde(rename_all = "lowercase")]
-enum Shape {
+enum CoverShape {
     /// Past each edge of a piece lie others, farther out in the stack.
     Covered,
     /// On both sides of each upright slit lie others.
@@ -32,7 +33,7 @@ enum Shape {
 /// Which figure says how far, and under which answers.
 #[derive(Clone, Debug, Deserialize)]
 #[serde(deny_unknown_fields)]
-struct Asked {
+struct LeastAsked {
     #[serde(default)]
     when: String,
     figure: String,
@@ -43,7 +44,7 @@ struct Asked {
 
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Deserialize)]
 #[serde(rename_all = "lowercase")]
-enum Side {
+enum CoveredEdge {
     Left,
     Right,
     Top,
@@ -53,9 +54,9 @@ enum Side {
 /// One rule.
 #[derive(Clone, Debug, Deserialize)]
 #[serde(deny_unknown_fields)]
-struct Rule {
+struct CoverRule {
     id: String,
-    shape: Shape,
+    shape: CoverShape,
     fault: String,
     #[serde(default)]
     when: String,
@@ -63,9 +64,9 @@ struct Rule {
     #[serde(default)]
     by: Vec<Role>,
     #[serde(default)]
-    edges: Vec<Side>,
+    edges: Vec<CoveredEdge>,
     #[serde(default)]
-    asked: Vec<Asked>,
+    asked: Vec<LeastAsked>,
     /// A figure by which less is asked at the top edge.
     #[serde(default)]
     less_at_top: String,
@@ -73,10 +74,10 @@ struct Rule {
     remedy: String,
 }
 
-fn rules() -> Result<&'static [Rule], String> {
+fn rules() -> Result<&'static [CoverRule], String> {
     #[derive(Deserialize)]
     struct File {
-        rule: Vec<Rule>,
+        rule: Vec<CoverRule>,
     }
     static READ: OnceLock<Result<File, String>> = OnceLock::new();
     let read = || {
@@ -107,16 +108,16 @@ fn least_of(profile: &Profile, figure: &str) -> Option<Length> {
 }
 
 /// Layers on the wall's face of each feature: their place in the stack, their piece, and where they lie.
-type Lying = HashMap<usize, Vec<(usize, usize, Rect)>>;
+type Lying = HashMap<usize, Vec<(usize, PieceId, Rect)>>;
 
 /// Everything that does not reach what it has to on the finished wall. Pieces that are still to come or are left out count as if they were
 /// there: that they are missing is told elsewhere.
 pub fn findings(plan: &Plan, stage: &Stage) -> Vec<Finding> {
     let Ok(rules) = rules() else { return Vec::new() };
     let mut lying: Lying = HashMap::new();
-    let shared: Vec<(usize, usize)> =
+    let shared: Vec<(PieceId, usize)> =
         plan.openings.iter().enumerate().flat_map(|(o, of)| of.shared.iter().map(move |p| (*p, o))).collect();
-    let serves = |piece: usize| {
+    let serves = |piece: PieceId| {
         let own = plan.pieces[piece].opening.into_iter();
         own.chain(shared.iter().filter(move |(p, _)| *p == piece).map(|(_, o)| *o)).collect::<SmallVec<[usize; 2]>>()
     };
@@ -125,13 +126,13 @@ pub fn findings(plan: &Plan, stage: &Stage) -> Vec<Finding> {
             lying.entry(o).or_default().push((at, laid.piece, laid.rect));
         }
     }
-    for (i, p) in plan.pieces.iter().enumerate().filter(|(i, _)| !stage.has(*i)) {
+    for (i, p) in plan.pieces.iter_enumerated().filter(|(i, _)| !stage.has(*i)) {
         for o in serves(i) {
             let on_wall = p.regions.iter().filter(|(on, _)| *on == SurfaceId::WALL);
             lying.entry(o).or_default().extend(on_wall.map(|(_, r)| (usize::MAX, i, *r)));
         }
     }
-    let mut sheets: HashMap<usize, usize> = HashMap::new();
+    let mut sheets: HashMap<PieceId, usize> = HashMap::new();
     for (at, laid) in stage.layers.iter().enumerate() {
         sheets.entry(laid.piece).or_insert(at);
     }
@@ -152,6 +153,10 @@ pub fn findings(plan: &Plan, stage: &Stage) -> Vec<Finding> {
     for (i, o) in plan.openings.iter().enumerate().filter(|(_, o)| o.feature != Feature::Line) {
         hulls.put(o.hull, i);
     }
+    let mut courses: Along<(usize, PieceId)> = Along::default();
+    let hung = |l: &(usize, &Laid)| l.1.on == SurfaceId::WALL && plan.pieces[l.1.piece].role == Role::Barrier;
+    stage.layers.iter().enumerate().filter(hung).for_each(|(at, l)| courses.put(l.rect, (at, l.piece)));
+    let has_apron = |here: &[(usize, PieceId, Rect)]| here.iter().any(|(_, p, _)| plan.pieces[*p].role == Role::Apron);
     let mut out = Vec::new();
     for (o, opening) in plan.openings.iter().enumerate() {
         let Some(here) = lying.get(&o) else { continue };
@@ -161,10 +166,14 @@ pub fn findings(plan: &Plan, stage: &Stage) -> Vec<Finding> {
         neighbours.sort_unstable();
         neighbours.dedup();
         neighbours.retain(|n| *n != o);
-        let next: Vec<(usize, usize, Rect)> =
+        let next: Vec<(usize, PieceId, Rect)> =
             neighbours.iter().filter_map(|n| lying.get(n)).flatten().copied().collect();
         let holes: Vec<Rect> = neighbours.iter().map(|n| plan.openings[*n].rect).collect();
-        let look = Look { plan, opening, here, next: &next, holes: &holes, slits: of_slits };
+        let mut barrier: Vec<(usize, PieceId, Rect)> = Vec::new();
+        if has_apron(here) {
+            courses.reaching(opening.hull, |r, (at, piece)| barrier.push((at, piece, r)));
+        }
+        let look = Look { plan, opening, here, next: &next, barrier: &barrier, holes: &holes, slits: of_slits };
         let told: HashSet<&str> =
             plan.notes.iter().filter(|n| n.fault && n.opening == Some(o)).map(|n| n.code.as_str()).collect();
         let asked = rules.iter().filter(|r| holds(&r.when, &opening.answers) && !told.contains(r.fault.as_str()));
@@ -176,16 +185,18 @@ pub fn findings(plan: &Plan, stage: &Stage) -> Vec<Finding> {
 /// True where a piece that it is about is said to stop short: that is told itself.
 fn short(plan: &Plan, stage: &Stage, f: &Finding) -> bool {
     let of = |a: &AsBuilt| matches!(a, AsBuilt::Short { .. }) && f.pieces.contains(&plan.pieces[a.piece()].id);
-    plan.as_built.iter().filter(|a| !stage.is_renewed(a.piece()) && !plan.is_mended(a.piece())).any(of)
+    plan.departures.as_built.iter().filter(|a| !stage.is_renewed(a.piece()) && !plan.is_mended(a.piece())).any(of)
 }
 
 /// One feature that rules look at.
 struct Look<'a> {
     plan: &'a Plan,
     opening: &'a Opening,
-    here: &'a [(usize, usize, Rect)],
+    here: &'a [(usize, PieceId, Rect)],
     /// Layers of features that stand so close that their flashings meet, and their holes.
-    next: &'a [(usize, usize, Rect)],
+    next: &'a [(usize, PieceId, Rect)],
+    /// Courses that reach it, where a rule asks for them.
+    barrier: &'a [(usize, PieceId, Rect)],
     holes: &'a [Rect],
     /// Upright slits, each with the place of its sheet in the stack.
     slits: &'a [(usize, Rect)],
@@ -193,15 +204,15 @@ struct Look<'a> {
 
 /// What falls short: which piece, at which edge, by how much, and of what.
 struct Short {
-    piece: usize,
-    edge: Side,
+    piece: PieceId,
+    edge: CoveredEdge,
     found: Length,
     asked: Length,
-    covers: Option<usize>,
+    covers: Option<PieceId>,
     place: Rect,
 }
 
-impl Side {
+impl CoveredEdge {
     fn name(self) -> &'static str {
         match self {
             Self::Left => "left edge",
@@ -233,59 +244,62 @@ impl Side {
 }
 
 impl Look<'_> {
-    fn role(&self, piece: usize) -> Role {
+    fn role(&self, piece: PieceId) -> Role {
         self.plan.pieces[piece].role
     }
 
     /// All layers of the pieces that do something, as one rectangle around them, with the first of the pieces and its place in the stack.
-    fn hull(&self, is: impl Fn(Role) -> bool) -> Option<(usize, usize, Rect)> {
+    fn hull(&self, is: impl Fn(Role) -> bool) -> Option<(usize, PieceId, Rect)> {
         let of = self.here.iter().filter(|(_, p, _)| is(self.role(*p)));
         of.copied().reduce(|(at, p, r), (other, _, q)| (at.max(other), p, r.hull(q)))
     }
 
-    fn at(&self, rule: &Rule) -> Option<Finding> {
+    fn at(&self, rule: &CoverRule) -> Option<Finding> {
         let asked = rule.asked.iter().find(|a| holds(&a.when, &self.opening.answers));
         let asked = asked.map_or(Length::ZERO, |a| a.least);
         let short = match rule.shape {
-            Shape::Covered => self.covered(rule, asked),
-            Shape::Slits => self.patched(rule, asked),
-            Shape::Lands => self.landed(rule, asked),
-            Shape::Within => self.within(rule),
+            CoverShape::Covered => self.covered(rule, asked),
+            CoverShape::Slits => self.patched(rule, asked),
+            CoverShape::Lands => self.landed(rule, asked),
+            CoverShape::Within => self.within(rule),
         }?;
         Some(self.told(rule, &short))
     }
 
     /// The part of a strip that lies on the walls: nothing has to reach beyond their ends.
     fn on_wall(&self, strip: Rect) -> Option<Rect> {
-        strip.intersection(self.plan.surfaces[SurfaceId::WALL.0].facet.rect())
+        strip.intersection(self.plan.surfaces[SurfaceId::WALL].facet.rect())
     }
 
-    fn covered(&self, rule: &Rule, asked: Length) -> Option<Short> {
+    fn covered(&self, rule: &CoverRule, asked: Length) -> Option<Short> {
         let of = rule.of?;
         let (at, piece, hull) = self.hull(|r| r == of)?;
-        let over: Vec<&(usize, usize, Rect)> =
+        let over: Vec<&(usize, PieceId, Rect)> =
             self.here.iter().filter(|(n, p, _)| *n > at && rule.by.contains(&self.role(*p))).collect();
-        let drawn = match self.plan.figures.get(&rule.less_at_top) {
+        let drawn = match self.plan.basis.figures.get(&rule.less_at_top) {
             Some(FigureValue::Length(l)) => l,
             _ => Length::ZERO,
         };
-        let least = |side: &Side| {
-            let asked = if *side == Side::Top { asked - drawn } else { asked };
+        let least = |side: &CoveredEdge| {
+            let asked = if *side == CoveredEdge::Top { asked - drawn } else { asked };
             let strip = self.on_wall(side.strip(hull, asked))?;
             // Nothing reaches into a neighbour's hole, and its unit and its flashings cover as well.
-            let covers = |n: usize, p: usize| self.plan.pieces[p].solid || n > at && rule.by.contains(&self.role(p));
-            let next = self.next.iter().filter(|(n, p, _)| covers(*n, *p));
-            let covered = over.iter().map(|(_, _, r)| r).chain(next.map(|(_, _, r)| r)).chain(self.holes);
+            let covers = |n: usize, p: PieceId| self.plan.pieces[p].solid || n > at && rule.by.contains(&self.role(p));
+            let next = self.next.iter().chain(self.barrier).filter(|(n, p, _)| covers(*n, *p));
+            let holes = self.holes.iter().chain([&self.opening.rect]);
+            let covered = over.iter().map(|(_, _, r)| r).chain(next.map(|(_, _, r)| r)).chain(holes);
             let open = strip.minus_all(covered);
             // What covers an edge reaches to where its strip is first open.
             let reach = |r: &Rect| match side {
-                Side::Left => hull.u0 - r.u1,
-                Side::Right => r.u0 - hull.u1,
-                Side::Top => r.v0 - hull.v1,
-                Side::Bottom => hull.v0 - r.v1,
+                CoveredEdge::Left => hull.u0 - r.u1,
+                CoveredEdge::Right => r.u0 - hull.u1,
+                CoveredEdge::Top => r.v0 - hull.v1,
+                CoveredEdge::Bottom => hull.v0 - r.v1,
             };
             let gap = open.iter().min_by_key(|r| reach(r))?;
-            let along = |r: Rect| if matches!(side, Side::Left | Side::Right) { r.along_v() } else { r.along_u() };
+            let along = |r: Rect| {
+                if matches!(side, CoveredEdge::Left | CoveredEdge::Right) { r.along_v() } else { r.along_u() }
+            };
             let shared = |r: Rect| along(r).overlap(along(*gap)).map_or(Length::ZERO, |s| s.hi - s.lo);
             let nearest = over.iter().min_by_key(|(_, _, r)| (apart(*r, *gap), -shared(*r)))?;
             Some(Short { piece: nearest.1, edge: *side, found: reach(gap), asked, covers: Some(piece), place: *gap })
@@ -293,11 +307,12 @@ impl Look<'_> {
         rule.edges.iter().filter_map(least).min_by_key(|s| s.found)
     }
 
-    fn patched(&self, rule: &Rule, asked: Length) -> Option<Short> {
+    fn patched(&self, rule: &CoverRule, asked: Length) -> Option<Short> {
         // What a neighbour lays over a sheet closes its slits, whatever it is there for.
         let mine = || self.here.iter().filter(|(_, p, _)| rule.by.contains(&self.role(*p)));
         self.slits.iter().find_map(|(sheet, slit)| {
-            let over: Vec<&(usize, usize, Rect)> = mine().chain(self.next.iter().filter(|(n, ..)| n > sheet)).collect();
+            let over: Vec<&(usize, PieceId, Rect)> =
+                mine().chain(self.next.iter().filter(|(n, ..)| n > sheet)).collect();
             let around = Rect { u0: slit.u0 - asked, u1: slit.u1 + asked, v1: slit.v1 + asked, ..*slit };
             let solid = self.here.iter().chain(self.next).filter(|(_, p, _)| self.plan.pieces[*p].solid);
             let covered = over.iter().map(|(_, _, r)| r).chain(solid.map(|(_, _, r)| r)).chain(self.holes);
@@ -306,13 +321,13 @@ impl Look<'_> {
             let patch =
                 over.iter().find(|(_, _, r)| r.u0 <= slit.u0 && slit.u1 <= r.u1 && r.v0 < slit.v1 && slit.v0 < r.v1)?;
             let past = [slit.u0 - patch.2.u0, patch.2.u1 - slit.u1, patch.2.v1 - slit.v1];
-            let sides = [Side::Left, Side::Right, Side::Top];
+            let sides = [CoveredEdge::Left, CoveredEdge::Right, CoveredEdge::Top];
             let (found, edge) = past.into_iter().zip(sides).min_by_key(|(p, _)| *p)?;
             Some(Short { piece: patch.1, edge, found, asked, covers: None, place: *gap })
         })
     }
 
-    fn landed(&self, rule: &Rule, asked: Length) -> Option<Short> {
+    fn landed(&self, rule: &CoverRule, asked: Length) -> Option<Short> {
         let of = rule.of?;
         let (_, piece, hull) = self.hull(|r| r == of)?;
         let hole = self.opening.rect;
@@ -321,7 +336,7 @@ impl Look<'_> {
         Some(Short { piece, edge, found, asked, covers: None, place: edge.strip(hole, asked) })
     }
 
-    fn within(&self, rule: &Rule) -> Option<Short> {
+    fn within(&self, rule: &CoverRule) -> Option<Short> {
         let of = rule.of?;
         let (_, piece, lower) = self.hull(|r| r == of)?;
         let (_, upper, over) = self.hull(|r| rule.by.contains(&r))?;
@@ -330,20 +345,20 @@ impl Look<'_> {
         Some(Short { piece, edge, found: by, asked: Length::ZERO, covers: Some(upper), place: edge.strip(over, by) })
     }
 
-    fn told(&self, rule: &Rule, s: &Short) -> Finding {
-        let name = |p: usize| self.plan.pieces[p].name.as_str();
+    fn told(&self, rule: &CoverRule, s: &Short) -> Finding {
+        let name = |p: PieceId| self.plan.pieces[p].name.as_str();
         let (piece, edge, id) = (name(s.piece), s.edge.name(), &self.opening.id);
         let reason = match (rule.shape, s.covers.map(name)) {
-            (Shape::Covered, Some(covered)) if s.found <= Length::ZERO => {
+            (CoverShape::Covered, Some(covered)) if s.found <= Length::ZERO => {
                 format!("{id}: at the {edge} of the {covered} the {piece} does not reach past it; {} is asked", s.asked)
             }
-            (Shape::Covered, Some(covered)) => {
+            (CoverShape::Covered, Some(covered)) => {
                 format!("{id}: the {piece} reaches {} past the {edge} of the {covered}; {} is asked", s.found, s.asked)
             }
-            (Shape::Within, Some(upper)) => {
+            (CoverShape::Within, Some(upper)) => {
                 format!("{id}: the {piece} stands out {} beyond the {edge} of the {upper}", s.found)
             }
-            (Shape::Lands, _) => format!(
+            (CoverShape::Lands, _) => format!(
                 "{id}: the {piece} lies {} on the wall beyond the {edge} of the opening; {} is asked",
                 s.found.max(Length::ZERO),
                 s.asked

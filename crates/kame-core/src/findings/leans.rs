@@ -5,6 +5,7 @@ use super::{Finding, Severity};
 use crate::plan::Plan;
 use crate::recipe::Role;
 use crate::recipe::schools::holds;
+use crate::trade::PieceId;
 use serde::Deserialize;
 use std::collections::HashMap;
 use std::sync::OnceLock;
@@ -22,7 +23,7 @@ pub struct Lean {
     water: String,
     /// True where every school that makes it at all makes it so.
     pub usual: bool,
-    /// In words.
+    /// The same in words, for people.
     pub says: String,
 }
 
@@ -43,7 +44,7 @@ impl Lean {
 /// One kind of edge with how often it is there.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Leaning {
-    /// Which.
+    /// The kind of edge.
     pub lean: &'static Lean,
     /// In how many places.
     pub places: usize,
@@ -66,14 +67,14 @@ fn all() -> Result<&'static [Lean], String> {
 }
 
 /// Which kind of edge a finding's water would pass first; `None` where it is not about glue.
-pub fn of(plan: &Plan, f: &Finding, piece: impl Fn(&str) -> Option<usize>) -> Option<&'static Lean> {
+pub fn of(plan: &Plan, f: &Finding, piece: impl Fn(&str) -> Option<PieceId>) -> Option<&'static Lean> {
     if f.severity != Severity::Glue {
         return None;
     }
     let first = f.pieces.first().and_then(|id| piece(id));
     let answers = match feature_at(plan, f, piece) {
         Some(o) => &plan.openings[o].answers,
-        None => &plan.stretches[first.map_or(0, |p| plan.pieces[p].stretch)].answers,
+        None => &plan.walls.stretches[first.map_or(0, |p| plan.pieces[p].stretch)].answers,
     };
     let role = first.map(|p| plan.pieces[p].role);
     let fits = |l: &&Lean| {
@@ -84,7 +85,7 @@ pub fn of(plan: &Plan, f: &Finding, piece: impl Fn(&str) -> Option<usize>) -> Op
 
 /// What findings lean on, one for each kind of edge, what is unusual first.
 pub fn leaning(plan: &Plan, found: &[Finding]) -> Vec<Leaning> {
-    let pieces: HashMap<&str, usize> = plan.pieces.iter().enumerate().map(|(i, p)| (p.id.as_str(), i)).collect();
+    let pieces: HashMap<&str, PieceId> = plan.pieces.iter_enumerated().map(|(i, p)| (p.id.as_str(), i)).collect();
     let mut out: Vec<Leaning> = Vec::new();
     for lean in found.iter().filter_map(|f| of(plan, f, |id| pieces.get(id).copied())) {
         match out.iter_mut().find(|l| l.lean.says == lean.says) {

@@ -17,6 +17,7 @@ mod words;
 
 pub use leans::{Lean, Leaning, leaning};
 pub use moment::{KnownWater, Moment, Part, PondAt};
+pub use place::piece_of;
 pub use summary::{Cause, by_cause, cause_key};
 pub use verdict::{RAIN_KIND, State, Verdict, WaterHead};
 pub use words::why_blocked as why_not;
@@ -24,6 +25,7 @@ pub use words::why_blocked as why_not;
 use crate::job::Deviation;
 use crate::length::Head;
 use crate::plan::{Plan, SurfaceId};
+use crate::trade::PieceId;
 use crate::water::Way;
 use serde::Serialize;
 use std::collections::HashMap;
@@ -58,14 +60,14 @@ pub enum Severity {
 pub enum Fix {
     /// Move a step before another, or to the end.
     Move {
-        /// Which.
+        /// Id of the step.
         step: String,
         /// Before which.
         before: Option<String>,
     },
     /// Do a step or action that is left out.
     Restore {
-        /// Which.
+        /// Id of the step.
         step: String,
     },
     /// Make a piece as it was planned.
@@ -76,7 +78,7 @@ pub enum Fix {
     },
     /// Let the profile's figure be in force again.
     Figure {
-        /// Which.
+        /// Id of what is changed.
         id: String,
     },
 }
@@ -108,7 +110,7 @@ impl From<Head> for HeadReading {
 pub struct Finding {
     /// Stable code: a fault id of the catalogue (`F10`), or `W-LEAK`, `W-GLUE`, `W-POND`, `S-BLOCKED`, `S-MISSING`.
     pub code: String,
-    /// How bad.
+    /// Leak, pond, fault, glue or note.
     pub severity: Severity,
     /// Under which water it shows, by scenario id; empty where no water is needed to see it.
     pub scenario: String,
@@ -126,7 +128,7 @@ pub struct Finding {
     pub head: Option<Head>,
     /// What happens, in a sentence or two.
     pub reason: String,
-    /// What to do.
+    /// What somebody should do, as a sentence.
     pub remedy: String,
     /// What Kame can do at once.
     pub fix: Option<Fix>,
@@ -194,7 +196,7 @@ impl Moment {
     pub fn findings(&self, plan: &Plan) -> Vec<Finding> {
         let (mut out, needs_no_water) = rayon::join(|| self.by_water_and_order(plan), || self.by_sight(plan));
         out.extend(needs_no_water);
-        let pieces: HashMap<&str, usize> = plan.pieces.iter().enumerate().map(|(i, p)| (p.id.as_str(), i)).collect();
+        let pieces: HashMap<&str, PieceId> = plan.pieces.iter_enumerated().map(|(i, p)| (p.id.as_str(), i)).collect();
         for f in out.iter_mut().filter(|f| f.severity == Severity::Glue && self.finished) {
             if let Some(lean) = leans::of(plan, f, |id| pieces.get(id).copied()) {
                 f.remedy = lean.remedy();

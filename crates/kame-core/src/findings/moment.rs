@@ -4,9 +4,10 @@ use super::ways::{WaysAsked, WaysIn};
 use crate::layup::{Glue, Layup};
 use crate::length::{Head, Length};
 use crate::plan::{Plan, SurfaceId};
-use crate::sequence::{Mark, Named, Question, Stage, StageLayup, Window, Windows};
+use crate::sequence::{LayupMark, Named, Stage, StageLayup, WallWindow, WaterQuestion, Windows};
 use crate::stop::{STOPPED, Stop};
 use crate::surface::{FacetId, Patch, Rect};
+use crate::trade::PieceId;
 use crate::water::{Arrangement, Bounds, Pond, SIDEWAYS_PER_CLIMB, WaterAnswer, heads_within, run_until};
 use lru::LruCache;
 use std::num::NonZeroUsize;
@@ -28,7 +29,7 @@ fn followed(plan: &Plan) -> Length {
 }
 
 /// How far water is followed: in a window that is one stretch of the wall only what can matter to what it answers for.
-fn bounds(plan: &Plan, window: Option<&Window>) -> Bounds {
+fn bounds(plan: &Plan, window: Option<&WallWindow>) -> Bounds {
     let core = window.filter(|w| w.beyond.is_none()).map(|w| (FacetId(SurfaceId::WALL.0), w.whole));
     Bounds { head: Some(followed(plan)), core }
 }
@@ -49,14 +50,14 @@ struct Worked {
 }
 
 /// Parts by the mark of their layup and how far heads were followed.
-type Parts = LruCache<(Mark, Bounds), Arc<Worked>>;
+type WorkedParts = LruCache<(LayupMark, Bounds), Arc<Worked>>;
 
 /// Water that was answered already, kept by the mark of the layup it follows from and how far heads were followed: after a change the rest of a wall is known.
 ///
 /// Copies share what they know.
 #[derive(Clone, Debug)]
 pub struct KnownWater {
-    parts: Arc<Mutex<Parts>>,
+    parts: Arc<Mutex<WorkedParts>>,
     /// Outlines of windows that were asked about.
     outlines: Arc<Mutex<LruCache<u64, ()>>>,
     stop: Stop,
@@ -81,7 +82,7 @@ impl KnownWater {
         Self { stop: stop.clone(), ..self.clone() }
     }
 
-    fn or_work(&self, key: (Mark, Bounds), layup: impl FnOnce() -> Layup) -> Result<Arc<Worked>, String> {
+    fn or_work(&self, key: (LayupMark, Bounds), layup: impl FnOnce() -> Layup) -> Result<Arc<Worked>, String> {
         // What is kept is never half written, so a lock that another thread left in a panic can be taken.
         let kept = || self.parts.lock().unwrap_or_else(PoisonError::into_inner);
         if let Some(known) = kept().get(&key) {
@@ -118,9 +119,9 @@ impl KnownWater {
 #[derive(Clone, Debug)]
 pub struct Part {
     /// The stretch, `None` where it is the whole wall.
-    pub window: Option<Window>,
+    pub window: Option<WallWindow>,
     /// The piece of each sheet.
-    pub pieces: Vec<usize>,
+    pub pieces: Vec<PieceId>,
     /// The surface of each facet.
     pub surfaces: Vec<SurfaceId>,
     /// The target of the plan behind each target.
@@ -131,7 +132,7 @@ pub struct Part {
 }
 
 impl Part {
-    fn new(window: Option<Window>, named: Named, worked: Arc<Worked>) -> Self {
+    fn new(window: Option<WallWindow>, named: Named, worked: Arc<Worked>) -> Self {
         let Named { pieces, surfaces, targets, leaks } = named;
         Self { window, pieces, surfaces, targets, leaks, worked }
     }
@@ -174,14 +175,14 @@ impl Part {
 
     /// True where it matters that a scenario's water reaches a target of the plan.
     pub fn counts(&self, plan: &Plan, scenario: usize, target: usize) -> bool {
-        let openings_only = self.leaks[scenario].is_some_and(|l| plan.leaks[l].openings_only);
-        !openings_only || plan.targets[target].on != SurfaceId::WALL
+        let openings_only = self.leaks[scenario].is_some_and(|l| plan.water.leaks[l].openings_only);
+        !openings_only || plan.water.targets[target].on != SurfaceId::WALL
     }
 
     /// True where a place is this part's to answer for.
     fn answers_for(&self, plan: &Plan, on: SurfaceId, rect: [f64; 4]) -> bool {
         let Some(w) = self.window else { return true };
-        let [lo, hi] = match plan.surfaces[on.0].opening {
+        let [lo, hi] = match plan.surfaces[on].opening {
             Some(o) if on != SurfaceId::WALL => {
                 let middle = plan.openings[o].rect.to_inches();
                 [(middle[0] + middle[2]) / 2.0; 2]
@@ -209,7 +210,7 @@ pub struct PondAt {
     /// On which surface.
     pub on: SurfaceId,
     /// The piece it stands on, `None` the substrate.
-    pub piece: Option<usize>,
+    pub piece: Option<PieceId>,
     /// Left, bottom, right, top in inches, around all of it.
     pub rect: [f64; 4],
 }
@@ -238,8 +239,8 @@ fn work(layup: Layup, bounds: Bounds, stop: &Stop) -> Result<Worked, String> {
 }
 
 /// A window's layup with its sides open to everything that runs there.
-fn open_sided(plan: &Plan, w: &Window, mut layup: Layup) -> Layup {
-    let wall = plan.surfaces[SurfaceId::WALL.0].facet.rect();
+fn open_sided(plan: &Plan, w: &WallWindow, mut layup: Layup) -> Layup {
+    let wall = plan.surfaces[SurfaceId::WALL].facet.rect();
     let inch = Length::inch(1);
     let sides = w.spans().flat_map(|s| {
         let left = (s.lo > wall.u0).then(|| Rect { u0: s.lo, u1: s.lo + inch, ..wall });
@@ -404,7 +405,7 @@ fn answer_ahead(plan: &Plan, done: usize, windows: &Windows, known: &KnownWater)
 /// Heads are exact: within the head that is [`followed`] water comes from no farther along the wall than the margin of a window. What stands in a window
 /// whose sides are shut and still stands where they are open to everything stands for good; anything else is for the whole wall to answer.
 fn in_parts(plan: &Plan, stage: &Stage, windows: Windows, known: &KnownWater) -> Result<Option<Vec<Part>>, String> {
-    let answered = |w: &Window, q: &Question| {
+    let answered = |w: &WallWindow, q: &WaterQuestion| {
         let bounds = bounds(plan, Some(w));
         let (mark, named) = q.mark();
         let part = Part::new(Some(*w), named, known.or_work((mark, bounds), || q.layup())?);

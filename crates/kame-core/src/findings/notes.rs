@@ -6,10 +6,11 @@ use crate::plan::{AsBuilt, Damage, Effect, Plan, SurfaceId, found_kind};
 use crate::profile::fig;
 use crate::sequence::Stage;
 use crate::surface::Edge;
+use crate::trade::PieceId;
 
 /// The deviation behind something done other than planned, and the fault it is.
 pub fn deviation(plan: &Plan, as_built: &AsBuilt) -> (Deviation, &'static str) {
-    let of = |kind, piece: usize| Deviation { kind, piece: plan.pieces[piece].id.clone() };
+    let of = |kind, piece: PieceId| Deviation { kind, piece: plan.pieces[piece].id.clone() };
     match *as_built {
         AsBuilt::Mouth { piece, .. } => (of(DeviationKind::FishMouth, piece), "F14"),
         AsBuilt::Bead { piece, .. } => (of(DeviationKind::SealedBottom, piece), "F05"),
@@ -42,7 +43,7 @@ pub fn as_built_words(plan: &Plan, a: &AsBuilt) -> (String, String) {
         AsBuilt::OffLevel { .. } => (
             format!(
                 "The right half of the {name} hangs {} too high: its lap over the course below is that much shorter.",
-                plan.figures.length(fig::OFF_LEVEL)
+                plan.basis.figures.length(fig::OFF_LEVEL)
             ),
             format!("Snap a line and hang the {name} to it, or add a strip behind its lower edge."),
         ),
@@ -75,7 +76,7 @@ pub fn found_words(d: &Damage) -> String {
 
 /// Gives a leak that no over and no left-out step explains the fault of the answer it follows from, where the feature it is at has one.
 pub fn explain(plan: &Plan, f: &mut Finding) {
-    let Some(at) = super::place::feature_at(plan, f, |id| plan.pieces.iter().position(|p| p.id == id)) else {
+    let Some(at) = super::place::feature_at(plan, f, |id| plan.pieces.position(|p| p.id == id)) else {
         return;
     };
     if let Some(n) = plan.notes.iter().find(|n| n.opening == Some(at) && n.piece.is_none()) {
@@ -105,7 +106,7 @@ pub fn findings(plan: &Plan, stage: &Stage, said: &[Finding]) -> Vec<Finding> {
         out.push(Finding { reason, remedy, along, ..Finding::seen(&n.code, severity, pieces, place, fix) });
     }
     // What was patched as it stands is mended, unless water or a rule says otherwise.
-    for a in plan.as_built.iter().filter(|a| !stage.is_renewed(a.piece()) && !plan.is_mended(a.piece())) {
+    for a in plan.departures.as_built.iter().filter(|a| !stage.is_renewed(a.piece()) && !plan.is_mended(a.piece())) {
         let (deviation, code) = deviation(plan, a);
         let fix = Fix::PutRight { deviation };
         if said.iter().any(|f| f.fix.as_ref() == Some(&fix)) {
@@ -119,7 +120,7 @@ pub fn findings(plan: &Plan, stage: &Stage, said: &[Finding]) -> Vec<Finding> {
         out.push(Finding { reason, remedy, ..seen });
     }
     let said_already = |d: &Damage| said.iter().any(|f| f.reason.starts_with(&of_damage(d)));
-    for d in plan.damages.iter().filter(|d| !d.mended && !said_already(d)) {
+    for d in plan.departures.damages.iter().filter(|d| !d.mended && !said_already(d)) {
         let unseen = if d.effect == Effect::None { "" } else { " No water shows it." };
         let reason = format!("{}{unseen}", found_words(d));
         let seen =

@@ -5,7 +5,7 @@ use crate::plan::{Over, Part, Plan, SurfaceId};
 use crate::recipe::Role;
 use crate::sequence::{Laid, Stage, Why};
 use crate::surface::Rect;
-use crate::trade::{Act, Action, Step};
+use crate::trade::{Act, Action, FlapId, PieceId, Step, StepId};
 use std::collections::{HashMap, HashSet};
 
 /// A required over that does not hold, and where.
@@ -19,8 +19,8 @@ pub struct Broken<'a> {
 /// The layers of each part, from inside to outside.
 struct Layered<'a> {
     layers: &'a [Laid],
-    pieces: HashMap<usize, Vec<usize>>,
-    flaps: HashMap<usize, Vec<usize>>,
+    pieces: HashMap<PieceId, Vec<usize>>,
+    flaps: HashMap<FlapId, Vec<usize>>,
     barrier: HashMap<usize, Vec<usize>>,
 }
 
@@ -90,7 +90,7 @@ pub fn move_fix(plan: &Plan, over: &Over) -> Option<(Fix, String)> {
 }
 
 fn hangs_barrier(plan: &Plan, step: &Step, stretch: usize) -> bool {
-    let barrier = |p: usize| plan.pieces[p].role == Role::Barrier && plan.pieces[p].stretch == stretch;
+    let barrier = |p: PieceId| plan.pieces[p].role == Role::Barrier && plan.pieces[p].stretch == stretch;
     step.actions.iter().any(|a| matches!(a.act, Act::Place { piece, .. } | Act::Coat { piece, .. } if barrier(piece)))
 }
 
@@ -150,7 +150,7 @@ fn wrong_way_round(plan: &Plan, broken: &[Broken], said: &[Finding]) -> Vec<Find
 /// Actions that could not be done, and what is left out before them.
 fn blocked_actions(plan: &Plan, moment: &Moment) -> Vec<Finding> {
     let mut out = Vec::new();
-    let by_id: HashMap<&str, (usize, &Action)> = match moment.stage.blocked.is_empty() {
+    let by_id: HashMap<&str, (StepId, &Action)> = match moment.stage.blocked.is_empty() {
         true => HashMap::new(),
         false => plan.actions().map(|(s, a)| (a.id.as_str(), (s, a))).collect(),
     };
@@ -233,7 +233,7 @@ fn actions_left_out(plan: &Plan, put_back: &HashSet<&str>) -> Vec<Finding> {
 }
 
 /// What is left out and would have to be done before an action that cannot be done.
-fn unblocked_by(plan: &Plan, step: usize, action: &Action, why: &Why) -> Option<(Fix, String)> {
+fn unblocked_by(plan: &Plan, step: StepId, action: &Action, why: &Why) -> Option<(Fix, String)> {
     let here = |s: &&Step| s.opening == plan.steps[step].opening;
     let left_out = |does: &dyn Fn(&Act) -> bool, s: &Step| {
         let done = s.actions.iter().find(|a| does(&a.act))?;

@@ -2,28 +2,30 @@
 //! here is what the wall shows; whether it cures is tried elsewhere (`crate::remedies`).
 
 use super::order::{Broken, left_out_fix, move_fix};
+use super::place::piece_of;
 use super::{Fix, Moment, notes};
 use crate::layup::Bond;
 use crate::plan::{AsBuilt, Effect, Over, Part, Plan, SurfaceId};
 use crate::recipe::Role;
 use crate::surface::{Edge, Rect};
-use crate::trade::Act;
+use crate::trade::{Act, PieceId, SealId, StepId};
 use crate::water::{Passage, PassageKind, Way, WayPoint};
 use std::collections::HashSet;
+use typed_index_collections::TiVec;
 
 /// What is at the bottom of it, in words, with what Kame can do at once.
 #[derive(Default)]
 pub struct Told {
     /// What is wrong, put before what the water does; empty where the water says it all.
     pub because: String,
-    /// What to do.
+    /// What somebody should do, as a sentence.
     pub words: String,
     /// What Kame can do.
     pub fix: Option<Fix>,
     /// The fault it is, where that is known.
     pub code: Option<String>,
     /// The piece it is about, told before those the water passes.
-    pub piece: Option<usize>,
+    pub piece: Option<PieceId>,
 }
 
 /// How far from the passed edge a piece may lie to be the one that should have covered it.
@@ -40,13 +42,13 @@ pub struct Wall<'a> {
     /// Overs whose upper part is not there.
     pub missing: Vec<&'a Over>,
     /// Pieces that are not there because they are left out, the smaller before the larger: a patch before the course it lies on.
-    pub left_out: Vec<usize>,
+    pub left_out: Vec<PieceId>,
 }
 
 impl Wall<'_> {
     /// What is told of a way, the most telling first. `lost` where the glue is.
     pub fn of_way(&self, way: &Way, lost: bool) -> Told {
-        let as_built = || self.plan.as_built.iter().find_map(|a| self.as_built(a, way));
+        let as_built = || self.plan.departures.as_built.iter().find_map(|a| self.as_built(a, way));
         let first = as_built().or_else(|| self.found(way)).or_else(|| self.left_out(way));
         let passed = || way.passages.iter().find_map(|p| self.at_edge(p, way, lost));
         let told = first.or_else(passed).or_else(|| if lost { None } else { self.out_of_order() });
@@ -61,7 +63,7 @@ impl Wall<'_> {
             SurfaceId(p.facet.0) == on && p.u >= u0 - NEAR && p.u <= u1 + NEAR && p.v >= v0 - NEAR && p.v <= v1 + NEAR
         };
         let along = |p: &WayPoint| p.u >= u0 - NEAR && p.u <= u1 + NEAR;
-        let past = |p: &Passage| p.sheet.0 == a.piece() && way.points.get(p.point).is_some_and(along);
+        let past = |p: &Passage| piece_of(p.sheet) == a.piece() && way.points.get(p.point).is_some_and(along);
         let through = !self.moment.stage.is_renewed(a.piece())
             && match a {
                 AsBuilt::OffLevel { .. } => way.passages.iter().any(past),
@@ -89,14 +91,15 @@ impl Wall<'_> {
                     && p.v <= v1 + NEAR
             })
         };
-        let hurt = self.plan.damages.iter().find(|d| !d.mended && d.effect != Effect::None && here(d.rect))?;
+        let hurt =
+            self.plan.departures.damages.iter().find(|d| !d.mended && d.effect != Effect::None && here(d.rect))?;
         let (because, words) = (notes::found_words(hurt), notes::MEND.to_owned());
         Some(Told { because, words, code: Some(notes::found_code(hurt).into()), ..Told::default() })
     }
 
     /// A piece that is left out and would lie where the water passes.
     fn left_out(&self, way: &Way) -> Option<Told> {
-        let over = |piece: &usize, p: &WayPoint| {
+        let over = |piece: &PieceId, p: &WayPoint| {
             let regions = self.plan.pieces[*piece].regions.iter();
             regions.into_iter().any(|(on, r)| on.0 == p.facet.0 && near(*r, p.u, p.v))
         };
@@ -107,7 +110,7 @@ impl Wall<'_> {
     }
 
     /// That a piece is left out.
-    fn told_left_out(&self, piece: usize) -> Option<Told> {
+    fn told_left_out(&self, piece: PieceId) -> Option<Told> {
         let (fix, words) = left_out_fix(self.plan, Part::Piece(piece))?;
         let over = self.missing.iter().find(|o| o.upper == Part::Piece(piece));
         let name = &self.plan.pieces[piece].name;
@@ -126,7 +129,7 @@ impl Wall<'_> {
         if !matches!(passage.kind, PassageKind::InBehind | PassageKind::InThroughCut) {
             return None;
         }
-        let (plan, piece) = (self.plan, passage.sheet.0);
+        let (plan, piece) = (self.plan, piece_of(passage.sheet));
         let point = way.points.get(passage.point)?;
         let here = |part: Part| covers(plan, part, SurfaceId(point.facet.0), (point.u, point.v));
         let missing = self.missing.iter().find(|o| here(o.upper) && concerns(plan, o.lower, piece));
@@ -158,7 +161,7 @@ impl Wall<'_> {
         Told { because, words, fix, code: Some(over.fault.clone()), piece }
     }
 
-    fn not_rolled(&self, piece: usize) -> Option<Told> {
+    fn not_rolled(&self, piece: PieceId) -> Option<Told> {
         let plan = self.plan;
         if plan.pieces[piece].bond != Bond::Full || self.moment.stage.bond(piece) != Bond::None {
             return None;
@@ -175,10 +178,10 @@ impl Wall<'_> {
         })
     }
 
-    fn not_sealed(&self, piece: usize) -> Option<Told> {
+    fn not_sealed(&self, piece: PieceId) -> Option<Told> {
         let plan = self.plan;
-        let open = |(i, s): &(usize, &crate::plan::Seal)| s.behind == piece && !self.moment.stage.seals.contains(i);
-        let (i, seal) = plan.seals.iter().enumerate().find(open)?;
+        let open = |(i, s): &(SealId, &crate::plan::Seal)| s.behind == piece && !self.moment.stage.seals.contains(i);
+        let (i, seal) = plan.seals.iter_enumerated().find(open)?;
         let laid = |a: &&crate::trade::Action| a.act == Act::Seal { seal: i };
         let step = plan.steps.iter().find(|s| s.actions.iter().any(|a| laid(&a)))?;
         let action = step.actions.iter().find(laid)?;
@@ -207,7 +210,7 @@ impl Wall<'_> {
             return Some(Told { words, fix: Some(fix), code: Some(b.over.fault.clone()), ..Told::default() });
         }
         let (step, before) = moved(self.plan)?;
-        let name = |s: usize| self.plan.steps[s].title.as_str();
+        let name = |s: StepId| self.plan.steps[s].title.as_str();
         let (because, words) = match before {
             Some(b) => (
                 format!("\"{}\" is done out of its place.", name(step)),
@@ -215,7 +218,7 @@ impl Wall<'_> {
             ),
             None => (format!("\"{}\" is done out of its place.", name(step)), format!("Do \"{}\" last.", name(step))),
         };
-        let id = |s: usize| self.plan.steps[s].id.clone();
+        let id = |s: StepId| self.plan.steps[s].id.clone();
         let fix = Some(Fix::Move { step: id(step), before: before.map(id) });
         Some(Told { because, words, fix, ..Told::default() })
     }
@@ -225,7 +228,7 @@ impl Wall<'_> {
         let words = if !self.moment.finished {
             "The work is not finished: go on, or cover it before rain.".into()
         } else {
-            let entry = way.entry().map(|e| (&self.plan.pieces[e.sheet.0].name, e.edge));
+            let entry = way.entry().map(|e| (&self.plan.pieces[piece_of(e.sheet)].name, e.edge));
             match entry {
                 None => "Nothing covers this place: put the barrier or a flashing over it.".into(),
                 Some((name, Edge::Top)) => {
@@ -242,29 +245,30 @@ impl Wall<'_> {
 
 /// The first step that stands out of the recipes' own order, and the one it stands before in it: what is left when the longest run of steps in
 /// that order is taken away.
-fn moved(plan: &Plan) -> Option<(usize, Option<usize>)> {
+fn moved(plan: &Plan) -> Option<(StepId, Option<StepId>)> {
     // The ends of the best runs by length, and each step's forerunner.
-    let (mut ends, mut before): (Vec<usize>, Vec<Option<usize>>) = (Vec::new(), vec![None; plan.steps.len()]);
+    let mut ends: Vec<StepId> = Vec::new();
+    let mut before: TiVec<StepId, Option<StepId>> = vec![None; plan.steps.len()].into();
     for &s in &plan.order {
         let at = ends.partition_point(|end| *end < s);
         before[s] = at.checked_sub(1).map(|i| ends[i]);
         if at == ends.len() { ends.push(s) } else { ends[at] = s }
     }
-    let kept: HashSet<usize> = std::iter::successors(ends.last().copied(), |s| before[*s]).collect();
+    let kept: HashSet<StepId> = std::iter::successors(ends.last().copied(), |s| before[*s]).collect();
     let step = plan.order.iter().copied().find(|s| !kept.contains(s))?;
-    Some((step, (step + 1..plan.steps.len()).find(|s| kept.contains(s))))
+    Some((step, plan.steps.keys().skip(step.0 + 1).find(|s| kept.contains(s))))
 }
 
 /// Pieces that are not there because they are left out, the smaller before the larger.
-pub fn left_out(plan: &Plan, moment: &Moment) -> Vec<usize> {
+pub fn left_out(plan: &Plan, moment: &Moment) -> Vec<PieceId> {
     if plan.removed.is_empty() {
         return Vec::new();
     }
     let actions = plan.steps.iter().flat_map(|s| s.actions.iter().map(move |a| (s, a)));
     let placed =
         actions.filter(|(s, a)| plan.is_removed(&s.id) || plan.is_removed(&a.id)).filter_map(|(_, a)| a.act.placed());
-    let mut out: Vec<usize> = placed.filter(|p| !moment.stage.has(*p)).collect();
-    let area = |p: &usize| {
+    let mut out: Vec<PieceId> = placed.filter(|p| !moment.stage.has(*p)).collect();
+    let area = |p: &PieceId| {
         plan.pieces[*p].regions.iter().map(|(_, r)| r.width().to_inches_f64() * r.height().to_inches_f64()).sum::<f64>()
     };
     out.sort_by(|a, b| area(a).total_cmp(&area(b)));
@@ -277,7 +281,7 @@ fn near(r: Rect, u: f64, v: f64) -> bool {
     u >= u0 - NEAR && u <= u1 + NEAR && v >= v0 - NEAR && v <= v1 + NEAR
 }
 
-fn concerns(plan: &Plan, part: Part, piece: usize) -> bool {
+fn concerns(plan: &Plan, part: Part, piece: PieceId) -> bool {
     match part {
         Part::Piece(p) => p == piece,
         Part::Flap(_) => plan.pieces[piece].role == Role::Barrier,
@@ -292,7 +296,7 @@ fn covers(plan: &Plan, part: Part, surface: SurfaceId, (u, v): (f64, f64)) -> bo
         Part::Piece(p) => plan.pieces[p].regions.iter().any(|(on, r)| over(*on, *r)),
         Part::Flap(f) => plan.cuts.iter().flat_map(|c| &c.flaps).any(|(i, r)| *i == f && over(SurfaceId::WALL, *r)),
         Part::Barrier(s) => {
-            let [from, _, to, _] = plan.stretches[s].rect.to_inches();
+            let [from, _, to, _] = plan.walls.stretches[s].rect.to_inches();
             surface == SurfaceId::WALL && from <= u + NEAR && u - NEAR <= to
         }
     }

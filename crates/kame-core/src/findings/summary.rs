@@ -4,6 +4,7 @@ use super::leans::{self, Lean};
 use super::place::feature_at;
 use super::{Finding, Fix, Severity};
 use crate::plan::Plan;
+use crate::trade::PieceId;
 use std::collections::HashMap;
 
 /// A cause and where it shows.
@@ -24,7 +25,7 @@ pub struct Cause<'a> {
 pub fn by_cause<'a>(plan: &'a Plan, found: &'a [Finding]) -> Vec<Cause<'a>> {
     let mut out: Vec<Cause> = Vec::new();
     let mut known: HashMap<String, usize> = HashMap::new();
-    let pieces: HashMap<&str, usize> = plan.pieces.iter().enumerate().map(|(i, p)| (p.id.as_str(), i)).collect();
+    let pieces: HashMap<&str, PieceId> = plan.pieces.iter_enumerated().map(|(i, p)| (p.id.as_str(), i)).collect();
     for f in found {
         let at = feature_at(plan, f, |id| pieces.get(id).copied());
         let mut cause = None;
@@ -58,7 +59,7 @@ pub fn cause_key(plan: &Plan, f: &Finding) -> String {
             fix => format!("{fix:?}"),
         };
     }
-    let at = feature_at(plan, f, |id| plan.pieces.iter().position(|p| p.id == id)).map(|o| &plan.openings[o].id);
+    let at = feature_at(plan, f, |id| plan.pieces.position(|p| p.id == id)).map(|o| &plan.openings[o].id);
     format!("{} {:?} {at:?} {:?} {} {}", f.code, f.severity, f.pieces.first(), f.water, f.lost)
 }
 

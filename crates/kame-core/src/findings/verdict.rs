@@ -38,7 +38,7 @@ impl State {
         self >= Self::WhileGlueHolds
     }
 
-    /// In words.
+    /// The same in words, for people.
     pub fn says(self) -> &'static str {
         match self {
             Self::GetsIn => "Water gets in",
@@ -108,7 +108,8 @@ impl Moment {
         for part in &self.parts {
             for (s, leak) in part.leaks.iter().enumerate() {
                 let glue = if part.is_lost(s) { Glue::Lost } else { Glue::Holds };
-                let (kind, name) = leak.map_or((RAIN_KIND, "Rain"), |l| (&plan.leaks[l].kind, &plan.leaks[l].name));
+                let (kind, name) =
+                    leak.map_or((RAIN_KIND, "Rain"), |l| (&plan.water.leaks[l].kind, &plan.water.leaks[l].name));
                 let known = out.iter().position(|w| (w.kind, w.glue) == (kind, glue));
                 let at = known.unwrap_or_else(|| {
                     out.push(WaterHead { kind, name, glue, head: None, floor: floor(glue), target: None });

@@ -1,5 +1,6 @@
 //! Findings that the water makes: one for each cause, not for each place it wets.
 
+use super::place::piece_of;
 use super::remedy::Wall;
 use super::ways::{self, ALIKE, Entrance, WayIn, WaysAsked, WaysIn};
 use super::{Finding, Fix, Part, RAIN_KIND, Severity, notes, words};
@@ -8,7 +9,7 @@ use crate::length::Head;
 use crate::plan::{AsBuilt, Plan, SurfaceId};
 use crate::recipe::Role;
 use crate::surface::{Edge, FacetId};
-use crate::trade::Act;
+use crate::trade::{Act, PieceId};
 use crate::water::Way;
 use rayon::prelude::*;
 use std::collections::btree_map::Entry;
@@ -16,7 +17,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;
 
 /// What tells causes apart: behind which piece the water first gets in, at which edge, and whether through a slit; `None` an open place.
-type Cause = Option<(usize, Edge, bool)>;
+type Cause = Option<(PieceId, Edge, bool)>;
 
 /// One cause with the places it reaches.
 struct Caught<'a> {
@@ -65,7 +66,7 @@ pub fn findings(wall: &Wall) -> Vec<Finding> {
         let (surface, on) = (pond.on, pond.piece);
         let (reason, mut remedy) = words::pond(plan, surface, on, &words::water_name(plan, pond.leak, false));
         // A bead dams the opening it is at, and no other; what stands open at an edge lets in what stands behind it.
-        let here = plan.surfaces[surface.0].opening.or_else(|| on.and_then(|p| plan.pieces[p].opening));
+        let here = plan.surfaces[surface].opening.or_else(|| on.and_then(|p| plan.pieces[p].opening));
         let [u0, v0, u1, v1] = pond.rect;
         let explains = |a: &&AsBuilt| {
             let (at, r) = a.place();
@@ -79,7 +80,7 @@ pub fn findings(wall: &Wall) -> Vec<Finding> {
         };
         let (mut code, mut fix, mut reason, mut pieces) = ("W-POND", None, reason, Vec::new());
         let as_it_was = |a: &&AsBuilt| !moment.stage.is_renewed(a.piece());
-        if let Some(a) = plan.as_built.iter().filter(as_it_was).find(explains) {
+        if let Some(a) = plan.departures.as_built.iter().filter(as_it_was).find(explains) {
             let (deviation, fault) = notes::deviation(plan, a);
             let (because, words) = notes::as_built_words(plan, a);
             (reason, remedy, pieces) = (format!("{because} {reason}"), words, vec![plan.pieces[a.piece()].id.clone()]);
@@ -110,7 +111,7 @@ pub fn findings(wall: &Wall) -> Vec<Finding> {
 
 /// What kind of water a leak of the plan is, `None` rain.
 fn kind_of(plan: &Plan, leak: Option<usize>) -> &str {
-    leak.map_or(RAIN_KIND, |l| &plan.leaks[l].kind)
+    leak.map_or(RAIN_KIND, |l| &plan.water.leaks[l].kind)
 }
 
 /// Ponds that one remedy drains are one finding.
@@ -203,7 +204,7 @@ fn merge(found: &mut Vec<Finding>) {
 
 /// A way in terms of the plan.
 fn on_plan(part: &Part, way: Way) -> Way {
-    way.renamed(|f| FacetId(part.surfaces[f.0].0), |s| SheetId(part.pieces[s.0]))
+    way.renamed(|f| FacetId(part.surfaces[f.0].0), |s| SheetId(part.pieces[s.0].0))
 }
 
 fn finding(wall: &Wall, c: &Caught) -> Finding {
@@ -213,17 +214,17 @@ fn finding(wall: &Wall, c: &Caught) -> Finding {
     let (traced, runs_on) = c.way_in().traced(c.part, c.scenario);
     let way = on_plan(c.part, traced.clone());
     let r = wall.of_way(&way, lost);
-    let mut pieces: Vec<usize> = r.piece.into_iter().collect();
+    let mut pieces: Vec<PieceId> = r.piece.into_iter().collect();
     for p in &way.passages {
-        if !pieces.contains(&p.sheet.0) {
-            pieces.push(p.sheet.0);
+        if !pieces.contains(&piece_of(p.sheet)) {
+            pieces.push(piece_of(p.sheet));
         }
     }
     let behind_head = |l: &usize| {
-        let fault = &plan.leaks[*l].fault;
-        let first = way.passages.first().is_some_and(|p| plan.pieces[p.sheet.0].role == Role::Head);
+        let fault = &plan.water.leaks[*l].fault;
+        let first = way.passages.first().is_some_and(|p| plan.pieces[piece_of(p.sheet)].role == Role::Head);
         // The flap was never lifted: what belongs under it is stuck on it.
-        let of = plan.leaks[*l].id.split('/').next();
+        let of = plan.water.leaks[*l].id.split('/').next();
         let here = plan.steps.iter().filter(|s| s.opening.as_deref() == of);
         let mut lifts =
             here.flat_map(|s| s.actions.iter().map(move |a| (s, a))).filter(|(_, a)| matches!(a.act, Act::Lift { .. }));

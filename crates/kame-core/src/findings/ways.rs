@@ -33,8 +33,8 @@ impl WaysAsked {
     pub fn of(plan: &Plan, part: &Part) -> Self {
         Self {
             floors: [plan.floor(false), plan.floor(true)],
-            openings_only: part.leaks.iter().map(|l| l.is_some_and(|l| plan.leaks[l].openings_only)).collect(),
-            on_wall: part.targets.iter().map(|t| plan.targets[*t].on == SurfaceId::WALL).collect(),
+            openings_only: part.leaks.iter().map(|l| l.is_some_and(|l| plan.water.leaks[l].openings_only)).collect(),
+            on_wall: part.targets.iter().map(|t| plan.water.targets[*t].on == SurfaceId::WALL).collect(),
         }
     }
 }

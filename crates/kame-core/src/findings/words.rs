@@ -1,12 +1,14 @@
 //! Sentences of findings, in one place.
 
 use super::Moment;
+use super::place::piece_of;
 use crate::layup::Bond;
 use crate::length::Head;
 use crate::plan::{Plan, SurfaceId};
 use crate::recipe::Role;
 use crate::sequence::Why;
 use crate::surface::Edge;
+use crate::trade::PieceId;
 use crate::water::{PassageKind, Way};
 use std::collections::BTreeMap;
 
@@ -23,8 +25,8 @@ pub fn edge(e: Edge) -> &'static str {
 /// What the water of a scenario is called at the start of a sentence.
 pub fn water_name(plan: &Plan, leak: Option<usize>, lost: bool) -> String {
     match leak {
-        Some(l) if lost => format!("{}, with the glue lost", plan.leaks[l].name),
-        Some(l) => plan.leaks[l].name.clone(),
+        Some(l) if lost => format!("{}, with the glue lost", plan.water.leaks[l].name),
+        Some(l) => plan.water.leaks[l].name.clone(),
         None if lost => "With the glue lost, rain".into(),
         None => "Rain".into(),
     }
@@ -45,12 +47,12 @@ pub fn pressure(head: Head) -> String {
 
 /// How the water gets in and what it reaches.
 pub fn leak(plan: &Plan, who: &str, from_a_leak: bool, way: &Way, reached: &BTreeMap<usize, Head>) -> String {
-    let name = |sheet: crate::layup::SheetId| plan.pieces[sheet.0].name.as_str();
+    let name = |sheet: crate::layup::SheetId| plan.pieces[piece_of(sheet)].name.as_str();
     let least = reached.values().fold(f64::INFINITY, |least, h| least.min(h.inches()));
     let here: Vec<&str> = reached
         .iter()
         .filter(|(_, h)| h.inches() <= least)
-        .map(|(t, _)| plan.targets[*t].name.as_str())
+        .map(|(t, _)| plan.water.targets[*t].name.as_str())
         .take(2)
         .collect();
     let more = match reached.len() - here.len() {
@@ -86,7 +88,7 @@ pub fn leak(plan: &Plan, who: &str, from_a_leak: bool, way: &Way, reached: &BTre
 
 /// The glue that keeps water out of a way that is open once it is lost: what it passes first that is stuck or sealed.
 pub fn held_by(plan: &Plan, moment: &Moment, way: &Way) -> Option<String> {
-    let behind = way.passages.iter().filter(|p| p.kind == PassageKind::InBehind).map(|p| p.sheet.0);
+    let behind = way.passages.iter().filter(|p| p.kind == PassageKind::InBehind).map(|p| piece_of(p.sheet));
     behind.into_iter().find_map(|piece| {
         let name = &plan.pieces[piece].name;
         let bead = moment.stage.seals.iter().map(|s| &plan.seals[*s]).find(|s| s.behind == piece);
@@ -99,7 +101,7 @@ pub fn held_by(plan: &Plan, moment: &Moment, way: &Way) -> Option<String> {
 }
 
 /// Water that stands: what happens and what to do, in words of the place it stands at.
-pub fn pond(plan: &Plan, surface: SurfaceId, on: Option<usize>, water: &str) -> (String, String) {
+pub fn pond(plan: &Plan, surface: SurfaceId, on: Option<PieceId>, water: &str) -> (String, String) {
     let floor = on.map_or("the bare substrate".to_owned(), |p| format!("the {}", plan.pieces[p].name));
     let opening = plan.opening_of(surface).or_else(|| on.and_then(|p| Some(&plan.openings[plan.pieces[p].opening?])));
     let place = opening.map_or_else(|| "on the wall".to_owned(), |o| format!("at {}", o.name));
@@ -125,7 +127,7 @@ pub fn pond(plan: &Plan, surface: SurfaceId, on: Option<usize>, water: &str) -> 
 
 /// Why an action could not be done.
 pub fn why_blocked(plan: &Plan, why: &Why) -> String {
-    let name = |p: &usize| &plan.pieces[*p].name;
+    let name = |p: &PieceId| &plan.pieces[*p].name;
     match why {
         Why::AlreadyPlaced => "it is there already".into(),
         Why::Behind { solid } => format!("the {} is in the way, and nothing gets behind it any more", name(solid)),
@@ -141,7 +143,7 @@ pub fn why_blocked(plan: &Plan, why: &Why) -> String {
 
 /// What to do about it.
 pub fn unblock(plan: &Plan, why: &Why) -> String {
-    let before = |p: &usize| format!("Do this step before the {} goes in.", plan.pieces[*p].name);
+    let before = |p: &PieceId| format!("Do this step before the {} goes in.", plan.pieces[*p].name);
     match why {
         Why::AlreadyPlaced => "Leave one of the two out.".into(),
         Why::Behind { solid } => before(solid),

@@ -3,5 +3,5 @@
 mod paths;
 mod space;
 
-pub use paths::{AirPath, Opened, air_paths, open_ends};
+pub use paths::{AirPath, OpenedAir, air_paths, open_ends};
 pub use space::connected;

@@ -30,7 +30,7 @@ impl AirPath {
 
 /// How an end of the gap is at a moment.
 #[derive(Clone, Debug, PartialEq, Eq)]
-pub struct Opened {
+pub struct OpenedAir {
     /// Which end.
     pub end: End,
     /// By which rule what closes it is laid out; `None` where nothing does.
@@ -41,7 +41,7 @@ pub struct Opened {
 
 /// What of the gap's own pieces is there.
 fn there<'a>(plan: &'a Plan, stage: &'a Stage) -> impl Iterator<Item = (&'a Piece, Laying)> {
-    let pieces = plan.pieces.iter().enumerate().filter(|(i, _)| stage.has(*i));
+    let pieces = plan.pieces.iter_enumerated().filter(|(i, _)| stage.has(*i));
     pieces.filter_map(|(_, p)| Some((p, p.laying?)))
 }
 
@@ -62,23 +62,23 @@ fn solid(plan: &Plan, stage: &Stage) -> Vec<(LayoutRule, Rect)> {
 
 /// Every connected part of the gap at a moment; empty where nothing keeps the cladding off yet.
 pub fn air_paths(plan: &Plan, stage: &Stage) -> Vec<AirPath> {
-    let least = plan.figures.length(fig::AIR_WAY);
+    let least = plan.basis.figures.length(fig::AIR_WAY);
     let half = Length::from_units(least.units() / 2);
     let finishes = with_a_gap(plan, stage);
     if finishes.is_empty() {
         return Vec::new();
     }
-    let air = plan.outline.air();
+    let air = plan.walls.outline.air();
     let mut room = Vec::new();
     let mut taken: Vec<Rect> = solid(plan, stage).into_iter().map(|(_, r)| r).collect();
     let mut all: Vec<End> = Vec::new();
-    for f in finishes.iter().map(|f| &plan.finishes[*f]) {
+    for f in finishes.iter().map(|f| &plan.walls.finishes[*f]) {
         room.extend(f.rect.minus_all(air.iter().filter(|a| a.overlaps(f.rect))));
         taken.extend(plan.gap_stops(f));
         all.extend(ends(plan, f));
     }
     let (lower, upper): (Vec<&End>, Vec<&End>) = all.iter().partition(|e| e.lower);
-    let thin = plan.figures.length(fig::GAP_END);
+    let thin = plan.basis.figures.length(fig::GAP_END);
     let over = |r: &Rect, e: &End| r.along_u().overlap(e.span).is_some();
     // Right at an end, no more than half of what is no way stands in between; behind what closes it, a little more does.
     let below = |r: &Rect, e: &End, by: Length| over(r, e) && r.v0 >= e.at && r.v0 - e.at <= half + by;
@@ -94,13 +94,13 @@ pub fn air_paths(plan: &Plan, stage: &Stage) -> Vec<AirPath> {
         let (near_lower, near_upper) = reached(&parts, thin);
         AirPath { parts, inlet, outlet, shut: (near_lower && !inlet) || (near_upper && !outlet) }
     };
-    let round = plan.round.then(|| plan.surfaces[SurfaceId::WALL.0].facet.rect().along_u());
+    let round = plan.walls.round.then(|| plan.surfaces[SurfaceId::WALL].facet.rect().along_u());
     connected(&room, &taken, least, round).into_iter().map(of).collect()
 }
 
 /// Every end of the gap at a moment, with what is over it.
-pub fn open_ends(plan: &Plan, stage: &Stage) -> Vec<Opened> {
-    let thin = plan.figures.length(fig::GAP_END);
+pub fn open_ends(plan: &Plan, stage: &Stage) -> Vec<OpenedAir> {
+    let thin = plan.basis.figures.length(fig::GAP_END);
     let solid = solid(plan, stage);
     let screens: Vec<Rect> = there(plan, stage)
         .filter(|(p, _)| p.role == Role::Screen)
@@ -116,7 +116,7 @@ pub fn open_ends(plan: &Plan, stage: &Stage) -> Vec<Opened> {
         // Uprights stand on what runs along the end: that is what closes it.
         let upright = |rule: &LayoutRule| rule.keeps_off();
         let first = by.clone().find(|rule| !upright(rule)).or_else(|| by.next());
-        Opened { shut: first, screened: covered(&mut screens.iter()), end }
+        OpenedAir { shut: first, screened: covered(&mut screens.iter()), end }
     };
-    with_a_gap(plan, stage).into_iter().flat_map(|f| ends(plan, &plan.finishes[f])).map(of).collect()
+    with_a_gap(plan, stage).into_iter().flat_map(|f| ends(plan, &plan.walls.finishes[f])).map(of).collect()
 }

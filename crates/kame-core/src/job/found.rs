@@ -135,12 +135,12 @@ pub enum Mend {
 pub struct FoundSpec {
     /// Short id, unique on the wall, such as `D1`.
     pub id: String,
-    /// What it is.
+    /// The kind of damage or late work.
     pub what: FoundKind,
     /// Id of the last step that was done by then; left out where everything was.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub after: Option<String>,
-    /// Where.
+    /// The rectangle it takes, from the wall’s left end and the bottom plate.
     pub place: Place,
     /// Ids of the pieces it is about, where it is about some.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]

@@ -194,7 +194,7 @@ pub enum LevelKind {
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
 pub struct LevelSpec {
-    /// What it is.
+    /// Grade, paving or a floor.
     pub kind: LevelKind,
     /// From the bottom plate: above it positive, below it negative.
     pub at: Length,
@@ -398,7 +398,7 @@ pub struct Job {
     /// Figures of this job that differ from the profile's, by id.
     #[serde(default)]
     pub figures: BTreeMap<String, String>,
-    /// Openings.
+    /// Openings, penetrations and lines along the walls, in the job’s order.
     #[serde(default)]
     pub openings: Vec<OpeningSpec>,
     /// The order of work.

@@ -93,7 +93,7 @@ pub struct KeptPlan {
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
 pub struct CrewSpec {
-    /// Name.
+    /// What people call it.
     pub name: String,
     /// What they do.
     pub trades: Vec<Trade>,

@@ -2,11 +2,12 @@
 //! products may touch.
 
 mod attributes;
+pub mod named;
 mod recorded;
 mod table;
 
 pub use attributes::{Attribute, AttributeKind, attributes, known};
-pub use recorded::{CURE_HOURS, PAIR_SOURCE, PairVerdict, RecordedPair, SEALANT, SHEATHING};
+pub use recorded::{CURE_HOURS, PAIR_SOURCE, PairVerdict, RecordedPair, SHEATHING};
 pub use table::{KIT_SHEET, kit_rows, read_kit_file, read_kit_rows, write_kit_file};
 
 use crate::length::Length;
@@ -58,7 +59,7 @@ impl SoldSize {
 pub struct Product {
     /// What people call it.
     pub name: String,
-    /// What it is.
+    /// Sheet, tape, membrane, fluid, metal, fastener and so on, as the product data names it.
     pub kind: String,
     /// Who sells it: the order has one list for each.
     pub supplier: String,
@@ -166,7 +167,13 @@ pub fn products() -> Result<&'static [Product], String> {
         product: Vec<Product>,
     }
     static READ: OnceLock<Result<Library, String>> = OnceLock::new();
-    let read = || toml::from_str(DATA).map_err(|e| format!("the product data does not read: {e}"));
+    let read = || {
+        let all: Library = toml::from_str(DATA).map_err(|e| format!("the product data does not read: {e}"))?;
+        match named::ALL.iter().find(|name| all.product.iter().all(|p| p.name != **name)) {
+            Some(name) => Err(format!("there is no product \"{name}\"")),
+            None => Ok(all),
+        }
+    };
     READ.get_or_init(read).as_ref().map(|l| l.product.as_slice()).map_err(Clone::clone)
 }
 

@@ -46,9 +46,6 @@ pub struct RecordedPair {
     pub hours: Option<f64>,
 }
 
-/// What beads and smears are of where a recipe says nothing else.
-pub const SEALANT: &str = "Sealant, movement class 25 or more";
-
 /// What is bare where nothing lies on it yet.
 pub const SHEATHING: &str = "Sheathing";
 

@@ -33,7 +33,7 @@ pub enum Bond {
 /// A rectangle of a sheet with its place in the stack. Higher is nearer the weather.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Region {
-    /// Where.
+    /// The rectangle on its facet.
     pub at: Patch,
     /// Rank in the stack, distinct wherever two sheets overlap.
     pub rank: f64,
@@ -65,7 +65,7 @@ pub struct Sheet {
 pub struct OnSheet {
     /// Which sheet.
     pub sheet: SheetId,
-    /// Where.
+    /// The rectangle on its facet.
     pub at: Patch,
 }
 
@@ -83,7 +83,7 @@ pub enum Depth {
 pub struct Target {
     /// Name, unique in the layup.
     pub id: String,
-    /// Where.
+    /// The rectangle on its facet.
     pub at: Patch,
     /// Which gaps.
     pub depth: Depth,
@@ -107,7 +107,7 @@ pub enum Source {
     Rain,
     /// Water appears in the gap directly behind a sheet (without one: in the outermost gap) of a rectangle.
     Leak {
-        /// Where.
+        /// The rectangle on its facet.
         at: Patch,
         /// Behind which sheet.
         under: Option<SheetId>,
@@ -139,7 +139,7 @@ pub struct Layup {
     pub stitches: Vec<Stitch>,
     /// Rectangular openings in facets.
     pub voids: Vec<Patch>,
-    /// Pieces.
+    /// The sheets that lie on the facets.
     pub sheets: Vec<Sheet>,
     /// Closed gaps.
     pub seals: Vec<OnSheet>,

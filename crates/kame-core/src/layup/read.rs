@@ -42,7 +42,7 @@ struct Reader {
 type Names = HashMap<String, usize>;
 
 /// What the later lists refer to.
-struct Known<'a> {
+struct KnownNames<'a> {
     facets: &'a [Facet],
     facet_names: &'a Names,
     sheet_names: &'a Names,
@@ -166,7 +166,7 @@ impl Reader {
         hit
     }
 
-    fn facet_ref(&mut self, o: &Map<String, Value>, path: &str, k: &Known) -> Option<FacetId> {
+    fn facet_ref(&mut self, o: &Map<String, Value>, path: &str, k: &KnownNames) -> Option<FacetId> {
         self.reference(o, "facet", path, k.facet_names, "facet").map(FacetId)
     }
 
@@ -194,7 +194,7 @@ impl Reader {
         whole.then_some(out)
     }
 
-    fn patch(&mut self, o: &Map<String, Value>, path: &str, k: &Known) -> Option<Patch> {
+    fn patch(&mut self, o: &Map<String, Value>, path: &str, k: &KnownNames) -> Option<Patch> {
         let facet = self.facet_ref(o, path, k);
         let [u0, v0, u1, v1] = self.numbers(o, "rect", path, "[left, bottom, right, top] in inches")?;
         let rect = Rect::new(u0, v0, u1, v1);
@@ -219,7 +219,7 @@ impl Reader {
         Some(Patch { facet, rect })
     }
 
-    fn segment(&mut self, o: &Map<String, Value>, path: &str, k: &Known) -> Option<Segment> {
+    fn segment(&mut self, o: &Map<String, Value>, path: &str, k: &KnownNames) -> Option<Segment> {
         let facet = self.facet_ref(o, path, k);
         let from = self.numbers(o, "from", path, "[u, v] in inches").map(|[u, v]: [Length; 2]| (u, v));
         let to = self.numbers(o, "to", path, "[u, v] in inches").map(|[u, v]: [Length; 2]| (u, v));
@@ -278,13 +278,13 @@ impl Reader {
         let mut sheet_names = Names::new();
         let sheets = self.list(o, "sheets", "$");
         {
-            let k = Known { facets: &out.facets, facet_names: &facet_names, sheet_names: &Names::new() };
+            let k = KnownNames { facets: &out.facets, facet_names: &facet_names, sheet_names: &Names::new() };
             for (i, v) in sheets.iter().enumerate() {
                 let sheet = self.sheet(v, &format!("$.sheets[{i}]"), &k, &mut sheet_names, i);
                 out.sheets.push(sheet);
             }
         }
-        let k = Known { facets: &out.facets, facet_names: &facet_names, sheet_names: &sheet_names };
+        let k = KnownNames { facets: &out.facets, facet_names: &facet_names, sheet_names: &sheet_names };
         for (i, v) in self.list(o, "stitches", "$").iter().enumerate() {
             out.stitches.extend(self.stitch(v, &format!("$.stitches[{i}]"), &k));
         }
@@ -332,7 +332,7 @@ impl Reader {
         facet
     }
 
-    fn sheet(&mut self, v: &Value, path: &str, k: &Known, names: &mut Names, index: usize) -> Sheet {
+    fn sheet(&mut self, v: &Value, path: &str, k: &KnownNames, names: &mut Names, index: usize) -> Sheet {
         let mut sheet =
             Sheet { id: String::new(), bond: Bond::None, cap: false, regions: Vec::new(), cuts: Vec::new() };
         let Some(o) = self.object(v, path, &["id", "bond", "cap", "regions", "cuts"]) else { return sheet };
@@ -365,7 +365,7 @@ impl Reader {
         sheet
     }
 
-    fn stitch(&mut self, v: &Value, path: &str, k: &Known) -> Option<Stitch> {
+    fn stitch(&mut self, v: &Value, path: &str, k: &KnownNames) -> Option<Stitch> {
         let o = self.object(v, path, &["a", "b"])?;
         let a = self.stitch_end(o, "a", path, k);
         let b = self.stitch_end(o, "b", path, k);
@@ -378,7 +378,7 @@ impl Reader {
         Some(Stitch { a, b })
     }
 
-    fn stitch_end(&mut self, o: &Map<String, Value>, key: &str, path: &str, k: &Known) -> Option<StitchEnd> {
+    fn stitch_end(&mut self, o: &Map<String, Value>, key: &str, path: &str, k: &KnownNames) -> Option<StitchEnd> {
         let v = self.need(o, key, path, "{facet, from, to, side}")?;
         let path = format!("{path}.{key}");
         let o = self.object(v, &path, &["facet", "from", "to", "side"])?;
@@ -402,7 +402,7 @@ impl Reader {
         Some(StitchEnd { segment, side })
     }
 
-    fn patches(&mut self, o: &Map<String, Value>, key: &str, k: &Known) -> Vec<Patch> {
+    fn patches(&mut self, o: &Map<String, Value>, key: &str, k: &KnownNames) -> Vec<Patch> {
         let mut out = Vec::new();
         for (i, v) in self.list(o, key, "$").iter().enumerate() {
             let path = format!("$.{key}[{i}]");
@@ -413,7 +413,7 @@ impl Reader {
         out
     }
 
-    fn on_sheets(&mut self, o: &Map<String, Value>, key: &str, of: &str, k: &Known) -> Vec<OnSheet> {
+    fn on_sheets(&mut self, o: &Map<String, Value>, key: &str, of: &str, k: &KnownNames) -> Vec<OnSheet> {
         let mut out = Vec::new();
         for (i, v) in self.list(o, key, "$").iter().enumerate() {
             let path = format!("$.{key}[{i}]");
@@ -427,7 +427,7 @@ impl Reader {
         out
     }
 
-    fn target(&mut self, v: &Value, path: &str, k: &Known, names: &mut Names, index: usize) -> Option<Target> {
+    fn target(&mut self, v: &Value, path: &str, k: &KnownNames, names: &mut Names, index: usize) -> Option<Target> {
         let o = self.object(v, path, &["id", "facet", "rect", "at"])?;
         let id = self.id(o, path, names, index);
         let at = self.patch(o, path, k);
@@ -435,7 +435,7 @@ impl Reader {
         Some(Target { id: id?, at: at?, depth: depth? })
     }
 
-    fn scenario(&mut self, v: &Value, path: &str, k: &Known, names: &mut Names, index: usize) -> Option<Scenario> {
+    fn scenario(&mut self, v: &Value, path: &str, k: &KnownNames, names: &mut Names, index: usize) -> Option<Scenario> {
         let o = self.object(v, path, &["id", "kind", "facet", "rect", "under", "glue", "drain_head"])?;
         let id = self.id(o, path, names, index);
         let rain = self.choice(o, "kind", path, &[("rain", true), ("leak", false)]);

@@ -90,7 +90,7 @@ pub struct TakenWall {
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct TakenOpening {
-    /// Its id.
+    /// Id, by which others name it.
     pub id: String,
     /// What it is in the model.
     pub fills: Fills,
@@ -102,7 +102,7 @@ pub struct TakenOpening {
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct FromModel {
-    /// The job.
+    /// The job that comes of it.
     pub job: Job,
     /// Its walls from above.
     pub walls: Vec<TakenWall>,
@@ -370,16 +370,16 @@ pub fn from_model(model: &Model, stop: &Stop) -> Result<FromModel, Vec<Problem>>
         }
     }
     let kinds = feature_kinds().map_err(&refuse)?;
-    Builder { kinds, left_out, stop }.job(&model.name, faces, closed, top - ground)
+    ModelBuilder { kinds, left_out, stop }.job(&model.name, faces, closed, top - ground)
 }
 
-struct Builder<'a> {
+struct ModelBuilder<'a> {
     kinds: &'static [FeatureKind],
     left_out: Vec<String>,
     stop: &'a Stop,
 }
 
-impl Builder<'_> {
+impl ModelBuilder<'_> {
     fn job(mut self, name: &str, faces: Vec<Face>, closed: bool, height: f64) -> Result<FromModel, Vec<Problem>> {
         let mut job = Job::new(&short(name, "Building"));
         let plain = job.openings[0].clone();

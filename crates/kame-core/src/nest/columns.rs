@@ -138,6 +138,115 @@ fn in_twos(whole: &Whole) -> impl Iterator<Item = Filled> + '_ {
     whole.room.iter().enumerate().flat_map(long)
 }
 
+/// The dual program: weights as heavy as they can be while no pattern weighs more than it costs; rolls on hand have a rent instead.
+struct Program<'a> {
+    whole: &'a Whole,
+    basis: &'a Basis,
+    problem: Problem,
+    weight: Vec<Variable>,
+    rent: Vec<Option<Variable>>,
+    /// What the dearest stock costs.
+    top: f64,
+}
+
+impl<'a> Program<'a> {
+    fn new(whole: &'a Whole, basis: &'a Basis, known: &[Filled], order: Order) -> Self {
+        let mut problem = Problem::new(OptimizationDirection::Maximize);
+        let top = whole.cost.iter().copied().max().unwrap_or(1) as f64;
+        let mut count = vec![0.0; basis.corners];
+        for (of, n) in basis.of.iter().zip(&whole.count) {
+            of.iter().for_each(|(c, share)| count[*c] += share * *n as f64);
+        }
+        let weight: Vec<Variable> = count.iter().map(|n| problem.add_var(*n, (0.0, top))).collect();
+        let rent: Vec<Option<Variable>> =
+            whole.on_hand.iter().map(|n| n.map(|n| problem.add_var(-(n as f64), (0.0, f64::INFINITY)))).collect();
+        let mut program = Self { whole, basis, problem, weight, rent, top };
+        known.iter().for_each(|f| program.add(f));
+        if order == Order::Kept {
+            for pair in program.weight.windows(2) {
+                program.problem.add_constraint([(pair[0], 1.0), (pair[1], -1.0)], ComparisonOp::Ge, 0.0);
+            }
+        }
+        program
+    }
+
+    /// What a pattern weighs.
+    fn row(&self, f: &Filled) -> Vec<(Variable, f64)> {
+        let mut sums: BTreeMap<usize, f64> = BTreeMap::new();
+        for (k, n) in &f.of {
+            self.basis.of[*k].iter().for_each(|(c, share)| *sums.entry(*c).or_default() += share * *n as f64);
+        }
+        let mut row: Vec<(Variable, f64)> = sums.into_iter().map(|(c, n)| (self.weight[c], n)).collect();
+        row.extend(self.rent[f.stock].map(|r| (r, -1.0)));
+        row
+    }
+
+    /// No more than a pattern costs.
+    fn costs(&self, f: &Filled) -> f64 {
+        self.whole.cost[f.stock] as f64
+    }
+
+    fn add(&mut self, f: &Filled) {
+        self.problem.add_constraint(self.row(f), ComparisonOp::Le, self.costs(f));
+    }
+}
+
+/// The best weights so far.
+struct Best {
+    bound: u64,
+    rate: f64,
+    weights: Weights,
+    /// Between these and those of the program heavy rolls are sought: the program's own swing widely.
+    centre: Option<Vec<f64>>,
+}
+
+impl Best {
+    fn from(whole: &Whole, rough: Option<&Weights>) -> Self {
+        let none = Weights { of: Vec::new(), full: Vec::new() };
+        match rough {
+            None => Self { bound: 0, rate: 0.0, weights: none, centre: None },
+            Some(rough) => Self {
+                bound: bound::weighed(whole, &rough.of, |k| rough.full[k]),
+                rate: bound::rate(whole, &rough.of, |k| rough.full[k]),
+                weights: rough.clone(),
+                centre: Some(rough.each(whole)),
+            },
+        }
+    }
+
+    /// Rolls that are too heavy for a solution, sought near to the best weights; what is found on the way may be better.
+    fn too_heavy(&mut self, program: &Program, solution: &Solution, knapsack: &mut Knapsack) -> Vec<Filled> {
+        let whole = program.whole;
+        let at: Vec<f64> = program.weight.iter().map(|v| solution.var_value(*v).max(0.0)).collect();
+        let each = program.basis.of.iter();
+        let now: Vec<f64> = each.map(|of| of.iter().map(|(c, share)| at[*c] * share).sum()).collect();
+        let rented: Vec<f64> = program.rent.iter().map(|r| r.map_or(0.0, |r| solution.var_value(r))).collect();
+        let mut fresh = Vec::new();
+        for near in if self.centre.is_some() { &NEAR[..] } else { &[0.0] } {
+            let centred =
+                |(k, now): (usize, &f64)| self.centre.as_ref().map_or(*now, |c| near * c[k] + (1.0 - near) * now);
+            let value: Vec<u64> = now.iter().enumerate().map(|at| (centred(at) * SCALE) as u64).collect();
+            knapsack.weigh(whole, &value);
+            let full: Vec<u64> = whole.room.iter().map(|room| knapsack.best[*room]).collect();
+            let found = bound::rate(whole, &value, |k| full[k]);
+            fresh = knapsack.heavy(whole, &value);
+            if found > self.rate || self.weights.of.is_empty() {
+                self.rate = found;
+                self.bound = bound::weighed(whole, &value, |k| full[k]);
+                self.weights = Weights { of: value, full };
+                self.centre = self.centre.take().map(|_| self.weights.each(whole));
+            }
+            let slack = WORTH * program.top.max(1.0) + whole.size.len() as f64 / SCALE;
+            let weighs = |f: &Filled| f.of.iter().map(|(k, n)| now[*k] * *n as f64).sum::<f64>();
+            fresh.retain(|f| weighs(f) > program.costs(f) + rented[f.stock] + slack);
+            if !fresh.is_empty() {
+                break;
+            }
+        }
+        fresh
+    }
+}
+
 /// Weights by those of a basis, from patterns that are known: the program is asked, heavy rolls are sought near to the best weights so far,
 /// and those that are too heavy for it are added. The bound is that of the best weights, in whole numbers.
 fn weighed_by(
@@ -152,71 +261,14 @@ fn weighed_by(
     known.iter_mut().for_each(|f| f.of.sort_unstable());
     known.sort_by(|a, b| (a.stock, &a.of).cmp(&(b.stock, &b.of)));
     known.dedup();
-    // The dual: weights as heavy as they can be while no pattern weighs more than it costs; rolls on hand have a rent instead.
-    let mut problem = Problem::new(OptimizationDirection::Maximize);
-    let top = whole.cost.iter().copied().max().unwrap_or(1) as f64;
-    let mut count = vec![0.0; basis.corners];
-    for (of, n) in basis.of.iter().zip(&whole.count) {
-        of.iter().for_each(|(c, share)| count[*c] += share * *n as f64);
-    }
-    let weight: Vec<Variable> = count.iter().map(|n| problem.add_var(*n, (0.0, top))).collect();
-    let rent: Vec<Option<Variable>> =
-        whole.on_hand.iter().map(|n| n.map(|n| problem.add_var(-(n as f64), (0.0, f64::INFINITY)))).collect();
-    let row = |f: &Filled| {
-        let mut sums: BTreeMap<usize, f64> = BTreeMap::new();
-        for (k, n) in &f.of {
-            basis.of[*k].iter().for_each(|(c, share)| *sums.entry(*c).or_default() += share * *n as f64);
-        }
-        let mut row: Vec<(Variable, f64)> = sums.into_iter().map(|(c, n)| (weight[c], n)).collect();
-        row.extend(rent[f.stock].map(|r| (r, -1.0)));
-        row
-    };
-    for f in &known {
-        problem.add_constraint(row(f), ComparisonOp::Le, whole.cost[f.stock] as f64);
-    }
-    if order == Order::Kept {
-        for pair in weight.windows(2) {
-            problem.add_constraint([(pair[0], 1.0), (pair[1], -1.0)], ComparisonOp::Ge, 0.0);
-        }
-    }
-    let mut solution = solved(&mut problem, stop)?;
-    let mut weights = Weights { of: Vec::new(), full: Vec::new() };
-    let (mut best, mut rate) = (0, 0.0);
-    if let Some(rough) = rough {
-        best = bound::weighed(whole, &rough.of, |k| rough.full[k]);
-        rate = bound::rate(whole, &rough.of, |k| rough.full[k]);
-        weights.clone_from(rough);
-    }
-    // Between the best weights so far and those of the program, near to the best: the program's own swing widely.
-    let mut centre: Option<Vec<f64>> = rough.map(|w| w.each(whole));
+    let mut program = Program::new(whole, basis, &known, order);
+    let mut solution = solved(&mut program.problem, stop)?;
+    let mut best = Best::from(whole, rough);
     let mut knapsack = Knapsack::new(whole);
     'rounds: for _ in 0..ROUNDS {
-        let at: Vec<f64> = weight.iter().map(|v| solution.var_value(*v).max(0.0)).collect();
-        let now: Vec<f64> = basis.of.iter().map(|of| of.iter().map(|(c, share)| at[*c] * share).sum()).collect();
-        let rented: Vec<f64> = rent.iter().map(|r| r.map_or(0.0, |r| solution.var_value(r))).collect();
-        let mut fresh = Vec::new();
-        for near in if centre.is_some() { &NEAR[..] } else { &[0.0] } {
-            let centred = |(k, now): (usize, &f64)| centre.as_ref().map_or(*now, |c| near * c[k] + (1.0 - near) * now);
-            let value: Vec<u64> = now.iter().enumerate().map(|at| (centred(at) * SCALE) as u64).collect();
-            knapsack.weigh(whole, &value);
-            let full: Vec<u64> = whole.room.iter().map(|room| knapsack.best[*room]).collect();
-            let found = bound::rate(whole, &value, |k| full[k]);
-            fresh = knapsack.heavy(whole, &value);
-            if found > rate || weights.of.is_empty() {
-                rate = found;
-                best = bound::weighed(whole, &value, |k| full[k]);
-                weights = Weights { of: value, full };
-                centre = centre.map(|_| weights.each(whole));
-            }
-            let slack = WORTH * top.max(1.0) + whole.size.len() as f64 / SCALE;
-            let weighs = |f: &Filled| f.of.iter().map(|(k, n)| now[*k] * *n as f64).sum::<f64>();
-            fresh.retain(|f| weighs(f) > whole.cost[f.stock] as f64 + rented[f.stock] + slack);
-            if !fresh.is_empty() {
-                break;
-            }
-        }
-        let hopeless = (solution.objective() - 1e-6).ceil() <= best as f64;
-        if fresh.is_empty() || hopeless || best >= most || known.len() * basis.corners > LARGEST || stop() {
+        let fresh = best.too_heavy(&program, &solution, &mut knapsack);
+        let hopeless = (solution.objective() - 1e-6).ceil() <= best.bound as f64;
+        if fresh.is_empty() || hopeless || best.bound >= most || known.len() * basis.corners > LARGEST || stop() {
             break;
         }
         let anew = fresh.len() > SINGLY;
@@ -224,9 +276,8 @@ fn weighed_by(
             if stop() {
                 break;
             }
-            let costs = whole.cost[f.stock] as f64;
-            problem.add_constraint(row(&f), ComparisonOp::Le, costs);
-            let with_it = row(&f);
+            program.add(&f);
+            let (with_it, costs) = (program.row(&f), program.costs(&f));
             known.push(f);
             if !anew {
                 let outcome = solution.add_constraint(with_it, ComparisonOp::Le, costs).ok()?;
@@ -235,11 +286,11 @@ fn weighed_by(
             }
         }
         if anew {
-            let Some(next) = solved(&mut problem, stop) else { break };
+            let Some(next) = solved(&mut program.problem, stop) else { break };
             solution = next;
         }
     }
-    Some(Columns { patterns: known, bound: best, weights })
+    Some(Columns { patterns: known, bound: best.bound, weights: best.weights })
 }
 
 /// The best solution, from nothing; `None` where there is none, or where it was stopped.
@@ -352,82 +403,87 @@ struct Begun {
     asked: Vec<(usize, f64)>,
 }
 
-/// Packs by patterns: as many of each as the linear program asks in full and those it asks most of, the rest anew. Where the rest can no
-/// longer be had at the bound it goes back some steps, ever so often more of them, and takes others. `settle` packs a rest in another way.
-pub(super) fn dive(
-    whole: &Whole,
-    known: Columns,
+/// What was seen where a packing stands.
+enum Seen {
+    /// It is as good as it can be, or was stopped.
+    Ends,
+    /// From here the bound cannot be reached.
+    DeadEnd,
+    /// It goes on by the patterns asked for.
+    GoesOn,
+}
+
+/// Packing by patterns, as far as it has come.
+struct Dive<'a, S> {
+    whole: &'a Whole,
+    weights: Weights,
     bound: u64,
-    settle: impl Fn(&Whole, Vec<Filled>, u64, &Weights) -> Vec<Filled>,
-    stop: &(dyn Fn() -> bool + Sync),
-) -> Option<Vec<Filled>> {
-    let cost = |filled: &[Filled]| filled.iter().map(|f| whole.cost[f.stock]).sum::<u64>();
-    let Columns { patterns, weights, .. } = known;
-    let start = Begun {
-        left: whole.count.clone(),
-        on_hand: whole.on_hand.clone(),
-        out: Vec::new(),
-        patterns: Rc::new(patterns),
-        asked: Vec::new(),
-    };
-    let mut begun = vec![start];
-    let mut best: Option<Vec<Filled>> = None;
-    let mut dice = fill::Dice::new(1);
-    let (mut dead_ends, mut looked) = (0_u32, 0);
-    let mut first = true;
-    while let Some(mut at) = begun.pop() {
-        let all = Whole { count: at.left.clone(), on_hand: at.on_hand.clone(), ..whole.clone() };
-        let (rest, kept) = all.of_kinds(&at.left);
-        if at.asked.is_empty() {
-            looked += if first { 1 } else { (rest.size.len() / LOOKED_AT).pow(2) + 1 };
-            let weights = Weights { of: kept.iter().map(|k| weights.of[*k]).collect(), full: weights.full.clone() };
-            let named = |f: &Filled| Filled { of: f.of.iter().map(|(k, n)| (kept[*k], *n)).collect(), ..f.clone() };
-            let tail = one_after_another(&rest, &rest.count);
-            let tail = settle(&rest, tail, bound.saturating_sub(cost(&at.out)), &weights);
-            // What only rolls on hand could hold may have lost them.
-            let placed: usize = tail.iter().flat_map(|f| &f.of).map(|(_, n)| n).sum();
-            let ends = (placed == rest.count.iter().sum::<usize>()).then(|| cost(&at.out) + cost(&tail));
-            if ends.is_some_and(|ends| best.as_ref().is_none_or(|b| ends < cost(b))) {
-                best = Some(at.out.iter().cloned().chain(tail.iter().map(named)).collect());
-            }
-            if ends.is_some_and(|ends| ends <= bound) || looked > LOOKS || stop() {
-                break;
-            }
-            let mut reachable = true;
-            if !std::mem::take(&mut first) {
-                let mut place = vec![None; whole.size.len()];
-                kept.iter().enumerate().for_each(|(i, k)| place[*k] = Some(i));
-                let fits = |f: &Filled| {
-                    let there = |(k, n): &(usize, usize)| Some((place[*k].filter(|i| rest.count[*i] >= *n)?, *n));
-                    Some(Filled { stock: f.stock, of: f.of.iter().map(there).collect::<Option<_>>()? })
-                };
-                let rough = Columns { patterns: at.patterns.iter().filter_map(fits).collect(), bound: 0, weights };
-                let Some(more) = refine(&rest, rough, &tail, Order::Free, stop) else { break };
-                reachable = cost(&at.out) + more.bound <= bound;
-                at.patterns = Rc::new(more.patterns.iter().map(named).collect());
-            }
-            if reachable {
-                let Some(asked) = amounts(&all, &at.patterns, stop) else { break };
-                at.asked = asked.into_iter().enumerate().filter(|(_, x)| *x > 1e-6).collect();
-            }
-            if at.asked.is_empty() {
-                dead_ends += 1;
-                begun.truncate(begun.len().saturating_sub(1 << dead_ends.trailing_zeros() >> 1).max(1));
-                continue;
-            }
+    settle: S,
+    stop: &'a (dyn Fn() -> bool + Sync),
+    best: Option<Vec<Filled>>,
+    dice: fill::Dice,
+    dead_ends: u32,
+    looked: usize,
+    first: bool,
+}
+
+impl<S: Fn(&Whole, Vec<Filled>, u64, &Weights) -> Vec<Filled>> Dive<'_, S> {
+    fn cost(&self, filled: &[Filled]) -> u64 {
+        filled.iter().map(|f| self.whole.cost[f.stock]).sum()
+    }
+
+    /// Packs the rest in another way, and asks how often each pattern is to be taken. `rest` is what is left of `all`, by the kinds `kept`.
+    fn look(&mut self, at: &mut Begun, all: &Whole, (rest, kept): (&Whole, &[usize])) -> Seen {
+        self.looked += if self.first { 1 } else { (rest.size.len() / LOOKED_AT).pow(2) + 1 };
+        let weights =
+            Weights { of: kept.iter().map(|k| self.weights.of[*k]).collect(), full: self.weights.full.clone() };
+        let named = |f: &Filled| Filled { of: f.of.iter().map(|(k, n)| (kept[*k], *n)).collect(), ..f.clone() };
+        let tail = one_after_another(rest, &rest.count);
+        let tail = (self.settle)(rest, tail, self.bound.saturating_sub(self.cost(&at.out)), &weights);
+        // What only rolls on hand could hold may have lost them.
+        let placed: usize = tail.iter().flat_map(|f| &f.of).map(|(_, n)| n).sum();
+        let ends = (placed == rest.count.iter().sum::<usize>()).then(|| self.cost(&at.out) + self.cost(&tail));
+        if ends.is_some_and(|ends| self.best.as_ref().is_none_or(|b| ends < self.cost(b))) {
+            self.best = Some(at.out.iter().cloned().chain(tail.iter().map(named)).collect());
         }
-        // As often as it is asked in full, and some of those that are asked for most.
-        let noise = if dead_ends > 0 { NOISE } else { 0.0 };
-        let mut by: Vec<(f64, usize, f64)> = at.asked.iter().map(|(i, x)| (x + noise * dice.share(), *i, *x)).collect();
+        if ends.is_some_and(|ends| ends <= self.bound) || self.looked > LOOKS || (self.stop)() {
+            return Seen::Ends;
+        }
+        let mut reachable = true;
+        if !std::mem::take(&mut self.first) {
+            let mut place = vec![None; self.whole.size.len()];
+            kept.iter().enumerate().for_each(|(i, k)| place[*k] = Some(i));
+            let fits = |f: &Filled| {
+                let there = |(k, n): &(usize, usize)| Some((place[*k].filter(|i| rest.count[*i] >= *n)?, *n));
+                Some(Filled { stock: f.stock, of: f.of.iter().map(there).collect::<Option<_>>()? })
+            };
+            let rough = Columns { patterns: at.patterns.iter().filter_map(fits).collect(), bound: 0, weights };
+            let Some(more) = refine(rest, rough, &tail, Order::Free, self.stop) else { return Seen::Ends };
+            reachable = self.cost(&at.out) + more.bound <= self.bound;
+            at.patterns = Rc::new(more.patterns.iter().map(named).collect());
+        }
+        if reachable {
+            let Some(asked) = amounts(all, &at.patterns, self.stop) else { return Seen::Ends };
+            at.asked = asked.into_iter().enumerate().filter(|(_, x)| *x > 1e-6).collect();
+        }
+        if at.asked.is_empty() { Seen::DeadEnd } else { Seen::GoesOn }
+    }
+
+    /// Takes each pattern as often as it is asked in full, and some of those that are asked for most; `None` where none is taken. `kinds` is how
+    /// many are left.
+    fn further(&mut self, at: &Begun, kinds: usize) -> Option<Begun> {
+        let noise = if self.dead_ends > 0 { NOISE } else { 0.0 };
+        let mut by: Vec<(f64, usize, f64)> =
+            at.asked.iter().map(|(i, x)| (x + noise * self.dice.share(), *i, *x)).collect();
         by.sort_by(|a, b| b.0.total_cmp(&a.0).then(a.1.cmp(&b.1)));
         let rolls: f64 = by.iter().map(|(_, _, x)| x).sum();
         let in_full = |x: f64| (x + 1e-6).floor();
         let all_in_full: f64 = by.iter().map(|(_, _, x)| in_full(*x)).sum();
-        let so_many = rolls * (1.0 - AFTER_ONE as f64 / rest.size.len() as f64);
+        let so_many = rolls * (1.0 - AFTER_ONE as f64 / kinds as f64);
         let mut more = (AT_ONCE * (rolls - all_in_full)).max(so_many - all_in_full).ceil() as usize;
         let (mut left, mut on_hand, mut out) = (at.left.clone(), at.on_hand.clone(), at.out.clone());
         for (_, i, x) in by {
-            let left_out = dead_ends > 0 && dice.share() < LEFT_OUT;
+            let left_out = self.dead_ends > 0 && self.dice.share() < LEFT_OUT;
             let full = if left_out { 0 } else { in_full(x) as usize };
             let up = usize::from(more > 0 && x - in_full(x) > LIKELY || full == 0 && out.len() == at.out.len());
             more -= up.min(more);
@@ -442,13 +498,52 @@ pub(super) fn dive(
                 out.push(f.clone());
             }
         }
-        if out.len() > at.out.len() {
-            let patterns = Rc::clone(&at.patterns);
+        let patterns = Rc::clone(&at.patterns);
+        (out.len() > at.out.len()).then(|| Begun { left, on_hand, out, patterns, asked: Vec::new() })
+    }
+}
+
+/// Packs by patterns: as many of each as the linear program asks in full and those it asks most of, the rest anew. Where the rest can no
+/// longer be had at the bound it goes back some steps, ever so often more of them, and takes others. `settle` packs a rest in another way.
+pub(super) fn dive(
+    whole: &Whole,
+    known: Columns,
+    bound: u64,
+    settle: impl Fn(&Whole, Vec<Filled>, u64, &Weights) -> Vec<Filled>,
+    stop: &(dyn Fn() -> bool + Sync),
+) -> Option<Vec<Filled>> {
+    let Columns { patterns, weights, .. } = known;
+    let start = Begun {
+        left: whole.count.clone(),
+        on_hand: whole.on_hand.clone(),
+        out: Vec::new(),
+        patterns: Rc::new(patterns),
+        asked: Vec::new(),
+    };
+    let mut begun = vec![start];
+    let (best, dice) = (None, fill::Dice::new(1));
+    let mut dive = Dive { whole, weights, bound, settle, stop, best, dice, dead_ends: 0, looked: 0, first: true };
+    while let Some(mut at) = begun.pop() {
+        let all = Whole { count: at.left.clone(), on_hand: at.on_hand.clone(), ..whole.clone() };
+        let (rest, kept) = all.of_kinds(&at.left);
+        if at.asked.is_empty() {
+            match dive.look(&mut at, &all, (&rest, &kept)) {
+                Seen::Ends => break,
+                Seen::DeadEnd => {
+                    dive.dead_ends += 1;
+                    let back = 1 << dive.dead_ends.trailing_zeros() >> 1;
+                    begun.truncate(begun.len().saturating_sub(back).max(1));
+                    continue;
+                }
+                Seen::GoesOn => {}
+            }
+        }
+        if let Some(next) = dive.further(&at, rest.size.len()) {
             begun.push(at);
-            begun.push(Begun { left, on_hand, out, patterns, asked: Vec::new() });
+            begun.push(next);
         }
     }
-    best
+    dive.best
 }
 
 /// How often each pattern is cut in the cheapest mixture.

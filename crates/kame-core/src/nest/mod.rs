@@ -315,13 +315,13 @@ fn gcd(a: i64, b: i64) -> i64 {
     if b == 0 { a } else { gcd(b, a % b) }
 }
 
-struct Found {
+struct Packed {
     filled: Vec<Filled>,
     bound: usize,
     outcome: Outcome,
 }
 
-impl Found {
+impl Packed {
     /// With rolls of which each is needed besides; kinds are named by `kept`.
     fn with(self, more: Vec<Filled>, kept: &[usize]) -> Self {
         let bound = self.bound + more.len();
@@ -336,7 +336,7 @@ fn named(filled: Vec<Filled>, kept: &[usize]) -> impl Iterator<Item = Filled> {
 }
 
 /// Fills first, then, where a gap is left, columns; each time the better of what is known stays.
-fn search(packing: &Whole, relaxed: &Whole, cutting: &Cutting) -> Found {
+fn search(packing: &Whole, relaxed: &Whole, cutting: &Cutting) -> Packed {
     let cost = |filled: &[Filled]| filled.iter().map(|f| packing.cost[f.stock]).sum::<u64>();
     let cheapest = packing.to_buy().map(|k| packing.cost[k]).min().unwrap_or(1).max(1);
     let said = |filled: Vec<Filled>, bound: u64, known: bool| {
@@ -347,7 +347,7 @@ fn search(packing: &Whole, relaxed: &Whole, cutting: &Cutting) -> Found {
             (_, false) => Outcome::Heuristic,
         };
         let dearest = packing.to_buy().map(|k| packing.cost[k]).max().unwrap_or(1).max(1);
-        Found { filled, bound: usize::try_from(bound.div_ceil(dearest)).unwrap_or(0), outcome }
+        Packed { filled, bound: usize::try_from(bound.div_ceil(dearest)).unwrap_or(0), outcome }
     };
     let mut bound = bound::simple(relaxed);
     let mut best = fill::one_after_another(packing, &packing.count);

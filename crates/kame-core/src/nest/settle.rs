@@ -20,7 +20,8 @@ const TOGETHER: usize = 3;
 
 /// How it cools: heat at the start and at the end, by the room to spare on each roll; and what weighs more the longer a piece is.
 /// The second way serves where a few long pieces are left over that fit nowhere.
-const WAYS: [Way; 2] = [Way { from: 25.0, to: 0.2, long: 0.0 }, Way { from: 3.0, to: 0.1, long: 0.05 }];
+const WAYS: [SettleWay; 2] =
+    [SettleWay { from: 25.0, to: 0.2, long: 0.0 }, SettleWay { from: 3.0, to: 0.1, long: 0.05 }];
 
 /// How long it is tried.
 #[derive(Clone, Copy, PartialEq, Eq)]
@@ -32,7 +33,7 @@ pub(super) enum Pace {
 }
 
 #[derive(Clone, Copy)]
-struct Way {
+struct SettleWay {
     from: f64,
     to: f64,
     long: f64,
@@ -103,7 +104,7 @@ struct Settling<'a> {
     last: usize,
     filled: Vec<Filled>,
     over: Vec<(usize, usize)>,
-    way: Way,
+    way: SettleWay,
     steps: usize,
     dice: Dice,
 }

@@ -1,31 +1,38 @@
 //! What is hung on the whole wall: courses, panels or a coat, and what comes outside it later.
 
+use super::cards::{Facts, card};
 use super::hung::{Ways, minus, on_walls, step};
 use super::panels::{Joints, panel_steps, row_joints, substrate_joints, taped_sheathing};
 use super::{CutSize, Over, Part, Piece, Plan, Seal, Stretch, SurfaceId};
 use crate::job::{CornerKind, CornerSpec};
-use crate::kit::SEALANT;
+use crate::kit::named;
 use crate::layup::Bond;
 use crate::length::Length;
-use crate::plan::course::Course;
 use crate::profile::fig;
+use crate::recipe::expr::ExprError;
 use crate::recipe::schools::{BarrierKind, BarrierSpec, Feature};
 use crate::recipe::{FitOf, ReachSpec, Role};
 use crate::surface::{Interval, Rect};
-use crate::trade::{Act, Action, Band, Phase, Step, StepCard};
+use crate::trade::{Act, Action, Band, PieceId, Step};
 
 /// The barrier of one stretch as pieces, with its steps.
-pub fn barrier_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings: &[Rect], ways: Ways) -> Vec<Step> {
+pub fn barrier_steps(
+    plan: &mut Plan,
+    spec: &BarrierSpec,
+    s: usize,
+    openings: &[Rect],
+    ways: Ways,
+) -> Result<Vec<Step>, ExprError> {
     let mut steps = match spec.kind {
         BarrierKind::Courses => {
-            let taped = ways.sheathing.then(|| taped_sheathing(plan, spec, s, openings));
-            taped.into_iter().chain(course_steps(plan, spec, s, ways)).collect()
+            let taped = ways.sheathing.then(|| taped_sheathing(plan, spec, s, openings)).transpose()?;
+            taped.into_iter().chain(course_steps(plan, spec, s, ways)?).collect()
         }
-        BarrierKind::Panels => panel_steps(plan, spec, s, openings, ways),
-        BarrierKind::Coat => coat_steps(plan, spec, s, openings),
+        BarrierKind::Panels => panel_steps(plan, spec, s, openings, ways)?,
+        BarrierKind::Coat => coat_steps(plan, spec, s, openings)?,
     };
-    steps.extend(corner_step(plan, spec, s));
-    steps
+    steps.extend(corner_step(plan, spec, s)?);
+    Ok(steps)
 }
 
 /// What is measured at corners, and looked at before a coat; a test looks for both in the data.
@@ -33,63 +40,43 @@ const CORNER_CHECK: &str = "corner-wrap";
 const JOINTS_CHECK: &str = "joints-first";
 
 /// What is looked at where the wall turns and the barrier goes on.
-fn corner_step(plan: &mut Plan, spec: &BarrierSpec, s: usize) -> Option<Step> {
-    let wrap = plan.figures.length(fig::CORNER_WRAP);
-    let stretch = plan.stretches[s].clone();
-    let here = plan.corners.iter().filter(|c| stretch.rect.u0 < c.at && c.at < stretch.rect.u1);
+fn corner_step(plan: &mut Plan, spec: &BarrierSpec, s: usize) -> Result<Option<Step>, ExprError> {
+    let stretch = plan.walls.stretches[s].clone();
+    let here = plan.walls.corners.iter().filter(|c| stretch.rect.u0 < c.at && c.at < stretch.rect.u1);
     let names: Vec<&str> = here.map(|c| c.name.as_str()).collect();
     if names.is_empty() {
-        return None;
+        return Ok(None);
     }
-    let what = match spec.kind {
-        BarrierKind::Courses => format!(
-            "Turn every course at least {wrap} past the corner, creased tight, before the next length is lapped on."
-        ),
-        BarrierKind::Panels if spec.joint_bond == Bond::Full => {
-            "Tape each corner half to one side and half to the other, creased tight, bottom to top.".into()
-        }
-        BarrierKind::Panels | BarrierKind::Coat => {
-            let (side, mil) = (plan.figures.length(fig::CORNER_LIQUID), plan.figures.number(fig::JOINT_MIL));
-            let past = plan.figures.length(fig::BOND_BREAKER_PAST);
-            format!(
-                "Liquid flashing {side} to each side of the corner, {mil} mil wet, with the joints. Inside corners that move: bond-breaker tape in the corner, sealant over it and {past} past it on each side."
-            )
-        }
-    };
-    let card = StepCard {
-        what,
-        over: String::new(),
-        check: format!("At each corner ({}): nothing bridged or bulging, nothing short.", names.join(", ")),
-        why: "A corner works with the framing: what ends near it opens first.".into(),
-        caution: "Ladder at a corner: foot it on both sides, three points of contact.".into(),
-    };
+    let facts = Facts { words: vec![("corners", names.join(", "))], ..Facts::default() };
+    let card = card(plan, &stretch, spec, "corners", &facts)?;
     let mut acts = vec![(Act::Measure, "measure how far past the corner".to_owned())];
     if spec.kind == BarrierKind::Coat || spec.kind == BarrierKind::Panels && spec.joint_bond == Bond::Cured {
         acts.extend(moving_corners(plan, s));
     }
-    let mut corners = step(&stretch, "corners", Band::WallCorners, "Corners", Phase::Barrier, card, acts);
+    let mut corners = step(&stretch, "corners", card, acts);
     corners.actions[0].checks = vec![CORNER_CHECK.to_owned()];
-    Some(corners)
+    Ok(Some(corners))
 }
 
 /// Bond breaker and sealant in the inside corners of a stretch whose joints are treated by liquid.
 fn moving_corners(plan: &mut Plan, s: usize) -> Vec<(Act, String)> {
-    let stretch = plan.stretches[s].clone();
-    let (breaker, past) = (plan.figures.length(fig::BOND_BREAKER), plan.figures.length(fig::BOND_BREAKER_PAST));
+    let stretch = plan.walls.stretches[s].clone();
+    let (breaker, past) =
+        (plan.basis.figures.length(fig::BOND_BREAKER), plan.basis.figures.length(fig::BOND_BREAKER_PAST));
     let inside = |c: &&CornerSpec| c.kind == CornerKind::Inside && stretch.rect.u0 < c.at && c.at < stretch.rect.u1;
     let corners: Vec<(usize, Length)> =
-        plan.corners.iter().enumerate().filter(|(_, c)| inside(c)).map(|(n, c)| (n + 1, c.at)).collect();
+        plan.walls.corners.iter().enumerate().filter(|(_, c)| inside(c)).map(|(n, c)| (n + 1, c.at)).collect();
     let mut acts = Vec::new();
     for (n, at) in corners {
         let layers = [
-            ("bond-breaker", "bond breaker in inside corner", BOND_BREAKER, breaker, Bond::None),
-            ("corner-sealant", "sealant over inside corner", SEALANT, breaker + past + past, Bond::Full),
+            ("bond-breaker", "bond breaker in inside corner", named::BOND_BREAKER_TAPE, breaker, Bond::None),
+            ("corner-sealant", "sealant over inside corner", named::SEALANT, breaker + past + past, Bond::Full),
         ];
         for (id, name, product, wide, bond) in layers {
             let half = Length::from_units(wide.units() / 2);
             let top = stretch.rect.v1.min(stretch.outline.most_over(Interval { lo: at - half, hi: at + half }));
             let rect = Rect { u0: at - half, u1: at + half, v1: top, ..stretch.rect };
-            plan.pieces.push(Piece {
+            let piece = plan.pieces.push_and_get_key(Piece {
                 id: stretch.id(&format!("{id}-{n}")),
                 name: stretch.name(&format!("{name} {n}")),
                 role: Role::Joint,
@@ -102,7 +89,7 @@ fn moving_corners(plan: &mut Plan, s: usize) -> Vec<(Act, String)> {
                     length: rect.height(),
                     width: wide,
                     stock_width: wide,
-                    roll: Some(plan.figures.length(fig::TAPE_ROLL_LENGTH)),
+                    roll: Some(plan.basis.figures.length(fig::TAPE_ROLL_LENGTH)),
                     widest: None,
                     taken: None,
                 }),
@@ -110,7 +97,6 @@ fn moving_corners(plan: &mut Plan, s: usize) -> Vec<(Act, String)> {
                 stretch: s,
                 laying: None,
             });
-            let piece = plan.pieces.len() - 1;
             let name = plan.pieces[piece].name.clone();
             acts.push((Act::Place { piece, under: Vec::new() }, format!("lay the {name}")));
             if bond == Bond::Full {
@@ -120,9 +106,6 @@ fn moving_corners(plan: &mut Plan, s: usize) -> Vec<(Act, String)> {
     }
     acts
 }
-
-/// What keeps sealant from sticking in an inside corner.
-const BOND_BREAKER: &str = "Bond-breaker tape";
 
 /// What hangs outside the barrier.
 #[derive(Clone, Debug)]
@@ -139,18 +122,18 @@ pub fn cover_steps(
     spec: &BarrierSpec,
     s: usize,
     outside: Outside,
-    placed: &[(usize, Band)],
-) -> Vec<Step> {
+    placed: &[(PieceId, Band)],
+) -> Result<Vec<Step>, ExprError> {
     let holes = plan.openings.iter().filter(|o| o.feature != Feature::Line);
-    let free: Vec<Rect> = holes.map(|o| o.rect).chain(plan.outline.air()).collect();
+    let free: Vec<Rect> = holes.map(|o| o.rect).chain(plan.walls.outline.air()).collect();
     let mut steps = Vec::new();
     if let Some(product) = &outside.second {
-        steps.push(second_layer(plan, (spec, product), s, &free, placed));
+        steps.push(second_layer(plan, (spec, product), s, &free, placed)?);
     }
     if outside.boards {
-        steps.push(insulation(plan, s, &free, placed));
+        steps.push(insulation(plan, spec, s, &free, placed)?);
     }
-    steps
+    Ok(steps)
 }
 
 /// The foot and top of each course of a second layer: those of the barrier, or where that has none as wide as rolls are.
@@ -158,7 +141,8 @@ fn second_courses(plan: &Plan, stretch: &Stretch) -> Vec<(Length, Length)> {
     if !stretch.courses.courses.is_empty() {
         return stretch.courses.courses.iter().map(|c| (c.bottom, c.top)).collect();
     }
-    let (roll, lap) = (plan.figures.length(fig::BARRIER_ROLL_WIDTH), plan.figures.length(fig::LAP_HORIZONTAL));
+    let (roll, lap) =
+        (plan.basis.figures.length(fig::BARRIER_ROLL_WIDTH), plan.basis.figures.length(fig::LAP_HORIZONTAL));
     let (rise, wall) = ((roll - lap).max(Length::inch(1)), stretch.rect);
     let feet =
         std::iter::successors(Some(wall.v0), |v| Some(*v + rise)).take_while(|v| *v == wall.v0 || *v + lap < wall.v1);
@@ -171,12 +155,12 @@ fn second_layer(
     (spec, product): (&BarrierSpec, &str),
     s: usize,
     free: &[Rect],
-    placed: &[(usize, Band)],
-) -> Step {
-    let stretch = plan.stretches[s].clone();
+    placed: &[(PieceId, Band)],
+) -> Result<Step, ExprError> {
+    let stretch = plan.walls.stretches[s].clone();
     let mut acts = Vec::new();
     let mut below = None;
-    let paper = product == PAPER;
+    let paper = product == named::PLASTER_PAPER;
     let layer = if paper { "outer paper" } else { "outer sheet" };
     for (n, (bottom, top)) in second_courses(plan, &stretch).into_iter().enumerate() {
         let rect = Rect { v0: bottom, v1: top, ..stretch.rect };
@@ -192,8 +176,8 @@ fn second_layer(
         let cut = CutSize {
             length: rect.width(),
             width: rect.height(),
-            stock_width: plan.figures.length(fig::BARRIER_ROLL_WIDTH),
-            roll: Some(plan.figures.length(fig::BARRIER_ROLL_LENGTH)),
+            stock_width: plan.basis.figures.length(fig::BARRIER_ROLL_WIDTH),
+            roll: Some(plan.basis.figures.length(fig::BARRIER_ROLL_LENGTH)),
             widest: None,
             taken: None,
         };
@@ -211,31 +195,31 @@ fn second_layer(
         }
         acts.push((Act::Place { piece, under: Vec::new() }, format!("hang the {}", plan.pieces[piece].name)));
     }
-    let held = if paper { "fasten the outer paper with the lath" } else { "fasten the outer sheet near the studs" };
-    acts.push((Act::Fasten, held.into()));
-    let card = StepCard {
-        what: "Hang the outer layer from the bottom up, cut round the frames, over all flashings. Leave the lower edge of each opening free.".into(),
-        over: format!("Over the {} and every flashing.", spec.name),
-        check: "Shingled; nothing sealed below the openings; both layers lap the same way.".into(),
-        why: if paper {
-            "Plaster bonds to the outer layer; the inner one stays free to drain.".into()
-        } else {
-            "The outer sheet bears the light; the barrier behind it stays in the dark.".into()
-        },
-        caution: spec.caution.clone(),
-    };
-    let title = if paper { "Outer layer of paper" } else { "Outer layer of dark sheet" };
-    step(&stretch, "second", Band::SecondLayer, title, Phase::Cover, card, acts)
+    let facts = Facts { answers: vec![("paper", yes_or_no(paper))], ..Facts::default() };
+    let card = card(plan, &stretch, spec, "second", &facts)?;
+    acts.push((Act::Fasten, card.fasten.clone()));
+    Ok(step(&stretch, "second", card, acts))
+}
+
+/// As cards name it.
+fn yes_or_no(so: bool) -> &'static str {
+    if so { "yes" } else { "no" }
 }
 
 /// Boards outside the finished barrier.
-fn insulation(plan: &mut Plan, s: usize, free: &[Rect], placed: &[(usize, Band)]) -> Step {
-    let stretch = plan.stretches[s].clone();
+fn insulation(
+    plan: &mut Plan,
+    spec: &BarrierSpec,
+    s: usize,
+    free: &[Rect],
+    placed: &[(PieceId, Band)],
+) -> Result<Step, ExprError> {
+    let stretch = plan.walls.stretches[s].clone();
     let mut free = free.to_vec();
     free.extend(plan.fits.iter().filter(|f| f.of == FitOf::Cover).flat_map(|f| &f.away).copied());
     let mut acts = Vec::new();
-    let furring = |(p, _): &&(usize, Band)| plan.pieces[*p].role == Role::Furring && plan.pieces[*p].stretch == s;
-    let furring: Vec<usize> = placed.iter().filter(furring).map(|(p, _)| *p).collect();
+    let furring = |(p, _): &&(PieceId, Band)| plan.pieces[*p].role == Role::Furring && plan.pieces[*p].stretch == s;
+    let furring: Vec<PieceId> = placed.iter().filter(furring).map(|(p, _)| *p).collect();
     for (row, column, rect) in boards_of(plan, &stretch) {
         let piece = cover(
             plan,
@@ -243,7 +227,7 @@ fn insulation(plan: &mut Plan, s: usize, free: &[Rect], placed: &[(usize, Band)]
             stretch.id(&format!("insulation-{row}-{column}")),
             stretch.name(&format!("insulation board {row}.{column}")),
             format!("V{column}"),
-            INSULATION,
+            named::INSULATION_BOARD,
             minus(rect, &free),
         );
         let parts = plan.pieces[piece].regions.iter().map(|(_, r)| *r);
@@ -272,38 +256,22 @@ fn insulation(plan: &mut Plan, s: usize, free: &[Rect], placed: &[(usize, Band)]
         let how = if under.is_empty() { "hang" } else { "slide in" };
         acts.push((Act::Place { piece, under }, format!("{how} the {}", plan.pieces[piece].name)));
     }
-    if furring.is_empty() {
-        acts.push((Act::Fasten, "two temporary fasteners each with washers of at least 2 in".to_owned()));
-    } else {
-        acts.push((Act::Fasten, "through the furring, once the course behind it is in".to_owned()));
-    }
-    let card = StepCard {
-        what: if furring.is_empty() {
-            "Boards from the bottom up, joints tight and staggered, free round the openings and over the heads.".into()
-        } else {
-            "Boards slid in behind the furring from the bottom up, course by course, joints tight and staggered, free round the openings and over the heads.".into()
-        },
-        over: "Over the finished barrier and flashings.".into(),
-        check: "Barrier photographed before it is hidden; studs marked on it.".into(),
-        why: "The plane stays at the sheathing; the boards only shed and warm.".into(),
-        caution: "Boards are sails: two temporary fasteners each at once. Saw dust: mask.".into(),
-    };
-    step(&stretch, "insulation", Band::Insulation, "Insulation boards", Phase::Cover, card, acts)
+    let facts = Facts { answers: vec![("furred", yes_or_no(!furring.is_empty()))], ..Facts::default() };
+    let card = card(plan, &stretch, spec, "insulation", &facts)?;
+    acts.push((Act::Fasten, card.fasten.clone()));
+    Ok(step(&stretch, "insulation", card, acts))
 }
 
-/// The paper that plaster holds on.
-const PAPER: &str = "Plaster paper, 10-minute, 5 perm";
-/// What insulation outside is of.
-const INSULATION: &str = "Insulation board";
 /// No more boards than this are laid on one stretch, each for itself.
 const MOST_BOARDS: i64 = 4000;
 
 /// Boards on a stretch, lying in rows from the foot up, their upright joints off opening corners and off those of the row below: row and
 /// number from 1, and where each lies up to the top of the wall.
 fn boards_of(plan: &Plan, stretch: &Stretch) -> Vec<(usize, usize, Rect)> {
-    let sold = plan.products.iter().find(|p| p.name == INSULATION);
+    let sold = plan.product(named::INSULATION_BOARD);
     let size = sold.and_then(|p| p.sizes.iter().find_map(|s| Some((s.length?, s.width?))));
-    let (long, high) = size.unwrap_or((plan.figures.length(fig::PANEL_LENGTH), plan.figures.length(fig::PANEL_WIDTH)));
+    let (long, high) =
+        size.unwrap_or((plan.basis.figures.length(fig::PANEL_LENGTH), plan.basis.figures.length(fig::PANEL_WIDTH)));
     let wall = stretch.rect;
     // Boards as small as that are counted by area and not drawn.
     if wall.width().units() / long.units().max(1) * (wall.height().units() / high.units().max(1)) > MOST_BOARDS {
@@ -329,17 +297,17 @@ fn boards_of(plan: &Plan, stretch: &Stretch) -> Vec<(usize, usize, Rect)> {
 }
 
 /// Required overs of a cover over everything that is placed before it and that it meets.
-fn hangs_over(plan: &mut Plan, cover: usize, placed: &[(usize, Band)], band: Band, fault: &str, because: &str) {
-    let meets = |p: usize| {
+fn hangs_over(plan: &mut Plan, cover: PieceId, placed: &[(PieceId, Band)], band: Band, fault: &str, because: &str) {
+    let meets = |p: PieceId| {
         let (a, b) = (&plan.pieces[cover].regions, &plan.pieces[p].regions);
         a.iter().any(|(on, r)| b.iter().any(|(other, q)| on == other && r.overlaps(*q)))
     };
     // What it is tucked under lies over it.
     let fitted =
-        |p: &usize| plan.fits.iter().any(|f| f.of == FitOf::Cover && f.tuck.iter().any(|(under, _)| under == p));
-    let tucked = |p: &usize| fitted(p) || plan.pieces[*p].role == Role::Furring;
+        |p: &PieceId| plan.fits.iter().any(|f| f.of == FitOf::Cover && f.tuck.iter().any(|(under, _)| under == p));
+    let tucked = |p: &PieceId| fitted(p) || plan.pieces[*p].role == Role::Furring;
     let met = placed.iter().filter(|(p, when)| *when < band && meets(*p)).map(|(p, _)| *p);
-    let (uppers, lowers): (Vec<usize>, Vec<usize>) = met.partition(tucked);
+    let (uppers, lowers): (Vec<PieceId>, Vec<PieceId>) = met.partition(tucked);
     plan.overs.extend(uppers.into_iter().map(|upper| Over {
         upper: Part::Piece(upper),
         lower: Part::Piece(cover),
@@ -364,7 +332,7 @@ fn cover(
     letter: String,
     product: &str,
     regions: Vec<(SurfaceId, Rect)>,
-) -> usize {
+) -> PieceId {
     let product = product.to_owned();
     let piece = Piece {
         id,
@@ -380,11 +348,10 @@ fn cover(
         stretch: s,
         laying: None,
     };
-    plan.pieces.push(piece);
-    plan.pieces.len() - 1
+    plan.pieces.push_and_get_key(piece)
 }
 
-fn over(upper: usize, lower: usize) -> Over {
+fn over(upper: PieceId, lower: PieceId) -> Over {
     Over {
         upper: Part::Piece(upper),
         lower: Part::Piece(lower),
@@ -395,11 +362,11 @@ fn over(upper: usize, lower: usize) -> Over {
 }
 
 /// The courses as pieces, one step each, with the laps they need.
-fn course_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, ways: Ways) -> Vec<Step> {
-    let figures = plan.figures.clone();
-    let stretch = plan.stretches[s].clone();
+fn course_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, ways: Ways) -> Result<Vec<Step>, ExprError> {
+    let figures = plan.basis.figures.clone();
+    let stretch = plan.walls.stretches[s].clone();
     let mut steps = Vec::new();
-    let mut below: Vec<usize> = Vec::new();
+    let mut below: Vec<PieceId> = Vec::new();
     for (n, course) in stretch.courses.courses.iter().enumerate() {
         let mut here = Vec::new();
         for (k, run) in course.runs.iter().enumerate() {
@@ -432,11 +399,10 @@ fn course_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, ways: Ways) -> Ve
                 stretch: s,
                 laying: None,
             };
-            let index = plan.pieces.len();
-            plan.pieces.push(piece);
+            let index = plan.pieces.push_and_get_key(piece);
             // What is turned round the corner at which the walls began lies over the first length there.
             let first = here.first().filter(|_| run.right > stretch.rect.u1);
-            let beside: Vec<usize> = here.last().into_iter().chain(first).copied().collect();
+            let beside: Vec<PieceId> = here.last().into_iter().chain(first).copied().collect();
             plan.overs.extend(beside.into_iter().map(|lower| over(index, lower)));
             plan.overs.extend(below.iter().map(|b| match ways.downward {
                 false => over(index, *b),
@@ -447,10 +413,9 @@ fn course_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, ways: Ways) -> Ve
             }));
             here.push(index);
         }
-        let mut hung = course_step(plan, spec, &stretch, course, n, &here);
-        if ways.downward {
-            let highest = n + 1 == stretch.courses.courses.len();
-            smear_top(plan, &mut hung, course.top, if highest { &[] } else { &here });
+        let mut hung = course_step(plan, spec, &stretch, n, &here)?;
+        if ways.downward && n + 1 < stretch.courses.courses.len() {
+            smear_top(plan, &mut hung, course.top, &here);
         }
         steps.push(hung);
         below = here;
@@ -458,22 +423,15 @@ fn course_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, ways: Ways) -> Ve
     if ways.downward {
         steps.reverse();
     }
-    steps.extend(ways.taped.then(|| lap_tapes(plan, spec, s)).flatten());
-    steps
+    if ways.taped {
+        steps.extend(lap_tapes(plan, spec, s)?);
+    }
+    Ok(steps)
 }
 
-/// Turns the step of a course that is hung over the one above: a smear along its top edge is what keeps water out there.
-fn smear_top(plan: &mut Plan, step: &mut Step, top: Length, pieces: &[usize]) {
-    let (lap, bead) = (plan.figures.length(fig::LAP_HORIZONTAL), plan.figures.length(fig::BED_BEAD));
-    step.card.why =
-        "Hung from the top down nothing is walked on twice; each lap is a reverse lap that lives by its smear.".into();
-    if pieces.is_empty() {
-        step.card.over = String::new();
-        return;
-    }
-    step.card.over = format!("Over the lower edge of the course above by {lap}.");
-    step.card.what = format!("{} Smear its top edge with sealant over its whole length.", step.card.what);
-    step.card.check = format!("{} Smear without a gap, tooled to a feather.", step.card.check);
+/// Smears the top edge of a course that is hung over the one above: that is what keeps water out there.
+fn smear_top(plan: &mut Plan, step: &mut Step, top: Length, pieces: &[PieceId]) {
+    let bead = plan.basis.figures.length(fig::BED_BEAD);
     for &piece in pieces {
         let along = plan.pieces[piece].regions.iter().map(|(_, r)| *r).filter(|r| r.v1 == top);
         let rects: Vec<(SurfaceId, Rect)> = along.map(|r| (SurfaceId::WALL, Rect { v0: top - bead, ..r })).collect();
@@ -484,21 +442,22 @@ fn smear_top(plan: &mut Plan, step: &mut Step, top: Length, pieces: &[usize]) {
             behind: piece,
             reach: ReachSpec::After,
             fault: "F01".into(),
-            product: SEALANT.into(),
+            product: named::SEALANT.into(),
             rod: false,
             rects,
         };
         let label = format!("smear the top edge of the {}", p.name);
         let id = format!("{}/{}", step.id, step.actions.len() + 1);
-        step.actions.push(Action { id, act: Act::Seal { seal: plan.seals.len() }, label, checks: Vec::new() });
+        step.actions.push(Action { id, act: Act::Seal { seal: plan.seals.next_key() }, label, checks: Vec::new() });
         plan.seals.push(seal);
     }
 }
 
 /// Tape over the lower edge of every course but the first, half on each.
-fn lap_tapes(plan: &mut Plan, spec: &BarrierSpec, s: usize) -> Option<Step> {
-    let stretch = plan.stretches[s].clone();
-    let (width, roll) = (plan.figures.length(fig::JOINT_TAPE_WIDTH), plan.figures.length(fig::TAPE_ROLL_LENGTH));
+fn lap_tapes(plan: &mut Plan, spec: &BarrierSpec, s: usize) -> Result<Option<Step>, ExprError> {
+    let stretch = plan.walls.stretches[s].clone();
+    let (width, roll) =
+        (plan.basis.figures.length(fig::JOINT_TAPE_WIDTH), plan.basis.figures.length(fig::TAPE_ROLL_LENGTH));
     let half = Length::from_units(width.units() / 2);
     let mut acts = Vec::new();
     for (n, course) in stretch.courses.courses.iter().enumerate().skip(1) {
@@ -509,13 +468,12 @@ fn lap_tapes(plan: &mut Plan, spec: &BarrierSpec, s: usize) -> Option<Step> {
             .collect();
         let length = along.iter().map(|i| i.span()).sum();
         let cut = CutSize { length, width, stock_width: width, roll: Some(roll), widest: None, taken: None };
-        let piece = plan.pieces.len();
-        plan.pieces.push(Piece {
+        let piece = plan.pieces.push_and_get_key(Piece {
             id: stretch.id(&format!("lap-tape-{n}")),
             name: stretch.name(&format!("tape over lap {n}")),
             role: Role::Joint,
             letter: "Y".into(),
-            product: "Joint tape".into(),
+            product: named::JOINT_TAPE.into(),
             bond: Bond::Full,
             solid: false,
             regions,
@@ -534,27 +492,18 @@ fn lap_tapes(plan: &mut Plan, spec: &BarrierSpec, s: usize) -> Option<Step> {
         acts.push((Act::Place { piece, under: Vec::new() }, format!("tape lap {n}")));
         acts.push((Act::Press { piece }, format!("roll the tape over lap {n}")));
     }
-    let card = StepCard {
-        what: format!("Tape every level lap, {width} wide, half on each course, from the bottom up."),
-        over: "Over both courses.".into(),
-        check: "Rolled over its whole length; a fastener near the edge where a loose sheet curls.".into(),
-        why: "The sheet stops the air only where its laps are shut.".into(),
-        caution: spec.caution.clone(),
-    };
-    (!acts.is_empty())
-        .then(|| step(&stretch, "lap-tapes", Band::LevelLaps, "Tape over level laps", Phase::Barrier, card, acts))
+    let card = card(plan, &stretch, spec, "lap-tapes", &Facts::default())?;
+    Ok((!acts.is_empty()).then(|| step(&stretch, "lap-tapes", card, acts)))
 }
 
 fn course_step(
     plan: &Plan,
     spec: &BarrierSpec,
     stretch: &Stretch,
-    course: &Course,
     n: usize,
-    pieces: &[usize],
-) -> Step {
-    let (number, figures) = (n + 1, &plan.figures);
-    let lap = figures.length(fig::LAP_HORIZONTAL);
+    pieces: &[PieceId],
+) -> Result<Step, ExprError> {
+    let (course, number) = (&stretch.courses.courses[n], n + 1);
     let height = course.top - course.bottom;
     let adhered = spec.bond == Bond::Full;
     let mut acts = Vec::new();
@@ -565,47 +514,33 @@ fn course_step(
             acts.push((Act::Press { piece }, format!("roll the {name}")));
         }
     }
+    let facts = Facts {
+        answers: vec![
+            ("course", if n == 0 { "first" } else { "later" }),
+            ("highest", yes_or_no(number == stretch.courses.courses.len())),
+            ("ripped", yes_or_no(height < plan.basis.figures.length(fig::BARRIER_ROLL_WIDTH))),
+        ],
+        words: vec![
+            ("number", number.to_string()),
+            ("bottom", course.bottom.to_string()),
+            ("top", course.top.to_string()),
+            ("height", height.to_string()),
+        ],
+    };
+    let card = card(plan, stretch, spec, "course", &facts)?;
     if !adhered {
-        acts.push((Act::Fasten, "fasten: one per 3 square feet, at most 16 in apart at edges and laps".into()));
+        acts.push((Act::Fasten, card.fasten.clone()));
     }
-    let ripped =
-        if height < figures.length(fig::BARRIER_ROLL_WIDTH) { format!(" Rip it to {height}.") } else { String::new() };
-    let hold = if adhered {
-        "Peel the liner from the top down, press from the middle out."
-    } else {
-        "Keep it level and flat, fasten near the studs."
-    };
-    // The units stand already where windows go first.
-    let round_units = match stretch.answers.get("first").map(String::as_str) {
-        Some("windows") => {
-            " Tuck it under the aprons, stop it at the jambs of the units, and let it run through over their heads."
-        }
-        _ => "",
-    };
-    let card = StepCard {
-        what: format!(
-            "Hang the sheet with its lower edge at {} from the foot, its upper edge at {}.{ripped} {hold}{round_units}",
-            course.bottom, course.top
-        ),
-        over: if n == 0 { String::new() } else { format!("Over the course below by {lap}.") },
-        check: format!("Level; lap {lap}; no wrinkles at edges. {}", spec.check).trim().to_owned(),
-        why: if n == 0 {
-            "From the bottom up: each course sheds over the one below. The first laps over the base flashing.".into()
-        } else {
-            "Water running down meets only edges it falls off.".into()
-        },
-        caution: spec.caution.clone(),
-    };
-    step(stretch, &format!("course-{number}"), Band::Barrier, &format!("Course {number}"), Phase::Barrier, card, acts)
+    Ok(step(stretch, &format!("course-{number}"), card, acts))
 }
 
 /// Joints and corners treated, then the field coat round the openings.
-fn coat_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings: &[Rect]) -> Vec<Step> {
-    let stretch = plan.stretches[s].clone();
-    let mil = plan.figures.number(fig::FIELD_MIL);
-    let free: Vec<Rect> = openings.iter().copied().chain(plan.outline.air()).collect();
+fn coat_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings: &[Rect]) -> Result<Vec<Step>, ExprError> {
+    let stretch = plan.walls.stretches[s].clone();
+    let mil = plan.basis.figures.number(fig::FIELD_MIL);
+    let free: Vec<Rect> = openings.iter().copied().chain(plan.walls.outline.air()).collect();
     let regions = minus(stretch.rect, &free);
-    plan.pieces.push(Piece {
+    let piece = plan.pieces.push_and_get_key(Piece {
         id: stretch.id("coat"),
         name: stretch.name(&spec.name),
         role: Role::Barrier,
@@ -619,35 +554,18 @@ fn coat_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings: &[Rect]) 
         stretch: s,
         laying: None,
     });
-    let piece = plan.pieces.len() - 1;
     let mut acts = vec![(Act::Hold, "hold: nothing is coated over an open joint".to_owned())];
     acts.extend(substrate_joints(plan, spec, s, openings));
-    let (strip, corner) = (plan.figures.length(fig::JOINT_LIQUID_WIDTH), plan.figures.length(fig::CORNER_LIQUID));
-    let (thick, dot) = (plan.figures.number(fig::JOINT_MIL), plan.figures.length(fig::DOT_SIZE));
-    let joints = StepCard {
-        what: format!(
-            "Fill gaps over 1/4 in with backer first. Liquid {strip} wide over every joint and {corner} to each side of corners, {thick} mil wet; a {dot} dab on heads that are sunk or proud."
-        ),
-        over: String::new(),
-        check: "No gap, head or raw edge left; tooled flat.".into(),
-        why: "A coat does not bridge: what is open under it opens again.".into(),
-        caution: spec.caution.clone(),
-    };
     let coats = plan.coats(&spec.product);
-    let times = if coats == 1 { String::new() } else { format!(", {coats} times, until nothing of the wall shows") };
-    let coat = StepCard {
-        what: format!("Field coat, {mil} mil wet{times}, on the whole wall, tied into the opening bands."),
-        over: "Over the treated joints; ties into the bands.".into(),
-        check: "Comb gauge every few square metres; readings written down; no voids.".into(),
-        why: "Order of coats does not matter; thickness and voids do.".into(),
-        caution: spec.caution.clone(),
+    let facts = Facts {
+        answers: vec![("coats", if coats == 1 { "one" } else { "more" })],
+        words: vec![("times", coats.to_string())],
     };
-    let mut joints =
-        step(&stretch, "joints", Band::Barrier, "Gaps, joints, heads, corners", Phase::Barrier, joints, acts);
+    let mut joints = step(&stretch, "joints", card(plan, &stretch, spec, "coat-joints", &facts)?, acts);
     joints.actions[0].checks = vec![JOINTS_CHECK.to_owned()];
     let acts = vec![
         (Act::Coat { piece, wet_mil: mil, coats }, "coat the wall".into()),
         (Act::Wait { piece: Some(piece) }, "wait: the coat is cured".into()),
     ];
-    vec![joints, step(&stretch, "coat", Band::FieldCoat, "Field coat", Phase::Barrier, coat, acts)]
+    Ok(vec![joints, step(&stretch, "coat", card(plan, &stretch, spec, "coat", &facts)?, acts)])
 }

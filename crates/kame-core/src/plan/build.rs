@@ -3,12 +3,12 @@
 use super::barrier::{Outside, barrier_steps, cover_steps};
 use super::course::{CourseInput, least_first, plan_courses};
 use super::hung::{Tees, Ways};
-use super::instance::{Detail, Named, OpeningSize, instantiate, sizes};
+use super::instance::{Detail, NamedParts, OpeningSize, instantiate, sizes};
 use super::stretch::{Run, called, prefix, runs};
 use super::working_order::{Sited, in_working_order};
 use super::{
-    Finish, Moved, Note, Opening, Plan, PlanStitchEnd, PlanTarget, Stretch, Surface, SurfaceId, footprint, found,
-    furring, neighbours, notes, products, refused, shared, stretch,
+    Basis, Departures, Finish, MovedFigure, Note, Opening, Plan, PlanStitchEnd, PlanTarget, Stretch, Surface,
+    SurfaceId, Walls, WaterAsked, footprint, found, furring, neighbours, notes, products, refused, shared, stretch,
 };
 use crate::build_up::BuildUp;
 use crate::job::{CornerSpec, Job};
@@ -18,15 +18,20 @@ use crate::length::Length;
 use crate::problem::Problem;
 use crate::profile::{Figures, Profile, fig};
 use crate::recipe::Recipe;
+use crate::recipe::answer;
 use crate::recipe::expr::{Env, ExprError};
 use crate::recipe::schools::{Answers, BarrierKind, BarrierSpec, Feature, NoteSpec, Refused, Schools};
 use crate::surface::{Facet, Interval, Outline, Rect, Side};
-use crate::trade::{Band, Step};
+use crate::trade::{Band, PieceId, Step};
 use rayon::prelude::*;
 use std::borrow::Cow;
 use std::collections::{BTreeMap, BTreeSet, HashMap};
 use std::sync::Arc;
 use std::sync::OnceLock;
+use typed_index_collections::TiVec;
+
+/// What the walls' own face is called.
+const WALL_NAME: &str = "wall";
 
 /// Water that runs off the foot of the wall has left it: the lowest part counts as outlet.
 const FOOT: Length = Length::inch_fraction(1, 2);
@@ -38,7 +43,7 @@ const FOOT: Length = Length::inch_fraction(1, 2);
 pub fn build(job: &Job) -> Result<Plan, Vec<Problem>> {
     let (site, mut plan, known) = unnoted(job)?;
     site.note(&mut plan, known)?;
-    plan.as_built = notes::as_built(&mut plan, job)?;
+    plan.departures.as_built = notes::as_built(&mut plan, job)?;
     found::place(&mut plan, job)?;
     Ok(plan)
 }
@@ -49,11 +54,11 @@ fn unnoted(job: &Job) -> Result<(Site<'_>, Plan, Vec<Note>), Vec<Problem>> {
     let made = site.recipes()?;
     let hung = site.hang(&made)?;
     let mut plan = site.bare(hung.stretches, hung.outline)?;
-    let mut steps = site.barrier(&mut plan, &hung.specs);
+    let mut steps = site.barrier(&mut plan, &hung.specs).map_err(of_cards)?;
     steps.extend(site.finish(&mut plan)?);
-    let strips = plan.pieces.len();
+    let strips = plan.pieces.next_key();
     let meeting = meetings(&mut plan).map_err(|e| broken(format!("the recipe where two barriers meet: {e}")))?;
-    let strips = strips..plan.pieces.len();
+    let strips = strips..plan.pieces.next_key();
     let on_wall = steps.len();
     steps.extend(site.openings(&mut plan, &made, &hung.sites, hung.named)?);
     all_right(refused::crowded(job, &plan, site.wall))?;
@@ -65,8 +70,8 @@ fn unnoted(job: &Job) -> Result<(Site<'_>, Plan, Vec<Note>), Vec<Problem>> {
     let covers = covers(&mut plan, &hung.specs, &steps)?;
     steps.splice(on_wall..on_wall, covers);
     steps.extend(meeting.into_iter().map(|step| (None, step)));
-    let windows_first = |s: usize| plan.stretches[s].answers.get("first").is_some_and(|a| a == "windows");
-    plan.steps = in_working_order(steps, windows_first, &neighbours::ranks(&plan));
+    let windows_first = |s: usize| answer::FIRST_WINDOWS.is_in(&plan.walls.stretches[s].answers);
+    plan.steps = in_working_order(steps, windows_first, &neighbours::ranks(&plan)).into();
     plan.put_in_order(&job.sequence);
     products::choose(&mut plan, job);
     Ok((site, plan, made.notes.into_iter().chain(alone).collect()))
@@ -87,7 +92,7 @@ struct Site<'a> {
     profile: &'static Profile,
     figures: Figures,
     /// Figures that products moved.
-    moved: Vec<Moved>,
+    moved: Vec<MovedFigure>,
     /// Every material as it is known and sold here.
     library: Cow<'static, [Product]>,
     /// From the lower edge of the barrier up to the bottom plate.
@@ -321,7 +326,7 @@ impl<'a> Site<'a> {
         if !self.job.figures.contains_key(fig::CLADDING_STACK.id()) {
             return layers.outside_barrier();
         }
-        let boards = answers.get("outside").is_some_and(|a| a == "boards");
+        let boards = answer::OUTSIDE_BOARDS.is_in(answers);
         let boards = if boards { self.figures.length(fig::INSULATION_THICK) } else { Length::ZERO };
         self.figures.length(fig::CLADDING_STACK) + boards
     }
@@ -329,78 +334,83 @@ impl<'a> Site<'a> {
     /// A plan with nothing on the walls.
     fn bare(&self, stretches: Vec<Stretch>, outline: Outline) -> Result<Plan, Vec<Problem>> {
         let (job, wall) = (self.job, self.wall);
-        let facet = Facet { id: "wall".into(), width: wall.width(), height: wall.height(), rise: 1.0, exposed: true };
+        let facet =
+            Facet { id: WALL_NAME.into(), width: wall.width(), height: wall.height(), rise: 1.0, exposed: true };
         let mut plan = Plan {
-            surfaces: vec![Surface { facet, opening: None, with: None, sloped_by: None }],
+            surfaces: vec![Surface { name: WALL_NAME.into(), facet, opening: None, with: None, sloped_by: None }]
+                .into(),
             stitches: Vec::new(),
             openings: Vec::new(),
-            pieces: Vec::new(),
-            seals: Vec::new(),
-            cuts: Vec::new(),
+            pieces: TiVec::new(),
+            seals: TiVec::new(),
+            cuts: TiVec::new(),
             fits: Vec::new(),
-            flaps: Vec::new(),
-            steps: Vec::new(),
+            flaps: TiVec::new(),
+            steps: TiVec::new(),
             order: Vec::new(),
             removed: BTreeSet::new(),
             overs: Vec::new(),
-            targets: vec![PlanTarget {
-                id: "sheathing".into(),
-                name: "the sheathing".into(),
-                depth: Depth::Substrate,
-                on: SurfaceId::WALL,
-                rect: wall,
-                without: None,
-            }],
-            outlets: vec![Rect { v1: FOOT, ..wall }],
-            leaks: Vec::new(),
+            water: WaterAsked {
+                targets: vec![PlanTarget {
+                    id: "sheathing".into(),
+                    name: "the sheathing".into(),
+                    depth: Depth::Substrate,
+                    on: SurfaceId::WALL,
+                    rect: wall,
+                    without: None,
+                }],
+                outlets: vec![Rect { v1: FOOT, ..wall }],
+                leaks: Vec::new(),
+            },
             notes: Vec::new(),
-            as_built: Vec::new(),
-            as_planned: HashMap::new(),
-            damages: Vec::new(),
-            stretches,
-            finishes: Vec::new(),
-            corners: job.wall.corners.clone(),
-            round: notes::all_round(job, &self.figures),
-            footprint: footprint(&job.wall),
-            levels: job.wall.levels.clone(),
-            products: self.library.clone(),
-            recorded: job.kit.pairs.clone(),
-            bench: job.bench.clone(),
-            outline,
-            figures: self.figures.clone(),
-            moved: self.moved.clone(),
-            plate: self.plate,
+            departures: Departures::default(),
+            walls: Walls {
+                stretches,
+                finishes: Vec::new(),
+                corners: job.wall.corners.clone(),
+                round: notes::all_round(job, &self.figures),
+                footprint: footprint(&job.wall),
+                levels: job.wall.levels.clone(),
+                outline,
+                plate: self.plate,
+            },
+            basis: Basis {
+                figures: self.figures.clone(),
+                moved: self.moved.clone(),
+                products: self.library.clone(),
+                recorded: job.kit.pairs.clone(),
+                bench: job.bench.clone(),
+            },
         };
         plan.stitches.extend(closing(&plan));
         Ok(plan)
     }
 
     /// The barrier itself, stretch by stretch.
-    fn barrier(&self, plan: &mut Plan, specs: &[&BarrierSpec]) -> Vec<Sited> {
+    fn barrier(&self, plan: &mut Plan, specs: &[&BarrierSpec]) -> Result<Vec<Sited>, ExprError> {
         let mut steps: Vec<Sited> = Vec::new();
         for (s, spec) in specs.iter().enumerate() {
             // What runs along the wall has the barrier behind it.
-            let here = |r: &Rect| stretch::at(&plan.stretches, r.u0) == s;
+            let here = |r: &Rect| stretch::at(&plan.walls.stretches, r.u0) == s;
             let holes = self.job.openings.iter().zip(&self.rects);
             let holes = holes.filter(|(o, r)| o.feature != Feature::Line && here(r)).map(|(_, r)| *r);
             let holes: Vec<Rect> = holes.collect();
-            let is =
-                |question: &str, answer: &str| plan.stretches[s].answers.get(question).is_some_and(|a| a == answer);
+            let given = &plan.walls.stretches[s].answers;
             let ways = Ways {
-                sheathing: is("sheathing", "taped"),
-                taped: is("laps", "taped"),
-                downward: is("lapping", "down"),
-                lying: is("panels", "lying"),
-                cut_now: is("cutting", "now"),
-                tees: match plan.stretches[s].answers.get("tees").map(String::as_str) {
-                    Some("level") => Tees::LevelOver,
-                    Some("half") => Tees::HalfWay,
+                sheathing: answer::SHEATHING_TAPED.is_in(given),
+                taped: answer::LAPS_TAPED.is_in(given),
+                downward: answer::COURSES_DOWNWARD.is_in(given),
+                lying: answer::PANELS_LYING.is_in(given),
+                cut_now: answer::PANELS_CUT_NOW.is_in(given),
+                tees: match given {
+                    _ if answer::TEES_LEVEL.is_in(given) => Tees::LevelOver,
+                    _ if answer::TEES_HALF.is_in(given) => Tees::HalfWay,
                     _ => Tees::UprightOver,
                 },
             };
-            steps.extend(barrier_steps(plan, spec, s, &holes, ways).into_iter().map(|step| (Some(s), step)));
+            steps.extend(barrier_steps(plan, spec, s, &holes, ways)?.into_iter().map(|step| (Some(s), step)));
         }
-        steps
+        Ok(steps)
     }
 
     /// What is at the foot and the top of each run of walls, and outside its barrier.
@@ -409,13 +419,13 @@ impl<'a> Site<'a> {
         let mut steps = Vec::new();
         for run in &self.finishes {
             let rect = Rect { u0: ends[run.start], u1: ends[run.end], ..self.wall };
-            let rect = Rect { v1: plan.outline.part(rect.along_u()).height(), ..rect };
+            let rect = Rect { v1: plan.walls.outline.part(rect.along_u()).height(), ..rect };
             let id = format!("{}wall", prefix(run));
-            let stretch = stretch::at(&plan.stretches, rect.u0);
-            let finish = Some(plan.finishes.len());
-            let (depth, flange, outside) = (plan.plate, plan.plate, self.outside(run.start));
+            let stretch = stretch::at(&plan.walls.stretches, rect.u0);
+            let finish = Some(plan.walls.finishes.len());
+            let (depth, flange, outside) = (plan.walls.plate, plan.walls.plate, self.outside(run.start));
             let around = OpeningSize { index: None, id, rect, depth, flange, stretch, finish, outside };
-            plan.finishes.push(Finish { rect, answers: self.walls[run.start].clone() });
+            plan.walls.finishes.push(Finish { rect, answers: self.walls[run.start].clone() });
             let of_wall = instantiate(plan, &self.whole.recipe(&self.walls[run.start]), &around);
             let of_wall = of_wall.map_err(|e| broken(format!("the recipe of the wall: {e}")))?.steps;
             let name = self.called(run);
@@ -441,7 +451,7 @@ impl<'a> Site<'a> {
         let mut built = Vec::with_capacity(sites.len());
         for (i, (site, env)) in sites.iter().zip(named).enumerate() {
             let o = &self.job.openings[i];
-            let first = plan.pieces.len();
+            let first = plan.pieces.next_key();
             plan.openings.push(Opening {
                 id: o.id.clone(),
                 name: o.name.clone(),
@@ -454,7 +464,7 @@ impl<'a> Site<'a> {
                 stops: Vec::new(),
                 sill: None,
             });
-            built.push(Named::build(plan, &made.recipes[i], site, env).map_err(|e| of(i, &e))?);
+            built.push(NamedParts::build(plan, &made.recipes[i], site, env).map_err(|e| of(i, &e))?);
             if o.feature == Feature::Line {
                 // What runs along a wall ends where the wall does.
                 for p in &mut plan.pieces[first..] {
@@ -466,7 +476,7 @@ impl<'a> Site<'a> {
             plan.openings[i].hull = on_wall.fold(site.rect, |hull, (_, r)| hull.hull(*r));
         }
         let (built_plan, recipes) = (&*plan, &made.recipes);
-        let detail = |(i, named): (usize, &Named)| named.detail(built_plan, &recipes[i]).map_err(|e| of(i, &e));
+        let detail = |(i, named): (usize, &NamedParts)| named.detail(built_plan, &recipes[i]).map_err(|e| of(i, &e));
         let details: Result<Vec<Detail>, _> = built.par_iter().enumerate().map(detail).collect();
         let mut steps = Vec::new();
         for (i, detail) in details?.into_iter().enumerate() {
@@ -488,10 +498,14 @@ impl<'a> Site<'a> {
         plan.notes.extend(notes::unstocked(plan));
         plan.notes.extend(notes::joints_at_corners(plan));
         plan.notes.extend(known);
-        plan.notes.extend(notes::open_round(self.job, &plan.figures));
+        plan.notes.extend(notes::open_round(self.job, &plan.basis.figures));
         plan.notes.extend(notes::graded(plan, self.job, &rule));
         Ok(())
     }
+}
+
+fn of_cards(e: ExprError) -> Vec<Problem> {
+    broken(format!("the cards of what is hung: {e}"))
 }
 
 fn note(n: &NoteSpec, of: Option<usize>, whose: &str) -> Note {
@@ -513,10 +527,10 @@ fn covers(plan: &mut Plan, specs: &[&BarrierSpec], steps: &[Sited]) -> Result<Ve
     let flashed = placed_by(steps.iter().map(|(_, step)| step));
     let mut out: Vec<Sited> = Vec::new();
     for (s, spec) in specs.iter().enumerate() {
-        let answers = &plan.stretches[s].answers;
-        let boards = answers.get("outside").is_some_and(|a| a == "boards");
+        let answers = &plan.walls.stretches[s].answers;
+        let boards = answer::OUTSIDE_BOARDS.is_in(answers);
         let second = schools.second(answers).map(str::to_owned);
-        let hung = cover_steps(plan, spec, s, Outside { second, boards }, &flashed);
+        let hung = cover_steps(plan, spec, s, Outside { second, boards }, &flashed).map_err(of_cards)?;
         out.extend(hung.into_iter().map(|step| (Some(s), step)));
     }
     Ok(out)
@@ -524,11 +538,11 @@ fn covers(plan: &mut Plan, specs: &[&BarrierSpec], steps: &[Sited]) -> Result<Ve
 
 /// The corner at which walls that go all the way round come back to their start: the right end of the face goes on at its left.
 fn closing(plan: &Plan) -> Option<(PlanStitchEnd, PlanStitchEnd)> {
-    let wall = plan.surfaces[SurfaceId::WALL.0].facet.rect();
-    let stairs = plan.outline.stairs_over(wall.along_u());
+    let wall = plan.surfaces[SurfaceId::WALL].facet.rect();
+    let stairs = plan.walls.outline.stairs_over(wall.along_u());
     let up = stairs.first()?.1.min(stairs.last()?.1);
     let end = |u, side| PlanStitchEnd { on: SurfaceId::WALL, from: (u, wall.v0), to: (u, up), side };
-    plan.round.then(|| (end(wall.u1, Side::Left), end(wall.u0, Side::Right)))
+    plan.walls.round.then(|| (end(wall.u1, Side::Left), end(wall.u0, Side::Right)))
 }
 
 /// The strips over the corners where two stretches meet.
@@ -539,25 +553,25 @@ fn meetings(plan: &mut Plan) -> Result<Vec<Step>, String> {
     let mut steps = Vec::new();
     let strips: Vec<(usize, Rect)> = plan.meetings().collect();
     for (right, strip) in strips {
-        let rect = Rect { v1: plan.outline.most_over(strip.along_u()), ..strip };
-        let id = plan.stretches[right].id("meeting");
+        let rect = Rect { v1: plan.walls.outline.most_over(strip.along_u()), ..strip };
+        let id = plan.walls.stretches[right].id("meeting");
         // The stretch to the left of it; that of the first is the last.
-        let s = right.checked_sub(1).unwrap_or(plan.stretches.len() - 1);
+        let s = right.checked_sub(1).unwrap_or(plan.walls.stretches.len() - 1);
         let size = OpeningSize {
             index: None,
             id,
             rect,
-            depth: plan.plate,
-            flange: plan.plate,
+            depth: plan.walls.plate,
+            flange: plan.walls.plate,
             stretch: s,
             finish: None,
             outside: Length::ZERO,
         };
-        let first = plan.pieces.len();
+        let first = plan.pieces.next_key();
         steps.extend(instantiate(plan, recipe, &size).map_err(|e| e.to_string())?.steps);
         // Where one wall is lower, the strip ends with it.
-        let air = plan.outline.air();
-        for p in first..plan.pieces.len() {
+        let air = plan.walls.outline.air();
+        for p in plan.pieces.keys().skip(first.0) {
             let parts = plan.pieces[p].regions.iter().flat_map(|(on, r)| plan.on_walls(*r).map(move |r| (*on, r)));
             let left = |(on, r): (SurfaceId, Rect)| r.minus_all(&air).into_iter().map(move |r| (on, r));
             plan.pieces[p].regions = parts.flat_map(left).collect();
@@ -588,6 +602,6 @@ fn path_of_wall(job: &Job, wall: usize, question: &str) -> String {
 }
 
 /// Pieces that steps place, with the steps' bands in the order of work.
-fn placed_by<'a>(steps: impl Iterator<Item = &'a Step>) -> Vec<(usize, Band)> {
+fn placed_by<'a>(steps: impl Iterator<Item = &'a Step>) -> Vec<(PieceId, Band)> {
     steps.flat_map(|s| s.actions.iter().filter_map(|a| a.act.placed()).map(|p| (p, s.band))).collect()
 }

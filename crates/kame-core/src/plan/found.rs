@@ -3,14 +3,14 @@
 use super::hung::on_walls;
 use super::{Cut, CutSize, Flap, Piece, Plan, Seal, SurfaceId};
 use crate::job::{FoundKind, FoundSpec, Holds, Job, Mend, Place};
-use crate::kit::SEALANT;
+use crate::kit::named;
 use crate::layup::Bond;
 use crate::length::Length;
 use crate::problem::Problem;
 use crate::profile::fig;
 use crate::recipe::{ReachSpec, Role};
 use crate::surface::{FacetId, Rect, Segment};
-use crate::trade::{Act, Action, Band, Phase, Step, StepCard};
+use crate::trade::{Act, Action, Band, CutId, FlapId, Phase, PieceId, SealId, Step, StepCard, StepId};
 use serde::Deserialize;
 use std::collections::{HashMap, HashSet};
 use std::sync::OnceLock;
@@ -32,9 +32,9 @@ pub enum Effect {
 pub struct Damage {
     /// Its id in the job.
     pub id: String,
-    /// What it is.
+    /// The kind of damage or late work.
     pub what: FoundKind,
-    /// What it does.
+    /// What it does to the layers it meets.
     pub effect: Effect,
     /// Where on the wall.
     pub rect: Rect,
@@ -49,12 +49,12 @@ pub struct Damage {
 /// A kind of thing that is found.
 #[derive(Clone, Debug, Deserialize)]
 #[serde(deny_unknown_fields)]
-pub struct Kind {
-    /// Which.
+pub struct FoundWords {
+    /// The kind that this describes.
     pub id: FoundKind,
     /// What people call it.
     pub name: String,
-    /// What it does.
+    /// What it does to the layers it meets.
     pub effect: Effect,
     /// The fault of the catalogue as which it is told, or `S-FOUND`.
     pub fault: String,
@@ -77,7 +77,7 @@ struct Card {
 #[derive(Debug, Deserialize)]
 #[serde(deny_unknown_fields)]
 struct Words {
-    kind: Vec<Kind>,
+    kind: Vec<FoundWords>,
     card: Vec<Card>,
 }
 
@@ -91,7 +91,7 @@ fn words() -> Result<&'static Words, String> {
 ///
 /// # Errors
 /// A sentence if the shipped data were broken; a test keeps it whole.
-pub fn found_kinds() -> Result<&'static [Kind], String> {
+pub fn found_kinds() -> Result<&'static [FoundWords], String> {
     Ok(&words()?.kind)
 }
 
@@ -99,7 +99,7 @@ pub fn found_kinds() -> Result<&'static [Kind], String> {
 ///
 /// # Errors
 /// A sentence if the shipped data were broken.
-pub fn found_kind(what: FoundKind) -> Result<&'static Kind, String> {
+pub fn found_kind(what: FoundKind) -> Result<&'static FoundWords, String> {
     found_kinds()?.iter().find(|k| k.id == what).ok_or_else(|| format!("no words for {what:?}"))
 }
 
@@ -126,7 +126,7 @@ pub(super) fn place(plan: &mut Plan, job: &Job) -> Result<(), Vec<Problem>> {
         let rect = on_wall(plan, &f.place);
         let path = format!("$.found[{i}].place");
         let inside = on_walls(plan, rect).iter().map(|(_, r)| *r).reduce(Rect::hull);
-        let air = plan.outline.air();
+        let air = plan.walls.outline.air();
         if inside != Some(rect) || air.iter().any(|a| a.contains(rect)) {
             let message = format!(
                 "{} lies outside the wall, {} wide and {} high: measure it from the wall's left end and from the bottom plate",
@@ -135,12 +135,12 @@ pub(super) fn place(plan: &mut Plan, job: &Job) -> Result<(), Vec<Problem>> {
             return Err(vec![Problem::new(path, message)]);
         }
         let steps = Repair::new(plan, f, rect).steps(i)?;
-        let behind = f.after.as_ref().and_then(|id| plan.steps.iter().position(|s| s.id == *id));
-        let mut at = behind.map_or(plan.steps.len(), |s| s + 1);
+        let behind = f.after.as_ref().and_then(|id| plan.steps.position(|s| s.id == *id));
+        let mut at = behind.map_or(plan.steps.next_key(), |s| StepId(s.0 + 1));
         // What was found earlier at the same time stands first.
         let earlier: Vec<String> = job.found[..i].iter().map(|f| format!("{}/", f.id)).collect();
         while plan.steps.get(at).is_some_and(|s| earlier.iter().any(|p| s.id.starts_with(p))) {
-            at += 1;
+            at.0 += 1;
         }
         plan.steps.splice(at..at, steps);
         // What comes next may lie on what was done here.
@@ -159,7 +159,7 @@ fn is_mended(f: &FoundSpec) -> bool {
 }
 
 fn on_wall(plan: &Plan, p: &Place) -> Rect {
-    let bottom = p.bottom + plan.plate;
+    let bottom = p.bottom + plan.walls.plate;
     Rect::new(p.left, bottom, p.left + p.width, bottom + p.height)
 }
 
@@ -169,9 +169,9 @@ struct Repair<'a> {
     f: &'a FoundSpec,
     rect: Rect,
     /// What was placed by then, and by which action, in the order of work.
-    by_then: Vec<(usize, usize)>,
+    by_then: Vec<(StepId, usize)>,
     /// The slit made last: its flap, and where that is.
-    slit: Option<(usize, Rect)>,
+    slit: Option<(FlapId, Rect)>,
 }
 
 impl<'a> Repair<'a> {
@@ -179,7 +179,7 @@ impl<'a> Repair<'a> {
         let last = f.after.as_ref().and_then(|id| plan.order.iter().position(|s| plan.steps[*s].id == *id));
         let done = last.map_or(plan.order.len(), |at| at + 1);
         let left_out = plan.order[done..].iter().filter(|s| plan.is_removed(&plan.steps[**s].id));
-        let by_then: Vec<usize> = plan.order[..done].iter().chain(left_out).copied().collect();
+        let by_then: Vec<StepId> = plan.order[..done].iter().chain(left_out).copied().collect();
         let by_then = by_then.into_iter().flat_map(|s| (0..plan.steps[s].actions.len()).map(move |a| (s, a))).collect();
         Self { plan, f, rect, by_then, slit: None }
     }
@@ -187,10 +187,18 @@ impl<'a> Repair<'a> {
     fn steps(mut self, i: usize) -> Result<Vec<Step>, Vec<Problem>> {
         let broken = |m: String| vec![Problem::new("$", m)];
         let kind = found_kind(self.f.what).map_err(broken)?;
-        let damage = self.plan.damages.len();
+        let damage = self.plan.departures.damages.len();
         let (id, what, mended) = (self.f.id.clone(), self.f.what, is_mended(self.f));
         let (after, pieces) = (self.f.after.clone(), self.f.pieces.clone());
-        self.plan.damages.push(Damage { id, what, effect: kind.effect, rect: self.rect, pieces, after, mended });
+        self.plan.departures.damages.push(Damage {
+            id,
+            what,
+            effect: kind.effect,
+            rect: self.rect,
+            pieces,
+            after,
+            mended,
+        });
         let from = kind.name.to_lowercase();
         let found = vec![(Act::Damage { damage }, format!("found: {from}"))];
         let mut steps = vec![self.step("found", "found", &[("from", from)], found).map_err(broken)?];
@@ -200,7 +208,7 @@ impl<'a> Repair<'a> {
             let made = match mend {
                 Mend::Open { pieces } => self.open(n, pieces).map(|s| vec![s]),
                 Mend::Slit { left, at, width, lift } => {
-                    let at = *at + self.plan.plate;
+                    let at = *at + self.plan.walls.plate;
                     self.slit(n, Rect::new(*left, at, *left + *width, at + *lift)).map(|s| vec![s])
                 }
                 Mend::Lay { .. } => self.lay(n, mend).map(|s| vec![s]),
@@ -228,9 +236,9 @@ impl<'a> Repair<'a> {
     }
 
     /// The numbers of pieces by their ids.
-    fn numbers(&self, ids: &[String]) -> Result<Vec<usize>, String> {
-        let by_id: HashMap<&str, usize> =
-            self.plan.pieces.iter().enumerate().map(|(i, p)| (p.id.as_str(), i)).collect();
+    fn numbers(&self, ids: &[String]) -> Result<Vec<PieceId>, String> {
+        let by_id: HashMap<&str, PieceId> =
+            self.plan.pieces.iter_enumerated().map(|(i, p)| (p.id.as_str(), i)).collect();
         let find = |id: &String| {
             by_id.get(id.as_str()).copied().ok_or_else(|| {
                 format!("there is no piece \"{id}\"; what was there may have changed: choose a repair anew")
@@ -240,7 +248,7 @@ impl<'a> Repair<'a> {
     }
 
     /// What pieces are called, together.
-    fn called(&self, pieces: &[usize]) -> Vec<(&'static str, String)> {
+    fn called(&self, pieces: &[PieceId]) -> Vec<(&'static str, String)> {
         let mut names: Vec<&str> = Vec::new();
         for p in pieces {
             let name = self.plan.pieces[*p].name.as_str();
@@ -252,20 +260,21 @@ impl<'a> Repair<'a> {
         vec![("pieces", names.join(", ")), ("they", they.into()), ("them", them.into())]
     }
 
-    fn removes(&self, pieces: &[usize]) -> Vec<(Act, String)> {
-        let off = |p: &usize| (Act::Remove { piece: Some(*p) }, format!("take off the {}", self.plan.pieces[*p].name));
+    fn removes(&self, pieces: &[PieceId]) -> Vec<(Act, String)> {
+        let off =
+            |p: &PieceId| (Act::Remove { piece: Some(*p) }, format!("take off the {}", self.plan.pieces[*p].name));
         pieces.iter().map(off).collect()
     }
 
     /// The actions that placed pieces, in the order in which they did.
-    fn placing(&self, pieces: &[usize]) -> Vec<Action> {
-        let of: HashSet<usize> = pieces.iter().copied().collect();
+    fn placing(&self, pieces: &[PieceId]) -> Vec<Action> {
+        let of: HashSet<PieceId> = pieces.iter().copied().collect();
         let all = self.by_then.iter().map(|(s, a)| &self.plan.steps[*s].actions[*a]);
         all.filter(|a| a.act.placed().is_some_and(|p| of.contains(&p))).cloned().collect()
     }
 
     fn open(&self, n: usize, pieces: &[String]) -> Result<Step, String> {
-        let mut pieces: Vec<usize> =
+        let mut pieces: Vec<PieceId> =
             self.placing(&self.numbers(pieces)?).iter().filter_map(|a| a.act.placed()).collect();
         pieces.reverse();
         self.step(&format!("{}", n + 1), "open", &self.called(&pieces), self.removes(&pieces))
@@ -273,19 +282,21 @@ impl<'a> Repair<'a> {
 
     fn close(&self, n: usize, pieces: &[String]) -> Result<Step, String> {
         let placing = self.placing(&self.numbers(pieces)?);
-        let pieces: Vec<usize> = placing.iter().filter_map(|a| a.act.placed()).collect();
+        let pieces: Vec<PieceId> = placing.iter().filter_map(|a| a.act.placed()).collect();
         let mut acts: Vec<(Act, String)> = placing.into_iter().map(|a| (a.act, a.label)).collect();
         acts.push((Act::Fasten, "as before".into()));
         self.step(&format!("{}-back", n + 1), "close", &self.called(&pieces), acts)
     }
 
     fn slit(&mut self, n: usize, r: Rect) -> Result<Step, String> {
-        let flap = self.plan.flaps.len();
-        self.plan.flaps.push(Flap { id: format!("{}/flap-{}", self.f.id, n + 1), name: "edge above the slit".into() });
+        let flap = self
+            .plan
+            .flaps
+            .push_and_get_key(Flap { id: format!("{}/flap-{}", self.f.id, n + 1), name: "edge above the slit".into() });
         let (from, to) = ((r.u0, r.v0), (r.u1, r.v0));
         let slit = Segment { facet: FacetId(SurfaceId::WALL.0), from, to };
-        let cut = self.plan.cuts.len();
-        let stretch = super::stretch::at(&self.plan.stretches, r.u0);
+        let cut = self.plan.cuts.next_key();
+        let stretch = super::stretch::at(&self.plan.walls.stretches, r.u0);
         self.plan.cuts.push(Cut {
             away: Vec::new(),
             slits: vec![slit],
@@ -311,49 +322,16 @@ impl<'a> Repair<'a> {
         let r = on_wall(self.plan, place);
         let under = self.numbers(under)?;
         let slit = self.slit.filter(|_| *under_slit);
-        let regions = match slit {
-            Some((_, lifted)) => {
-                let up = Rect { u0: lifted.u0, u1: lifted.u1, v0: lifted.v0, v1: r.v1 };
-                let parts = [Rect { v1: lifted.v0, ..r }, up];
-                parts.into_iter().filter(|r| r.has_area()).flat_map(|r| on_walls(self.plan, r)).collect()
-            }
-            None => on_walls(self.plan, r),
-        };
-        let coated = *holds == Holds::Coated;
-        let bond = match holds {
-            Holds::Loose => Bond::None,
-            Holds::Stuck => Bond::Full,
-            Holds::Coated => Bond::Cured,
-        };
-        let number = self.plan.pieces.iter().filter(|p| p.id.starts_with(&format!("{}/", self.f.id))).count() + 1;
-        let dab = product == SEALANT;
-        let named = match (self.f.repair.iter().filter(|m| matches!(m, Mend::Lay { .. })).count(), dab) {
-            (1, true) => format!("sealant at {}", self.f.id),
-            (1, false) => format!("patch at {}", self.f.id),
-            _ => format!("patch {number} at {}", self.f.id),
-        };
-        let piece = self.plan.pieces.len();
-        self.plan.pieces.push(Piece {
-            id: format!("{}/{}", self.f.id, n + 1),
-            name: named.clone(),
-            role: Role::Patch,
-            letter: format!("R{number}"),
-            product: product.clone(),
-            bond,
-            solid: false,
-            regions,
-            cut: (!coated && !dab).then(|| self.cut_size(product, r)),
-            opening: None,
-            stretch: super::stretch::at(&self.plan.stretches, r.u0),
-            laying: None,
-        });
+        let piece = self.new_piece(n, (product, *holds), r, slit.map(|(_, lifted)| lifted));
+        let named = self.plan.pieces[piece].name.clone();
+        let dab = product == named::SEALANT;
         let mut acts = Vec::new();
-        if coated {
-            let (wet_mil, coats) = (self.plan.figures.number(fig::JOINT_MIL), self.plan.coats(product));
+        if *holds == Holds::Coated {
+            let (wet_mil, coats) = (self.plan.basis.figures.number(fig::JOINT_MIL), self.plan.coats(product));
             acts.push((Act::Coat { piece, wet_mil, coats }, format!("coat the {named}")));
             acts.push((Act::Wait { piece: Some(piece) }, format!("let the {named} cure")));
         } else {
-            acts.push((Act::Place { piece, under: under.clone() }, format!("lay the {named}")));
+            acts.push((Act::Place { piece, under }, format!("lay the {named}")));
         }
         match holds {
             Holds::Loose => acts.push((Act::Fasten, "near its top edge".into())),
@@ -367,19 +345,7 @@ impl<'a> Repair<'a> {
             acts.push((Act::Drop { flap }, "drop the edge over it".into()));
         }
         if *sealed {
-            let bead = self.plan.figures.length(fig::BED_BEAD).min(r.height());
-            let rects = on_walls(self.plan, Rect { v0: r.v1 - bead, ..r });
-            self.plan.seals.push(Seal {
-                id: format!("{}/bead-{}", self.f.id, n + 1),
-                name: format!("bead along the top of the {named}"),
-                behind: piece,
-                reach: ReachSpec::After,
-                fault: "F17".into(),
-                product: SEALANT.into(),
-                rod: false,
-                rects,
-            });
-            acts.push((Act::Seal { seal: self.plan.seals.len() - 1 }, "bead along its top edge".into()));
+            acts.push((Act::Seal { seal: self.top_bead(n, piece, r) }, "bead along its top edge".into()));
         }
         let of = match (holds, dab) {
             (_, true) => "dab",
@@ -388,19 +354,73 @@ impl<'a> Repair<'a> {
             (Holds::Stuck, _) => "stuck",
             (Holds::Coated, _) => "coated",
         };
-        let past = self.plan.figures.length(if dab { fig::REPAIR_DAB } else { fig::REPAIR_PAST });
+        let past = self.plan.basis.figures.length(if dab { fig::REPAIR_DAB } else { fig::REPAIR_PAST });
         let said = [
             ("size", format!("{} × {}", r.width(), r.height())),
             ("product", product.to_lowercase()),
-            ("tuck", self.plan.figures.length(fig::REPAIR_TUCK).to_string()),
+            ("tuck", self.plan.basis.figures.length(fig::REPAIR_TUCK).to_string()),
             ("past", past.to_string()),
         ];
         self.step(&format!("{}", n + 1), of, &said, acts)
     }
 
+    /// Adds the piece that a repair lays; under a slit it goes up behind the edge that is lifted.
+    fn new_piece(&mut self, n: usize, (product, holds): (&str, Holds), r: Rect, lifted: Option<Rect>) -> PieceId {
+        let regions = match lifted {
+            Some(lifted) => {
+                let up = Rect { u0: lifted.u0, u1: lifted.u1, v0: lifted.v0, v1: r.v1 };
+                let parts = [Rect { v1: lifted.v0, ..r }, up];
+                parts.into_iter().filter(|r| r.has_area()).flat_map(|r| on_walls(self.plan, r)).collect()
+            }
+            None => on_walls(self.plan, r),
+        };
+        let bond = match holds {
+            Holds::Loose => Bond::None,
+            Holds::Stuck => Bond::Full,
+            Holds::Coated => Bond::Cured,
+        };
+        let number = self.plan.pieces.iter().filter(|p| p.id.starts_with(&format!("{}/", self.f.id))).count() + 1;
+        let dab = product == named::SEALANT;
+        let name = match (self.f.repair.iter().filter(|m| matches!(m, Mend::Lay { .. })).count(), dab) {
+            (1, true) => format!("sealant at {}", self.f.id),
+            (1, false) => format!("patch at {}", self.f.id),
+            _ => format!("patch {number} at {}", self.f.id),
+        };
+        self.plan.pieces.push_and_get_key(Piece {
+            id: format!("{}/{}", self.f.id, n + 1),
+            name,
+            role: Role::Patch,
+            letter: format!("R{number}"),
+            product: product.to_owned(),
+            bond,
+            solid: false,
+            regions,
+            cut: (holds != Holds::Coated && !dab).then(|| self.cut_size(product, r)),
+            opening: None,
+            stretch: super::stretch::at(&self.plan.walls.stretches, r.u0),
+            laying: None,
+        })
+    }
+
+    /// Adds a bead along the top edge of a piece that lies at `r`.
+    fn top_bead(&mut self, n: usize, piece: PieceId, r: Rect) -> SealId {
+        let bead = self.plan.basis.figures.length(fig::BED_BEAD).min(r.height());
+        let rects = on_walls(self.plan, Rect { v0: r.v1 - bead, ..r });
+        self.plan.seals.push_and_get_key(Seal {
+            id: format!("{}/bead-{}", self.f.id, n + 1),
+            name: format!("bead along the top of the {}", self.plan.pieces[piece].name),
+            behind: piece,
+            reach: ReachSpec::After,
+            fault: "F17".into(),
+            product: named::SEALANT.into(),
+            rod: false,
+            rects,
+        })
+    }
+
     /// What a piece is cut from: the narrowest stocked width that is wide enough, laid either way.
     fn cut_size(&self, product: &str, r: Rect) -> CutSize {
-        let sizes = self.plan.products.iter().find(|p| p.name == product).map_or(&[][..], |p| &p.sizes);
+        let sizes = self.plan.product(product).map_or(&[][..], |p| &p.sizes);
         let (short, long) = (r.width().min(r.height()), r.width().max(r.height()));
         let widest = sizes.iter().filter_map(|s| s.width).max();
         let fits = |w: Length| sizes.iter().filter(|s| s.width.is_some_and(|k| k >= w)).min_by_key(|s| s.width);
@@ -418,15 +438,15 @@ impl<'a> Repair<'a> {
     /// Everything that was done to pieces is undone and done once more.
     fn again(&self, n: usize, off: &[String], pieces: &[String], dry: bool) -> Result<Vec<Step>, String> {
         let pieces = self.numbers(pieces)?;
-        let of: HashSet<usize> = pieces.iter().copied().collect();
-        let mut off: Vec<usize> = self.placing(&self.numbers(off)?).iter().filter_map(|a| a.act.placed()).collect();
+        let of: HashSet<PieceId> = pieces.iter().copied().collect();
+        let mut off: Vec<PieceId> = self.placing(&self.numbers(off)?).iter().filter_map(|a| a.act.placed()).collect();
         off.reverse();
         let mut once = HashSet::new();
         off.retain(|p| once.insert(*p));
-        let cut_in = |cut: usize| {
+        let cut_in = |cut: CutId| {
             let c = &self.plan.cuts[cut];
             let around = c.away.iter().chain(c.flaps.iter().map(|(_, r)| r)).copied().reduce(Rect::hull);
-            let hit = |p: &usize| {
+            let hit = |p: &PieceId| {
                 let p = &self.plan.pieces[*p];
                 let on_wall =
                     |(on, r): &(SurfaceId, Rect)| *on == SurfaceId::WALL && around.is_some_and(|a| r.overlaps(a));
@@ -460,7 +480,7 @@ impl<'a> Repair<'a> {
             steps.push(self.step(&format!("{}-dry", n + 1), "dry", &[], acts)?);
         }
         // In the recipes' order: what had been left out or stood the wrong way round is right now.
-        let mut by_step: Vec<(usize, Vec<usize>)> = Vec::new();
+        let mut by_step: Vec<(StepId, Vec<usize>)> = Vec::new();
         let mut done = self.by_then.clone();
         done.sort_unstable();
         for (s, a) in done {

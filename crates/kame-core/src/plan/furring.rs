@@ -18,9 +18,9 @@ pub struct Laying {
 
 /// Gives every piece that is laid out its parts. Openings are in the plan by then.
 pub fn lay_out(plan: &mut Plan) {
-    for p in 0..plan.pieces.len() {
+    for p in plan.pieces.keys() {
         let Some(laying) = plan.pieces[p].laying else { continue };
-        let roll = plan.products.iter().find(|k| k.name == plan.pieces[p].product);
+        let roll = plan.product(&plan.pieces[p].product);
         let wide = roll.and_then(|k| k.sizes.iter().find_map(|s| s.width));
         let parts = parts(plan, laying, wide);
         plan.pieces[p].regions = parts.into_iter().map(|r| (SurfaceId::WALL, r)).collect();
@@ -28,10 +28,12 @@ pub fn lay_out(plan: &mut Plan) {
 }
 
 fn parts(plan: &Plan, Laying { rule, finish }: Laying, roll: Option<Length>) -> Vec<Rect> {
-    let on = &plan.finishes[finish];
-    let thick = plan.figures.length(fig::GAP_END);
+    let on = &plan.walls.finishes[finish];
+    let thick = plan.basis.figures.length(fig::GAP_END);
     let laid = match rule {
-        LayoutRule::Uprights | LayoutRule::VentedUprights => uprights(plan, on, plan.figures.length(fig::FURRING_OFF)),
+        LayoutRule::Uprights | LayoutRule::VentedUprights => {
+            uprights(plan, on, plan.basis.figures.length(fig::FURRING_OFF))
+        }
         LayoutRule::TightUprights => uprights(plan, on, Length::ZERO),
         LayoutRule::Levels => levels(plan, on),
         LayoutRule::Strips => {
@@ -45,15 +47,15 @@ fn parts(plan: &Plan, Laying { rule, finish }: Laying, roll: Option<Length>) -> 
         LayoutRule::LowerEnds => ends(plan, on).iter().filter(|e| e.lower).map(|e| along(e, thick)).collect(),
         LayoutRule::UpperEnds => ends(plan, on).iter().filter(|e| !e.lower).map(|e| along(e, thick)).collect(),
         LayoutRule::AlongTheTop => {
-            let leg = plan.figures.length(fig::PARAPET_LEG);
-            let stairs = plan.outline.stairs_over(on.rect.along_u());
+            let leg = plan.basis.figures.length(fig::PARAPET_LEG);
+            let stairs = plan.walls.outline.stairs_over(on.rect.along_u());
             stairs.into_iter().map(|(s, top)| Rect::new(s.lo, top - leg, s.hi, top)).collect()
         }
         LayoutRule::BeadsJambs | LayoutRule::BeadsJambsAndSill | LayoutRule::BeadsAllRound => {
             windows(plan, on).flat_map(|o| beads(o, thick, rule)).collect()
         }
     };
-    let air: Vec<Rect> = plan.outline.air().into_iter().filter(|a| a.overlaps(on.rect)).collect();
+    let air: Vec<Rect> = plan.walls.outline.air().into_iter().filter(|a| a.overlaps(on.rect)).collect();
     laid.into_iter().filter_map(|r| r.intersection(on.rect)).flat_map(|r| r.minus_all(&air)).collect()
 }
 
@@ -76,7 +78,7 @@ fn beads(o: &Opening, wide: Length, rule: LayoutRule) -> Vec<Rect> {
 
 /// Where walls begin and end within a run.
 fn walls(plan: &Plan, on: &Finish) -> Vec<Interval> {
-    let inside = plan.corners.iter().map(|c| c.at).filter(|at| on.rect.u0 < *at && *at < on.rect.u1);
+    let inside = plan.walls.corners.iter().map(|c| c.at).filter(|at| on.rect.u0 < *at && *at < on.rect.u1);
     let ends: Vec<Length> = [on.rect.u0].into_iter().chain(inside).chain([on.rect.u1]).collect();
     ends.windows(2).map(|w| Interval { lo: w[0], hi: w[1] }).collect()
 }
@@ -84,7 +86,7 @@ fn walls(plan: &Plan, on: &Finish) -> Vec<Interval> {
 /// Uprights on the studs of each wall, counted from its left corner, and one beside each jamb; `off` away from what interrupts the gap and
 /// from corners. Where one would stand in line with those beside an opening, these take its place.
 fn uprights(plan: &Plan, on: &Finish, off: Length) -> Vec<Rect> {
-    let (wide, apart) = (plan.figures.length(fig::BATTEN_WIDTH), plan.figures.length(fig::BATTEN_SPACING));
+    let (wide, apart) = (plan.basis.figures.length(fig::BATTEN_WIDTH), plan.basis.figures.length(fig::BATTEN_SPACING));
     let half = Length::from_units(wide.units() / 2);
     let windows: Vec<Rect> = windows(plan, on).map(|o| o.rect).collect();
     let beside = |r: &Rect| [Rect { u0: r.u0 - wide, u1: r.u0, ..*r }, Rect { u0: r.u1, u1: r.u1 + wide, ..*r }];
@@ -114,7 +116,7 @@ fn uprights(plan: &Plan, on: &Finish, off: Length) -> Vec<Rect> {
 
 /// Level pieces under each sill and over each head, from upright to upright beside the opening.
 fn levels(plan: &Plan, on: &Finish) -> Vec<Rect> {
-    let wide = plan.figures.length(fig::BATTEN_WIDTH);
+    let wide = plan.basis.figures.length(fig::BATTEN_WIDTH);
     let of = |o: &Opening| {
         let long = Rect { u0: o.rect.u0 - wide, u1: o.rect.u1 + wide, ..o.rect };
         [Rect { v0: o.rect.v0 - wide, v1: o.rect.v0, ..long }, Rect { v0: o.rect.v1, v1: o.rect.v1 + wide, ..long }]

@@ -22,7 +22,7 @@ pub struct End {
 /// All ends of the gap on a run of walls, as it would be with nothing in it. What comes through the wall without being an opening is gone
 /// round, and is no end.
 pub fn ends(plan: &Plan, on: &Finish) -> Vec<End> {
-    let air: Vec<Rect> = plan.outline.air().into_iter().filter(|a| a.overlaps(on.rect)).collect();
+    let air: Vec<Rect> = plan.walls.outline.air().into_iter().filter(|a| a.overlaps(on.rect)).collect();
     let stopped: Vec<Rect> = plan.gap_stops(on).collect();
     let free = |span: Interval, inside: Rect| {
         // What is taken by something else right there is no end.
@@ -30,7 +30,7 @@ pub fn ends(plan: &Plan, on: &Finish) -> Vec<End> {
         let strip = Rect { u0: span.lo, u1: span.hi, ..inside };
         strip.minus_all(taken).into_iter().map(|r| r.along_u()).collect::<Vec<_>>()
     };
-    let sliver = plan.figures.length(fig::GAP_END);
+    let sliver = plan.basis.figures.length(fig::GAP_END);
     let mut out = Vec::new();
     let mut put = |span: Interval, at: Length, lower: bool, feature: Option<usize>| {
         let (v0, v1) = if lower { (at, at + sliver) } else { (at - sliver, at) };
@@ -50,7 +50,7 @@ pub fn ends(plan: &Plan, on: &Finish) -> Vec<End> {
         out.extend(joined.into_iter().map(|span| End { span, at, lower, feature }));
     };
     put(on.rect.along_u(), on.rect.v0, true, None);
-    for (span, top) in plan.outline.stairs_over(on.rect.along_u()) {
+    for (span, top) in plan.walls.outline.stairs_over(on.rect.along_u()) {
         put(span, top, false, None);
     }
     let features = plan.openings.iter().enumerate().filter(|(_, o)| o.feature != Feature::Penetration);

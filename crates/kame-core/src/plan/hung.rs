@@ -1,8 +1,9 @@
 //! What everything that is hung on a whole wall is made with: how it is hung where there is a choice, where it lies, and its steps.
 
+use super::cards::Card;
 use super::{Plan, Stretch, SurfaceId};
 use crate::surface::Rect;
-use crate::trade::{Act, Action, Band, Phase, Step, StepCard};
+use crate::trade::{Act, Action, Step};
 
 /// How the barrier is hung where there is a choice.
 #[derive(Clone, Copy, Debug, Default)]
@@ -43,17 +44,10 @@ pub fn minus(rect: Rect, free: &[Rect]) -> Vec<(SurfaceId, Rect)> {
     rect.minus_all(free).into_iter().map(|r| (SurfaceId::WALL, r)).collect()
 }
 
-/// A step of a stretch of the walls.
-pub fn step(
-    on: &Stretch,
-    id: &str,
-    band: Band,
-    title: &str,
-    phase: Phase,
-    card: StepCard,
-    acts: Vec<(Act, String)>,
-) -> Step {
-    let (id, title) = (on.id(id), on.name(title));
+/// A step of a stretch of the walls, with its card.
+pub fn step(on: &Stretch, id: &str, card: Card, acts: Vec<(Act, String)>) -> Step {
+    let Card { title, band, phase, card, .. } = card;
+    let (id, title) = (on.id(id), on.name(&title));
     let action = |(n, (act, label))| Action { id: format!("{id}/{}", n + 1), act, label, checks: Vec::new() };
     let actions = acts.into_iter().enumerate().map(action).collect();
     Step { id, title, phase, band, opening: None, card, actions }

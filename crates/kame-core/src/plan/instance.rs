@@ -1,17 +1,18 @@
 //! A recipe at one opening: expressions become lengths, names become indices.
 
-use crate::kit::SEALANT;
+use crate::kit::named;
 use crate::layup::Depth;
 use crate::length::Length;
 use crate::plan::Laying;
 use crate::plan::{
-    Cut, CutSize, Fit, Flap, Fold, Leak, Over, Part, Piece, Plan, PlanStitchEnd, PlanTarget, Seal, Surface, SurfaceId,
+    Cut, CutSize, Fitting, Flap, Fold, Leak, Over, Part, Piece, Plan, PlanStitchEnd, PlanTarget, Seal, Surface,
+    SurfaceId,
 };
 use crate::profile::{Figures, fig};
 use crate::recipe::expr::{Env, ExprError, Value};
 use crate::recipe::{ActionSpec, GapsSpec, PieceSpec, Recipe, RectSpec, Role, SideSpec, SlopeSpec, StitchEndSpec};
 use crate::surface::{Facet, Rect, Segment, Side};
-use crate::trade::{Act, Action, Step, StepCard};
+use crate::trade::{Act, Action, CutId, FlapId, PieceId, SealId, Step, StepCard};
 use foldhash::HashMap;
 
 /// Most parts a rectangle is divided into by gaps: a window as wide as walls may be, with a gap every 6 in.
@@ -52,18 +53,18 @@ pub struct Detail {
 /// A recipe that is being built at an opening into a plan.
 struct Builder<'a, 'b> {
     plan: &'b mut Plan,
-    named: Named<'a>,
+    named: NamedParts<'a>,
 }
 
 /// What a recipe's names stand for at an opening.
-pub struct Named<'a> {
+pub struct NamedParts<'a> {
     env: Env<'a>,
     opening: &'a OpeningSize,
     surfaces: HashMap<&'a str, Option<SurfaceId>>,
-    pieces: HashMap<&'a str, usize>,
-    seals: HashMap<&'a str, usize>,
-    cuts: HashMap<&'a str, usize>,
-    flaps: HashMap<&'a str, usize>,
+    pieces: HashMap<&'a str, PieceId>,
+    seals: HashMap<&'a str, SealId>,
+    cuts: HashMap<&'a str, CutId>,
+    flaps: HashMap<&'a str, FlapId>,
     sill: Option<SurfaceId>,
 }
 
@@ -100,15 +101,15 @@ pub fn sizes<'a>(figures: &Figures, recipe: &'a Recipe, opening: &OpeningSize) -
 /// # Errors
 /// [`ExprError`] where recipe data names something that is not there.
 pub fn instantiate(plan: &mut Plan, recipe: &Recipe, opening: &OpeningSize) -> Result<Detail, ExprError> {
-    let env = sizes(&plan.figures, recipe, opening)?;
-    Named::build(plan, recipe, opening, env)?.detail(plan, recipe)
+    let env = sizes(&plan.basis.figures, recipe, opening)?;
+    NamedParts::build(plan, recipe, opening, env)?.detail(plan, recipe)
 }
 
 fn unknown(name: &str, expr: &str) -> ExprError {
     ExprError::Unknown { name: name.to_owned(), expr: expr.to_owned() }
 }
 
-impl<'a> Named<'a> {
+impl<'a> NamedParts<'a> {
     /// Builds everything of a recipe but its steps into the plan, with the sizes it names.
     ///
     /// # Errors
@@ -149,11 +150,11 @@ impl<'a> Named<'a> {
         self.surfaces.get(name).copied().ok_or_else(|| unknown(name, "a surface"))
     }
 
-    fn piece(&self, name: &str) -> Result<usize, ExprError> {
+    fn piece(&self, name: &str) -> Result<PieceId, ExprError> {
         self.pieces.get(name).copied().ok_or_else(|| unknown(name, "a piece"))
     }
 
-    fn flap(&self, name: &str) -> Result<usize, ExprError> {
+    fn flap(&self, name: &str) -> Result<FlapId, ExprError> {
         self.flaps.get(name).copied().ok_or_else(|| unknown(name, "a flap"))
     }
 
@@ -199,7 +200,7 @@ impl<'a> Named<'a> {
     }
 
     fn act(&self, plan: &Plan, a: &ActionSpec) -> Result<(Act, String), ExprError> {
-        let name = |piece: usize| plan.pieces[piece].name.clone();
+        let name = |piece: PieceId| plan.pieces[piece].name.clone();
         Ok(match a {
             ActionSpec::Place { piece, under } => {
                 let piece = self.piece(piece)?;
@@ -257,7 +258,7 @@ impl<'a> Builder<'a, '_> {
         let (surface, rect) = (self.named.surface(&r.on)?, self.named.rect(&r.rect)?);
         Ok(surface.and_then(|s| {
             let rect =
-                if s == SurfaceId::WALL { Some(rect) } else { rect.intersection(self.plan.surfaces[s.0].facet.rect()) };
+                if s == SurfaceId::WALL { Some(rect) } else { rect.intersection(self.plan.surfaces[s].facet.rect()) };
             rect.filter(|r| r.has_area()).map(|r| (s, r))
         }))
     }
@@ -292,17 +293,17 @@ impl<'a> Builder<'a, '_> {
             let rise = match s.slope {
                 SlopeSpec::Plumb => 1.0,
                 SlopeSpec::Level => 0.0,
-                SlopeSpec::Sill => (self.plan.figures.number(fig::SILL_SLOPE) / 100.0).atan().sin(),
+                SlopeSpec::Sill => (self.plan.basis.figures.number(fig::SILL_SLOPE) / 100.0).atan().sin(),
             };
             let id = (width.is_positive() && height.is_positive()).then(|| {
                 let facet = Facet { id: self.named.id(&s.id), width, height, rise, exposed: s.exposed };
-                self.plan.surfaces.push(Surface {
+                self.plan.surfaces.push_and_get_key(Surface {
+                    name: s.id.clone(),
                     facet,
                     opening: self.named.opening.index,
                     with: None,
                     sloped_by: None,
-                });
-                SurfaceId(self.plan.surfaces.len() - 1)
+                })
             });
             self.named.sill = self.named.sill.or(id.filter(|_| s.sill));
             self.named.surfaces.insert(&s.id, id);
@@ -343,7 +344,7 @@ impl<'a> Builder<'a, '_> {
                 stretch: self.named.opening.stretch,
                 laying: p.layout.zip(self.named.opening.finish).map(|(rule, finish)| Laying { rule, finish }),
             };
-            self.named.pieces.insert(&p.id, self.plan.pieces.len());
+            self.named.pieces.insert(&p.id, self.plan.pieces.next_key());
             self.plan.pieces.push(piece);
         }
         Ok(())
@@ -366,14 +367,14 @@ impl<'a> Builder<'a, '_> {
             let Some(id) = self.named.surface(&s.id)? else { continue };
             let with = s.with.as_deref().map(|p| self.named.piece(p)).transpose()?;
             let sloped_by = s.sloped_by.as_deref().map(|p| self.named.piece(p)).transpose()?;
-            let surface = &mut self.plan.surfaces[id.0];
+            let surface = &mut self.plan.surfaces[id];
             (surface.with, surface.sloped_by) = (with, sloped_by);
         }
         Ok(())
     }
 
     /// The piece a seal is laid behind; behind the barrier it is the course or panel that lies there.
-    fn behind(&self, name: &str, rects: &[(SurfaceId, Rect)]) -> Result<usize, ExprError> {
+    fn behind(&self, name: &str, rects: &[(SurfaceId, Rect)]) -> Result<PieceId, ExprError> {
         if name != "barrier" {
             return self.named.piece(name);
         }
@@ -381,7 +382,7 @@ impl<'a> Builder<'a, '_> {
             let here = p.role == Role::Barrier && p.stretch == self.named.opening.stretch;
             here && p.regions.iter().any(|(on, r)| rects.iter().any(|(at, q)| on == at && r.overlaps(*q)))
         };
-        self.plan.pieces.iter().position(there).ok_or_else(|| unknown(name, "a barrier at the seal"))
+        self.plan.pieces.position(there).ok_or_else(|| unknown(name, "a barrier at the seal"))
     }
 
     fn seals(&mut self, recipe: &'a Recipe) -> Result<(), ExprError> {
@@ -393,11 +394,11 @@ impl<'a> Builder<'a, '_> {
                 behind: self.behind(&s.behind, &rects)?,
                 reach: s.reach,
                 fault: s.fault.clone(),
-                product: if s.product.is_empty() { SEALANT.into() } else { s.product.clone() },
+                product: if s.product.is_empty() { named::SEALANT.into() } else { s.product.clone() },
                 rod: s.rod,
                 rects,
             };
-            self.named.seals.insert(&s.id, self.plan.seals.len());
+            self.named.seals.insert(&s.id, self.plan.seals.next_key());
             self.plan.seals.push(seal);
         }
         Ok(())
@@ -421,7 +422,7 @@ impl<'a> Builder<'a, '_> {
                 cut.slits.extend(Some(s).filter(|s| (s.from.0 == s.to.0) != (s.from.1 == s.to.1)));
             }
             for f in &c.flaps {
-                let index = self.plan.flaps.len();
+                let index = self.plan.flaps.next_key();
                 self.plan.flaps.push(Flap { id: self.named.id(&f.id), name: f.name.clone() });
                 self.named.flaps.insert(&f.id, index);
                 cut.flaps.extend(Some((index, self.named.rect(&f.rect)?)).filter(|(_, r)| r.has_area()));
@@ -443,7 +444,7 @@ impl<'a> Builder<'a, '_> {
                     cut.folds.push(Fold { from, to, flap, wall, far });
                 }
             }
-            self.named.cuts.insert(&c.id, self.plan.cuts.len());
+            self.named.cuts.insert(&c.id, self.plan.cuts.next_key());
             self.plan.cuts.push(cut);
         }
         Ok(())
@@ -457,9 +458,9 @@ impl<'a> Builder<'a, '_> {
                 Ok(Segment { facet: crate::surface::FacetId(0), from: point(from)?, to: point(to)? })
             };
             let slits: Result<Vec<Segment>, ExprError> = f.slits.iter().map(slit).collect();
-            let tuck: Result<Vec<(usize, Rect)>, ExprError> =
+            let tuck: Result<Vec<(PieceId, Rect)>, ExprError> =
                 f.tuck.iter().map(|t| Ok((self.named.piece(&t.under)?, self.named.rect(&t.rect)?))).collect();
-            let fit = Fit { of: f.of, unit: self.named.piece("unit")?, away: away?, slits: slits?, tuck: tuck? };
+            let fit = Fitting { of: f.of, unit: self.named.piece("unit")?, away: away?, slits: slits?, tuck: tuck? };
             self.plan.fits.push(fit);
         }
         Ok(())
@@ -471,7 +472,7 @@ impl<'a> Builder<'a, '_> {
         }
         // Where two barriers meet.
         if name == "next-barrier" {
-            return Ok(Part::Barrier((self.named.opening.stretch + 1) % self.plan.stretches.len().max(1)));
+            return Ok(Part::Barrier((self.named.opening.stretch + 1) % self.plan.walls.stretches.len().max(1)));
         }
         self.named.piece(name).map(Part::Piece).or_else(|_| self.named.flap(name).map(Part::Flap))
     }
@@ -498,7 +499,7 @@ impl<'a> Builder<'a, '_> {
                 None => None,
             };
             let depth = if t.substrate { Depth::Substrate } else { Depth::Any };
-            self.plan.targets.push(PlanTarget {
+            self.plan.water.targets.push(PlanTarget {
                 id: self.named.id(&t.id),
                 name: t.name.clone(),
                 depth,
@@ -509,10 +510,10 @@ impl<'a> Builder<'a, '_> {
         }
         for l in &recipe.leak {
             let Some((on, rect)) = self.place(&l.at)? else { continue };
-            let Some(rect) = rect.intersection(self.plan.surfaces[on.0].facet.rect()) else { continue };
+            let Some(rect) = rect.intersection(self.plan.surfaces[on].facet.rect()) else { continue };
             let under = match self.part(&l.under)? {
                 Part::Piece(p) => vec![p],
-                _ => (0..self.plan.pieces.len())
+                _ => (self.plan.pieces.keys())
                     .filter(|p| {
                         let p = &self.plan.pieces[*p];
                         p.role == Role::Barrier && p.stretch == self.named.opening.stretch
@@ -520,7 +521,7 @@ impl<'a> Builder<'a, '_> {
                     .collect(),
             };
             let id = self.named.id(&l.id);
-            self.plan.leaks.push(Leak {
+            self.plan.water.leaks.push(Leak {
                 id_no_glue: format!("{id}-no-glue"),
                 id,
                 kind: l.id.clone(),

@@ -2,6 +2,7 @@
 
 mod barrier;
 mod build;
+mod cards;
 pub mod course;
 mod footprint;
 mod found;
@@ -21,14 +22,16 @@ mod working_order;
 
 pub use build::build;
 pub use footprint::{WallFromAbove, footprint, gap_at_close};
-pub use found::{Damage, Effect, Kind as FoundWords, found_kind, found_kinds};
+pub use found::{Damage, Effect, FoundWords, found_kind, found_kinds};
 pub use furring::Laying;
 pub use gap_ends::{End, ends};
 pub use instance::{Detail, instantiate};
 pub use notes::made_alike;
 pub use only::Only;
-pub use products::Moved;
+pub use products::MovedFigure;
 pub use stretch::Stretch;
+
+pub use crate::trade::SurfaceId;
 
 use crate::job::{BenchSpec, CornerSpec, FoundKind, LevelSpec, SequenceSpec};
 use crate::kit::{Product, RecordedPair};
@@ -38,36 +41,30 @@ use crate::profile::{Figures, fig};
 use crate::recipe::schools::{Answers, Feature};
 use crate::recipe::{FitOf, ReachSpec, Role};
 use crate::surface::{Edge, Facet, Interval, Outline, Rect, Segment, Side};
-use crate::trade::{Act, Action, Step};
+use crate::trade::{Act, Action, CutId, FlapId, PieceId, SealId, Step, StepId};
 use std::borrow::Cow;
-use std::collections::{BTreeSet, HashMap, HashSet};
-
-/// Index of a surface in its plan. The wall is the first.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
-pub struct SurfaceId(pub usize);
-
-impl SurfaceId {
-    /// The wall's own face.
-    pub const WALL: SurfaceId = SurfaceId(0);
-}
+use std::collections::{BTreeMap, BTreeSet, HashSet};
+use typed_index_collections::TiVec;
 
 /// A surface: a facet that may come to be, or come to slope, with a piece.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Surface {
+    /// What its recipe calls it; `wall` for the wall's own face.
+    pub name: String,
     /// The facet.
     pub facet: Facet,
     /// Its opening, `None` for the wall.
     pub opening: Option<usize>,
     /// There only once this piece is placed.
-    pub with: Option<usize>,
+    pub with: Option<PieceId>,
     /// Level until this piece is placed.
-    pub sloped_by: Option<usize>,
+    pub sloped_by: Option<PieceId>,
 }
 
 /// One end of a stitch of the plan.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct PlanStitchEnd {
-    /// Surface.
+    /// The surface it is on.
     pub on: SurfaceId,
     /// First point.
     pub from: (Length, Length),
@@ -107,7 +104,7 @@ pub struct Piece {
     pub id: String,
     /// What people call it.
     pub name: String,
-    /// What it does.
+    /// What the piece is there for.
     pub role: Role,
     /// Letter on drawings.
     pub letter: String,
@@ -144,7 +141,7 @@ pub struct Seal {
     /// What people call it.
     pub name: String,
     /// Behind which piece.
-    pub behind: usize,
+    pub behind: PieceId,
     /// How it is reached.
     pub reach: ReachSpec,
     /// The fault it is where it is missing.
@@ -153,7 +150,7 @@ pub struct Seal {
     pub product: String,
     /// True where a rod goes in first.
     pub rod: bool,
-    /// Where.
+    /// The rectangle on that surface, in its own lengths from left and foot.
     pub rects: Vec<(SurfaceId, Rect)>,
 }
 
@@ -165,7 +162,7 @@ pub struct Fold {
     /// Where it comes to lie.
     pub to: SurfaceId,
     /// The flap it is lifted and dropped with.
-    pub flap: Option<usize>,
+    pub flap: Option<FlapId>,
     /// The edge it is turned round, on the wall.
     pub wall: PlanStitchEnd,
     /// The same edge on the other surface.
@@ -198,7 +195,7 @@ pub struct Cut {
     /// Slits on the wall.
     pub slits: Vec<Segment>,
     /// Flaps (index in the plan) and where they are.
-    pub flaps: Vec<(usize, Rect)>,
+    pub flaps: Vec<(FlapId, Rect)>,
     /// Parts turned in.
     pub folds: Vec<Fold>,
     /// On which stretch of the walls.
@@ -207,26 +204,26 @@ pub struct Cut {
 
 /// How what comes later is fitted round an opening.
 #[derive(Clone, Debug, PartialEq)]
-pub struct Fit {
+pub struct Fitting {
     /// What is fitted.
     pub of: FitOf,
     /// The unit that has to stand already for courses to be fitted.
-    pub unit: usize,
+    pub unit: PieceId,
     /// What they leave free on the wall.
     pub away: Vec<Rect>,
     /// Slits in them.
     pub slits: Vec<Segment>,
     /// Parts that go under the loose edge of a piece.
-    pub tuck: Vec<(usize, Rect)>,
+    pub tuck: Vec<(PieceId, Rect)>,
 }
 
 /// What lies over or under in a required over: a piece, a flap, or every course of a stretch.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub enum Part {
     /// A piece.
-    Piece(usize),
+    Piece(PieceId),
     /// A flap.
-    Flap(usize),
+    Flap(FlapId),
     /// Every course of the barrier on a stretch of the walls.
     Barrier(usize),
 }
@@ -240,7 +237,7 @@ pub struct Over {
     pub lower: Part,
     /// Fault id where it does not hold.
     pub fault: String,
-    /// Why.
+    /// The reason, as the middle of a sentence.
     pub because: String,
     /// At which opening.
     pub opening: Option<usize>,
@@ -255,9 +252,9 @@ pub struct PlanTarget {
     pub name: String,
     /// Which gaps.
     pub depth: Depth,
-    /// Surface.
+    /// The surface it is on.
     pub on: SurfaceId,
-    /// Where.
+    /// The rectangle on that surface, in its own lengths from left and foot.
     pub rect: Rect,
     /// Asked only while this surface is not there.
     pub without: Option<SurfaceId>,
@@ -275,10 +272,10 @@ pub struct Leak {
     /// What people call it.
     pub name: String,
     /// Behind one of these.
-    pub under: Vec<usize>,
-    /// Surface.
+    pub under: Vec<PieceId>,
+    /// The surface it is on.
     pub on: SurfaceId,
-    /// Where.
+    /// The rectangle on that surface, in its own lengths from left and foot.
     pub rect: Rect,
     /// Only targets off the wall's own face count.
     pub openings_only: bool,
@@ -293,7 +290,7 @@ pub struct Opening {
     pub id: String,
     /// What people call it.
     pub name: String,
-    /// What it is.
+    /// Opening, penetration or line.
     pub feature: Feature,
     /// Rough opening on the wall surface, or the outline of what comes through.
     pub rect: Rect,
@@ -308,7 +305,7 @@ pub struct Opening {
     /// Its sill, where it has returns.
     pub sill: Option<SurfaceId>,
     /// Pieces of a neighbour that serve it too (index in the plan).
-    pub shared: Vec<usize>,
+    pub shared: Vec<PieceId>,
 }
 
 /// A part of the barrier that can be lifted.
@@ -326,7 +323,7 @@ pub struct Note {
     /// Fault id, or one of the notes': `S-STOCK`, `S-SHARED`.
     pub code: String,
     /// The piece it is about, where it is about one.
-    pub piece: Option<usize>,
+    pub piece: Option<PieceId>,
     /// The opening or other feature it is about, where it is about one.
     pub opening: Option<usize>,
     /// The stretch of the walls it is about, where it is about one and no feature.
@@ -335,9 +332,9 @@ pub struct Note {
     pub figure: Option<String>,
     /// True where it is a fault, and not merely worth knowing.
     pub fault: bool,
-    /// What it is.
+    /// What is so, as a sentence.
     pub reason: String,
-    /// What to do.
+    /// What somebody should do, as a sentence.
     pub remedy: String,
 }
 
@@ -347,26 +344,26 @@ pub enum AsBuilt {
     /// The gap behind a bonded piece stands open at an edge: a fish-mouth, wrinkle or bridge.
     Mouth {
         /// Which piece.
-        piece: usize,
-        /// Surface.
+        piece: PieceId,
+        /// The surface it is on.
         on: SurfaceId,
-        /// Where.
+        /// The rectangle on that surface, in its own lengths from left and foot.
         rect: Rect,
     },
     /// A bead where there should be none.
     Bead {
         /// Behind which piece.
-        piece: usize,
-        /// Surface.
+        piece: PieceId,
+        /// The surface it is on.
         on: SurfaceId,
-        /// Where.
+        /// The rectangle on that surface, in its own lengths from left and foot.
         rect: Rect,
     },
     /// A part of a course that lies higher than planned.
     OffLevel {
         /// Which piece.
-        piece: usize,
-        /// Surface.
+        piece: PieceId,
+        /// The surface it is on.
         on: SurfaceId,
         /// Where it lies.
         rect: Rect,
@@ -374,8 +371,8 @@ pub enum AsBuilt {
     /// A piece that stops short of where it should reach.
     Short {
         /// Which piece.
-        piece: usize,
-        /// Surface.
+        piece: PieceId,
+        /// The surface it is on.
         on: SurfaceId,
         /// What is missing of it.
         rect: Rect,
@@ -388,7 +385,7 @@ pub enum AsBuilt {
 
 impl AsBuilt {
     /// Which piece it is about.
-    pub fn piece(&self) -> usize {
+    pub fn piece(&self) -> PieceId {
         let (Self::Mouth { piece, .. }
         | Self::Bead { piece, .. }
         | Self::OffLevel { piece, .. }
@@ -415,39 +412,9 @@ pub struct Finish {
     pub answers: Answers,
 }
 
-/// Everything that is built, and in which order.
+/// The walls themselves: how they run, what is hung on them, and what is at their foot and top.
 #[derive(Clone, Debug)]
-pub struct Plan {
-    /// Surfaces, the wall first.
-    pub surfaces: Vec<Surface>,
-    /// How they join.
-    pub stitches: Vec<(PlanStitchEnd, PlanStitchEnd)>,
-    /// Openings.
-    pub openings: Vec<Opening>,
-    /// Pieces.
-    pub pieces: Vec<Piece>,
-    /// Seals.
-    pub seals: Vec<Seal>,
-    /// Cutting patterns.
-    pub cuts: Vec<Cut>,
-    /// How later layers are fitted.
-    pub fits: Vec<Fit>,
-    /// Flaps.
-    pub flaps: Vec<Flap>,
-    /// Steps in the recipes' own order.
-    pub steps: Vec<Step>,
-    /// Order in force: indices into `steps`.
-    pub order: Vec<usize>,
-    /// Ids of steps and actions left out.
-    pub removed: BTreeSet<String>,
-    /// Required overs.
-    pub overs: Vec<Over>,
-    /// Places that should stay dry.
-    pub targets: Vec<PlanTarget>,
-    /// Where water may leave the wall.
-    pub outlets: Vec<Rect>,
-    /// Other water.
-    pub leaks: Vec<Leak>,
+pub struct Walls {
     /// Runs of walls on which the barrier is hung alike, from left to right.
     pub stretches: Vec<Stretch>,
     /// Runs of walls that answer every question alike, from left to right.
@@ -462,26 +429,84 @@ pub struct Plan {
     pub levels: Vec<LevelSpec>,
     /// The top of the wall.
     pub outline: Outline,
+    /// From the lower edge of the barrier up to the bottom plate: wall heights are measured from the plate.
+    pub plate: Length,
+}
+
+/// What a plan was made by: figures, materials, and what is recorded of both.
+#[derive(Clone, Debug)]
+pub struct Basis {
+    /// Figures in force.
+    pub figures: Figures,
+    /// Figures that products moved.
+    pub moved: Vec<MovedFigure>,
     /// Every material as it is known and sold here.
     pub products: Cow<'static, [Product]>,
     /// What was recorded about products that touch.
     pub recorded: Vec<RecordedPair>,
     /// What happened at the bench.
     pub bench: BenchSpec,
-    /// What should be known.
-    pub notes: Vec<Note>,
+}
+
+/// What the water is asked.
+#[derive(Clone, Debug, Default)]
+pub struct WaterAsked {
+    /// Places that should stay dry.
+    pub targets: Vec<PlanTarget>,
+    /// Where water may leave the wall.
+    pub outlets: Vec<Rect>,
+    /// Other water than rain.
+    pub leaks: Vec<Leak>,
+}
+
+/// Where the work departs from the plan.
+#[derive(Clone, Debug, Default)]
+pub struct Departures {
     /// What was done other than planned.
     pub as_built: Vec<AsBuilt>,
     /// Where pieces lie as they were planned, of those that were laid otherwise.
-    pub as_planned: HashMap<usize, Vec<(SurfaceId, Rect)>>,
+    pub as_planned: BTreeMap<PieceId, Vec<(SurfaceId, Rect)>>,
     /// What was found on the wall as it stood.
     pub damages: Vec<Damage>,
-    /// Figures in force.
-    pub figures: Figures,
-    /// Figures that products moved.
-    pub moved: Vec<Moved>,
-    /// From the lower edge of the barrier up to the bottom plate: wall heights are measured from the plate.
-    pub plate: Length,
+}
+
+/// Everything that is built, and in which order.
+#[derive(Clone, Debug)]
+pub struct Plan {
+    /// The walls themselves.
+    pub walls: Walls,
+    /// Surfaces, the wall first.
+    pub surfaces: TiVec<SurfaceId, Surface>,
+    /// How they join.
+    pub stitches: Vec<(PlanStitchEnd, PlanStitchEnd)>,
+    /// Openings, penetrations and lines along the walls, in the job’s order.
+    pub openings: Vec<Opening>,
+    /// Every piece of every recipe, and of the barrier.
+    pub pieces: TiVec<PieceId, Piece>,
+    /// Seals.
+    pub seals: TiVec<SealId, Seal>,
+    /// Cutting patterns.
+    pub cuts: TiVec<CutId, Cut>,
+    /// How later layers are fitted.
+    pub fits: Vec<Fitting>,
+    /// Flaps.
+    pub flaps: TiVec<FlapId, Flap>,
+    /// Steps in the recipes' own order.
+    pub steps: TiVec<StepId, Step>,
+    /// Order in force.
+    pub order: Vec<StepId>,
+    /// Ids of steps and actions left out.
+    pub removed: BTreeSet<String>,
+    /// Required overs.
+    pub overs: Vec<Over>,
+    /// What the water is asked.
+    pub water: WaterAsked,
+    /// What should be known.
+    pub notes: Vec<Note>,
+    /// Where the work departs from all this.
+    pub departures: Departures,
+    /// What it was made by.
+    pub basis: Basis,
 }
 
 /// Whatever head a job asks for: water that comes by gravity alone, or nearly so, gets in.
@@ -495,13 +520,13 @@ impl Plan {
 
     /// True for the id of a step or action of something that was found, or of its repair.
     pub fn is_in_a_repair(&self, id: &str) -> bool {
-        self.damages.iter().any(|d| id.strip_prefix(&d.id).is_some_and(|rest| rest.starts_with('/')))
+        self.departures.damages.iter().any(|d| id.strip_prefix(&d.id).is_some_and(|rest| rest.starts_with('/')))
     }
 
     /// Flaps of the barrier under which some pieces are laid, or which are part of them: to lay those again they are lifted and dropped again.
-    pub fn flaps_at(&self, pieces: &[usize]) -> HashSet<usize> {
+    pub fn flaps_at(&self, pieces: &[PieceId]) -> HashSet<FlapId> {
         let acts = self.steps.iter().filter(|s| !self.is_of_a_repair(s)).flat_map(|s| &s.actions);
-        let (mut up, mut out): (HashSet<usize>, HashSet<usize>) = (HashSet::new(), HashSet::new());
+        let (mut up, mut out): (HashSet<FlapId>, HashSet<FlapId>) = (HashSet::new(), HashSet::new());
         for act in acts.map(|a| &a.act) {
             match act {
                 Act::Lift { flap } => drop(up.insert(*flap)),
@@ -515,13 +540,13 @@ impl Plan {
         }
         let of_barrier = pieces.iter().filter(|p| self.pieces[**p].role.is_barrier());
         for &p in of_barrier {
-            out.extend((0..self.flaps.len()).filter(|f| self.reaches(p, *f)));
+            out.extend(self.flaps.keys().filter(|f| self.reaches(p, *f)));
         }
         out
     }
 
     /// True where a piece lies where a flap is cut.
-    fn reaches(&self, piece: usize, flap: usize) -> bool {
+    fn reaches(&self, piece: PieceId, flap: FlapId) -> bool {
         let regions = &self.pieces[piece].regions;
         let at = self.cuts.iter().flat_map(|c| &c.flaps).filter(|(f, _)| *f == flap);
         at.into_iter().any(|(_, r)| regions.iter().any(|(on, at)| *on == SurfaceId::WALL && at.overlaps(*r)))
@@ -530,37 +555,37 @@ impl Plan {
     /// True where a repair does what was left out, or could not be done, after all.
     pub fn is_done_in_a_repair(&self, act: &Act) -> bool {
         let of_repairs = self.steps.iter().filter(|s| self.is_of_a_repair(s) && !self.is_removed(&s.id));
-        !self.damages.is_empty()
+        !self.departures.damages.is_empty()
             && of_repairs.flat_map(|s| &s.actions).any(|a| a.act == *act && !self.is_removed(&a.id))
     }
 
     /// True for a piece that was done wrong and mended as it stands.
-    pub fn is_mended(&self, piece: usize) -> bool {
+    pub fn is_mended(&self, piece: PieceId) -> bool {
         let id = &self.pieces[piece].id;
-        self.damages.iter().any(|d| d.mended && d.what == FoundKind::Wrong && d.pieces.contains(id))
+        self.departures.damages.iter().any(|d| d.mended && d.what == FoundKind::Wrong && d.pieces.contains(id))
     }
 
     /// The least head at which a place may be reached, with the glue holding or lost.
     pub fn floor(&self, lost: bool) -> Length {
-        self.figures.length(if lost { fig::FLOOR_LAPS } else { fig::FLOOR_RAIN }).max(GRAVITY_ALONE)
+        self.basis.figures.length(if lost { fig::FLOOR_LAPS } else { fig::FLOOR_RAIN }).max(GRAVITY_ALONE)
     }
 
     /// Where stretches meet: the strips over those corners, each with the stretch to its right. Where the last meets the first it reaches past
     /// the end of the walls.
     pub fn meetings(&self) -> impl Iterator<Item = (usize, Rect)> {
-        let half = Length::from_units(self.figures.length(fig::MEETING_STRIP).units() / 2);
-        let wall = self.surfaces[SurfaceId::WALL.0].facet.rect();
-        let last = (self.round && self.stretches.len() > 1).then_some((0, wall.u1));
-        let at = self.stretches.iter().enumerate().skip(1).map(|(s, on)| (s, on.rect.u0)).chain(last);
+        let half = Length::from_units(self.basis.figures.length(fig::MEETING_STRIP).units() / 2);
+        let wall = self.surfaces[SurfaceId::WALL].facet.rect();
+        let last = (self.walls.round && self.walls.stretches.len() > 1).then_some((0, wall.u1));
+        let at = self.walls.stretches.iter().enumerate().skip(1).map(|(s, on)| (s, on.rect.u0)).chain(last);
         at.map(move |(s, u)| (s, Rect { u0: u - half, u1: u + half, ..wall }))
     }
 
     /// The parts of a rectangle as they lie on the walls: what is past their right end goes on at the left where they go all the way round,
     /// and is cut off where they do not.
     pub fn on_walls(&self, r: Rect) -> impl Iterator<Item = Rect> {
-        let wall = self.surfaces[SurfaceId::WALL.0].facet.rect();
+        let wall = self.surfaces[SurfaceId::WALL].facet.rect();
         let here = move |r: Rect| Rect { u0: r.u0.max(wall.u0), u1: r.u1.min(wall.u1), ..r };
-        let round = self.round.then(|| [r.moved(wall.u1), r.moved(-wall.u1)]);
+        let round = self.walls.round.then(|| [r.moved(wall.u1), r.moved(-wall.u1)]);
         [r].into_iter().chain(round.into_iter().flatten()).map(here).filter(|r| r.has_area())
     }
 
@@ -576,7 +601,7 @@ impl Plan {
 
     /// The opening that a surface belongs to.
     pub fn opening_of(&self, surface: SurfaceId) -> Option<&Opening> {
-        self.surfaces[surface.0].opening.map(|o| &self.openings[o])
+        self.surfaces[surface].opening.map(|o| &self.openings[o])
     }
 
     /// Puts the steps in a job's own order and leaves out what it leaves out; what is built does not change with that.
@@ -590,13 +615,18 @@ impl Plan {
         self.removed.contains(id)
     }
 
+    /// A material by its name, as it is known and sold here.
+    pub fn product(&self, name: &str) -> Option<&Product> {
+        self.basis.products.iter().find(|p| p.name == name)
+    }
+
     /// How many coats a product asks for.
     pub fn coats(&self, product: &str) -> u32 {
-        self.products.iter().find(|p| p.name == product).and_then(|p| p.coats).unwrap_or(1).max(1)
+        self.product(product).and_then(|p| p.coats).unwrap_or(1).max(1)
     }
 
     /// The actions that are done, in the order in force, without those left out.
-    pub fn actions(&self) -> impl Iterator<Item = (usize, &Action)> {
+    pub fn actions(&self) -> impl Iterator<Item = (StepId, &Action)> {
         self.order
             .iter()
             .filter(|s| !self.is_removed(&self.steps[**s].id))

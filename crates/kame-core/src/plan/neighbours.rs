@@ -7,7 +7,7 @@ use crate::length::Length;
 use crate::recipe::Role;
 use crate::recipe::schools::Feature;
 use crate::surface::Rect;
-use crate::trade::Act;
+use crate::trade::{Act, PieceId};
 use std::collections::{HashMap, HashSet};
 use std::ops::Range;
 
@@ -31,12 +31,12 @@ fn close_to_each(plan: &Plan) -> Vec<Vec<usize>> {
 
 /// Ends each flashing where its wall ends and at the holes of its neighbours; the strips over corners where two barriers meet, told by their
 /// pieces, end at holes too. Says which pieces have nothing left.
-pub(super) fn fit(plan: &mut Plan, strips: Range<usize>) -> HashSet<usize> {
+pub(super) fn fit(plan: &mut Plan, strips: Range<PieceId>) -> HashSet<PieceId> {
     let mut gone = HashSet::new();
-    let wall = plan.surfaces[SurfaceId::WALL.0].facet.rect();
+    let wall = plan.surfaces[SurfaceId::WALL].facet.rect();
     let close = close_to_each(plan);
     let limits = |(o, close): (&Opening, &Vec<usize>)| {
-        let here = Rect { v1: wall.v1.min(plan.outline.least_over(o.hull.along_u())), ..wall };
+        let here = Rect { v1: wall.v1.min(plan.walls.outline.least_over(o.hull.along_u())), ..wall };
         // What runs along a wall has ended with it already, and is cut round the holes it comes to.
         if o.feature == Feature::Line {
             let holes = plan.openings.iter().filter(|n| n.feature != Feature::Line && n.rect.overlaps(o.hull));
@@ -50,7 +50,7 @@ pub(super) fn fit(plan: &mut Plan, strips: Range<usize>) -> HashSet<usize> {
         })
     };
     let limits: Vec<Option<(Rect, Vec<Rect>)>> = plan.openings.iter().zip(&close).map(limits).collect();
-    for (i, p) in plan.pieces.iter_mut().enumerate().filter(|(_, p)| !p.regions.is_empty()) {
+    for (i, p) in plan.pieces.iter_mut_enumerated().filter(|(_, p)| !p.regions.is_empty()) {
         if let Some((here, holes)) = p.opening.and_then(|of| limits[of].as_ref()) {
             // A flange is refused where it is in the way; at the foot it lies on what the wall stands on.
             let holes = if p.solid { &[] } else { &holes[..] };
@@ -87,7 +87,7 @@ pub(super) fn fit(plan: &mut Plan, strips: Range<usize>) -> HashSet<usize> {
 fn fit_leaks(plan: &mut Plan, close: &[Vec<usize>]) {
     let openings = &plan.openings;
     let known: HashMap<&str, usize> = openings.iter().enumerate().map(|(i, o)| (o.id.as_str(), i)).collect();
-    plan.leaks.retain_mut(|l| {
+    plan.water.leaks.retain_mut(|l| {
         let of = l.id.split('/').next().and_then(|id| known.get(id)).filter(|_| l.on == SurfaceId::WALL);
         let Some(&of) = of.filter(|of| !close[**of].is_empty()) else { return true };
         let own = openings[of].rect;
@@ -110,14 +110,14 @@ fn fit_leaks(plan: &mut Plan, close: &[Vec<usize>]) {
 
 /// What has nothing left is not placed or rolled, and nothing has to be over it or under it; nor a lining where the pan takes all of a small
 /// opening's jamb. Whatever else lies nowhere stays, and is told.
-pub(super) fn leave_out_what_is_gone(plan: &mut Plan, steps: &mut [Sited], gone: &HashSet<usize>) {
-    let pieces = plan.pieces.iter().enumerate();
+pub(super) fn leave_out_what_is_gone(plan: &mut Plan, steps: &mut [Sited], gone: &HashSet<PieceId>) {
+    let pieces = plan.pieces.iter_enumerated();
     let nowhere = pieces.filter(|(i, p)| gone.contains(i) || p.role == Role::Lining && p.regions.is_empty());
-    let nowhere: HashSet<usize> = nowhere.map(|(i, _)| i).collect();
+    let nowhere: HashSet<PieceId> = nowhere.map(|(i, _)| i).collect();
     if nowhere.is_empty() {
         return;
     }
-    let is = |piece: usize| nowhere.contains(&piece);
+    let is = |piece: PieceId| nowhere.contains(&piece);
     for (_, step) in steps.iter_mut() {
         step.actions.retain(|a| match &a.act {
             Act::Place { piece, .. } | Act::Press { piece } | Act::Coat { piece, .. } => !is(*piece),

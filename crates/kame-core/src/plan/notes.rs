@@ -9,12 +9,12 @@ use crate::profile::{Figures, Profile, Usual, Usually, fig};
 use crate::recipe::Role;
 use crate::recipe::schools::{Feature, holds};
 use crate::surface::{Edge, Rect};
-use crate::trade::Action;
+use crate::trade::{Action, PieceId};
 use std::collections::HashMap;
 
 /// Pieces wider than any stocked width.
 pub(super) fn unstocked(plan: &Plan) -> Vec<Note> {
-    let wide = plan.pieces.iter().enumerate().filter_map(|(i, p)| {
+    let wide = plan.pieces.iter_enumerated().filter_map(|(i, p)| {
         let cut = p.cut.as_ref()?;
         let widest = cut.widest?;
         (cut.width > widest).then(|| Note {
@@ -27,7 +27,7 @@ pub(super) fn unstocked(plan: &Plan) -> Vec<Note> {
             reason: format!("The {} has to be {} wide, and the widest stocked is {widest}.", p.name, cut.width),
             remedy: format!(
                 "Make it of two strips, the inner one first and the outer one lapped over it by {} or more; or take a formed pan or a coat.",
-                plan.figures.length(fig::LINING_LAP)
+                plan.basis.figures.length(fig::LINING_LAP)
             ),
         })
     });
@@ -36,7 +36,7 @@ pub(super) fn unstocked(plan: &Plan) -> Vec<Note> {
 
 /// Upright joints of panels that stand near the corner of an opening because no stud is clear of it.
 pub(super) fn joints_at_corners(plan: &Plan) -> Vec<Note> {
-    let clear = plan.figures.length(fig::PANEL_CORNER_CLEAR);
+    let clear = plan.basis.figures.length(fig::PANEL_CORNER_CLEAR);
     let corners: Vec<(Length, usize)> = plan
         .openings
         .iter()
@@ -45,9 +45,9 @@ pub(super) fn joints_at_corners(plan: &Plan) -> Vec<Note> {
         .flat_map(|(i, o)| [(o.rect.u0, i), (o.rect.u1, i)])
         .collect();
     // Courses of a sheet have edges, and a coat goes over its joints: only joints of panels are seen.
-    let on_panels = |p: &Piece| plan.stretches[p.stretch].courses.courses.is_empty();
+    let on_panels = |p: &Piece| plan.walls.stretches[p.stretch].courses.courses.is_empty();
     let mut out = Vec::new();
-    for (i, p) in plan.pieces.iter().enumerate().filter(|(_, p)| p.role == Role::Joint && p.opening.is_none()) {
+    for (i, p) in plan.pieces.iter_enumerated().filter(|(_, p)| p.role == Role::Joint && p.opening.is_none()) {
         let upright = p.regions.iter().map(|(_, r)| *r).find(|r| r.height() > r.width()).filter(|_| on_panels(p));
         let Some(r) = upright else { continue };
         let at = Length::from_units((r.u0.units() + r.u1.units()) / 2);
@@ -85,7 +85,7 @@ pub(super) fn unusual(plan: &Plan, profile: &Profile, job: &Job, without: impl F
         }
         let Some(usual) = without(&f.id) else { continue };
         for at in used_at(plan, &usual) {
-            let answers = at.map_or(&plan.finishes[0].answers, |o| &plan.openings[o].answers);
+            let answers = at.map_or(&plan.walls.finishes[0].answers, |o| &plan.openings[o].answers);
             let asked: Vec<&Usual> = f.usual.iter().filter(|u| holds(&u.when, answers)).collect();
             if asked.is_empty() || asked.iter().any(|u| f.lies(own, u) == Usually::Within) {
                 continue;
@@ -151,7 +151,7 @@ pub(super) fn as_built(plan: &mut Plan, job: &Job) -> Result<Vec<AsBuilt>, Vec<P
         return Ok(out);
     }
     let inch = Length::inch(1);
-    let by_id: HashMap<String, usize> = plan.pieces.iter().enumerate().map(|(i, p)| (p.id.clone(), i)).collect();
+    let by_id: HashMap<String, PieceId> = plan.pieces.iter_enumerated().map(|(i, p)| (p.id.clone(), i)).collect();
     for (i, d) in job.as_built.iter().enumerate() {
         let at = |field: &str| format!("$.as_built[{i}].{field}");
         let Some(piece) = by_id.get(&d.piece).copied() else {
@@ -161,7 +161,7 @@ pub(super) fn as_built(plan: &mut Plan, job: &Job) -> Result<Vec<AsBuilt>, Vec<P
             )]);
         };
         let planned = plan.pieces[piece].regions.clone();
-        plan.as_planned.entry(piece).or_insert(planned);
+        plan.departures.as_planned.entry(piece).or_insert(planned);
         let on_wall = plan.pieces[piece].regions.iter().filter(|(on, _)| *on == SurfaceId::WALL).map(|(_, r)| *r);
         let Some(widest) = on_wall.clone().max_by_key(|r| r.width()) else {
             return Err(vec![Problem::new(
@@ -180,8 +180,8 @@ pub(super) fn as_built(plan: &mut Plan, job: &Job) -> Result<Vec<AsBuilt>, Vec<P
                         format!("the {name} is not a course of sheet, so it cannot run off level; name a course"),
                     )]);
                 }
-                let wall = plan.surfaces[0].facet.rect();
-                let up = plan.figures.length(fig::OFF_LEVEL);
+                let wall = plan.surfaces[SurfaceId::WALL].facet.rect();
+                let up = plan.basis.figures.length(fig::OFF_LEVEL);
                 let left = Rect { u1: middle, ..widest };
                 let right = Rect { u0: middle, v0: widest.v0 + up, v1: (widest.v1 + up).min(wall.v1), ..widest };
                 plan.pieces[piece].regions =
@@ -202,7 +202,7 @@ pub(super) fn as_built(plan: &mut Plan, job: &Job) -> Result<Vec<AsBuilt>, Vec<P
                 })?
             }
             DeviationKind::FishMouth => {
-                let low = widest.v1 - plan.figures.length(fig::MOUTH_DEPTH);
+                let low = widest.v1 - plan.basis.figures.length(fig::MOUTH_DEPTH);
                 let rect = Rect::new(middle - inch, low.max(widest.v0), middle + inch, widest.v1);
                 AsBuilt::Mouth { piece, on: SurfaceId::WALL, rect }
             }
@@ -210,12 +210,13 @@ pub(super) fn as_built(plan: &mut Plan, job: &Job) -> Result<Vec<AsBuilt>, Vec<P
                 let lowest = on_wall.clone().min_by_key(|r| r.v0).unwrap_or(widest);
                 let v0 = lowest.v0
                     + plan
+                        .basis
                         .figures
                         .length(fig::BED_INSET)
-                        .min(lowest.height() - plan.figures.length(fig::BED_BEAD))
+                        .min(lowest.height() - plan.basis.figures.length(fig::BED_BEAD))
                         .max(Length::ZERO);
                 let rect =
-                    Rect::new(lowest.u0, v0, lowest.u1, (v0 + plan.figures.length(fig::BED_BEAD)).min(lowest.v1));
+                    Rect::new(lowest.u0, v0, lowest.u1, (v0 + plan.basis.figures.length(fig::BED_BEAD)).min(lowest.v1));
                 AsBuilt::Bead { piece, on: SurfaceId::WALL, rect }
             }
         });
@@ -224,8 +225,8 @@ pub(super) fn as_built(plan: &mut Plan, job: &Job) -> Result<Vec<AsBuilt>, Vec<P
 }
 
 /// Cuts what a piece lacks off the farthest edge of it on the wall; `None` where nothing would be left there.
-fn short(plan: &mut Plan, piece: usize, edge: Edge) -> Option<AsBuilt> {
-    let by = plan.figures.length(fig::SHORT_BY);
+fn short(plan: &mut Plan, piece: PieceId, edge: Edge) -> Option<AsBuilt> {
+    let by = plan.basis.figures.length(fig::SHORT_BY);
     let on_wall = plan.pieces[piece].regions.iter().filter(|(on, _)| *on == SurfaceId::WALL).map(|(_, r)| *r);
     let hull = on_wall.reduce(Rect::hull)?;
     let (along, gone) = match edge {
@@ -284,12 +285,12 @@ pub(super) fn graded(plan: &Plan, job: &Job, rule: &Figures) -> Vec<Note> {
             LevelKind::Paving => (fig::CLEAR_PAVING, "paving"),
             LevelKind::Floor => return None,
         };
-        let (least, clear) = (rule.length(id), -l.at - plan.plate);
+        let (least, clear) = (rule.length(id), -l.at - plan.walls.plate);
         (clear < least).then(|| Note {
             code: "F29".into(),
             piece: None,
             opening: None,
-            along: Some(plan.surfaces[SurfaceId::WALL.0].facet.rect().along_u()),
+            along: Some(plan.surfaces[SurfaceId::WALL].facet.rect().along_u()),
             figure: None,
             fault: true,
             reason: format!("{} lies {} below the foot of the barrier; over {what} it needs {least}.", l.name, clear.max(Length::ZERO)),

@@ -2,10 +2,12 @@
 //! is about one opening.
 
 use super::{
-    AsBuilt, Cut, Fit, Leak, Note, Over, Part, Piece, Plan, PlanStitchEnd, PlanTarget, Seal, Surface, SurfaceId,
+    AsBuilt, Cut, Departures, Fitting, Leak, Note, Over, Part, Piece, Plan, PlanStitchEnd, PlanTarget, Seal, Surface,
+    SurfaceId, WaterAsked,
 };
 use crate::surface::Rect;
-use crate::trade::{Act, Action, Step};
+use crate::trade::{Act, Action, CutId, FlapId, PieceId, SealId, Step, StepId};
+use typed_index_collections::{TiSlice, TiVec};
 
 /// A plan of the walls and one opening.
 #[derive(Clone, Debug)]
@@ -17,43 +19,46 @@ pub struct Only {
 }
 
 /// Which things of a list are kept, and the number of each among those.
-struct Kept(Vec<Option<usize>>);
+struct KeptList<I>(TiVec<I, Option<I>>);
 
-impl Kept {
-    fn of<T>(all: &[T], keeps: impl Fn(usize, &T) -> bool) -> Self {
+impl<I: From<usize> + Copy> KeptList<I>
+where
+    usize: From<I>,
+{
+    fn of<T>(all: &TiSlice<I, T>, keeps: impl Fn(I, &T) -> bool) -> Self {
         let mut next = 0;
-        let number = |(i, thing): (usize, &T)| {
+        let number = |(i, thing): (I, &T)| {
             keeps(i, thing).then(|| {
                 next += 1;
-                next - 1
+                I::from(next - 1)
             })
         };
-        Self(all.iter().enumerate().map(number).collect())
+        Self(all.iter_enumerated().map(number).collect())
     }
 
-    fn get(&self, old: usize) -> Option<usize> {
+    fn get(&self, old: I) -> Option<I> {
         self.0[old]
     }
 
-    fn each(&self, old: &[usize]) -> Vec<usize> {
+    fn each(&self, old: &[I]) -> Vec<I> {
         old.iter().filter_map(|o| self.get(*o)).collect()
     }
 
     /// What is kept of a list, each as it is told.
-    fn list<T, U>(&self, all: &[T], told: impl Fn(&T) -> U) -> Vec<U> {
+    fn list<T, U>(&self, all: &TiSlice<I, T>, told: impl Fn(&T) -> U) -> TiVec<I, U> {
         all.iter().zip(&self.0).filter(|(_, number)| number.is_some()).map(|(thing, _)| told(thing)).collect()
     }
 }
 
 /// What is kept of a plan.
 struct Keeping {
-    surfaces: Kept,
-    openings: Kept,
-    pieces: Kept,
-    seals: Kept,
-    cuts: Kept,
-    flaps: Kept,
-    steps: Kept,
+    surfaces: KeptList<SurfaceId>,
+    openings: KeptList<usize>,
+    pieces: KeptList<PieceId>,
+    seals: KeptList<SealId>,
+    cuts: KeptList<CutId>,
+    flaps: KeptList<FlapId>,
+    steps: KeptList<StepId>,
 }
 
 impl Plan {
@@ -79,24 +84,24 @@ impl Keeping {
     fn of(plan: &Plan, opening: usize, free: &[bool]) -> Self {
         let here = |o: Option<usize>| o.is_none_or(|o| o == opening);
         let id = &plan.openings[opening].id;
-        let steps = Kept::of(&plan.steps, |_, s| s.opening.as_ref().is_none_or(|o| o == id));
+        let steps = KeptList::of(&plan.steps, |_, s| s.opening.as_ref().is_none_or(|o| o == id));
         let mut used = Used::of(plan);
         let done = plan.steps.iter().zip(&steps.0).filter(|(_, kept)| kept.is_some()).flat_map(|(s, _)| &s.actions);
         done.for_each(|a| used.add(plan, &a.act));
-        let pieces = Kept::of(&plan.pieces, |i, p| here(p.opening) || used.pieces[i]);
+        let pieces = KeptList::of(&plan.pieces, |i, p| here(p.opening) || used.pieces[i]);
         Self {
-            surfaces: Kept::of(&plan.surfaces, |_, s| here(s.opening)),
-            openings: Kept::of(&plan.openings, |i, _| i == opening || free[i]),
-            seals: Kept::of(&plan.seals, |i, s| used.seals[i] || pieces.get(s.behind).is_some()),
-            cuts: Kept::of(&plan.cuts, |i, _| used.cuts[i]),
-            flaps: Kept::of(&plan.flaps, |i, _| used.flaps[i]),
+            surfaces: KeptList::of(&plan.surfaces, |_, s| here(s.opening)),
+            openings: KeptList::of(TiSlice::from_ref(&plan.openings), |i, _| i == opening || free[i]),
+            seals: KeptList::of(&plan.seals, |i, s| used.seals[i] || pieces.get(s.behind).is_some()),
+            cuts: KeptList::of(&plan.cuts, |i, _| used.cuts[i]),
+            flaps: KeptList::of(&plan.flaps, |i, _| used.flaps[i]),
             pieces,
             steps,
         }
     }
 
     fn surface(&self, on: SurfaceId) -> Option<SurfaceId> {
-        self.surfaces.get(on.0).map(SurfaceId)
+        self.surfaces.get(on)
     }
 
     fn places(&self, places: &[(SurfaceId, Rect)]) -> Vec<(SurfaceId, Rect)> {
@@ -117,8 +122,8 @@ impl Keeping {
 
     /// `None` for what is done to something that is not kept.
     fn act(&self, act: &Act) -> Option<Act> {
-        let piece = |p: &usize| self.pieces.get(*p);
-        let maybe = |p: &Option<usize>| p.and_then(|p| self.pieces.get(p));
+        let piece = |p: &PieceId| self.pieces.get(*p);
+        let maybe = |p: &Option<PieceId>| p.and_then(|p| self.pieces.get(p));
         Some(match act {
             Act::Place { piece: p, under } => Act::Place { piece: piece(p)?, under: self.pieces.each(under) },
             Act::Set { piece: p } => Act::Set { piece: piece(p)? },
@@ -164,14 +169,14 @@ impl Keeping {
 
     fn plan(&self, plan: &Plan) -> Plan {
         let end = |e: PlanStitchEnd| Some(PlanStitchEnd { on: self.surface(e.on)?, ..e });
-        let piece = |p: Option<usize>| p.and_then(|p| self.pieces.get(p));
+        let piece = |p: Option<PieceId>| p.and_then(|p| self.pieces.get(p));
         let over = |o: &Over| {
             let (upper, lower) = (self.part(o.upper)?, self.part(o.lower)?);
             Some(Over { upper, lower, opening: self.opening(o.opening), ..o.clone() })
         };
-        let fit = |f: &Fit| {
+        let fit = |f: &Fitting| {
             let tuck = f.tuck.iter().filter_map(|(p, r)| Some((self.pieces.get(*p)?, *r))).collect();
-            Some(Fit { unit: self.pieces.get(f.unit)?, tuck, ..f.clone() })
+            Some(Fitting { unit: self.pieces.get(f.unit)?, tuck, ..f.clone() })
         };
         let target = |t: &PlanTarget| {
             let without = t.without.and_then(|s| self.surface(s));
@@ -186,19 +191,23 @@ impl Keeping {
             let of_others = of_others || n.piece.is_some_and(|p| self.pieces.get(p).is_none());
             (!of_others).then(|| Note { opening: self.opening(n.opening), piece: piece(n.piece), ..n.clone() })
         };
+        let as_planned = plan.departures.as_planned.iter();
+        let as_planned = as_planned.filter_map(|(p, r)| Some((self.pieces.get(*p)?, self.places(r))));
+        let openings = self.openings.list(TiSlice::from_ref(&plan.openings), |o| super::Opening {
+            sill: o.sill.and_then(|s| self.surface(s)),
+            shared: self.pieces.each(&o.shared),
+            ..o.clone()
+        });
         Plan {
             surfaces: self.surfaces.list(&plan.surfaces, |s| Surface {
+                name: s.name.clone(),
                 opening: self.opening(s.opening),
                 with: piece(s.with),
                 sloped_by: piece(s.sloped_by),
                 facet: s.facet.clone(),
             }),
             stitches: plan.stitches.iter().filter_map(|(a, b)| Some((end(*a)?, end(*b)?))).collect(),
-            openings: self.openings.list(&plan.openings, |o| super::Opening {
-                sill: o.sill.and_then(|s| self.surface(s)),
-                shared: o.shared.iter().filter_map(|p| self.pieces.get(*p)).collect(),
-                ..o.clone()
-            }),
+            openings: openings.into(),
             pieces: self.pieces.list(&plan.pieces, |p| Piece {
                 regions: self.places(&p.regions),
                 opening: self.opening(p.opening),
@@ -215,48 +224,41 @@ impl Keeping {
             steps: self.steps.list(&plan.steps, |s| self.step(s)),
             order: self.steps.each(&plan.order),
             overs: plan.overs.iter().filter_map(over).collect(),
-            targets: plan.targets.iter().filter_map(target).collect(),
-            leaks: plan.leaks.iter().filter_map(leak).collect(),
+            water: WaterAsked {
+                targets: plan.water.targets.iter().filter_map(target).collect(),
+                leaks: plan.water.leaks.iter().filter_map(leak).collect(),
+                outlets: plan.water.outlets.clone(),
+            },
             notes: plan.notes.iter().filter_map(note).collect(),
-            as_built: plan.as_built.iter().filter_map(|a| self.as_built(*a)).collect(),
-            as_planned: plan
-                .as_planned
-                .iter()
-                .filter_map(|(p, r)| Some((self.pieces.get(*p)?, self.places(r))))
-                .collect(),
-            damages: plan.damages.clone(),
+            departures: Departures {
+                as_built: plan.departures.as_built.iter().filter_map(|a| self.as_built(*a)).collect(),
+                as_planned: as_planned.collect(),
+                damages: plan.departures.damages.clone(),
+            },
             removed: plan.removed.clone(),
-            outlets: plan.outlets.clone(),
-            stretches: plan.stretches.clone(),
-            finishes: plan.finishes.clone(),
-            corners: plan.corners.clone(),
-            round: plan.round,
-            footprint: plan.footprint.clone(),
-            levels: plan.levels.clone(),
-            outline: plan.outline.clone(),
-            products: plan.products.clone(),
-            recorded: plan.recorded.clone(),
-            bench: plan.bench.clone(),
-            figures: plan.figures.clone(),
-            moved: plan.moved.clone(),
-            plate: plan.plate,
+            walls: plan.walls.clone(),
+            basis: plan.basis.clone(),
         }
     }
 }
 
 /// What the actions that are kept are about.
 struct Used {
-    pieces: Vec<bool>,
-    seals: Vec<bool>,
-    cuts: Vec<bool>,
-    flaps: Vec<bool>,
+    pieces: TiVec<PieceId, bool>,
+    seals: TiVec<SealId, bool>,
+    cuts: TiVec<CutId, bool>,
+    flaps: TiVec<FlapId, bool>,
 }
 
 impl Used {
     fn of(plan: &Plan) -> Self {
         let none = |n: usize| vec![false; n];
-        let [pieces, seals] = [none(plan.pieces.len()), none(plan.seals.len())];
-        Self { pieces, seals, cuts: none(plan.cuts.len()), flaps: none(plan.flaps.len()) }
+        Self {
+            pieces: none(plan.pieces.len()).into(),
+            seals: none(plan.seals.len()).into(),
+            cuts: none(plan.cuts.len()).into(),
+            flaps: none(plan.flaps.len()).into(),
+        }
     }
 
     fn add(&mut self, plan: &Plan, act: &Act) {

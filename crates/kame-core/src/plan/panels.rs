@@ -1,14 +1,17 @@
 //! Panels and boards: how they are laid out on the walls, and how their joints are treated, on panels and under a coat or a sheet.
 
+use super::cards::{Facts, card};
 use super::hung::{Tees, Ways, minus, on_walls, step};
 use super::{CutSize, Over, Part, Piece, Plan, Stretch};
+use crate::kit::named;
 use crate::layup::Bond;
 use crate::length::Length;
 use crate::profile::{Figures, fig};
 use crate::recipe::Role;
+use crate::recipe::expr::ExprError;
 use crate::recipe::schools::BarrierSpec;
 use crate::surface::{Interval, Rect};
-use crate::trade::{Act, Band, Phase, Step, StepCard};
+use crate::trade::{Act, Step};
 
 /// Most panels laid out in one job. Walls 2000 ft long and 60 ft high take 4000 of the common size.
 pub const MOST_PANELS: i64 = 10_000;
@@ -125,7 +128,7 @@ pub fn row_joints(
     openings: &[Rect],
     stand: Joints,
 ) -> Vec<Length> {
-    let corners = plan.corners.iter().map(|c| c.at).filter(|at| wall.u0 < *at && *at < wall.u1);
+    let corners = plan.walls.corners.iter().map(|c| c.at).filter(|at| wall.u0 < *at && *at < wall.u1);
     let ends: Vec<Length> = [wall.u0].into_iter().chain(corners).chain([wall.u1]).collect();
     let mut out = Vec::new();
     for w in ends.windows(2) {
@@ -134,8 +137,8 @@ pub fn row_joints(
         here.sort_unstable();
         let below: Vec<Length> = below.iter().filter(|b| w[0] < **b && **b < w[1]).map(|b| *b - w[0]).collect();
         let joints = match stand {
-            Joints::OnStuds => stud_joints(w[1] - w[0], long, &below, &plan.figures, &here),
-            Joints::Anywhere => free_joints(w[1] - w[0], long, &below, &plan.figures, &here),
+            Joints::OnStuds => stud_joints(w[1] - w[0], long, &below, &plan.basis.figures, &here),
+            Joints::Anywhere => free_joints(w[1] - w[0], long, &below, &plan.basis.figures, &here),
         };
         out.extend(joints.into_iter().map(|x| x + w[0]));
         out.extend((w[1] < wall.u1).then_some(w[1]));
@@ -176,7 +179,7 @@ struct Sheathing {
 
 /// Where panels lie on a stretch, with their joints as wide as what is laid over them.
 fn sheathing(plan: &Plan, stretch: &Stretch, openings: &[Rect], ways: Ways, strips: StripWidths) -> Sheathing {
-    let (figures, wall) = (&plan.figures, stretch.rect);
+    let (figures, wall) = (&plan.basis.figures, stretch.rect);
     let (width, length) = (figures.length(fig::PANEL_WIDTH), figures.length(fig::PANEL_LENGTH));
     let (long, high) = if ways.lying { (length, width) } else { (width, length) };
     let half = Length::from_units(figures.length(fig::PANEL_GAP).units() / 2);
@@ -197,9 +200,9 @@ fn sheathing(plan: &Plan, stretch: &Stretch, openings: &[Rect], ways: Ways, stri
             columns = row_joints(plan, wall, long, if ways.lying { &columns } else { &[] }, &here, Joints::OnStuds);
             let (low, top) = if ways.lying { (v0, v1) } else { (wall.v0, wall.v1) };
             // Where the walls come back to their start the last panels meet the first.
-            let close = (plan.round && plan.stretches.len() == 1).then_some(wall.u1);
+            let close = (plan.walls.round && plan.walls.stretches.len() == 1).then_some(wall.u1);
             for u in columns.iter().chain(&close) {
-                let corner = plan.corners.iter().any(|c| c.at == *u);
+                let corner = plan.walls.corners.iter().any(|c| c.at == *u);
                 let side = Length::from_units((if corner { strips.corner } else { strips.field }).units() / 2);
                 let top = top.min(stretch.outline.most_over(Interval { lo: *u - side, hi: *u + side }));
                 let id = format!("joint-{}", uprights.len() + 1);
@@ -253,17 +256,23 @@ fn at_rows(uprights: Vec<PanelJoint>, rows: &[Length]) -> Vec<PanelJoint> {
 }
 
 /// Panels or boards, their joints treated.
-pub fn panel_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings: &[Rect], ways: Ways) -> Vec<Step> {
-    let stretch = plan.stretches[s].clone();
+pub fn panel_steps(
+    plan: &mut Plan,
+    spec: &BarrierSpec,
+    s: usize,
+    openings: &[Rect],
+    ways: Ways,
+) -> Result<Vec<Step>, ExprError> {
+    let stretch = plan.walls.stretches[s].clone();
     let liquid = spec.joint_bond == Bond::Cured;
-    let laid = sheathing(plan, &stretch, openings, ways, StripWidths::of(&plan.figures, liquid));
+    let laid = sheathing(plan, &stretch, openings, ways, StripWidths::of(&plan.basis.figures, liquid));
     let free: &[Rect] = if ways.cut_now { openings } else { &[] };
     let mut acts = Vec::new();
-    let width = plan.figures.length(fig::PANEL_WIDTH);
+    let width = plan.basis.figures.length(fig::PANEL_WIDTH);
     for (row, column, rect) in laid.panels {
         let (along, across) = if ways.lying { (rect.width(), rect.height()) } else { (rect.height(), rect.width()) };
         let cut = CutSize { length: along, width: across, stock_width: width, roll: None, widest: None, taken: None };
-        plan.pieces.push(Piece {
+        let piece = plan.pieces.push_and_get_key(Piece {
             id: stretch.id(&format!("panel-{row}-{column}")),
             name: stretch.name(&format!("{} {row}.{column}", spec.name)),
             role: Role::Barrier,
@@ -277,90 +286,26 @@ pub fn panel_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings: &[Re
             stretch: s,
             laying: None,
         });
-        let piece = plan.pieces.len() - 1;
         acts.push((Act::Place { piece, under: Vec::new() }, format!("hang {}", plan.pieces[piece].name)));
     }
-    acts.push((Act::Fasten, "fasten: 6 in apart at edges, 12 in the field, 3/8 in from edges".into()));
-    let panels =
-        step(&stretch, "panels", Band::Barrier, "Panels", Phase::Barrier, panels_card(spec, &plan.figures, ways), acts);
+    let none = Facts::default();
+    let of_panels = card(plan, &stretch, spec, "panels", &none)?;
+    acts.push((Act::Fasten, of_panels.fasten.clone()));
+    let panels = step(&stretch, "panels", of_panels, acts);
     let acts = joint_acts(plan, spec, s, laid.joints, liquid);
-    let card = joints_card(spec, &plan.figures, ways.tees, liquid);
-    vec![panels, step(&stretch, "joints", Band::Barrier, "Joints", Phase::Barrier, card, acts)]
-}
-
-fn panels_card(spec: &BarrierSpec, figures: &Figures, ways: Ways) -> StepCard {
-    let (gap, stud) = (figures.length(fig::PANEL_GAP), figures.length(fig::STUD_SPACING));
-    let how = if ways.lying {
-        "lying, long edges on blocking, the joints of each row off those of the row below"
-    } else {
-        "upright, edges on framing"
-    };
-    let openings_are = if ways.cut_now {
-        "Cut the openings as you hang them, and cover them each evening."
-    } else {
-        "Hang them over the openings and leave those uncut until the units come."
-    };
-    StepCard {
-        what: format!(
-            "Panels {how}, {gap} apart. Joints on studs {stud} apart, from the left end of each wall. {openings_are}"
-        ),
-        over: "Lower edge over the base flashing.".into(),
-        check: format!(
-            "Gaps even; every upright joint on a stud; fasteners snug, not through the face; joints {} off opening corners where a stud allows it.",
-            figures.length(fig::PANEL_CORNER_CLEAR)
-        ),
-        why: "The face is the barrier; what is left to do is its joints.".into(),
-        caution: spec.caution.clone(),
-    }
-}
-
-fn joints_card(spec: &BarrierSpec, figures: &Figures, tees: Tees, liquid: bool) -> StepCard {
-    let strips = StripWidths::of(figures, liquid);
-    let what = if liquid {
-        format!(
-            "{} {} wide over every joint, {} mil wet; corners {} to each side; a {} dot on every fastener head. Gaps over 1/16 in are filled first.",
-            spec.joint,
-            strips.field,
-            figures.number(fig::JOINT_MIL),
-            figures.length(fig::CORNER_LIQUID),
-            figures.length(fig::DOT_SIZE)
-        )
-    } else {
-        let order = match tees {
-            Tees::UprightOver => "level joints first, then the upright ones over them",
-            Tees::LevelOver => "upright joints first, then the level ones over them",
-            Tees::HalfWay => "level joints first; each upright one ends half-way over a level one",
-        };
-        format!(
-            "{} {} wide, centred on every joint, {order}. One piece from end to end where it can be; ends lap {}.",
-            spec.joint,
-            strips.field,
-            figures.length(fig::TAPE_SPLICE)
-        )
-    };
-    StepCard {
-        what,
-        over: "Centred: half on each panel.".into(),
-        check: if liquid {
-            "Comb gauge along every joint; every head and raw edge covered.".into()
-        } else {
-            "Rolled over the whole length; dots or squares of tape over overdriven fasteners.".into()
-        },
-        why: "The joints are all that is not barrier yet.".into(),
-        caution: "Ladder: three points of contact; roller on a lanyard.".into(),
-    }
+    Ok(vec![panels, step(&stretch, "joints", card(plan, &stretch, spec, "joints", &none)?, acts)])
 }
 
 /// The joints of the sheathing under a coat, treated by liquid before it.
 pub fn substrate_joints(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings: &[Rect]) -> Vec<(Act, String)> {
-    let stretch = plan.stretches[s].clone();
+    let stretch = plan.walls.stretches[s].clone();
     let ways = Ways { cut_now: true, ..Ways::default() };
-    let laid = sheathing(plan, &stretch, openings, ways, StripWidths::of(&plan.figures, true));
-    let of_joints = BarrierSpec { joint: SUBSTRATE_JOINT.into(), joint_bond: Bond::Cured, ..spec.clone() };
-    let before = plan.pieces.len();
+    let laid = sheathing(plan, &stretch, openings, ways, StripWidths::of(&plan.basis.figures, true));
+    let of_joints = BarrierSpec { joint: named::LIQUID_FLASHING.into(), joint_bond: Bond::Cured, ..spec.clone() };
+    let before = plan.pieces.next_key();
     let acts = joint_acts(plan, &of_joints, s, laid.joints, true);
     // The coat goes over them, and both end at the openings.
-    let over = plan.overs.len() - (plan.pieces.len() - before);
+    let over = plan.overs.len() - plan.pieces[before..].len();
     for o in &mut plan.overs[over..] {
         std::mem::swap(&mut o.upper, &mut o.lower);
         o.because = "joints are treated before they are coated over".into();
@@ -372,15 +317,15 @@ pub fn substrate_joints(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings:
 }
 
 /// The joints of the sheathing behind a sheet, taped so that it stops the air.
-pub fn taped_sheathing(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings: &[Rect]) -> Step {
-    let stretch = plan.stretches[s].clone();
+pub fn taped_sheathing(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings: &[Rect]) -> Result<Step, ExprError> {
+    let stretch = plan.walls.stretches[s].clone();
     let ways = Ways { cut_now: true, ..Ways::default() };
-    let laid = sheathing(plan, &stretch, openings, ways, StripWidths::of(&plan.figures, false));
-    let before = (plan.pieces.len(), plan.overs.len());
-    let tape = BarrierSpec { joint: SHEATHING_TAPE.into(), joint_bond: Bond::Full, ..spec.clone() };
+    let laid = sheathing(plan, &stretch, openings, ways, StripWidths::of(&plan.basis.figures, false));
+    let (pieces, overs) = (plan.pieces.next_key(), plan.overs.len());
+    let tape = BarrierSpec { joint: named::JOINT_TAPE.into(), joint_bond: Bond::Full, ..spec.clone() };
     let acts = joint_acts(plan, &tape, s, laid.joints, false);
-    plan.overs.truncate(before.1);
-    for piece in before.0..plan.pieces.len() {
+    plan.overs.truncate(overs);
+    for piece in plan.pieces.keys().skip(pieces.0) {
         let p = &mut plan.pieces[piece];
         // What is under the sheet is no part of it: it is not cut or lifted with it.
         (p.role, p.id) = (Role::Patch, p.id.replace("joint", "sheathing"));
@@ -394,24 +339,9 @@ pub fn taped_sheathing(plan: &mut Plan, spec: &BarrierSpec, s: usize, openings: 
             opening: None,
         });
     }
-    let card = StepCard {
-        what: format!(
-            "Tape {} wide, centred on every joint of the sheathing, level joints first, then the upright ones over them, down to the foundation. Roll.",
-            plan.figures.length(fig::JOINT_TAPE_WIDTH)
-        ),
-        over: "On clean, dry sheathing.".into(),
-        check: "Rolled over the whole length; nothing skipped behind scaffold or at the foot.".into(),
-        why: "The sheathing stops the air; the sheet over it sheds, and its laps may stay open.".into(),
-        caution: "Ladder: three points of contact; roller on a lanyard.".into(),
-    };
-    step(&stretch, "sheathing", Band::Sheathing, "Tape the sheathing", Phase::Barrier, card, acts)
+    let card = card(plan, &stretch, spec, "sheathing", &Facts::default())?;
+    Ok(step(&stretch, "sheathing", card, acts))
 }
-
-/// What joints of sheathing behind a sheet are taped with.
-const SHEATHING_TAPE: &str = "Joint tape";
-
-/// What joints under a coat are treated with.
-const SUBSTRATE_JOINT: &str = "Liquid flashing";
 
 /// The strips over joints as pieces, with what is done with each.
 fn joint_acts(
@@ -421,8 +351,8 @@ fn joint_acts(
     joints: Vec<PanelJoint>,
     liquid: bool,
 ) -> Vec<(Act, String)> {
-    let figures = plan.figures.clone();
-    let stretch = plan.stretches[s].clone();
+    let figures = plan.basis.figures.clone();
+    let stretch = plan.walls.stretches[s].clone();
     let (width, roll) = (figures.length(fig::JOINT_TAPE_WIDTH), Some(figures.length(fig::TAPE_ROLL_LENGTH)));
     let coats = plan.coats(&spec.joint);
     let mut acts = Vec::new();
@@ -430,7 +360,7 @@ fn joint_acts(
         let run = rect.width().max(rect.height());
         let cut =
             (!liquid).then_some(CutSize { length: run, width, stock_width: width, roll, widest: None, taken: None });
-        plan.pieces.push(Piece {
+        let piece = plan.pieces.push_and_get_key(Piece {
             name: stretch.name(&format!("{} ({})", spec.joint.to_lowercase(), id.replace('-', " "))),
             id: stretch.id(&id),
             role: Role::Joint,
@@ -444,7 +374,6 @@ fn joint_acts(
             stretch: s,
             laying: None,
         });
-        let piece = plan.pieces.len() - 1;
         plan.overs.push(Over {
             upper: Part::Piece(piece),
             lower: Part::Barrier(s),

@@ -6,7 +6,7 @@ use crate::kit::Product;
 use crate::length::Length;
 use crate::profile::{FigureValue, Figures, Profile};
 use crate::recipe::schools::{Answers, Schools};
-use crate::trade::Act;
+use crate::trade::{Act, PieceId};
 use std::collections::{BTreeMap, BTreeSet};
 
 /// In `asked.of`: whatever the barriers of the walls are made of.
@@ -14,7 +14,7 @@ const BARRIER: &str = "barrier";
 
 /// A figure that a product moved, and which product.
 #[derive(Clone, Debug, PartialEq)]
-pub struct Moved {
+pub struct MovedFigure {
     /// The figure.
     pub figure: String,
     /// The product that asks.
@@ -30,7 +30,7 @@ pub(super) fn asked(
     figures: &Figures,
     library: &[Product],
     walls: &[Answers],
-) -> Result<(Figures, Vec<Moved>), String> {
+) -> Result<(Figures, Vec<MovedFigure>), String> {
     let barriers = barriers(walls)?;
     let (mut out, mut moved) = (figures.clone(), BTreeMap::new());
     for (figure, ask) in profile.figures.iter().filter_map(|f| Some((f, f.asked.as_ref()?))) {
@@ -53,7 +53,7 @@ pub(super) fn asked(
             if next != now {
                 out.set(&figure.id, next);
                 let product = p.name.clone();
-                moved.insert(figure.id.clone(), Moved { figure: figure.id.clone(), product, value: next });
+                moved.insert(figure.id.clone(), MovedFigure { figure: figure.id.clone(), product, value: next });
             }
         }
     }
@@ -86,7 +86,7 @@ pub(super) fn choose(plan: &mut Plan, job: &Job) {
     if job.wall.products.is_empty() && chosen.all(BTreeMap::is_empty) {
         return;
     }
-    let at = |plan: &Plan, piece: usize, generic: &str| -> Option<String> {
+    let at = |plan: &Plan, piece: PieceId, generic: &str| -> Option<String> {
         let p = &plan.pieces[piece];
         let opening = p.opening.map(|o| &job.openings[o]);
         if let Some(own) = opening.and_then(|o| o.products.get(generic)) {
@@ -95,16 +95,16 @@ pub(super) fn choose(plan: &mut Plan, job: &Job) {
         let on_wall = p.regions.iter().find(|(on, _)| *on == SurfaceId::WALL).map(|(_, r)| r.u0);
         let wall = match opening {
             Some(o) => o.wall(&job.wall),
-            None => job.wall.wall_at(on_wall.unwrap_or(plan.stretches[p.stretch].rect.u0)),
+            None => job.wall.wall_at(on_wall.unwrap_or(plan.walls.stretches[p.stretch].rect.u0)),
         };
         Some(job.wall.used(wall, generic).to_owned())
     };
-    for piece in 0..plan.pieces.len() {
+    for piece in plan.pieces.keys() {
         if let Some(product) = at(plan, piece, &plan.pieces[piece].product) {
             plan.pieces[piece].product = product;
         }
     }
-    for seal in 0..plan.seals.len() {
+    for seal in plan.seals.keys() {
         if let Some(product) = at(plan, plan.seals[seal].behind, &plan.seals[seal].product) {
             plan.seals[seal].product = product;
         }

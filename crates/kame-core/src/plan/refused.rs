@@ -6,6 +6,7 @@ use crate::job::{Job, OpeningSpec};
 use crate::length::Length;
 use crate::problem::Problem;
 use crate::profile::{Figures, fig};
+use crate::recipe::answer;
 use crate::recipe::schools::{Answers, BarrierKind, BarrierSpec, Feature, Schools, Scope};
 use crate::surface::{Outline, Rect};
 
@@ -39,7 +40,7 @@ pub(super) fn misplaced_answers(schools: &Schools, own: &Answers, i: usize) -> V
 pub(super) fn too_many_panels(specs: &[&BarrierSpec], stretches: &[Stretch], figures: &Figures) -> Vec<Problem> {
     // Sheathing under a coat or a taped sheet is laid out for its joints.
     let laid_out = |(spec, on): &(&&BarrierSpec, &Stretch)| {
-        spec.kind != BarrierKind::Courses || on.answers.get("sheathing").is_some_and(|a| a == "taped")
+        spec.kind != BarrierKind::Courses || answer::SHEATHING_TAPED.is_in(&on.answers)
     };
     let of_panels = specs.iter().zip(stretches).filter(laid_out);
     let count: i64 = of_panels.map(|(_, on)| most_panels(on, figures)).sum();
@@ -57,7 +58,7 @@ pub(super) fn too_many_panels(specs: &[&BarrierSpec], stretches: &[Stretch], fig
 pub(super) fn shallow(job: &Job, answers: &[Answers], figures: &Figures) -> Vec<Problem> {
     let frame = figures.length(fig::FRAME_DEPTH);
     let too = |(i, (o, a)): (usize, (&OpeningSpec, &Answers))| {
-        let back = a.get("position").is_some_and(|p| p != "out");
+        let back = a.contains_key("position") && !answer::POSITION_OUT.is_in(a);
         (back && o.depth <= frame).then(|| {
             let message = format!(
                 "{} stands back from the face, but the wall is {} deep and its frame {frame}: put it at the face, or make the wall deeper than {frame}.",
@@ -152,14 +153,14 @@ pub(super) fn crowded(job: &Job, plan: &Plan, wall: Rect) -> Vec<Problem> {
                 refuse("left", message);
             }
         }
-        let top = r.v1 - plan.outline.least_over(r.along_u());
+        let top = r.v1 - plan.walls.outline.least_over(r.along_u());
         if top.is_positive() {
             let message = format!(
                 "the flange of {name} reaches {top} past the top of the wall: lower it by {top}, make it smaller, or take a unit without a flange."
             );
             refuse("sill", message);
         }
-        for c in plan.corners.iter().filter(|c| r.u0 < c.at && c.at < r.u1) {
+        for c in plan.walls.corners.iter().filter(|c| r.u0 < c.at && c.at < r.u1) {
             let over = (c.at - r.u0).min(r.u1 - c.at);
             let message = format!(
                 "the flange of {name} reaches {over} round the corner at {}: move it {over} away from the corner, or make it smaller.",

@@ -7,35 +7,36 @@ use crate::layup::Bond;
 use crate::length::Length;
 use crate::profile::fig;
 use crate::recipe::ReachSpec;
+use crate::recipe::answer;
 use crate::recipe::schools::Feature;
 use crate::surface::Rect;
-use crate::trade::{Act, Action};
+use crate::trade::{Act, Action, PieceId};
 use std::collections::{HashMap, HashSet};
 
 /// Two openings side by side that share flashings: the left one and the right one.
-type Pair = (usize, usize);
+type SideBySide = (usize, usize);
 
 /// Makes one of each two pieces that openings share. Says which pieces have become part of another, and which openings are to share with a
 /// neighbour where there is none they could share with: each has its own flashings then.
-pub(super) fn share(plan: &mut Plan, steps: &mut [Sited]) -> (HashSet<usize>, Vec<Note>) {
+pub(super) fn share(plan: &mut Plan, steps: &mut [Sited]) -> (HashSet<PieceId>, Vec<Note>) {
     let (pairs, alone) = pairs(plan);
-    let mut by_id: HashMap<String, usize> = HashMap::new();
+    let mut by_id: HashMap<String, PieceId> = HashMap::new();
     if !pairs.is_empty() {
-        by_id.extend(plan.pieces.iter().enumerate().map(|(i, p)| (p.id.clone(), i)));
+        by_id.extend(plan.pieces.iter_enumerated().map(|(i, p)| (p.id.clone(), i)));
     }
     // What a piece has become part of; of a row of three the middle one's head goes on to the third's.
-    let mut joined: HashMap<usize, usize> = HashMap::new();
+    let mut joined: HashMap<PieceId, PieceId> = HashMap::new();
     for (left, right) in pairs {
         let of = |o: usize, name: &str| by_id.get(&format!("{}/{name}", plan.openings[o].id)).copied();
         let pieces = [
-            ("jamb flashing over the pier", of(left, "jamb-flashing-right"), of(right, "jamb-flashing-left")),
-            ("head flashing", of(right, "head-flashing"), of(left, "head-flashing")),
-            ("strip over the top edge", of(right, "strip"), of(left, "strip")),
-            ("sill membrane", of(left, "pan"), of(right, "pan")),
+            ("jamb flashing over the pier", true, of(left, "jamb-flashing-right"), of(right, "jamb-flashing-left")),
+            ("head flashing", false, of(right, "head-flashing"), of(left, "head-flashing")),
+            ("strip over the top edge", false, of(right, "strip"), of(left, "strip")),
+            ("sill membrane", false, of(left, "pan"), of(right, "pan")),
         ];
-        for (name, keep, part) in pieces {
+        for (name, between, keep, part) in pieces {
             let (Some(keep), Some(part)) = (keep, part) else { continue };
-            let last = |mut p: usize| {
+            let last = |mut p: PieceId| {
                 while let Some(next) = joined.get(&p) {
                     p = *next;
                 }
@@ -47,7 +48,7 @@ pub(super) fn share(plan: &mut Plan, steps: &mut [Sited]) -> (HashSet<usize>, Ve
             }
             join(plan, (left, right), keep, part);
             let (a, b) = (&plan.openings[left].name, &plan.openings[right].name);
-            let name = if name.ends_with("pier") {
+            let name = if between {
                 format!("{name} between {a} and {b}")
             } else {
                 format!("{name} through over {a} and {b}")
@@ -73,11 +74,11 @@ pub(super) fn share(plan: &mut Plan, steps: &mut [Sited]) -> (HashSet<usize>, Ve
 }
 
 /// Who shares with whom, and who cannot.
-fn pairs(plan: &Plan) -> (Vec<Pair>, Vec<Note>) {
+fn pairs(plan: &Plan) -> (Vec<SideBySide>, Vec<Note>) {
     let (mut pairs, mut alone) = (Vec::new(), Vec::new());
-    let most = plan.figures.length(fig::SHARED_PIER);
+    let most = plan.basis.figures.length(fig::SHARED_PIER);
     for (i, o) in plan.openings.iter().enumerate() {
-        if o.answers.get("beside").is_none_or(|a| a != "shared") {
+        if !answer::BESIDE_SHARED.is_in(&o.answers) {
             continue;
         }
         let right_of = |(_, n): &(usize, &super::Opening)| {
@@ -95,7 +96,7 @@ fn pairs(plan: &Plan) -> (Vec<Pair>, Vec<Note>) {
                 "{} has its sill and head at {} and {}, and this one at {} and {}",
                 n.name, n.rect.v0, n.rect.v1, o.rect.v0, o.rect.v1
             )),
-            Some((_, n)) if plan.corners.iter().any(|c| o.rect.u1 <= c.at && c.at <= n.rect.u0) => {
+            Some((_, n)) if plan.walls.corners.iter().any(|c| o.rect.u1 <= c.at && c.at <= n.rect.u0) => {
                 Some(format!("{} stands round a corner", n.name))
             }
             Some((_, n))
@@ -127,12 +128,12 @@ fn pairs(plan: &Plan) -> (Vec<Pair>, Vec<Note>) {
 }
 
 /// Makes one piece of two; on the wall it lies over both and what is between them, below the sill and above the head.
-fn join(plan: &mut Plan, (left, right): Pair, keep: usize, part: usize) {
+fn join(plan: &mut Plan, (left, right): SideBySide, keep: PieceId, part: PieceId) {
     let (a, b) = (plan.openings[left].rect, plan.openings[right].rect);
-    let on_wall = |p: usize| plan.pieces[p].regions.iter().filter(|(on, _)| *on == SurfaceId::WALL).map(|(_, r)| *r);
+    let on_wall = |p: PieceId| plan.pieces[p].regions.iter().filter(|(on, _)| *on == SurfaceId::WALL).map(|(_, r)| *r);
     let Some(hull) = on_wall(keep).chain(on_wall(part)).reduce(Rect::hull) else { return };
     let flat = plan.pieces[keep].regions.iter().all(|(on, _)| *on == SurfaceId::WALL);
-    let length = |p: usize| plan.pieces[p].cut.as_ref().map_or(Length::ZERO, |c| c.length);
+    let length = |p: PieceId| plan.pieces[p].cut.as_ref().map_or(Length::ZERO, |c| c.length);
     let whole = length(keep) + length(part) + (b.u0 - a.u1);
     let other = plan.pieces[part].regions.clone();
     let p = &mut plan.pieces[keep];
@@ -173,14 +174,14 @@ fn join(plan: &mut Plan, (left, right): Pair, keep: usize, part: usize) {
 }
 
 /// Adds to the cards of both steps that the piece is one.
-fn say(plan: &Plan, steps: &mut [Sited], keep: usize, part: usize, name: &str) {
+fn say(plan: &Plan, steps: &mut [Sited], keep: PieceId, part: PieceId, name: &str) {
     let size = plan.pieces[keep]
         .cut
         .as_ref()
         .map_or_else(String::new, |c| format!(", {} long and {} wide", c.length, c.width));
     for (_, step) in steps {
         let places =
-            |p: usize| step.actions.iter().any(|a| a.act.placed() == Some(p) && !matches!(a.act, Act::Set { .. }));
+            |p: PieceId| step.actions.iter().any(|a| a.act.placed() == Some(p) && !matches!(a.act, Act::Set { .. }));
         if places(keep) {
             step.card.what = format!("{} One piece: {name}{size}.", step.card.what);
         } else if places(part) {
@@ -190,8 +191,8 @@ fn say(plan: &Plan, steps: &mut [Sited], keep: usize, part: usize, name: &str) {
 }
 
 /// Beads and smears that are laid once a piece is there follow it into the step of what it has become part of.
-fn seal_after(plan: &Plan, steps: &mut [Sited], keep: usize, part: usize) {
-    let of = |p: usize| steps.iter().position(|(_, s)| s.actions.iter().any(|a| a.act.placed() == Some(p)));
+fn seal_after(plan: &Plan, steps: &mut [Sited], keep: PieceId, part: PieceId) {
+    let of = |p: PieceId| steps.iter().position(|(_, s)| s.actions.iter().any(|a| a.act.placed() == Some(p)));
     let (Some(from), Some(to)) = (of(part), of(keep)) else { return };
     if from == to {
         return;

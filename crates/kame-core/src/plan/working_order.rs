@@ -1,8 +1,9 @@
 //! In which order the steps of walls and openings are worked.
 
-use crate::trade::{Band, Step};
+use crate::trade::{Band, Step, StepId};
 use std::cmp::Ordering;
 use std::collections::{BTreeMap, BTreeSet, HashMap};
+use typed_index_collections::{TiSlice, TiVec};
 
 /// A step and the stretch of walls it is on; none where two stretches meet.
 pub(super) type Sited = (Option<usize>, Step);
@@ -58,16 +59,16 @@ pub(super) fn in_working_order(
 }
 
 /// Steps in the job's own order; steps it does not name stand behind the step they follow in the recipes.
-pub(super) fn order(steps: &[Step], own: &[String]) -> Vec<usize> {
-    let known: HashMap<&str, usize> = steps.iter().enumerate().map(|(s, step)| (step.id.as_str(), s)).collect();
-    let mut named = vec![false; steps.len()];
-    let mut listed: Vec<usize> = Vec::new();
+pub(super) fn order(steps: &TiSlice<StepId, Step>, own: &[String]) -> Vec<StepId> {
+    let known: HashMap<&str, StepId> = steps.iter_enumerated().map(|(s, step)| (step.id.as_str(), s)).collect();
+    let mut named: TiVec<StepId, bool> = vec![false; steps.len()].into();
+    let mut listed: Vec<StepId> = Vec::new();
     for s in own.iter().filter_map(|id| known.get(id.as_str()).copied()) {
         if !std::mem::replace(&mut named[s], true) {
             listed.push(s);
         }
     }
     // Behind each named step those that follow it in the recipes up to the next named one; before all of them those at the start.
-    let unnamed = |from: usize| (from..steps.len()).take_while(|s| !named[*s]);
-    unnamed(0).chain(listed.iter().flat_map(|s| std::iter::once(*s).chain(unnamed(s + 1)))).collect()
+    let unnamed = |from: usize| steps.keys().skip(from).take_while(|s| !named[*s]);
+    unnamed(0).chain(listed.iter().flat_map(|s| std::iter::once(*s).chain(unnamed(s.0 + 1)))).collect()
 }

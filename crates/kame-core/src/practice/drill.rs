@@ -85,7 +85,7 @@ impl Which {
 pub struct Said {
     /// True where it was right.
     pub good: bool,
-    /// Why.
+    /// The reason, as a sentence.
     pub says: String,
     /// The fault it is about; empty where it is about none.
     pub fault: String,

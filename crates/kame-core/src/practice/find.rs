@@ -118,7 +118,7 @@ fn target(plan: &Plan, known: &KnownWater) -> Result<Option<Target>, String> {
         causes.insert(cause_key(plan, f));
     }
     let on_face = |id: &String| {
-        let lies = plan.pieces.iter().position(|p| p.id == *id);
+        let lies = plan.pieces.position(|p| p.id == *id);
         lies.is_some_and(|p| moment.stage.layers.iter().any(|l| l.piece == p && l.on == SurfaceId::WALL))
     };
     let shown = pieces.iter().any(on_face) && !faults.is_empty();

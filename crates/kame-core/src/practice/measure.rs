@@ -13,7 +13,7 @@ use serde::{Deserialize, Serialize};
 /// A piece whose size is asked.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Asked {
-    /// Its id.
+    /// Id of the piece.
     pub piece: String,
     /// What people call it.
     pub name: String,
@@ -23,7 +23,7 @@ pub struct Asked {
     pub step: String,
     /// What is right, along.
     pub length: Length,
-    /// Across.
+    /// Across the roll, or the shorter side.
     pub width: Length,
     /// How close is close enough.
     pub within: Length,
@@ -36,7 +36,7 @@ pub struct Asked {
 pub struct Size {
     /// Along.
     pub length: Length,
-    /// Across.
+    /// Across the roll, or the shorter side.
     pub width: Length,
 }
 
@@ -47,7 +47,7 @@ const TOO_LONG: f64 = 0.6;
 
 pub(super) fn task(plan: &Plan, level: u8, rng: &mut XorShiftRng) -> Result<Vec<Asked>, String> {
     let list = cut_list(plan, &[]);
-    let within = plan.figures.length(fig::CUT_ROUND);
+    let within = plan.basis.figures.length(fig::CUT_ROUND);
     let step = |id: &str| {
         let lays =
             |s: &&crate::trade::Step| s.actions.iter().filter_map(|a| a.act.placed()).any(|p| plan.pieces[p].id == id);

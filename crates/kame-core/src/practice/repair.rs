@@ -5,6 +5,7 @@ use super::drill::{FULL, Graded, Said};
 use crate::edit::{Edit, apply};
 use crate::findings::{KnownWater, State};
 use crate::job::{FoundKind, FoundSpec, Holds, Job, Mend, Place};
+use crate::kit::named;
 use crate::length::Length;
 use crate::plan::{Plan, SurfaceId};
 use crate::problem::Problem;
@@ -75,7 +76,7 @@ fn task(
     known: &KnownWater,
     stop: &Stop,
 ) -> Result<Task, String> {
-    let wall = plan.surfaces[SurfaceId::WALL.0].facet.rect();
+    let wall = plan.surfaces[SurfaceId::WALL].facet.rect();
     let inches = |l: Length| u32::try_from(l.units() / Length::inch(1).units()).unwrap_or(1);
     let kinds = [FoundKind::Tear, FoundKind::Hole, FoundKind::Worn, FoundKind::LetGo];
     let kind = kinds[between(rng, 0, if level < 3 { 1 } else { 3 }) as usize];
@@ -162,7 +163,7 @@ fn wrong_ways(edit: &Edit) -> Vec<(String, Edit)> {
 
 /// What is done without thinking: a sheet nailed over it, a tape no wider than what it covers.
 fn plain_ways(found: &FoundSpec, plan: &Plan) -> Vec<(String, Edit)> {
-    let past = plan.figures.length(crate::profile::fig::REPAIR_PAST);
+    let past = plan.basis.figures.length(crate::profile::fig::REPAIR_PAST);
     let lay = |product: &str, by: Length, holds: Holds| {
         let p = found.place;
         let bottom = (p.bottom - by).max(Length::ZERO);
@@ -177,8 +178,8 @@ fn plain_ways(found: &FoundSpec, plan: &Plan) -> Vec<(String, Edit)> {
         Edit::SetFound { found: FoundSpec { repair: vec![lay], ..found.clone() } }
     };
     vec![
-        ("A piece of sheet over it, fastened on all sides".to_owned(), lay("Loose barrier sheet", past, Holds::Loose)),
-        ("A tape exactly over it".to_owned(), lay("Flashing tape", Length::ZERO, Holds::Stuck)),
+        ("A piece of sheet over it, fastened on all sides".to_owned(), lay(named::LOOSE_SHEET, past, Holds::Loose)),
+        ("A tape exactly over it".to_owned(), lay(named::FLASHING_TAPE, Length::ZERO, Holds::Stuck)),
     ]
 }
 

@@ -168,6 +168,8 @@ figures! {
     SUBSTRATE_FACTOR = "substrate_factor",
     WARM_BY_F = "warm_by_f",
     WASTE_HANDLING = "waste_handling",
+    WORK_COLD_F = "work_cold_f",
+    WORK_HOT_F = "work_hot_f",
     WIND_LADDER = "wind_ladder",
     WIND_SHEET = "wind_sheet",
     WOOD_MOISTURE = "wood_moisture",

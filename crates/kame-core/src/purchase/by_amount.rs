@@ -1,6 +1,6 @@
 //! What is bought by area, volume or number.
 
-use super::{Found, held, words};
+use super::{Gathered, held, words};
 use crate::kit::{KitSpec, Money, Product, SoldSize};
 use crate::length::{FL_OZ_PER_GALLON, IN2_PER_FT2, Length};
 
@@ -21,13 +21,13 @@ fn too_many(product: &str, n: f64) -> String {
 
 impl Measure<'_> {
     /// Square feet, each with its step.
-    pub(super) fn area(&self, list: &[(f64, usize)], f: &mut Found) {
+    pub(super) fn area(&self, list: &[(f64, usize)], f: &mut Gathered) {
         let holds = |s: &SoldSize| Some(s.width?.to_inches_f64() * s.length?.to_inches_f64() / IN2_PER_FT2);
         self.units(list, (self.handling, "ft²"), holds, f);
     }
 
     /// Fluid ounces, each with its step.
-    pub(super) fn volume(&self, list: &[(f64, usize)], f: &mut Found) {
+    pub(super) fn volume(&self, list: &[(f64, usize)], f: &mut Gathered) {
         let holds = |s: &SoldSize| s.fl_oz.or(s.gallons.map(|g| g * FL_OZ_PER_GALLON));
         let (unit, per) = if self.product.unit == "pail" { ("gal", FL_OZ_PER_GALLON) } else { ("fl oz", 1.0) };
         // A coat has its loss in its volume already.
@@ -37,7 +37,7 @@ impl Measure<'_> {
     }
 
     /// Pieces, each with its step, and how long they have to be at least.
-    pub(super) fn count(&self, list: &[(f64, usize)], at_least: Option<Length>, f: &mut Found) {
+    pub(super) fn count(&self, list: &[(f64, usize)], at_least: Option<Length>, f: &mut Gathered) {
         if let Some(l) = at_least {
             f.working.push(format!("at least {l} long: all layers and the bite into the stud"));
         }
@@ -68,7 +68,7 @@ impl Measure<'_> {
         list: &[(f64, usize)],
         (handling, unit): (f64, &str),
         holds: impl Fn(&SoldSize) -> Option<f64>,
-        f: &mut Found,
+        f: &mut Gathered,
     ) {
         let amount: f64 = list.iter().map(|l| l.0).sum();
         if amount <= 0.0 {

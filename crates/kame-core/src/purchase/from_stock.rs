@@ -1,6 +1,6 @@
 //! What is cut: rolls along their length or across as well, bars with a saw, panels and boards by guillotine.
 
-use super::{CutOf, Found, Ordering, held, words, worse};
+use super::{CutOf, Gathered, Ordering, held, words, worse};
 use crate::kit::{Held, KitSpec, Money, Product, SoldSize};
 use crate::length::IN2_PER_FT2;
 use crate::length::Length;
@@ -24,7 +24,7 @@ fn ft2(length: Length, width: Length) -> f64 {
     length.to_inches_f64() * width.to_inches_f64() / IN2_PER_FT2
 }
 
-impl Found {
+impl Gathered {
     /// Takes units of a size, first those on the truck.
     fn take_with(&mut self, at: &Bench, size: &SoldSize, steps: &[usize]) {
         let counted = self.sizes.iter().any(|s| s.size.measures() == size.measures());
@@ -35,11 +35,11 @@ impl Found {
 
 impl Bench<'_> {
     fn figure(&self, id: LengthFigure) -> Length {
-        self.plan.figures.length(id)
+        self.plan.basis.figures.length(id)
     }
 
     /// Pieces from rolls of one width.
-    pub(super) fn rolls(&self, stock: Length, pieces: &[CutOf], f: &mut Found) {
+    pub(super) fn rolls(&self, stock: Length, pieces: &[CutOf], f: &mut Gathered) {
         let total: Length = pieces.iter().map(|p| p.length).sum();
         let sold = &self.product.sizes;
         let mut sizes: Vec<SoldSize> =
@@ -75,7 +75,7 @@ impl Bench<'_> {
     }
 
     /// Courses of every stretch, by the rolls their rule took.
-    fn courses(&self, stock: Length, laid: &[&CutOf], sizes: &[SoldSize], f: &mut Found) {
+    fn courses(&self, stock: Length, laid: &[&CutOf], sizes: &[SoldSize], f: &mut Gathered) {
         let (Some(last), Some(first)) = (laid.iter().map(|p| p.of.step).max(), sizes.first()) else { return };
         let mut opened: std::collections::BTreeMap<usize, usize> = Default::default();
         for p in laid {
@@ -83,7 +83,7 @@ impl Bench<'_> {
             *step = p.of.step.min(*step);
         }
         let mut here = 0;
-        for (n, s) in self.plan.stretches.iter().enumerate().filter(|(_, s)| !s.courses.courses.is_empty()) {
+        for (n, s) in self.plan.walls.stretches.iter().enumerate().filter(|(_, s)| !s.courses.courses.is_empty()) {
             let mine = |p: &crate::plan::Piece| {
                 p.product == self.product.name
                     && p.stretch == n
@@ -106,7 +106,7 @@ impl Bench<'_> {
     }
 
     /// Pieces cut off along a roll.
-    fn along(&self, stock: Length, rest: &[&CutOf], sizes: &[SoldSize], on_hand: &[&Held], f: &mut Found) {
+    fn along(&self, stock: Length, rest: &[&CutOf], sizes: &[SoldSize], on_hand: &[&Held], f: &mut Gathered) {
         let total: Length = rest.iter().map(|p| p.length).sum();
         let longest = sizes.iter().filter_map(|s| s.length).max().unwrap_or(Length::ZERO);
         // A piece longer than any roll is spliced, the upper part over the lower; mats butt.
@@ -138,7 +138,7 @@ impl Bench<'_> {
         let found = self.nested(&parts, sizes, on_hand, Length::ZERO, f);
         let left: Length = found.rolls.iter().filter(|r| r.useful).map(|r| r.left).sum();
         let waste: Length = found.rolls.iter().filter(|r| !r.useful).map(|r| r.left).sum();
-        let percent = self.plan.figures.number(fig::WASTE_HANDLING);
+        let percent = self.plan.basis.figures.number(fig::WASTE_HANDLING);
         let handling = Length::from_inches_f64(total.to_inches_f64() * percent / 100.0).unwrap_or(Length::ZERO);
         let mut more = 0;
         if handling > left + waste {
@@ -169,7 +169,7 @@ impl Bench<'_> {
         sizes: &[SoldSize],
         on_hand: &[&Held],
         kerf: Length,
-        f: &mut Found,
+        f: &mut Gathered,
     ) -> Nesting {
         let mut stocks: Vec<RollStock> = on_hand
             .iter()
@@ -203,7 +203,7 @@ impl Bench<'_> {
     }
 
     /// Bars, rods and battens: cut to length with a saw.
-    pub(super) fn bars(&self, runs: &[(Length, usize)], f: &mut Found) {
+    pub(super) fn bars(&self, runs: &[(Length, usize)], f: &mut Gathered) {
         if runs.is_empty() {
             return;
         }
@@ -246,7 +246,7 @@ impl Bench<'_> {
     }
 
     /// Panels and boards, offcuts used again.
-    pub(super) fn panels(&self, pieces: &[CutOf], f: &mut Found) {
+    pub(super) fn panels(&self, pieces: &[CutOf], f: &mut Gathered) {
         let area: f64 = pieces.iter().map(|p| ft2(p.length, p.width)).sum();
         f.net.push(format!("{} {}s and parts, {area:.0} ft²", pieces.len(), self.product.unit));
         let list: Vec<&CutOf> = pieces.iter().collect();
@@ -254,7 +254,7 @@ impl Bench<'_> {
     }
 
     /// Cut from edge to edge, from the size that does best.
-    fn guillotine(&self, pieces: &[&CutOf], sizes: &[SoldSize], kerf: Length, f: &mut Found) {
+    fn guillotine(&self, pieces: &[&CutOf], sizes: &[SoldSize], kerf: Length, f: &mut Gathered) {
         let list: Vec<(Length, Length)> = pieces.iter().map(|p| (p.length, p.width)).collect();
         let area: f64 = list.iter().map(|(a, b)| ft2(*a, *b)).sum();
         let Some(made) = cheapest(&list, sizes.iter(), kerf) else {

@@ -47,7 +47,7 @@ pub struct OrderLine {
     pub product: String,
     /// What the crew calls it.
     pub called: String,
-    /// What it is.
+    /// Sheet, tape, membrane, fluid, metal, fastener and so on, as the product data names it.
     pub kind: String,
     /// Who sells it.
     pub supplier: String,
@@ -141,7 +141,7 @@ impl Default for Ordering<'_> {
 pub fn order(plan: &Plan, kit: &KitSpec, how: &Ordering) -> Order {
     let mut by: BTreeMap<&str, Vec<Use>> = BTreeMap::new();
     let all = uses(plan);
-    for p in plan.products.iter() {
+    for p in plan.basis.products.iter() {
         let mine: Vec<Use> = all.iter().filter(|u| u.product == p.name).cloned().collect();
         if !mine.is_empty() {
             by.insert(&p.name, mine);
@@ -150,7 +150,7 @@ pub fn order(plan: &Plan, kit: &KitSpec, how: &Ordering) -> Order {
     let of = by.len();
     let mut lines = Vec::new();
     for (done, (name, list)) in by.into_iter().enumerate() {
-        let Some(product) = plan.products.iter().find(|p| p.name == name) else { continue };
+        let Some(product) = plan.product(name) else { continue };
         (how.tell)(Progress { product: kit.called(name).to_owned(), done, of });
         lines.push(line(plan, kit, product, list, how));
     }
@@ -191,7 +191,7 @@ struct Sized {
 
 /// What is found for one product while it is worked out.
 #[derive(Default)]
-struct Found {
+struct Gathered {
     sizes: Vec<Sized>,
     opened: Vec<Opened>,
     net: Vec<String>,
@@ -202,7 +202,7 @@ struct Found {
     outcome: Option<Outcome>,
 }
 
-impl Found {
+impl Gathered {
     /// Takes units of a size, each with the step it is first used in, so many more of which are on the truck.
     fn take(&mut self, size: &SoldSize, held: u64, steps: &[usize]) {
         let index = self.sizes.iter().position(|s| s.size.measures() == size.measures()).unwrap_or_else(|| {
@@ -219,7 +219,7 @@ impl Found {
 }
 
 fn line(plan: &Plan, kit: &KitSpec, product: &Product, list: Vec<Use>, how: &Ordering) -> OrderLine {
-    let mut f = Found::default();
+    let mut f = Gathered::default();
     let mut cut: BTreeMap<Length, Vec<CutOf>> = BTreeMap::new();
     let mut runs: Vec<(Length, usize)> = Vec::new();
     let (mut ft2, mut fl_oz, mut n) = (Vec::new(), Vec::new(), Vec::new());
@@ -243,7 +243,7 @@ fn line(plan: &Plan, kit: &KitSpec, product: &Product, list: Vec<Use>, how: &Ord
         }
     }
     at.bars(&runs, &mut f);
-    let handling = 1.0 + plan.figures.number(fig::WASTE_HANDLING) / 100.0;
+    let handling = 1.0 + plan.basis.figures.number(fig::WASTE_HANDLING) / 100.0;
     let by = by_amount::Measure { kit, product, handling };
     by.area(&ft2, &mut f);
     by.volume(&fl_oz, &mut f);

@@ -127,7 +127,7 @@ pub struct CheckSpec {
     pub on: Option<On>,
     /// What is measured or looked at.
     pub name: String,
-    /// Where.
+    /// The place, in words.
     pub at: String,
     /// How many readings.
     pub readings: u32,

@@ -1,5 +1,6 @@
 //! Recipes as data: their shape, the language of their sizes, what is there on the other side too, and the schools whose answers make one.
 
+pub mod answer;
 pub mod checks;
 pub mod expr;
 mod laying;

@@ -133,9 +133,9 @@ pub struct NoteSpec {
     /// False where it is a school that others argue against, and no fault.
     #[serde(default = "faulty")]
     pub fault: bool,
-    /// What it is.
+    /// What is so, as a sentence.
     pub reason: String,
-    /// What to do.
+    /// What somebody should do, as a sentence.
     pub remedy: String,
     /// Under which answers; empty always.
     #[serde(default)]
@@ -231,7 +231,7 @@ pub struct Question {
     /// Seldom answered otherwise than by its default: shown behind the others.
     #[serde(default)]
     pub seldom: bool,
-    /// Answers.
+    /// The answers one can choose from.
     #[serde(default)]
     pub choice: Vec<Choice>,
     /// What every recipe has, whatever is answered.

@@ -82,7 +82,7 @@ pub enum SlopeSpec {
 #[derive(Clone, Debug, Deserialize)]
 #[serde(deny_unknown_fields)]
 pub struct StitchEndSpec {
-    /// Surface.
+    /// Name of the surface it is on.
     pub on: String,
     /// First point.
     pub from: [String; 2],
@@ -196,7 +196,7 @@ pub struct PieceSpec {
     pub id: String,
     /// What people call it.
     pub name: String,
-    /// What it does.
+    /// What the piece is there for.
     pub role: Role,
     /// Letter on drawings.
     pub letter: String,
@@ -257,7 +257,7 @@ pub struct SealSpec {
     /// True where a rod goes in first, for the sealant to be tooled against.
     #[serde(default)]
     pub rod: bool,
-    /// Where.
+    /// The rectangle on that surface, in its own lengths from left and foot.
     pub rects: Vec<RectSpec>,
     /// Under which answers; empty always.
     #[serde(default)]
@@ -272,7 +272,7 @@ pub struct FlapSpec {
     pub id: String,
     /// What people call it.
     pub name: String,
-    /// Where.
+    /// Its left, lower, right and upper edge, as expressions.
     pub rect: [String; 4],
     /// Under which answers; empty always.
     #[serde(default)]
@@ -322,7 +322,7 @@ pub struct CutSpec {
 pub enum ActionSpec {
     /// Place a piece, tucked under the loose edges of others where named.
     Place {
-        /// Which.
+        /// The piece, by its name in the recipe.
         piece: String,
         /// Tucked under these.
         #[serde(default)]
@@ -330,17 +330,17 @@ pub enum ActionSpec {
     },
     /// Set a unit.
     Set {
-        /// Which.
+        /// The piece, by its name in the recipe.
         piece: String,
     },
     /// Lift a flap and hold it up.
     Lift {
-        /// Which.
+        /// Name of the flap in the recipe.
         flap: String,
     },
     /// Drop a lifted flap.
     Drop {
-        /// Which.
+        /// Name of the flap in the recipe.
         flap: String,
     },
     /// Cut the barrier.
@@ -350,17 +350,17 @@ pub enum ActionSpec {
     },
     /// Press an adhered piece down.
     Press {
-        /// Which.
+        /// The piece, by its name in the recipe.
         piece: String,
     },
     /// Lay a bead or smear.
     Seal {
-        /// Which.
+        /// Name of the bead in the recipe.
         seal: String,
     },
     /// Brush, roll or spray a coat.
     Coat {
-        /// Which.
+        /// The piece, by its name in the recipe.
         piece: String,
         /// Wet thickness of each coat in mil: an expression, as a rule a figure of the profile.
         wet_mil: String,
@@ -422,7 +422,7 @@ pub struct StepSpec {
     pub id: String,
     /// Its band in the order of work; steps of all answers are sorted by it.
     pub band: Band,
-    /// Title.
+    /// Title of the step.
     pub title: String,
     /// Phase of the work.
     pub phase: Phase,
@@ -433,7 +433,7 @@ pub struct StepSpec {
     pub over: String,
     /// What to check before walking away.
     pub check: String,
-    /// Why.
+    /// The reason, as a sentence.
     pub why: String,
     /// The caution that stands beside it.
     #[serde(default)]
@@ -455,7 +455,7 @@ pub struct OverSpec {
     pub lower: String,
     /// The fault it is if it does not.
     pub fault: String,
-    /// Why.
+    /// The reason, as the middle of a sentence.
     pub because: String,
     /// Under which answers; empty always.
     #[serde(default)]
@@ -476,7 +476,7 @@ pub struct TargetSpec {
     /// True for gap 0 only.
     #[serde(default)]
     pub substrate: bool,
-    /// Where.
+    /// Rectangle, as expressions, on a surface.
     pub at: RectSpec,
     /// Asked only while this surface is not there.
     pub without: Option<String>,
@@ -498,7 +498,7 @@ pub struct LeakSpec {
     pub name: String,
     /// Behind which piece; `barrier` is the course that lies there.
     pub under: String,
-    /// Where.
+    /// Rectangle, as expressions, on a surface.
     pub at: RectSpec,
     /// Only targets that are not on the wall's own face count.
     #[serde(default)]
@@ -576,7 +576,7 @@ pub struct Recipe {
     pub surface: Vec<SurfaceSpec>,
     /// How they join.
     pub stitch: Vec<StitchSpec>,
-    /// Pieces.
+    /// The pieces it places.
     pub piece: Vec<PieceSpec>,
     /// Seals.
     pub seal: Vec<SealSpec>,

@@ -103,7 +103,7 @@ pub enum What {
     },
     /// A test was made.
     Test {
-        /// Which.
+        /// The kind of test.
         test: TestKind,
         /// What was read, row by row, as decimal numbers in text; the columns are those of the test.
         rows: Vec<Vec<String>>,
@@ -119,7 +119,7 @@ pub enum What {
     Noted,
     /// An entry before this one is wrong; the note says what is right.
     Corrects {
-        /// Its id.
+        /// Id, by which others name it.
         id: String,
     },
 }

@@ -117,12 +117,12 @@ pub fn fit(rough: &Rough, unit: [f64; 2], room: &Room) -> Fit {
 }
 
 /// The gap beside a unit that stands in the middle of what is free, at the three places, from the top.
-struct Gaps {
+struct FitGaps {
     left: [f64; 3],
     right: [f64; 3],
 }
 
-impl Gaps {
+impl FitGaps {
     /// At a part of the height; between the places as along a straight jamb.
     fn at(&self, right: bool, part: f64) -> f64 {
         let g = if right { &self.right } else { &self.left };
@@ -131,7 +131,7 @@ impl Gaps {
     }
 }
 
-fn across(rough: &Rough, unit: f64, room: &Room) -> ((Fits, String), Gaps) {
+fn across(rough: &Rough, unit: f64, room: &Room) -> ((Fits, String), FitGaps) {
     let lean = lean(rough);
     let left: [f64; 3] = std::array::from_fn(|i| lean * PLACES[i].1);
     let right: [f64; 3] = std::array::from_fn(|i| left[i] + rough.widths[i]);
@@ -140,7 +140,7 @@ fn across(rough: &Rough, unit: f64, room: &Room) -> ((Fits, String), Gaps) {
     let (from, to) = (left[in_left], right[in_right]);
     let free = to - from - unit;
     let each = free / 2.0;
-    let gaps = Gaps { left: left.map(|l| each + from - l), right: right.map(|r| each + r - to) };
+    let gaps = FitGaps { left: left.map(|l| each + from - l), right: right.map(|r| each + r - to) };
     // How far each jamb comes in past its own farthest place: the one that comes in most is the one to move.
     let comes_in =
         [from - left.iter().copied().fold(f64::INFINITY, f64::min), right.iter().copied().fold(0.0, f64::max) - to];

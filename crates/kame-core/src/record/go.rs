@@ -132,83 +132,18 @@ pub enum PutOn {
 
 /// Holds what it is like now against what a product asks.
 pub fn go(product: &Product, put_on: PutOn, now: &Conditions, figures: &Figures) -> GoAnswer {
-    let mut all: Vec<(Go, String)> = Vec::new();
-    let name = &product.name;
-    let sticks = put_on != PutOn::Hung;
-    let dew = now.air_f.zip(now.humidity).map(|(t, h)| dew_point_f(t, h));
-    let number = |f| figures.number(f);
-    if now.frost && sticks {
-        all.push((
-            Go::Prepare,
-            "Frost: dry and warm what is under it first. Never a flame near solvent or foam.".into(),
-        ));
-    }
-    let (least, surface) = (product.least_f, now.surface_f);
-    if let (Some(least), Some(f), true) = (least, surface, sticks) {
-        let cold = least - f;
-        if cold > number(fig::WARM_BY_F) {
-            all.push((
-                Go::Wait,
-                format!("{f:.0} °F: {cold:.0} °F too cold for {name} ({least} °F). Wait until the sun is on it."),
-            ));
-        } else if cold > 0.0 {
-            all.push((
-                Go::Prepare,
-                format!(
-                    "{f} °F: warm it to {least} °F for {name}, or wait for the sun; prime where the maker says so."
-                ),
-            ));
-        }
-    }
-    if let (Some(most), Some(f), true) = (product.most_f, surface, sticks)
-        && f > most
-    {
-        all.push((Go::Prepare, format!("{f:.0} °F: too hot for {name} ({most} °F). Shade it or work the shady side.")));
-    }
-    let margin = number(fig::DEW_MARGIN_F);
-    let dewy = dew.zip(surface).is_some_and(|(d, f)| f < d + margin);
-    let minds_wet = product.dry && sticks;
-    if minds_wet && now.wet {
-        all.push((Go::Prepare, format!("Wet: wipe and dry it, {name} wants a dry surface.")));
-    } else if minds_wet && let (true, Some(d)) = (dewy, dew) {
-        let to = d + margin;
-        all.push((
-            Go::Prepare,
-            format!("Dew forms at {d:.0} °F: warm it to {to:.0} °F or dry it just before, {name} wants a dry surface."),
-        ));
-    }
+    let surface = now.surface_f;
     let skin = surface.or(now.air_f).and_then(|f| skin_minutes(product, f, now.humidity, figures));
-    if let Some(rain) = now.rain_in_h
-        && sticks
-    {
-        let needs_h = skin.unwrap_or(0.0) / 60.0;
-        if rain <= needs_h + number(fig::RAIN_MARGIN) / 60.0 && (skin.is_some() || minds_wet) {
-            let skins = skin.map_or_else(String::new, |m| format!(" and {name} skins in {m:.0} min"));
-            all.push((Go::Wait, format!("Rain in {rain} h{skins}: wait until it has passed, or cover it.")));
-        }
-    }
-    if put_on == PutOn::Coated && now.sun {
-        all.push((Go::Prepare, "Sun on it: a coat blisters. Shade it or work the shady side.".into()));
-    }
-    if let Some(m) = skin.filter(|m| sticks && *m < number(fig::SHORT_SKIN)) {
-        all.push((Go::Prepare, format!("Skins in {m:.0} min: lay shorter runs and tool at once.")));
-    }
-    if let Some(wind) = now.wind_mph {
-        if wind > number(fig::WIND_LADDER) {
-            all.push((
-                Go::Wait,
-                format!("Wind {wind:.0} mph: nobody on a ladder above {} mph.", number(fig::WIND_LADDER)),
-            ));
-        } else if put_on == PutOn::Hung && wind > number(fig::WIND_SHEET) {
-            all.push((Go::Wait, format!("Wind {wind:.0} mph: no loose sheet above {} mph.", number(fig::WIND_SHEET))));
-        }
-    }
+    let dew = now.air_f.zip(now.humidity).map(|(t, h)| dew_point_f(t, h));
+    let asked = Situation { product, put_on, now, figures, skin, dew };
+    let mut all = asked.temperature();
+    all.extend(asked.dryness());
+    all.extend(asked.rain_and_sun());
+    all.extend(asked.wind());
     // What was asked for and not measured is said, or silence would be a go.
-    if sticks && least.is_some() && surface.is_none() && all.is_empty() {
-        all.push((
-            Go::Prepare,
-            format!("Measure the surface first: {name} wants at least {} °F.", least.unwrap_or_default()),
-        ));
+    if let (Some(least), None, true) = (product.least_f.filter(|_| asked.sticks()), surface, all.is_empty()) {
+        let says = format!("Measure the surface first: {} wants at least {least} °F.", product.name);
+        all.push((Go::Prepare, says));
     }
     all.sort_by_key(|(go, _)| std::cmp::Reverse(*go));
     GoAnswer {
@@ -216,5 +151,112 @@ pub fn go(product: &Product, put_on: PutOn, now: &Conditions, figures: &Figures)
         says: all.into_iter().map(|(_, s)| s).collect(),
         skin_min: skin,
         dew_f: dew,
+    }
+}
+
+/// What is asked, with what follows from it.
+struct Situation<'a> {
+    product: &'a Product,
+    put_on: PutOn,
+    now: &'a Conditions,
+    figures: &'a Figures,
+    /// Minutes to a skin.
+    skin: Option<f64>,
+    /// The dew point, °F.
+    dew: Option<f64>,
+}
+
+impl Situation<'_> {
+    fn sticks(&self) -> bool {
+        self.put_on != PutOn::Hung
+    }
+
+    /// Frost, too cold, too hot.
+    fn temperature(&self) -> Vec<(Go, String)> {
+        let (product, now, name) = (self.product, self.now, &self.product.name);
+        let mut all: Vec<(Go, String)> = Vec::new();
+        if !self.sticks() {
+            return all;
+        }
+        if now.frost {
+            let says = "Frost: dry and warm what is under it first. Never a flame near solvent or foam.";
+            all.push((Go::Prepare, says.into()));
+        }
+        let Some(f) = now.surface_f else { return all };
+        if let Some(least) = product.least_f {
+            let cold = least - f;
+            if cold > self.figures.number(fig::WARM_BY_F) {
+                all.push((
+                    Go::Wait,
+                    format!("{f:.0} °F: {cold:.0} °F too cold for {name} ({least} °F). Wait until the sun is on it."),
+                ));
+            } else if cold > 0.0 {
+                all.push((
+                    Go::Prepare,
+                    format!(
+                        "{f} °F: warm it to {least} °F for {name}, or wait for the sun; prime where the maker says so."
+                    ),
+                ));
+            }
+        }
+        if let Some(most) = product.most_f.filter(|most| f > *most) {
+            let says = format!("{f:.0} °F: too hot for {name} ({most} °F). Shade it or work the shady side.");
+            all.push((Go::Prepare, says));
+        }
+        all
+    }
+
+    /// True for what wants a dry surface.
+    fn minds_wet(&self) -> bool {
+        self.product.dry && self.sticks()
+    }
+
+    /// Wet, or dew to come.
+    fn dryness(&self) -> Option<(Go, String)> {
+        let name = &self.product.name;
+        if !self.minds_wet() {
+            return None;
+        }
+        if self.now.wet {
+            return Some((Go::Prepare, format!("Wet: wipe and dry it, {name} wants a dry surface.")));
+        }
+        let (d, f) = self.dew.zip(self.now.surface_f)?;
+        let to = d + self.figures.number(fig::DEW_MARGIN_F);
+        let says = || {
+            format!("Dew forms at {d:.0} °F: warm it to {to:.0} °F or dry it just before, {name} wants a dry surface.")
+        };
+        (f < to).then(|| (Go::Prepare, says()))
+    }
+
+    /// Rain before it has skinned, sun on a coat, a skin that comes soon.
+    fn rain_and_sun(&self) -> Vec<(Go, String)> {
+        let (now, name) = (self.now, &self.product.name);
+        let mut all = Vec::new();
+        if let Some(rain) = now.rain_in_h.filter(|_| self.sticks()) {
+            let needs_h = self.skin.unwrap_or(0.0) / 60.0;
+            let soon = rain <= needs_h + self.figures.number(fig::RAIN_MARGIN) / 60.0;
+            if soon && (self.skin.is_some() || self.minds_wet()) {
+                let skins = self.skin.map_or_else(String::new, |m| format!(" and {name} skins in {m:.0} min"));
+                all.push((Go::Wait, format!("Rain in {rain} h{skins}: wait until it has passed, or cover it.")));
+            }
+        }
+        if self.put_on == PutOn::Coated && now.sun {
+            all.push((Go::Prepare, "Sun on it: a coat blisters. Shade it or work the shady side.".into()));
+        }
+        if let Some(m) = self.skin.filter(|m| self.sticks() && *m < self.figures.number(fig::SHORT_SKIN)) {
+            all.push((Go::Prepare, format!("Skins in {m:.0} min: lay shorter runs and tool at once.")));
+        }
+        all
+    }
+
+    /// Wind on a ladder, and on a loose sheet.
+    fn wind(&self) -> Option<(Go, String)> {
+        let wind = self.now.wind_mph?;
+        let (ladder, sheet) = (self.figures.number(fig::WIND_LADDER), self.figures.number(fig::WIND_SHEET));
+        if wind > ladder {
+            return Some((Go::Wait, format!("Wind {wind:.0} mph: nobody on a ladder above {ladder} mph.")));
+        }
+        (self.put_on == PutOn::Hung && wind > sheet)
+            .then(|| (Go::Wait, format!("Wind {wind:.0} mph: no loose sheet above {sheet} mph.")))
     }
 }

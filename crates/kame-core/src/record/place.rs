@@ -13,7 +13,7 @@ use std::collections::BTreeMap;
 /// The opening of a plan held against its unit, by readings of its checks; `None` where there is no such opening.
 pub fn fit_of(plan: &Plan, checks: &[Check], opening: &str, readings: &BTreeMap<String, Vec<f64>>) -> Option<Fit> {
     let o = plan.openings.iter().find(|o| o.id == opening)?;
-    let inches = |f| plan.figures.length(f).to_inches_f64();
+    let inches = |f| plan.basis.figures.length(f).to_inches_f64();
     let mut rough = Rough::default();
     for c in checks.iter().filter(|c| c.opening == opening) {
         let (Some(reads), Some(values)) = (c.reads, readings.get(&c.id)) else { continue };
@@ -25,7 +25,7 @@ pub fn fit_of(plan: &Plan, checks: &[Check], opening: &str, readings: &BTreeMap<
             Reads::Level => rough.level = values.first().map(|v| v * c.times),
         }
     }
-    let usual = plan.figures.length(fig::CLEARANCE);
+    let usual = plan.basis.figures.length(fig::CLEARANCE);
     let less = |l: Length| (l - usual - usual).to_inches_f64().max(0.0);
     let room = Room {
         least: inches(fig::CLEARANCE_LEAST),
@@ -51,8 +51,8 @@ pub fn go_of(plan: &Plan, step: &str, now: &Conditions) -> Option<GoAnswer> {
             }
             _ => continue,
         };
-        let Some(product) = plan.products.iter().find(|p| p.name == *product) else { continue };
-        let answer = go(product, put_on, now, &plan.figures);
+        let Some(product) = plan.product(product) else { continue };
+        let answer = go(product, put_on, now, &plan.basis.figures);
         out = Some(match out {
             None => answer,
             Some(mut all) => {

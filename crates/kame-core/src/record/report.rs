@@ -17,7 +17,7 @@ use std::collections::HashMap;
 pub struct Line {
     /// Its number.
     pub number: u64,
-    /// Its id.
+    /// Id, by which others name it.
     pub id: String,
     /// When, by the device's clock.
     pub at: String,
@@ -97,7 +97,7 @@ fn words(plan: &Plan, names: &HashMap<&str, &Check>, what: &What) -> (String, Op
         What::Mended { check } => (format!("mended: {}", name(check)), None),
         What::Lot { check, text } => (format!("{}: {text}", name(check)), None),
         What::Test { test, rows } => {
-            let answer = test_answer(*test, rows, &plan.figures);
+            let answer = test_answer(*test, rows, &plan.basis.figures);
             (format!("test: {}", answer.says), answer.good)
         }
         What::Corrects { id } => (format!("corrects {id}"), None),

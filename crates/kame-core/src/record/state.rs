@@ -5,6 +5,7 @@ use super::event::{Event, What};
 use crate::job::SequenceSpec;
 use crate::plan::Plan;
 use crate::recipe::checks::{Eyes, check as spec};
+use crate::trade::StepId;
 use serde::Serialize;
 use std::collections::{BTreeMap, HashMap, HashSet};
 
@@ -31,7 +32,7 @@ pub enum StepNow {
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct StepState {
-    /// Its id.
+    /// Id of the step.
     pub step: String,
     /// How it stands.
     pub now: StepNow,
@@ -128,9 +129,13 @@ pub fn order_by<'a>(
     // What was done although the plan leaves it out is there.
     let removed = planned.removed.iter().filter(|id| !done.contains(*id)).cloned().chain(left_out).collect();
     // What was found once these were done comes before what is still to do.
-    let found = |s: &&usize| {
+    let found = |s: &&StepId| {
         let step = &plan.steps[**s];
-        let of = plan.damages.iter().find(|d| step.id.strip_prefix(&d.id).is_some_and(|rest| rest.starts_with('/')));
+        let of = plan
+            .departures
+            .damages
+            .iter()
+            .find(|d| step.id.strip_prefix(&d.id).is_some_and(|rest| rest.starts_with('/')));
         of.and_then(|d| d.after.as_ref()).is_some_and(|after| done.contains(after))
     };
     let first = plan.order.iter().filter(found);
@@ -181,7 +186,7 @@ fn differing(list: &[&Entry]) -> Vec<Differ> {
 
 /// What was last said of a check.
 #[derive(Clone, Copy, PartialEq, Eq)]
-enum Said {
+enum SaidLast {
     Good,
     Alone,
     Bad,
@@ -217,7 +222,7 @@ fn wants_others(check: &str) -> bool {
 fn state(id: &str, list: &[&Entry]) -> StepState {
     let did = |e: &&&Entry| matches!(e.event.what, What::Done | What::Otherwise | What::Begun);
     let by: Vec<&str> = list.iter().filter(did).map(|e| e.event.who.as_str()).collect();
-    let mut checks: BTreeMap<&str, Said> = BTreeMap::new();
+    let mut checks: BTreeMap<&str, SaidLast> = BTreeMap::new();
     let mut read: BTreeMap<&str, Vec<String>> = BTreeMap::new();
     let mut now = StepNow::Open;
     for e in list {
@@ -229,14 +234,14 @@ fn state(id: &str, list: &[&Entry]) -> StepState {
             What::Reading { check, good: Some(good), .. } | What::Looked { check, good } => {
                 let alone = || wants_others(check) && by.iter().any(|who| same(who, &e.event.who));
                 let said = match good {
-                    false => Said::Bad,
-                    true if alone() => Said::Alone,
-                    true => Said::Good,
+                    false => SaidLast::Bad,
+                    true if alone() => SaidLast::Alone,
+                    true => SaidLast::Good,
                 };
                 checks.insert(check, said);
             }
-            What::NotReached { check } => drop(checks.insert(check, Said::Unreached)),
-            What::Mended { check } => drop(checks.insert(check, Said::Mended)),
+            What::NotReached { check } => drop(checks.insert(check, SaidLast::Unreached)),
+            What::Mended { check } => drop(checks.insert(check, SaidLast::Mended)),
             _ => {}
         }
         match &e.event.what {
@@ -245,19 +250,19 @@ fn state(id: &str, list: &[&Entry]) -> StepState {
             _ => {}
         }
     }
-    if checks.values().any(|s| matches!(s, Said::Bad | Said::Mended)) {
+    if checks.values().any(|s| matches!(s, SaidLast::Bad | SaidLast::Mended)) {
         now = StepNow::Failed;
-    } else if now == StepNow::Done && checks.values().any(|s| *s == Said::Good) {
+    } else if now == StepNow::Done && checks.values().any(|s| *s == SaidLast::Good) {
         now = StepNow::LookedAt;
     }
     let last = list.last();
-    let those = |so: Said| checks.iter().filter(|(_, s)| **s == so).map(|(id, _)| (*id).to_owned()).collect();
+    let those = |so: SaidLast| checks.iter().filter(|(_, s)| **s == so).map(|(id, _)| (*id).to_owned()).collect();
     StepState {
-        good: those(Said::Good),
-        bad: those(Said::Bad),
-        alone: those(Said::Alone),
-        unreached: those(Said::Unreached),
-        mended: those(Said::Mended),
+        good: those(SaidLast::Good),
+        bad: those(SaidLast::Bad),
+        alone: those(SaidLast::Alone),
+        unreached: those(SaidLast::Unreached),
+        mended: those(SaidLast::Mended),
         step: id.to_owned(),
         now,
         who: last.map(|e| e.event.who.clone()).unwrap_or_default(),

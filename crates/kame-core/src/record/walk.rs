@@ -7,7 +7,7 @@ use crate::plan::{Plan, SurfaceId};
 use crate::profile::fig;
 use crate::recipe::checks::Judged;
 use crate::sequence::{Laid, Stage};
-use crate::trade::Act;
+use crate::trade::{Act, PieceId, StepId};
 use serde::Serialize;
 use std::collections::HashMap;
 
@@ -18,7 +18,7 @@ use std::collections::HashMap;
 pub enum Seen {
     /// It is not done yet.
     NotYet,
-    /// All of it.
+    /// The whole piece can be seen.
     Whole,
     /// Some of it.
     Part,
@@ -31,7 +31,7 @@ pub enum Seen {
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
 pub enum PointNow {
-    /// Nothing.
+    /// Nothing lies over it.
     Open,
     /// It is as it should be.
     Good,
@@ -61,7 +61,7 @@ pub struct Point {
     pub lift: u32,
     /// What is looked at.
     pub name: String,
-    /// Where.
+    /// The place, in words.
     pub at: String,
     /// The faults it guards against.
     pub guards: Vec<String>,
@@ -76,7 +76,7 @@ pub struct Point {
 }
 
 /// What of a piece can be seen, with a piece that lies over it where one does.
-fn seen(plan: &Plan, stage: &Stage, piece: usize) -> (Seen, String) {
+fn seen(plan: &Plan, stage: &Stage, piece: PieceId) -> (Seen, String) {
     let (mut hidden, mut free, mut over) = (false, false, None);
     for (i, part) in stage.layers.iter().enumerate().filter(|(_, l)| l.piece == piece) {
         let covers: Vec<&Laid> = stage.layers[i + 1..]
@@ -99,12 +99,12 @@ fn seen(plan: &Plan, stage: &Stage, piece: usize) -> (Seen, String) {
 }
 
 /// Where on the unfolded wall something is looked at.
-fn place(plan: &Plan, opening: Option<usize>, piece: Option<usize>) -> (Length, Length) {
+fn place(plan: &Plan, opening: Option<usize>, piece: Option<PieceId>) -> (Length, Length) {
     let middle = |r: crate::surface::Rect| {
         (Length::from_units((r.u0.units() + r.u1.units()) / 2), Length::from_units((r.v0.units() + r.v1.units()) / 2))
     };
     let of_piece =
-        |p: usize| plan.pieces[p].regions.iter().find(|(on, _)| *on == SurfaceId::WALL).map(|(_, r)| middle(*r));
+        |p: PieceId| plan.pieces[p].regions.iter().find(|(on, _)| *on == SurfaceId::WALL).map(|(_, r)| middle(*r));
     opening
         .map(|o| middle(plan.openings[o].rect))
         .or_else(|| piece.and_then(of_piece))
@@ -114,10 +114,10 @@ fn place(plan: &Plan, opening: Option<usize>, piece: Option<usize>) -> (Length, 
 /// Every point that somebody looks at before cover, in the order of the scaffold: wall by wall, lift by lift from the bottom, to and fro.
 pub fn walk(plan: &Plan, stage: &Stage, checks: &[Check], states: &[StepState]) -> Vec<Point> {
     let by_step: HashMap<&str, &StepState> = states.iter().map(|s| (s.step.as_str(), s)).collect();
-    let steps: HashMap<&str, usize> = plan.steps.iter().enumerate().map(|(i, s)| (s.id.as_str(), i)).collect();
+    let steps: HashMap<&str, StepId> = plan.steps.iter_enumerated().map(|(i, s)| (s.id.as_str(), i)).collect();
     let openings: HashMap<&str, usize> = plan.openings.iter().enumerate().map(|(i, o)| (o.id.as_str(), i)).collect();
-    let lift = plan.figures.length(fig::SCAFFOLD_LIFT).units().max(1);
-    let mut known: HashMap<usize, (Seen, String)> = HashMap::new();
+    let lift = plan.basis.figures.length(fig::SCAFFOLD_LIFT).units().max(1);
+    let mut known: HashMap<PieceId, (Seen, String)> = HashMap::new();
     let mut out: Vec<((usize, u32, i64), Point)> = Vec::new();
     for c in checks.iter().filter(|c| c.judged == Judged::Yes && !c.removed) {
         let Some(step) = steps.get(c.step.as_str()).map(|s| &plan.steps[*s]) else { continue };
@@ -137,7 +137,7 @@ pub fn walk(plan: &Plan, stage: &Stage, checks: &[Check], states: &[StepState]) 
         };
         let opening = openings.get(c.opening.as_str()).copied();
         let (u, v) = place(plan, opening, piece);
-        let wall = plan.footprint.iter().rposition(|w| w.along.0 <= u).unwrap_or(0);
+        let wall = plan.walls.footprint.iter().rposition(|w| w.along.0 <= u).unwrap_or(0);
         let on = u32::try_from(v.units().max(0) / lift).unwrap_or(0);
         // To and fro: the next lift begins where this one ends.
         let along = if on % 2 == 0 { u.units() } else { -u.units() };

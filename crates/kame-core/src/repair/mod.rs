@@ -8,6 +8,7 @@ mod moves;
 mod over;
 
 use crate::edit::{Edit, apply};
+use crate::findings::piece_of;
 use crate::findings::{Finding, Fix, KnownWater, Moment, Severity, State, cause_key};
 use crate::job::{FOUND_SIZE, FoundKind, FoundSpec, Job, Mend, Place};
 use crate::layup::{Bond, Glue};
@@ -20,7 +21,7 @@ use crate::sequence::{Laid, Stage};
 use crate::stop::{STOPPED, Stop};
 use crate::surface::{Edge, Rect};
 use crate::takeoff::step_minutes;
-use crate::trade::Act;
+use crate::trade::{Act, PieceId};
 use std::collections::{BTreeMap, BTreeSet};
 
 /// Most ways of mending that are tried for one thing.
@@ -151,8 +152,9 @@ pub fn free_id(job: &Job) -> String {
 /// A sentence where nothing of it lies on the face of the wall.
 pub fn found_of(plan: &Plan, stage: &Stage, f: &Finding, id: String) -> Result<FoundSpec, Vec<Problem>> {
     let pieces = concerned(plan, stage, f);
-    let lies = |r: &Rect| r.intersection(plan.surfaces[SurfaceId::WALL.0].facet.rect()).filter(|r| r.has_area());
-    let on_face = |p: &usize| plan.pieces[*p].regions.iter().filter(|(on, _)| *on == SurfaceId::WALL).map(|(_, r)| *r);
+    let lies = |r: &Rect| r.intersection(plan.surfaces[SurfaceId::WALL].facet.rect()).filter(|r| r.has_area());
+    let on_face =
+        |p: &PieceId| plan.pieces[*p].regions.iter().filter(|(on, _)| *on == SurfaceId::WALL).map(|(_, r)| *r);
     let hull = || pieces.iter().flat_map(on_face).reduce(Rect::hull);
     let opening = || {
         let of = pieces.iter().find_map(|p| plan.pieces[*p].opening).map(|o| plan.openings[o].rect);
@@ -177,13 +179,14 @@ pub fn found_at(plan: &Plan, step: &str, id: String) -> Result<FoundSpec, Vec<Pr
         let message = format!("there is no step \"{step}\" in this job; it may have changed meanwhile");
         return Err(vec![Problem::new("$.step", message)]);
     };
-    let mut pieces: Vec<usize> = of.actions.iter().flat_map(|a| pieces_of(plan, &a.act)).collect();
+    let mut pieces: Vec<PieceId> = of.actions.iter().flat_map(|a| pieces_of(plan, &a.act)).collect();
     pieces.sort_unstable();
     pieces.dedup();
-    let on_face = |p: &usize| plan.pieces[*p].regions.iter().filter(|(on, _)| *on == SurfaceId::WALL).map(|(_, r)| *r);
+    let on_face =
+        |p: &PieceId| plan.pieces[*p].regions.iter().filter(|(on, _)| *on == SurfaceId::WALL).map(|(_, r)| *r);
     let opening = of.opening.as_ref().and_then(|id| plan.openings.iter().find(|o| o.id == *id)).map(|o| o.rect);
     let r = pieces.iter().flat_map(on_face).reduce(Rect::hull).or(opening);
-    let r = r.and_then(|r| r.intersection(plan.surfaces[SurfaceId::WALL.0].facet.rect()));
+    let r = r.and_then(|r| r.intersection(plan.surfaces[SurfaceId::WALL].facet.rect()));
     let (Some(r), false) = (r, pieces.is_empty()) else {
         let message = format!("\"{}\" lays nothing that could be taken off: do it again, and look again", of.title);
         return Err(vec![Problem::new("$.step", message)]);
@@ -196,11 +199,11 @@ pub fn found_at(plan: &Plan, step: &str, id: String) -> Result<FoundSpec, Vec<Pr
 /// A place as jobs tell it, no larger than what can be told.
 fn placed_at(plan: &Plan, r: Rect) -> Place {
     let most = FOUND_SIZE.most;
-    Place { left: r.u0, bottom: r.v0 - plan.plate, width: r.width().min(most), height: r.height().min(most) }
+    Place { left: r.u0, bottom: r.v0 - plan.walls.plate, width: r.width().min(most), height: r.height().min(most) }
 }
 
 /// The pieces an act is about.
-fn pieces_of(plan: &Plan, act: &Act) -> Vec<usize> {
+fn pieces_of(plan: &Plan, act: &Act) -> Vec<PieceId> {
     match act {
         Act::Place { piece, .. } | Act::Set { piece } | Act::Press { piece } | Act::Coat { piece, .. } => vec![*piece],
         Act::Wait { piece: Some(piece) } => vec![*piece],
@@ -215,7 +218,7 @@ fn pieces_of(plan: &Plan, act: &Act) -> Vec<usize> {
             let at = &plan.cuts[*cut];
             let around = at.away.iter().chain(at.flaps.iter().map(|(_, r)| r)).copied().reduce(Rect::hull);
             let hit = |(on, r): &(SurfaceId, Rect)| *on == SurfaceId::WALL && around.is_some_and(|a| a.overlaps(*r));
-            let barrier = plan.pieces.iter().enumerate().filter(|(_, p)| p.role.is_barrier());
+            let barrier = plan.pieces.iter_enumerated().filter(|(_, p)| p.role.is_barrier());
             barrier.filter(|(_, p)| p.regions.iter().any(hit)).map(|(i, _)| i).collect()
         }
         _ => Vec::new(),
@@ -223,14 +226,14 @@ fn pieces_of(plan: &Plan, act: &Act) -> Vec<usize> {
 }
 
 /// The pieces a finding is about: those that would be laid otherwise if what is at the bottom of it were right.
-pub fn concerned(plan: &Plan, stage: &Stage, f: &Finding) -> Vec<usize> {
-    let of_step = |id: &str| -> Vec<usize> {
+pub fn concerned(plan: &Plan, stage: &Stage, f: &Finding) -> Vec<PieceId> {
+    let of_step = |id: &str| -> Vec<PieceId> {
         let whole = plan.steps.iter().filter(|s| s.id == *id).flat_map(|s| &s.actions);
         let single = plan.steps.iter().flat_map(|s| &s.actions).filter(|a| a.id == *id);
         whole.chain(single).flat_map(|a| pieces_of(plan, &a.act)).collect()
     };
-    let by_id = |id: &String| plan.pieces.iter().position(|p| p.id == *id);
-    let mut out: Vec<usize> = match &f.fix {
+    let by_id = |id: &String| plan.pieces.position(|p| p.id == *id);
+    let mut out: Vec<PieceId> = match &f.fix {
         Some(Fix::Restore { step }) => of_step(step),
         Some(Fix::Move { step, before }) => {
             // Over and under: what is moved, and what lies wrongly over it.
@@ -248,7 +251,7 @@ pub fn concerned(plan: &Plan, stage: &Stage, f: &Finding) -> Vec<usize> {
         out.extend(stage.blocked.iter().flat_map(|b| pieces_of(plan, &b.act)));
     }
     if f.fix.is_none() {
-        out.extend(plan.as_built.iter().map(crate::plan::AsBuilt::piece));
+        out.extend(plan.departures.as_built.iter().map(crate::plan::AsBuilt::piece));
     }
     out.sort_unstable();
     out.dedup();
@@ -260,7 +263,7 @@ fn edge_of(plan: &Plan, f: &Finding) -> Option<Rect> {
     let way = f.way.as_ref()?;
     let entry = way.entry()?;
     let point = way.points.get(entry.point).filter(|p| p.facet.0 == SurfaceId::WALL.0)?;
-    let piece = plan.pieces.get(entry.sheet.0)?;
+    let piece = plan.pieces.get(piece_of(entry.sheet))?;
     let near = |l: Length, at: f64| (l.to_inches_f64() - at).abs() < 0.05;
     let hit = |r: &&(SurfaceId, Rect)| {
         r.0 == SurfaceId::WALL
@@ -272,7 +275,7 @@ fn edge_of(plan: &Plan, f: &Finding) -> Option<Rect> {
             }
     };
     let r = piece.regions.iter().find(hit)?.1;
-    let most = plan.figures.length(fig::REPAIR_STUCK_MOST);
+    let most = plan.basis.figures.length(fig::REPAIR_STUCK_MOST);
     let at = Length::from_inches_f64(point.u)?;
     let (u0, u1) = if r.width() > most + most { (r.u0.max(at - most), r.u1.min(at + most)) } else { (r.u0, r.u1) };
     let thin = Length::inch_fraction(1, 4);
@@ -333,7 +336,7 @@ fn moment_of(plan: &Plan, id: &str) -> Result<(Stage, Rect), Vec<Problem>> {
     let step = format!("{id}/found");
     let done = plan.actions().take_while(|(s, _)| plan.steps[*s].id != step).map(|(_, a)| a);
     let stage = Stage::after(plan, done);
-    let damage = plan.damages.iter().find(|d| d.id == id);
+    let damage = plan.departures.damages.iter().find(|d| d.id == id);
     let at = damage.map(|d| d.rect).ok_or_else(|| stopped(format!("nothing was found as \"{id}\"")))?;
     // What was left out may leave nothing there.
     if damage.is_some_and(|d| matches!(d.what, FoundKind::Wrong | FoundKind::Failed)) {
@@ -385,7 +388,7 @@ fn proposal(
     let area = |p: &crate::plan::Piece| -> f64 {
         p.regions.iter().map(|(_, r)| r.width().to_inches_f64() * r.height().to_inches_f64() / 144.0).sum()
     };
-    let mut off: Vec<usize> = Vec::new();
+    let mut off: Vec<PieceId> = Vec::new();
     for a in plan.steps.iter().filter(|s| of_it(s)).flat_map(|s| &s.actions) {
         if let Act::Remove { piece: Some(piece) } = a.act {
             off.push(piece);
@@ -410,9 +413,9 @@ fn proposal(
         Act::Seal { seal } => Some(&plan.seals[seal].product),
         _ => None,
     });
-    let least = |product: &String| plan.products.iter().find(|p| p.name == *product).and_then(|p| p.least_f);
+    let least = |product: &String| plan.product(product).and_then(|p| p.least_f);
     let least_f = sticks.filter_map(least).max_by(f64::total_cmp);
-    let round = plan.figures.length(fig::CUT_ROUND);
+    let round = plan.basis.figures.length(fig::CUT_ROUND);
     let pieces = plan.pieces.iter().filter(new).map(|p| NewPiece {
         name: p.name.clone(),
         product: p.product.clone(),

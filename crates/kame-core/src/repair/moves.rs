@@ -3,7 +3,7 @@
 use super::over::Over;
 use crate::edit::{Edit, feature_kinds};
 use crate::job::{FoundKind, FoundSpec, Holds, Job, Mend, OpeningSpec, Place};
-use crate::kit::SEALANT;
+use crate::kit::named;
 use crate::layup::Bond;
 use crate::length::Length;
 use crate::plan::{Plan, SurfaceId};
@@ -12,6 +12,7 @@ use crate::recipe::Role;
 use crate::recipe::schools::{Feature, Schools};
 use crate::sequence::{Laid, Stage};
 use crate::surface::Rect;
+use crate::trade::PieceId;
 use std::collections::{BTreeSet, HashMap};
 
 /// A wall with something found on it, just before it was.
@@ -28,14 +29,9 @@ pub struct Moves<'a> {
 /// What can be tried: what it is called, and the change.
 type Tried = (String, Edit);
 
-/// What coats are mended with, and tapes that are stuck over sheets.
-const LIQUID: &str = "Liquid flashing";
-const TAPE: &str = "Flashing tape";
-const WIDE: &str = "Flat flashing membrane";
-
 impl Moves<'_> {
     fn length(&self, f: LengthFigure) -> Length {
-        self.plan.figures.length(f)
+        self.plan.basis.figures.length(f)
     }
 
     /// Everything that can be tried, the simplest first; what cannot be done there is not among it.
@@ -81,7 +77,7 @@ impl Moves<'_> {
     }
 
     /// The outermost barrier that lies where it was found.
-    fn barrier(&self) -> Option<usize> {
+    fn barrier(&self) -> Option<PieceId> {
         let hit =
             self.on_wall().filter(|l| l.rect.overlaps(self.at) && self.plan.pieces[l.piece].role == Role::Barrier);
         hit.last().map(|l| l.piece)
@@ -93,18 +89,18 @@ impl Moves<'_> {
     }
 
     /// What hangs outside where it was found.
-    pub fn outside(&self) -> Vec<usize> {
+    pub fn outside(&self) -> Vec<PieceId> {
         let hangs = |l: &&Laid| {
             let p = &self.plan.pieces[l.piece];
             l.rect.overlaps(self.at) && (p.role == Role::Cover || p.role.is_in_gap())
         };
-        let mut out: Vec<usize> = self.on_wall().filter(hangs).map(|l| l.piece).collect();
+        let mut out: Vec<PieceId> = self.on_wall().filter(hangs).map(|l| l.piece).collect();
         out.dedup();
         out
     }
 
     /// The outermost piece there that sheds, whatever it is.
-    fn outermost(&self) -> Option<usize> {
+    fn outermost(&self) -> Option<PieceId> {
         let sheds = |l: &&Laid| {
             let p = &self.plan.pieces[l.piece];
             l.rect.overlaps(self.at) && !p.solid && p.role != Role::Cover && !p.role.is_in_gap()
@@ -119,13 +115,13 @@ impl Moves<'_> {
 
     /// A piece where it can lie: on the wall, and not over an opening or a thing that stands out of it.
     fn fits(&self, r: Rect) -> Option<Rect> {
-        let wall = self.plan.surfaces[SurfaceId::WALL.0].facet.rect();
-        let r = if self.plan.round {
+        let wall = self.plan.surfaces[SurfaceId::WALL].facet.rect();
+        let r = if self.plan.walls.round {
             Rect { v0: r.v0.max(wall.v0), v1: r.v1.min(wall.v1), ..r }
         } else {
             r.intersection(wall)?
         };
-        let air = self.plan.outline.air();
+        let air = self.plan.walls.outline.air();
         let in_the_way = |l: &Laid| self.plan.pieces[l.piece].solid && l.rect.overlaps(r) && !l.rect.overlaps(self.at);
         let hole = self.plan.openings.iter().any(|o| o.feature == Feature::Opening && o.rect.overlaps(r));
         let blocked = hole || air.iter().any(|a| a.overlaps(r)) || self.on_wall().any(in_the_way);
@@ -153,7 +149,7 @@ impl Moves<'_> {
     }
 
     fn place(&self, r: Rect) -> Place {
-        Place { left: r.u0, bottom: r.v0 - self.plan.plate, width: r.width(), height: r.height() }
+        Place { left: r.u0, bottom: r.v0 - self.plan.walls.plate, width: r.width(), height: r.height() }
     }
 
     /// A repair with what hangs outside taken off where it is in the way.
@@ -163,7 +159,7 @@ impl Moves<'_> {
             l.rect.overlaps(r) && (p.role == Role::Cover || p.role.is_in_gap())
         };
         // What was hung over a piece that comes off comes off before it.
-        let outside = |p: usize| self.plan.pieces[p].role == Role::Cover || self.plan.pieces[p].role.is_in_gap();
+        let outside = |p: PieceId| self.plan.pieces[p].role == Role::Cover || self.plan.pieces[p].role.is_in_gap();
         let off = self.over.with_all_over(self.on_wall().filter(hangs).map(|l| l.piece).collect(), outside);
         if !off.is_empty() {
             then.insert(0, Mend::Open { pieces: off.iter().map(|p| self.plan.pieces[*p].id.clone()).collect() });
@@ -177,7 +173,7 @@ impl Moves<'_> {
     }
 
     /// What the barrier is of, where it is a sheet that hangs loose.
-    fn loose_sheet(&self) -> Option<(usize, String)> {
+    fn loose_sheet(&self) -> Option<(PieceId, String)> {
         let piece = self.barrier()?;
         let p = &self.plan.pieces[piece];
         let sheet = p.bond == Bond::None && p.cut.as_ref().is_some_and(|c| c.roll.is_some());
@@ -190,7 +186,7 @@ impl Moves<'_> {
             return None;
         }
         let r = self.fits(self.grown(self.length(fig::REPAIR_DAB)))?;
-        Some(self.opened(r, vec![self.lay(SEALANT, r, Holds::Stuck)]))
+        Some(self.opened(r, vec![self.lay(named::SEALANT, r, Holds::Stuck)]))
     }
 
     fn coated(&self) -> Option<Vec<Mend>> {
@@ -199,7 +195,7 @@ impl Moves<'_> {
             return None;
         }
         let r = self.narrowed(self.grown(self.length(fig::REPAIR_PAST)))?;
-        Some(self.opened(r, vec![self.lay(LIQUID, r, Holds::Coated)]))
+        Some(self.opened(r, vec![self.lay(named::LIQUID_FLASHING, r, Holds::Coated)]))
     }
 
     fn under_lap(&self) -> Option<Vec<Mend>> {
@@ -207,7 +203,7 @@ impl Moves<'_> {
         let (past, tuck) = (self.length(fig::REPAIR_PAST), self.length(fig::REPAIR_TUCK));
         let around = self.grown(past);
         // The lowest lower edge of a sheet above it, over the whole width.
-        let mut edges: BTreeSet<(Length, usize)> = BTreeSet::new();
+        let mut edges: BTreeSet<(Length, PieceId)> = BTreeSet::new();
         for l in self.on_wall() {
             let p = &self.plan.pieces[l.piece];
             let hangs = p.role == Role::Barrier && self.stage.bond(l.piece) == Bond::None;
@@ -216,7 +212,7 @@ impl Moves<'_> {
             }
         }
         for (edge, _) in &edges {
-            let row: Vec<usize> = edges.iter().filter(|(v, _)| v == edge).map(|(_, p)| *p).collect();
+            let row: Vec<PieceId> = edges.iter().filter(|(v, _)| v == edge).map(|(_, p)| *p).collect();
             let at = |l: &&Laid| l.rect.v0 == *edge && row.contains(&l.piece);
             let there: Vec<Rect> = self.on_wall().filter(at).map(|l| l.rect).collect();
             let strip = Rect { v0: *edge, v1: *edge + tuck, ..around };
@@ -236,7 +232,7 @@ impl Moves<'_> {
 
     fn to_the_top(&self) -> Option<Vec<Mend>> {
         let (_, product) = self.loose_sheet()?;
-        let wall = self.plan.surfaces[SurfaceId::WALL.0].facet.rect();
+        let wall = self.plan.surfaces[SurfaceId::WALL].facet.rect();
         let around = self.grown(self.length(fig::REPAIR_PAST));
         let r = self.narrowed(Rect { v1: wall.v1, ..around }).filter(|r| r.v1 == wall.v1)?;
         // Where a lap is above it, it is tucked under that.
@@ -261,9 +257,12 @@ impl Moves<'_> {
         if let Mend::Lay { under_slit, .. } = &mut lay {
             *under_slit = true;
         }
-        let cut = Mend::Slit { left: slit.u0, at: slit.v0 - self.plan.plate, width: slit.width(), lift: slit.height() };
+        let cut =
+            Mend::Slit { left: slit.u0, at: slit.v0 - self.plan.walls.plate, width: slit.width(), lift: slit.height() };
         let half = tuck;
-        let end = |u0, u1| self.lay(TAPE, Rect { u0, u1, v0: slit.v0 - half, v1: slit.v0 + half }, Holds::Stuck);
+        let end = |u0, u1| {
+            self.lay(named::FLASHING_TAPE, Rect { u0, u1, v0: slit.v0 - half, v1: slit.v0 + half }, Holds::Stuck)
+        };
         let ends = [end(wide.u0 - half, slit.u0 + half), end(slit.u1 - half, wide.u1 + half)];
         Some(self.opened(Rect { v1: slit.v1, ..wide }, [cut, lay].into_iter().chain(ends).collect()))
     }
@@ -285,14 +284,17 @@ impl Moves<'_> {
         let own = &self.plan.pieces[outermost];
         let least = r.width().min(r.height());
         let wide_enough = |name: &str| {
-            let product = self.plan.products.iter().find(|p| p.name == name);
+            let product = self.plan.product(name);
             product.is_some_and(|p| p.sizes.iter().any(|s| s.width.is_some_and(|w| w >= least)))
         };
         let own_sheet = own.role == Role::Barrier && own.bond == Bond::Full && wide_enough(&own.product);
         let product = if own_sheet {
             own.product.as_str()
         } else {
-            [TAPE, WIDE].into_iter().find(|p| wide_enough(p)).unwrap_or(WIDE)
+            [named::FLASHING_TAPE, named::FLAT_MEMBRANE]
+                .into_iter()
+                .find(|p| wide_enough(p))
+                .unwrap_or(named::FLAT_MEMBRANE)
         };
         let mut lay = self.lay(product, r, Holds::Stuck);
         if let Mend::Lay { sealed, .. } = &mut lay {
@@ -304,8 +306,8 @@ impl Moves<'_> {
     /// The piece that is hurt, and everything that was laid over it or beside it on what comes off.
     fn again(&self, dry: bool) -> Option<Vec<Mend>> {
         let hurt = |l: &&Laid| l.rect.overlaps(self.at) && !self.plan.pieces[l.piece].solid;
-        let named = |(p, piece): (usize, &crate::plan::Piece)| self.found.pieces.contains(&piece.id).then_some(p);
-        let mut off: BTreeSet<usize> = self.plan.pieces.iter().enumerate().filter_map(named).collect();
+        let named = |(p, piece): (PieceId, &crate::plan::Piece)| self.found.pieces.contains(&piece.id).then_some(p);
+        let mut off: BTreeSet<PieceId> = self.plan.pieces.iter_enumerated().filter_map(named).collect();
         if off.is_empty() {
             let there = self.on_wall().filter(hurt).map(|l| l.piece);
             // What let go is one piece: the outermost that sticks.
@@ -317,12 +319,12 @@ impl Moves<'_> {
         if off.is_empty() {
             return None;
         }
-        let rank: HashMap<usize, usize> = self.stage.layers.iter().enumerate().map(|(n, l)| (l.piece, n)).collect();
+        let rank: HashMap<PieceId, usize> = self.stage.layers.iter().enumerate().map(|(n, l)| (l.piece, n)).collect();
         let off = self.over.back_to(off);
-        let mut pieces: Vec<usize> = off.into_iter().collect();
+        let mut pieces: Vec<PieceId> = off.into_iter().collect();
         pieces.sort_by_key(|p| rank.get(p));
-        let ids = |of: &[usize]| of.iter().map(|p| self.plan.pieces[*p].id.clone()).collect();
-        let there: Vec<usize> = pieces.iter().copied().filter(|p| self.stage.has(*p)).collect();
+        let ids = |of: &[PieceId]| of.iter().map(|p| self.plan.pieces[*p].id.clone()).collect();
+        let there: Vec<PieceId> = pieces.iter().copied().filter(|p| self.stage.has(*p)).collect();
         Some(vec![Mend::Again { off: ids(&there), pieces: ids(&pieces), dry }])
     }
 

@@ -3,6 +3,7 @@
 use crate::plan::{Plan, SurfaceId};
 use crate::sequence::Stage;
 use crate::surface::{Along, Rect};
+use crate::trade::{FlapId, PieceId};
 use std::collections::{BTreeSet, HashMap, HashSet};
 
 /// A stack, with what is needed to follow what lies over what.
@@ -12,16 +13,16 @@ pub struct Over<'a> {
     /// Layers by where they are, surface by surface.
     there: HashMap<SurfaceId, Along<usize>>,
     /// Layers of each piece.
-    of_piece: HashMap<usize, Vec<usize>>,
+    of_piece: HashMap<PieceId, Vec<usize>>,
     /// When each piece is placed by the recipes.
-    placed: HashMap<usize, usize>,
+    placed: HashMap<PieceId, usize>,
 }
 
 impl<'a> Over<'a> {
     /// Of a stack.
     pub fn new(plan: &'a Plan, stage: &'a Stage) -> Self {
         let mut there: HashMap<SurfaceId, Along<usize>> = HashMap::new();
-        let mut of_piece: HashMap<usize, Vec<usize>> = HashMap::new();
+        let mut of_piece: HashMap<PieceId, Vec<usize>> = HashMap::new();
         for (n, l) in stage.layers.iter().enumerate() {
             there.entry(l.on).or_default().put(l.rect, n);
             of_piece.entry(l.piece).or_default().push(n);
@@ -42,7 +43,7 @@ impl<'a> Over<'a> {
     }
 
     /// Pieces that lie over some layers, of those asked about.
-    fn over(&self, layers: &[usize], asked: &dyn Fn(usize) -> bool) -> Vec<usize> {
+    fn over(&self, layers: &[usize], asked: &dyn Fn(PieceId) -> bool) -> Vec<PieceId> {
         let outside = |n: &usize| {
             let l = &self.stage.layers[*n];
             self.meeting(l.on, l.rect).into_iter().filter(|m| m > n).collect::<Vec<_>>()
@@ -52,9 +53,9 @@ impl<'a> Over<'a> {
     }
 
     /// Some pieces and all that lie over them, and over those, of the pieces asked about.
-    pub fn with_all_over(&self, start: BTreeSet<usize>, asked: impl Fn(usize) -> bool) -> BTreeSet<usize> {
+    pub fn with_all_over(&self, start: BTreeSet<PieceId>, asked: impl Fn(PieceId) -> bool) -> BTreeSet<PieceId> {
         let mut out = start;
-        let mut new: Vec<usize> = out.iter().copied().collect();
+        let mut new: Vec<PieceId> = out.iter().copied().collect();
         while let Some(piece) = new.pop() {
             let layers = self.of_piece.get(&piece).map_or(&[][..], Vec::as_slice);
             new.extend(self.over(layers, &asked).into_iter().filter(|p| out.insert(*p)));
@@ -64,14 +65,14 @@ impl<'a> Over<'a> {
 
     /// Some pieces and everything that has to come off so that they can be laid as planned: what lies over them, over flaps that are lifted for them,
     /// what belongs over what is not there yet, and what could not be laid because of them.
-    pub fn back_to(&self, start: BTreeSet<usize>) -> BTreeSet<usize> {
+    pub fn back_to(&self, start: BTreeSet<PieceId>) -> BTreeSet<PieceId> {
         let mut out = start;
-        let mut new: Vec<usize> = out.iter().copied().collect();
-        let mut lifted: HashSet<usize> = HashSet::new();
+        let mut new: Vec<PieceId> = out.iter().copied().collect();
+        let mut lifted: HashSet<FlapId> = HashSet::new();
         while let Some(piece) = new.pop() {
             let mut more = self.over(self.of_piece.get(&piece).map_or(&[][..], Vec::as_slice), &|_| true);
             let flaps = self.plan.flaps_at(&[piece]);
-            let flaps: HashSet<usize> = flaps.into_iter().filter(|f| lifted.insert(*f)).collect();
+            let flaps: HashSet<FlapId> = flaps.into_iter().filter(|f| lifted.insert(*f)).collect();
             if !flaps.is_empty() {
                 let of_flap = |(n, l): (usize, &crate::sequence::Laid)| l.flap.filter(|f| flaps.contains(f)).map(|_| n);
                 let layers: Vec<usize> = self.stage.layers.iter().enumerate().filter_map(of_flap).collect();
@@ -85,16 +86,16 @@ impl<'a> Over<'a> {
     }
 
     /// Pieces that lie where a piece does as planned, and come after it by the recipes.
-    fn belonging_over(&self, piece: usize) -> Vec<usize> {
-        let regions = self.plan.as_planned.get(&piece).unwrap_or(&self.plan.pieces[piece].regions);
+    fn belonging_over(&self, piece: PieceId) -> Vec<PieceId> {
+        let regions = self.plan.departures.as_planned.get(&piece).unwrap_or(&self.plan.pieces[piece].regions);
         let there = regions.iter().flat_map(|(on, r)| self.meeting(*on, *r)).map(|n| self.stage.layers[n].piece);
         there.filter(|p| self.placed.get(&piece) < self.placed.get(p)).collect()
     }
 
     /// Pieces at the same opening, or at one that a piece reaches, that could not be laid.
-    fn could_not(&self, piece: usize) -> Vec<usize> {
+    fn could_not(&self, piece: PieceId) -> Vec<PieceId> {
         let blocked = self.stage.blocked.iter().filter_map(|b| b.act.placed());
-        let meets = |p: &usize| {
+        let meets = |p: &PieceId| {
             let Some(of) = self.plan.pieces[*p].opening else { return false };
             let hull = self.plan.openings[of].hull;
             let q = &self.plan.pieces[piece];
@@ -120,7 +121,7 @@ mod tests {
     }
 
     /// The same, looked up layer by layer until nothing comes to it.
-    fn plainly(stage: &Stage, start: &BTreeSet<usize>, asked: impl Fn(usize) -> bool) -> BTreeSet<usize> {
+    fn plainly(stage: &Stage, start: &BTreeSet<PieceId>, asked: impl Fn(PieceId) -> bool) -> BTreeSet<PieceId> {
         let mut out = start.clone();
         loop {
             let before = out.len();
@@ -146,8 +147,8 @@ mod tests {
             only_covers in any::<bool>(),
         ) {
             let (plan, stage) = wall(barrier);
-            let start: BTreeSet<usize> = picks.iter().map(|i| i.index(plan.pieces.len())).collect();
-            let asked = |p: usize| !only_covers || plan.pieces[p].comes_off_whole();
+            let start: BTreeSet<PieceId> = picks.iter().map(|i| PieceId(i.index(plan.pieces.len()))).collect();
+            let asked = |p: PieceId| !only_covers || plan.pieces[p].comes_off_whole();
             let over = Over::new(&plan, &stage);
             prop_assert_eq!(over.with_all_over(start.clone(), asked), plainly(&stage, &start, asked));
             // Taking back takes no less, and taken once more nothing comes to it.
@@ -161,7 +162,7 @@ mod tests {
     fn what_hangs_lowest_takes_the_wall_and_what_hangs_last_itself() {
         let (plan, stage) = wall("loose");
         let over = Over::new(&plan, &stage);
-        let piece = |id: &str| plan.pieces.iter().position(|p| p.id == id).expect("a piece");
+        let piece = |id: &str| plan.pieces.position(|p| p.id == id).expect("a piece");
         let of = |id: &str| over.back_to([piece(id)].into());
         assert!(of("course-1").len() > 8 && of("course-1").contains(&piece("W1/unit")));
         assert!(!of("W1/head-flashing").contains(&piece("W1/pan")));

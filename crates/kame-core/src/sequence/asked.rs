@@ -8,11 +8,13 @@ use crate::length::Length;
 use crate::plan::{AsBuilt, Plan, PlanStitchEnd, SurfaceId};
 use crate::recipe::schools::Feature;
 use crate::surface::{Facet, FacetId, Interval, Patch, Rect, Segment, Stitch, StitchEnd};
+use crate::trade::{PieceId, SealId, StepId};
 use foldhash::fast::FixedState;
 use foldhash::{HashMap, HashMapExt, HashSet};
 use rayon::prelude::*;
 use smallvec::{SmallVec, smallvec};
 use std::hash::{BuildHasher, Hash, Hasher};
+use typed_index_collections::TiVec;
 
 /// Name of the scenario "rain".
 pub const RAIN: &str = "rain";
@@ -23,7 +25,7 @@ pub const RAIN_NO_GLUE: &str = "rain-no-glue";
 #[derive(Clone, Debug, Default)]
 pub struct Named {
     /// The piece of each sheet.
-    pub pieces: Vec<usize>,
+    pub pieces: Vec<PieceId>,
     /// The surface of each facet.
     pub surfaces: Vec<SurfaceId>,
     /// The target of the plan behind each target.
@@ -42,7 +44,7 @@ pub struct StageLayup {
 }
 
 /// Who is told what a layup is made of, one thing after another: it is written down, or only its mark is taken.
-trait Told {
+trait Listener {
     fn facet(&mut self, facet: &Facet, rise: f64, exposed: bool);
     fn stitch(&mut self, stitch: Stitch);
     fn void(&mut self, at: Patch);
@@ -56,7 +58,7 @@ trait Told {
     fn scenario(&mut self, id: &str, source: Source, glue: Glue);
 }
 
-impl Told for Layup {
+impl Listener for Layup {
     fn facet(&mut self, facet: &Facet, rise: f64, exposed: bool) {
         self.facets.push(Facet { rise, exposed, ..facet.clone() });
     }
@@ -104,9 +106,9 @@ impl Told for Layup {
 
 /// What tells one layup from another: a hash of 128 bits over all that is told of it. Layups of the same mark are taken for the same.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
-pub struct Mark(u64, u64);
+pub struct LayupMark(u64, u64);
 
-impl Mark {
+impl LayupMark {
     /// The mark of the same layup with its window's sides open.
     pub fn open_sided(self) -> Self {
         Self(!self.0, !self.1)
@@ -128,9 +130,9 @@ impl Marking {
         what.hash(self);
     }
 
-    fn mark(&self) -> Mark {
+    fn mark(&self) -> LayupMark {
         let [one, other] = [1, 2].map(|seed| FixedState::with_seed(seed).hash_one(&self.words[..]));
-        Mark(one, other)
+        LayupMark(one, other)
     }
 }
 
@@ -166,7 +168,7 @@ impl Hasher for Marking {
     }
 }
 
-impl Told for Marking {
+impl Listener for Marking {
     fn facet(&mut self, facet: &Facet, rise: f64, exposed: bool) {
         self.add(0, (&facet.id, facet.width, facet.height, rise.to_bits(), exposed));
     }
@@ -213,15 +215,15 @@ impl Told for Marking {
 }
 
 /// A part of a stage as the water model is asked about it, not yet written down.
-pub struct Question<'a> {
+pub struct WaterQuestion<'a> {
     ground: &'a Ground<'a>,
-    window: Option<Window>,
+    window: Option<WallWindow>,
     lists: Lists,
 }
 
-impl Question<'_> {
+impl WaterQuestion<'_> {
     /// What tells it from others, and what its parts are in the plan.
-    pub fn mark(&self) -> (Mark, Named) {
+    pub fn mark(&self) -> (LayupMark, Named) {
         let mut marking = Marking { words: Vec::with_capacity(WORDS) };
         let named = self.ground.tell(self.window.as_ref(), &self.lists, &mut marking);
         (marking.mark(), named)
@@ -235,7 +237,7 @@ impl Question<'_> {
 
 /// A stretch of the wall: places in `core` are asked about, and everything that can matter to them lies within `span`.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub struct Window {
+pub struct WallWindow {
     /// Whose places are asked about.
     pub core: Interval,
     /// The core with the openings that it answers for, whole.
@@ -246,7 +248,7 @@ pub struct Window {
     pub beyond: Option<Interval>,
 }
 
-impl Window {
+impl WallWindow {
     /// What is looked at, as stretches of the face.
     pub fn spans(&self) -> impl Iterator<Item = Interval> {
         [self.span].into_iter().chain(self.beyond)
@@ -256,11 +258,11 @@ impl Window {
 /// Numbers of everything in the plan and on the stage that reaches into a window.
 #[derive(Clone, Debug, Default)]
 struct Lists {
-    surfaces: Vec<usize>,
+    surfaces: Vec<SurfaceId>,
     stitches: Vec<usize>,
     openings: Vec<usize>,
     layers: Vec<usize>,
-    seals: Vec<usize>,
+    seals: Vec<SealId>,
     as_built: Vec<usize>,
     targets: Vec<usize>,
     outlets: Vec<usize>,
@@ -274,13 +276,13 @@ struct Ground<'a> {
     /// Which openings the barrier does not span.
     open: Vec<bool>,
     /// Which surfaces are there.
-    there: Vec<bool>,
-    slits: HashMap<usize, Vec<Segment>>,
+    there: TiVec<SurfaceId, bool>,
+    slits: HashMap<PieceId, Vec<Segment>>,
 }
 
 /// Windows along a wall, each with what of the plan reaches into it: what can be known before the stage is.
 pub struct Windows {
-    each: Vec<Window>,
+    each: Vec<WallWindow>,
     lists: Vec<Lists>,
 }
 
@@ -290,8 +292,8 @@ impl Windows {
         let each = windows(plan, step, reach);
         let mut lists = vec![Lists::default(); each.len()];
         let into = Reaching::new(&each);
-        for (i, s) in plan.surfaces.iter().enumerate() {
-            into.each(extent(plan, SurfaceId(i), s.facet.rect())).for_each(|w| lists[w].surfaces.push(i));
+        for (i, s) in plan.surfaces.iter_enumerated() {
+            into.each(extent(plan, i, s.facet.rect())).for_each(|w| lists[w].surfaces.push(i));
         }
         let mut closing = Vec::new();
         for (i, (a, b)) in plan.stitches.iter().enumerate() {
@@ -301,24 +303,24 @@ impl Windows {
                 closing.push(i);
                 continue;
             };
-            into.each(extent(plan, on, plan.surfaces[on.0].facet.rect())).for_each(|w| lists[w].stitches.push(i));
+            into.each(extent(plan, on, plan.surfaces[on].facet.rect())).for_each(|w| lists[w].stitches.push(i));
         }
         let closes = lists.iter_mut().zip(&each).filter(|(_, w)| w.beyond.is_some());
         closes.for_each(|(l, _)| l.stitches.extend(&closing));
         for (i, o) in plan.openings.iter().enumerate() {
             into.each(o.rect.along_u()).for_each(|w| lists[w].openings.push(i));
         }
-        for (i, a) in plan.as_built.iter().enumerate() {
+        for (i, a) in plan.departures.as_built.iter().enumerate() {
             let (on, rect) = a.place();
             into.each(extent(plan, on, rect)).for_each(|w| lists[w].as_built.push(i));
         }
-        for (i, t) in plan.targets.iter().enumerate() {
+        for (i, t) in plan.water.targets.iter().enumerate() {
             into.each(extent(plan, t.on, t.rect)).for_each(|w| lists[w].targets.push(i));
         }
-        for (i, r) in plan.outlets.iter().enumerate() {
+        for (i, r) in plan.water.outlets.iter().enumerate() {
             into.each(r.along_u()).for_each(|w| lists[w].outlets.push(i));
         }
-        for (i, leak) in plan.leaks.iter().enumerate() {
+        for (i, leak) in plan.water.leaks.iter().enumerate() {
             into.each(extent(plan, leak.on, leak.rect)).for_each(|w| lists[w].leaks.push(i));
         }
         Self { each, lists }
@@ -330,17 +332,17 @@ impl Windows {
         for (i, laid) in stage.shedding() {
             into.each(extent(plan, laid.on, laid.rect)).for_each(|w| lists[w].layers.push(i));
         }
-        for (i, seal) in stage.seals.iter().enumerate() {
-            let each = plan.seals[*seal].rects.iter().map(|(on, r)| extent(plan, *on, *r));
+        for &seal in &stage.seals {
+            let each = plan.seals[seal].rects.iter().map(|(on, r)| extent(plan, *on, *r));
             if let Some(at) = each.reduce(|a, b| Interval { lo: a.lo.min(b.lo), hi: a.hi.max(b.hi) }) {
-                into.each(at).for_each(|w| lists[w].seals.push(i));
+                into.each(at).for_each(|w| lists[w].seals.push(seal));
             }
         }
         self
     }
 
     /// From left to right.
-    pub fn each(&self) -> &[Window] {
+    pub fn each(&self) -> &[WallWindow] {
         &self.each
     }
 
@@ -365,7 +367,7 @@ impl Windows {
     }
 
     /// The steps on the wall, and at what reaches into these windows with its flashings: what is done elsewhere does not change what lies here.
-    pub fn steps(&self, plan: &Plan) -> Vec<bool> {
+    pub fn steps(&self, plan: &Plan) -> TiVec<StepId, bool> {
         let into = Reaching::new(&self.each);
         let near = plan.openings.iter().filter(|o| into.each(o.hull.along_u()).next().is_some());
         let near: HashSet<&str> = near.map(|o| o.id.as_str()).collect();
@@ -375,13 +377,13 @@ impl Windows {
 
 /// Finds the windows into which something reaches.
 struct Reaching<'a> {
-    windows: &'a [Window],
+    windows: &'a [WallWindow],
     /// Those that look round the corner that closes the walls: few.
     round: Vec<usize>,
 }
 
 impl<'a> Reaching<'a> {
-    fn new(windows: &'a [Window]) -> Self {
+    fn new(windows: &'a [WallWindow]) -> Self {
         Self { windows, round: (0..windows.len()).filter(|i| windows[*i].beyond.is_some()).collect() }
     }
 
@@ -397,16 +399,16 @@ impl<'a> Reaching<'a> {
 
 /// Where along the wall something on a surface lies: what is on a return lies where its opening does.
 fn extent(plan: &Plan, on: SurfaceId, rect: Rect) -> Interval {
-    match plan.surfaces[on.0].opening {
+    match plan.surfaces[on].opening {
         _ if on == SurfaceId::WALL => rect.along_u(),
         Some(o) => plan.openings[o].rect.along_u(),
-        None => plan.surfaces[SurfaceId::WALL.0].facet.rect().along_u(),
+        None => plan.surfaces[SurfaceId::WALL].facet.rect().along_u(),
     }
 }
 
 /// Windows along a wall: each a core of at most `step`, with a margin of `reach` round it and round the openings in it, and no opening cut.
-fn windows(plan: &Plan, step: Length, reach: Length) -> Vec<Window> {
-    let wall = plan.surfaces[SurfaceId::WALL.0].facet.rect();
+fn windows(plan: &Plan, step: Length, reach: Length) -> Vec<WallWindow> {
+    let wall = plan.surfaces[SurfaceId::WALL].facet.rect();
     let with_returns: Vec<bool> = {
         let mut any = vec![false; plan.openings.len()];
         plan.surfaces.iter().filter_map(|s| s.opening).for_each(|o| any[o] = true);
@@ -415,7 +417,7 @@ fn windows(plan: &Plan, step: Length, reach: Length) -> Vec<Window> {
     let openings: Vec<Interval> =
         plan.openings.iter().zip(&with_returns).filter(|(_, any)| **any).map(|(o, _)| o.rect.along_u()).collect();
     let cores = std::iter::successors(Some(wall.u0), |u| Some(*u + step)).take_while(|u| *u < wall.u1);
-    let mut out: Vec<Window> = cores
+    let mut out: Vec<WallWindow> = cores
         .map(|lo| {
             let core = Interval { lo, hi: (lo + step).min(wall.u1) };
             let mine = openings.iter().filter(|o| holds(core, **o));
@@ -428,7 +430,12 @@ fn windows(plan: &Plan, step: Length, reach: Length) -> Vec<Window> {
             }) {
                 span = Interval { lo: span.lo.min(o.lo), hi: span.hi.max(o.hi) };
             }
-            Window { core, whole, span: Interval { lo: span.lo.max(wall.u0), hi: span.hi.min(wall.u1) }, beyond: None }
+            WallWindow {
+                core,
+                whole,
+                span: Interval { lo: span.lo.max(wall.u0), hi: span.hi.min(wall.u1) },
+                beyond: None,
+            }
         })
         .collect();
     // A window is never within another, so that what reaches into them is a run of neighbours.
@@ -439,7 +446,7 @@ fn windows(plan: &Plan, step: Length, reach: Length) -> Vec<Window> {
         out[i - 1].span.lo = out[i - 1].span.lo.min(out[i].span.lo);
     }
     // Round the corner that closes the walls, too; an opening there is looked at whole.
-    if plan.round {
+    if plan.walls.round {
         let left = openings.iter().filter(|o| o.lo < wall.u0 + reach).fold(wall.u0 + reach, |to, o| to.max(o.hi));
         let right = openings.iter().filter(|o| o.hi > wall.u1 - reach).fold(wall.u1 - reach, |to, o| to.min(o.lo));
         for w in &mut out {
@@ -460,33 +467,57 @@ fn holds(core: Interval, stretch: Interval) -> bool {
 }
 
 /// What things of the plan are called in a layup, where they are in it.
-struct Numbers(Vec<u32>);
+struct Numbers<I>(TiVec<I, u32>);
 
-impl Numbers {
+impl<I> Numbers<I>
+where
+    usize: From<I>,
+{
     fn of(things: usize) -> Self {
-        Self(vec![u32::MAX; things])
+        Self(vec![u32::MAX; things].into())
     }
 
-    fn put(&mut self, thing: usize, number: usize) {
+    fn put(&mut self, thing: I, number: usize) {
         self.0[thing] = number as u32;
     }
 
-    fn get(&self, thing: usize) -> Option<usize> {
+    fn get(&self, thing: I) -> Option<usize> {
         let number = self.0[thing];
         (number != u32::MAX).then_some(number as usize)
     }
 }
 
+/// The sheets of a layup.
+struct Sheets {
+    /// The number of each piece's sheet.
+    sheets: Numbers<PieceId>,
+    /// The rank of each piece's last layer.
+    last: Numbers<PieceId>,
+    /// For each rank that of the layer of the same piece before it.
+    before: Vec<Option<usize>>,
+}
+
+impl Sheets {
+    fn of(&self, piece: PieceId) -> Option<SheetId> {
+        self.sheets.get(piece).map(SheetId)
+    }
+
+    /// The ranks of a piece's layers, the last first.
+    fn ranks(&self, piece: PieceId) -> impl Iterator<Item = usize> {
+        std::iter::successors(self.last.get(piece), |rank| self.before[*rank])
+    }
+}
+
 /// What a window shows.
 struct Shown<'a> {
-    window: Option<&'a Window>,
+    window: Option<&'a WallWindow>,
     /// The facet of each surface.
-    facets: Numbers,
+    facets: Numbers<SurfaceId>,
 }
 
 impl Shown<'_> {
     fn facet(&self, on: SurfaceId) -> Option<FacetId> {
-        self.facets.get(on.0).map(FacetId)
+        self.facets.get(on).map(FacetId)
     }
 
     /// Tells each part of a rectangle that is shown.
@@ -517,7 +548,7 @@ impl<'a> Ground<'a> {
             .surfaces
             .iter()
             .map(|s| s.opening.is_none_or(|o| open[o]) && s.with.is_none_or(|piece| stage.has(piece)));
-        let mut slits: HashMap<usize, Vec<Segment>> = HashMap::new();
+        let mut slits: HashMap<PieceId, Vec<Segment>> = HashMap::new();
         for (piece, slit) in &stage.slits {
             slits.entry(*piece).or_default().push(*slit);
         }
@@ -529,20 +560,20 @@ impl<'a> Ground<'a> {
         let every = |n: usize| (0..n).collect::<Vec<_>>();
         let plan = self.plan;
         Lists {
-            surfaces: every(plan.surfaces.len()),
+            surfaces: plan.surfaces.keys().collect(),
             stitches: every(plan.stitches.len()),
             openings: every(plan.openings.len()),
             layers: self.stage.shedding().map(|(i, _)| i).collect(),
-            seals: every(self.stage.seals.len()),
-            as_built: every(plan.as_built.len()),
-            targets: every(plan.targets.len()),
-            outlets: every(plan.outlets.len()),
-            leaks: every(plan.leaks.len()),
+            seals: self.stage.seals.clone(),
+            as_built: every(plan.departures.as_built.len()),
+            targets: every(plan.water.targets.len()),
+            outlets: every(plan.water.outlets.len()),
+            leaks: every(plan.water.leaks.len()),
         }
     }
 
     /// The part of a target that a window asks about.
-    fn asked(&self, window: Option<&Window>, on: SurfaceId, rect: Rect) -> Option<Rect> {
+    fn asked(&self, window: Option<&WallWindow>, on: SurfaceId, rect: Rect) -> Option<Rect> {
         let Some(w) = window else { return Some(rect) };
         if on != SurfaceId::WALL {
             return holds(w.core, extent(self.plan, on, rect)).then_some(rect);
@@ -552,17 +583,33 @@ impl<'a> Ground<'a> {
     }
 
     /// Tells what the water model is asked about a window, in the order in which a layup lists it.
-    fn tell(&self, window: Option<&Window>, lists: &Lists, to: &mut impl Told) -> Named {
-        let (plan, stage) = (self.plan, self.stage);
+    fn tell(&self, window: Option<&WallWindow>, lists: &Lists, to: &mut impl Listener) -> Named {
         let mut named = Named::default();
+        let shown = self.tell_ground(window, lists, &mut named, to);
+        let sheets = self.tell_sheets(&shown, lists, &mut named, to);
+        self.tell_seals_and_faults(&shown, lists, &sheets, to);
+        self.tell_targets(&shown, lists, &mut named, to);
+        self.tell_scenarios(&shown, lists, &sheets, &mut named, to);
+        named
+    }
+
+    /// Facets, stitches and voids.
+    fn tell_ground<'w>(
+        &self,
+        window: Option<&'w WallWindow>,
+        lists: &Lists,
+        named: &mut Named,
+        to: &mut impl Listener,
+    ) -> Shown<'w> {
+        let (plan, stage) = (self.plan, self.stage);
         let mut facets = Numbers::of(plan.surfaces.len());
         for &i in lists.surfaces.iter().filter(|i| self.there[**i]) {
             let s = &plan.surfaces[i];
             let level = s.sloped_by.is_some_and(|piece| !stage.has(piece));
             let rise = if level { 0.0 } else { s.facet.rise };
-            to.facet(&s.facet, rise, s.facet.exposed || i == SurfaceId::WALL.0);
+            to.facet(&s.facet, rise, s.facet.exposed || i == SurfaceId::WALL);
             facets.put(i, named.surfaces.len());
-            named.surfaces.push(SurfaceId(i));
+            named.surfaces.push(i);
         }
         let shown = Shown { window, facets };
         let end = |s: &PlanStitchEnd| {
@@ -575,12 +622,17 @@ impl<'a> Ground<'a> {
         for o in holes {
             shown.of(SurfaceId::WALL, plan.openings[*o].rect, |v| to.void(v));
         }
-        for r in plan.outline.air() {
+        for r in plan.walls.outline.air() {
             shown.of(SurfaceId::WALL, r, |v| to.void(v));
         }
         window.into_iter().flat_map(|w| self.beyond(w)).for_each(|v| to.void(v));
+        shown
+    }
+
+    /// Sheets with their slits and regions.
+    fn tell_sheets(&self, shown: &Shown, lists: &Lists, named: &mut Named, to: &mut impl Listener) -> Sheets {
+        let (plan, stage) = (self.plan, self.stage);
         let mut sheets = Numbers::of(plan.pieces.len());
-        // Layers of the same piece, from each to the one before.
         let mut last = Numbers::of(plan.pieces.len());
         let mut before: Vec<Option<usize>> = Vec::with_capacity(lists.layers.len());
         for (rank, &i) in lists.layers.iter().enumerate() {
@@ -593,7 +645,7 @@ impl<'a> Ground<'a> {
                     to.sheet(&piece.id, stage.bond(laid.piece), piece.solid);
                     let id = named.pieces.len();
                     let slits = self.slits.get(&laid.piece).into_iter().flatten();
-                    slits.flat_map(|s| self.slit(window, *s)).for_each(|cut| to.cut(SheetId(id), cut));
+                    slits.flat_map(|s| self.slit(shown.window, *s)).for_each(|cut| to.cut(SheetId(id), cut));
                     named.pieces.push(laid.piece);
                     sheets.put(laid.piece, id);
                     id
@@ -601,17 +653,22 @@ impl<'a> Ground<'a> {
                 to.region(SheetId(id), Region { at, rank: rank as f64 });
             });
         }
-        let sheet_of = |piece: usize| sheets.get(piece).map(SheetId);
+        Sheets { sheets, last, before }
+    }
+
+    /// Seals, what was done other than planned, and what has let go.
+    fn tell_seals_and_faults(&self, shown: &Shown, lists: &Lists, sheets: &Sheets, to: &mut impl Listener) {
+        let (plan, stage) = (self.plan, self.stage);
         for &seal in &lists.seals {
-            let spec = &plan.seals[stage.seals[seal]];
-            let Some(sheet) = sheet_of(spec.behind) else { continue };
+            let spec = &plan.seals[seal];
+            let Some(sheet) = sheets.of(spec.behind) else { continue };
             for (on, r) in &spec.rects {
                 shown.of(*on, *r, |at| to.seal(OnSheet { sheet, at }));
             }
         }
-        for as_built in lists.as_built.iter().map(|i| &plan.as_built[*i]) {
+        for as_built in lists.as_built.iter().map(|i| &plan.departures.as_built[*i]) {
             let (on, rect) = as_built.place();
-            let Some(sheet) = sheet_of(as_built.piece()).filter(|_| !stage.is_renewed(as_built.piece())) else {
+            let Some(sheet) = sheets.of(as_built.piece()).filter(|_| !stage.is_renewed(as_built.piece())) else {
                 continue;
             };
             match as_built {
@@ -622,13 +679,17 @@ impl<'a> Ground<'a> {
             }
         }
         for &(piece, on, rect) in &stage.let_go {
-            let Some(sheet) = sheet_of(piece) else { continue };
+            let Some(sheet) = sheets.of(piece) else { continue };
             shown.of(on, rect, |at| to.fault(OnSheet { sheet, at }));
         }
+    }
+
+    /// Targets and outlets.
+    fn tell_targets(&self, shown: &Shown, lists: &Lists, named: &mut Named, to: &mut impl Listener) {
         for &i in &lists.targets {
-            let t = &plan.targets[i];
-            let here = t.without.is_none_or(|s| !self.there[s.0]);
-            let Some(rect) = self.asked(window, t.on, t.rect).filter(|_| here) else { continue };
+            let t = &self.plan.water.targets[i];
+            let here = t.without.is_none_or(|s| !self.there[s]);
+            let Some(rect) = self.asked(shown.window, t.on, t.rect).filter(|_| here) else { continue };
             // What is asked lies in the core, which is one stretch.
             if let Some(at) = shown.first(t.on, rect) {
                 to.target(&t.id, at, t.depth);
@@ -636,19 +697,22 @@ impl<'a> Ground<'a> {
             }
         }
         for &i in &lists.outlets {
-            shown.of(SurfaceId::WALL, plan.outlets[i], |o| to.outlet(o));
+            shown.of(SurfaceId::WALL, self.plan.water.outlets[i], |o| to.outlet(o));
         }
+    }
+
+    /// Rain and leaks, with the glue holding and lost.
+    fn tell_scenarios(&self, shown: &Shown, lists: &Lists, sheets: &Sheets, named: &mut Named, to: &mut impl Listener) {
         for (id, glue) in [(RAIN, Glue::Holds), (RAIN_NO_GLUE, Glue::Lost)] {
             to.scenario(id, Source::Rain, glue);
             named.leaks.push(None);
         }
         for &i in &lists.leaks {
-            let leak = &plan.leaks[i];
-            let parts = |piece: &usize| std::iter::successors(last.get(*piece), |rank| before[*rank]);
-            let laid = |rank: usize| &stage.layers[lists.layers[rank]];
+            let leak = &self.plan.water.leaks[i];
+            let laid = |rank: usize| &self.stage.layers[lists.layers[rank]];
             let lies = |rank: &usize| laid(*rank).on == leak.on && laid(*rank).rect.overlaps(leak.rect);
-            let innermost = leak.under.iter().flat_map(parts).filter(lies).min();
-            let sheet = innermost.and_then(|rank| sheet_of(laid(rank).piece));
+            let innermost = leak.under.iter().flat_map(|p| sheets.ranks(*p)).filter(lies).min();
+            let sheet = innermost.and_then(|rank| sheets.of(laid(rank).piece));
             if let (Some(under), Some(at)) = (sheet, shown.first(leak.on, leak.rect)) {
                 let source = Source::Leak { at, under: Some(under) };
                 to.scenario(&leak.id, source, Glue::Holds);
@@ -656,17 +720,16 @@ impl<'a> Ground<'a> {
                 named.leaks.extend([Some(i); 2]);
             }
         }
-        named
     }
 
-    fn layup(&self, window: Option<&Window>, lists: &Lists) -> StageLayup {
+    fn layup(&self, window: Option<&WallWindow>, lists: &Lists) -> StageLayup {
         let mut layup = Layup::default();
         let named = self.tell(window, lists, &mut layup);
         StageLayup { layup, named }
     }
 
     /// The parts of a slit that a window shows.
-    fn slit(&self, window: Option<&Window>, s: Segment) -> SmallVec<[Segment; 2]> {
+    fn slit(&self, window: Option<&WallWindow>, s: Segment) -> SmallVec<[Segment; 2]> {
         let Some(w) = window else { return smallvec![s] };
         let (lo, hi) = (s.from.0.min(s.to.0), s.from.0.max(s.to.0));
         let cut = |span: Interval| {
@@ -678,8 +741,8 @@ impl<'a> Ground<'a> {
     }
 
     /// What of the wall a window does not show, as holes in it: nothing runs there.
-    fn beyond(&self, w: &Window) -> impl Iterator<Item = Patch> {
-        let wall = self.plan.surfaces[SurfaceId::WALL.0].facet.rect();
+    fn beyond(&self, w: &WallWindow) -> impl Iterator<Item = Patch> {
+        let wall = self.plan.surfaces[SurfaceId::WALL].facet.rect();
         let shown: Vec<Rect> = w.spans().map(|s| Rect { u0: s.lo, u1: s.hi, ..wall }).collect();
         wall.minus_all(&shown).into_iter().map(|rect| Patch { facet: FacetId(SurfaceId::WALL.0), rect })
     }
@@ -697,16 +760,16 @@ impl Stage {
         &self,
         plan: &Plan,
         windows: Windows,
-        answer: impl Fn(&Window, &Question) -> T + Sync,
+        answer: impl Fn(&WallWindow, &WaterQuestion) -> T + Sync,
     ) -> Vec<T> {
         let (ground, windows) = rayon::join(|| Ground::new(plan, self), || windows.with(plan, self));
         let each = windows.each.par_iter().zip(windows.lists).with_max_len(1);
-        each.map(|(w, lists)| answer(w, &Question { ground: &ground, window: Some(*w), lists })).collect()
+        each.map(|(w, lists)| answer(w, &WaterQuestion { ground: &ground, window: Some(*w), lists })).collect()
     }
 
     /// Answers what the water model is asked about all of this stage at once.
-    pub fn as_one<T>(&self, plan: &Plan, answer: impl Fn(&Question) -> T) -> T {
+    pub fn as_one<T>(&self, plan: &Plan, answer: impl Fn(&WaterQuestion) -> T) -> T {
         let ground = Ground::new(plan, self);
-        answer(&Question { ground: &ground, window: None, lists: ground.all() })
+        answer(&WaterQuestion { ground: &ground, window: None, lists: ground.all() })
     }
 }

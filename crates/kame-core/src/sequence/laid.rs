@@ -2,16 +2,17 @@
 
 use crate::plan::SurfaceId;
 use crate::surface::Rect;
+use crate::trade::{FlapId, PieceId};
 
 /// A rectangle of a piece as it lies. Its place in the list of layers is its rank.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Laid {
     /// Which piece of the plan.
-    pub piece: usize,
+    pub piece: PieceId,
     /// Which flap it belongs to.
-    pub flap: Option<usize>,
+    pub flap: Option<FlapId>,
     /// On which surface of the plan.
     pub on: SurfaceId,
-    /// Where.
+    /// The rectangle on that surface, in its own lengths from left and foot.
     pub rect: Rect,
 }

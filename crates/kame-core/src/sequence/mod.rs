@@ -6,7 +6,7 @@ mod order;
 mod stack;
 mod stage;
 
-pub use asked::{Mark, Named, Question, RAIN, RAIN_NO_GLUE, StageLayup, Window, Windows};
+pub use asked::{LayupMark, Named, RAIN, RAIN_NO_GLUE, StageLayup, WallWindow, WaterQuestion, Windows};
 pub use laid::Laid;
-pub use order::{Loop, Moved, Needs, WorkingOrder, loops, nearest_working_order};
+pub use order::{Loop, MovedStep, Needs, WorkingOrder, loops, nearest_working_order};
 pub use stage::{Blocked, Stage, Why};

@@ -7,35 +7,37 @@
 use crate::plan::{Part, Plan, SurfaceId};
 use crate::recipe::{ReachSpec, Role};
 use crate::surface::Along;
-use crate::trade::{Act, Step};
+use crate::trade::{Act, CutId, FlapId, PieceId, SealId, Step, StepId};
 use fixedbitset::FixedBitSet;
 use std::collections::{BTreeSet, HashMap, VecDeque};
+use std::hash::Hash;
 use std::sync::OnceLock;
+use typed_index_collections::{TiSlice, TiVec};
 
 /// What has to come before what: pairs of steps, by index in the plan, the earlier first.
 #[derive(Clone, Debug)]
 pub struct Needs {
-    pairs: BTreeSet<(usize, usize)>,
+    pairs: BTreeSet<(StepId, StepId)>,
     steps: usize,
-    after: OnceLock<Vec<FixedBitSet>>,
+    after: OnceLock<TiVec<StepId, FixedBitSet>>,
 }
 
 /// A step that another order moves.
 #[derive(Clone, Debug, PartialEq, Eq)]
-pub struct Moved {
+pub struct MovedStep {
     /// Which step.
-    pub step: usize,
+    pub step: StepId,
     /// Behind which it stands then; `None` at the start.
-    pub after: Option<usize>,
+    pub after: Option<StepId>,
 }
 
 /// An order that works.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct WorkingOrder {
     /// All steps.
-    pub order: Vec<usize>,
+    pub order: Vec<StepId>,
     /// What was moved, the fewest steps that do.
-    pub moved: Vec<Moved>,
+    pub moved: Vec<MovedStep>,
 }
 
 /// Required overs that run in a circle, and the lift that breaks it.
@@ -44,11 +46,11 @@ pub struct Loop {
     /// The pieces in the circle, each under the next, the last under the first.
     pub parts: Vec<String>,
     /// The flap that is lifted.
-    pub flap: usize,
+    pub flap: FlapId,
     /// Lifted just before this step.
-    pub lift_before: usize,
+    pub lift_before: StepId,
     /// Dropped just after this step.
-    pub drop_after: usize,
+    pub drop_after: StepId,
     /// Steps during which it has to be held up.
     pub held: usize,
     /// Steps during which the order in force holds it up; `None` where it is not lifted and dropped round them.
@@ -58,15 +60,15 @@ pub struct Loop {
 /// Which steps do what, each found once.
 #[derive(Default)]
 struct Doing {
-    laying: HashMap<usize, Vec<usize>>,
-    barrier: HashMap<usize, Vec<usize>>,
-    hanging: HashMap<usize, Vec<usize>>,
-    lifting: HashMap<usize, Vec<usize>>,
-    dropping: HashMap<usize, Vec<usize>>,
-    cutting: HashMap<usize, Vec<usize>>,
-    cutting_at: HashMap<usize, Vec<usize>>,
-    sealing: HashMap<usize, Vec<usize>>,
-    about: HashMap<usize, Vec<usize>>,
+    laying: HashMap<PieceId, Vec<StepId>>,
+    barrier: HashMap<usize, Vec<StepId>>,
+    hanging: HashMap<usize, Vec<StepId>>,
+    lifting: HashMap<FlapId, Vec<StepId>>,
+    dropping: HashMap<FlapId, Vec<StepId>>,
+    cutting: HashMap<CutId, Vec<StepId>>,
+    cutting_at: HashMap<usize, Vec<StepId>>,
+    sealing: HashMap<SealId, Vec<StepId>>,
+    about: HashMap<PieceId, Vec<StepId>>,
 }
 
 impl Doing {
@@ -75,8 +77,8 @@ impl Doing {
         let opening_of: HashMap<&str, usize> =
             plan.openings.iter().enumerate().map(|(i, o)| (o.id.as_str(), i)).collect();
         // A repair does again what was done: it stands where what it mends was found.
-        for (s, step) in plan.steps.iter().enumerate().filter(|(_, s)| !plan.is_of_a_repair(s)) {
-            let note = |list: &mut Vec<usize>| {
+        for (s, step) in plan.steps.iter_enumerated().filter(|(_, s)| !plan.is_of_a_repair(s)) {
+            let note = |list: &mut Vec<StepId>| {
                 if list.last() != Some(&s) {
                     list.push(s);
                 }
@@ -112,7 +114,7 @@ impl Doing {
     }
 
     /// Steps that lay a part.
-    fn laying(&self, part: Part) -> &[usize] {
+    fn laying(&self, part: Part) -> &[StepId] {
         match part {
             Part::Piece(p) => listed(&self.laying, p),
             Part::Flap(f) => listed(&self.dropping, f),
@@ -121,7 +123,7 @@ impl Doing {
     }
 }
 
-fn listed(map: &HashMap<usize, Vec<usize>>, key: usize) -> &[usize] {
+fn listed<K: Eq + Hash, T>(map: &HashMap<K, Vec<T>>, key: K) -> &[T] {
     map.get(&key).map_or(&[], Vec::as_slice)
 }
 
@@ -129,7 +131,7 @@ impl Needs {
     /// What the acts themselves need, and what the required overs ask. Steps left out ask nothing.
     pub fn of(plan: &Plan) -> Self {
         let mut pairs = BTreeSet::new();
-        let mut before = |earlier: &[usize], later: &[usize]| {
+        let mut before = |earlier: &[StepId], later: &[StepId]| {
             for &a in earlier {
                 pairs.extend(later.iter().filter(|b| **b != a).map(|&b| (a, b)));
             }
@@ -137,14 +139,14 @@ impl Needs {
         let doing = Doing::of(plan);
         // What is no barrier, by where it lies on the wall.
         let mut on_wall = Along::default();
-        for (p, piece) in plan.pieces.iter().enumerate().filter(|(_, p)| !p.role.is_barrier()) {
+        for (p, piece) in plan.pieces.iter_enumerated().filter(|(_, p)| !p.role.is_barrier()) {
             let regions = piece.regions.iter().filter(|(on, r)| *on == SurfaceId::WALL && r.has_area());
             regions.for_each(|(_, r)| on_wall.put(*r, p));
         }
         for o in &plan.overs {
             before(doing.laying(o.lower), doing.laying(o.upper));
         }
-        for (c, cut) in plan.cuts.iter().enumerate() {
+        for (c, cut) in plan.cuts.iter_enumerated() {
             let cutting = listed(&doing.cutting, c);
             if !cutting.is_empty() {
                 before(listed(&doing.hanging, cut.stretch), cutting);
@@ -157,28 +159,28 @@ impl Needs {
                 on_wall.reaching(*rect, |_, p| before(lift, doing.laying(Part::Piece(p))));
             }
         }
-        for (s, seal) in plan.seals.iter().enumerate() {
+        for (s, seal) in plan.seals.iter_enumerated() {
             let (sealing, piece) = (listed(&doing.sealing, s), doing.laying(Part::Piece(seal.behind)));
             match seal.reach {
                 ReachSpec::Before => before(sealing, piece),
                 ReachSpec::After => before(piece, sealing),
             }
         }
-        let mut units: HashMap<usize, Vec<usize>> = HashMap::new();
-        for (u, piece) in plan.pieces.iter().enumerate().filter(|(_, p)| p.solid) {
+        let mut units: HashMap<usize, Vec<PieceId>> = HashMap::new();
+        for (u, piece) in plan.pieces.iter_enumerated().filter(|(_, p)| p.solid) {
             piece.opening.into_iter().for_each(|o| units.entry(o).or_default().push(u));
         }
-        for (p, piece) in plan.pieces.iter().enumerate() {
+        for (p, piece) in plan.pieces.iter_enumerated() {
             let laid = doing.laying(Part::Piece(p));
             before(laid, listed(&doing.about, p));
-            let inside = piece.regions.iter().find_map(|(on, _)| plan.surfaces[on.0].opening);
+            let inside = piece.regions.iter().find_map(|(on, _)| plan.surfaces[*on].opening);
             let Some(opening) = inside else { continue };
             before(listed(&doing.cutting_at, opening), laid);
             // Nothing gets behind the unit in the opening once it is set.
             if !piece.solid {
                 for &unit in listed(&units, opening) {
                     let meets = piece.regions.iter().any(|(on, r)| {
-                        plan.surfaces[on.0].opening.is_some()
+                        plan.surfaces[*on].opening.is_some()
                             && plan.pieces[unit].regions.iter().any(|(other, q)| other == on && q.overlaps(*r))
                     });
                     if meets {
@@ -191,11 +193,11 @@ impl Needs {
     }
 
     /// For each step every step that has to come after it, directly or not; found when it is first asked for.
-    fn after(&self) -> &[FixedBitSet] {
+    fn after(&self) -> &TiSlice<StepId, FixedBitSet> {
         self.after.get_or_init(|| {
-            let mut after = vec![FixedBitSet::with_capacity(self.steps); self.steps];
+            let mut after: TiVec<StepId, _> = vec![FixedBitSet::with_capacity(self.steps); self.steps].into();
             for &(a, b) in &self.pairs {
-                after[a].insert(b);
+                after[a].insert(b.0);
             }
             // What comes later is settled first, so one round does for all but circles.
             let later_first = self.later_first();
@@ -203,7 +205,7 @@ impl Needs {
                 let mut grown = false;
                 for &a in &later_first {
                     let mut all = after[a].clone();
-                    after[a].ones().for_each(|b| all.union_with(&after[b]));
+                    after[a].ones().for_each(|b| all.union_with(&after[StepId(b)]));
                     grown |= all != after[a];
                     after[a] = all;
                 }
@@ -215,14 +217,14 @@ impl Needs {
     }
 
     /// Every step behind those that have to come after it, as far as no circle is in the way.
-    fn later_first(&self) -> Vec<usize> {
-        let mut waits_for = vec![0; self.steps];
-        let mut before: Vec<Vec<usize>> = vec![Vec::new(); self.steps];
+    fn later_first(&self) -> Vec<StepId> {
+        let mut waits_for: TiVec<StepId, usize> = vec![0; self.steps].into();
+        let mut before: TiVec<StepId, Vec<StepId>> = vec![Vec::new(); self.steps].into();
         for &(a, b) in &self.pairs {
             waits_for[a] += 1;
             before[b].push(a);
         }
-        let mut out: Vec<usize> = (0..self.steps).filter(|s| waits_for[*s] == 0).collect();
+        let mut out: Vec<StepId> = waits_for.keys().filter(|s| waits_for[*s] == 0).collect();
         let mut next = 0;
         while let Some(&b) = out.get(next) {
             next += 1;
@@ -233,27 +235,27 @@ impl Needs {
                 }
             }
         }
-        out.extend((0..self.steps).filter(|s| waits_for[*s] > 0));
+        out.extend(waits_for.keys().filter(|s| waits_for[*s] > 0));
         out
     }
 
     /// True where some of these steps, in this order, stand the wrong way round because of others or directly.
-    pub fn broken_among(&self, order: &[usize]) -> bool {
+    pub fn broken_among(&self, order: &[StepId]) -> bool {
         order
             .iter()
             .enumerate()
-            .any(|(i, later)| order[..i].iter().any(|earlier| self.after()[*later].contains(*earlier)))
+            .any(|(i, later)| order[..i].iter().any(|earlier| self.after()[*later].contains(earlier.0)))
     }
 
     /// Pairs that stand the wrong way round in an order.
-    pub fn broken(&self, order: &[usize]) -> Vec<(usize, usize)> {
+    pub fn broken(&self, order: &[StepId]) -> Vec<(StepId, StepId)> {
         let place = places(order);
         self.pairs.iter().copied().filter(|(a, b)| place[*a] > place[*b]).collect()
     }
 }
 
-fn places(order: &[usize]) -> Vec<usize> {
-    let mut place = vec![usize::MAX; order.len()];
+fn places(order: &[StepId]) -> TiVec<StepId, usize> {
+    let mut place: TiVec<StepId, usize> = vec![usize::MAX; order.len()].into();
     for (i, s) in order.iter().enumerate() {
         place[*s] = i;
     }
@@ -272,26 +274,26 @@ pub fn nearest_working_order(plan: &Plan) -> WorkingOrder {
     let wrong: Vec<Vec<usize>> = order
         .iter()
         .enumerate()
-        .map(|(at, s)| needs.after()[*s].ones().map(|b| place[b]).filter(|b| *b < at).collect())
+        .map(|(at, s)| needs.after()[*s].ones().map(|b| place[StepId(b)]).filter(|b| *b < at).collect())
         .collect();
-    let moved: BTreeSet<usize> = fewest_to_move(&wrong).into_iter().map(|at| order[at]).collect();
+    let moved: BTreeSet<StepId> = fewest_to_move(&wrong).into_iter().map(|at| order[at]).collect();
     let out = Scheduler::new(&needs, order, &moved).run();
     let now = places(&out);
-    let before = |s: usize| now[s].checked_sub(1).map(|i| out[i]);
-    let moved = moved.iter().map(|&step| Moved { step, after: before(step) }).collect();
+    let before = |s: StepId| now[s].checked_sub(1).map(|i| out[i]);
+    let moved = moved.iter().map(|&step| MovedStep { step, after: before(step) }).collect();
     WorkingOrder { order: out, moved }
 }
 
 /// Puts steps in order: those that stay keep theirs; of the steps that may come next the one that stands first in the order in force is taken.
 struct Scheduler<'a> {
     needs: &'a Needs,
-    order: &'a [usize],
-    place: Vec<usize>,
-    moves: Vec<bool>,
+    order: &'a [StepId],
+    place: TiVec<StepId, usize>,
+    moves: TiVec<StepId, bool>,
     /// For each step those that directly have to come after it, and how many have to come before it and are not there yet.
-    later: Vec<Vec<usize>>,
-    waits_for: Vec<usize>,
-    done: Vec<bool>,
+    later: TiVec<StepId, Vec<StepId>>,
+    waits_for: TiVec<StepId, usize>,
+    done: TiVec<StepId, bool>,
     /// Steps that move and may come next, by their places in the order in force.
     free: BTreeSet<usize>,
     /// Places of those that stay, from the first that is not there yet.
@@ -300,13 +302,14 @@ struct Scheduler<'a> {
 }
 
 impl<'a> Scheduler<'a> {
-    fn new(needs: &'a Needs, order: &'a [usize], moved: &BTreeSet<usize>) -> Self {
-        let (mut later, mut waits_for) = (vec![Vec::new(); order.len()], vec![0; order.len()]);
+    fn new(needs: &'a Needs, order: &'a [StepId], moved: &BTreeSet<StepId>) -> Self {
+        let mut later: TiVec<StepId, Vec<StepId>> = vec![Vec::new(); order.len()].into();
+        let mut waits_for: TiVec<StepId, usize> = vec![0; order.len()].into();
         for &(a, b) in &needs.pairs {
             later[a].push(b);
             waits_for[b] += 1;
         }
-        let mut moves = vec![false; order.len()];
+        let mut moves: TiVec<StepId, bool> = vec![false; order.len()].into();
         moved.iter().for_each(|s| moves[*s] = true);
         let at = |wanted: bool| order.iter().enumerate().filter(move |(_, s)| moved.contains(s) == wanted);
         Self {
@@ -314,7 +317,7 @@ impl<'a> Scheduler<'a> {
             staying: at(false).map(|(i, _)| i).collect(),
             first_staying: 0,
             place: places(order),
-            done: vec![false; order.len()],
+            done: vec![false; order.len()].into(),
             needs,
             order,
             moves,
@@ -323,7 +326,7 @@ impl<'a> Scheduler<'a> {
         }
     }
 
-    fn run(mut self) -> Vec<usize> {
+    fn run(mut self) -> Vec<StepId> {
         let mut out = Vec::with_capacity(self.order.len());
         let mut first_waiting = 0;
         while out.len() < self.order.len() {
@@ -339,19 +342,19 @@ impl<'a> Scheduler<'a> {
     }
 
     /// The step that comes next, where one may.
-    fn next(&self) -> Option<usize> {
+    fn next(&self) -> Option<StepId> {
         let head = self.staying.get(self.first_staying).copied();
         let ready = head.filter(|at| self.waits_for[self.order[*at]] == 0);
         // A step that moves back goes as late as what needs it allows: right before the first that does.
         let due = |at: &usize| {
-            head.is_none_or(|head| self.needs.after()[self.order[*at]].contains(self.order[head]) || *at < head)
+            head.is_none_or(|head| self.needs.after()[self.order[*at]].contains(self.order[head].0) || *at < head)
         };
         let moving = self.free.iter().copied().find(due);
         let first = [ready, moving].into_iter().flatten().min();
         first.or_else(|| self.free.first().copied()).map(|at| self.order[at])
     }
 
-    fn take(&mut self, step: usize) {
+    fn take(&mut self, step: StepId) {
         self.done[step] = true;
         self.free.remove(&self.place[step]);
         while self.staying.get(self.first_staying).is_some_and(|at| self.done[self.order[*at]]) {
@@ -428,17 +431,17 @@ pub fn loops(plan: &Plan) -> Vec<Loop> {
     let mut out = Vec::new();
     let place = places(&plan.order);
     let doing = Doing::of(plan);
-    let mut lowers_of: HashMap<usize, Vec<Part>> = HashMap::new();
+    let mut lowers_of: HashMap<FlapId, Vec<Part>> = HashMap::new();
     for o in &plan.overs {
         if let Part::Flap(f) = o.upper {
             lowers_of.entry(f).or_default().push(o.lower);
         }
     }
     let climbed: Vec<HashMap<Part, Part>> =
-        (0..plan.stretches.len()).map(|s| climbed(plan, Part::Barrier(s))).collect();
-    let stretch_of: HashMap<usize, usize> =
+        (0..plan.walls.stretches.len()).map(|s| climbed(plan, Part::Barrier(s))).collect();
+    let stretch_of: HashMap<FlapId, usize> =
         plan.cuts.iter().flat_map(|c| c.flaps.iter().map(|(f, _)| (*f, c.stretch))).collect();
-    for (f, _) in plan.flaps.iter().enumerate() {
+    for f in plan.flaps.keys() {
         let lowers = lowers_of.remove(&f).unwrap_or_default();
         let Some(&s) = stretch_of.get(&f) else { continue };
         // From the sheet upward to what has to lie under its own flap.
@@ -449,10 +452,10 @@ pub fn loops(plan: &Plan) -> Vec<Loop> {
         else {
             continue;
         };
-        let mut laid: Vec<usize> = lowers.iter().flat_map(|l| doing.laying(*l)).copied().collect();
+        let mut laid: Vec<StepId> = lowers.iter().flat_map(|l| doing.laying(*l)).copied().collect();
         laid.sort_by_key(|s| place[*s]);
         let (Some(&first), Some(&last)) = (laid.first(), laid.last()) else { continue };
-        let one = |steps: &[usize]| steps.iter().find(|s| !plan.is_removed(&plan.steps[**s].id)).map(|s| place[*s]);
+        let one = |steps: &[StepId]| steps.iter().find(|s| !plan.is_removed(&plan.steps[**s].id)).map(|s| place[*s]);
         let (lift, drop) = (one(listed(&doing.lifting, f)), one(listed(&doing.dropping, f)));
         let held_now = match (lift, drop) {
             (Some(l), Some(d)) if l < place[first] && d > place[last] => Some(d - l - 1),
@@ -499,10 +502,10 @@ fn way_up(below: &HashMap<Part, Part>, from: Part, to: Part) -> Option<Vec<Part>
     Some(way)
 }
 
-impl Moved {
+impl MovedStep {
     /// What is moved where, in words.
     pub fn words(&self, plan: &Plan) -> String {
-        let title = |s: usize| {
+        let title = |s: StepId| {
             let Step { title, opening, .. } = &plan.steps[s];
             opening.as_ref().map_or_else(|| format!("\"{title}\""), |o| format!("\"{title}\" ({o})"))
         };

@@ -3,6 +3,7 @@
 use super::laid::Laid;
 use crate::plan::SurfaceId;
 use crate::surface::{Along, Rect};
+use crate::trade::FlapId;
 use foldhash::HashMap;
 use smallvec::SmallVec;
 use std::collections::BTreeSet;
@@ -20,7 +21,7 @@ pub(super) struct Stack {
     between: BTreeSet<u64>,
     /// For each surface what lies there.
     there: Vec<Along<usize>>,
-    flaps: HashMap<usize, Vec<usize>>,
+    flaps: HashMap<FlapId, Vec<usize>>,
 }
 
 impl Stack {
@@ -102,7 +103,7 @@ impl Stack {
     }
 
     /// The parts of a flap that lie there, from inside to outside.
-    pub fn of_flap(&self, flap: usize) -> Numbers {
+    pub fn of_flap(&self, flap: FlapId) -> Numbers {
         let there = self.flaps.get(&flap).into_iter().flatten().filter(|n| self.laid[**n].is_some());
         in_order(there.map(|n| (self.order[*n], *n)).collect())
     }
@@ -152,11 +153,12 @@ fn in_order(mut places: Places) -> Numbers {
 mod tests {
     use super::*;
     use crate::length::Length;
+    use crate::trade::PieceId;
     use proptest::prelude::*;
 
     fn layer(piece: usize, u: i64, w: i64) -> Laid {
         let rect = Rect::new(Length::inch(u), Length::ZERO, Length::inch(u + w), Length::inch(10));
-        Laid { piece, flap: None, on: SurfaceId::WALL, rect }
+        Laid { piece: PieceId(piece), flap: None, on: SurfaceId::WALL, rect }
     }
 
     #[test]
@@ -168,14 +170,14 @@ mod tests {
             let other = stack.all().last().expect("a layer").0;
             stack.put_behind(layer(piece, 0, 100), other);
         }
-        let order: Vec<usize> = stack.all().map(|(_, l)| l.piece).collect();
+        let order: Vec<usize> = stack.all().map(|(_, l)| l.piece.0).collect();
         let expected: Vec<usize> = [0].into_iter().chain(2..200).chain([1]).collect();
         assert_eq!(order, expected);
     }
 
     /// What can be done to a list of layers.
     #[derive(Clone, Debug)]
-    enum Done {
+    enum StackChange {
         Push(i64, i64),
         Behind(usize, i64, i64),
         Take(usize),
@@ -189,14 +191,15 @@ mod tests {
             stack.push(layer(0, 0, 100));
             stack.push(layer(1, 0, 100));
             for at in middles {
-                let hit =
-                    |(n, l): (usize, Laid)| (l.piece == 0 && l.rect.overlaps(layer(0, at, 1).rect)).then_some((n, l));
+                let hit = |(n, l): (usize, Laid)| {
+                    (l.piece == PieceId(0) && l.rect.overlaps(layer(0, at, 1).rect)).then_some((n, l))
+                };
                 let (n, l) = stack.all().find_map(hit).expect("a part");
                 stack.split(n, l.rect.minus(layer(0, at, 10).rect).map(|rect| Laid { rect, ..l }));
             }
             stack.layers()
         };
-        let lefts: Vec<(usize, Length)> = cut([60, 20]).iter().map(|l| (l.piece, l.rect.u0)).collect();
+        let lefts: Vec<(usize, Length)> = cut([60, 20]).iter().map(|l| (l.piece.0, l.rect.u0)).collect();
         let inch = Length::inch;
         assert_eq!(lefts, [(0, inch(0)), (0, inch(30)), (0, inch(70)), (1, inch(0))]);
         assert_eq!(cut([60, 20]), cut([20, 60]));
@@ -208,10 +211,10 @@ mod tests {
         fn a_stack_is_a_list_from_inside_to_outside(
             done in prop::collection::vec(
                 prop_oneof![
-                    (0_i64..200, 1_i64..120).prop_map(|(u, w)| Done::Push(u, w)),
-                    (0_usize..40, 0_i64..200, 1_i64..120).prop_map(|(n, u, w)| Done::Behind(n, u, w)),
-                    (0_usize..40).prop_map(Done::Take),
-                    (0_usize..40).prop_map(Done::Split),
+                    (0_i64..200, 1_i64..120).prop_map(|(u, w)| StackChange::Push(u, w)),
+                    (0_usize..40, 0_i64..200, 1_i64..120).prop_map(|(n, u, w)| StackChange::Behind(n, u, w)),
+                    (0_usize..40).prop_map(StackChange::Take),
+                    (0_usize..40).prop_map(StackChange::Split),
                 ],
                 1..40,
             ),
@@ -223,20 +226,20 @@ mod tests {
                 let all: Vec<(usize, Laid)> = stack.all().collect();
                 let nth = |n: usize| (!all.is_empty()).then(|| n % all.len());
                 match d {
-                    Done::Push(u, w) => {
+                    StackChange::Push(u, w) => {
                         stack.push(layer(piece, u, w));
                         list.push(layer(piece, u, w));
                     }
-                    Done::Behind(n, u, w) => if let Some(i) = nth(n) {
+                    StackChange::Behind(n, u, w) => if let Some(i) = nth(n) {
                         stack.put_behind(layer(piece, u, w), all[i].0);
                         // Parts of one layer lie beside each other: behind one is behind all of them.
                         let first = all[..=i].iter().position(|(m, _)| stack.order[*m] == stack.order[all[i].0]);
                         list.insert(first.unwrap_or(i), layer(piece, u, w));
                     },
-                    Done::Take(n) => if let Some(i) = nth(n) {
+                    StackChange::Take(n) => if let Some(i) = nth(n) {
                         prop_assert_eq!(stack.take(all[i].0), Some(list.remove(i)));
                     },
-                    Done::Split(n) => if let Some(i) = nth(n) {
+                    StackChange::Split(n) => if let Some(i) = nth(n) {
                         let l = list[i];
                         let middle = Length::from_units((l.rect.u0 + l.rect.u1).units() / 2);
                         let parts = [Rect { u1: middle, ..l.rect }, Rect { u0: middle, ..l.rect }].map(|rect| Laid { rect, ..l });

@@ -6,10 +6,11 @@ use crate::layup::Bond;
 use crate::plan::{Effect, Opening, Piece, Plan, SurfaceId};
 use crate::recipe::{FitOf, ReachSpec, Role};
 use crate::surface::{Along, Rect, Segment};
-use crate::trade::{Act, Action};
+use crate::trade::{Act, Action, CutId, FlapId, PieceId, SealId};
 use smallvec::{SmallVec, smallvec};
 use std::mem::take;
 use std::ops::Range;
+use typed_index_collections::TiVec;
 
 /// Why an action could not be done.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -19,7 +20,7 @@ pub enum Why {
     /// A solid thing is in the way: on a return facet nothing goes outside it.
     Behind {
         /// The solid piece.
-        solid: usize,
+        solid: PieceId,
     },
     /// The opening is still covered by the barrier.
     NotCut,
@@ -28,17 +29,17 @@ pub enum Why {
     /// A loose edge was asked for, but this piece is stuck down.
     StuckUnder {
         /// The piece in the way.
-        piece: usize,
+        piece: PieceId,
     },
     /// The piece has not been placed.
     NotPlaced {
-        /// Which.
-        piece: usize,
+        /// The piece, by its index.
+        piece: PieceId,
     },
     /// The piece is there already, so the bead cannot get behind it.
     TooLateBehind {
-        /// Which.
-        piece: usize,
+        /// The piece, by its index.
+        piece: PieceId,
     },
     /// The flap has not been cut, or is not where the action needs it.
     NoFlap,
@@ -53,7 +54,7 @@ pub struct Blocked {
     pub action: String,
     /// What it would have done.
     pub act: Act,
-    /// Why.
+    /// What stood in the way.
     pub why: Why,
 }
 
@@ -95,13 +96,13 @@ pub struct Stage {
     /// Lifted parts.
     pub held: Vec<Laid>,
     /// Every piece that was laid, by its number in the plan.
-    pieces: Vec<Option<Now>>,
+    pieces: TiVec<PieceId, Option<Now>>,
     /// Beads and smears laid.
-    pub seals: Vec<usize>,
+    pub seals: Vec<SealId>,
     /// Where pieces have let go of what is behind them.
-    pub let_go: Vec<(usize, SurfaceId, Rect)>,
+    pub let_go: Vec<(PieceId, SurfaceId, Rect)>,
     /// Slits, by piece.
-    pub slits: Vec<(usize, Segment)>,
+    pub slits: Vec<(PieceId, Segment)>,
     /// What could not be done.
     pub blocked: Vec<Blocked>,
 }
@@ -112,11 +113,11 @@ impl Stage {
         let mut actions = actions.into_iter();
         // A piece is laid in a part or two.
         let stack = Stack::with_capacity(2 * plan.pieces.len());
-        let mut work = Work { done: Self { pieces: vec![None; plan.pieces.len()], ..Self::default() }, stack };
+        let mut work = Work { done: Self { pieces: vec![None; plan.pieces.len()].into(), ..Self::default() }, stack };
         let mut batch = Batch::default();
         while batch.takes(plan, &mut actions) {
             for (action, told) in &batch.actions {
-                let told = told.as_ref().map(|t| Told { now: t.now, regions: &batch.regions[t.regions.clone()] });
+                let told = told.as_ref().map(|t| LookedUp { now: t.now, regions: &batch.regions[t.regions.clone()] });
                 match work.perform(plan, &action.act, told) {
                     Err(why) => {
                         let (action, act) = (action.id.clone(), action.act.clone());
@@ -133,26 +134,26 @@ impl Stage {
         Self { layers: work.stack.layers(), ..work.done }
     }
 
-    fn now(&self, piece: usize) -> Option<&Now> {
+    fn now(&self, piece: PieceId) -> Option<&Now> {
         self.pieces.get(piece)?.as_ref()
     }
 
-    fn change(&mut self, piece: usize, change: impl FnOnce(&mut Now)) {
+    fn change(&mut self, piece: PieceId, change: impl FnOnce(&mut Now)) {
         if let Some(now) = &mut self.pieces[piece] {
             change(now);
         }
     }
 
     /// True where the piece has been placed, in whole or in part.
-    pub fn has(&self, piece: usize) -> bool {
+    pub fn has(&self, piece: PieceId) -> bool {
         self.now(piece).is_some_and(|p| p.there)
     }
 
     /// Lays a rectangle over everything, stuck where `pressed`.
     pub fn lay(&mut self, plan: &Plan, laid: Laid, pressed: bool) {
         self.layers.push(laid);
-        if self.pieces.len() <= laid.piece {
-            self.pieces.resize(laid.piece + 1, None);
+        if self.pieces.next_key() <= laid.piece {
+            self.pieces.resize(laid.piece.0 + 1, None);
         }
         let now = self.pieces[laid.piece].get_or_insert_with(|| Now::of(&plan.pieces[laid.piece]));
         now.there = true;
@@ -160,12 +161,12 @@ impl Stage {
     }
 
     /// True for a piece that was taken off: it is, or will be, as planned, whatever was done to the first one.
-    pub fn is_renewed(&self, piece: usize) -> bool {
+    pub fn is_renewed(&self, piece: PieceId) -> bool {
         self.now(piece).is_some_and(|p| p.renewed)
     }
 
     /// The bond of a piece as it is now; one that was never placed holds nothing.
-    pub fn bond(&self, piece: usize) -> Bond {
+    pub fn bond(&self, piece: PieceId) -> Bond {
         self.now(piece).map_or(Bond::None, Now::holds)
     }
 
@@ -185,7 +186,7 @@ impl Stage {
         let mut over = Along::default();
         self.layers.iter().filter(|l| self.is_barrier(l)).for_each(|l| over.put(l.rect, l.piece));
         let free = |o: &Opening| {
-            let mut open: Parts = smallvec![o.rect];
+            let mut open: RectParts = smallvec![o.rect];
             over.reaching(o.rect, |r, _| open = take(&mut open).into_iter().flat_map(|part| part.minus(r)).collect());
             !open.is_empty()
         };
@@ -193,21 +194,21 @@ impl Stage {
     }
 
     /// True where nothing can be lifted off this layer's piece: it is stuck or solid.
-    fn is_stuck(&self, piece: usize) -> bool {
+    fn is_stuck(&self, piece: PieceId) -> bool {
         self.now(piece).is_some_and(|p| p.solid || p.holds() != Bond::None)
     }
 }
 
 /// What is told of a piece that is to be placed.
 #[derive(Clone, Copy, Debug)]
-struct Told<R> {
+struct LookedUp<R> {
     now: Now,
     /// Where it lies, each region with the opening whose return it is on.
     regions: R,
 }
 
 /// What is told of a piece, looked up.
-type OfPiece<'a> = Told<&'a [(SurfaceId, Option<usize>, Rect)]>;
+type OfPiece<'a> = LookedUp<&'a [(SurfaceId, Option<usize>, Rect)]>;
 
 /// So many actions are looked up at once: what they are about fits the nearest memory.
 const AT_ONCE: usize = 64;
@@ -216,7 +217,7 @@ const AT_ONCE: usize = 64;
 /// once it is answered sooner than about one after another, each waiting for the one before.
 #[derive(Default)]
 struct Batch<'a> {
-    actions: Vec<(&'a Action, Option<Told<Range<usize>>>)>,
+    actions: Vec<(&'a Action, Option<LookedUp<Range<usize>>>)>,
     regions: Vec<(SurfaceId, Option<usize>, Rect)>,
 }
 
@@ -229,8 +230,8 @@ impl<'a> Batch<'a> {
             let piece = action.act.placed().map(|p| &plan.pieces[p]);
             let told = piece.map(|piece| {
                 let from = self.regions.len();
-                self.regions.extend(piece.regions.iter().map(|(on, r)| (*on, plan.surfaces[on.0].opening, *r)));
-                Told { now: Now::of(piece), regions: from..self.regions.len() }
+                self.regions.extend(piece.regions.iter().map(|(on, r)| (*on, plan.surfaces[*on].opening, *r)));
+                LookedUp { now: Now::of(piece), regions: from..self.regions.len() }
             });
             self.actions.push((action, told));
         }
@@ -239,7 +240,7 @@ impl<'a> Batch<'a> {
 }
 
 /// What is left of a rectangle.
-type Parts = SmallVec<[Rect; 4]>;
+type RectParts = SmallVec<[Rect; 4]>;
 
 /// A stage while actions are done: what lies on it is in the stack, and all else as it will be.
 #[derive(Default)]
@@ -253,7 +254,7 @@ impl Work {
         match act {
             Act::Place { piece, under } => {
                 // A factory facing has nothing to cure.
-                let told = told.map(|t| Told { now: Now { cured: true, ..t.now }, ..t });
+                let told = told.map(|t| LookedUp { now: Now { cured: true, ..t.now }, ..t });
                 told.map_or(Ok(()), |told| self.place(plan, *piece, under, told))
             }
             Act::Set { piece } | Act::Coat { piece, .. } => {
@@ -283,7 +284,7 @@ impl Work {
     }
 
     /// Forgets a piece of which nothing is left.
-    fn forget(&mut self, piece: usize) {
+    fn forget(&mut self, piece: PieceId) {
         let lies = self.stack.each().any(|(_, l)| l.piece == piece);
         if !lies && !self.done.held.iter().any(|l| l.piece == piece) {
             // What is laid there next is new: it has been neither pressed nor cured, slit nor opened.
@@ -295,7 +296,7 @@ impl Work {
 
     /// What is gone is taken out of everything that sheds there; what has let go is opened behind the outermost piece that sticks.
     fn damage(&mut self, plan: &Plan, damage: usize) -> Result<(), Why> {
-        let hurt = &plan.damages[damage];
+        let hurt = &plan.departures.damages[damage];
         if hurt.effect == Effect::None {
             return Ok(());
         }
@@ -327,11 +328,11 @@ impl Work {
         Ok(())
     }
 
-    fn need(&self, piece: usize) -> Result<(), Why> {
+    fn need(&self, piece: PieceId) -> Result<(), Why> {
         if self.done.has(piece) { Ok(()) } else { Err(Why::NotPlaced { piece }) }
     }
 
-    fn place(&mut self, plan: &Plan, piece: usize, under: &[usize], told: OfPiece) -> Result<(), Why> {
+    fn place(&mut self, plan: &Plan, piece: PieceId, under: &[PieceId], told: OfPiece) -> Result<(), Why> {
         if self.done.has(piece) {
             return Err(Why::AlreadyPlaced);
         }
@@ -339,11 +340,11 @@ impl Work {
         now.cured |= told.now.cured;
         let mut trouble = None;
         let mut covered: Option<(usize, bool)> = None;
-        let as_planned = plan.as_planned.get(&piece).filter(|_| self.done.is_renewed(piece));
+        let as_planned = plan.departures.as_planned.get(&piece).filter(|_| self.done.is_renewed(piece));
         let as_planned =
-            as_planned.map(|r| r.iter().map(|(on, r)| (*on, plan.surfaces[on.0].opening, *r)).collect::<Vec<_>>());
+            as_planned.map(|r| r.iter().map(|(on, r)| (*on, plan.surfaces[*on].opening, *r)).collect::<Vec<_>>());
         for &(on, opening, rect) in as_planned.as_deref().unwrap_or(told.regions) {
-            let mut parts: Parts = smallvec![rect];
+            let mut parts: RectParts = smallvec![rect];
             if let Some(opening) = opening {
                 let known = covered.filter(|(o, _)| *o == opening);
                 let now = known.unwrap_or_else(|| (opening, self.is_covered(plan.openings[opening].rect)));
@@ -390,8 +391,14 @@ impl Work {
     }
 
     /// Parts of a course or board fitted round units that stand already: what lies free, and what goes under a loose edge.
-    fn fitted(&mut self, plan: &Plan, piece: usize, of: FitOf, mut parts: Parts) -> (Parts, Vec<(Rect, usize)>) {
-        let mut tucked: Vec<(Rect, usize)> = Vec::new();
+    fn fitted(
+        &mut self,
+        plan: &Plan,
+        piece: PieceId,
+        of: FitOf,
+        mut parts: RectParts,
+    ) -> (RectParts, Vec<(Rect, PieceId)>) {
+        let mut tucked: Vec<(Rect, PieceId)> = Vec::new();
         let of_recipe = plan.pieces[piece].opening;
         for fit in plan.fits.iter().filter(|f| f.of == of && of_recipe.is_none()) {
             let reached = |r: &Rect| parts.iter().any(|p| p.overlaps(*r));
@@ -418,7 +425,7 @@ impl Work {
     }
 
     /// Behind which layer a rectangle comes to lie: none where it is outermost, else the innermost of the loose pieces it is tucked under.
-    fn tuck_at(&self, laid: &Laid, under: &[usize], edge: Option<usize>) -> Result<Option<usize>, Why> {
+    fn tuck_at(&self, laid: &Laid, under: &[PieceId], edge: Option<PieceId>) -> Result<Option<usize>, Why> {
         if under.is_empty() && edge.is_none() {
             return Ok(None);
         }
@@ -432,7 +439,7 @@ impl Work {
         }
     }
 
-    fn lift(&mut self, flap: usize) -> Result<(), Why> {
+    fn lift(&mut self, flap: FlapId) -> Result<(), Why> {
         let parts = self.stack.of_flap(flap);
         for (n, part) in parts.iter().filter_map(|n| Some((*n, self.stack.laid(*n)?))) {
             let over = self.stack.reaching(part.on, part.rect);
@@ -451,7 +458,7 @@ impl Work {
         Ok(())
     }
 
-    fn drop_flap(&mut self, flap: usize) -> Result<(), Why> {
+    fn drop_flap(&mut self, flap: FlapId) -> Result<(), Why> {
         let dropped: Vec<Laid> = self.done.held.extract_if(.., |l| l.flap == Some(flap)).collect();
         if dropped.is_empty() {
             return Err(Why::NoFlap);
@@ -461,7 +468,7 @@ impl Work {
     }
 
     /// Cuts every course that lies there: takes parts away, turns parts in, leaves flaps that can be lifted.
-    fn cut(&mut self, plan: &Plan, cut: usize) -> Result<(), Why> {
+    fn cut(&mut self, plan: &Plan, cut: CutId) -> Result<(), Why> {
         let cut = &plan.cuts[cut];
         let taken = || cut.away.iter().chain(cut.flaps.iter().map(|(_, r)| r));
         let Some(around) = taken().copied().reduce(Rect::hull) else { return Err(Why::NothingToCut) };
@@ -472,7 +479,7 @@ impl Work {
         let whose = reached.iter().map(|(_, l)| l.piece);
         self.done.slits.extend(whose.flat_map(|piece| cut.slits.iter().map(move |s| (piece, *s))));
         for &(number, laid) in &reached {
-            let mut rest: Parts = smallvec![laid.rect];
+            let mut rest: RectParts = smallvec![laid.rect];
             for r in taken() {
                 rest = rest.into_iter().flat_map(|part| part.minus(*r)).collect();
             }
@@ -497,7 +504,7 @@ impl Work {
         if reached.is_empty() && !self.stack.each().any(|(_, l)| beside(&l)) { Err(Why::NothingToCut) } else { Ok(()) }
     }
 
-    fn seal(&mut self, plan: &Plan, seal: usize) -> Result<(), Why> {
+    fn seal(&mut self, plan: &Plan, seal: SealId) -> Result<(), Why> {
         let spec = &plan.seals[seal];
         match (spec.reach, self.done.has(spec.behind)) {
             (ReachSpec::Before, true) => return Err(Why::TooLateBehind { piece: spec.behind }),

@@ -45,7 +45,7 @@ pub fn cost<'a>(plan: &Plan, uses: impl Iterator<Item = &'a Use>) -> Cost {
     let mut unpriced = BTreeSet::new();
     let mut cents = 0.0;
     for u in uses {
-        let product = plan.products.iter().find(|p| p.name == u.product);
+        let product = plan.product(&u.product);
         match product.and_then(|p| share(p, &u.amount)) {
             Some(c) => cents += c,
             None => {
@@ -58,5 +58,5 @@ pub fn cost<'a>(plan: &Plan, uses: impl Iterator<Item = &'a Use>) -> Cost {
 
 /// Hours of one person in money, in hundredths, by the profile's rate; 0 where none is given.
 pub fn labour(plan: &Plan, minutes: f64) -> i64 {
-    (minutes / 60.0 * plan.figures.number(fig::CREW_RATE) * 100.0).round() as i64
+    (minutes / 60.0 * plan.basis.figures.number(fig::CREW_RATE) * 100.0).round() as i64
 }

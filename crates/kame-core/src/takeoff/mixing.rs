@@ -154,145 +154,163 @@ pub mod limits {
 /// # Errors
 /// Values that cannot be, each with its limits.
 pub fn mix(ask: &Mix) -> Result<Mixed, Vec<Problem>> {
-    use limits::*;
     match ask {
-        Mix::Bead { diameter, length: run, tube, waste } => {
-            checked(vec![
-                told("diameter", &DIAMETER, *diameter),
-                told("length", &RUN, *run),
-                told("tube", &TUBE, *tube),
-                told("waste", &WASTE, *waste),
-            ])?;
-            let (d, l) = (diameter.to_inches_f64(), run.to_inches_f64());
-            let to_tube = tube / bead(d, 1.0);
-            let all = bead(d, l) * (1.0 + waste / 100.0);
-            let tubes = (all / tube - 1e-9).ceil().max(0.0);
-            let answer = if *run == Length::ZERO {
-                format!("A tube of {tube} fl oz makes {to_tube:.0} in of {diameter} bead.")
-            } else {
-                format!("{tubes} tube(s) of {tube} fl oz for {run} of {diameter} bead.")
-            };
-            let area = std::f64::consts::FRAC_PI_4 * d * d;
-            let mut working = vec![
-                format!("bead area π/4 × {d}² = {area:.3} in²"),
-                format!(
-                    "{tube} fl oz × {:.3} = {:.1} in³, / {area:.3} = {to_tube:.0} in before waste",
-                    crate::length::IN3_PER_FL_OZ,
-                    tube * crate::length::IN3_PER_FL_OZ
-                ),
-            ];
-            if run.is_positive() {
-                working.push(format!("{l:.1} in × {area:.3} × {:.2} = {all:.2} fl oz", 1.0 + waste / 100.0));
-            }
-            Ok(Mixed { answer, working, remark: String::new() })
-        }
-        Mix::Coverage { ft2, mil, loss, rough, pail } => {
-            checked(vec![
-                told("ft2", &FT2, *ft2),
-                told("mil", &MIL, *mil),
-                told("loss", &LOSS, *loss),
-                told("rough", &ROUGH, *rough),
-                told("pail", &PAIL, *pail),
-            ])?;
-            let gallons = coat(*ft2, *mil, *loss, *rough);
-            let pails = (gallons / pail - 1e-9).ceil().max(0.0);
-            let working = vec![
-                format!("a gallon covers 1604 ft² at 1 mil, {:.0} ft² at {mil} mil", coverage(*mil)),
-                format!("{ft2} × {mil} × {rough} / 1604 / {:.2} = {gallons:.2} gal", 1.0 - loss / 100.0),
-            ];
-            Ok(Mixed {
-                answer: format!("{gallons:.2} gal: {pails} pail(s) of {pail} gal."),
-                working,
-                remark: String::new(),
-            })
-        }
-        Mix::TapeWidth { trim, margin, on_frame, stocked } => {
-            checked(vec![
-                told("trim", &TRIM, *trim),
-                told("margin", &MARGIN, *margin),
-                told("on_frame", &ON_FRAME, *on_frame),
-            ])?;
-            let needed = *trim + *margin + *on_frame;
-            let working = vec![format!("trim {trim} + {margin} past it + {on_frame} on the frame = {needed}")];
-            let widest = stocked.iter().copied().max();
-            let answer = match stocked.iter().copied().filter(|w| *w >= needed).min() {
-                Some(w) => format!("{w} tape."),
-                None => format!("No stocked width is {needed} or more."),
-            };
-            let remark = match widest {
-                Some(w) if w < needed => format!(
-                    "The widest stocked is {w}: two strips, the inner one first, the outer lapped over it; or narrower trim."
-                ),
-                _ => String::new(),
-            };
-            Ok(Mixed { answer, working, remark })
-        }
-        Mix::FastenerLength { layers, into_stud, step } => {
-            let mut list = vec![told("into_stud", &INTO_STUD, *into_stud), told("step", &STEP, *step)];
-            list.extend(layers.iter().enumerate().map(|(i, l)| told(&format!("layers[{i}]"), &LAYER, *l)));
-            checked(list)?;
-            let through: Length = layers.iter().copied().sum();
-            let needed = through + *into_stud;
-            let take = needed.ceil_step(*step);
-            let parts = layers.iter().map(ToString::to_string).collect::<Vec<_>>().join(" + ");
-            Ok(Mixed {
-                answer: format!("{take} long."),
-                working: vec![format!(
-                    "{} + {into_stud} into the stud = {needed}, next length {take}",
-                    if parts.is_empty() { "nothing".into() } else { parts }
-                )],
-                remark: "The structure's own schedule comes first.".into(),
-            })
-        }
+        Mix::Bead { diameter, length, tube, waste } => beads(*diameter, *length, *tube, *waste),
+        Mix::Coverage { ft2, mil, loss, rough, pail } => coat_for(*ft2, *mil, *loss, *rough, *pail),
+        Mix::TapeWidth { trim, margin, on_frame, stocked } => tape_width(*trim, *margin, *on_frame, stocked),
+        Mix::FastenerLength { layers, into_stud, step } => fastener_length(layers, *into_stud, *step),
         Mix::FluidLeft { done, to_do, used, left, readings, asked } => {
-            checked(vec![
-                told("done", &DONE, *done),
-                told("to_do", &FT2, *to_do),
-                told("used", &USED, *used),
-                told("left", &LEFT, *left),
-                told("asked[0]", &MIL, asked[0]),
-                told("asked[1]", &Range { least: asked[0].max(MIL.least), ..MIL }, asked[1]),
-                readings.iter().find_map(|r| told("readings", &READING, *r)),
-            ])?;
-            let rate = used / done;
-            let needed = rate * to_do;
-            let enough = needed <= *left + 1e-9;
-            let answer = if enough {
-                format!("{left} gal will do: the rest takes {needed:.2} gal as it has gone so far.")
-            } else {
-                format!(
-                    "{:.2} gal short: the rest takes {needed:.2} gal as it has gone so far, {left} gal are left.",
-                    needed - left
-                )
-            };
-            let mut working = vec![format!(
-                "{used} gal on {done} ft²: {:.1} ft² to a gallon; {to_do} ft² / that = {needed:.2} gal",
-                done / used
-            )];
-            let mut remark = String::new();
-            if let Some(least) = readings.iter().copied().min_by(f64::total_cmp) {
-                let mean = readings.iter().sum::<f64>() / readings.len() as f64;
-                working.push(format!(
-                    "{} readings: least {least} mil, mean {mean:.1} mil, asked {} to {}",
-                    readings.len(),
-                    asked[0],
-                    asked[1]
-                ));
-                if least < asked[0] {
-                    remark = format!(
-                        "The thinnest reading, {least} mil, is under {}: go over it while it is wet. At {} mil throughout the rest takes {:.2} gal.",
-                        asked[0],
-                        asked[0],
-                        needed * asked[0] / mean.max(1.0)
-                    );
-                } else if mean > asked[1] {
-                    remark = format!(
-                        "It goes on at {mean:.1} mil, more than {}: thinner coats last longer and cure.",
-                        asked[1]
-                    );
-                }
-            }
-            Ok(Mixed { answer, working, remark })
+            fluid_left(*done, *to_do, *used, *left, readings, *asked)
         }
     }
+}
+
+/// How far a tube of sealant goes, or how many a run takes.
+fn beads(diameter: Length, run: Length, tube: f64, waste: f64) -> Result<Mixed, Vec<Problem>> {
+    use limits::*;
+    checked(vec![
+        told("diameter", &DIAMETER, diameter),
+        told("length", &RUN, run),
+        told("tube", &TUBE, tube),
+        told("waste", &WASTE, waste),
+    ])?;
+    let (d, l) = (diameter.to_inches_f64(), run.to_inches_f64());
+    let to_tube = tube / bead(d, 1.0);
+    let all = bead(d, l) * (1.0 + waste / 100.0);
+    let tubes = (all / tube - 1e-9).ceil().max(0.0);
+    let answer = if run == Length::ZERO {
+        format!("A tube of {tube} fl oz makes {to_tube:.0} in of {diameter} bead.")
+    } else {
+        format!("{tubes} tube(s) of {tube} fl oz for {run} of {diameter} bead.")
+    };
+    let area = std::f64::consts::FRAC_PI_4 * d * d;
+    let mut working = vec![
+        format!("bead area π/4 × {d}² = {area:.3} in²"),
+        format!(
+            "{tube} fl oz × {:.3} = {:.1} in³, / {area:.3} = {to_tube:.0} in before waste",
+            crate::length::IN3_PER_FL_OZ,
+            tube * crate::length::IN3_PER_FL_OZ
+        ),
+    ];
+    if run.is_positive() {
+        working.push(format!("{l:.1} in × {area:.3} × {:.2} = {all:.2} fl oz", 1.0 + waste / 100.0));
+    }
+    Ok(Mixed { answer, working, remark: String::new() })
+}
+
+/// How much of a coat an area takes.
+fn coat_for(ft2: f64, mil: f64, loss: f64, rough: f64, pail: f64) -> Result<Mixed, Vec<Problem>> {
+    use limits::*;
+    checked(vec![
+        told("ft2", &FT2, ft2),
+        told("mil", &MIL, mil),
+        told("loss", &LOSS, loss),
+        told("rough", &ROUGH, rough),
+        told("pail", &PAIL, pail),
+    ])?;
+    let gallons = coat(ft2, mil, loss, rough);
+    let pails = (gallons / pail - 1e-9).ceil().max(0.0);
+    let working = vec![
+        format!("a gallon covers 1604 ft² at 1 mil, {:.0} ft² at {mil} mil", coverage(mil)),
+        format!("{ft2} × {mil} × {rough} / 1604 / {:.2} = {gallons:.2} gal", 1.0 - loss / 100.0),
+    ];
+    Ok(Mixed { answer: format!("{gallons:.2} gal: {pails} pail(s) of {pail} gal."), working, remark: String::new() })
+}
+
+/// The tape that covers what it has to.
+fn tape_width(trim: Length, margin: Length, on_frame: Length, stocked: &[Length]) -> Result<Mixed, Vec<Problem>> {
+    use limits::*;
+    checked(vec![told("trim", &TRIM, trim), told("margin", &MARGIN, margin), told("on_frame", &ON_FRAME, on_frame)])?;
+    let needed = trim + margin + on_frame;
+    let working = vec![format!("trim {trim} + {margin} past it + {on_frame} on the frame = {needed}")];
+    let widest = stocked.iter().copied().max();
+    let answer = match stocked.iter().copied().filter(|w| *w >= needed).min() {
+        Some(w) => format!("{w} tape."),
+        None => format!("No stocked width is {needed} or more."),
+    };
+    let remark = match widest {
+        Some(w) if w < needed => format!(
+            "The widest stocked is {w}: two strips, the inner one first, the outer lapped over it; or narrower trim."
+        ),
+        _ => String::new(),
+    };
+    Ok(Mixed { answer, working, remark })
+}
+
+/// The fastener that goes through what it has to.
+fn fastener_length(layers: &[Length], into_stud: Length, step: Length) -> Result<Mixed, Vec<Problem>> {
+    use limits::*;
+    let mut list = vec![told("into_stud", &INTO_STUD, into_stud), told("step", &STEP, step)];
+    list.extend(layers.iter().enumerate().map(|(i, l)| told(&format!("layers[{i}]"), &LAYER, *l)));
+    checked(list)?;
+    let through: Length = layers.iter().copied().sum();
+    let needed = through + into_stud;
+    let take = needed.ceil_step(step);
+    let parts = layers.iter().map(ToString::to_string).collect::<Vec<_>>().join(" + ");
+    Ok(Mixed {
+        answer: format!("{take} long."),
+        working: vec![format!(
+            "{} + {into_stud} into the stud = {needed}, next length {take}",
+            if parts.is_empty() { "nothing".into() } else { parts }
+        )],
+        remark: "The structure's own schedule comes first.".into(),
+    })
+}
+
+/// Whether what is left of a coat will do.
+fn fluid_left(
+    done: f64,
+    to_do: f64,
+    used: f64,
+    left: f64,
+    readings: &[f64],
+    asked: [f64; 2],
+) -> Result<Mixed, Vec<Problem>> {
+    use limits::*;
+    checked(vec![
+        told("done", &DONE, done),
+        told("to_do", &FT2, to_do),
+        told("used", &USED, used),
+        told("left", &LEFT, left),
+        told("asked[0]", &MIL, asked[0]),
+        told("asked[1]", &Range { least: asked[0].max(MIL.least), ..MIL }, asked[1]),
+        readings.iter().find_map(|r| told("readings", &READING, *r)),
+    ])?;
+    let rate = used / done;
+    let needed = rate * to_do;
+    let enough = needed <= left + 1e-9;
+    let answer = if enough {
+        format!("{left} gal will do: the rest takes {needed:.2} gal as it has gone so far.")
+    } else {
+        format!(
+            "{:.2} gal short: the rest takes {needed:.2} gal as it has gone so far, {left} gal are left.",
+            needed - left
+        )
+    };
+    let mut working = vec![format!(
+        "{used} gal on {done} ft²: {:.1} ft² to a gallon; {to_do} ft² / that = {needed:.2} gal",
+        done / used
+    )];
+    let mut remark = String::new();
+    if let Some(least) = readings.iter().copied().min_by(f64::total_cmp) {
+        let mean = readings.iter().sum::<f64>() / readings.len() as f64;
+        working.push(format!(
+            "{} readings: least {least} mil, mean {mean:.1} mil, asked {} to {}",
+            readings.len(),
+            asked[0],
+            asked[1]
+        ));
+        if least < asked[0] {
+            remark = format!(
+                "The thinnest reading, {least} mil, is under {}: go over it while it is wet. At {} mil throughout the rest takes {:.2} gal.",
+                asked[0],
+                asked[0],
+                needed * asked[0] / mean.max(1.0)
+            );
+        } else if mean > asked[1] {
+            remark =
+                format!("It goes on at {mean:.1} mil, more than {}: thinner coats last longer and cure.", asked[1]);
+        }
+    }
+    Ok(Mixed { answer, working, remark })
 }

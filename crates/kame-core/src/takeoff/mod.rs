@@ -18,6 +18,7 @@ use crate::nest::{Cheapest, Cutting, Nesting, Outcome, RollStock, cheapest, nest
 use crate::plan::Plan;
 use crate::profile::fig;
 use crate::recipe::Role;
+use crate::trade::PieceId;
 use serde::Serialize;
 use std::collections::{BTreeMap, HashMap, HashSet};
 
@@ -31,7 +32,7 @@ pub struct CutPiece {
     pub name: String,
     /// Letter on drawings.
     pub letter: String,
-    /// What it does.
+    /// What the piece is there for.
     pub role: Role,
     /// At which opening, empty for the wall.
     pub opening: String,
@@ -131,10 +132,10 @@ pub fn cut_list(plan: &Plan, ticks: &[String]) -> Vec<CutGroup> {
 
 /// The same, nested with the best that is found until `enough` says so.
 pub fn cut_list_within(plan: &Plan, ticks: &[String], enough: &(dyn Fn() -> bool + Sync)) -> Vec<CutGroup> {
-    let round = plan.figures.length(fig::CUT_ROUND);
+    let round = plan.basis.figures.length(fig::CUT_ROUND);
     let ticks: HashSet<&str> = ticks.iter().map(String::as_str).collect();
     let mut groups: BTreeMap<Stock, Vec<Wanted>> = BTreeMap::new();
-    let mut laid_before: HashMap<usize, u32> = HashMap::new();
+    let mut laid_before: HashMap<PieceId, u32> = HashMap::new();
     for (_, action) in plan.actions() {
         let (crate::trade::Act::Place { piece, .. } | crate::trade::Act::Set { piece }) = &action.act else {
             continue;
@@ -166,7 +167,7 @@ pub fn cut_list_within(plan: &Plan, ticks: &[String], enough: &(dyn Fn() -> bool
         };
         let group = groups.entry((piece.product.clone(), cut.stock_width, cut.roll)).or_default();
         // What was spoiled has used its length all the same.
-        for n in 1..=plan.bench.spoiled.get(&piece.id).copied().unwrap_or(0) {
+        for n in 1..=plan.basis.bench.spoiled.get(&piece.id).copied().unwrap_or(0) {
             let (id, name) = (format!("{}~{n}", piece.id), format!("{}, spoiled", piece.name));
             group.push(Wanted { laid: None, entry: CutPiece { id, name, cut: true, spoiled: true, ..entry.clone() } });
         }
@@ -184,7 +185,7 @@ fn group(
 ) -> CutGroup {
     let cutting = Cutting { stop: enough, ..Cutting::default() };
     let total: Length = pieces.iter().map(|p| p.entry.length).sum();
-    let known = plan.products.iter().find(|p| p.name == product);
+    let known = plan.product(&product);
     let panel = known.filter(|p| matches!(p.kind.as_str(), "panel" | "board"));
     let mut out = CutGroup {
         unit: panel.map_or_else(|| "roll".into(), |p| p.unit.clone()),
@@ -225,7 +226,7 @@ fn group(
     for Wanted { laid, entry } in laid {
         let Some((stretch, taken)) = laid else { continue };
         let before = *first.entry(stretch).or_insert(out.rolls);
-        out.rolls = before + plan.stretches[stretch].courses.rolls;
+        out.rolls = before + plan.walls.stretches[stretch].courses.rolls;
         out.pieces.push(CutPiece { roll: before + taken + 1, ..entry });
     }
     let cut: Vec<CutPiece> = cut.into_iter().map(|p| p.entry).collect();
@@ -261,7 +262,7 @@ fn group(
 
 /// The roll, from 0 behind those of the courses, that a piece was cut from already.
 fn cut_from(plan: &Plan, piece: &CutPiece, courses: usize) -> Option<usize> {
-    plan.bench.rolls.get(&piece.id).filter(|_| piece.cut)?.checked_sub(courses + 1)
+    plan.basis.bench.rolls.get(&piece.id).filter(|_| piece.cut)?.checked_sub(courses + 1)
 }
 
 /// Pieces by roll, what is cut already on the roll it was cut from: as nested where that is the same, else the others are nested on what is left
@@ -314,7 +315,7 @@ fn across<'a>(
     roll: Option<Length>,
     pieces: &[Wanted],
 ) -> Option<Cheapest<'a>> {
-    let product = plan.products.iter().find(|p| p.name == product)?;
+    let product = plan.product(product)?;
     let panel = matches!(product.kind.as_str(), "panel" | "board");
     let narrow = pieces.iter().all(|p| p.laid.is_none()) && pieces.iter().any(|p| p.entry.width < stock);
     if pieces.is_empty() || !(panel || (product.kind == "sheet" && narrow)) {
@@ -322,7 +323,7 @@ fn across<'a>(
     }
     let list: Vec<(Length, Length)> = pieces.iter().map(|p| (p.entry.length, p.entry.width)).collect();
     let fits = |s: &&crate::kit::SoldSize| panel || (s.width == Some(stock) && s.length == roll);
-    let kerf = if panel { plan.figures.length(fig::SAW_KERF) } else { Length::ZERO };
+    let kerf = if panel { plan.basis.figures.length(fig::SAW_KERF) } else { Length::ZERO };
     cheapest(&list, product.sizes.iter().filter(fits), kerf)
 }
 

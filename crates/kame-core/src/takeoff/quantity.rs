@@ -1,15 +1,17 @@
 //! How much of everything the plan uses, piece by piece, each with its working (handbook 5.1, 5.3, 5.5, 5.6).
 
 use crate::build_up::BuildUp;
-use crate::kit::Product;
+use crate::kit::{Product, named};
 use crate::length::{FL_OZ_PER_GALLON, FT2_MIL_PER_GALLON, IN2_PER_FT2, IN3_PER_FL_OZ, Length};
 use crate::plan::{Piece, Plan, SurfaceId};
 use crate::profile::{LengthFigure, fig};
+use crate::recipe::answer;
 use crate::recipe::schools::Feature;
 use crate::surface::{Rect, boards, strips};
-use crate::trade::{Act, Phase, Trade};
+use crate::trade::{Act, Phase, PieceId, SealId, StepId, Trade};
 use serde::Serialize;
 use std::collections::HashSet;
+use typed_index_collections::TiVec;
 
 /// How much of one product one thing takes.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize)]
@@ -20,7 +22,7 @@ pub enum Amount {
     Piece {
         /// Along.
         length: Length,
-        /// Across.
+        /// Across the roll, or the shorter side.
         width: Length,
         /// Width of the roll or panel it comes from.
         stock: Length,
@@ -34,15 +36,15 @@ pub enum Amount {
     },
     /// An area, in square feet.
     Area {
-        /// How much.
+        /// Square feet.
         ft2: f64,
     },
     /// A volume, in US fluid ounces.
     Volume {
-        /// How much.
+        /// US fluid ounces.
         fl_oz: f64,
     },
-    /// So many.
+    /// Counted things.
     Count {
         /// How many.
         n: f64,
@@ -57,7 +59,7 @@ pub struct Use {
     pub product: String,
     /// What it is for.
     pub what: String,
-    /// How much.
+    /// The amount, in the unit it is measured in.
     pub amount: Amount,
     /// At which opening or other feature, by id; empty for the wall.
     pub opening: String,
@@ -89,18 +91,44 @@ pub struct Bead {
     pub run: Length,
 }
 
+/// When something is used: in which step, and which place that has in the order in force, from 0.
+#[derive(Clone, Copy, Default)]
+struct When {
+    step: Option<StepId>,
+    place: usize,
+}
+
+/// The place of each step in the order in force.
+struct Places(TiVec<StepId, usize>);
+
+impl Places {
+    fn of(plan: &Plan) -> Self {
+        let mut place: TiVec<StepId, usize> = vec![0; plan.steps.len()].into();
+        for (n, &s) in plan.order.iter().enumerate() {
+            place[s] = n;
+        }
+        Self(place)
+    }
+
+    fn when(&self, step: StepId) -> When {
+        When { step: Some(step), place: self.0[step] }
+    }
+}
+
 /// Everything the plan uses; what steps left out would have used is not in it.
 pub fn uses(plan: &Plan) -> Vec<Use> {
     let mut out = Vec::new();
-    let mut laid_before: HashSet<usize> = HashSet::new();
+    let mut laid_before: HashSet<PieceId> = HashSet::new();
+    let order = Places::of(plan);
     for (s, action) in plan.actions() {
+        let s = order.when(s);
         match &action.act {
             Act::Place { piece, .. } | Act::Set { piece } => {
                 if !laid_before.insert(*piece) && plan.pieces[*piece].comes_off_whole() {
                     continue;
                 }
                 // What was spoiled is bought again.
-                let spoiled = plan.bench.spoiled.get(&plan.pieces[*piece].id).copied().unwrap_or(0);
+                let spoiled = plan.basis.bench.spoiled.get(&plan.pieces[*piece].id).copied().unwrap_or(0);
                 (0..=spoiled).for_each(|_| of_piece(plan, *piece, s, &mut out));
             }
             Act::Coat { piece, wet_mil, coats } => of_coat(plan, *piece, *wet_mil, *coats, s, &mut out),
@@ -108,15 +136,8 @@ pub fn uses(plan: &Plan) -> Vec<Use> {
             _ => {}
         }
     }
-    of_primer(plan, &mut out);
-    of_openings(plan, &mut out);
-    let mut place = vec![0; plan.steps.len()];
-    for (n, &s) in plan.order.iter().enumerate() {
-        place[s] = n;
-    }
-    for u in &mut out {
-        u.step = place.get(u.step).copied().unwrap_or(plan.order.len());
-    }
+    of_primer(plan, &order, &mut out);
+    of_openings(plan, &order, &mut out);
     out
 }
 
@@ -138,12 +159,12 @@ pub(crate) fn covered(plan: &Plan, product: &str) -> f64 {
 }
 
 fn wall_of(plan: &Plan, at: Length) -> String {
-    let wall = plan.corners.iter().filter(|c| c.at <= at).count();
-    plan.footprint.get(wall).map(|w| w.name.clone()).unwrap_or_default()
+    let wall = plan.walls.corners.iter().filter(|c| c.at <= at).count();
+    plan.walls.footprint.get(wall).map(|w| w.name.clone()).unwrap_or_default()
 }
 
-fn used(plan: &Plan, piece: &Piece, step: usize, amount: Amount, working: String) -> Use {
-    let phase = plan.steps.get(step).map_or(Phase::Cover, |s| s.phase);
+fn used(plan: &Plan, piece: &Piece, when: When, amount: Amount, working: String) -> Use {
+    let phase = when.step.and_then(|s| plan.steps.get(s)).map_or(Phase::Cover, |s| s.phase);
     let on_wall = piece.regions.iter().find(|(on, _)| *on == SurfaceId::WALL).map(|(_, r)| r.u0);
     let at = piece.opening.map(|o| plan.openings[o].rect.u0).or(on_wall).unwrap_or(Length::ZERO);
     Use {
@@ -152,7 +173,7 @@ fn used(plan: &Plan, piece: &Piece, step: usize, amount: Amount, working: String
         amount,
         opening: piece.opening.map_or_else(String::new, |o| plan.openings[o].id.clone()),
         wall: wall_of(plan, at),
-        step,
+        step: when.place,
         phase,
         trade: phase.trade(),
         bead: None,
@@ -166,18 +187,18 @@ fn area(rects: impl Iterator<Item = Rect>) -> f64 {
 }
 
 /// What a piece itself takes, without its fasteners: one for each part it is laid in.
-pub fn piece_amounts(plan: &Plan, piece: usize) -> Vec<Amount> {
+pub fn piece_amounts(plan: &Plan, piece: PieceId) -> Vec<Amount> {
     let mut out = Vec::new();
-    of_piece(plan, piece, 0, &mut out);
+    of_piece(plan, piece, When::default(), &mut out);
     let p = &plan.pieces[piece];
     out.into_iter().filter(|u| u.product == p.product).map(|u| u.amount).collect()
 }
 
-fn of_piece(plan: &Plan, index: usize, step: usize, out: &mut Vec<Use>) {
+fn of_piece(plan: &Plan, index: PieceId, when: When, out: &mut Vec<Use>) {
     let p = &plan.pieces[index];
-    let figures = &plan.figures;
+    let figures = &plan.basis.figures;
     let round = figures.length(fig::CUT_ROUND);
-    let sold = plan.products.iter().find(|k| k.name == p.product);
+    let sold = plan.product(&p.product);
     let unit = sold.map_or("", |k| k.unit.as_str());
     // What is not cut from rolls or panels is cut from bars, or comes one by one.
     let cut = p.cut.as_ref().filter(|c| c.roll.is_some() || ["panel", "board", "roll"].contains(&unit));
@@ -185,24 +206,24 @@ fn of_piece(plan: &Plan, index: usize, step: usize, out: &mut Vec<Use>) {
         let (length, width) = (cut.length.ceil_step(round), cut.width.ceil_step(round));
         let widths = sold.into_iter().flat_map(|k| &k.sizes).filter_map(|s| s.width).filter(|w| *w >= width);
         let stock = if cut.roll.is_some() { cut.stock_width } else { widths.min().unwrap_or(cut.stock_width) };
-        let before: usize = plan.stretches[..p.stretch].iter().map(|s| s.courses.rolls).sum();
+        let before: usize = plan.walls.stretches[..p.stretch].iter().map(|s| s.courses.rolls).sum();
         let amount = Amount::Piece { length, width, stock, roll: cut.taken.map(|r| before + r) };
         let working = format!("{} unfolded, {} wide, rounded up to {round}: {length} × {width}", cut.length, cut.width);
-        out.push(used(plan, p, step, amount, working));
-        fasteners_of(plan, p, (cut.length, cut.width), step, out);
+        out.push(used(plan, p, when, amount, working));
+        fasteners_of(plan, p, (cut.length, cut.width), when, out);
         return;
     }
     if sold.is_some_and(|k| k.kind == "sealant") {
-        out.push(of_fillet(plan, p, step));
+        out.push(of_fillet(plan, p, when));
         return;
     }
     let runs = p.regions.iter().map(|(_, r)| r.width().max(r.height()));
     if p.laying.is_some() && unit == "length" {
         // Each part is a bar of its own.
         let one = |run: Length| (Amount::Run { length: run.ceil_step(round) }, format!("from end to end {run}"));
-        out.extend(runs.clone().map(one).map(|(amount, working)| used(plan, p, step, amount, working)));
+        out.extend(runs.clone().map(one).map(|(amount, working)| used(plan, p, when, amount, working)));
         if sold.is_some_and(|k| k.kind == "batten") {
-            screws_of(plan, p, &runs.collect::<Vec<_>>(), step, out);
+            screws_of(plan, p, &runs.collect::<Vec<_>>(), when, out);
         }
         return;
     }
@@ -211,21 +232,21 @@ fn of_piece(plan: &Plan, index: usize, step: usize, out: &mut Vec<Use>) {
         "length" => (Amount::Run { length: longest.ceil_step(round) }, format!("from end to end {longest}")),
         "board" | "roll" | "panel" => {
             let regions: Vec<Rect> = p.regions.iter().map(|(_, r)| *r).collect();
-            let mut one = |amount, working| out.push(used(plan, p, step, amount, working));
+            let mut one = |amount, working| out.push(used(plan, p, when, amount, working));
             return laid(sold, &regions, round, &mut one);
         }
         _ => (Amount::Count { n: 1.0 }, "one".into()),
     };
-    out.push(used(plan, p, step, amount, working));
+    out.push(used(plan, p, when, amount, working));
 }
 
 /// Sealant trowelled over a place: by area and thickness.
-fn of_fillet(plan: &Plan, p: &Piece, step: usize) -> Use {
-    let thick = plan.figures.length(fig::BUTTER_THICK);
+fn of_fillet(plan: &Plan, p: &Piece, when: When) -> Use {
+    let thick = plan.basis.figures.length(fig::BUTTER_THICK);
     let in2 = area(p.regions.iter().map(|(_, r)| *r)) * IN2_PER_FT2;
     let fl_oz = in2 * thick.to_inches_f64() / IN3_PER_FL_OZ;
     let working = format!("{in2:.0} in² × {thick} / {IN3_PER_FL_OZ:.3} = {fl_oz:.1} fl oz");
-    used(plan, p, step, Amount::Volume { fl_oz }, working)
+    used(plan, p, when, Amount::Volume { fl_oz }, working)
 }
 
 /// Boards and mats by the pieces they are laid in; by area where their size is not known.
@@ -255,32 +276,32 @@ fn laid(product: Option<&Product>, regions: &[Rect], round: Length, out: &mut im
 }
 
 /// Screws of battens: at both ends and no farther apart than the figure says.
-fn screws_of(plan: &Plan, p: &Piece, runs: &[Length], step: usize, out: &mut Vec<Use>) {
-    let apart = plan.figures.length(fig::BATTEN_SCREW_SPACING);
+fn screws_of(plan: &Plan, p: &Piece, runs: &[Length], when: When, out: &mut Vec<Use>) {
+    let apart = plan.basis.figures.length(fig::BATTEN_SCREW_SPACING);
     let of = |run: &Length| (run.units() + apart.units() - 1) / apart.units().max(1) + 1;
     let n: i64 = runs.iter().map(of).sum();
     let working = format!("{} of them, at both ends and every {apart} between: {n}", runs.len());
-    let mut one = used(plan, p, step, Amount::Count { n: n as f64 }, working);
-    (one.product, one.what) = ("Batten screw".into(), format!("screws of the {}", p.name));
-    let at = p.laying.and_then(|l| plan.finishes.get(l.finish));
-    let layers = at.and_then(|f| BuildUp::of(&f.answers, &plan.figures).ok());
-    one.at_least = layers.map(|l| l.furring_screw(&plan.figures));
+    let mut one = used(plan, p, when, Amount::Count { n: n as f64 }, working);
+    (one.product, one.what) = (named::BATTEN_SCREW.into(), format!("screws of the {}", p.name));
+    let at = p.laying.and_then(|l| plan.walls.finishes.get(l.finish));
+    let layers = at.and_then(|f| BuildUp::of(&f.answers, &plan.basis.figures).ok());
+    one.at_least = layers.map(|l| l.furring_screw(&plan.basis.figures));
     out.push(one);
 }
 
 /// Caps of a sheet that is not stuck, fasteners of a panel, and those that hold a board until the furring does.
-fn fasteners_of(plan: &Plan, p: &Piece, (length, width): (Length, Length), step: usize, out: &mut Vec<Use>) {
+fn fasteners_of(plan: &Plan, p: &Piece, (length, width): (Length, Length), when: When, out: &mut Vec<Use>) {
     use crate::recipe::Role;
-    let f = |id: LengthFigure| plan.figures.length(id).to_inches_f64();
-    let sold = plan.products.iter().find(|k| k.name == p.product);
+    let f = |id: LengthFigure| plan.basis.figures.length(id).to_inches_f64();
+    let sold = plan.product(&p.product);
     if p.role == Role::Cover && sold.is_some_and(|k| k.kind == "board") {
         // What is slid in behind the furring is held by it from the start.
-        if plan.stretches[p.stretch].answers.get("boarding").is_some_and(|a| a == "furring") {
+        if answer::BOARDS_BEHIND_FURRING.is_in(&plan.walls.stretches[p.stretch].answers) {
             return;
         }
-        let n = plan.figures.number(fig::BOARD_WASHERS);
-        let mut one = used(plan, p, step, Amount::Count { n }, format!("{n} a board until the furring holds it"));
-        (one.product, one.what) = ("Washer fastener".into(), format!("washers of the {}", p.name));
+        let n = plan.basis.figures.number(fig::BOARD_WASHERS);
+        let mut one = used(plan, p, when, Amount::Count { n }, format!("{n} a board until the furring holds it"));
+        (one.product, one.what) = (named::WASHER_FASTENER.into(), format!("washers of the {}", p.name));
         return out.push(one);
     }
     if p.role != Role::Barrier {
@@ -289,7 +310,7 @@ fn fasteners_of(plan: &Plan, p: &Piece, (length, width): (Length, Length), step:
     let (l, w) = (length.to_inches_f64(), width.to_inches_f64());
     let (product, n, working) = match sold.map(|k| k.kind.as_str()) {
         Some("sheet") if p.bond == crate::layup::Bond::None => {
-            let per = plan.figures.number(fig::AREA_PER_CAP);
+            let per = plan.basis.figures.number(fig::AREA_PER_CAP);
             let field = (l * w / IN2_PER_FT2 / per).ceil();
             // A lap belongs to the sheet on one side of it; the edges of openings to the sheet they lie in.
             let lies = p.regions.iter().filter(|(on, _)| *on == SurfaceId::WALL).map(|(_, r)| *r);
@@ -302,26 +323,30 @@ fn fasteners_of(plan: &Plan, p: &Piece, (length, width): (Length, Length), step:
             let working = format!(
                 "field {ft2:.0} ft² / {per} ft² each = {field}; edges ({l:.0} + {w:.0} + openings {open:.0}) / {apart} = {edges}; the more: {n}"
             );
-            ("Cap fastener", n, working)
+            (named::CAP_FASTENER, n, working)
         }
         Some("panel" | "board") => {
             let (edge, field, studs) = (f(fig::PANEL_EDGE_SPACING), f(fig::PANEL_FIELD_SPACING), f(fig::STUD_SPACING));
             let edges = (2.0 * (l + w) / edge).ceil();
             let inner = ((w / studs).ceil() - 1.0).max(0.0) * (l / field).floor();
             let n = edges + inner;
-            ("Panel fastener", n, format!("edges 2 × ({l:.0} + {w:.0}) / {edge} = {edges}, studs between {inner}: {n}"))
+            (
+                named::PANEL_FASTENER,
+                n,
+                format!("edges 2 × ({l:.0} + {w:.0}) / {edge} = {edges}, studs between {inner}: {n}"),
+            )
         }
         _ => return,
     };
-    let mut one = used(plan, p, step, Amount::Count { n }, working);
+    let mut one = used(plan, p, when, Amount::Count { n }, working);
     one.product = product.into();
     one.what = format!("fasteners of the {}", p.name);
     out.push(one);
     if let Some(joint) = dotted_with(plan, p.stretch) {
-        let (dot, mil) = (f(fig::DOT_SIZE), plan.figures.number(fig::JOINT_MIL));
+        let (dot, mil) = (f(fig::DOT_SIZE), plan.basis.figures.number(fig::JOINT_MIL));
         let fl_oz = n * std::f64::consts::FRAC_PI_4 * dot * dot * mil / 1000.0 / IN3_PER_FL_OZ;
         let working = format!("{n} heads, a dot of {dot} in each, {mil} mil: {fl_oz:.1} fl oz");
-        let mut dots = used(plan, p, step, Amount::Volume { fl_oz }, working);
+        let mut dots = used(plan, p, when, Amount::Volume { fl_oz }, working);
         (dots.product, dots.what) = (joint.to_owned(), format!("dots on the heads of the {}", p.name));
         out.push(dots);
     }
@@ -330,21 +355,21 @@ fn fasteners_of(plan: &Plan, p: &Piece, (length, width): (Length, Length), step:
 /// What every fastener head of a stretch of panels is covered with, where its joints are treated by liquid.
 fn dotted_with(plan: &Plan, stretch: usize) -> Option<&'static str> {
     let schools = crate::recipe::schools::Schools::shipped().ok()?;
-    let spec = schools.barrier(&plan.stretches[stretch].answers)?;
+    let spec = schools.barrier(&plan.walls.stretches[stretch].answers)?;
     (spec.kind == crate::recipe::schools::BarrierKind::Panels && spec.joint_bond == crate::layup::Bond::Cured)
         .then_some(spec.joint.as_str())
 }
 
-fn of_coat(plan: &Plan, index: usize, mil: f64, coats: u32, step: usize, out: &mut Vec<Use>) {
+fn of_coat(plan: &Plan, index: PieceId, mil: f64, coats: u32, when: When, out: &mut Vec<Use>) {
     let p = &plan.pieces[index];
     let ft2 = area(p.regions.iter().map(|(_, r)| *r));
-    let (loss, rough) = (plan.figures.number(fig::COAT_LOSS), plan.figures.number(fig::SUBSTRATE_FACTOR));
+    let (loss, rough) = (plan.basis.figures.number(fig::COAT_LOSS), plan.basis.figures.number(fig::SUBSTRATE_FACTOR));
     let gallons = coat(ft2, mil * f64::from(coats), loss, rough);
     let working = format!(
         "{ft2:.1} ft² × {mil} mil × {coats} × {rough} / {FT2_MIL_PER_GALLON:.0} / (1 − {loss} %) = {gallons:.2} gal"
     );
     let amount = Amount::Volume { fl_oz: gallons * FL_OZ_PER_GALLON };
-    out.push(used(plan, p, step, amount, working));
+    out.push(used(plan, p, when, amount, working));
 }
 
 /// Square feet one gallon covers at a wet thickness in mil.
@@ -365,20 +390,20 @@ pub fn bead(diameter: f64, length: f64) -> f64 {
 /// Wider is a filling, not a bead.
 const WIDEST_BEAD: Length = Length::inch(1);
 
-fn of_bead(plan: &Plan, index: usize, step: usize, out: &mut Vec<Use>) {
+fn of_bead(plan: &Plan, index: SealId, when: When, out: &mut Vec<Use>) {
     let seal = &plan.seals[index];
     // What is wider than a bead can be fills the gap round what comes through.
     let (beads, fills): (Vec<Rect>, Vec<Rect>) =
         seal.rects.iter().map(|(_, r)| *r).partition(|r| r.width().min(r.height()) <= WIDEST_BEAD);
     for r in fills {
-        let f = |id: LengthFigure| plan.figures.length(id).to_inches_f64();
+        let f = |id: LengthFigure| plan.basis.figures.length(id).to_inches_f64();
         let around = 2.0 * (r.width() + r.height()).to_inches_f64();
-        let (gap, depth, yields) = (f(fig::PEN_GAP), f(fig::JOINT_DEPTH), plan.figures.number(fig::FOAM_YIELD));
+        let (gap, depth, yields) = (f(fig::PEN_GAP), f(fig::JOINT_DEPTH), plan.basis.figures.number(fig::FOAM_YIELD));
         let fl_oz = around * gap * depth / yields;
         let working =
             format!("{around}\" round it × {gap}\" × {depth}\" / {yields} in³ from an ounce = {fl_oz:.2} fl oz");
-        let mut one = used(plan, &plan.pieces[seal.behind], step, Amount::Volume { fl_oz }, working);
-        (one.product, one.what) = ("Low-expansion foam".into(), seal.name.clone());
+        let mut one = used(plan, &plan.pieces[seal.behind], when, Amount::Volume { fl_oz }, working);
+        (one.product, one.what) = (named::FOAM.into(), seal.name.clone());
         out.push(one);
     }
     if beads.is_empty() {
@@ -390,35 +415,35 @@ fn of_bead(plan: &Plan, index: usize, step: usize, out: &mut Vec<Use>) {
     let fl_oz = bead(d, run);
     let behind = &plan.pieces[seal.behind];
     if seal.rod {
-        let more = plan.figures.number(fig::ROD_MORE);
+        let more = plan.basis.figures.number(fig::ROD_MORE);
         let length = Length::from_inches_f64(run * (1.0 + more / 100.0)).unwrap_or(Length::ZERO);
         let working = format!("{runs} of joint, {more} % more: {length}");
-        let mut rod = used(plan, behind, step, Amount::Run { length }, working);
-        (rod.product, rod.what) = ("Backer rod".into(), format!("rod behind the {}", seal.name));
+        let mut rod = used(plan, behind, when, Amount::Run { length }, working);
+        (rod.product, rod.what) = (named::BACKER_ROD.into(), format!("rod behind the {}", seal.name));
         out.push(rod);
     }
-    if plan.products.iter().any(|k| k.name == seal.product && k.kind == "foam") {
-        let f = |id: LengthFigure| plan.figures.length(id).to_inches_f64();
-        let (gap, yields) = (f(fig::CLEARANCE), plan.figures.number(fig::FOAM_YIELD));
+    if plan.product(&seal.product).is_some_and(|k| k.kind == "foam") {
+        let f = |id: LengthFigure| plan.basis.figures.length(id).to_inches_f64();
+        let (gap, yields) = (f(fig::CLEARANCE), plan.basis.figures.number(fig::FOAM_YIELD));
         let depth = f(fig::JOINT_DEPTH).max(gap);
         let fl_oz = run * gap * depth / yields;
         let working = format!("{runs} × {gap}\" × {depth:.2}\" / {yields} in³ from an ounce = {fl_oz:.2} fl oz");
-        let mut foam = used(plan, behind, step, Amount::Volume { fl_oz }, working);
+        let mut foam = used(plan, behind, when, Amount::Volume { fl_oz }, working);
         (foam.product, foam.what) = (seal.product.clone(), seal.name.clone());
         return out.push(foam);
     }
     let working = format!("{runs} of {thick} bead: π/4 × {d:.3}² × {run:.1} / {IN3_PER_FL_OZ:.3} = {fl_oz:.2} fl oz");
-    let mut one = used(plan, behind, step, Amount::Volume { fl_oz }, working);
+    let mut one = used(plan, behind, when, Amount::Volume { fl_oz }, working);
     (one.product, one.what) = (seal.product.clone(), seal.name.clone());
     one.bead = Some(Bead { thick, run: runs });
     out.push(one);
 }
 
 /// Primer under what asks for it on what it lies on.
-fn of_primer(plan: &Plan, out: &mut Vec<Use>) {
-    let of_kind = || plan.products.iter().filter(|p| p.kind == "primer");
+fn of_primer(plan: &Plan, order: &Places, out: &mut Vec<Use>) {
+    let of_kind = || plan.basis.products.iter().filter(|p| p.kind == "primer");
     let Some(primer) = of_kind().find(|p| p.ft2_per_gal.is_some()).or(of_kind().next()) else { return };
-    let primed: std::collections::HashMap<usize, f64> =
+    let primed: std::collections::HashMap<PieceId, f64> =
         crate::contact::primers(plan).unwrap_or_default().into_iter().collect();
     for (s, action) in plan.actions() {
         let Act::Place { piece, .. } = action.act else { continue };
@@ -431,25 +456,25 @@ fn of_primer(plan: &Plan, out: &mut Vec<Use>) {
             }
             None => (Amount::Area { ft2 }, format!("{ft2:.2} ft² below it; how much a gallon covers is not known")),
         };
-        let mut one = used(plan, &plan.pieces[piece], s, amount, working);
+        let mut one = used(plan, &plan.pieces[piece], order.when(s), amount, working);
         (one.product, one.what) = (primer.name.clone(), format!("primer under the {}", plan.pieces[piece].name));
         out.push(one);
     }
 }
 
 /// Rod, foam and fasteners of units.
-fn of_openings(plan: &Plan, out: &mut Vec<Use>) {
-    let f = |id: LengthFigure| plan.figures.length(id).to_inches_f64();
+fn of_openings(plan: &Plan, order: &Places, out: &mut Vec<Use>) {
+    let f = |id: LengthFigure| plan.basis.figures.length(id).to_inches_f64();
     for (i, o) in plan.openings.iter().enumerate().filter(|(_, o)| o.feature == Feature::Opening) {
-        let unit = plan.pieces.iter().position(|p| p.solid && p.opening == Some(i));
+        let unit = plan.pieces.position(|p| p.solid && p.opening == Some(i));
         let set = plan
             .actions()
             .find(|(_, a)| matches!(a.act, Act::Set { piece } | Act::Place { piece, .. } if Some(piece) == unit));
         let (Some(unit), Some((set, _))) = (unit, set) else { continue };
         let (w, h) = (o.rect.width().to_inches_f64(), o.rect.height().to_inches_f64());
         let mut push = |phase: Phase, product: &str, what: &str, amount: Amount, working: String| {
-            let step = plan.steps.iter().position(|s| s.phase == phase && s.opening.as_ref() == Some(&o.id));
-            let mut one = used(plan, &plan.pieces[unit], step.unwrap_or(set), amount, working);
+            let step = plan.steps.position(|s| s.phase == phase && s.opening.as_ref() == Some(&o.id));
+            let mut one = used(plan, &plan.pieces[unit], order.when(step.unwrap_or(set)), amount, working);
             (one.product, one.what) = (product.into(), format!("{what} of {}", o.name));
             out.push(one);
         };
@@ -457,7 +482,7 @@ fn of_openings(plan: &Plan, out: &mut Vec<Use>) {
         let n = 2.0 * ((w / spacing).ceil() + (h / spacing).ceil());
         push(
             Phase::Unit,
-            "Unit fastener",
+            named::UNIT_FASTENER,
             "fasteners",
             Amount::Count { n },
             format!(
@@ -472,7 +497,7 @@ fn of_openings(plan: &Plan, out: &mut Vec<Use>) {
         let (sides, below) = (2.0 * places(h), places(w));
         push(
             Phase::Unit,
-            "Shim",
+            named::SHIM,
             "shims",
             Amount::Count { n: 2.0 * sides },
             format!(
@@ -480,13 +505,14 @@ fn of_openings(plan: &Plan, out: &mut Vec<Use>) {
                 2.0 * sides
             ),
         );
-        let slope = match o.answers.get("seat").map(String::as_str) {
-            Some("level") => "on a level sill".to_owned(),
-            _ => format!("with the reverse of the sill's {} %", plan.figures.number(fig::SILL_SLOPE)),
+        let slope = if answer::SEAT_LEVEL.is_in(&o.answers) {
+            "on a level sill".to_owned()
+        } else {
+            format!("with the reverse of the sill's {} %", plan.basis.figures.number(fig::SILL_SLOPE))
         };
         push(
             Phase::Unit,
-            "Setting block",
+            named::SETTING_BLOCK,
             "setting blocks",
             Amount::Count { n: below },
             format!("along the sill, {corner}\" from the corners and at most {apart}\" apart, {slope}: {below:.0}"),

@@ -4,9 +4,10 @@ use super::quantity::{Amount, piece_amounts};
 use crate::length::Length;
 use crate::plan::Plan;
 use crate::profile::{NumberFigure, fig};
-use crate::trade::Act;
+use crate::trade::{Act, PieceId, StepId};
 use serde::Serialize;
 use std::collections::{BTreeSet, HashMap};
+use typed_index_collections::TiVec;
 
 /// One end of a range of surface temperatures.
 #[derive(Clone, Debug, PartialEq, Serialize)]
@@ -33,7 +34,7 @@ pub fn temperatures(plan: &Plan, opening: usize) -> TemperatureWindow {
     let used: BTreeSet<&str> =
         plan.pieces.iter().filter(|p| p.opening == Some(opening)).map(|p| p.product.as_str()).collect();
     let mut out = TemperatureWindow::default();
-    for p in plan.products.iter().filter(|p| used.contains(p.name.as_str())) {
+    for p in plan.basis.products.iter().filter(|p| used.contains(p.name.as_str())) {
         if let Some(f) = p.least_f.filter(|f| out.least.as_ref().is_none_or(|known| *f > known.degrees)) {
             out.least = Some(TemperatureLimit { degrees: f, product: p.name.clone() });
         }
@@ -46,11 +47,11 @@ pub fn temperatures(plan: &Plan, opening: usize) -> TemperatureWindow {
 
 /// Minutes of one person for each step of the plan, by the profile: for each action a set-up, and so much for each foot or square foot of what is
 /// placed, rolled, sealed, coated or fastened, times what ladder or scaffold cost; none for steps left out.
-pub fn step_minutes(plan: &Plan) -> Vec<f64> {
-    let figure = |id: NumberFigure| plan.figures.number(id);
-    let mut out = vec![0.0; plan.steps.len()];
-    let primed: HashMap<usize, f64> = crate::contact::primers(plan).unwrap_or_default().into_iter().collect();
-    for (s, step) in plan.steps.iter().enumerate() {
+pub fn step_minutes(plan: &Plan) -> TiVec<StepId, f64> {
+    let figure = |id: NumberFigure| plan.basis.figures.number(id);
+    let mut out: TiVec<StepId, f64> = vec![0.0; plan.steps.len()].into();
+    let primed: HashMap<PieceId, f64> = crate::contact::primers(plan).unwrap_or_default().into_iter().collect();
+    for (s, step) in plan.steps.iter_enumerated() {
         // A round of fasteners goes along what its step places.
         let placed = step.actions.iter().filter_map(|a| a.act.placed());
         let fastened: f64 = placed.map(|p| Measured::of(plan, p)).map(|m| m.feet + m.around).sum();
@@ -104,7 +105,7 @@ struct Measured {
 }
 
 impl Measured {
-    fn of(plan: &Plan, piece: usize) -> Self {
+    fn of(plan: &Plan, piece: PieceId) -> Self {
         let mut out = Self::default();
         for amount in piece_amounts(plan, piece) {
             match amount {

@@ -1,6 +1,6 @@
 //! What is done with pieces: acts, the actions of a step, and the card of a step (handbook 3.1).
 
-use super::{Band, Phase};
+use super::{Band, CutId, FlapId, Phase, PieceId, SealId};
 use serde::Serialize;
 
 /// What one action does. Indices are those of the plan.
@@ -9,44 +9,44 @@ pub enum Act {
     /// Place a piece, tucked under the loose edges of others.
     Place {
         /// Which piece.
-        piece: usize,
+        piece: PieceId,
         /// Tucked under these pieces.
-        under: Vec<usize>,
+        under: Vec<PieceId>,
     },
     /// Set a unit or a pipe.
     Set {
         /// Which piece.
-        piece: usize,
+        piece: PieceId,
     },
     /// Lift a flap and hold it up.
     Lift {
         /// Which flap.
-        flap: usize,
+        flap: FlapId,
     },
     /// Drop it again.
     Drop {
         /// Which flap.
-        flap: usize,
+        flap: FlapId,
     },
     /// Cut the barrier.
     Cut {
         /// By which pattern.
-        cut: usize,
+        cut: CutId,
     },
     /// Roller or squeegee: an adhered piece counts as bonded only after this.
     Press {
         /// Which piece.
-        piece: usize,
+        piece: PieceId,
     },
     /// A bead or a smear.
     Seal {
         /// Which seal.
-        seal: usize,
+        seal: SealId,
     },
     /// A coat, wet until it has cured.
     Coat {
         /// Which piece.
-        piece: usize,
+        piece: PieceId,
         /// Wet thickness in mil.
         wet_mil: f64,
         /// Number of coats.
@@ -61,17 +61,17 @@ pub enum Act {
     /// Skin, cure, dry, full bond; the coat named has cured after it.
     Wait {
         /// Which coat.
-        piece: Option<usize>,
+        piece: Option<PieceId>,
     },
     /// What was found came to be.
     Damage {
-        /// Which.
+        /// Index of what was found in the plan.
         damage: usize,
     },
     /// Liner, blocks, temporary tape, or a temporary piece.
     Remove {
         /// Which piece.
-        piece: Option<usize>,
+        piece: Option<PieceId>,
     },
 }
 
@@ -90,7 +90,7 @@ impl Act {
     }
 
     /// The piece that comes to lie on the wall by it.
-    pub fn placed(&self) -> Option<usize> {
+    pub fn placed(&self) -> Option<PieceId> {
         match self {
             Self::Place { piece, .. } | Self::Set { piece } | Self::Coat { piece, .. } => Some(*piece),
             _ => None,
@@ -103,9 +103,9 @@ impl Act {
 pub struct Action {
     /// Unique in the plan, `step/number`.
     pub id: String,
-    /// What it does.
+    /// The act.
     pub act: Act,
-    /// In words.
+    /// The same in words, for people.
     pub label: String,
     /// Ids of the checks that its recipe names.
     pub checks: Vec<String>,
@@ -115,13 +115,13 @@ pub struct Action {
 #[derive(Clone, Debug, Default, PartialEq, Eq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct StepCard {
-    /// What to do.
+    /// What is done in this step.
     pub what: String,
     /// What it goes over.
     pub over: String,
     /// What to check before walking away.
     pub check: String,
-    /// Why.
+    /// The reason, as a sentence.
     pub why: String,
     /// The caution that stands beside it.
     pub caution: String,
@@ -132,7 +132,7 @@ pub struct StepCard {
 pub struct Step {
     /// Unique in the plan.
     pub id: String,
-    /// Title.
+    /// Title of the step.
     pub title: String,
     /// Phase.
     pub phase: Phase,

@@ -2,8 +2,10 @@
 
 mod action;
 mod band;
+mod index;
 mod phase;
 
 pub use action::{Act, Action, Step, StepCard};
 pub use band::Band;
+pub use index::{CutId, FlapId, PieceId, SealId, StepId, SurfaceId};
 pub use phase::{Phase, Trade};

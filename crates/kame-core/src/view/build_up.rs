@@ -1,6 +1,6 @@
 //! The build-up of each run of walls as it is shown: layers from the stud to the face, and what follows from them.
 
-use crate::build_up::{BuildUp, Kind, Layer};
+use crate::build_up::{BuildUp, Layer, LayerKind};
 use crate::length::Length;
 use crate::plan::Plan;
 use serde::Serialize;
@@ -35,14 +35,14 @@ pub struct BuildUpView {
 /// # Errors
 /// What does not read, if the data were broken; a test keeps it whole.
 pub fn build_ups(plan: &Plan) -> Result<Vec<BuildUpView>, String> {
-    let of = |f: &crate::plan::Finish| BuildUp::of(&f.answers, &plan.figures);
-    let all: Vec<BuildUp> = plan.finishes.iter().map(of).collect::<Result<_, _>>()?;
+    let of = |f: &crate::plan::Finish| BuildUp::of(&f.answers, &plan.basis.figures);
+    let all: Vec<BuildUp> = plan.walls.finishes.iter().map(of).collect::<Result<_, _>>()?;
     let thickest = all.iter().map(BuildUp::outside_framing).max().unwrap_or(Length::ZERO);
     let named = |run: &crate::plan::Finish| {
-        let on = plan.footprint.iter().filter(|w| run.rect.u0 <= w.along.0 && w.along.0 < run.rect.u1);
+        let on = plan.walls.footprint.iter().filter(|w| run.rect.u0 <= w.along.0 && w.along.0 < run.rect.u1);
         on.map(|w| w.name.clone()).collect::<Vec<_>>()
     };
-    let names: Vec<Vec<String>> = plan.finishes.iter().map(named).collect();
+    let names: Vec<Vec<String>> = plan.walls.finishes.iter().map(named).collect();
     let out_most = all.iter().position(|b| b.outside_framing() == thickest);
     let out_most = out_most.and_then(|i| names[i].first().cloned()).unwrap_or_default();
     let view = |(b, walls): (&BuildUp, &Vec<String>)| {
@@ -75,14 +75,14 @@ fn says(plan: &Plan, b: &BuildUp, thickest: Length, out_most: &str) -> Vec<Strin
         b.outside_framing()
     )];
     let has = |kind| b.layers.iter().any(|l| l.of == kind);
-    if has(Kind::Furring) && b.layers.iter().any(|l| l.id == "battens") {
-        out.push(format!("Screws of battens at least {} long.", b.furring_screw(&plan.figures)));
+    if has(LayerKind::Furring) && b.layers.iter().any(|l| l.id == "battens") {
+        out.push(format!("Screws of battens at least {} long.", b.furring_screw(&plan.basis.figures)));
     }
-    let gap = b.layers.iter().filter(|l| l.of == Kind::Furring).map(|l| l.thick).sum::<Length>();
+    let gap = b.layers.iter().filter(|l| l.of == LayerKind::Furring).map(|l| l.thick).sum::<Length>();
     if gap > Length::ZERO {
         out.push(format!("Gap {gap}: screens are as deep as that, and bent round it."));
     }
-    if let Some(cladding) = b.layers.iter().find(|l| l.of == Kind::Cladding) {
+    if let Some(cladding) = b.layers.iter().find(|l| l.of == LayerKind::Cladding) {
         out.push(format!("Ground of trims and beads: {}.", cladding.thick));
     }
     let short = thickest - b.outside_framing();

@@ -1,6 +1,7 @@
 //! What a script is told of a wall at one moment: the verdict and every finding, without drawings.
 
-use super::{Known, VerdictView, WaterHeadView, data_problem};
+use super::ask::{Known, data_problem};
+use super::verdict::{VerdictView, WaterHeadView};
 use crate::edit::Edit;
 use crate::findings::{Moment, Severity, by_cause};
 use crate::job::Job;
@@ -33,7 +34,7 @@ pub struct CheckView {
 pub struct CheckedFinding {
     /// Stable code.
     pub code: String,
-    /// How bad.
+    /// Leak, pond, fault, glue or note.
     pub severity: Severity,
     /// Ids of the pieces concerned.
     pub pieces: Vec<String>,
@@ -41,7 +42,7 @@ pub struct CheckedFinding {
     pub features: Vec<String>,
     /// What happens.
     pub reason: String,
-    /// What to do.
+    /// What somebody should do, as a sentence.
     pub remedy: String,
 }
 

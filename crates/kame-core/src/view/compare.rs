@@ -1,6 +1,9 @@
 //! Two schools on one opening, side by side: water, pieces, material, minutes, temperatures, and what each protects against.
 
-use super::{Exploded, Section, SectionAsk, SectionKind, Weather, exploded, section};
+use super::ask::Weather;
+use super::ask::{SectionAsk, SectionKind};
+use super::exploded::{self, Exploded};
+use super::section::{self, Section};
 use crate::calendar::{Asked, Effort, lay, site_of};
 use crate::findings::{HeadReading, Moment, Severity, State};
 use crate::job::Job;

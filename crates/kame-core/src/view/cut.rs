@@ -1,56 +1,22 @@
 //! A cut through the wall: which, along which surfaces, and the gaps it meets. Both pictures of it are drawn from here.
 
-use super::Weather;
+use super::ask::{SectionAsk, SectionKind, Weather};
 use crate::findings::{Moment, Part};
 use crate::layup::{Bond, Glue};
 use crate::length::{Head, Length};
 use crate::plan::{Plan, SurfaceId};
 use crate::profile::fig;
-use crate::recipe::schools::Feature;
 use crate::sequence::{RAIN, RAIN_NO_GLUE};
 use crate::surface::{Interval, Rect};
+use crate::trade::PieceId;
 use crate::water::{Arrangement, CellId, Spread};
-use serde::{Deserialize, Serialize};
-
-/// Which part of the opening is cut.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-#[serde(rename_all = "lowercase")]
-pub enum SectionKind {
-    /// Upright cut through the sill.
-    Sill,
-    /// Upright cut through the head.
-    Head,
-    /// Level cut through the left jamb.
-    Jamb,
-    /// Upright cut through whatever it is and the wall round it: a pipe, a deck, a belt course.
-    Through,
-    /// Upright cut through the foot of the wall.
-    Base,
-    /// Upright cut through the top of the wall.
-    Top,
-}
-
-impl SectionKind {
-    /// Those by which a feature is cut.
-    pub fn of(feature: Feature) -> &'static [Self] {
-        match feature {
-            Feature::Opening => &[Self::Sill, Self::Head, Self::Jamb, Self::Base, Self::Top],
-            _ => &[Self::Through, Self::Base, Self::Top],
-        }
-    }
-
-    /// The cut is level; else it is upright.
-    pub fn is_level(self) -> bool {
-        self == Self::Jamb
-    }
-}
+use serde::Serialize;
 
 /// Along the cut of a wall without an opening: from where to where, and the height that is nought in the drawing.
 pub(super) fn stretch(plan: &Plan, ask: &SectionAsk, u: Length, reach: Length) -> Option<(Interval, Length)> {
-    let (r, wall) = (plan.openings.get(ask.opening)?.rect, plan.surfaces[0].facet.rect());
+    let (r, wall) = (plan.openings.get(ask.opening)?.rect, plan.surfaces[SurfaceId::WALL].facet.rect());
     let here = Interval { lo: u, hi: u + Length::from_units(1) };
-    let top = plan.outline.most_over(here).min(wall.v1);
+    let top = plan.walls.outline.most_over(here).min(wall.v1);
     match ask.kind {
         SectionKind::Base => {
             let hi = (wall.v0 + reach).min(top);
@@ -65,24 +31,6 @@ pub(super) fn stretch(plan: &Plan, ask: &SectionAsk, u: Length, reach: Length) -
             Some((Interval { lo: (r.v0 - reach).max(wall.v0), hi: (r.v1 + reach).min(top) }, middle))
         }
         SectionKind::Sill | SectionKind::Head | SectionKind::Jamb => None,
-    }
-}
-
-/// Which section is asked for.
-#[derive(Clone, Copy, Debug, PartialEq)]
-pub struct SectionAsk {
-    /// At which opening.
-    pub opening: usize,
-    /// Through what.
-    pub kind: SectionKind,
-    /// Where, as a share of the opening's width (sill, head) or height (jamb), 0 to 1.
-    pub at: f64,
-}
-
-impl SectionAsk {
-    /// Where it is cut, inside the opening.
-    pub(super) fn share(&self) -> f64 {
-        if self.at.is_finite() { self.at.clamp(0.02, 0.98) } else { 0.5 }
     }
 }
 
@@ -141,113 +89,137 @@ impl Leg {
 }
 
 /// The legs of a cut, the framing they lie on, and the frame of the drawing.
-pub(super) fn legs(
-    plan: &Plan,
-    ask: &SectionAsk,
+type Legs = (Vec<Leg>, Vec<[f64; 2]>, [f64; 4]);
+
+/// The legs of a cut at a place on or round a rectangle, `du` and `dv` from its lower left corner, as far as `reach` beyond it.
+pub(super) fn legs(plan: &Plan, ask: &SectionAsk, r: Rect, du: Length, dv: Length, reach: Length) -> Legs {
+    if let Some((along, zero)) = stretch(plan, ask, r.u0 + du, reach) {
+        return leg_up_the_wall(plan, along, zero, r.u0 + du);
+    }
+    let at = Cutting { plan, opening: ask.opening, r, du, dv, reach };
+    match ask.kind {
+        SectionKind::Sill => at.sill(),
+        SectionKind::Head => at.head(),
+        SectionKind::Jamb => at.jamb(),
+        SectionKind::Through | SectionKind::Base | SectionKind::Top => (Vec::new(), Vec::new(), [0.0; 4]),
+    }
+}
+
+/// One leg up the wall at `u`. At the foot distances run down, elsewhere up; the drawing is upright either way.
+fn leg_up_the_wall(plan: &Plan, along: Interval, zero: Length, u: Length) -> Legs {
+    let at = |v: Length| (zero - v).to_inches_f64();
+    let leg = Leg {
+        on: SurfaceId::WALL,
+        fixed: (u, true),
+        span: along,
+        origin: [0.0, at(along.lo)],
+        along: [0.0, -1.0],
+        out: [-1.0, 0.0],
+    };
+    let depth = plan.basis.figures.length(fig::STUD_DEPTH).to_inches_f64();
+    let solid = vec![[0.0, at(along.hi)], [depth, at(along.hi)], [depth, at(along.lo)], [0.0, at(along.lo)]];
+    let frame = [-4.5, at(along.hi) - 1.0, depth + 6.5, at(along.lo) - at(along.hi) + 2.0];
+    (vec![leg], solid, frame)
+}
+
+/// Where an opening is cut.
+struct Cutting<'a> {
+    plan: &'a Plan,
+    opening: usize,
+    /// The opening on the wall.
     r: Rect,
+    /// How far from its left edge, and from its sill.
     du: Length,
     dv: Length,
+    /// How far beyond it.
     reach: Length,
-) -> (Vec<Leg>, Vec<[f64; 2]>, [f64; 4]) {
-    if let Some((along, zero)) = stretch(plan, ask, r.u0 + du, reach) {
-        let at = |v: Length| (zero - v).to_inches_f64();
-        // At the foot distances run down, elsewhere up; the drawing is upright either way.
-        let leg = Leg {
-            on: SurfaceId::WALL,
-            fixed: (r.u0 + du, true),
-            span: along,
-            origin: [0.0, at(along.lo)],
-            along: [0.0, -1.0],
-            out: [-1.0, 0.0],
-        };
-        let depth = plan.figures.length(fig::STUD_DEPTH).to_inches_f64();
-        let solid = vec![[0.0, at(along.hi)], [depth, at(along.hi)], [depth, at(along.lo)], [0.0, at(along.lo)]];
-        let frame = [-4.5, at(along.hi) - 1.0, depth + 6.5, at(along.lo) - at(along.hi) + 2.0];
-        return (vec![leg], solid, frame);
+}
+
+impl Cutting<'_> {
+    /// A surface of the opening by its name, with its width and height; none of either where it is not there.
+    fn find(&self, name: &str) -> (Option<SurfaceId>, Length, Length) {
+        let of = |s: &crate::plan::Surface| s.opening == Some(self.opening) && s.name == name;
+        let on = self.plan.surfaces.position(of);
+        let facet = on.map(|s| &self.plan.surfaces[s].facet);
+        (on, facet.map_or(Length::ZERO, |f| f.width), facet.map_or(Length::ZERO, |f| f.height))
     }
-    let find = |name: &str| {
-        let of =
-            |s: &crate::plan::Surface| s.opening == Some(ask.opening) && s.facet.id.rsplit('/').next() == Some(name);
-        plan.surfaces.iter().position(of).map(SurfaceId)
-    };
-    let size = |s: Option<SurfaceId>| {
-        s.map_or((Length::ZERO, Length::ZERO), |s| (plan.surfaces[s.0].facet.width, plan.surfaces[s.0].facet.height))
-    };
-    let inches = Length::to_inches_f64;
-    let far = reach.to_inches_f64();
-    let whole = |hi: Length| Interval { lo: Length::ZERO, hi };
-    let leg = |on, fixed, span, origin, along, out| Leg { on, fixed, span, origin, along, out };
-    let mut legs = Vec::new();
-    match ask.kind {
-        SectionKind::Sill => {
-            let (out, sill, dam) = (find("sill-out"), find("sill"), find("dam"));
-            let (deep, depth, dam_height) = (inches(size(out).1), inches(size(sill).1), inches(size(dam).1));
-            let depth = deep + depth;
-            let fall = (plan.figures.number(fig::SILL_SLOPE) / 100.0).atan();
-            let low = (r.v0 - reach).max(Length::ZERO);
-            legs.push(leg(
-                SurfaceId::WALL,
-                (r.u0 + du, true),
-                Interval { lo: low, hi: r.v0 },
-                [0.0, inches(r.v0 - low)],
-                [0.0, -1.0],
-                [-1.0, 0.0],
-            ));
-            let (c, s) = (fall.cos(), fall.sin());
-            let turn = |at: f64| [at * c, -at * s];
-            legs.extend(out.map(|on| leg(on, (du, true), whole(size(out).1), turn(0.0), [c, -s], [-s, -c])));
-            legs.extend(sill.map(|on| leg(on, (du, true), whole(size(sill).1), turn(deep), [c, -s], [-s, -c])));
-            let back = turn(depth);
-            legs.extend(dam.map(|on| leg(on, (du, true), whole(size(dam).1), back, [0.0, -1.0], [-1.0, 0.0])));
-            let solid = vec![
-                [0.0, far],
-                [0.0, 0.0],
-                back,
-                [back[0], back[1] - dam_height],
-                [back[0] + 0.8, back[1] - dam_height],
-                [back[0] + 0.8, far],
-            ];
-            (legs, solid, [-4.5, -5.5, depth + 6.5, far + 5.5])
-        }
-        SectionKind::Head => {
-            let (out, head) = (find("head-out"), find("head"));
-            let deep = inches(size(out).1);
-            let depth = deep + inches(size(head).1);
-            legs.extend(head.map(|on| leg(on, (du, true), whole(size(head).1), [depth, 0.0], [-1.0, 0.0], [0.0, 1.0])));
-            legs.extend(out.map(|on| leg(on, (du, true), whole(size(out).1), [deep, 0.0], [-1.0, 0.0], [0.0, 1.0])));
-            let top = (r.v1 + reach).min(plan.surfaces[0].facet.height);
-            legs.push(leg(
-                SurfaceId::WALL,
-                (r.u0 + du, true),
-                Interval { lo: r.v1, hi: top },
-                [0.0, 0.0],
-                [0.0, -1.0],
-                [-1.0, 0.0],
-            ));
-            let solid = vec![[0.0, -far], [0.0, 0.0], [depth, 0.0], [depth, -far]];
-            (legs, solid, [-5.5, -far, depth + 7.5, far + 3.5])
-        }
-        SectionKind::Jamb => {
-            let (out, jamb) = (find("jamb-left-out"), find("jamb-left"));
-            let deep = inches(size(out).0);
-            let depth = deep + inches(size(jamb).0);
-            let low = (r.u0 - reach).max(Length::ZERO);
-            legs.push(leg(
-                SurfaceId::WALL,
-                (r.v0 + dv, false),
-                Interval { lo: low, hi: r.u0 },
-                [-inches(r.u0 - low), 0.0],
-                [1.0, 0.0],
-                [0.0, 1.0],
-            ));
-            legs.extend(out.map(|on| leg(on, (dv, false), whole(size(out).0), [0.0, 0.0], [0.0, -1.0], [1.0, 0.0])));
-            legs.extend(
-                jamb.map(|on| leg(on, (dv, false), whole(size(jamb).0), [0.0, -deep], [0.0, -1.0], [1.0, 0.0])),
-            );
-            let solid = vec![[-far, 0.0], [0.0, 0.0], [0.0, -depth], [-far, -depth]];
-            (legs, solid, [-far, -depth, far + 6.0, depth + 5.0])
-        }
-        SectionKind::Through | SectionKind::Base | SectionKind::Top => (legs, Vec::new(), [0.0; 4]),
+
+    /// A leg up the wall's face.
+    fn on_face(&self, span: Interval, origin: [f64; 2]) -> Leg {
+        let fixed = (self.r.u0 + self.du, true);
+        Leg { on: SurfaceId::WALL, fixed, span, origin, along: [0.0, -1.0], out: [-1.0, 0.0] }
+    }
+
+    /// A leg over all of a return, so far from its left or lower end.
+    fn on_return(
+        &self,
+        (on, upright): (SurfaceId, bool),
+        long: Length,
+        origin: [f64; 2],
+        along: [f64; 2],
+        out: [f64; 2],
+    ) -> Leg {
+        let fixed = if upright { (self.du, true) } else { (self.dv, false) };
+        Leg { on, fixed, span: Interval { lo: Length::ZERO, hi: long }, origin, along, out }
+    }
+
+    fn sill(&self) -> Legs {
+        let ((out, _, out_deep), (sill, _, sill_deep), (dam, _, dam_height)) =
+            (self.find("sill-out"), self.find("sill"), self.find("dam"));
+        let far = self.reach.to_inches_f64();
+        let (deep, high) = (out_deep.to_inches_f64(), dam_height.to_inches_f64());
+        let depth = deep + sill_deep.to_inches_f64();
+        let fall = (self.plan.basis.figures.number(fig::SILL_SLOPE) / 100.0).atan();
+        let low = (self.r.v0 - self.reach).max(Length::ZERO);
+        let below = Interval { lo: low, hi: self.r.v0 };
+        let mut legs = vec![self.on_face(below, [0.0, (self.r.v0 - low).to_inches_f64()])];
+        let (c, s) = (fall.cos(), fall.sin());
+        let turn = |at: f64| [at * c, -at * s];
+        let back = turn(depth);
+        legs.extend(out.map(|on| self.on_return((on, true), out_deep, turn(0.0), [c, -s], [-s, -c])));
+        legs.extend(sill.map(|on| self.on_return((on, true), sill_deep, turn(deep), [c, -s], [-s, -c])));
+        legs.extend(dam.map(|on| self.on_return((on, true), dam_height, back, [0.0, -1.0], [-1.0, 0.0])));
+        let solid = vec![
+            [0.0, far],
+            [0.0, 0.0],
+            back,
+            [back[0], back[1] - high],
+            [back[0] + 0.8, back[1] - high],
+            [back[0] + 0.8, far],
+        ];
+        (legs, solid, [-4.5, -5.5, depth + 6.5, far + 5.5])
+    }
+
+    fn head(&self) -> Legs {
+        let ((out, _, out_deep), (head, _, head_deep)) = (self.find("head-out"), self.find("head"));
+        let (deep, far) = (out_deep.to_inches_f64(), self.reach.to_inches_f64());
+        let depth = deep + head_deep.to_inches_f64();
+        let mut legs = Vec::new();
+        legs.extend(head.map(|on| self.on_return((on, true), head_deep, [depth, 0.0], [-1.0, 0.0], [0.0, 1.0])));
+        legs.extend(out.map(|on| self.on_return((on, true), out_deep, [deep, 0.0], [-1.0, 0.0], [0.0, 1.0])));
+        let top = (self.r.v1 + self.reach).min(self.plan.surfaces[SurfaceId::WALL].facet.height);
+        legs.push(self.on_face(Interval { lo: self.r.v1, hi: top }, [0.0, 0.0]));
+        let solid = vec![[0.0, -far], [0.0, 0.0], [depth, 0.0], [depth, -far]];
+        (legs, solid, [-5.5, -far, depth + 7.5, far + 3.5])
+    }
+
+    fn jamb(&self) -> Legs {
+        let ((out, out_deep, _), (jamb, jamb_deep, _)) = (self.find("jamb-left-out"), self.find("jamb-left"));
+        let (deep, far) = (out_deep.to_inches_f64(), self.reach.to_inches_f64());
+        let depth = deep + jamb_deep.to_inches_f64();
+        let low = (self.r.u0 - self.reach).max(Length::ZERO);
+        let mut legs = vec![Leg {
+            on: SurfaceId::WALL,
+            fixed: (self.r.v0 + self.dv, false),
+            span: Interval { lo: low, hi: self.r.u0 },
+            origin: [-(self.r.u0 - low).to_inches_f64(), 0.0],
+            along: [1.0, 0.0],
+            out: [0.0, 1.0],
+        }];
+        legs.extend(out.map(|on| self.on_return((on, false), out_deep, [0.0, 0.0], [0.0, -1.0], [1.0, 0.0])));
+        legs.extend(jamb.map(|on| self.on_return((on, false), jamb_deep, [0.0, -deep], [0.0, -1.0], [1.0, 0.0])));
+        let solid = vec![[-far, 0.0], [0.0, 0.0], [0.0, -depth], [-far, -depth]];
+        (legs, solid, [-far, -depth, far + 6.0, depth + 5.0])
     }
 }
 
@@ -269,7 +241,7 @@ pub(super) fn water_of(part: &Part, weather: Weather) -> Option<(&Spread, Glue)>
 /// What stands behind a layer of a cell along a stretch of a leg: whether water can be in the gap, and the least head at which it is.
 pub(super) fn gap_state(
     (plan, moment, a): (&Plan, &Moment, &Arrangement),
-    (cell, gap, piece): (CellId, usize, usize),
+    (cell, gap, piece): (CellId, usize, PieceId),
     (leg, span): (&Leg, Interval),
     water: Option<(&Spread, Glue)>,
 ) -> (bool, GapState, Option<f64>) {

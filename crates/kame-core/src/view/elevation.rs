@@ -1,6 +1,6 @@
 //! The elevation: what lies on the wall at a moment, as shapes with edges, marks of water and labels.
 
-use super::Weather;
+use super::ask::Weather;
 use crate::findings::{HeadReading, Moment, Part};
 use crate::gap::air_paths;
 use crate::job::{CornerKind, LevelKind};
@@ -12,6 +12,7 @@ use crate::recipe::Role;
 use crate::recipe::schools::Feature;
 use crate::sequence::{Laid, RAIN, RAIN_NO_GLUE, Stage};
 use crate::surface::{Along, Rect};
+use crate::trade::{FlapId, PieceId};
 use serde::Serialize;
 use std::collections::{HashMap, HashSet};
 
@@ -33,7 +34,7 @@ pub struct Shape {
     pub role: Role,
     /// Generic material.
     pub product: String,
-    /// Letter.
+    /// Letter by which the drawing names it.
     pub letter: String,
     /// Where the letter stands: in the middle of the largest part that can be seen; nowhere where none can.
     pub label: Option<[f64; 2]>,
@@ -53,7 +54,7 @@ pub struct OpeningView {
     pub id: String,
     /// What people call it.
     pub name: String,
-    /// What it is.
+    /// Opening, penetration or line.
     pub feature: Feature,
     /// The wall it is on, from 0 at the left.
     pub wall: usize,
@@ -138,7 +139,7 @@ pub struct Elevation {
     pub key: Vec<KeyWall>,
     /// Corners, from left to right.
     pub corners: Vec<CornerView>,
-    /// Openings.
+    /// Openings, penetrations and lines along the walls, in the job’s order.
     pub openings: Vec<OpeningView>,
     /// Wet places behind the pieces.
     pub marks: Vec<Mark>,
@@ -191,7 +192,7 @@ pub struct KeyWall {
 pub struct LevelView {
     /// How far down, in.
     pub y: f64,
-    /// What it is.
+    /// Grade, paving or a floor.
     pub kind: LevelKind,
     /// What people call it.
     pub name: String,
@@ -199,32 +200,32 @@ pub struct LevelView {
 
 /// A point of a surface on the drawing. Returns are drawn inside the opening, as seen from outside.
 pub fn map(plan: &Plan, surface: SurfaceId, u: f64, v: f64) -> [f64; 2] {
-    let height = plan.surfaces[SurfaceId::WALL.0].facet.height.to_inches_f64();
+    let height = plan.surfaces[SurfaceId::WALL].facet.height.to_inches_f64();
     let Some(opening) = plan.opening_of(surface) else { return [u, height - v] };
     let [left, bottom, right, top] = opening.rect.to_inches();
-    let facet = &plan.surfaces[surface.0].facet;
+    let facet = &plan.surfaces[surface].facet;
     let (w, h) = (facet.width.to_inches_f64(), facet.height.to_inches_f64());
-    let depth = opening.sill.map_or(h, |s| plan.surfaces[s.0].facet.height.to_inches_f64());
+    let depth = opening.sill.map_or(h, |s| plan.surfaces[s].facet.height.to_inches_f64());
     // Along the edge of the opening, and how far inside: the farther inside, the nearer to its middle.
-    let (along, inside, side) = match facet.id.rsplit('/').next() {
-        Some("sill") => (u / w, v, Side::Sill),
-        Some("dam") => (u / w, depth + v, Side::Sill),
-        Some("head") => (u / w, h - v, Side::Head),
-        Some("jamb-left") => (v / h, u, Side::Left),
-        _ => (v / h, w - u, Side::Right),
+    let (along, inside, side) = match plan.surfaces[surface].name.as_str() {
+        "sill" => (u / w, v, FacingSide::Sill),
+        "dam" => (u / w, depth + v, FacingSide::Sill),
+        "head" => (u / w, h - v, FacingSide::Head),
+        "jamb-left" => (v / h, u, FacingSide::Left),
+        _ => (v / h, w - u, FacingSide::Right),
     };
     let d = inside * FORESHORTEN;
     let lerp = |a: f64, b: f64| a + (b - a) * along;
     let (x, y) = match side {
-        Side::Sill => (lerp(left + d, right - d), bottom + d),
-        Side::Head => (lerp(left + d, right - d), top - d),
-        Side::Left => (left + d, lerp(bottom + d, top - d)),
-        Side::Right => (right - d, lerp(bottom + d, top - d)),
+        FacingSide::Sill => (lerp(left + d, right - d), bottom + d),
+        FacingSide::Head => (lerp(left + d, right - d), top - d),
+        FacingSide::Left => (left + d, lerp(bottom + d, top - d)),
+        FacingSide::Right => (right - d, lerp(bottom + d, top - d)),
     };
     [x, height - y]
 }
 
-enum Side {
+enum FacingSide {
     Sill,
     Head,
     Left,
@@ -238,7 +239,7 @@ pub(super) fn corners(plan: &Plan, on: SurfaceId, r: Rect) -> Vec<[f64; 2]> {
 
 /// Left, top, width and height on the drawing of a rectangle on the wall.
 pub(super) fn box_of(plan: &Plan, r: Rect) -> [f64; 4] {
-    let height = plan.surfaces[SurfaceId::WALL.0].facet.height.to_inches_f64();
+    let height = plan.surfaces[SurfaceId::WALL].facet.height.to_inches_f64();
     let [u0, _, u1, v1] = r.to_inches();
     [u0, height - v1, u1 - u0, r.height().to_inches_f64()]
 }
@@ -248,7 +249,7 @@ pub(super) fn openings(plan: &Plan, stage: &Stage) -> Vec<OpeningView> {
     let box_of = |r: Rect| box_of(plan, r);
     let free = stage.uncovered(plan);
     let mut is_set = vec![false; plan.openings.len()];
-    let units = plan.pieces.iter().enumerate().filter(|(p, piece)| piece.role == Role::Unit && stage.has(*p));
+    let units = plan.pieces.iter_enumerated().filter(|(p, piece)| piece.role == Role::Unit && stage.has(*p));
     units.filter_map(|(_, piece)| piece.opening).for_each(|o| is_set[o] = true);
     let views = plan.openings.iter().enumerate().map(|(i, o)| {
         let state = match is_set[i] {
@@ -256,18 +257,18 @@ pub(super) fn openings(plan: &Plan, stage: &Stage) -> Vec<OpeningView> {
             true => OpeningState::Set,
             false => OpeningState::Open,
         };
-        let clearance = plan.figures.length(fig::CLEARANCE);
+        let clearance = plan.basis.figures.length(fig::CLEARANCE);
         let frame =
             Rect::new(o.rect.u0 + clearance, o.rect.v0 + clearance, o.rect.u1 - clearance, o.rect.v1 - clearance);
-        let depth = o.sill.map_or(Length::ZERO, |sill| plan.surfaces[sill.0].facet.height);
+        let depth = o.sill.map_or(Length::ZERO, |sill| plan.surfaces[sill].facet.height);
         OpeningView {
             id: o.id.clone(),
             name: o.name.clone(),
             feature: o.feature,
-            wall: plan.corners.iter().filter(|c| c.at <= o.rect.u0).count(),
+            wall: plan.walls.corners.iter().filter(|c| c.at <= o.rect.u0).count(),
             rect: box_of(o.rect),
             left: o.rect.u0.to_string(),
-            sill: (o.rect.v0 - plan.plate).to_string(),
+            sill: (o.rect.v0 - plan.walls.plate).to_string(),
             width: o.rect.width().to_string(),
             height: o.rect.height().to_string(),
             depth: depth.to_string(),
@@ -281,22 +282,24 @@ pub(super) fn openings(plan: &Plan, stage: &Stage) -> Vec<OpeningView> {
 
 /// Draws a moment.
 pub fn draw(plan: &Plan, moment: &Moment, weather: Weather) -> Elevation {
-    let wall = &plan.surfaces[SurfaceId::WALL.0].facet;
+    let wall = &plan.surfaces[SurfaceId::WALL].facet;
     let height = wall.height.to_inches_f64();
     let box_of = |r: Rect| box_of(plan, r);
-    let in_courses = plan.stretches.iter().find(|s| !s.courses.courses.is_empty());
+    let in_courses = plan.walls.stretches.iter().find(|s| !s.courses.courses.is_empty());
     Elevation {
         width: wall.width.to_inches_f64(),
         height,
-        plate: height - plan.plate.to_inches_f64(),
+        plate: height - plan.walls.plate.to_inches_f64(),
         shapes: shapes(plan, &moment.stage),
         top: plan
+            .walls
             .outline
             .points()
             .iter()
             .map(|(u, v)| map(plan, SurfaceId::WALL, u.to_inches_f64(), v.to_inches_f64()))
             .collect(),
         key: plan
+            .walls
             .footprint
             .iter()
             .map(|w| KeyWall {
@@ -312,11 +315,17 @@ pub fn draw(plan: &Plan, moment: &Moment, weather: Weather) -> Elevation {
         },
         courses_along: in_courses.map_or([0.0; 2], |s| [s.rect.u0, s.rect.u1].map(Length::to_inches_f64)),
         levels: plan
+            .walls
             .levels
             .iter()
-            .map(|l| LevelView { y: height - (l.at + plan.plate).to_inches_f64(), kind: l.kind, name: l.name.clone() })
+            .map(|l| LevelView {
+                y: height - (l.at + plan.walls.plate).to_inches_f64(),
+                kind: l.kind,
+                name: l.name.clone(),
+            })
             .collect(),
         corners: plan
+            .walls
             .corners
             .iter()
             .map(|c| CornerView { x: c.at.to_inches_f64(), kind: c.kind, name: c.name.clone() })
@@ -335,8 +344,8 @@ pub fn draw(plan: &Plan, moment: &Moment, weather: Weather) -> Elevation {
 /// Layers of one piece that lie together are one shape; a flap dropped later is another.
 pub(super) fn shapes(plan: &Plan, stage: &Stage) -> Vec<Shape> {
     let layers = &stage.layers;
-    let mut groups: Vec<(usize, Vec<usize>)> = Vec::new();
-    let mut known: HashMap<(usize, Option<usize>), usize> = HashMap::new();
+    let mut groups: Vec<(PieceId, Vec<usize>)> = Vec::new();
+    let mut known: HashMap<(PieceId, Option<FlapId>), usize> = HashMap::new();
     for (at, laid) in layers.iter().enumerate() {
         let group = *known.entry((laid.piece, laid.flap)).or_insert_with(|| {
             groups.push((laid.piece, Vec::new()));
@@ -352,9 +361,9 @@ pub(super) fn shapes(plan: &Plan, stage: &Stage) -> Vec<Shape> {
     for (at, l) in layers.iter().enumerate().filter(|(_, l)| !plan.pieces[l.piece].role.is_in_gap()) {
         hiding.entry(l.on).or_default().put(l.rect, at);
     }
-    let drawn = |(piece, list): &(usize, Vec<usize>)| {
+    let drawn = |(piece, list): &(PieceId, Vec<usize>)| {
         let laid: Vec<Laid> = list.iter().map(|at| layers[*at]).collect();
-        let inside = |l: &Laid| closed.contains(&plan.surfaces[l.on.0].opening);
+        let inside = |l: &Laid| closed.contains(&plan.surfaces[l.on].opening);
         let open = list.iter().filter(|at| !inside(&layers[**at])).flat_map(|at| seen(layers, &hiding, *at));
         shape(plan, *piece, &laid, &open.collect::<Vec<_>>(), false)
     };
@@ -384,7 +393,7 @@ fn seen(layers: &[Laid], hiding: &HashMap<SurfaceId, Along<usize>>, at: usize) -
     l.rect.minus_all(over.iter().map(|(_, r)| r)).into_iter().map(move |rect| Laid { rect, ..l })
 }
 
-pub(super) fn shape(plan: &Plan, piece: usize, laid: &[Laid], seen: &[Laid], held: bool) -> Shape {
+pub(super) fn shape(plan: &Plan, piece: PieceId, laid: &[Laid], seen: &[Laid], held: bool) -> Shape {
     let p = &plan.pieces[piece];
     let parts: Vec<Vec<[f64; 2]>> = laid.iter().map(|l| corners(plan, l.on, l.rect)).collect();
     let mut edges = Vec::new();
@@ -399,10 +408,10 @@ pub(super) fn shape(plan: &Plan, piece: usize, laid: &[Laid], seen: &[Laid], hel
     let big = seen.iter().filter(|l| narrow(l) >= LEAST_LETTERED).max_by_key(narrow);
     let label = big.and_then(|l| {
         let [mut u0, v0, mut u1, v1] = l.rect.to_inches();
-        if l.on == SurfaceId::WALL && !plan.outline.is_level() {
+        if l.on == SurfaceId::WALL && !plan.walls.outline.is_level() {
             // Under a gable the middle of what is there, not of the rectangle it is cut from.
             let middle = Length::from_units((l.rect.v0 + l.rect.v1).units() / 2);
-            let there = plan.outline.above(middle).into_iter().filter_map(|s| s.overlap(l.rect.along_u()));
+            let there = plan.walls.outline.above(middle).into_iter().filter_map(|s| s.overlap(l.rect.along_u()));
             let widest = there.max_by_key(|s| s.span())?;
             (u0, u1) = (widest.lo.to_inches_f64(), widest.hi.to_inches_f64());
         }
@@ -421,10 +430,10 @@ pub(super) fn shape(plan: &Plan, piece: usize, laid: &[Laid], seen: &[Laid], hel
     }
 }
 
-type Point = (Length, Length);
+type WallPoint = (Length, Length);
 
 /// The stretches of a rectangle's edges that are not shared with another rectangle of the same shape.
-fn outline(l: &Laid, all: &[Laid]) -> Vec<[Point; 2]> {
+fn outline(l: &Laid, all: &[Laid]) -> Vec<[WallPoint; 2]> {
     use crate::surface::{Edge, Interval};
     let mut out = Vec::new();
     for edge in [Edge::Left, Edge::Right, Edge::Bottom, Edge::Top] {

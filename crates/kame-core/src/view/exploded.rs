@@ -6,7 +6,7 @@ use crate::findings::Moment;
 use crate::plan::{Plan, SurfaceId};
 use crate::recipe::Role;
 use crate::surface::Rect;
-use crate::trade::Act;
+use crate::trade::{Act, FlapId, PieceId};
 use crate::view::marks::spread;
 use serde::Serialize;
 
@@ -18,13 +18,13 @@ pub struct ExplodedPiece {
     pub piece: String,
     /// What people call it.
     pub name: String,
-    /// What it does.
+    /// What the piece is there for.
     pub role: Role,
-    /// Letter.
+    /// Letter by which the drawing names it.
     pub letter: String,
     /// Title of the step that places it.
     pub step: String,
-    /// Its id.
+    /// Id of the step.
     pub step_id: String,
     /// How many lifts off the wall, from 0.
     pub lift: usize,
@@ -65,7 +65,7 @@ const MARGIN: f64 = 5.0;
 
 type Point3 = [f64; 3];
 /// What is lifted as one: a piece, or a flap of it.
-type Lifted = (usize, Option<usize>);
+type Lifted = (PieceId, Option<FlapId>);
 
 /// Where the surfaces of one opening lie in space.
 struct Space {
@@ -82,7 +82,7 @@ impl Space {
     fn of(plan: &Plan, opening: usize) -> Self {
         let size = |name: &str| {
             let mut named = plan.surfaces.iter().filter(|s| s.opening == Some(opening));
-            named.find(|s| s.facet.id.rsplit('/').next() == Some(name)).map(|s| s.facet.clone())
+            named.find(|s| s.name == name).map(|s| s.facet.clone())
         };
         let [left, sill, right, head] = plan.openings[opening].rect.to_inches();
         let set_back = size("sill-out").map_or(0.0, |f| f.height.to_inches_f64());
@@ -111,22 +111,18 @@ impl Space {
     }
 }
 
-/// Draws the pieces that lie at a moment.
-pub fn explode(plan: &Plan, moment: &Moment, opening: usize) -> Option<Exploded> {
-    let o = plan.openings.get(opening)?;
-    let space = Space::of(plan, opening);
-    let [h0, h1, h2, h3] = o.hull.to_inches();
+/// Pieces and flaps at an opening in the order in which they came to lie, each with its faces.
+fn lifted(plan: &Plan, moment: &Moment, opening: usize, space: &Space) -> Vec<(Lifted, Vec<[Point3; 4]>)> {
+    let [h0, h1, h2, h3] = plan.openings[opening].hull.to_inches();
     let round = |r: Rect| {
         let [u0, v0, u1, v1] = r.to_inches();
         let cut = [u0.max(h0 - ROUND), v0.max(h1 - ROUND), u1.min(h2 + ROUND), v1.min(h3 + ROUND)];
         (cut[0] < cut[2] && cut[1] < cut[3]).then_some(cut)
     };
     let name_of = |on: SurfaceId| {
-        let s = &plan.surfaces[on.0];
-        let name = if on == SurfaceId::WALL { "wall" } else { s.facet.id.rsplit('/').next()? };
-        (on == SurfaceId::WALL || s.opening == Some(opening)).then_some(name)
+        let s = &plan.surfaces[on];
+        (on == SurfaceId::WALL || s.opening == Some(opening)).then_some(s.name.as_str())
     };
-    // Pieces and flaps in the order in which they came to lie, those of one step on one level.
     let mut parts: Vec<(Lifted, Vec<[Point3; 4]>)> = Vec::new();
     for l in &moment.stage.layers {
         let own = plan.pieces[l.piece].opening == Some(opening);
@@ -148,6 +144,16 @@ pub fn explode(plan: &Plan, moment: &Moment, opening: usize) -> Option<Exploded>
             None => parts.push(((l.piece, l.flap), vec![face])),
         }
     }
+    parts
+}
+
+/// Draws the pieces that lie at a moment.
+pub fn explode(plan: &Plan, moment: &Moment, opening: usize) -> Option<Exploded> {
+    let o = plan.openings.get(opening)?;
+    let space = Space::of(plan, opening);
+    let [h0, h1, h2, h3] = o.hull.to_inches();
+    // Those of one step stand on one level.
+    let mut parts = lifted(plan, moment, opening, &space);
     let step_of = |(piece, flap): Lifted| {
         let lays = |a: &Act| match (flap, a) {
             (Some(f), Act::Drop { flap }) => *flap == f,

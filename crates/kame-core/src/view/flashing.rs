@@ -1,12 +1,13 @@
 //! What is planned for each opening that came out of a building model, as properties by name (handbook 8.3).
 
-use super::{Known, data_problem};
+use super::ask::{Known, data_problem};
 use crate::findings::{Moment, State, by_cause};
 use crate::job::Job;
 use crate::plan::Plan;
 use crate::problem::Problem;
 use crate::recipe::schools::Schools;
 use crate::takeoff::{Amount, piece_amounts, step_minutes};
+use crate::trade::PieceId;
 
 /// What is planned for one opening.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -17,7 +18,7 @@ pub struct Flashing {
     pub says: Vec<(String, String)>,
 }
 
-fn cut(plan: &Plan, piece: usize) -> Option<String> {
+fn cut(plan: &Plan, piece: PieceId) -> Option<String> {
     let sizes = piece_amounts(plan, piece).into_iter().filter_map(|amount| match amount {
         Amount::Piece { length, width, .. } => Some(format!("{length} × {width}")),
         Amount::Run { length } => Some(length.to_string()),

@@ -2,7 +2,7 @@
 
 use crate::plan::Plan;
 use crate::record::{StepNow, StepState};
-use crate::trade::{Act, Trade};
+use crate::trade::{Act, FlapId, PieceId, StepId, Trade};
 use serde::Serialize;
 use std::collections::HashMap;
 
@@ -30,15 +30,15 @@ pub fn handover(plan: &Plan, states: &[StepState]) -> Vec<HandoverLine> {
         .iter()
         .map(|s| (s.step.as_str(), matches!(s.now, StepNow::Done | StepNow::LookedAt | StepNow::Failed)))
         .collect();
-    let mut laid: HashMap<usize, usize> = HashMap::new();
-    let mut lifted: HashMap<usize, usize> = HashMap::new();
-    let mut last: HashMap<&str, usize> = HashMap::new();
+    let mut laid: HashMap<PieceId, StepId> = HashMap::new();
+    let mut lifted: HashMap<FlapId, StepId> = HashMap::new();
+    let mut last: HashMap<&str, StepId> = HashMap::new();
     let mut out: Vec<HandoverLine> = Vec::new();
     for s in plan.order.iter().copied().filter(|s| !plan.is_removed(&plan.steps[*s].id)) {
         let step = &plan.steps[s];
         let place = step.opening.as_deref().unwrap_or_default();
         let to = step.phase.trade();
-        let mut tell = |from: usize, says: String| {
+        let mut tell = |from: StepId, says: String| {
             let before = &plan.steps[from];
             if before.phase.trade() != to {
                 let place =

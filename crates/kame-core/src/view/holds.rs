@@ -1,7 +1,8 @@
 //! Whether a wall still holds where something is done other than planned: the finished wall before and after, and what is new in it.
 
+use super::ask::{Known, data_problem};
 use super::check::CheckedFinding;
-use super::{Known, VerdictView, data_problem};
+use super::verdict::VerdictView;
 use crate::findings::{Moment, Severity, by_cause};
 use crate::job::SequenceSpec;
 use crate::plan::Plan;

@@ -1,11 +1,11 @@
-//! Evenings as the rail shows them.
+//! Nights as the rail shows them.
 
 use super::elevation;
-use crate::evenings::{KnownEvenings, NightState, nights};
+use crate::nights::{KnownNights, NightState, nights};
 use crate::plan::{Plan, SurfaceId};
 use serde::Serialize;
 
-/// One evening.
+/// One night.
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct NightView {
@@ -25,17 +25,17 @@ pub struct NightView {
     pub or_go_on: String,
 }
 
-/// All evenings.
+/// All nights.
 ///
 /// # Errors
 /// A sentence if a stage were no valid layup.
-pub fn night_views(plan: &Plan, known: &KnownEvenings) -> Result<Vec<NightView>, String> {
+pub fn night_views(plan: &Plan, known: &KnownNights) -> Result<Vec<NightView>, String> {
     let place = |r: crate::surface::Rect| {
         let [u0, v0, u1, v1] = r.to_inches();
         let [x, y] = elevation::map(plan, SurfaceId::WALL, u0, v1);
         [x, y, u1 - u0, v1 - v0]
     };
-    let view = |n: &crate::evenings::Night| NightView {
+    let view = |n: &crate::nights::Night| NightView {
         step: plan.steps[n.step].id.clone(),
         done: n.done,
         state: n.state,

@@ -1,9 +1,9 @@
-//! What the plan alone says, whatever the moment, and what of it a change has changed: only that needs to travel to who has the rest.
+//! What the plan alone says, whatever the moment.
 
-use super::{
-    Ask, BuildUpView, FigureView, OrderView, QuestionView, StepView, WallView, build_up, courses_why, data_problem,
-    order_view, questions, steps,
-};
+use super::ask::{Ask, data_problem};
+use super::build_up::{self, BuildUpView};
+use super::schools::{OrderView, QuestionView, order_view, questions};
+use super::step::{StepView, steps};
 use crate::job::Job;
 use crate::plan::Plan;
 use crate::problem::Problem;
@@ -11,6 +11,21 @@ use crate::profile::{FigureValue, Profile};
 use crate::stop::Stop;
 use crate::takeoff::{CutGroup, cut_list_within};
 use serde::Serialize;
+
+/// A figure in force, for the panel of sizes.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct FigureView {
+    /// The figure with the profile's own value.
+    #[serde(flatten)]
+    pub figure: crate::profile::Figure,
+    /// The value in force, as people read it.
+    pub in_force: String,
+    /// True where the job has a value of its own.
+    pub own: bool,
+    /// The product that asks for what is in force, where it is not what the profile or the job says.
+    pub asked_by: Option<String>,
+}
 
 /// The parts of an answer that do not change with the moment.
 #[derive(Clone, Debug, Default, PartialEq)]
@@ -45,7 +60,7 @@ pub fn planned(job: &Job, plan: &Plan, ask: &Ask, stop: &Stop) -> Result<Planned
     let profile = Profile::general_practice().map_err(|e| data_problem(e.to_string()))?;
     let figures = profile.figures.iter().map(|figure| {
         let own = job.figures.get(&figure.id);
-        let moved = plan.moved.iter().find(|m| m.figure == figure.id);
+        let moved = plan.basis.moved.iter().find(|m| m.figure == figure.id);
         let text = moved.map(|m| match m.value {
             FigureValue::Length(l) => l.inches(16).to_string(),
             FigureValue::Number(n) => n.to_string(),
@@ -68,36 +83,12 @@ pub fn planned(job: &Job, plan: &Plan, ask: &Ask, stop: &Stop) -> Result<Planned
     })
 }
 
-/// Leaves out of an answer what `before` has already, as who asks calls it.
-pub fn leave_out(view: &mut WallView, before: &Planned, have: &str) {
-    let mut same = Vec::new();
-    let mut part = |name: &str, is: bool| {
-        if is {
-            same.push(name.to_owned());
-        }
-        is
-    };
-    if part("order", view.order == before.order) {
-        view.order = OrderView::default();
-    }
-    if part("schools", view.schools == before.schools) {
-        view.schools.clear();
-    }
-    if part("cut_list", view.cut_list == before.cut_list) {
-        view.cut_list.clear();
-    }
-    if part("courses_why", view.courses_why == before.courses_why) {
-        view.courses_why.clear();
-    }
-    if part("build_ups", view.build_ups == before.build_ups) {
-        view.build_ups.clear();
-    }
-    if part("figures", view.figures == before.figures) {
-        view.figures.clear();
-    }
-    let ids = |steps: &[StepView]| steps.iter().map(|s| s.id.clone()).collect::<Vec<_>>();
-    let (now, was) = (ids(&view.steps), ids(&before.steps));
-    let known: std::collections::HashMap<&str, &StepView> = before.steps.iter().map(|s| (s.id.as_str(), s)).collect();
-    view.steps.retain(|s| known.get(s.id.as_str()) != Some(&s));
-    view.since = Some(Since { have: have.to_owned(), same, steps: if now == was { Vec::new() } else { now } });
+/// Why the courses lie as they do, stretch by stretch.
+fn courses_why(plan: &Plan) -> String {
+    let hung = plan.walls.stretches.iter().filter(|s| !s.courses.courses.is_empty());
+    let said = hung.map(|s| match s.name("").trim_start_matches(" on ") {
+        "" => s.courses.why.clone(),
+        name => format!("{name}: {}", s.courses.why),
+    });
+    said.collect::<Vec<_>>().join(" ")
 }

@@ -1,8 +1,9 @@
 //! A scene of practice as the screen shows it, without what would give the answer away; and what comes of an answer.
 
+use super::ask::{Known, Weather, data_problem};
 use super::elevation::{Elevation, draw};
+use super::finding::{DropPoint, drop_of};
 use super::step_picture::{StepPicture, picture_of, step_pictures};
-use super::{DropPoint, Known, Weather, data_problem, drop_of};
 use crate::findings::Moment;
 use crate::plan::Plan;
 use crate::practice::{Answer, Graded, LEVELS, Said, Scene, Task, Which, fault_name, grade, look};
@@ -186,7 +187,7 @@ pub fn scene_view(scene: &Scene, known: &Known) -> Result<SceneView, Vec<Problem
         }
         Task::Call(task) => {
             let asks = |name: &String| {
-                let p = scene.plan.products.iter().find(|p| p.name == *name);
+                let p = scene.plan.product(name);
                 let least = p.and_then(|p| p.least_f).map(|f| format!(", not under {f} °F")).unwrap_or_default();
                 let asks =
                     p.map(|p| p.asks.clone()).filter(|a| !a.is_empty()).map(|a| format!(": {a}")).unwrap_or_default();

@@ -1,12 +1,13 @@
 //! How far a job has come by its record, in a line: what is done, what comes next, and how it stands tonight (handbook 6.11).
 
-use super::{Known, data_problem};
-use crate::evenings::{NightState, tonight};
+use super::ask::{Known, data_problem};
 use crate::findings::Moment;
 use crate::job::Job;
+use crate::nights::{NightState, tonight};
 use crate::plan::Plan;
 use crate::problem::Problem;
 use crate::record::{Entry, StepNow, StepState, as_built, states};
+use crate::trade::StepId;
 use serde::Serialize;
 
 /// How far a job has come.
@@ -31,7 +32,7 @@ pub struct JobProgress {
 #[derive(Clone, Debug, PartialEq, Eq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct NextStep {
-    /// Its id.
+    /// Id of the step.
     pub step: String,
     /// What is done.
     pub title: String,
@@ -41,7 +42,7 @@ pub struct NextStep {
     pub place_name: String,
 }
 
-/// An evening on which a wall is left as it stands.
+/// A night on which a wall is left as it stands.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct TonightView {
@@ -57,7 +58,7 @@ fn is_over(s: &StepState) -> bool {
     matches!(s.now, StepNow::Done | StepNow::LookedAt | StepNow::Failed)
 }
 
-fn named(plan: &Plan, step: usize) -> NextStep {
+fn named(plan: &Plan, step: StepId) -> NextStep {
     let step = &plan.steps[step];
     let at = plan.openings.iter().find(|o| Some(&o.id) == step.opening.as_ref());
     NextStep {
@@ -84,7 +85,7 @@ pub fn progress(job: &Job, plan: &Plan, entries: &[Entry], known: &Known) -> Res
     let next =
         steps.iter().zip(&today.order).find(|(s, _)| wanted(s) && !is_over(s)).map(|(_, step)| named(&today, *step));
     // What was left out may let rain in although nothing more is to come.
-    let night = (over > 0).then(|| tonight(&today, actions, &known.evenings)).transpose().map_err(data_problem)?;
+    let night = (over > 0).then(|| tonight(&today, actions, &known.nights)).transpose().map_err(data_problem)?;
     Ok(JobProgress {
         verdict,
         done: over,

@@ -1,7 +1,8 @@
 //! What can be done about something that was found, as the screen shows it: the wall there before and after, and what each repair leans on.
 
+use super::ask::{Known, data_problem};
+use super::finding::{DropPoint, drop_of};
 use super::step_picture::{StepPicture, picture_of};
-use super::{DropPoint, Known, data_problem, drop_of};
 use crate::edit::Edit;
 use crate::findings::{Moment, by_cause};
 use crate::job::{FoundKind, FoundSpec, Job, Place};
@@ -9,6 +10,7 @@ use crate::plan::{Plan, build, found_kind, found_kinds};
 use crate::problem::Problem;
 use crate::remedies::is_cause_of_worry;
 use crate::repair::{NewPiece, Proposal, Standing, found_at, found_of, free_id, propose};
+use crate::trade::{Act, Action};
 use serde::{Deserialize, Serialize};
 
 /// What was found: seen by somebody at a place, or told as a finding of the finished wall.
@@ -18,9 +20,9 @@ use serde::{Deserialize, Serialize};
 pub enum FoundAsk {
     /// Somebody saw it.
     Sight {
-        /// What it is.
+        /// The kind of damage or late work.
         what: FoundKind,
-        /// Where.
+        /// The rectangle it takes, from the wall’s left end and the bottom plate.
         place: Place,
         /// Id of the last step done by then; without it the last that is on record, or all of them where nothing is.
         #[serde(default)]
@@ -45,7 +47,7 @@ pub enum FoundAsk {
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct FoundKindView {
-    /// Which.
+    /// The kind that this describes.
     pub id: FoundKind,
     /// What people call it.
     pub name: String,
@@ -124,7 +126,7 @@ pub struct ProposalView {
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct NotSoView {
-    /// What it is.
+    /// What is proposed, in a few words.
     pub title: String,
     /// What is wrong with the wall then.
     pub why: String,
@@ -214,13 +216,18 @@ fn found_by_number(job: &Job, number: usize, known: &Known) -> Result<FoundSpec,
     found_of(&plan, &moment.stage, cause.told, free_id(job))
 }
 
+/// What was found comes to be by it: no work.
+fn is_found(a: &Action) -> bool {
+    matches!(a.act, Act::Damage { .. })
+}
+
 fn proposal(p: Proposal, found: &str, whole: &Standing) -> ProposalView {
     let id = if let Edit::AddOpening { opening } = &p.edit { &opening.id } else { found };
     let prefix = format!("{id}/");
     let steps = || p.plan.order.iter().map(|s| &p.plan.steps[*s]).filter(|s| s.id.starts_with(&prefix));
     ProposalView {
         picture: shown(&p.plan, &prefix),
-        steps: steps().filter(|s| !s.id.ends_with("/found")).map(|s| s.title.clone()).collect(),
+        steps: steps().filter(|s| !s.actions.iter().any(is_found)).map(|s| s.title.clone()).collect(),
         as_before: p.after.is_no_worse_than(whole) && p.leans.is_empty(),
         after: StandingView::of(&p.after),
         pieces: p

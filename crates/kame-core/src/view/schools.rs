@@ -1,8 +1,10 @@
 //! The school questions of a wall and its openings with what can be answered now, and what is said about the order of work.
 
+use crate::job::Job;
 use crate::plan::Plan;
 use crate::recipe::schools::{Answers, Feature, Question, Schools, Scope};
 use crate::sequence::{loops, nearest_working_order};
+use crate::trade::StepId;
 use serde::Serialize;
 use std::collections::BTreeMap;
 
@@ -40,7 +42,7 @@ pub struct QuestionView {
     pub at_openings: bool,
     /// True where it is seldom answered otherwise than by its default.
     pub seldom: bool,
-    /// Answers.
+    /// The answers one can choose from.
     pub choices: Vec<ChoiceView>,
 }
 
@@ -133,7 +135,7 @@ pub struct OrderView {
 /// Says it.
 pub fn order_view(plan: &Plan) -> OrderView {
     let moved = nearest_working_order(plan).moved;
-    let title = |s: usize| plan.steps[s].title.as_str();
+    let title = |s: StepId| plan.steps[s].title.as_str();
     let circles = loops(plan).into_iter().map(|c| {
         let mut parts = c.parts.clone();
         parts.extend(c.parts.first().cloned());
@@ -157,4 +159,18 @@ pub fn order_view(plan: &Plan) -> OrderView {
         moves: moved.iter().map(|m| m.words(plan)).collect(),
         circles: circles.collect(),
     }
+}
+
+/// The questions of all walls, or of one.
+pub(super) fn questions(job: &Job, plan: &Plan, wall: usize) -> Result<Vec<QuestionView>, String> {
+    let schools = crate::recipe::schools::Schools::of_wall()?;
+    let refused =
+        |r: Vec<crate::recipe::schools::Refused>| r.into_iter().map(|r| r.message).collect::<Vec<_>>().join(" ");
+    let general = schools.complete(&job.wall.answers(wall, schools)).map_err(refused)?;
+    let own = job.wall.own(wall).unwrap_or(&job.wall.schools);
+    let openings = job.openings.iter().zip(&plan.openings);
+    let openings: Vec<OpeningAnswers> = openings
+        .map(|(o, p)| OpeningAnswers { feature: o.feature, id: &o.id, own: &o.schools, all: &p.answers })
+        .collect();
+    school_views(schools, own, &openings, &general)
 }

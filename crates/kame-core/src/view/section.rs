@@ -1,8 +1,8 @@
 //! A cut through the wall at an opening: the same stack from the side, drawn apart so that each gap can be seen.
 
-use super::Weather;
+use super::ask::{SectionAsk, SectionKind, Weather};
 use super::built::Built;
-use super::cut::{GapView, Leg, SectionAsk, SectionKind, gap_state, legs, stretch, water_of};
+use super::cut::{GapView, Leg, gap_state, legs, stretch, water_of};
 use crate::findings::{Moment, Part};
 use crate::layup::Glue;
 use crate::length::Length;
@@ -10,6 +10,7 @@ use crate::plan::{Plan, SurfaceId};
 use crate::recipe::Role;
 use crate::sequence::Laid;
 use crate::surface::{FacetId, Interval};
+use crate::trade::PieceId;
 use crate::water::{CellId, Spread};
 use serde::Serialize;
 
@@ -21,9 +22,9 @@ pub struct Band {
     pub piece: String,
     /// What people call it.
     pub name: String,
-    /// What it does.
+    /// What the piece is there for.
     pub role: Role,
-    /// Letter.
+    /// Letter by which the drawing names it.
     pub letter: String,
     /// Its middle line.
     pub line: Vec<[f64; 2]>,
@@ -35,7 +36,7 @@ pub struct Band {
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Section {
-    /// Which.
+    /// Where the section is cut.
     pub kind: SectionKind,
     /// Id of the opening.
     pub opening: String,
@@ -70,8 +71,8 @@ const CLOSED: f64 = 0.14;
 const JOINED: f64 = 6.0;
 
 /// Where a sheet runs in one cell of a leg.
-struct Piece {
-    piece: usize,
+struct SectionPiece {
+    piece: PieceId,
     from: [f64; 2],
     to: [f64; 2],
     thick: f64,
@@ -87,7 +88,7 @@ pub fn cut(plan: &Plan, moment: &Moment, weather: Weather, ask: &SectionAsk) -> 
     let share = ask.share();
     let r = opening.rect;
     let part = |span: Length| Length::from_units((span.units() as f64 * share) as i64);
-    let height = plan.surfaces[0].facet.height;
+    let height = plan.surfaces[SurfaceId::WALL].facet.height;
     let (legs, solid, frame) = legs(plan, ask, r, part(r.width()), part(r.height()), Length::inch(REACH));
     let (u, v) = (r.u0 + part(r.width()), r.v0 + part(r.height()));
     let reach = Length::inch(REACH);
@@ -117,7 +118,7 @@ pub fn cut(plan: &Plan, moment: &Moment, weather: Weather, ask: &SectionAsk) -> 
     };
     let part = moment.part_of(plan, ask.opening);
     let water = water_of(part, weather);
-    let mut runs: Vec<Piece> = Vec::new();
+    let mut runs: Vec<SectionPiece> = Vec::new();
     for leg in &legs {
         let off = leg_stack(plan, (moment, part), leg, water, &mut runs, &mut out.gaps);
         if leg.on == SurfaceId::WALL {
@@ -142,7 +143,7 @@ fn with_room([x, y, width, height]: [f64; 4], kind: SectionKind, proud: f64) -> 
 
 /// What stands in the gap behind the cladding, in one plane outside everything that sheds; one over the other where they overlap. How far out
 /// that comes.
-fn in_gap(plan: &Plan, moment: &Moment, leg: &Leg, off: f64, runs: &mut Vec<Piece>) -> f64 {
+fn in_gap(plan: &Plan, moment: &Moment, leg: &Leg, off: f64, runs: &mut Vec<SectionPiece>) -> f64 {
     let mut stood: Vec<(Interval, f64)> = Vec::new();
     let stands = |l: &&Laid| l.on == leg.on && plan.pieces[l.piece].role.is_in_gap();
     for l in moment.stage.layers.iter().filter(stands) {
@@ -150,7 +151,7 @@ fn in_gap(plan: &Plan, moment: &Moment, leg: &Leg, off: f64, runs: &mut Vec<Piec
         let thick = if plan.pieces[l.piece].role == Role::Furring { FURRING } else { SHEET };
         let behind = stood.iter().filter(|(other, _)| other.overlap(span).is_some());
         let from = behind.map(|(_, out)| *out).fold(off, f64::max) + OPEN;
-        runs.push(Piece {
+        runs.push(SectionPiece {
             piece: l.piece,
             from: leg.point(span.lo, from + thick / 2.0),
             to: leg.point(span.hi, from + thick / 2.0),
@@ -167,7 +168,7 @@ fn leg_stack(
     (moment, part): (&Moment, &Part),
     leg: &Leg,
     water: Option<(&Spread, Glue)>,
-    runs: &mut Vec<Piece>,
+    runs: &mut Vec<SectionPiece>,
     gaps: &mut Vec<GapView>,
 ) -> f64 {
     let mut farthest: f64 = 0.0;
@@ -187,7 +188,7 @@ fn leg_stack(
             gaps.push(GapView { line: [point(span.lo, middle), point(span.hi, middle)], state, head });
             let thick = if plan.pieces[piece].solid { SOLID } else { SHEET };
             off += width + thick / 2.0;
-            runs.push(Piece { piece, from: point(span.lo, off), to: point(span.hi, off), thick });
+            runs.push(SectionPiece { piece, from: point(span.lo, off), to: point(span.hi, off), thick });
             off += thick / 2.0;
         }
         farthest = farthest.max(off);
@@ -196,12 +197,12 @@ fn leg_stack(
 }
 
 /// Stretches of one sheet that follow each other closely become one line.
-fn join(plan: &Plan, runs: Vec<Piece>) -> Vec<Band> {
-    let mut out: Vec<(usize, Band)> = Vec::new();
+fn join(plan: &Plan, runs: Vec<SectionPiece>) -> Vec<Band> {
+    let mut out: Vec<(PieceId, Band)> = Vec::new();
     for run in runs {
         // Parts that are laid out each for itself stay apart: battens, boards.
         let one = plan.pieces[run.piece].laying.is_none();
-        let near = |b: &&mut (usize, Band)| {
+        let near = |b: &&mut (PieceId, Band)| {
             one && b.0 == run.piece
                 && b.1.line.last().is_some_and(|p| (p[0] - run.from[0]).hypot(p[1] - run.from[1]) < JOINED)
         };

@@ -5,7 +5,7 @@ use crate::length::Length;
 use crate::plan::{Plan, SurfaceId};
 use crate::sequence::{Laid, Stage};
 use crate::surface::Rect;
-use crate::trade::{Act, Action, Step};
+use crate::trade::{Act, Action, FlapId, PieceId, Step, StepId};
 use serde::Serialize;
 use std::collections::BTreeMap;
 
@@ -78,7 +78,7 @@ pub fn step_pictures(plan: &Plan, opening: Option<&str>, step: Option<&str>) -> 
     let at = opening.and_then(|id| plan.openings.iter().position(|o| o.id == id));
     let only = at.map(|o| plan.only(o, &plan.left_free()));
     let plan = only.as_ref().map_or(plan, |o| &o.plan);
-    let all: Vec<(usize, &Action)> = plan.actions().collect();
+    let all: Vec<(StepId, &Action)> = plan.actions().collect();
     let asked = |s: &Step| s.opening.as_deref() == opening && step.is_none_or(|id| s.id == id);
     let steps = plan.order.iter().copied().filter(|&s| asked(&plan.steps[s]) && !plan.is_removed(&plan.steps[s].id));
     steps.filter_map(|s| picture(plan, s, &all)).collect()
@@ -86,23 +86,23 @@ pub fn step_pictures(plan: &Plan, opening: Option<&str>, step: Option<&str>) -> 
 
 /// The picture of one step of the walls' own.
 pub(super) fn picture_of(plan: &Plan, step: &str) -> Option<StepPicture> {
-    let all: Vec<(usize, &Action)> = plan.actions().collect();
-    let at = plan.steps.iter().position(|s| s.id == step)?;
+    let all: Vec<(StepId, &Action)> = plan.actions().collect();
+    let at = plan.steps.position(|s| s.id == step)?;
     picture(plan, at, &all)
 }
 
-fn picture(plan: &Plan, at: usize, all: &[(usize, &Action)]) -> Option<StepPicture> {
+fn picture(plan: &Plan, at: StepId, all: &[(StepId, &Action)]) -> Option<StepPicture> {
     let starts = all.iter().position(|(s, _)| *s == at)?;
     let ends = all.iter().rposition(|(s, _)| *s == at)? + 1;
     let stage = |to: usize| Stage::after(plan, all[..to].iter().map(|(_, a)| *a));
     let (before, after) = (stage(starts), stage(ends));
     let acts: Vec<&Act> = all[starts..ends].iter().map(|(_, a)| &a.act).collect();
-    let done = Done::of(plan, &acts, (&before, &after));
+    let done = StepDone::of(plan, &acts, (&before, &after));
     let step = &plan.steps[at];
     let opening = step.opening.as_deref().and_then(|id| plan.openings.iter().find(|o| o.id == id));
     let frame = frame(plan, &done, opening.map(|o| o.rect))?;
     let seen = |s: &Shape| s.parts.iter().any(|p| overlaps(p, frame));
-    let named = |list: &[(usize, Vec<Laid>, bool)]| -> Vec<Shape> {
+    let named = |list: &[(PieceId, Vec<Laid>, bool)]| -> Vec<Shape> {
         list.iter().map(|(piece, laid, held)| shape(plan, *piece, laid, laid, *held)).collect()
     };
     let now = named(&done.now);
@@ -141,10 +141,10 @@ fn around(points: impl Iterator<Item = [f64; 2]>) -> [f64; 4] {
 
 /// What a step does, as it is drawn.
 #[derive(Default)]
-struct Done {
+struct StepDone {
     /// Pieces with their parts, and whether they are held up.
-    now: Vec<(usize, Vec<Laid>, bool)>,
-    gone: Vec<(usize, Vec<Laid>, bool)>,
+    now: Vec<(PieceId, Vec<Laid>, bool)>,
+    gone: Vec<(PieceId, Vec<Laid>, bool)>,
     beads: Vec<(SurfaceId, Rect)>,
     cuts: Vec<[f64; 4]>,
     ways: Vec<[f64; 4]>,
@@ -152,10 +152,10 @@ struct Done {
     found: bool,
 }
 
-impl Done {
+impl StepDone {
     fn of(plan: &Plan, acts: &[&Act], (before, after): (&Stage, &Stage)) -> Self {
         let mut out = Self::default();
-        let lies = |stage: &Stage, piece: usize| -> Vec<Laid> {
+        let lies = |stage: &Stage, piece: PieceId| -> Vec<Laid> {
             stage.layers.iter().filter(|l| l.piece == piece).copied().collect()
         };
         for act in acts {
@@ -184,7 +184,7 @@ impl Done {
                 }
                 Act::Damage { damage } => {
                     out.found = true;
-                    out.cuts.extend(sides(box_of(plan, plan.damages[*damage].rect)));
+                    out.cuts.extend(sides(box_of(plan, plan.departures.damages[*damage].rect)));
                 }
                 Act::Fasten | Act::Measure | Act::Hold | Act::Wait { .. } | Act::Remove { piece: None } => {}
             }
@@ -193,12 +193,12 @@ impl Done {
     }
 
     /// A flap that is lifted or dropped, by piece, as it hangs after.
-    fn moved(&mut self, plan: &Plan, flap: usize, before: &Stage, after: &Stage) {
+    fn moved(&mut self, plan: &Plan, flap: FlapId, before: &Stage, after: &Stage) {
         let of = |list: &[Laid]| -> Vec<Laid> { list.iter().filter(|l| l.flap == Some(flap)).copied().collect() };
         let (was_up, is_up) = (of(&before.held), of(&after.held));
         let lies = of(if is_up.is_empty() { &after.layers } else { &before.layers });
         let held = !is_up.is_empty();
-        let mut by_piece: BTreeMap<usize, Vec<Laid>> = BTreeMap::new();
+        let mut by_piece: BTreeMap<PieceId, Vec<Laid>> = BTreeMap::new();
         for l in if held { &is_up } else { &lies } {
             by_piece.entry(l.piece).or_default().push(if held { held_up(l) } else { *l });
         }
@@ -219,7 +219,7 @@ fn sides([x, y, w, h]: [f64; 4]) -> [[f64; 4]; 4] {
 }
 
 /// What is shown: all that is done and some room, of the opening no more than that; all of the opening where nothing is laid.
-fn frame(plan: &Plan, done: &Done, opening: Option<Rect>) -> Option<[f64; 4]> {
+fn frame(plan: &Plan, done: &StepDone, opening: Option<Rect>) -> Option<[f64; 4]> {
     let laid = done.now.iter().chain(&done.gone).flat_map(|(_, laid, _)| laid).map(|l| (l.on, l.rect));
     let points = laid.chain(done.beads.iter().copied()).flat_map(|(on, r)| corners(plan, on, r));
     let lines = done.cuts.iter().chain(&done.ways).flat_map(|[a, b, c, d]| [[*a, *b], [*c, *d]]);
@@ -237,7 +237,7 @@ fn frame(plan: &Plan, done: &Done, opening: Option<Rect>) -> Option<[f64; 4]> {
 }
 
 /// How far what is laid goes past each side of the opening, by the piece that goes farthest there.
-fn sizes(plan: &Plan, done: &Done, opening: Rect) -> Vec<SizeLine> {
+fn sizes(plan: &Plan, done: &StepDone, opening: Rect) -> Vec<SizeLine> {
     // A flap is where it was cut; only what is laid is measured.
     let laid = done.now.iter().flat_map(|(_, laid, _)| laid);
     let laid = laid.filter(|l| l.on == SurfaceId::WALL && l.flap.is_none());

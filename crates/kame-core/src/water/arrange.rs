@@ -345,7 +345,7 @@ impl Arrangement {
         for (&(facet, edge, line), near) in edges.lines().filter(|(k, _)| matches!(k.1, Edge::Right | Edge::Top)) {
             let far = edges.on(facet, edge.opposite(), line);
             if !far.is_empty() {
-                let run = Run { edges: [edge, edge.opposite()], flipped: false, shift: Length::ZERO };
+                let run = UnitedRun { edges: [edge, edge.opposite()], flipped: false, shift: Length::ZERO };
                 let cuts = cuts_on(facet, edge.is_upright(), line);
                 looked_at = looked_at.saturating_add(cuts.len().saturating_mul(near.len() + far.len()));
                 if looked_at > most.saturating_mul(LOOKED_AT) || self.joined() > most.saturating_mul(JOINED) {
@@ -370,7 +370,7 @@ impl Arrangement {
             let flipped = stitch.a.segment.is_backward() != stitch.b.segment.is_backward();
             // near + shift = far where both run the same way; shift − near = far where they run opposite ways.
             let shift = if flipped { near_span.lo + far_span.hi } else { far_span.lo - near_span.lo };
-            let run = Run { edges: [stitch.a.side.edge(), stitch.b.side.edge()], flipped, shift };
+            let run = UnitedRun { edges: [stitch.a.side.edge(), stitch.b.side.edge()], flipped, shift };
             let mut cut_here = near_cuts.to_vec();
             cut_here.extend(far_cuts.iter().map(|(span, s)| (run.to_near(*span), *s)));
             let mut far_as_near: Vec<_> = far.into_iter().map(|(span, c)| (run.to_near(span), c)).collect();
@@ -421,7 +421,7 @@ impl Arrangement {
         &mut self,
         near: &[(Interval, CellId)],
         far: &[(Interval, CellId)],
-        run: &Run,
+        run: &UnitedRun,
         cuts: &[(Interval, SheetId)],
     ) {
         let (mut i, mut j) = (0, 0);
@@ -434,7 +434,7 @@ impl Arrangement {
     }
 
     /// One border, divided where a cut begins or ends on it.
-    fn border(&mut self, near: CellId, far: CellId, shared: Interval, run: &Run, cuts: &[(Interval, SheetId)]) {
+    fn border(&mut self, near: CellId, far: CellId, shared: Interval, run: &UnitedRun, cuts: &[(Interval, SheetId)]) {
         let mut stops: SmallVec<[Length; 8]> = smallvec![shared.lo, shared.hi];
         stops.extend(cuts.iter().flat_map(|(c, _)| [c.lo, c.hi]).filter(|&t| t > shared.lo && t < shared.hi));
         stops.sort_unstable();
@@ -487,11 +487,11 @@ fn pair_up(here: &[Layer], there: &[Layer], places: &mut [u16], mut tell: impl F
 }
 
 /// Edges of cells by the line they lie on: facet, which edge, and where.
-type Line = (FacetId, Edge, Length);
+type EdgeLine = (FacetId, Edge, Length);
 
 /// The edges of all cells, those on one line together, along it.
 struct Edges {
-    lines: Vec<(Line, Range<usize>)>,
+    lines: Vec<(EdgeLine, Range<usize>)>,
     all: Vec<(Interval, CellId)>,
 }
 
@@ -502,9 +502,9 @@ impl Edges {
                 |edge: Edge| ((cell.facet, edge, edge.line_of(cell.rect)), edge.span_of(cell.rect), CellId(i as u32));
             [Edge::Left, Edge::Right, Edge::Bottom, Edge::Top].map(of)
         };
-        let mut sorted: Vec<(Line, Interval, CellId)> = cells.iter().enumerate().flat_map(each).collect();
+        let mut sorted: Vec<(EdgeLine, Interval, CellId)> = cells.iter().enumerate().flat_map(each).collect();
         sorted.sort_unstable_by_key(|(line, span, _)| (*line, span.lo));
-        let mut lines: Vec<(Line, Range<usize>)> = Vec::new();
+        let mut lines: Vec<(EdgeLine, Range<usize>)> = Vec::new();
         for (i, (line, ..)) in sorted.iter().enumerate() {
             match lines.last_mut() {
                 Some((last, range)) if last == line => range.end = i + 1,
@@ -514,7 +514,7 @@ impl Edges {
         Self { lines, all: sorted.into_iter().map(|(_, span, cell)| (span, cell)).collect() }
     }
 
-    fn lines(&self) -> impl Iterator<Item = (&Line, &[(Interval, CellId)])> {
+    fn lines(&self) -> impl Iterator<Item = (&EdgeLine, &[(Interval, CellId)])> {
         self.lines.iter().map(|(line, range)| (line, &self.all[range.clone()]))
     }
 
@@ -525,13 +525,13 @@ impl Edges {
 }
 
 /// How the running coordinates of two facing edges correspond.
-struct Run {
+struct UnitedRun {
     edges: [Edge; 2],
     flipped: bool,
     shift: Length,
 }
 
-impl Run {
+impl UnitedRun {
     fn to_far(&self, near: Interval) -> Interval {
         if self.flipped {
             Interval::new(self.shift - near.lo, self.shift - near.hi)

@@ -45,7 +45,7 @@ pub struct Layer {
 pub struct Cell {
     /// On which facet.
     pub facet: FacetId,
-    /// Where.
+    /// The rectangle on that surface, in its own lengths from left and foot.
     pub rect: Rect,
     pub(super) stack: Range<usize>,
     pub(super) first_state: usize,

@@ -82,7 +82,7 @@ pub(super) struct Splitter<'a> {
 }
 
 /// What is left to do while a facet is divided.
-enum Task {
+enum Todo {
     /// A part, and where in the lists those stand that may cross it.
     Divide(Rect, Range<usize>),
     /// A part is done: back to so many in the lists and so many that cover.
@@ -118,11 +118,11 @@ impl Splitter<'_> {
     /// items.
     pub fn split(&mut self, part: Rect, list: Range<usize>) {
         let mut covering: Vec<u32> = Vec::new();
-        let mut todo = vec![Task::Divide(part, list)];
+        let mut todo = vec![Todo::Divide(part, list)];
         while let Some(task) = todo.pop() {
             let (part, list) = match task {
-                Task::Divide(part, list) => (part, list),
-                Task::Leave { lists, covering: mark } => {
+                Todo::Divide(part, list) => (part, list),
+                Todo::Leave { lists, covering: mark } => {
                     self.lists.truncate(lists);
                     covering.truncate(mark);
                     continue;
@@ -133,7 +133,7 @@ impl Splitter<'_> {
                 return;
             }
             let (first, mark) = (self.lists.len(), covering.len());
-            todo.push(Task::Leave { lists: first, covering: mark });
+            todo.push(Todo::Leave { lists: first, covering: mark });
             for at in list {
                 let i = self.lists[at];
                 let Item { rect, what } = self.items[i as usize];
@@ -159,7 +159,7 @@ impl Splitter<'_> {
                 Some((true, u)) => [Rect { u1: u, ..part }, Rect { u0: u, ..part }],
                 Some((false, v)) => [Rect { v1: v, ..part }, Rect { v0: v, ..part }],
             };
-            todo.extend([Task::Divide(other, crossing.clone()), Task::Divide(one, crossing)]);
+            todo.extend([Todo::Divide(other, crossing.clone()), Todo::Divide(one, crossing)]);
         }
     }
 

@@ -35,7 +35,7 @@ impl Drainage {
             let nothing = |gap| if a.is_closed(cell, gap, glue) { Drained::Everything } else { Drained::Nothing };
             drained.extend((0..=a.stack(cell).len()).map(nothing));
         }
-        let mut run = Run { layup, a, out: Drainage { drained }, waiting: VecDeque::new() };
+        let mut run = Draining { layup, a, out: Drainage { drained }, waiting: VecDeque::new() };
         for i in 0..a.cells.len() {
             let cell = CellId(i as u32);
             let top = a.stack(cell).len();
@@ -80,14 +80,14 @@ impl Drainage {
     }
 }
 
-struct Run<'a> {
+struct Draining<'a> {
     layup: &'a Layup,
     a: &'a Arrangement,
     out: Drainage,
     waiting: VecDeque<(CellId, usize)>,
 }
 
-impl Run<'_> {
+impl Draining<'_> {
     fn rise(&self, cell: CellId) -> f64 {
         self.layup.facets[self.a.cell(cell).facet.0].rise
     }

@@ -9,6 +9,7 @@ use super::arrange::{Arrangement, Border, JOINED};
 use super::cell::{Cell, CellId, LOOKED_AT};
 use crate::layup::Layup;
 use crate::length::Length;
+use crate::stop::Stop;
 use crate::surface::{Edge, Interval, Rect};
 use foldhash::{HashMap, HashSet};
 use std::ops::Range;
@@ -18,13 +19,6 @@ use std::ops::Range;
 struct At {
     cell: CellId,
     gap: usize,
-}
-
-/// Two states that run on into each other along a stretch of an upright edge, or of a level one.
-struct Pair {
-    states: [u32; 2],
-    upright: bool,
-    along: Interval,
 }
 
 /// Where two parts of gaps meet: the part on either side, on which edges, and along which stretch of each.
@@ -55,15 +49,19 @@ const NONE: u32 = u32::MAX;
 /// More parts than one.
 const SEVERAL: u32 = u32::MAX - 1;
 
+/// After so many wholes and borders it is asked whether anybody still wants the answer.
+const LOOK_UP: usize = 1024;
+
 /// Of more rectangles than this no whole is made.
 const FEW: usize = 8;
 
 impl Arrangement {
-    /// The same with a cell for each part of a gap; `None` where more would have to be looked at than so many layers allow.
-    pub(super) fn of_gaps(&self, layup: &Layup, most: usize) -> Option<Self> {
+    /// The same with a cell for each part of a gap; `None` where more would have to be looked at than so many layers allow, or nobody wants the
+    /// answer any more.
+    pub(super) fn of_gaps(&self, layup: &Layup, most: usize, stop: &Stop) -> Option<Self> {
         let gaps = Gaps::of(self);
-        let parts = gaps.parts(most.saturating_mul(LOOKED_AT))?;
-        let meetings = self.meetings(&gaps, &parts, most.saturating_mul(JOINED))?;
+        let parts = gaps.parts(most.saturating_mul(LOOKED_AT), stop)?;
+        let meetings = self.meetings(&gaps, &parts, most.saturating_mul(JOINED), stop)?;
         let mut out = self.with_parts(layup, &gaps, parts);
         if !out.aim(layup, most) {
             return None;
@@ -94,7 +92,7 @@ impl Arrangement {
     }
 
     /// Everywhere one part meets another, or itself across a stitch; `None` where there are more.
-    fn meetings(&self, gaps: &Gaps<'_>, parts: &Parts, most: usize) -> Option<Vec<Meeting>> {
+    fn meetings(&self, gaps: &Gaps<'_>, parts: &Parts, most: usize, stop: &Stop) -> Option<Vec<Meeting>> {
         let mut all = Vec::new();
         for (b, border) in self.borders.iter().enumerate() {
             let [near, far] = border.cells;
@@ -112,6 +110,9 @@ impl Arrangement {
                 if all.len() > most {
                     return None;
                 }
+            }
+            if b % LOOK_UP == 0 && stop.is_stopped() {
+                return None;
             }
         }
         // Where a cell lies on several parts of one gap, those meet inside it.
@@ -242,13 +243,15 @@ impl<'a> Gaps<'a> {
         self.a.cell(self.each[state as usize].cell).rect
     }
 
-    /// The pairs of states on both sides of direct borders that run on into each other: the one leads to nothing but the other, and they lie
-    /// between the same sheets. What is stitched on at an edge leads elsewhere.
-    fn pairs(&self) -> Vec<Pair> {
+    /// Which states run on into each other across direct borders, and for each state which of its edges ([`EDGES`]) end what runs on, if only
+    /// somewhere. Two run on where the one leads to nothing but the other and they lie between the same sheets; what is stitched on at an edge
+    /// leads elsewhere.
+    fn wholes(&self) -> (Wholes, Vec<[bool; 4]>) {
         let a = self.a;
         let stitched: HashSet<(CellId, Edge)> =
             a.borders[a.stitched..].iter().flat_map(|b| [0, 1].map(|end| (b.cells[end], b.edges[end]))).collect();
-        let mut pairs = Vec::new();
+        let mut wholes = Wholes((0..self.each.len() as u32).collect());
+        let mut covered = vec![[Length::ZERO; 4]; self.each.len()];
         for border in &a.borders[..a.stitched] {
             let [near, far] = border.cells;
             if (0..2).any(|end| stitched.contains(&(border.cells[end], border.edges[end]))) {
@@ -262,21 +265,12 @@ impl<'a> Gaps<'a> {
                 let states = [a.state(near, gap), a.state(far, beyond.start)];
                 let [here, there] = states;
                 if a.closed[here] == a.closed[there] && a.between(near, gap) == a.between(far, beyond.start) {
-                    let upright = border.edges[0].is_upright();
-                    pairs.push(Pair { states: states.map(|s| s as u32), upright, along: border.spans[0] });
+                    wholes.unite(states.map(|s| s as u32));
+                    let edges = if border.edges[0].is_upright() { [1, 0] } else { [3, 2] };
+                    for (state, edge) in states.into_iter().zip(edges) {
+                        covered[state][edge] += border.spans[0].hi - border.spans[0].lo;
+                    }
                 }
-            }
-        }
-        pairs
-    }
-
-    /// For each state which of its edges ([`EDGES`]) end what runs on, if only somewhere.
-    fn ends(&self, pairs: &[Pair]) -> Vec<[bool; 4]> {
-        let mut covered = vec![[Length::ZERO; 4]; self.each.len()];
-        for pair in pairs {
-            let edges = if pair.upright { [1, 0] } else { [3, 2] };
-            for (state, edge) in pair.states.into_iter().zip(edges) {
-                covered[state as usize][edge] += pair.along.hi - pair.along.lo;
             }
         }
         let ends = |(state, covered): (usize, &[Length; 4])| {
@@ -286,24 +280,21 @@ impl<'a> Gaps<'a> {
                 covered[edge] != span.hi - span.lo
             })
         };
-        covered.iter().enumerate().map(ends).collect()
+        let ends = covered.iter().enumerate().map(ends).collect();
+        (wholes, ends)
     }
 
-    /// The parts of all gaps; `None` where more has to be looked at than `most`.
-    fn parts(&self, most: usize) -> Option<Parts> {
-        let pairs = self.pairs();
-        let ends = self.ends(&pairs);
-        let mut wholes = Wholes((0..self.each.len() as u32).collect());
-        pairs.iter().for_each(|pair| wholes.unite(pair.states));
-        drop(pairs);
+    /// The parts of all gaps; `None` where more has to be looked at than `most`, or nobody wants the answer any more.
+    fn parts(&self, most: usize, stop: &Stop) -> Option<Parts> {
+        let (wholes, ends) = self.wholes();
         let (states, ranges) = wholes.listed();
         let mut parts = Parts { one: vec![NONE; self.each.len()], ..Parts::default() };
         let mut work = 0_usize;
-        for whole in ranges {
-            let piece = |s: &u32| Piece { state: *s, rect: self.rect(*s), ends: ends[*s as usize] };
-            let pieces: Vec<Piece> = states[whole].iter().map(piece).collect();
+        for (i, whole) in ranges.into_iter().enumerate() {
+            let piece = |s: &u32| GapPiece { state: *s, rect: self.rect(*s), ends: ends[*s as usize] };
+            let pieces: Vec<GapPiece> = states[whole].iter().map(piece).collect();
             work = work.saturating_add(divide(&pieces, &mut parts));
-            if work > most {
+            if work > most || i % LOOK_UP == 0 && stop.is_stopped() {
                 return None;
             }
         }
@@ -312,14 +303,14 @@ impl<'a> Gaps<'a> {
 }
 
 /// One state of a whole gap while that is divided.
-struct Piece {
+struct GapPiece {
     state: u32,
     rect: Rect,
     /// Which of its edges ([`EDGES`]) end the gap, if only somewhere.
     ends: [bool; 4],
 }
 
-impl Piece {
+impl GapPiece {
     /// Where its upright or level edges lie that end the gap.
     fn ended(&self, upright: bool) -> impl Iterator<Item = Length> {
         let Self { rect: r, ends: [left, right, bottom, top], .. } = *self;
@@ -330,7 +321,7 @@ impl Piece {
 
 /// Divides one whole gap into few rectangles: upright slices between the edges that end it, each divided at level ones; what is the same in the
 /// next slice goes on. Where there were more than few, each piece is a part. How much was looked at.
-fn divide(pieces: &[Piece], parts: &mut Parts) -> usize {
+fn divide(pieces: &[GapPiece], parts: &mut Parts) -> usize {
     let mut cuts: Vec<Length> = pieces.iter().flat_map(|p| p.ended(true)).collect();
     cuts.sort_unstable();
     cuts.dedup();

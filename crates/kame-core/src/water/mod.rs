@@ -68,7 +68,8 @@ pub fn solve(layup: &Layup) -> Result<WaterAnswer, Vec<Mistake>> {
 /// Mistakes that only show in the arrangement, or more than the limits allow; [`Unanswered::Stopped`].
 pub fn solve_within(layup: &Layup, limits: Limits, stop: &Stop) -> Result<WaterAnswer, Unanswered> {
     let cells = Arrangement::within(layup, limits.layers).map_err(Unanswered::Mistakes)?;
-    let whole = cells.of_gaps(layup, limits.layers).map(|gaps| answer::run_each(layup, &gaps, limits.fronts, stop));
+    let whole =
+        cells.of_gaps(layup, limits.layers, stop).map(|gaps| answer::run_each(layup, &gaps, limits.fronts, stop));
     match whole {
         Some(answer @ (Ok(_) | Err(Unanswered::Stopped))) => answer,
         // What spreads in too many stretches over wholes may not over cells.

@@ -103,13 +103,13 @@ impl Flank {
 
 /// What a front is along one coordinate: a stretch with a slope.
 #[derive(Clone, Copy, Debug)]
-struct Stretch {
+struct BorderStretch {
     lo: f64,
     hi: f64,
     slope: f64,
 }
 
-impl Stretch {
+impl BorderStretch {
     fn flank(self, (before, after): (f64, f64)) -> Flank {
         Flank { lo: self.lo, hi: self.hi, slope: self.slope, before, after }
     }
@@ -118,15 +118,15 @@ impl Stretch {
 /// A stretch from which effort spreads in one gap of one cell.
 #[derive(Clone, Copy, Debug)]
 pub struct Front {
-    u: Stretch,
-    v: Stretch,
+    u: BorderStretch,
+    v: BorderStretch,
     base: f64,
     rise: f64,
 }
 
 impl Front {
     fn new(metric: Metric, u: (f64, f64, f64), v: (f64, f64, f64), base: f64) -> Self {
-        let stretch = |(lo, hi, slope)| Stretch { lo, hi, slope };
+        let stretch = |(lo, hi, slope)| BorderStretch { lo, hi, slope };
         Self { u: stretch(u), v: stretch(v), base, rise: metric.rise }
     }
 
@@ -150,7 +150,7 @@ impl Front {
     /// touching its end is not enough.
     pub fn reaches(&self, part: Rect) -> bool {
         let [u0, v0, u1, v1] = units(part);
-        let meets = |on: Stretch, lo: f64, hi: f64| {
+        let meets = |on: BorderStretch, lo: f64, hi: f64| {
             if on.lo == on.hi { lo <= on.lo && on.lo <= hi } else { on.lo.max(lo) < on.hi.min(hi) }
         };
         !self.is_out() || meets(self.u, u0, u1) && meets(self.v, v0, v1)
@@ -390,7 +390,7 @@ impl Room {
     }
 }
 
-struct Run<'a> {
+struct Spreading<'a> {
     layup: &'a Layup,
     a: &'a Arrangement,
     spread: Spread,
@@ -428,7 +428,8 @@ impl Spread {
         let spread = Spread { kept, latest, rain };
         let length = |l: Length| l.units() as f64;
         let core = bounds.core.map(|(facet, along)| (facet, length(along.lo), length(along.hi)));
-        let mut run = Run { layup, a, spread, limit: bounds.head.map_or(f64::INFINITY, length), core, stop, room };
+        let mut run =
+            Spreading { layup, a, spread, limit: bounds.head.map_or(f64::INFINITY, length), core, stop, room };
         run.room.queue.clear();
         run.room.offered.clear();
         run.nothing_reached(scenario.glue);
@@ -466,7 +467,7 @@ impl Spread {
     }
 }
 
-impl Run<'_> {
+impl Spreading<'_> {
     fn metric(&self, cell: CellId) -> Metric {
         Metric::of(self.layup.facets[self.a.cell(cell).facet.0].rise)
     }
@@ -644,7 +645,7 @@ impl Run<'_> {
 
 /// A linear piece of an effort along a border: `value` at `lo`.
 #[derive(Clone, Copy, Debug)]
-struct Piece {
+struct EnvelopePiece {
     lo: f64,
     hi: f64,
     value: f64,
@@ -652,9 +653,9 @@ struct Piece {
 }
 
 /// A flank has at most three pieces.
-type Pieces = smallvec::SmallVec<[Piece; 3]>;
+type Pieces = smallvec::SmallVec<[EnvelopePiece; 3]>;
 
-impl Piece {
+impl EnvelopePiece {
     /// The same piece in the far running coordinate.
     fn turned(self, map: impl Fn(f64) -> f64, flipped: bool) -> Self {
         if flipped {
@@ -678,14 +679,14 @@ fn crossing(f: &Flank, lo: f64, hi: f64, (least, most): (f64, f64)) -> Pieces {
             continue;
         }
         if slope > least && slope < most {
-            inner.push(Piece { lo: a, hi: b, value: f.at(a), slope });
+            inner.push(EnvelopePiece { lo: a, hi: b, value: f.at(a), slope });
         } else if slope >= most && turn.is_none() {
             turn = Some(a);
         }
     }
     if inner.is_empty() {
         let at = turn.unwrap_or(hi);
-        inner.push(Piece { lo: at, hi: at, value: f.at(at), slope: 0.0 });
+        inner.push(EnvelopePiece { lo: at, hi: at, value: f.at(at), slope: 0.0 });
     }
     inner
 }

@@ -9,6 +9,7 @@ use kame_core::practice::{
 };
 use kame_core::record::Go;
 use kame_core::stop::Stop;
+use kame_core::trade::PieceId;
 use proptest::prelude::*;
 use rand::{RngExt, SeedableRng};
 use rand_xorshift::XorShiftRng;
@@ -44,7 +45,7 @@ fn random(s: &Scene, rng: &mut XorShiftRng) -> Answer {
         }
         Task::Find(task) => {
             let mark = |rng: &mut XorShiftRng| Marked {
-                piece: s.plan.pieces[below(rng, s.plan.pieces.len())].id.clone(),
+                piece: s.plan.pieces[PieceId(below(rng, s.plan.pieces.len()))].id.clone(),
                 fault: task.names[below(rng, task.names.len())].clone(),
             };
             Answer::Find { marks: task.targets.iter().map(|_| mark(rng)).collect(), hints: 0 }

@@ -5,8 +5,8 @@ use kame_core::calendar::{
     is_moved, learnt, solve, solve_near, sun, surface_f,
 };
 use kame_core::checks::checks_of;
-use kame_core::evenings::KnownEvenings;
 use kame_core::job::{CrewSpec, Delivery, KeptPlan, Pin, SiteSpec, Standpoint, Visit, read_job};
+use kame_core::nights::KnownNights;
 use kame_core::plan::build;
 use kame_core::record::{Event, What, seal, states};
 use kame_core::stop::Stop;
@@ -315,7 +315,7 @@ fn laid(site: &SiteSpec, hours: &[Hour]) -> Result<Booking, String> {
     let text = include_str!("../../../../demo/heron-spit-four-openings.kame.json");
     let plan = build(&read_job(text.as_bytes()).expect("the demo")).expect("a plan");
     let asked = Asked { plan: &plan, site, hours, states: &[] };
-    book(&asked, &KnownEvenings::default(), &Stop::default()).map_err(|p| format!("{} {}", p[0].path, p[0].message))
+    book(&asked, &KnownNights::default(), &Stop::default()).map_err(|p| format!("{} {}", p[0].path, p[0].message))
 }
 
 /// A Monday.
@@ -350,10 +350,10 @@ fn steps_of_a_wall_follow_the_sun_the_rain_and_what_comes_and_each_says_why() {
     let b = laid(&late, &[]).expect("laid");
     let set = of(&b, "D1/set");
     assert_eq!((day(&set), set.why.as_str()), (9, "Comes on Wed 11 Mar, 0:00."), "{set:?}");
-    // Evenings until then the open door is covered.
-    let first = b.evenings.first().expect("an evening");
+    // Nights until then the open door is covered.
+    let first = b.nights.first().expect("a night");
     assert!(first.put.iter().any(|p| p.starts_with("Cover Store door")), "{first:?}");
-    assert_eq!(b.evenings.last().map(|e| e.day), Some(9));
+    assert_eq!(b.nights.last().map(|e| e.day), Some(9));
     // Another crew that does not come on the first day, and one that does only windows.
     let crew = |name: &str, trades: &[Trade], off: &[&str]| CrewSpec {
         name: name.into(),
@@ -417,7 +417,7 @@ fn what_is_done_is_not_laid_again_and_a_damaged_unit_waits_for_another() {
         [event(1, "W1/survey", What::Done), event(2, &check.step, What::Looked { check: check.id, good: false })];
     let states = states(&plan, &entries);
     let of = |site: &SiteSpec| {
-        book(&Asked { plan: &plan, site, hours: &[], states: &states }, &KnownEvenings::default(), &Stop::default())
+        book(&Asked { plan: &plan, site, hours: &[], states: &states }, &KnownNights::default(), &Stop::default())
             .expect("laid")
     };
     let b = of(&site());
@@ -568,7 +568,8 @@ fn minutes_really_taken_are_learnt_from_what_was_written_down_one_after_another(
     let text = include_str!("../../../../demo/heron-spit-four-openings.kame.json");
     let plan = build(&read_job(text.as_bytes()).expect("the demo")).expect("a plan");
     let minutes = kame_core::takeoff::step_minutes(&plan);
-    let timed: Vec<usize> = plan.order.iter().copied().filter(|s| minutes[*s] > 0.0).take(9).collect();
+    let timed: Vec<kame_core::trade::StepId> =
+        plan.order.iter().copied().filter(|s| minutes[*s] > 0.0).take(9).collect();
     let mut entries: Vec<kame_core::record::Entry> = Vec::new();
     let mut add = |n: u64, who: &str, at: String, step: &str, what: What| {
         let event = Event {

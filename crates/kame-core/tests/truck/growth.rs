@@ -89,7 +89,7 @@ fn four_hundred_feet_of_base_flashing_take_the_set_up_and_so_much_a_foot() {
         job.openings.clear();
         let plan = plan(&job);
         let all = step_minutes(&plan);
-        let base = plan.steps.iter().position(|s| s.id == "base-flashing" || s.id.contains("base")).expect("a base");
+        let base = plan.steps.position(|s| s.id == "base-flashing" || s.id.contains("base")).expect("a base");
         all[base]
     };
     let (short, long) = (of(15), of(400));

@@ -96,7 +96,7 @@ fn what_lies_on_a_coat_waits_for_its_cure_and_what_is_recorded_decides_how_long(
     let tape_waits = |job: &Job| -> Vec<f64> {
         let plan = plan(job);
         let waits = cure_waits(&plan).expect("waits");
-        assert!(waits.iter().all(|w| w.after < w.step && w.step < plan.steps.len()));
+        assert!(waits.iter().all(|w| w.after < w.step && w.step < plan.steps.next_key()));
         waits.iter().filter(|w| w.because.starts_with("Flashing tape on Fluid")).map(|w| w.hours).collect()
     };
     let by_rule = tape_waits(&job);
@@ -469,7 +469,7 @@ fn what_is_chosen_and_not_in_the_kit_is_refused_with_its_place() {
 fn what_a_product_asks_goes_before_the_profile() {
     let lap = |job: &Job| {
         let plan = plan(job);
-        let courses = &plan.stretches[0].courses.courses;
+        let courses = &plan.walls.stretches[0].courses.courses;
         courses[0].top - courses[1].bottom
     };
     let job = Job::new("asks");
@@ -477,11 +477,11 @@ fn what_a_product_asks_goes_before_the_profile() {
     let asks = |product: &str, id: &str, value: &str| with(&job, attribute(product, id, value));
     let sheet = asks("Loose barrier sheet", "lap_horizontal", "9");
     assert!(lap(&sheet) >= Length::inch(9), "{}", lap(&sheet));
-    let moved = &plan(&sheet).moved;
+    let moved = &plan(&sheet).basis.moved;
     assert_eq!((moved[0].figure.as_str(), moved[0].product.as_str()), ("lap_horizontal", "Loose barrier sheet"));
     // Another sheet's asks are nobody's here, and less than the profile asks moves nothing.
-    assert!(plan(&asks("Adhered barrier sheet", "lap_horizontal", "9")).moved.is_empty());
-    assert!(plan(&asks("Loose barrier sheet", "lap_horizontal", "2")).moved.is_empty());
+    assert!(plan(&asks("Adhered barrier sheet", "lap_horizontal", "9")).basis.moved.is_empty());
+    assert!(plan(&asks("Loose barrier sheet", "lap_horizontal", "2")).basis.moved.is_empty());
     // A coat goes on as thick as its product is made for.
     let mut fluid = Job::new("coat");
     fluid.wall.schools.insert("barrier".into(), "fluid".into());
@@ -513,7 +513,7 @@ fn what_is_primed_stands_on_its_step_and_takes_its_minutes() {
     );
     let minutes = |job: &Job| {
         let plan = plan(job);
-        let at = plan.steps.iter().position(|s| s.id == "W1/pan").expect("the pan");
+        let at = plan.steps.position(|s| s.id == "W1/pan").expect("the pan");
         kame_core::takeoff::step_minutes(&plan)[at]
     };
     let mut slow = job.clone();

@@ -1,12 +1,12 @@
 //! What goes on the truck on which day of the calendar, by when it is ordered, what is taken in at night, and who covers the wall.
 
 use crate::calendar::hours;
-use kame_core::calendar::{Asked, Booking, Days, Effort, Hour, add_evenings, book, days, lay, site_of};
+use kame_core::calendar::{Asked, Booking, Days, Effort, Hour, add_nights, book, days, lay, site_of};
 use kame_core::date::{day_number, day_text};
 use kame_core::edit::{Edit, apply};
-use kame_core::evenings::{KnownEvenings, NightState};
 use kame_core::job::{Delivery, Job, SiteSpec, read_job};
 use kame_core::kit::{Held, OwnProduct, PairVerdict, products};
+use kame_core::nights::{KnownNights, NightState};
 use kame_core::plan::{Plan, build};
 use kame_core::purchase::{Ordering, order};
 use kame_core::record::{StepNow, StepState, states};
@@ -219,9 +219,9 @@ fn whoever_is_at_work_last_covers_what_the_night_would_reach_and_beyond_its_hour
     let short = |site: &mut SiteSpec| site.crews[0].hours = [7.0, 9.0];
     let mut l = laid_with(&job, &hours(40, 60.0, |_| false), short, |_| {});
     let asked = Asked { plan: &l.plan, site: &l.site, hours: &l.hours, states: &l.states };
-    add_evenings(&asked, &mut l.booking, &KnownEvenings::default()).expect("evenings");
+    add_nights(&asked, &mut l.booking, &KnownNights::default()).expect("nights");
     let mut covered = 0;
-    for e in &l.booking.evenings {
+    for e in &l.booking.nights {
         let ends = l.booking.tasks.iter().filter(|t| (t.to - 1) / 1440 == e.day).map(|t| t.to).max();
         match (e.put.len() as u32, ends) {
             (0, _) | (_, None) => assert!(e.covers.is_none()),
@@ -234,11 +234,11 @@ fn whoever_is_at_work_last_covers_what_the_night_would_reach_and_beyond_its_hour
             }
         }
     }
-    assert!(covered > 0, "a wall done in two hours a day is open some evening");
+    assert!(covered > 0, "a wall done in two hours a day is open some night");
     let over = |c: &kame_core::calendar::Covering| c.to % 1440 > 9 * 60;
-    let beyond = l.booking.evenings.iter().filter_map(|e| e.covers).filter(over).count();
+    let beyond = l.booking.nights.iter().filter_map(|e| e.covers).filter(over).count();
     let told = l.booking.warns.iter().filter(|w| w.contains("beyond its hours")).count();
     assert_eq!(told, usize::from(beyond > 0), "{:?}", l.booking.warns);
-    let all = book(&asked, &KnownEvenings::default(), &Stop::default()).expect("booked");
-    assert_eq!(all, l.booking, "laid first and its evenings after is the same as at once");
+    let all = book(&asked, &KnownNights::default(), &Stop::default()).expect("booked");
+    assert_eq!(all, l.booking, "laid first and its nights after is the same as at once");
 }

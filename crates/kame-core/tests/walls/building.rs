@@ -4,7 +4,7 @@ use kame_core::edit::{Edit, apply};
 use kame_core::findings::{Finding, Moment, Severity};
 use kame_core::job::Job;
 use kame_core::length::Length;
-use kame_core::plan::{Plan, build};
+use kame_core::plan::{Plan, SurfaceId, build};
 use kame_core::recipe::schools::{Answers, Feature, Schools, Scope};
 use kame_core::trade::Act;
 
@@ -79,7 +79,7 @@ fn a_joint_to_masonry_is_bridged_thicker_than_one_between_panels() {
     let own = answers(&[("barrier", "panel"), ("line", "masonry"), ("flashed", "liquid")]);
     let job = line("z", &own);
     let bridged = plan(&job);
-    let band = bridged.pieces.iter().position(|p| p.id == "L1/band").expect("liquid over the joint");
+    let band = bridged.pieces.position(|p| p.id == "L1/band").expect("liquid over the joint");
     let joint = bridged.openings[0].rect;
     assert_eq!(bridged.pieces[band].regions[0].1.v1, joint.v1 + Length::inch(2));
     let coats = bridged.actions().filter_map(|(_, a)| match a.act {
@@ -234,7 +234,7 @@ fn a_line_over_the_whole_wall_ends_where_the_wall_does() {
         flange: None,
     };
     let (_, plan) = apply(&job, &to(0, 200)).unwrap_or_else(|p| panic!("{p:?}"));
-    let wall = plan.surfaces[0].facet.rect();
+    let wall = plan.surfaces[SurfaceId::WALL].facet.rect();
     assert!(plan.pieces.iter().flat_map(|p| &p.regions).all(|(_, r)| wall.contains(*r)));
     let refused = apply(&job, &to(0, 201)).expect_err("past the end");
     assert!(refused.iter().any(|p| p.path == "$.openings[0].left" && p.message.contains("off a wall")), "{refused:?}");

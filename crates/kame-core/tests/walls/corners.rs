@@ -36,6 +36,7 @@ fn heads(plan: &Plan) -> Vec<(String, Option<f64>)> {
     let ids = moment.parts[0].layup().scenarios.iter().map(|s| s.id.clone());
     let each = ids.flat_map(|s| {
         let heads = plan
+            .water
             .targets
             .iter()
             .enumerate()

@@ -56,9 +56,9 @@ fn the_station_has_its_walls_its_holes_and_a_handful_of_honest_mistakes() {
         found.iter().filter(|f| f.severity != Severity::Glue).map(|f| f.code.as_str()).collect();
     assert_eq!((job.wall.corners.len(), plan.openings.len()), (6, 31));
     // Sheet on the bunkhouse, stuck on its weather side, panels on the boat store; plaster there and laps elsewhere.
-    let barriers: Vec<&str> = plan.stretches.iter().map(|s| s.answers["barrier"].as_str()).collect();
+    let barriers: Vec<&str> = plan.walls.stretches.iter().map(|s| s.answers["barrier"].as_str()).collect();
     assert_eq!(barriers, ["loose", "adhered", "loose", "panel"]);
-    assert_eq!(plan.stretches[3].answers["cladding"], "plaster");
+    assert_eq!(plan.walls.stretches[3].answers["cladding"], "plaster");
     assert_eq!(wrong.into_iter().collect::<Vec<_>>(), ["F24", "F29", "F30", "F34", "F35"]);
     // Water gets in at the late cable and nowhere else.
     let cable = plan.openings.iter().find(|o| o.id == "P6").expect("the cable").hull.to_inches();

@@ -11,6 +11,7 @@ use kame_core::profile::fig;
 use kame_core::sequence::Stage;
 use kame_core::surface::Rect;
 use kame_core::takeoff::{minutes, temperatures};
+use kame_core::trade::PieceId;
 use proptest::prelude::*;
 
 fn job(wall: &[(&str, &str)], opening: &[(&str, &str)]) -> Job {
@@ -46,8 +47,8 @@ fn found(plan: &Plan) -> Vec<Finding> {
 fn panels_fill_the_wall_but_for_their_gaps_and_every_gap_is_taped() {
     let plan = plan(&[("barrier", "panel")], &[]);
     let (panels, joints) = (on_wall(&plan, "panel-"), on_wall(&plan, "joint-"));
-    let gap = plan.figures.length(fig::PANEL_GAP);
-    let wall = plan.surfaces[0].facet.rect();
+    let gap = plan.basis.figures.length(fig::PANEL_GAP);
+    let wall = plan.surfaces[SurfaceId::WALL].facet.rect();
     let area = |r: &Rect| r.width().to_inches_f64() * r.height().to_inches_f64();
     let bare = panels.iter().fold(vec![wall], |bare, p| bare.into_iter().flat_map(|r| r.minus(*p)).collect::<Vec<_>>());
     assert!(bare.iter().all(|r| r.width() == gap || r.height() == gap), "only gaps are bare: {bare:?}");
@@ -59,10 +60,10 @@ fn panels_fill_the_wall_but_for_their_gaps_and_every_gap_is_taped() {
 #[test]
 fn a_factory_face_needs_no_cure_and_a_coat_does() {
     let panels = plan(&[("barrier", "panel")], &[]);
-    let first = panels.pieces.iter().position(|p| p.id == "panel-1-1").expect("a panel");
+    let first = panels.pieces.position(|p| p.id == "panel-1-1").expect("a panel");
     assert_eq!(finished(&panels).bond(first), Bond::Cured);
     let coat = plan(&[("barrier", "fluid")], &[]);
-    let piece = coat.pieces.iter().position(|p| p.id == "coat").expect("the coat");
+    let piece = coat.pieces.position(|p| p.id == "coat").expect("the coat");
     let until = coat.actions().position(|(s, _)| coat.steps[s].id == "coat").expect("the coat's step");
     let wet = Stage::after(&coat, coat.actions().take(until + 1).map(|(_, a)| a));
     assert_eq!((wet.bond(piece), finished(&coat).bond(piece)), (Bond::None, Bond::Cured));
@@ -174,7 +175,7 @@ fn minutes_add_up_and_every_material_is_in_the_library() {
         apply(&job(&[], &[]), &Edit::RemoveStep { step: "W1/bed".into() }).unwrap_or_else(|p| panic!("{p:?}"));
     let seal = usual.seals.iter().find(|s| s.id == "W1/bed").expect("the bead behind the flange");
     let run: f64 = seal.rects.iter().map(|(_, r)| r.width().max(r.height()).to_inches_f64() / 12.0).sum();
-    let bead = usual.figures.number(fig::MIN_SEAL) + usual.figures.number(fig::MIN_SEAL_FOOT) * run;
+    let bead = usual.basis.figures.number(fig::MIN_SEAL) + usual.basis.figures.number(fig::MIN_SEAL_FOOT) * run;
     assert!((minutes(&usual, 0) - minutes(&without, 0) - bead).abs() < 1e-9);
     let known: Vec<&str> = products().expect("products").iter().map(|p| p.name.as_str()).collect();
     let schools = kame_core::recipe::schools::Schools::shipped().expect("schools");
@@ -201,7 +202,7 @@ fn coats_follow_the_product_and_what_is_laid_out_under_them_is_bounded() {
     two.kit = serde_json::from_str::<KitSpec>(text).expect("a kit");
     let coats = |job: &Job| {
         let plan = build(job).unwrap_or_else(|p| panic!("{p:?}"));
-        let of = |p: usize| plan.pieces[p].id == "coat";
+        let of = |p: PieceId| plan.pieces[p].id == "coat";
         plan.actions().find_map(|(_, a)| match a.act {
             Act::Coat { piece, coats, .. } if of(piece) => Some(coats),
             _ => None,
@@ -234,15 +235,17 @@ proptest! {
         job.figures.insert("stud_spacing".into(), stud.to_string());
         (job.openings[0].left, job.openings[0].width) = (Length::inch(left), Length::inch(width));
         let Ok(plan) = build(&job) else { return Ok(()) };
-        let clear = plan.figures.length(fig::PANEL_CORNER_CLEAR);
+        let clear = plan.basis.figures.length(fig::PANEL_CORNER_CLEAR);
         let o = plan.openings[0].rect;
-        let middle = |r: &Rect| Length::from_units((r.u0.units() + r.u1.units()) / 2);
+        // By its left edge: the last strip may be cut off by the wall's end.
+        let half = plan.basis.figures.length(fig::JOINT_TAPE_WIDTH).units() / 2;
+        let middle = |r: &Rect| r.u0 + Length::from_units(half);
         let upright: Vec<Length> = on_wall(&plan, "joint-").iter().filter(|r| r.height() > r.width()).map(middle).collect();
         prop_assert!(upright.iter().all(|u| u.units() % Length::inch(stud).units() == 0), "{upright:?}");
         let near = |at: Length| [o.u0, o.u1].iter().any(|corner| (at - *corner).units().abs() < clear.units());
         let told = Moment::new(&plan, usize::MAX).expect("a layup").findings(&plan).iter().filter(|f| f.code == "F25").count();
         prop_assert_eq!(upright.iter().filter(|u| near(**u)).count(), told);
-        prop_assert!(on_wall(&plan, "panel-").iter().all(|r| r.width() <= plan.figures.length(fig::PANEL_WIDTH)));
+        prop_assert!(on_wall(&plan, "panel-").iter().all(|r| r.width() <= plan.basis.figures.length(fig::PANEL_WIDTH)));
         // Held against every choice of studs: can all joints keep clear?
         let studs: Vec<i64> = (1..).map(|n| n * stud).take_while(|u| *u < wall).filter(|u| !near(Length::inch(*u))).collect();
         let mut reached = vec![0_i64];

@@ -35,6 +35,12 @@ fn one_more(kind: &str) -> Edit {
     Edit::AddFeature { kind: kind.into(), left: None, sill: None }
 }
 
+/// A product said to be of a metal.
+fn of_metal(product: &str, metal: &str) -> Edit {
+    let own = serde_json::from_value(serde_json::json!({"attributes": {"metal": metal}})).expect("a product");
+    Edit::SetProduct { product: product.into(), own: Some(own), stock: None }
+}
+
 /// Each fault with the edits that make it, the last one being the mistake.
 fn made() -> Vec<(&'static str, Vec<Edit>)> {
     let (barrier, sill, head, flange) = ("barrier", "sill", "head", "flange");
@@ -55,6 +61,7 @@ fn made() -> Vec<(&'static str, Vec<Edit>)> {
         ("F14", vec![done(DeviationKind::FishMouth, "W1/head-flashing")]),
         ("F15", vec![without("W1/jambs/2")]),
         ("F17", vec![school(true, flange, "butter"), without("W1/bed")]),
+        ("F19", vec![school(true, head, "cap"), of_metal("Metal drip cap", "copper")]),
         ("F21", vec![figure("days_exposed", "200")]),
         ("F22", vec![one_more("pipe"), without("P1/behind")]),
         ("F23", vec![one_more("vent"), without("P1/cut/2")]),

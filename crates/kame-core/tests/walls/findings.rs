@@ -88,8 +88,8 @@ fn a_bottom_flange_closed_by_the_bed_ponds() {
     // A flange as wide as the pan's face, and a bead that reaches its lower edge, would be the fault; here the tape closes it.
     let job = Job::new("pond");
     let mut plan = build(&job).expect("a plan");
-    let pan = plan.pieces.iter().position(|p| p.id == "W1/pan").expect("pan");
-    let bed = plan.seals.iter().position(|s| s.id == "W1/bed").expect("bed");
+    let pan = plan.pieces.position(|p| p.id == "W1/pan").expect("pan");
+    let bed = plan.seals.position(|s| s.id == "W1/bed").expect("bed");
     let o = plan.openings[0].rect;
     let flange = Length::inch_fraction(11, 8);
     let bottom = kame_core::surface::Rect::new(

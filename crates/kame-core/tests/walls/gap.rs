@@ -5,7 +5,7 @@ use kame_core::findings::{Moment, by_cause};
 use kame_core::gap::{air_paths, open_ends};
 use kame_core::job::{Job, TopPoint};
 use kame_core::length::Length;
-use kame_core::plan::{Plan, build};
+use kame_core::plan::{Plan, SurfaceId, build};
 use kame_core::profile::fig;
 use kame_core::sequence::Stage;
 use kame_core::surface::Rect;
@@ -57,7 +57,7 @@ fn battens_held_off_leave_one_gap_that_air_goes_through() {
     assert!(!paths.is_empty() && paths.iter().all(|p| p.moves()), "{paths:#?}");
     // Below the sill every bay is joined to those beside the window.
     let window = plan.openings[0].rect;
-    let off = plan.figures.length(fig::FURRING_OFF);
+    let off = plan.basis.figures.length(fig::FURRING_OFF);
     let under = Rect { v0: window.v0 - off, v1: window.v0, ..window };
     assert!(parts(&plan, "wall/battens").iter().all(|b| !b.overlaps(under)));
     assert!(codes(&job(&[("gap", "battens")])).iter().all(|c| c == "W-GLUE"));
@@ -157,7 +157,7 @@ fn what_runs_along_a_wall_ends_the_gap_below_it_and_begins_it_above() {
 #[test]
 fn every_batten_is_bought_in_its_own_length() {
     let (plan, _) = built(&job(&[("gap", "battens")]));
-    let round = plan.figures.length(fig::CUT_ROUND);
+    let round = plan.basis.figures.length(fig::CUT_ROUND);
     let mut cut: Vec<Length> = parts(&plan, "wall/battens").iter().map(|r| r.height().ceil_step(round)).collect();
     let of = |u: kame_core::takeoff::Use| match u.amount {
         kame_core::takeoff::Amount::Run { length } if u.product == "Batten" => Some(length),
@@ -230,11 +230,11 @@ fn insulation_boards_lie_in_rows_off_opening_corners_and_cover_all_that_is_not_f
     for (i, r) in all.iter().enumerate() {
         assert!(all[..i].iter().all(|o| !o.overlaps(*r)), "{r:?}");
     }
-    let wall = plan.surfaces[0].facet.rect();
+    let wall = plan.surfaces[SurfaceId::WALL].facet.rect();
     let head: Vec<Rect> = plan.fits.iter().flat_map(|f| &f.away).copied().collect();
     let bare = wall.minus_all(all.iter().chain([&plan.openings[0].rect]).chain(&head));
     assert!(bare.is_empty(), "{bare:?}");
-    let (window, clear) = (plan.openings[0].rect, plan.figures.length(fig::PANEL_CORNER_CLEAR));
+    let (window, clear) = (plan.openings[0].rect, plan.basis.figures.length(fig::PANEL_CORNER_CLEAR));
     for p in &boards {
         let around = p.regions.iter().map(|(_, r)| *r).reduce(Rect::hull).expect("a board");
         let cut = p.cut.as_ref().expect("a size");
@@ -257,12 +257,12 @@ fn a_parapet_cap_follows_gables_and_steps_and_runs_dry() {
         vec![point(0, low), point(60, low), point(60, high), point(150, high), point(200, low), point(240, low)];
     stepped.wall.height = high;
     let (plan, _) = built(&stepped);
-    let leg = plan.figures.length(fig::PARAPET_LEG);
+    let leg = plan.basis.figures.length(fig::PARAPET_LEG);
     let cap = parts(&plan, "wall/parapet");
     for u in [10, 100, 160, 195, 230] {
         let at = Length::inch(u);
         let over: Vec<_> = cap.iter().filter(|r| r.u0 <= at && at < r.u1).collect();
-        let top = plan.outline.most_over(kame_core::surface::Interval { lo: at, hi: at + Length::inch(1) });
+        let top = plan.walls.outline.most_over(kame_core::surface::Interval { lo: at, hi: at + Length::inch(1) });
         assert!(over.len() == 1 && over[0].v1 == top && over[0].height() == leg, "{u}: {over:?}");
     }
     assert!(codes(&stepped).iter().all(|c| c == "W-GLUE"), "{:?}", codes(&stepped));

@@ -1,4 +1,4 @@
-//! Walls: schools and recipes, courses and panels, what is on a wall and behind its cladding, findings, evenings, orders.
+//! Walls: schools and recipes, courses and panels, what is on a wall and behind its cladding, findings, nights, orders.
 
 mod advice;
 mod building;

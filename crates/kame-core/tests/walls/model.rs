@@ -127,7 +127,7 @@ fn what_is_put_on_walls_that_go_all_the_way_round_keeps_off_the_lap_where_course
         let moment = Moment::new(plan, usize::MAX).expect("a layup");
         moment.findings(plan).first().map(|f| f.severity)
     };
-    assert!(before.round && worst(&before).is_none_or(|s| s >= Severity::Glue));
+    assert!(before.walls.round && worst(&before).is_none_or(|s| s >= Severity::Glue));
     let (next, plan) = apply(&job, &Edit::AddFeature { kind: "pipe".into(), left: None, sill: None })
         .unwrap_or_else(|p| panic!("{p:?}"));
     let pipe = next.openings.last().expect("a pipe");

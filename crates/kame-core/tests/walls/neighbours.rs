@@ -97,7 +97,7 @@ fn a_pipe_under_a_sill_or_over_a_head_runs_dry() {
 fn water_behind_the_sheet_is_asked_beside_a_pipe_that_stands_over_the_head() {
     let pair = vec![opening("W1", (60, 20), (30, 40)), hole("P1", (74, 62), (2, 2))];
     let plan = plan(&wall("loose", pair));
-    let leak = plan.leaks.iter().find(|l| l.id == "W1/behind").expect("still asked");
+    let leak = plan.water.leaks.iter().find(|l| l.id == "W1/behind").expect("still asked");
     assert!(leak.rect.v0 >= plan.openings[0].rect.v1 && leak.rect.width() > inch(5));
 }
 
@@ -186,7 +186,7 @@ proptest! {
                 prop_assert!(problems.iter().all(|p| known.iter().any(|k| p.message.contains(k))), "{problems:?}");
             }
             Ok(plan) => {
-                let wall = plan.surfaces[SurfaceId::WALL.0].facet.rect();
+                let wall = plan.surfaces[SurfaceId::WALL].facet.rect();
                 let of = plan.pieces.iter().filter(|p| !p.solid).filter_map(|p| Some((p, p.opening?)));
                 for (p, o) in of {
                     let mut lies = p.regions.iter().filter(|(on, _)| *on == SurfaceId::WALL).map(|(_, r)| *r);
@@ -241,7 +241,7 @@ fn flashings_shared_over_a_pier_are_one_piece_each_and_run_dry() {
     let size = |id: &str| plan.pieces.iter().find(|p| p.id == id).and_then(|p| p.cut.clone()).expect(id);
     let own = |o: usize| plan.openings[o].rect;
     // Past the outer edges of the outer jambs on both sides, and from one opening to the next over the piers.
-    let jamb = size("W1/jamb-flashing-left").width - plan.figures.length(kame_core::profile::fig::CLEARANCE);
+    let jamb = size("W1/jamb-flashing-left").width - plan.basis.figures.length(kame_core::profile::fig::CLEARANCE);
     // The head flashing is an inch past them.
     let past = inch(1);
     assert_eq!(size("W3/head-flashing").length, own(2).u1 - own(0).u0 + jamb + jamb + past + past);

@@ -1,15 +1,15 @@
 //! What may be left overnight, and what keeps the rain out where it may not.
 
 use kame_core::edit::{Edit, apply};
-use kame_core::evenings::{KnownEvenings, Night, NightState, nights, tonight};
 use kame_core::findings::{Moment, Severity};
 use kame_core::job::{Job, read_job};
 use kame_core::length::Length;
-use kame_core::plan::{Opening, Plan, build};
+use kame_core::nights::{KnownNights, Night, NightState, nights, tonight};
+use kame_core::plan::{Opening, Plan, SurfaceId, build};
 use kame_core::recipe::schools::Answers;
 use kame_core::sequence::{Laid, Stage};
 use kame_core::surface::Rect;
-use kame_core::trade::Action;
+use kame_core::trade::{Action, StepId};
 
 fn plan(answers: &[(&str, &str)]) -> Plan {
     let mut job = Job::new("nights");
@@ -32,7 +32,7 @@ fn at<'a>(plan: &Plan, nights: &'a [Night], step: &str) -> &'a Night {
 #[test]
 fn the_usual_window_is_left_covered_until_its_slits_are_patched() {
     let plan = plan(&[]);
-    let list = nights(&plan, &KnownEvenings::default()).expect("nights");
+    let list = nights(&plan, &KnownNights::default()).expect("nights");
     let state = |step: &str| at(&plan, &list, step).state;
     assert_eq!((state("W1/survey"), state("course-1")), (NightState::Bare, NightState::Bare));
     assert_eq!(state("course-2"), NightState::Dry, "the opening is not cut yet");
@@ -56,7 +56,7 @@ fn the_usual_window_is_left_covered_until_its_slits_are_patched() {
 }
 
 #[test]
-fn every_evening_says_why_or_stays_dry_in_every_school() {
+fn every_night_says_why_or_stays_dry_in_every_school() {
     for answers in [
         vec![("first", "windows")],
         vec![("barrier", "panel")],
@@ -67,7 +67,7 @@ fn every_evening_says_why_or_stays_dry_in_every_school() {
         vec![("outside", "boards"), ("sill", "formed")],
     ] {
         let plan = plan(&answers);
-        let list = nights(&plan, &KnownEvenings::default()).expect("nights");
+        let list = nights(&plan, &KnownNights::default()).expect("nights");
         assert_eq!(list.len(), plan.steps.len());
         assert_eq!(list.last().map(|n| n.state), Some(NightState::Dry), "{answers:?}");
         for n in &list {
@@ -86,8 +86,8 @@ fn an_unpatched_slit_may_be_left_with_tape() {
     let (job, _) =
         apply(&Job::new("slit"), &Edit::RemoveStep { step: "W1/patches".into() }).unwrap_or_else(|p| panic!("{p:?}"));
     let plan = build(&job).expect("a plan");
-    let list = nights(&plan, &KnownEvenings::default()).expect("nights");
-    let last = list.last().expect("an evening");
+    let list = nights(&plan, &KnownNights::default()).expect("nights");
+    let last = list.last().expect("a night");
     assert!(matches!(last.state, NightState::Tape | NightState::Cover), "{last:?}");
     assert!(!last.why.is_empty() && !last.temporary.is_empty());
 }
@@ -100,13 +100,13 @@ fn openings_asked_one_by_one_say_what_the_whole_wall_says() {
     for edit in [Edit::RemoveStep { step: "W1/patches".into() }, Edit::RemoveStep { step: "W2/drop-flap".into() }] {
         job = apply(&job, &edit).unwrap_or_else(|p| panic!("{p:?}")).0;
         let plan = build(&job).expect("a plan");
-        for n in nights(&plan, &KnownEvenings::default()).expect("nights") {
+        for n in nights(&plan, &KnownNights::default()).expect("nights") {
             let whole = Moment::tonight(&plan, n.done, |_| ()).expect("a layup");
             let leak = |m: Moment| m.findings(&plan).iter().any(|f| f.severity == Severity::Leak);
             let leaks = whole.is_none_or(leak);
             assert_eq!(leaks, n.state != NightState::Dry, "{}: {}", plan.steps[n.step].id, n.why);
-            // Asked about alone it is the same evening.
-            let alone = tonight(&plan, n.done, &KnownEvenings::default()).expect("an evening");
+            // Asked about alone it is the same night.
+            let alone = tonight(&plan, n.done, &KnownNights::default()).expect("a night");
             assert_eq!(alone, Night { dry_after: None, ..n });
         }
     }
@@ -123,13 +123,13 @@ fn a_plan_of_one_opening_lays_on_the_walls_and_at_it_what_the_whole_one_lays() {
         let lies = |p: &Plan, stage: &Stage, of: &Opening| -> Vec<(String, Option<String>, String, Rect)> {
             let here = |l: &&Laid| p.opening_of(l.on).is_none_or(|o| o.id == of.id);
             let flap = |l: &Laid| l.flap.map(|f| p.flaps[f].id.clone());
-            let told = |l: &Laid| (p.pieces[l.piece].id.clone(), flap(l), p.surfaces[l.on.0].facet.id.clone(), l.rect);
+            let told = |l: &Laid| (p.pieces[l.piece].id.clone(), flap(l), p.surfaces[l.on].facet.id.clone(), l.rect);
             stage.layers.iter().filter(here).map(told).collect()
         };
         for (i, o) in plan.openings.iter().enumerate() {
             let only = plan.only(i, &free);
             assert_eq!(only.plan.openings[only.opening].id, o.id);
-            let wanted = |s: usize| plan.steps[s].opening.as_ref().is_none_or(|id| *id == o.id);
+            let wanted = |s: StepId| plan.steps[s].opening.as_ref().is_none_or(|id| *id == o.id);
             let all: Vec<&Action> = plan.actions().filter(|(s, _)| wanted(*s)).map(|(_, a)| a).collect();
             let mine: Vec<&Action> = only.plan.actions().map(|(_, a)| a).collect();
             assert_eq!(all.iter().map(|a| &a.id).collect::<Vec<_>>(), mine.iter().map(|a| &a.id).collect::<Vec<_>>());
@@ -147,9 +147,9 @@ fn a_plan_of_one_opening_lays_on_the_walls_and_at_it_what_the_whole_one_lays() {
 #[test]
 fn what_is_proposed_covers_what_it_names() {
     let plan = plan(&[]);
-    for n in nights(&plan, &KnownEvenings::default()).expect("nights") {
+    for n in nights(&plan, &KnownNights::default()).expect("nights") {
         for t in &n.temporary {
-            let wall = plan.surfaces[0].facet.rect();
+            let wall = plan.surfaces[SurfaceId::WALL].facet.rect();
             assert!(wall.contains(t.rect), "{}", t.words);
             assert_eq!(t.cover, t.words.starts_with("Cover"), "{}", t.words);
             assert!(!t.cover || t.rect.contains(plan.openings[0].hull), "{}", t.words);
@@ -157,12 +157,12 @@ fn what_is_proposed_covers_what_it_names() {
     }
 }
 
-/// What is known from before a change is used only where it still holds: after every change in a row, known evenings are those asked anew.
+/// What is known from before a change is used only where it still holds: after every change in a row, known nights are those asked anew.
 #[test]
-fn known_evenings_are_those_asked_anew_whatever_was_changed_before() {
+fn known_nights_are_those_asked_anew_whatever_was_changed_before() {
     let text = include_bytes!("../../../../demo/heron-spit-four-openings.kame.json");
     let mut job = read_job(text).expect("the demo job");
-    let known = KnownEvenings::default();
+    let known = KnownNights::default();
     let size = |id: &str, width: i64| Edit::SetOpening {
         id: id.into(),
         name: None,
@@ -190,7 +190,7 @@ fn known_evenings_are_those_asked_anew_whatever_was_changed_before() {
     ];
     for change in changes {
         let (next, plan) = apply(&job, &change).unwrap_or_else(|p| panic!("{change:?}: {p:?}"));
-        let fresh = nights(&plan, &KnownEvenings::default()).expect("nights");
+        let fresh = nights(&plan, &KnownNights::default()).expect("nights");
         assert_eq!(nights(&plan, &known).expect("nights"), fresh, "{change:?}");
         job = next;
     }

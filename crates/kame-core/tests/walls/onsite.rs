@@ -101,13 +101,13 @@ proptest! {
     #[test]
     fn what_is_colder_is_never_more_of_a_go(f in 0.0..120.0_f64, colder in 0.0..60.0_f64) {
         let tape = Product { least_f: Some(40.0), dry: true, ..plain() };
-        let at = |surface: f64| go(&tape, PutOn::Stuck, &Conditions { surface_f: Some(surface), ..Conditions::default() }, &plan().figures).go;
+        let at = |surface: f64| go(&tape, PutOn::Stuck, &Conditions { surface_f: Some(surface), ..Conditions::default() }, &plan().basis.figures).go;
         prop_assert!(at(f - colder) >= at(f));
     }
 }
 
 fn plain() -> Product {
-    plan().products.iter().find(|p| p.name == "Loose barrier sheet").expect("shipped").clone()
+    plan().basis.products.iter().find(|p| p.name == "Loose barrier sheet").expect("shipped").clone()
 }
 
 #[test]
@@ -173,7 +173,7 @@ fn readings_of_a_place_are_put_together_and_the_unit_is_as_much_smaller_as_the_f
 
 #[test]
 fn go_prepare_or_wait_says_why_and_by_how_much() {
-    let figures = &plan().figures;
+    let figures = &plan().basis.figures;
     let tape = Product { name: "Tape".into(), least_f: Some(40.0), most_f: Some(120.0), dry: true, ..plain() };
     let coat = Product { name: "Coat".into(), least_f: Some(35.0), skin_min: Some(40.0), dry: true, ..plain() };
     let now = Conditions { surface_f: Some(60.0), air_f: Some(60.0), humidity: Some(50.0), ..Conditions::default() };
@@ -219,7 +219,7 @@ fn go_prepare_or_wait_says_why_and_by_how_much() {
 
 #[test]
 fn tests_of_what_was_built_say_what_their_numbers_mean() {
-    let figures = &plan().figures;
+    let figures = &plan().basis.figures;
     let rows = |text: &str| -> Vec<Vec<String>> {
         text.split(';').map(|r| r.split(' ').map(str::to_owned).collect()).collect()
     };

@@ -5,14 +5,15 @@ use kame_core::findings::{Moment, Severity};
 use kame_core::job::Job;
 use kame_core::plan::{Plan, build};
 use kame_core::sequence::{Needs, loops, nearest_working_order};
+use kame_core::trade::StepId;
 use proptest::prelude::*;
 
 fn plan() -> Plan {
     build(&Job::new("orders")).expect("a plan")
 }
 
-fn place(plan: &Plan, id: &str) -> usize {
-    plan.steps.iter().position(|s| s.id == id).unwrap_or_else(|| panic!("no step {id}"))
+fn place(plan: &Plan, id: &str) -> StepId {
+    plan.steps.position(|s| s.id == id).unwrap_or_else(|| panic!("no step {id}"))
 }
 
 #[test]
@@ -65,9 +66,9 @@ fn where_nothing_is_lapped_over_itself_there_is_no_circle() {
 }
 
 /// The fewest steps to move, by trying every set, for a handful of steps.
-fn fewest_by_trying(plan: &Plan, order: &[usize]) -> usize {
+fn fewest_by_trying(plan: &Plan, order: &[StepId]) -> usize {
     let needs = Needs::of(plan);
-    let broken = |kept: &[usize]| {
+    let broken = |kept: &[StepId]| {
         let mut alone = kept.to_vec();
         // Those moved stand out of the way: only pairs among the kept count.
         alone.retain(|s| kept.contains(s));
@@ -76,7 +77,7 @@ fn fewest_by_trying(plan: &Plan, order: &[usize]) -> usize {
     (0..=order.len())
         .find(|&n| {
             subsets(order.len(), n).iter().any(|out| {
-                let kept: Vec<usize> =
+                let kept: Vec<StepId> =
                     order.iter().enumerate().filter(|(i, _)| !out.contains(i)).map(|(_, s)| *s).collect();
                 !broken(&kept)
             })
@@ -112,11 +113,11 @@ proptest! {
         let right = nearest_working_order(&plan);
         let mut sorted = right.order.clone();
         sorted.sort_unstable();
-        prop_assert_eq!(sorted, (0..plan.steps.len()).collect::<Vec<_>>());
+        prop_assert_eq!(sorted, plan.steps.keys().collect::<Vec<_>>());
         prop_assert_eq!(Needs::of(&plan).broken(&right.order), vec![]);
         prop_assert_eq!(right.moved.len(), fewest_by_trying(&plan, &plan.order));
         // Those that stay keep their order among themselves.
-        let stays = |order: &[usize]| order.iter().copied().filter(|s| right.moved.iter().all(|m| m.step != *s)).collect::<Vec<_>>();
+        let stays = |order: &[StepId]| order.iter().copied().filter(|s| right.moved.iter().all(|m| m.step != *s)).collect::<Vec<_>>();
         prop_assert_eq!(stays(&right.order), stays(&plan.order));
         let mut mended = plan.clone();
         mended.order = right.order;

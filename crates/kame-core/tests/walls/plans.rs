@@ -10,7 +10,7 @@ use kame_core::problem::Problem;
 use kame_core::sequence::Stage;
 use kame_core::surface::Rect;
 use kame_core::takeoff::cut_list;
-use kame_core::trade::Act;
+use kame_core::trade::{Act, PieceId, StepId};
 use proptest::prelude::*;
 
 fn worked() -> Job {
@@ -177,7 +177,7 @@ fn in_rain_the_right_order_leans_on_glue_only_at_the_slit_patches() {
 fn water_behind_the_sheet_is_caught_by_the_head_flashing_on_the_sheathing() {
     let plan = build(&worked()).expect("a plan");
     let m = finished(&plan);
-    let rooms = plan.targets.iter().enumerate().filter(|(_, t)| t.id.contains("room") || t.id.contains("frame"));
+    let rooms = plan.water.targets.iter().enumerate().filter(|(_, t)| t.id.contains("room") || t.id.contains("frame"));
     for (i, t) in rooms {
         let head = m.head_of(i, "W1/behind");
         assert!(head.is_none_or(|h| h.inches() >= 2.0), "{}: {head:?}", t.id);
@@ -192,7 +192,7 @@ fn stages_stack_as_they_are_worked() {
         let n = actions.iter().position(|a| a.id == id).expect(id) + 1;
         Stage::after(&plan, actions[..n].iter().copied())
     };
-    let index = |id: &str| plan.pieces.iter().position(|p| p.id == id).expect(id);
+    let index = |id: &str| plan.pieces.position(|p| p.id == id).expect(id);
     let covered = upto("course-1/2");
     assert!(!covered.uncovered(&plan)[0]);
     let cut = upto("W1/cut/1");
@@ -217,10 +217,10 @@ fn stages_stack_as_they_are_worked() {
 #[test]
 fn a_piece_tucks_under_a_loose_edge_and_not_under_a_stuck_one() {
     let mut plan = build(&worked()).expect("a plan");
-    let pan = plan.pieces.iter().position(|p| p.id == "W1/pan").expect("pan");
-    let course = 0;
-    let place = |piece, under: Vec<usize>| kame_core::trade::Action {
-        id: format!("t{piece}"),
+    let pan = plan.pieces.position(|p| p.id == "W1/pan").expect("pan");
+    let course = PieceId(0);
+    let place = |piece: PieceId, under: Vec<PieceId>| kame_core::trade::Action {
+        id: format!("t{}", piece.0),
         act: Act::Place { piece, under },
         label: String::new(),
         checks: Vec::new(),
@@ -241,7 +241,7 @@ fn a_piece_tucks_under_a_loose_edge_and_not_under_a_stuck_one() {
 #[test]
 fn coats_waits_and_temporary_pieces_do_what_they_say() {
     let mut plan = build(&worked()).expect("a plan");
-    let pan = plan.pieces.iter().position(|p| p.id == "W1/patch-left").expect("patch");
+    let pan = plan.pieces.position(|p| p.id == "W1/patch-left").expect("patch");
     plan.pieces[pan].bond = kame_core::layup::Bond::Cured;
     let act =
         |n: usize, act| kame_core::trade::Action { id: format!("t{n}"), act, label: String::new(), checks: Vec::new() };
@@ -419,7 +419,7 @@ proptest! {
     #[test]
     fn every_edit_survives_the_file(job in jobs(), order in 0_usize..12) {
         let plan = build(&job).map_err(|p| TestCaseError::fail(format!("{p:?}")))?;
-        let step = plan.steps[order % plan.steps.len()].id.clone();
+        let step = plan.steps[StepId(order % plan.steps.len())].id.clone();
         let (moved, _) = apply(&job, &Edit::MoveStep { step, before: None }).map_err(|p| TestCaseError::fail(format!("{p:?}")))?;
         prop_assert_eq!(read_job(write_job(&moved).as_bytes()), Ok(moved));
     }

@@ -1,8 +1,8 @@
 //! How far a job has come by its record, in a line.
 
 use crate::verdict::wall;
-use kame_core::evenings::NightState;
 use kame_core::job::Job;
+use kame_core::nights::NightState;
 use kame_core::plan::{Plan, build};
 use kame_core::record::{Entry, Event, What, seal};
 use kame_core::view::{JobProgress, Known, progress};
@@ -40,7 +40,7 @@ fn a_job_goes_from_nothing_begun_over_risky_nights_to_all_done() {
         ids[..=end].iter().map(|id| (*id, What::Done)).collect::<Vec<_>>()
     };
     let open = after(&job, &plan, &until("W1/cut"));
-    let night = open.tonight.expect("an evening");
+    let night = open.tonight.expect("a night");
     assert_eq!(night.state, NightState::Cover, "the opening is cut and nothing is in it");
     assert!(!night.why.is_empty() && night.put[0].starts_with("Cover"), "{night:?}");
     let next = open.next.expect("a next step");

@@ -8,7 +8,7 @@ use kame_core::plan::{Part, SurfaceId, build};
 use kame_core::recipe::schools::{Answers, Schools};
 use kame_core::recipe::{ActionSpec, Recipe};
 use kame_core::surface::Rect;
-use kame_core::trade::Act;
+use kame_core::trade::{Act, CutId};
 use proptest::prelude::*;
 use std::collections::BTreeSet;
 
@@ -114,7 +114,7 @@ fn pieces_of_one_opening_lie_inside_its_hull_and_on_their_surfaces() {
     let plan = build(&Job::new("hull")).expect("a plan");
     for p in plan.pieces.iter().filter(|p| p.opening.is_some()) {
         for (on, r) in &p.regions {
-            let room = if *on == SurfaceId::WALL { plan.openings[0].hull } else { plan.surfaces[on.0].facet.rect() };
+            let room = if *on == SurfaceId::WALL { plan.openings[0].hull } else { plan.surfaces[*on].facet.rect() };
             assert!(room.contains(*r), "{}", p.name);
         }
     }
@@ -123,11 +123,11 @@ fn pieces_of_one_opening_lie_inside_its_hull_and_on_their_surfaces() {
 #[test]
 fn folds_keep_their_size_when_they_are_turned() {
     let plan = build(&Job::new("folds")).expect("a plan");
-    for fold in &plan.cuts[0].folds {
+    for fold in &plan.cuts[CutId(0)].folds {
         let landed = fold.landing(fold.from);
         let sides = |r: Rect| (r.width().min(r.height()), r.width().max(r.height()));
         assert_eq!(sides(landed), sides(fold.from));
-        assert!(plan.surfaces[fold.to.0].facet.rect().contains(landed), "{landed:?}");
+        assert!(plan.surfaces[fold.to].facet.rect().contains(landed), "{landed:?}");
     }
 }
 
@@ -217,7 +217,7 @@ proptest! {
         let o = &mut job.openings[0];
         (o.left, o.sill, o.width, o.height) = (Length::inch(left), Length::inch(sill), Length::inch(width), Length::inch(height));
         match build(&job) {
-            Ok(plan) => prop_assert!(plan.surfaces[0].facet.rect().contains(plan.openings[0].hull)),
+            Ok(plan) => prop_assert!(plan.surfaces[SurfaceId::WALL].facet.rect().contains(plan.openings[0].hull)),
             Err(problems) => prop_assert!(!problems.is_empty() && problems.iter().all(|p| p.path.starts_with("$.") && p.message.len() > 20), "{problems:?}"),
         }
     }

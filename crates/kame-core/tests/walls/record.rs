@@ -241,6 +241,6 @@ fn the_wall_as_built_is_the_steps_that_were_done_in_the_order_in_which_they_were
     let mut today = plan.clone();
     today.put_in_order(&sequence);
     let moment = Moment::new(&today, done).expect("a layup");
-    let lies = |id: &str| moment.stage.has(today.pieces.iter().position(|p| p.id == id).expect("a piece"));
+    let lies = |id: &str| moment.stage.has(today.pieces.position(|p| p.id == id).expect("a piece"));
     assert!(lies("W1/head-flashing") && !lies("W1/jamb-flashing-left") && !moment.finished);
 }

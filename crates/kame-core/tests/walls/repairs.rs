@@ -12,6 +12,7 @@ use kame_core::repair::{Proposals, found_of, free_id, propose};
 use kame_core::sequence::Stage;
 use kame_core::stop::Stop;
 use kame_core::takeoff::cut_list;
+use kame_core::trade::StepId;
 use proptest::prelude::*;
 use rayon::prelude::*;
 use std::collections::BTreeMap;
@@ -55,7 +56,7 @@ fn a_tear_in_a_sheet_is_mended_under_the_lap_above_it_and_leans_on_no_glue() {
     let Mend::Lay { place, under, holds, .. } = &found.repair[0] else { panic!("{:?}", found.repair) };
     let upper = best.plan.pieces.iter().find(|p| p.id == under[0]).expect("the course above");
     let lap = upper.regions.iter().map(|(_, r)| r.v0).min().expect("an edge");
-    let top = place.bottom + place.height + best.plan.plate;
+    let top = place.bottom + place.height + best.plan.walls.plate;
     assert_eq!((place.left, place.width, place.bottom), (Length::inch(6), Length::inch(20), Length::inch(14)));
     assert_eq!((top - lap, *holds), (Length::inch(4), Holds::Loose));
     // The one that only sticks says what it leans on, and stands behind.
@@ -194,7 +195,7 @@ fn what_is_no_place_for_damage_is_told() {
         let job = match &f.after {
             Some(_) => {
                 // The first step of all, whatever it is called.
-                let first = build(&job).expect("a plan").steps[0].id.clone();
+                let first = build(&job).expect("a plan").steps[StepId(0)].id.clone();
                 let mut at_the_start = job.clone();
                 at_the_start.sequence.removed.push(first.clone());
                 assert!(refused(&at_the_start, &FoundSpec { after: Some(first), ..f.clone() }).contains(says));

@@ -73,9 +73,9 @@ fn a_tear_takes_its_own_area_out_of_each_layer_and_nothing_else() {
 fn what_let_go_is_open_behind_the_outermost_piece_that_sticks_until_it_is_laid_anew() {
     let job = wall(&[], &[]);
     let whole = build(&job).expect("a plan");
-    let jamb = whole.pieces.iter().position(|p| p.id == "W1/jamb-flashing-left").expect("a jamb flashing");
+    let jamb = whole.pieces.position(|p| p.id == "W1/jamb-flashing-left").expect("a jamb flashing");
     let r = whole.pieces[jamb].regions.iter().find(|(on, _)| *on == SurfaceId::WALL).expect("on the face").1;
-    let place = Place { left: r.u0, bottom: r.v0 - whole.plate, width: Length::inch(2), height: Length::inch(6) };
+    let place = Place { left: r.u0, bottom: r.v0 - whole.walls.plate, width: Length::inch(2), height: Length::inch(6) };
     let f = FoundSpec { place, ..found(FoundKind::LetGo, TEAR) };
     let (_, open) = with(&job, f.clone());
     let let_go = stage(&open).let_go;
@@ -86,7 +86,7 @@ fn what_let_go_is_open_behind_the_outermost_piece_that_sticks_until_it_is_laid_a
     );
     let again = proposal(&job, &f, "Take it back to here and do it again");
     assert!(stage(&again.plan).let_go.is_empty(), "what is laid anew sticks");
-    assert!(!stage(&again.plan).is_renewed(whole.pieces.iter().position(|p| p.id == "course-1").expect("a course")));
+    assert!(!stage(&again.plan).is_renewed(whole.pieces.position(|p| p.id == "course-1").expect("a course")));
     assert!(stage(&again.plan).is_renewed(jamb));
 }
 
@@ -142,11 +142,8 @@ fn a_slit_leaves_the_sheet_below_behind_the_piece_and_the_edge_above_over_it() {
     let job = wall(&[("barrier", "plaster")], &[]);
     let p = proposal(&job, &found(FoundKind::Tear, TEAR), "A new piece under a slit above it");
     let (plan, now) = (&p.plan, stage(&p.plan));
-    let patch = plan
-        .pieces
-        .iter()
-        .position(|x| x.id.starts_with("D1/") && x.bond == kame_core::layup::Bond::None)
-        .expect("a piece");
+    let patch =
+        plan.pieces.position(|x| x.id.starts_with("D1/") && x.bond == kame_core::layup::Bond::None).expect("a piece");
     let ranks = |which: &dyn Fn(&kame_core::sequence::Laid) -> bool| -> Vec<usize> {
         now.layers.iter().enumerate().filter(|(_, l)| which(l)).map(|(n, _)| n).collect()
     };

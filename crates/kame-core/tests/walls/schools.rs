@@ -114,9 +114,9 @@ fn left_and_right_are_each_other_s_mirror_in_every_school() {
             assert_eq!(turned, on_wall(&p.id.replace("left", "right")), "{answers:?} {}", p.id);
         }
         let moment = Moment::new(&plan, usize::MAX).expect("a layup");
-        let index = |target: &str| plan.targets.iter().position(|t| t.id == target).expect("a target");
+        let index = |target: &str| plan.water.targets.iter().position(|t| t.id == target).expect("a target");
         let head = |target: &str, scenario: &str| moment.head_of(index(target), scenario);
-        for t in plan.targets.iter().filter(|t| t.id.contains("left")) {
+        for t in plan.water.targets.iter().filter(|t| t.id.contains("left")) {
             for scenario in ["rain", "rain-no-glue"] {
                 let (l, r) = (head(&t.id, scenario), head(&t.id.replace("left", "right"), scenario));
                 let same = match (l, r) {

@@ -59,12 +59,12 @@ fn wrong(plan: &Plan) -> Vec<String> {
 #[test]
 fn walls_that_answer_alike_are_one_stretch_and_keep_their_plain_ids() {
     let same = plan(&job(&[&[("barrier", "loose")], &[], &[("barrier", "loose"), ("cladding", "lap")]]));
-    assert_eq!(same.stretches.len(), 1);
+    assert_eq!(same.walls.stretches.len(), 1);
     assert_eq!(same.meetings().count(), 0);
     assert!(same.pieces.iter().any(|p| p.id == "course-1" && p.regions[0].1.width() == inch(432)));
     // Another cladding alone does not end a barrier.
     let clad = plan(&job(&[&[("barrier", "loose")], &[("gap", "mat")]]));
-    assert_eq!(clad.stretches.len(), 1);
+    assert_eq!(clad.walls.stretches.len(), 1);
     assert!(clad.steps.iter().any(|s| s.id.starts_with("w2.wall/") && s.title.ends_with(" on Wall 2")));
     assert!(!clad.steps.iter().any(|s| s.id.starts_with("wall/mat")), "the first wall has no mat");
 }
@@ -87,7 +87,7 @@ fn each_wall_has_its_own_barrier_and_a_strip_lies_over_the_corner() {
     let barrier = |i: usize| plan.openings[i].answers["barrier"].as_str();
     assert_eq!((barrier(0), barrier(1), barrier(2)), ("loose", "fluid", "panel"));
     // The strips come when both barriers are there.
-    let at = |id: &str| plan.steps.iter().position(|s| s.id == id).unwrap_or_else(|| panic!("no step {id}"));
+    let at = |id: &str| plan.steps.position(|s| s.id == id).unwrap_or_else(|| panic!("no step {id}"));
     assert!(at("w2.coat") < at("w2.meeting/strip") && at("w3.joints") < at("w3.meeting/strip"));
     assert!(nearest_working_order(&plan).moved.is_empty());
     assert_eq!(wrong(&plan), Vec::<String>::new());
@@ -121,11 +121,11 @@ fn walls_of_two_heights_each_hang_their_courses_to_their_own_top() {
     job.wall.height = inch(200);
     let low = Edit::ShapeTop { wall: 1, shape: kame_core::edit::TopShape::Low, low: inch(100) };
     let (_, plan) = apply(&job, &low).unwrap_or_else(|p| panic!("{p:?}"));
-    let top = |s: usize| plan.stretches[s].courses.courses.last().expect("a course").top;
-    assert_eq!((top(0), top(1)), (inch(200) + plan.plate, inch(100) + plan.plate));
+    let top = |s: usize| plan.walls.stretches[s].courses.courses.last().expect("a course").top;
+    assert_eq!((top(0), top(1)), (inch(200) + plan.walls.plate, inch(100) + plan.walls.plate));
     let strip = plan.pieces.iter().find(|p| p.id == "w2.meeting/strip").expect("a strip");
     let over_low = strip.regions.iter().filter(|(on, r)| *on == SurfaceId::WALL && r.u1 > inch(144));
-    assert!(over_low.clone().count() > 0 && over_low.clone().all(|(_, r)| r.v1 <= inch(100) + plan.plate));
+    assert!(over_low.clone().count() > 0 && over_low.clone().all(|(_, r)| r.v1 <= inch(100) + plan.walls.plate));
     assert_eq!(wrong(&plan), Vec::<String>::new());
 }
 
@@ -154,7 +154,7 @@ fn answers_of_one_wall_are_given_and_taken_back_and_settle_what_stands_on_it() {
     let (lying, _) = set(&panels, 1, "panels", Some("lying")).unwrap_or_else(|p| panic!("{p:?}"));
     let (back, one) = set(&lying, 1, "barrier", None).unwrap_or_else(|p| panic!("{p:?}"));
     assert!(back.wall.corners[0].schools.is_empty(), "{:?}", back.wall.corners[0].schools);
-    assert_eq!(one.stretches.len(), 1);
+    assert_eq!(one.walls.stretches.len(), 1);
     let none = set(&job, 7, "barrier", Some("panel")).expect_err("no such wall");
     assert!(none[0].path == "$.wall" && none[0].message.contains("no wall 8"), "{none:?}");
     let refused = set(&job, 1, "panels", Some("lying")).expect_err("a sheet has no panels");
@@ -166,8 +166,8 @@ fn what_all_walls_answer_is_kept_where_a_wall_of_its_own_can_build_it() {
     let mut job = job(&[&[("barrier", "panel"), ("panels", "lying")], &[("barrier", "loose")]]);
     job.wall.schools.insert("base".into(), "flashing".into());
     let plan = plan(&job);
-    assert_eq!(plan.stretches[1].answers["base"], "flashing");
-    assert_eq!(plan.stretches[1].answers["panels"], "upright", "lying panels are not taken along to a sheet");
+    assert_eq!(plan.walls.stretches[1].answers["base"], "flashing");
+    assert_eq!(plan.walls.stretches[1].answers["panels"], "upright", "lying panels are not taken along to a sheet");
 }
 
 #[test]

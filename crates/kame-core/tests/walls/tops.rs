@@ -56,7 +56,7 @@ fn a_gable_is_put_on_one_wall_and_taken_off_again() {
     let points: Vec<(Length, Length)> = job.wall.top.iter().map(|p| (p.at, p.height)).collect();
     let expected = [(0, 192), (240, 192), (240, 108), (360, 192), (480, 108)].map(|(a, h)| (inch(a), inch(h)));
     assert_eq!(points, expected);
-    assert!(plan.outline.area(inch(480)) < 480.0 * 193.0);
+    assert!(plan.walls.outline.area(inch(480)) < 480.0 * 193.0);
     let (level, _) = with(&job, &Edit::ShapeTop { wall: 1, shape: TopShape::Level, low: inch(108) });
     assert!(level.wall.top.is_empty());
 }
@@ -89,7 +89,7 @@ fn flashings_end_under_a_slope_and_a_flange_that_does_not_fit_is_told() {
     (under.openings[0].left, under.openings[0].sill) = (inch(290), inch(88));
     let plan = build(&under).unwrap_or_else(|p| panic!("{p:?}"));
     let o = &plan.openings[0];
-    assert!(o.hull.v1 <= plan.outline.least_over(o.hull.along_u()));
+    assert!(o.hull.v1 <= plan.walls.outline.least_over(o.hull.along_u()));
     // Where the flange itself would not fit, it is told.
     under.openings[0].sill = inch(94);
     let problems = build(&under).expect_err("refused");
@@ -211,15 +211,15 @@ fn a_course_line_can_be_moved_and_what_it_costs_is_told() {
     let job = job("loose");
     let best = build(&job).expect("fits");
     let (own, plan) = with(&job, &Edit::SetFirstCourse { height: Some(inch(50)) });
-    assert_eq!(plan.stretches[0].courses.courses[0].top, inch(50));
+    assert_eq!(plan.walls.stretches[0].courses.courses[0].top, inch(50));
     assert!(
-        plan.stretches[0].courses.why.contains("by your choice")
-            && plan.stretches[0].courses.why.contains("The best start"),
+        plan.walls.stretches[0].courses.why.contains("by your choice")
+            && plan.walls.stretches[0].courses.why.contains("The best start"),
         "{}",
-        plan.stretches[0].courses.why
+        plan.walls.stretches[0].courses.why
     );
     let (back, plan) = with(&own, &Edit::SetFirstCourse { height: None });
-    assert_eq!((back, plan.stretches[0].courses.clone()), (job.clone(), best.stretches[0].courses.clone()));
+    assert_eq!((back, plan.walls.stretches[0].courses.clone()), (job.clone(), best.walls.stretches[0].courses.clone()));
     let said = refused(&job, &Edit::SetFirstCourse { height: Some(inch(3)) });
     assert!(said.contains("twice the lap"), "{said}");
 }

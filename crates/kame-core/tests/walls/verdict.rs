@@ -7,8 +7,11 @@ use kame_core::job::{Deviation, DeviationKind, Job};
 use kame_core::layup::Glue;
 use kame_core::length::Length;
 use kame_core::plan::{Plan, build};
+use kame_core::recipe::Role;
 use kame_core::recipe::schools::{Answers, Choice, Feature, Schools, Scope};
+use kame_core::surface::Rect;
 use rayon::prelude::*;
+use std::collections::BTreeSet;
 
 /// Every family of barriers.
 pub const BARRIERS: [&str; 10] =
@@ -136,8 +139,12 @@ fn what_was_called_dry_and_is_not_is_told() {
 fn a_leak_of_the_unit_is_asked_with_the_glue_lost_and_the_dam_s_height_is_what_it_resists() {
     let dam = |high: &str| {
         let (plan, moment, _) = seen(&figure(wall(&[], &[]), "back_dam", high), usize::MAX);
-        let rooms =
-            plan.targets.iter().enumerate().filter(|(_, t)| t.id.contains("room-sill") || t.id.contains("room-jamb"));
+        let rooms = plan
+            .water
+            .targets
+            .iter()
+            .enumerate()
+            .filter(|(_, t)| t.id.contains("room-sill") || t.id.contains("room-jamb"));
         let heads = rooms.filter_map(|(i, _)| moment.head_of(i, "W1/unit-leak-no-glue"));
         heads.map(|h| h.inches()).fold(f64::INFINITY, f64::min)
     };
@@ -378,4 +385,58 @@ fn glue_is_told_in_one_line_for_each_kind_of_edge() {
     assert!(lines.len() <= 4 && lines.iter().all(|l| l.lean.usual), "{lines:#?}");
     assert!(lines.iter().any(|l| l.lean.says.contains("that is how panels are made")));
     assert_eq!(by_cause(&plan, &found).len(), lines.len());
+}
+
+#[test]
+fn what_stands_on_no_stud_is_put_on_too_cold_or_eats_another_metal_is_told() {
+    let codes = |job: &Job| {
+        let plan = build(job).unwrap_or_else(|p| panic!("{p:?}"));
+        let found = Moment::new(&plan, usize::MAX).expect("a layup").findings(&plan);
+        found.iter().map(|f| f.code.clone()).collect::<BTreeSet<_>>()
+    };
+    // Panels of 24 in between studs 32 in apart end on nothing; of 32 in they end on studs.
+    let mut panels = wall(&[("barrier", "panel")], &[]);
+    panels.figures.insert("stud_spacing".into(), "32".into());
+    for (wide, off) in [("24", true), ("32", false)] {
+        panels.figures.insert("panel_width".into(), wide.into());
+        assert_eq!(codes(&panels).contains("S-FRAMING"), off, "{wide}");
+    }
+    // What is loose and nailed is put on in any frost.
+    for (barrier, cold, told) in [("adhered", "30", true), ("adhered", "45", false), ("loose", "-20", true)] {
+        let mut job = wall(&[("barrier", barrier)], &[]);
+        job.figures.insert("work_cold_f".into(), cold.into());
+        assert_eq!(codes(&job).contains("S-TEMPERATURE"), told, "{barrier} {cold}");
+    }
+    let mut hot = wall(&[("barrier", "fluid")], &[]);
+    hot.figures.insert("work_hot_f".into(), "105".into());
+    assert!(codes(&hot).contains("S-TEMPERATURE"));
+    // A drip cap of copper with its end caps of aluminium.
+    let mut caps = wall(&[], &[("head", "cap")]);
+    assert!(!codes(&caps).contains("F19"));
+    let kit = serde_json::json!({"products": {"Metal drip cap": {"attributes": {"metal": "copper"}}}});
+    caps.kit = serde_json::from_value(kit).expect("a kit");
+    let all = codes(&caps);
+    assert!(all.contains("F19") && !all.contains("F20"), "{all:?}");
+}
+
+#[test]
+fn an_apron_whose_top_edge_is_not_covered_beside_the_pan_is_told() {
+    let told = |first: &str, change: &dyn Fn(&mut Plan)| {
+        let job = wall(&[("barrier", "loose"), ("first", first)], &[("apron", "wide")]);
+        let mut plan = build(&job).unwrap_or_else(|p| panic!("{p:?}"));
+        change(&mut plan);
+        let found = Moment::new(&plan, usize::MAX).expect("a layup").findings(&plan);
+        found.into_iter().filter(|f| f.code == "F06" && f.reason.contains("apron")).count()
+    };
+    for first in ["barrier", "windows"] {
+        assert_eq!(told(first, &|_| {}), 0, "{first}");
+    }
+    // It reaches a foot farther than what lies over it. Where windows go first the next course is hung over it all the same.
+    let longer = |plan: &mut Plan| {
+        let foot = Length::inch(12);
+        let apron = plan.pieces.iter_mut().find(|p| p.role == Role::Apron).expect("an apron");
+        apron.regions.iter_mut().for_each(|(_, r)| *r = Rect { v1: r.v1 + foot, u0: r.u0 - foot, ..*r });
+    };
+    assert!(told("barrier", &longer) > 0);
+    assert_eq!(told("windows", &longer), 0);
 }

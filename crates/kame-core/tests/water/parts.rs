@@ -47,7 +47,7 @@ fn walls() -> impl Strategy<Value = Job> {
 type Heads = BTreeMap<(usize, &'static str), f64>;
 
 fn heads(plan: &Plan, m: &Moment) -> Heads {
-    let all = (0..plan.targets.len()).flat_map(|t| [RAIN, RAIN_NO_GLUE].map(|s| (t, s)));
+    let all = (0..plan.water.targets.len()).flat_map(|t| [RAIN, RAIN_NO_GLUE].map(|s| (t, s)));
     all.filter_map(|(t, s)| Some(((t, s), m.head_of(t, s)?.inches()))).collect()
 }
 
@@ -55,7 +55,7 @@ fn leaks(plan: &Plan, m: &Moment) -> BTreeMap<(usize, String), f64> {
     let of =
         |l: &kame_core::plan::Leak| m.heads(&l.id).map(|(t, h)| ((t, l.id.clone()), h.inches())).collect::<Vec<_>>();
     let mut out = BTreeMap::new();
-    for (key, head) in plan.leaks.iter().flat_map(of) {
+    for (key, head) in plan.water.leaks.iter().flat_map(of) {
         let least: &mut f64 = out.entry(key).or_insert(head);
         *least = least.min(head);
     }
@@ -104,7 +104,7 @@ proptest! {
         agree(&plan, all, &known)?;
         agree(&plan, (all as f64 * stage) as usize, &known)?;
         // One thing left out, and one lower edge sealed.
-        let step = &plan.steps[wrong.index(plan.steps.len())].id;
+        let step = &plan.steps[kame_core::trade::StepId(wrong.index(plan.steps.len()))].id;
         let out = apply(&job, &Edit::RemoveStep { step: step.clone() });
         if let Ok((_, plan)) = out {
             agree(&plan, usize::MAX, &known)?;

@@ -55,7 +55,7 @@ fn every_barrier_goes_round_the_last_corner_and_runs_dry() {
     for barrier in ["loose", "drainable", "plaster", "dark", "adhered", "fluid", "panel", "gypsum", "insulation-face"] {
         let job = house(200, 140, [barrier, barrier]);
         let plan = plan(&job);
-        assert!(plan.round && plan.stretches.len() == 1, "{barrier}");
+        assert!(plan.walls.round && plan.walls.stretches.len() == 1, "{barrier}");
         assert!(worst(&plan).is_none_or(|s| s >= Severity::Glue), "{barrier}");
     }
 }
@@ -118,9 +118,9 @@ fn a_sheet_turned_too_short_round_the_last_corner_is_told() {
 #[test]
 fn where_the_last_barrier_meets_the_first_a_strip_lies_over_both() {
     let plan = plan(&house(200, 140, ["loose", "panel"]));
-    assert_eq!(plan.stretches.len(), 2);
+    assert_eq!(plan.walls.stretches.len(), 2);
     let strip = plan.pieces.iter().find(|p| p.id == "meeting/strip").expect("the strip");
-    let half = Length::from_units(plan.figures.length(fig::MEETING_STRIP).units() / 2);
+    let half = Length::from_units(plan.basis.figures.length(fig::MEETING_STRIP).units() / 2);
     let at: Vec<_> = strip.regions.iter().map(|(_, r)| (r.u0, r.u1)).collect();
     assert_eq!(at, [(inch(680) - half, inch(680)), (Length::ZERO, half)]);
     assert!(worst(&plan).is_none_or(|s| s >= Severity::Glue));
@@ -131,7 +131,7 @@ fn walls_that_do_not_come_back_to_their_start_are_not_closed() {
     let mut open = house(200, 140, ["loose", "loose"]);
     open.wall.corners[2].at = inch(500);
     let plan = plan(&open);
-    assert!(!plan.round && plan.notes.iter().any(|n| n.code == "S-CLOSE"));
+    assert!(!plan.walls.round && plan.notes.iter().any(|n| n.code == "S-CLOSE"));
 }
 
 proptest! {
@@ -150,13 +150,13 @@ proptest! {
             let parts = Moment::with_known(&plan, done, &KnownWater::default()).map_err(TestCaseError::fail)?;
             let whole = Moment::unparted(&plan, done).map_err(TestCaseError::fail)?;
             prop_assert!(parts.parts.len() > 1);
-            for t in 0..plan.targets.len() {
+            for t in 0..plan.water.targets.len() {
                 for s in [RAIN, RAIN_NO_GLUE] {
                     let (a, b) = (parts.head_of(t, s), whole.head_of(t, s));
                     let near = |a: f64, b: f64| (a - b).abs() < 1e-4;
                     prop_assert!(
                         match (a, b) { (Some(a), Some(b)) => near(a.inches(), b.inches()), (a, b) => a.is_none() && b.is_none() },
-                        "{s} {}: {a:?} in parts, {b:?} whole", plan.targets[t].id
+                        "{s} {}: {a:?} in parts, {b:?} whole", plan.water.targets[t].id
                     );
                 }
             }

@@ -1,9 +1,9 @@
 //! What leaves Kame reads back as what went in.
 
 use kame_core::calendar::{Asked, book, days, site_of};
-use kame_core::evenings::KnownEvenings;
 use kame_core::job::{CornerKind, CornerSpec, Job, TopPoint};
 use kame_core::length::Length;
+use kame_core::nights::KnownNights;
 use kame_core::plan::build;
 use kame_core::purchase::{Ordering, order};
 use kame_core::record::{StepNow, StepState, states};
@@ -232,7 +232,7 @@ fn loads_and_sums_read_back_from_csv_and_from_a_workbook() {
     let plan = build(&job).expect("a plan");
     let site = site_of(&job, &plan, "2026-03-02");
     let asked = Asked { plan: &plan, site: &site, hours: &[], states: &[] };
-    let booking = book(&asked, &KnownEvenings::default(), &Stop::default()).unwrap_or_else(|p| panic!("{p:?}"));
+    let booking = book(&asked, &KnownNights::default(), &Stop::default()).unwrap_or_else(|p| panic!("{p:?}"));
     let laid = days(&asked, &booking, &order(&plan, &job.kit, &Ordering::default()), "2026-03-02");
     let by_day = sums(&uses(&plan), kame_core::takeoff::By::Day, &laid.begins);
     let lists = [load_rows(&laid), sum_rows("day", &by_day), calendar_rows(&booking)];
@@ -246,7 +246,7 @@ fn loads_and_sums_read_back_from_csv_and_from_a_workbook() {
         states: &states(&plan, &[]).into_iter().map(|s| StepState { now: StepNow::Done, ..s }).collect::<Vec<_>>(),
         ..asked
     };
-    let none = book(&rest, &KnownEvenings::default(), &Stop::default()).unwrap_or_else(|p| panic!("{p:?}"));
+    let none = book(&rest, &KnownNights::default(), &Stop::default()).unwrap_or_else(|p| panic!("{p:?}"));
     assert!(String::from_utf8_lossy(&weeks_pdf(&of, &none, &laid, 0)).contains("Nothing is left to do"));
     for rows in lists {
         assert!(rows.len() > 3, "{rows:?}");
@@ -273,4 +273,14 @@ fn suppliers_of_any_name_have_a_sheet_of_their_own() {
     }
     assert!(made.lines.len() > odd.len());
     assert!(order_xlsx(&made).expect("a workbook").starts_with(b"PK"));
+}
+
+#[test]
+fn screens_and_files_fill_what_is_drawn_with_the_same_colours() {
+    let css = std::fs::read_to_string(concat!(env!("CARGO_MANIFEST_DIR"), "/../../web/src/style.css")).expect("style");
+    let all = kame_core::view::Hatches::shipped().expect("hatches");
+    for (name, colour) in &all.fills {
+        assert!(css.contains(&format!("--f-{name}: {colour};")), "{name}");
+    }
+    assert!(css.contains(&format!("--hatch: {};", all.stroke)));
 }

@@ -2,9 +2,9 @@
 
 use kame_core::calendar::{Asked, Booking, Hour, book};
 use kame_core::edit::{Edit, Field, Mapping, apply, read_schedule};
-use kame_core::evenings::KnownEvenings;
 use kame_core::job::{Job, read_job};
 use kame_core::length::Length;
+use kame_core::nights::KnownNights;
 use kame_core::plan::build;
 use kame_core::stop::Stop;
 use kame_formats::{CalendarOf, calendar_ics, calendar_rows, read_table, read_weather, table_csv, weather_csv};
@@ -418,7 +418,7 @@ fn booking() -> Booking {
     let job = read_job(text.as_bytes()).expect("the demo");
     let plan = build(&job).expect("a plan");
     let site = job.site.expect("crews");
-    book(&Asked { plan: &plan, site: &site, hours: &[], states: &[] }, &KnownEvenings::default(), &Stop::default())
+    book(&Asked { plan: &plan, site: &site, hours: &[], states: &[] }, &KnownNights::default(), &Stop::default())
         .expect("laid")
 }
 
@@ -451,7 +451,7 @@ fn a_crew_s_days_are_events_that_keep_their_names_when_they_move() {
     assert_eq!(again.lines().filter(|l| l.starts_with("UID:")).collect::<Vec<_>>(), uids);
     assert!(again.contains("DTSTART:20261201T160000Z"));
     let table = table_csv(&calendar_rows(&b)).expect("a table");
-    let covers = b.evenings.iter().filter(|e| e.covers.is_some()).count();
+    let covers = b.nights.iter().filter(|e| e.covers.is_some()).count();
     assert_eq!(table.lines().count(), b.tasks.len() + covers + 1);
     assert!(table.lines().nth(1).is_some_and(|l| l.starts_with("2026-11-30,07:00,")), "{table}");
 }

@@ -9,7 +9,7 @@ use crate::recent::Made;
 use axum::Json as Out;
 use axum::extract::State;
 use axum::response::{IntoResponse, Response};
-use kame_core::calendar::{Asked, Booking, Hour, MinutesTaken, add_evenings, days, learnt, odd_hours, site_of};
+use kame_core::calendar::{Asked, Booking, Hour, MinutesTaken, add_nights, days, learnt, odd_hours, site_of};
 use kame_core::date::{day_number, day_text};
 use kame_core::job::SiteSpec;
 use kame_core::problem::Problem;
@@ -151,7 +151,7 @@ async fn booked(app: &App, id: i64, ask: CalendarAsk) -> Result<CalendarAnswer, 
     about(app, &app.works.long, now, move |now, known, stop| {
         let ground = Ground::of(&here, &now, &by)?;
         let mut booking = (*here.recent.calendar(&now, &ground.asked(), stop)?).clone();
-        add_evenings(&ground.asked(), &mut booking, &known.evenings)?;
+        add_nights(&ground.asked(), &mut booking, &known.nights)?;
         let Ground { site, hours, weather, .. } = ground;
         let name = now.job.name.clone();
         Ok(CalendarAnswer { revision: now.revision, name, today: by.today, site, booking, hours, weather })
@@ -192,7 +192,7 @@ pub async fn steps_by_day(State(app): State<App>, JobId(id): JobId) -> Result<Ou
     .await
 }
 
-/// Lays what is not done yet, by the record, on the calendar: every step with its crew, its hours and why not sooner; every evening with what has to be
+/// Lays what is not done yet, by the record, on the calendar: every step with its crew, its hours and why not sooner; every night with what has to be
 /// covered. Nothing is kept.
 #[utoipa::path(post, path = "/api/jobs/{id}/calendar", params(("id" = i64, Path)), request_body = CalendarAsk, responses((status = 200, body = CalendarAnswer), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument)))]
 pub async fn calendar(
@@ -265,7 +265,7 @@ pub async fn calendar_table(
         }
         let ground = Ground::of(&here, &now, &by)?;
         let mut booking = (*here.recent.calendar(&now, &ground.asked(), stop)?).clone();
-        add_evenings(&ground.asked(), &mut booking, &known.evenings)?;
+        add_nights(&ground.asked(), &mut booking, &known.nights)?;
         let ending = format!("-{file}");
         let send =
             |kind: &'static str, bytes: Vec<u8>| Ok(download(&now.job.name, &ending, kind, bytes).into_response());

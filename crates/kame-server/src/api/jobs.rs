@@ -46,7 +46,7 @@ pub async fn about<T: Send + 'static>(
     place.run(move |stop| work(state, &known.until(stop), stop)).await
 }
 
-/// What a job looks like at the moment asked for, with its evenings where they are asked for.
+/// What a job looks like at the moment asked for, with its nights where they are asked for.
 type Seen = (WallView, Option<Vec<NightView>>);
 
 fn seen(job: &Job, plan: &Plan, (ask, nights): (&view::Ask, bool), known: &Known) -> Result<Seen, Fault> {
@@ -107,7 +107,7 @@ fn without(app: &App, id: i64, mut view: WallView, (had, moment): (&Had, &Moment
     view
 }
 
-/// Where a job's moment is answered: all evenings take long.
+/// Where a job's moment is answered: all nights take long.
 fn place_for<'a>(app: &'a App, job: &Job, moment: &Moment) -> &'a Place {
     let everyday = app.works.of(job);
     if moment.nights && std::ptr::eq(everyday, &app.works.large) { &app.works.long } else { everyday }

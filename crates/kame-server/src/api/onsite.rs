@@ -126,7 +126,7 @@ pub async fn tested(
     let here = app.clone();
     about(&app, &place, now, move |now, known, _| {
         let made = here.recent.plan(&now)?;
-        let seen = test_answer(read.test, &read.rows, &made.plan.figures);
+        let seen = test_answer(read.test, &read.rows, &made.plan.basis.figures);
         let (order, _) = as_built(&made.plan, &now.job.sequence, &here.recent.record(&here.store, id)?);
         let predicted = holds((&made.plan, &order), (&made.plan, &order), known)?.after;
         Ok(Out(TestSays { seen, predicted }))

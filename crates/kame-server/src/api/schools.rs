@@ -1,4 +1,4 @@
-//! Evenings, schools side by side, and strategy.
+//! Nights, schools side by side, and strategy.
 
 use super::body::{JobId, Json};
 use super::jobs::{about, state, stored};
@@ -26,7 +26,7 @@ pub async fn nights(State(app): State<App>, JobId(id): JobId) -> Result<Out<Vec<
     let now = state(&app, id).await?;
     about(&app, &app.works.long, now, move |JobState { job, .. }, known, _| {
         let plan = build(&job)?;
-        Ok(Out(night_views(&plan, &known.evenings).map_err(Fault::Internal)?))
+        Ok(Out(night_views(&plan, &known.nights).map_err(Fault::Internal)?))
     })
     .await
 }

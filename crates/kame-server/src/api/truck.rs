@@ -44,13 +44,14 @@ fn loaded(app: &App, now: &JobState, by: &LaidBy, ask: &TruckAsk, how: &Ordering
         pairs: touching_pairs(plan).map_err(Fault::Internal)?,
         attributes: attributes().map_err(Fault::Internal)?.to_vec(),
         known: plan
+            .basis
             .products
             .iter()
             .map(|p| Ok((p.name.clone(), known(p)?)))
             .collect::<Result<_, _>>()
             .map_err(Fault::Internal)?,
         generic: products().map_err(Fault::Internal)?.to_vec(),
-        products: plan.products.to_vec(),
+        products: plan.basis.products.to_vec(),
         order,
         days,
     })

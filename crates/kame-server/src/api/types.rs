@@ -22,7 +22,7 @@ pub struct JobAnswer {
     pub state: JobState,
     /// Everything the screens show.
     pub view: WallView,
-    /// Every evening of the order, where asked for.
+    /// Every night of the order, where asked for.
     pub nights: Option<Vec<NightView>>,
 }
 
@@ -58,7 +58,7 @@ pub struct Moment {
     /// True where the cut list is asked for too.
     #[serde(default)]
     pub cuts: bool,
-    /// True where every evening is asked for too.
+    /// True where every night is asked for too.
     #[serde(default)]
     pub nights: bool,
     /// What whoever asks has of the plan already: revision, ticks and wall of the answer it came with, as `7.2.0`, and `.cuts` where the cut list

@@ -398,11 +398,8 @@ proptest! {
     }
 }
 
-/// Requests of any kind, on what there is and what there is not.
-#[test]
-fn every_request_is_answered_or_refused_and_none_breaks_the_server() {
-    let runtime = tokio::runtime::Runtime::new().expect("a runtime");
-    let server = runtime.block_on(Server::start());
+/// Method, job, path, body, revision and query of a request of any kind, on what there is and what there is not.
+fn requests() -> impl Strategy<Value = (u8, &'static str, &'static str, &'static str, i64, &'static str)> {
     let ids = ["1", "2", "3", "9", "0", "-1", "x", "99999999999999999999"];
     let paths = [
         "",
@@ -446,7 +443,7 @@ fn every_request_is_answered_or_refused_and_none_breaks_the_server() {
         "Mark,Width\nA,36",
         "{\"name\":\"a\",\"x\":1}",
     ];
-    let request = (
+    (
         0..3_u8,
         select(ids.to_vec()),
         select(paths.to_vec()),
@@ -462,10 +459,16 @@ fn every_request_is_answered_or_refused_and_none_breaks_the_server() {
             "?at=NaN&section=head",
             "?opening=99&exploded=true",
         ]),
-    );
+    )
+}
+
+#[test]
+fn every_request_is_answered_or_refused_and_none_breaks_the_server() {
+    let runtime = tokio::runtime::Runtime::new().expect("a runtime");
+    let server = runtime.block_on(Server::start());
     let mut runner = proptest::test_runner::TestRunner::new(cases(150, 20));
     runner
-        .run(&request, |(method, id, path, body, revision, query)| {
+        .run(&requests(), |(method, id, path, body, revision, query)| {
             let method = [Method::GET, Method::POST, Method::DELETE][usize::from(method)].clone();
             let _watch = Watch::over(|| format!("{method} {id}{path}{query} {body}"));
             let url = format!("{}/api/jobs/{id}{path}{query}", server.url);

@@ -13,6 +13,7 @@ mod parts;
 mod people;
 mod practice;
 mod repairs;
+mod rooms;
 mod watch;
 
 /// Files packed into one.

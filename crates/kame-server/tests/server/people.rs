@@ -377,6 +377,25 @@ async fn who_listens_for_changes_asks_anew_now_and_then_so_that_an_ended_session
     assert_eq!(f.get(&ada, "/api/jobs/4/changes").await.0, StatusCode::UNAUTHORIZED);
 }
 
+/// How the steps stand is shown without who did them and what they noted.
+async fn who_did_a_step_is_not_shown(f: &Firm, owner: &Page, page: &Page) {
+    let done = json!({"events": [{"id": "01936f00-0000-7000-8000-0000000000aa", "who": "Ada", "at": "2026-11-30T07:05:00Z", "place": "W1",
+        "step": "W1/survey", "revision": 1, "what": {"is": "done"}, "note": "Bo held the ladder"}]});
+    assert_eq!(f.post(owner, "/api/jobs/4/record", done).await.0, StatusCode::OK);
+    let (_, own) = f.get(owner, "/api/jobs/4/stands?step=W1/survey").await;
+    assert_eq!(
+        (&own["steps"][0]["who"], &own["steps"][0]["notes"]),
+        (&json!("Ada"), &json!(["Bo held the ladder"])),
+        "{own}"
+    );
+    let (_, shown) = f.get(page, "/api/jobs/4/stands?step=W1/survey").await;
+    assert_eq!(
+        (&shown["steps"][0]["now"], &shown["steps"][0]["who"], &shown["steps"][0]["notes"]),
+        (&json!("done"), &json!(""), &json!([])),
+        "{shown}"
+    );
+}
+
 #[tokio::test]
 async fn a_link_shows_one_job_or_one_opening_until_it_is_taken_back() {
     let f = Firm::start().await;
@@ -414,22 +433,7 @@ async fn a_link_shows_one_job_or_one_opening_until_it_is_taken_back() {
     ] {
         assert_eq!(f.get(&page, path).await.0 == StatusCode::OK, may, "{path}");
     }
-    // How the steps stand is shown without who did them and what they noted.
-    let done = json!({"events": [{"id": "01936f00-0000-7000-8000-0000000000aa", "who": "Ada", "at": "2026-11-30T07:05:00Z", "place": "W1",
-        "step": "W1/survey", "revision": 1, "what": {"is": "done"}, "note": "Bo held the ladder"}]});
-    assert_eq!(f.post(&owner, "/api/jobs/4/record", done).await.0, StatusCode::OK);
-    let (_, own) = f.get(&owner, "/api/jobs/4/stands?step=W1/survey").await;
-    assert_eq!(
-        (&own["steps"][0]["who"], &own["steps"][0]["notes"]),
-        (&json!("Ada"), &json!(["Bo held the ladder"])),
-        "{own}"
-    );
-    let (_, shown) = f.get(&page, "/api/jobs/4/stands?step=W1/survey").await;
-    assert_eq!(
-        (&shown["steps"][0]["now"], &shown["steps"][0]["who"], &shown["steps"][0]["notes"]),
-        (&json!("done"), &json!(""), &json!([])),
-        "{shown}"
-    );
+    who_did_a_step_is_not_shown(&f, &owner, &page).await;
     assert_eq!(
         f.post(&page, "/api/jobs/4/edits", json!({"edit": "rename", "name": "x"})).await.0,
         StatusCode::FORBIDDEN

@@ -3,7 +3,7 @@
 use super::parts::{Built, Cut, MARGIN, ROOM_BOARD, SectionMark, SectionSize, TO_BEND, TO_MARK};
 use super::stack::Lap;
 use crate::profile::fig;
-use crate::view::cut::SectionKind;
+use crate::view::ask::SectionKind;
 use crate::view::marks::spread;
 use std::collections::BTreeMap;
 
@@ -14,7 +14,7 @@ const CLEAR: f64 = 0.12;
 const MOST_SIZES: usize = 6;
 
 /// What a mark is about, and where its leader may end: places along the edge of the drawing (`t`) with their depth.
-struct Wanted {
+struct WantedLabel {
     text: Option<String>,
     name: String,
     piece: Option<String>,
@@ -43,7 +43,7 @@ pub(super) fn marks(cut: &Cut, face: f64, out: &mut Built) {
     let (sheathing, stud) = cut.backing();
     let inner = -(sheathing + stud + ROOM_BOARD).max(cut.depth + 1.0);
     let (low, high) = range(cut);
-    let mut rows: [Vec<Wanted>; 2] = [Vec::new(), Vec::new()];
+    let mut rows: [Vec<WantedLabel>; 2] = [Vec::new(), Vec::new()];
     for w in wanted(cut, out) {
         // What lies in front of the sheathing is named outside.
         let outside = w.ends.iter().any(|e| e[1] > -0.01);
@@ -53,7 +53,7 @@ pub(super) fn marks(cut: &Cut, face: f64, out: &mut Built) {
         let way = if side == 0 { 1.0 } else { -1.0 };
         let edge = if side == 0 { face } else { inner };
         let mut used: Vec<f64> = Vec::new();
-        let mut placed: Vec<([f64; 2], Wanted)> = Vec::new();
+        let mut placed: Vec<([f64; 2], WantedLabel)> = Vec::new();
         for w in list {
             let inside = |e: &&[f64; 2]| e[0] > low + 0.2 && e[0] < high - 0.2 && (side == 1 || e[1] > -0.01);
             let free = |e: &[f64; 2]| used.iter().all(|u| (u - e[0]).abs() > CLEAR);
@@ -102,9 +102,9 @@ fn range(cut: &Cut) -> (f64, f64) {
 }
 
 /// What is to be named: each piece and each kind of part once.
-fn wanted(cut: &Cut, out: &Built) -> Vec<Wanted> {
+fn wanted(cut: &Cut, out: &Built) -> Vec<WantedLabel> {
     let kind = cut.ask.kind;
-    let mut all: Vec<Wanted> = Vec::new();
+    let mut all: Vec<WantedLabel> = Vec::new();
     let mut letters: BTreeMap<String, usize> = BTreeMap::new();
     let mut letter = |of: &str| {
         let n = letters.entry(of.to_owned()).or_default();
@@ -115,7 +115,7 @@ fn wanted(cut: &Cut, out: &Built) -> Vec<Wanted> {
         let ends = along(&r.line).into_iter().map(|p| turned(kind, p));
         match all.iter_mut().find(|w| w.piece.as_ref() == Some(&r.piece)) {
             Some(w) => w.ends.extend(ends),
-            None => all.push(Wanted {
+            None => all.push(WantedLabel {
                 text: Some(letter(&r.letter)),
                 name: r.name.clone(),
                 piece: Some(r.piece.clone()),
@@ -131,7 +131,7 @@ fn wanted(cut: &Cut, out: &Built) -> Vec<Wanted> {
         ends.extend(s.outline.iter().map(|p| turned(kind, [0, 1].map(|k| p[k] * 0.6 + middle[k] * 0.4))));
         match all.iter_mut().find(|w| w.name == s.name) {
             Some(w) => w.ends.extend(ends),
-            None => all.push(Wanted { text: None, name: s.name.clone(), piece: None, step: s.step.clone(), ends }),
+            None => all.push(WantedLabel { text: None, name: s.name.clone(), piece: None, step: s.step.clone(), ends }),
         }
     }
     all
@@ -174,7 +174,7 @@ pub(super) fn sizes(cut: &Cut, laps: &[Lap], face: f64, out: &mut Built) {
         });
     }
     if kind == SectionKind::Sill && cut.answer("seat") != "level" {
-        let slope = cut.plan.figures.number(fig::SILL_SLOPE);
+        let slope = cut.plan.basis.figures.number(fig::SILL_SLOPE);
         let depth = cut.depth;
         let rise = depth * slope / 100.0;
         out.sizes.push(SectionSize {

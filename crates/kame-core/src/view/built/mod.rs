@@ -9,8 +9,8 @@ mod wall;
 
 pub use parts::{Built, Material, SectionMark, SectionRun, SectionShape, SectionSize};
 
-use super::Weather;
-use super::cut::{SectionAsk, SectionKind, legs, stretch};
+use super::ask::{SectionAsk, SectionKind, Weather};
+use super::cut::{legs, stretch};
 use crate::build_up::BuildUp;
 use crate::findings::Moment;
 use crate::length::Length;
@@ -21,17 +21,16 @@ use parts::{Cut, REACH};
 /// Draws it.
 pub(super) fn build(plan: &Plan, moment: &Moment, weather: Weather, ask: &SectionAsk) -> Option<Built> {
     let opening = plan.openings.get(ask.opening)?;
-    let finish = plan.finishes.iter().find(|f| f.rect.u0 <= opening.rect.u0 && opening.rect.u0 < f.rect.u1);
-    let finish = finish.or(plan.finishes.first())?;
-    let mut answers = plan.stretches.get(opening.stretch).map(|s| s.answers.clone()).unwrap_or_default();
+    let finish = plan.walls.finishes.iter().find(|f| f.rect.u0 <= opening.rect.u0 && opening.rect.u0 < f.rect.u1);
+    let finish = finish.or(plan.walls.finishes.first())?;
+    let mut answers = plan.walls.stretches.get(opening.stretch).map(|s| s.answers.clone()).unwrap_or_default();
     answers.extend(finish.answers.clone());
-    let layers = BuildUp::of(&answers, &plan.figures).ok()?;
+    let layers = BuildUp::of(&answers, &plan.basis.figures).ok()?;
     let (r, share) = (opening.rect, ask.share());
     let part = |span: Length| Length::from_units((span.units() as f64 * share) as i64);
     let (legs, solid, _) = legs(plan, ask, r, part(r.width()), part(r.height()), Length::inch(REACH));
     let deep = |name: &str| {
-        let of =
-            |s: &&crate::plan::Surface| s.opening == Some(ask.opening) && s.facet.id.rsplit('/').next() == Some(name);
+        let of = |s: &&crate::plan::Surface| s.opening == Some(ask.opening) && s.name == name;
         plan.surfaces.iter().find(of).map_or(0.0, |s| match ask.kind {
             SectionKind::Jamb => s.facet.width.to_inches_f64(),
             _ => s.facet.height.to_inches_f64(),

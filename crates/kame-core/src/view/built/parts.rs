@@ -3,10 +3,11 @@
 use crate::build_up::BuildUp;
 use crate::findings::Moment;
 use crate::length::Length;
-use crate::plan::{Opening, Plan};
+use crate::plan::{Opening, Plan, SurfaceId};
 use crate::recipe::Role;
 use crate::surface::Interval;
-use crate::view::cut::{GapView, Leg, SectionAsk, SectionKind};
+use crate::view::ask::{SectionAsk, SectionKind};
+use crate::view::cut::{GapView, Leg};
 use serde::Serialize;
 
 /// What a part of a section is of: it is drawn by that.
@@ -76,7 +77,7 @@ pub struct SectionRun {
     pub step: Option<String>,
     /// What people call it.
     pub name: String,
-    /// What it does.
+    /// What the piece is there for.
     pub role: Role,
     /// Letter of the piece.
     pub letter: String,
@@ -200,7 +201,7 @@ impl Cut<'_> {
     /// Where there is wall, and no hole in it.
     pub(super) fn walls(&self) -> Vec<[f64; 2]> {
         let [low, far] = self.range();
-        let wall = self.plan.surfaces[0].facet.rect();
+        let wall = self.plan.surfaces[SurfaceId::WALL].facet.rect();
         let r = self.opening.rect;
         match self.ask.kind {
             SectionKind::Sill => vec![[0.0, self.s_of(wall.v0).min(far)]],
@@ -218,7 +219,7 @@ impl Cut<'_> {
     }
 
     pub(super) fn figure(&self, id: crate::profile::LengthFigure) -> f64 {
-        self.plan.figures.length(id).to_inches_f64()
+        self.plan.basis.figures.length(id).to_inches_f64()
     }
 
     pub(super) fn answer(&self, question: &str) -> &str {

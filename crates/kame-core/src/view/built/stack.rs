@@ -6,7 +6,8 @@ use crate::plan::SurfaceId;
 use crate::profile::fig;
 use crate::recipe::Role;
 use crate::surface::{FacetId, Interval};
-use crate::view::Weather;
+use crate::trade::PieceId;
+use crate::view::ask::Weather;
 use crate::view::cut::{GapView, Leg, gap_state, water_of};
 use crate::water::CellId;
 
@@ -30,8 +31,8 @@ pub(super) struct Stacked {
 }
 
 /// One piece of a stack at one stretch of a leg.
-struct Laid {
-    piece: usize,
+struct LaidHere {
+    piece: PieceId,
     from: [f64; 2],
     to: [f64; 2],
     thick: f64,
@@ -40,7 +41,7 @@ struct Laid {
 /// Draws them.
 pub(super) fn sheets(cut: &Cut, weather: Weather, legs: &[Leg], out: &mut Built) -> Stacked {
     let mut stacked = Stacked::default();
-    let mut laid: Vec<Laid> = Vec::new();
+    let mut laid: Vec<LaidHere> = Vec::new();
     for leg in legs {
         let reached = leg_stack(cut, weather, leg, &mut laid, out);
         if leg.on == SurfaceId::WALL {
@@ -53,7 +54,7 @@ pub(super) fn sheets(cut: &Cut, weather: Weather, legs: &[Leg], out: &mut Built)
     stacked
 }
 
-fn leg_stack(cut: &Cut, weather: Weather, leg: &Leg, laid: &mut Vec<Laid>, out: &mut Built) -> Stacked {
+fn leg_stack(cut: &Cut, weather: Weather, leg: &Leg, laid: &mut Vec<LaidHere>, out: &mut Built) -> Stacked {
     let (plan, part) = (cut.plan, cut.moment.part_of(cut.plan, cut.ask.opening));
     let water = water_of(part, weather);
     let mut reached = Stacked::default();
@@ -73,7 +74,7 @@ fn leg_stack(cut: &Cut, weather: Weather, leg: &Leg, laid: &mut Vec<Laid>, out: 
             let middle = off + width / 2.0;
             out.gaps.push(GapView { line: [leg.point(span.lo, middle), leg.point(span.hi, middle)], state, head });
             off += width + thick / 2.0;
-            laid.push(Laid { piece, from: leg.point(span.lo, off), to: leg.point(span.hi, off), thick });
+            laid.push(LaidHere { piece, from: leg.point(span.lo, off), to: leg.point(span.hi, off), thick });
             if p.role == Role::Unit && leg.on == SurfaceId::WALL {
                 reached.flange = reached.flange.max(off);
             }
@@ -85,9 +86,9 @@ fn leg_stack(cut: &Cut, weather: Weather, leg: &Leg, laid: &mut Vec<Laid>, out: 
 }
 
 /// How thick a piece is drawn on a leg; none where it is drawn to scale by itself.
-fn drawn(cut: &Cut, piece: usize, leg: &Leg) -> Option<f64> {
+fn drawn(cut: &Cut, piece: PieceId, leg: &Leg) -> Option<f64> {
     let p = &cut.plan.pieces[piece];
-    let kind = cut.plan.products.iter().find(|x| x.name == p.product).map_or("", |x| x.kind.as_str());
+    let kind = cut.plan.product(&p.product).map_or("", |x| x.kind.as_str());
     let on_face = leg.on == SurfaceId::WALL;
     match (p.role, kind) {
         (Role::Shape, _) => None,
@@ -102,10 +103,10 @@ fn drawn(cut: &Cut, piece: usize, leg: &Leg) -> Option<f64> {
 }
 
 /// Stretches of one piece that follow each other become one line.
-fn join(cut: &Cut, laid: Vec<Laid>, out: &mut Built) {
-    let mut runs: Vec<(usize, SectionRun)> = Vec::new();
+fn join(cut: &Cut, laid: Vec<LaidHere>, out: &mut Built) {
+    let mut runs: Vec<(PieceId, SectionRun)> = Vec::new();
     for l in laid {
-        let follows = |r: &&mut (usize, SectionRun)| {
+        let follows = |r: &&mut (PieceId, SectionRun)| {
             r.0 == l.piece
                 && (r.1.thick - l.thick).abs() < 1e-9
                 && r.1.line.last().is_some_and(|p| (p[0] - l.from[0]).hypot(p[1] - l.from[1]) < JOINED)
@@ -131,8 +132,8 @@ fn join(cut: &Cut, laid: Vec<Laid>, out: &mut Built) {
 
 /// How far one piece laps over another along the face: upper piece, lower piece, from where to where along the leg.
 pub(super) struct Lap {
-    pub upper: usize,
-    pub lower: usize,
+    pub upper: PieceId,
+    pub lower: PieceId,
     pub over: Interval,
 }
 
@@ -140,7 +141,7 @@ pub(super) struct Lap {
 pub(super) fn laps(cut: &Cut, legs: &[Leg]) -> Vec<Lap> {
     let mut out = Vec::new();
     for leg in on_face(legs).filter(|l| l.fixed.1) {
-        let here: Vec<(usize, usize, Interval)> = cut
+        let here: Vec<(usize, PieceId, Interval)> = cut
             .moment
             .stage
             .layers
@@ -151,8 +152,8 @@ pub(super) fn laps(cut: &Cut, legs: &[Leg]) -> Vec<Lap> {
             })
             .filter_map(|(n, l)| Some((n, l.piece, leg.passes(l.rect)?)))
             .collect();
-        let spans = |piece: usize| here.iter().filter(move |h| h.1 == piece).map(|h| h.2);
-        let whole = |piece: usize| {
+        let spans = |piece: PieceId| here.iter().filter(move |h| h.1 == piece).map(|h| h.2);
+        let whole = |piece: PieceId| {
             let (lo, hi) = (spans(piece).map(|i| i.lo).min()?, spans(piece).map(|i| i.hi).max()?);
             Some(Interval { lo, hi })
         };

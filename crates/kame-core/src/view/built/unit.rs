@@ -2,9 +2,10 @@
 
 use super::parts::{Built, Cut, INTO, Material, SectionShape};
 use super::stack::Stacked;
+use crate::plan::SurfaceId;
 use crate::profile::fig;
 use crate::recipe::Role;
-use crate::view::cut::SectionKind;
+use crate::view::ask::SectionKind;
 
 /// Sizes of frames, sashes, glass and leaves as they are drawn, in: usual ones, no maker's.
 const FRAME: f64 = 1.4;
@@ -24,7 +25,7 @@ pub(super) fn unit(cut: &Cut, stacked: &Stacked, solid: &[[f64; 2]], out: &mut B
     }
     shaped(cut, solid, out);
     let here = |p: &crate::plan::Piece| p.role == Role::Unit && p.opening == Some(cut.ask.opening);
-    let Some(piece) = cut.plan.pieces.iter().position(here).filter(|_| cut.has(here)) else { return };
+    let Some(piece) = cut.plan.pieces.position(here).filter(|_| cut.has(here)) else { return };
     let p = &cut.plan.pieces[piece];
     let step = cut.step_of(&p.id);
     let mut add = |of: Material, name: &str, outline: Vec<[f64; 2]>| {
@@ -37,7 +38,8 @@ pub(super) fn unit(cut: &Cut, stacked: &Stacked, solid: &[[f64; 2]], out: &mut B
     let (front, back) = (plane + if flanged { PROUD } else { 0.0 }, plane - depth);
     // Under the frame the sill rises inward, and what lies on it has its thickness.
     let sill = cut.ask.kind == SectionKind::Sill;
-    let slope = if cut.answer("seat") == "level" { 0.0 } else { cut.plan.figures.number(fig::SILL_SLOPE) / 100.0 };
+    let slope =
+        if cut.answer("seat") == "level" { 0.0 } else { cut.plan.basis.figures.number(fig::SILL_SLOPE) / 100.0 };
     let clear = if sill { stacked.on_return + slope * depth.max(-back) + 0.2 } else { stacked.on_return + 0.25 };
     let edge = -clear;
     if sill {
@@ -112,7 +114,8 @@ fn shaped(cut: &Cut, solid: &[[f64; 2]], out: &mut Built) {
     let (back, up) = (solid[2], solid[3]);
     let mine = |p: &crate::plan::Piece| p.role == Role::Shape && p.opening == Some(cut.ask.opening);
     for p in cut.plan.pieces.iter().filter(|p| mine(p) && cut.has(|q| q.id == p.id)) {
-        let dam = p.id.ends_with("dam");
+        let on_dam = |on: SurfaceId| cut.plan.surfaces[on].name == "dam";
+        let dam = p.regions.iter().any(|(on, _)| on_dam(*on));
         let outline = if dam {
             vec![back, up, solid[4], [solid[4][0], back[1]]]
         } else if cut.answer("seat") == "board" {

@@ -2,9 +2,11 @@
 
 use super::parts::{Built, Cut, HEADER, LUMBER, Material, ROOM_BOARD, SectionShape, on_face};
 use super::stack::{SHEET, Stacked};
-use crate::build_up::Kind;
+use crate::build_up::LayerKind;
+use crate::plan::SurfaceId;
 use crate::recipe::Role;
-use crate::view::cut::{Leg, SectionKind};
+use crate::view::ask::SectionKind;
+use crate::view::cut::Leg;
 
 /// What a lap-siding board shows, and how far it runs up behind the next, in.
 const SHOWN: f64 = 6.0;
@@ -16,13 +18,13 @@ const JOINT: f64 = 0.375;
 const SHORT: f64 = 0.4;
 
 impl Cut<'_> {
-    fn thick(&self, of: Kind) -> f64 {
+    fn thick(&self, of: LayerKind) -> f64 {
         self.layers.layers.iter().filter(|l| l.of == of).map(|l| l.thick.to_inches_f64()).sum()
     }
 
     /// The thickness of what the sheets lie on, and the depth of studs.
     pub(super) fn backing(&self) -> (f64, f64) {
-        (self.thick(Kind::Sheathing), self.thick(Kind::Framing))
+        (self.thick(LayerKind::Sheathing), self.thick(LayerKind::Framing))
     }
 }
 
@@ -39,7 +41,7 @@ pub(super) fn framing(cut: &Cut, solid: &[[f64; 2]], out: &mut Built) {
     match cut.ask.kind {
         SectionKind::Sill | SectionKind::Base => {
             // From the edge of the opening down to the bottom plate, and the foundation below it.
-            let foot = cut.s_of(cut.plan.plate);
+            let foot = cut.s_of(cut.plan.walls.plate);
             let sill = if cut.ask.kind == SectionKind::Sill { LUMBER } else { 0.0 };
             if foot > sill + LUMBER {
                 add(out, Material::Stud, "stud", cut.block([sill, (foot - LUMBER).min(far)], depth));
@@ -59,7 +61,7 @@ pub(super) fn framing(cut: &Cut, solid: &[[f64; 2]], out: &mut Built) {
             ground(cut, out);
         }
         SectionKind::Head => {
-            let top = cut.s_of(cut.plan.surfaces[0].facet.height);
+            let top = cut.s_of(cut.plan.surfaces[SurfaceId::WALL].facet.height);
             let header = HEADER.min((top - 2.0 * LUMBER).max(LUMBER)).min(far);
             add(out, Material::Framing, "header", cut.block([0.0, header], depth));
             if top < far {
@@ -87,7 +89,7 @@ pub(super) fn framing(cut: &Cut, solid: &[[f64; 2]], out: &mut Built) {
             add(out, Material::Batt, "insulation between studs", cut.block([2.0 * LUMBER, far], depth));
         }
     }
-    let of = cut.layers.layers.iter().find(|l| l.of == Kind::Sheathing).map_or("sheathing", |l| l.name.as_str());
+    let of = cut.layers.layers.iter().find(|l| l.of == LayerKind::Sheathing).map_or("sheathing", |l| l.name.as_str());
     // What is fixed to the wall has the sheathing behind it.
     let fixed = cut.opening.feature == crate::recipe::schools::Feature::Line;
     let whole = if fixed && cut.ask.kind == SectionKind::Through { vec![cut.range()] } else { cut.walls() };
@@ -95,8 +97,8 @@ pub(super) fn framing(cut: &Cut, solid: &[[f64; 2]], out: &mut Built) {
         add(out, Material::Sheathing, of, cut.block(wall, [-sheathing, 0.0]));
     }
     let room = match cut.ask.kind {
-        SectionKind::Sill => [LUMBER, cut.s_of(cut.plan.plate).min(far).max(LUMBER)],
-        SectionKind::Base => [low, cut.s_of(cut.plan.plate)],
+        SectionKind::Sill => [LUMBER, cut.s_of(cut.plan.walls.plate).min(far).max(LUMBER)],
+        SectionKind::Base => [low, cut.s_of(cut.plan.walls.plate)],
         SectionKind::Through => [low, far],
         SectionKind::Head | SectionKind::Jamb | SectionKind::Top => [0.0, far],
     };
@@ -106,8 +108,8 @@ pub(super) fn framing(cut: &Cut, solid: &[[f64; 2]], out: &mut Built) {
 /// Soil and paving in front of the foot, where the job says how high they stand.
 fn ground(cut: &Cut, out: &mut Built) {
     let [_, far] = cut.range();
-    for level in cut.plan.levels.iter().filter(|l| l.kind != crate::job::LevelKind::Floor) {
-        let s = cut.s_of(cut.plan.plate + level.at);
+    for level in cut.plan.walls.levels.iter().filter(|l| l.kind != crate::job::LevelKind::Floor) {
+        let s = cut.s_of(cut.plan.walls.plate + level.at);
         if (0.0..far).contains(&s) {
             add(out, Material::Ground, &level.name, cut.block([s, far], [0.3, 3.5]));
         }
@@ -134,7 +136,7 @@ fn thing(cut: &Cut, out: &mut Built) {
 /// What stands in the gap and the cladding; how far out all of it comes.
 pub(super) fn outside(cut: &Cut, legs: &[Leg], stacked: &Stacked, out: &mut Built) -> f64 {
     let mut face = stacked.out;
-    let (furring, cladding) = (cut.thick(Kind::Furring), cut.thick(Kind::Cladding));
+    let (furring, cladding) = (cut.thick(LayerKind::Furring), cut.thick(LayerKind::Cladding));
     let plane = stacked.out + if furring > 0.0 { 0.05 } else { 0.0 };
     for leg in on_face(legs) {
         for l in cut.moment.stage.layers.iter().filter(|l| l.on == leg.on) {
@@ -158,7 +160,7 @@ pub(super) fn outside(cut: &Cut, legs: &[Leg], stacked: &Stacked, out: &mut Buil
     if !cut.moment.finished || cladding <= 0.0 {
         return face;
     }
-    let name = cut.layers.layers.iter().find(|l| l.of == Kind::Cladding);
+    let name = cut.layers.layers.iter().find(|l| l.of == LayerKind::Cladding);
     let (id, name) = name.map_or(("", "cladding"), |l| (l.id.as_str(), l.name.as_str()));
     let from = plane + furring;
     let upright = !cut.ask.kind.is_level();

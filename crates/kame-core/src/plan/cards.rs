@@ -1,0 +1,150 @@
+//! Cards of what is hung on the whole wall. What stands on them is data, filled in from the figures by which the same is counted (handbook 3.1).
+
+use super::{Plan, Stretch};
+use crate::layup::Bond;
+use crate::recipe::expr::{Env, ExprError};
+use crate::recipe::schools::{Answers, BarrierKind, BarrierSpec, holds};
+use crate::trade::{Band, Phase, StepCard};
+use serde::Deserialize;
+use std::sync::OnceLock;
+
+const DATA: &str = include_str!("../../data/hung.toml");
+
+/// A sentence, said where the answers fit.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+struct Sentence {
+    #[serde(default)]
+    when: String,
+    say: String,
+}
+
+/// A card as it stands in the data.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+struct CardSpec {
+    id: String,
+    title: Vec<Sentence>,
+    band: Band,
+    phase: Phase,
+    what: Vec<Sentence>,
+    #[serde(default)]
+    over: Vec<Sentence>,
+    check: Vec<Sentence>,
+    why: Vec<Sentence>,
+    /// Empty where the barrier's own caution stands there.
+    #[serde(default)]
+    caution: String,
+    /// What is said of the fasteners of the step.
+    #[serde(default)]
+    fasten: Vec<Sentence>,
+}
+
+fn shipped() -> Result<&'static [CardSpec], String> {
+    #[derive(Deserialize)]
+    #[serde(deny_unknown_fields)]
+    struct File {
+        card: Vec<CardSpec>,
+    }
+    static READ: OnceLock<Result<File, String>> = OnceLock::new();
+    let read = || toml::from_str(DATA).map_err(|e| format!("the cards of what is hung do not read: {e}"));
+    READ.get_or_init(read).as_ref().map(|f| f.card.as_slice()).map_err(Clone::clone)
+}
+
+/// A card filled in, with what else its step says.
+#[derive(Clone, Debug)]
+pub struct Card {
+    /// Title of the step.
+    pub title: String,
+    /// Its band in the order of work.
+    pub band: Band,
+    /// Its phase.
+    pub phase: Phase,
+    /// The card.
+    pub card: StepCard,
+    /// What is said of its fasteners; empty where it has none.
+    pub fasten: String,
+}
+
+/// What a card is filled in with beside the wall's answers and the figures.
+#[derive(Clone, Debug, Default)]
+pub struct Facts<'a> {
+    /// Answers to questions that nobody is asked: which of several things is hung.
+    pub answers: Vec<(&'a str, &'a str)>,
+    /// Words that stand for a name in braces.
+    pub words: Vec<(&'a str, String)>,
+}
+
+/// A card of a stretch, filled in.
+///
+/// # Errors
+/// [`ExprError`] where the data names no card, or something that is not there.
+pub fn card(plan: &Plan, on: &Stretch, spec: &BarrierSpec, id: &str, facts: &Facts) -> Result<Card, ExprError> {
+    let broken = |expr: String| ExprError::Unknown { name: id.to_owned(), expr };
+    let of = shipped().map_err(broken)?.iter().find(|c| c.id == id).ok_or_else(|| broken("a card".into()))?;
+    let mut answers: Answers = on.answers.clone();
+    let shape = match spec.kind {
+        BarrierKind::Courses => "courses",
+        BarrierKind::Panels => "panels",
+        BarrierKind::Coat => "coat",
+    };
+    let joints = if spec.kind == BarrierKind::Coat || spec.joint_bond == Bond::Cured { "liquid" } else { "tape" };
+    let bond = if spec.bond == Bond::Full { "stuck" } else { "loose" };
+    let own = [("shape", shape), ("joints", joints), ("bond", bond)];
+    answers.extend(own.iter().chain(&facts.answers).map(|(q, a)| ((*q).to_owned(), (*a).to_owned())));
+    let env = Env::of(&plan.basis.figures);
+    let own = [("barrier", &spec.name), ("joint", &spec.joint), ("check", &spec.check)];
+    let fill = |sentences: &[Sentence]| {
+        let said = sentences.iter().filter(|s| holds(&s.when, &answers)).map(|s| {
+            let mut text = s.say.clone();
+            for (name, word) in own.into_iter().chain(facts.words.iter().map(|(n, w)| (*n, w))) {
+                text = text.replace(&format!("{{{name}}}"), word);
+            }
+            env.fill(&text).map(|t| t.trim().to_owned())
+        });
+        said.collect::<Result<Vec<_>, _>>().map(|said| said.join(" "))
+    };
+    let caution = if of.caution.is_empty() { spec.caution.clone() } else { of.caution.clone() };
+    let card = StepCard {
+        what: fill(&of.what)?,
+        over: fill(&of.over)?,
+        check: fill(&of.check)?,
+        why: fill(&of.why)?,
+        caution,
+    };
+    Ok(Card { title: fill(&of.title)?, band: of.band, phase: of.phase, card, fasten: fill(&of.fasten)? })
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::job::Job;
+    use crate::plan::build;
+    use crate::recipe::schools::Schools;
+
+    /// What cards ask beside the questions of the wall.
+    const OWN: [&str; 9] = ["shape", "joints", "bond", "course", "highest", "ripped", "furred", "paper", "coats"];
+    const WORDS: [&str; 9] = ["barrier", "joint", "check", "corners", "number", "bottom", "top", "height", "times"];
+
+    #[test]
+    fn every_sentence_asks_for_what_is_there_and_can_be_filled_in() {
+        let plan = build(&Job::new("any")).expect("a plan");
+        let env = Env::of(&plan.basis.figures);
+        let questions = &Schools::of_wall().expect("questions").questions;
+        for card in shipped().expect("data/hung.toml") {
+            let all = [&card.title, &card.what, &card.over, &card.check, &card.why, &card.fasten];
+            for sentence in all.into_iter().flatten() {
+                let text = WORDS.iter().fold(sentence.say.clone(), |t, w| t.replace(&format!("{{{w}}}"), w));
+                env.fill(&text).unwrap_or_else(|e| panic!("{}: {e}", card.id));
+                for part in sentence.when.split_whitespace() {
+                    let question = part.split([':', '!']).next().unwrap_or_default();
+                    let asked = questions.iter().find(|q| q.id == question);
+                    assert!(asked.is_some() || OWN.contains(&question), "{}: nobody asks {question}", card.id);
+                    let named = part[question.len() + 1..].split(',');
+                    let known = |c: &str| asked.is_none_or(|q| q.choice.iter().any(|k| k.id == c));
+                    assert!(named.clone().all(known), "{}: {part}", card.id);
+                }
+            }
+        }
+    }
+}

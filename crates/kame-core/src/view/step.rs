@@ -1,0 +1,141 @@
+//! Steps as screens show them: their actions, cuts, cards and waits.
+
+use crate::plan::Plan;
+use crate::profile::fig;
+use crate::trade::{Act, Phase, PieceId, StepCard, Trade};
+use serde::Serialize;
+use std::collections::HashMap;
+
+/// An action on the rail.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct ActionView {
+    /// Unique id.
+    pub id: String,
+    /// The same in words, for people.
+    pub label: String,
+    /// Left out.
+    pub removed: bool,
+    /// Its number when it is done, from 1; 0 where left out.
+    pub number: usize,
+}
+
+/// A step on the rail.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct StepView {
+    /// Unique id.
+    pub id: String,
+    /// Title of the step.
+    pub title: String,
+    /// Phase.
+    pub phase: Phase,
+    /// Whose work it usually is.
+    pub trade: Trade,
+    /// At which opening, empty for the wall.
+    pub opening: String,
+    /// Left out.
+    pub removed: bool,
+    /// The card.
+    pub card: StepCard,
+    /// Its actions.
+    pub actions: Vec<ActionView>,
+    /// Number of actions done before it starts.
+    pub starts: usize,
+    /// Number of actions done when it is complete.
+    pub ends: usize,
+    /// Letters of the pieces it places, with their cut sizes.
+    pub cuts: Vec<StepCut>,
+    /// What is primed before it is placed, as words with its area.
+    pub primes: Vec<String>,
+    /// What has to cure first.
+    pub waits: Vec<StepWait>,
+}
+
+/// What has to cure before a step.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct StepWait {
+    /// How long, in hours.
+    pub hours: f64,
+    /// After which step, by its title.
+    pub after: String,
+    /// The reason, as the middle of a sentence.
+    pub because: String,
+}
+
+/// A piece that a step places.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct StepCut {
+    /// Letter on the drawing.
+    pub letter: String,
+    /// What people call it.
+    pub name: String,
+    /// Cut size as people read it, empty where it is not cut.
+    pub size: String,
+}
+
+/// All steps of a plan, in the order in force.
+pub(super) fn steps(plan: &Plan) -> Result<Vec<StepView>, String> {
+    let cures = crate::contact::cure_waits(plan)?;
+    let primed: HashMap<PieceId, f64> = crate::contact::primers(plan)?.into_iter().collect();
+    let mut number = 0;
+    let mut out = Vec::new();
+    for &s in &plan.order {
+        let step = &plan.steps[s];
+        let removed = plan.is_removed(&step.id);
+        let starts = number;
+        let mut actions = Vec::new();
+        let mut cuts = Vec::new();
+        let mut primes = Vec::new();
+        for a in &step.actions {
+            let left_out = removed || plan.is_removed(&a.id);
+            number += usize::from(!left_out);
+            actions.push(ActionView {
+                id: a.id.clone(),
+                label: a.label.clone(),
+                removed: left_out,
+                number: if left_out { 0 } else { number },
+            });
+            if let Act::Place { piece, .. } | Act::Set { piece } = &a.act {
+                let p = &plan.pieces[*piece];
+                let round = plan.basis.figures.length(fig::CUT_ROUND);
+                let size = p
+                    .cut
+                    .as_ref()
+                    .map(|c| format!("{} × {}", c.length.ceil_step(round), c.width.ceil_step(round)))
+                    .unwrap_or_default();
+                if let Some(ft2) = primed.get(piece).filter(|ft2| **ft2 > 0.0 && !left_out) {
+                    let area = if *ft2 < 0.05 { "less than 0.1".to_owned() } else { format!("{ft2:.1}") };
+                    primes.push(format!("under the {}, {area} ft²", p.name));
+                }
+                cuts.push(StepCut { letter: p.letter.clone(), name: p.name.clone(), size });
+            }
+        }
+        let (title, opening) = (step.title.clone(), step.opening.clone().unwrap_or_default());
+        out.push(StepView {
+            id: step.id.clone(),
+            title,
+            phase: step.phase,
+            trade: step.phase.trade(),
+            opening,
+            removed,
+            card: step.card.clone(),
+            actions,
+            starts,
+            ends: number,
+            cuts,
+            primes,
+            waits: cures
+                .iter()
+                .filter(|w| w.step == s && !removed)
+                .map(|w| {
+                    let after = plan.steps[w.after].title.clone();
+                    StepWait { hours: w.hours, after, because: w.because.clone() }
+                })
+                .collect(),
+        });
+    }
+    Ok(out)
+}
