@@ -35,6 +35,10 @@ async fn the_first_comes_in_invites_another_who_writes_down_under_their_own_name
     b.wait("[data-test=verdict]").await?;
     let offered = "[data-handle], [data-test=drag], [data-test=toggle-step], [data-test=mistake], [data-test=add], [data-test=quick]";
     b.until(&format!("return document.querySelectorAll('{offered}').length > 5")).await?;
+    // Crews, deliveries and what was agreed on are for who may change the job.
+    let calendar = "[data-test=site-form-open], [data-test=agree]";
+    b.client.goto(&format!("{}/jobs/2/truck/days", kame.url)).await?;
+    b.until(&format!("return document.querySelectorAll('{calendar}').length === 2")).await?;
     b.click("[data-test=to-files]").await?;
     b.wait("[data-test=history]").await?;
     b.click("[data-test=share]").await?;
@@ -50,6 +54,9 @@ async fn the_first_comes_in_invites_another_who_writes_down_under_their_own_name
     other.wait("[data-test=job]").await?;
     other.client.goto(&format!("{}/jobs/2/site/W1", kame.url)).await?;
     other.until_text("[data-test=site]", "Cy").await?;
+    other.client.goto(&format!("{}/jobs/2/truck/days", kame.url)).await?;
+    other.wait("[data-test=agreed]").await?;
+    other.until(&format!("return document.querySelectorAll('{calendar}').length === 0")).await?;
     other.end().await?;
     // The link: one job to look at, without signing in.
     let guest = Browser::start(1280, 800).await?;

@@ -157,7 +157,7 @@ function pick(i: number) {
               <Button
                 size="small"
                 :label="s.compare.take"
-                :disabled="differing(sides[1]!).length === 0"
+                :disabled="!job.mayChange || differing(sides[1]!).length === 0"
                 data-test="take"
                 @click="take"
               />

@@ -78,7 +78,7 @@ const print = () => window.print();
             <tr v-for="p in g.pieces" :key="p.id" :class="{ cut: p.cut }">
               <td>
                 <Checkbox
-                  v-if="!p.spoiled"
+                  v-if="job.mayChange && !p.spoiled"
                   :model-value="p.cut"
                   binary
                   :input-id="p.id"
@@ -99,7 +99,7 @@ const print = () => window.print();
               <td class="roll">{{ p.roll || "" }}</td>
               <td class="no-print">
                 <Button
-                  v-if="!p.spoiled"
+                  v-if="job.mayChange && !p.spoiled"
                   size="small"
                   text
                   :label="s.cut.spoil"

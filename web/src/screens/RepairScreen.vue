@@ -187,8 +187,9 @@ function redo(id: string) {
             <span
               ><b>{{ f.id }}</b> {{ nameOf(f.what) }}, {{ f.repair?.length ? s.repair.mended : s.repair.open_ }}</span
             >
-            <Button size="small" text :label="s.repair.redo" @click="redo(f.id)" />
+            <Button v-if="job.mayChange" size="small" text :label="s.repair.redo" @click="redo(f.id)" />
             <Button
+              v-if="job.mayChange"
               size="small"
               text
               severity="secondary"
@@ -239,7 +240,7 @@ function redo(id: string) {
             :key="p.title"
             :proposal="p"
             :number="i + 1"
-            :busy="job.sending > 0"
+            :busy="job.sending > 0 || !job.mayChange"
             @take="take(i)"
           />
         </ol>

@@ -107,7 +107,7 @@ watch([unit, () => job.state?.id], ask);
         <p class="row">
           <Button
             :label="s.schedule.take(good.length)"
-            :disabled="!good.length"
+            :disabled="!good.length || !job.mayChange"
             data-test="take-schedule"
             @click="take"
           />

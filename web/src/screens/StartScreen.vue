@@ -103,6 +103,7 @@ async function follow() {
             :class="{ on: strategy.answers?.[question.id] === o.id }"
             :aria-pressed="strategy.answers?.[question.id] === o.id"
             :data-answer="o.id"
+            :disabled="!job.mayChange"
             @click="choose(o.id)"
           >
             {{ o.name }}
@@ -117,7 +118,7 @@ async function follow() {
         <header>
           <h2>{{ s.start.advice }}</h2>
           <Button text :label="s.start.again" @click="at = 0" />
-          <Button :label="s.start.follow" data-test="follow" @click="follow" />
+          <Button v-if="job.mayChange" :label="s.start.follow" data-test="follow" @click="follow" />
         </header>
         <div v-if="answer.also.length || answer.gives_way.length" class="before" data-test="before">
           <template v-if="answer.also.length">
@@ -160,6 +161,7 @@ async function follow() {
                   :default-value="a.reason"
                   size="small"
                   :maxlength="longest('reason')"
+                  :disabled="!job.mayChange"
                   @change="(e: Event) => because(a, (e.target as HTMLInputElement).value)"
                 />
               </label>
@@ -193,6 +195,7 @@ async function follow() {
               :class="{ on: r.id === a.chosen }"
               :aria-pressed="r.id === a.chosen"
               :data-option="r.id"
+              :disabled="!job.mayChange"
               @click="decide(a, r.id)"
             >
               {{ r.name }} <small>{{ r.score > 0 ? `+${r.score}` : r.score }}</small>

@@ -164,6 +164,7 @@ const list = computed(() =>
         @chosen="take"
       />
       <Button
+        v-if="job.mayChange"
         size="small"
         severity="secondary"
         :label="s.calendar.site"
@@ -179,7 +180,7 @@ const list = computed(() =>
         anew ? s.calendar.isAnew : booking.kept ? s.calendar.isKept(booking.moved.length) : s.calendar.notKept
       }}</span>
       <Button
-        v-if="!booking.kept || booking.moved.length"
+        v-if="job.mayChange && (!booking.kept || booking.moved.length)"
         size="small"
         :label="booking.kept ? s.calendar.agreeMoves : s.calendar.agree"
         data-test="agree"
@@ -194,7 +195,7 @@ const list = computed(() =>
         @click="layAnew"
       />
       <Button
-        v-if="booking.kept"
+        v-if="job.mayChange && booking.kept"
         size="small"
         text
         severity="secondary"
@@ -286,7 +287,7 @@ const list = computed(() =>
         >{{ booking.crews[stint.crew] }}, {{ stint.place || s.site.walls }}, {{ dated(dayOf(stint.from)) }}
         {{ clock(stint.from) }}–{{ clock(stint.to) }}</b
       >
-      <p class="pin">
+      <p v-if="job.mayChange" class="pin">
         <label
           >{{ s.calendar.pin }}
           <input

@@ -70,7 +70,7 @@ async function record(p: Pair, to: PairVerdict | null) {
           {{ p.because }} <b>{{ p.remedy }}</b>
         </p>
         <p v-if="p.at.length" class="quiet">{{ p.at.join(", ") }}</p>
-        <form class="row" @submit.prevent="record(p, verdict)">
+        <form v-if="job.mayChange" class="row" @submit.prevent="record(p, verdict)">
           <Select
             v-model="verdict"
             size="small"

@@ -127,89 +127,94 @@ const label = (a: Attribute) => (a.unit ? `${a.name}, ${a.unit}` : a.name);
 </script>
 
 <template>
-  <form class="product" data-test="product-form" @submit.prevent="save">
-    <label class="name"
-      >{{ s.truck.name }}
-      <InputText
-        v-model="name"
-        size="small"
-        data-test="own-name"
-        :placeholder="product"
-        :maxlength="longest('name')"
-        @keydown.stop
-      />
-    </label>
-    <div v-for="(r, i) in rows" :key="i" class="size" :data-size="i">
-      <label v-for="m in measures" :key="m"
-        >{{ s.truck.measures[m] }}
-        <InputText v-model="r[m]" size="small" :data-test="`${m}-${i}`" :title="range(ranges[m])" @keydown.stop />
-      </label>
-      <label
-        >{{ s.truck.priceOne }}
-        <InputText v-model="r.price" size="small" inputmode="decimal" :data-test="`price-${i}`" @keydown.stop />
-      </label>
-      <label
-        >{{ s.truck.stockOne }}
-        <InputText v-model="r.held" size="small" inputmode="numeric" :data-test="`stock-${i}`" @keydown.stop />
-      </label>
-      <Button
-        size="small"
-        text
-        severity="secondary"
-        :label="s.truck.dropSize"
-        :aria-label="s.truck.dropThis(sizeWords(sizeOf(r)))"
-        @click="drop(i)"
-      />
-    </div>
-    <Button size="small" text :label="s.truck.addSize" data-test="add-size" @click="add" />
-    <details>
-      <summary data-test="attributes">{{ s.truck.attributes }}</summary>
-      <div class="known">
-        <label v-for="a in truck.attributes" :key="a.id"
-          >{{ label(a) }}
-          <InputText
-            v-model="attributes[a.id]"
-            :title="believed(a)"
-            size="small"
-            :placeholder="s.truck.unknown"
-            :data-test="`attribute-${a.id}`"
-            @keydown.stop
-          />
-        </label>
-      </div>
-    </details>
-    <p v-if="wrong" role="alert" data-test="not-a-number">{{ wrong }}</p>
-    <p class="row">
-      <Button type="submit" size="small" :label="s.truck.save" data-test="save-kit" />
-      <Button v-if="own" size="small" text :label="own.of ? s.truck.takeOut : s.truck.reset" @click="reset" />
-    </p>
-    <p v-if="!own?.of" class="row another">
-      <label
-        >{{ s.truck.another }}
+  <form data-test="product-form" @submit.prevent="save">
+    <fieldset class="product" :disabled="!job.mayChange">
+      <label class="name"
+        >{{ s.truck.name }}
         <InputText
-          v-model="another"
+          v-model="name"
           size="small"
-          data-test="another-name"
-          :placeholder="s.truck.anotherName"
+          data-test="own-name"
+          :placeholder="product"
           :maxlength="longest('name')"
           @keydown.stop
-          @keydown.enter.prevent="addAnother"
         />
       </label>
-      <Button
-        size="small"
-        text
-        :disabled="!another.trim()"
-        :label="s.truck.add"
-        data-test="another"
-        @click="addAnother"
-      />
-    </p>
+      <div v-for="(r, i) in rows" :key="i" class="size" :data-size="i">
+        <label v-for="m in measures" :key="m"
+          >{{ s.truck.measures[m] }}
+          <InputText v-model="r[m]" size="small" :data-test="`${m}-${i}`" :title="range(ranges[m])" @keydown.stop />
+        </label>
+        <label
+          >{{ s.truck.priceOne }}
+          <InputText v-model="r.price" size="small" inputmode="decimal" :data-test="`price-${i}`" @keydown.stop />
+        </label>
+        <label
+          >{{ s.truck.stockOne }}
+          <InputText v-model="r.held" size="small" inputmode="numeric" :data-test="`stock-${i}`" @keydown.stop />
+        </label>
+        <Button
+          size="small"
+          text
+          severity="secondary"
+          :label="s.truck.dropSize"
+          :aria-label="s.truck.dropThis(sizeWords(sizeOf(r)))"
+          @click="drop(i)"
+        />
+      </div>
+      <Button size="small" text :label="s.truck.addSize" data-test="add-size" @click="add" />
+      <details>
+        <summary data-test="attributes">{{ s.truck.attributes }}</summary>
+        <div class="known">
+          <label v-for="a in truck.attributes" :key="a.id"
+            >{{ label(a) }}
+            <InputText
+              v-model="attributes[a.id]"
+              :title="believed(a)"
+              size="small"
+              :placeholder="s.truck.unknown"
+              :data-test="`attribute-${a.id}`"
+              @keydown.stop
+            />
+          </label>
+        </div>
+      </details>
+      <p v-if="wrong" role="alert" data-test="not-a-number">{{ wrong }}</p>
+      <p class="row">
+        <Button type="submit" size="small" :label="s.truck.save" data-test="save-kit" />
+        <Button v-if="own" size="small" text :label="own.of ? s.truck.takeOut : s.truck.reset" @click="reset" />
+      </p>
+      <p v-if="!own?.of" class="row another">
+        <label
+          >{{ s.truck.another }}
+          <InputText
+            v-model="another"
+            size="small"
+            data-test="another-name"
+            :placeholder="s.truck.anotherName"
+            :maxlength="longest('name')"
+            @keydown.stop
+            @keydown.enter.prevent="addAnother"
+          />
+        </label>
+        <Button
+          size="small"
+          text
+          :disabled="!another.trim()"
+          :label="s.truck.add"
+          data-test="another"
+          @click="addAnother"
+        />
+      </p>
+    </fieldset>
   </form>
 </template>
 
 <style scoped>
 .product {
+  padding: 0;
+  margin: 0;
+  border: 0;
   display: flex;
   flex-direction: column;
   gap: 6px;

@@ -63,7 +63,7 @@ function set(id: string, e: Event, was: string) {
   <div v-if="profile" data-test="profile">
     <FileLinks of="profile" :endings="['csv', 'xlsx', 'json']" :help="s.truck.profileHelp" @taken="take" />
     <Message v-if="problem" severity="error" data-test="profile-problem">{{ problem }}</Message>
-    <form class="row" @submit.prevent="keep">
+    <form v-if="job.mayChange" class="row" @submit.prevent="keep">
       <InputText
         v-model="name"
         size="small"
@@ -103,6 +103,7 @@ function set(id: string, e: Event, was: string) {
             <th scope="col">
               {{ profile.name }}<small>{{ profile.id }}</small>
               <Button
+                v-if="job.mayChange"
                 size="small"
                 text
                 :label="s.truck.bringBack"
@@ -113,6 +114,7 @@ function set(id: string, e: Event, was: string) {
             <th v-for="k in profile.kept" :key="k.name" scope="col" :data-kept="k.name">
               {{ k.name }}<small>{{ k.source }}</small>
               <Button
+                v-if="job.mayChange"
                 size="small"
                 text
                 :label="s.truck.bringBack"
@@ -120,6 +122,7 @@ function set(id: string, e: Event, was: string) {
                 @click="job.change({ edit: 'restore_profile', name: k.name ?? '' }, k.name ?? '')"
               />
               <Button
+                v-if="job.mayChange"
                 size="small"
                 text
                 severity="secondary"
@@ -138,6 +141,7 @@ function set(id: string, e: Event, was: string) {
             <td>
               <input
                 class="value"
+                :disabled="!job.mayChange"
                 :value="r.in_force"
                 :aria-label="r.name"
                 @keydown.stop
