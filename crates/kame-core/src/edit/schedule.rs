@@ -262,6 +262,19 @@ fn kind_of<'a>(text: &str, kinds: &'a [FeatureKind]) -> Result<&'a FeatureKind, 
     })
 }
 
+/// The id of a thing: its mark, or a free one where it has none.
+fn id_of(job: &Job, kind: &FeatureKind, mark: Option<&str>) -> Result<String, String> {
+    let Some(mark) = mark else { return Ok(free_id(job, &kind.letter)) };
+    let id: String = mark.chars().filter(|c| c.is_ascii_alphanumeric() || *c == '-').take(12).collect();
+    if id.is_empty() {
+        return Err("its mark has no letter or digit: give it one, or leave it empty".into());
+    }
+    if job.openings.iter().any(|o| o.id == id) {
+        return Err(format!("its mark \"{id}\" is there already: give it another"));
+    }
+    Ok(id)
+}
+
 /// One row: the thing, how many of it, and whether its place is given.
 fn one(
     job: &Job,
@@ -315,16 +328,7 @@ fn one(
         (None, Feature::Penetration) => width,
         (None, _) => return Err(vec!["it has no height: fill it in".into()]),
     };
-    let id = match cell(Field::Mark) {
-        None => free_id(job, &kind.letter),
-        Some((text, _)) => text.chars().filter(|c| c.is_ascii_alphanumeric() || *c == '-').take(12).collect(),
-    };
-    if id.is_empty() {
-        return Err(vec!["its mark has no letter or digit: give it one, or leave it empty".into()]);
-    }
-    if job.openings.iter().any(|o| o.id == id) {
-        return Err(vec![format!("its mark \"{id}\" is there already: give it another")]);
-    }
+    let id = id_of(job, kind, cell(Field::Mark).map(|(text, _)| text)).map_err(|e| vec![e])?;
     let same = job.openings.iter().find(|o| o.feature == kind.feature);
     let name =
         cell(Field::Name).map_or_else(|| format!("{} {id}", kind.name), |(t, _)| t.chars().take(NAME.most).collect());

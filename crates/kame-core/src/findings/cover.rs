@@ -286,7 +286,9 @@ impl Look<'_> {
             // Nothing reaches into a neighbour's hole, and its unit and its flashings cover as well.
             let covers = |n: usize, p: PieceId| self.plan.pieces[p].solid || n > at && rule.by.contains(&self.role(p));
             let next = self.next.iter().chain(self.barrier).filter(|(n, p, _)| covers(*n, *p));
-            let holes = self.holes.iter().chain([&self.opening.rect]);
+            // Nor into the own one; what goes round a unit lies beyond it.
+            let own = Some(&self.opening.rect).filter(|_| of != Role::Unit);
+            let holes = self.holes.iter().chain(own);
             let covered = over.iter().map(|(_, _, r)| r).chain(next.map(|(_, _, r)| r)).chain(holes);
             let open = strip.minus_all(covered);
             // What covers an edge reaches to where its strip is first open.

@@ -10,6 +10,7 @@ use crate::profile::fig;
 use crate::recipe::Role;
 use crate::recipe::answer;
 use crate::sequence::Stage;
+use crate::surface::Rect;
 use crate::trade::{Act, PieceId};
 use std::collections::{BTreeMap, BTreeSet, HashMap};
 
@@ -170,14 +171,17 @@ fn off_framing(plan: &Plan) -> Vec<Finding> {
         let start = starts[starts.partition_point(|s| *s <= at).saturating_sub(1)];
         (at - start).units() % apart != 0
     };
+    let wide = [fig::JOINT_TAPE_WIDTH, fig::JOINT_LIQUID_WIDTH].map(|f| plan.basis.figures.length(f).units() / 2);
     let mut out = Vec::new();
     for (s, stretch) in plan.walls.stretches.iter().enumerate() {
         let joint = |p: &Piece| p.stretch == s && p.role == Role::Joint && p.opening.is_none();
         // Where a strip was laid otherwise than planned the joint is where it was.
         let planned = |i: PieceId| plan.departures.as_planned.get(&i).unwrap_or(&plan.pieces[i].regions);
         let stands_off = |i: PieceId| {
-            let upright = planned(i).iter().map(|(_, r)| *r).find(|r| r.height() > r.width());
-            let within = upright.filter(|r| r.u0 > stretch.rect.u0 && r.u1 < stretch.rect.u1);
+            // An opening cuts a strip: all of it together is as wide as it was, or its middle is not known.
+            let strip = planned(i).iter().map(|(_, r)| *r).reduce(Rect::hull).filter(|r| r.height() > r.width());
+            let whole = strip.filter(|r| wide.contains(&(r.width().units() / 2)));
+            let within = whole.filter(|r| r.u0 > stretch.rect.u0 && r.u1 < stretch.rect.u1);
             within.is_some_and(|r| off(Length::from_units((r.u0 + r.u1).units() / 2)))
         };
         let joints = plan.pieces.iter_enumerated().filter(|(_, p)| joint(p)).map(|(i, _)| i);

@@ -94,14 +94,10 @@ pub fn card(plan: &Plan, on: &Stretch, spec: &BarrierSpec, id: &str, facts: &Fac
     answers.extend(own.iter().chain(&facts.answers).map(|(q, a)| ((*q).to_owned(), (*a).to_owned())));
     let env = Env::of(&plan.basis.figures);
     let own = [("barrier", &spec.name), ("joint", &spec.joint), ("check", &spec.check)];
+    let words: Vec<(&str, &String)> = own.into_iter().chain(facts.words.iter().map(|(n, w)| (*n, w))).collect();
     let fill = |sentences: &[Sentence]| {
-        let said = sentences.iter().filter(|s| holds(&s.when, &answers)).map(|s| {
-            let mut text = s.say.clone();
-            for (name, word) in own.into_iter().chain(facts.words.iter().map(|(n, w)| (*n, w))) {
-                text = text.replace(&format!("{{{name}}}"), word);
-            }
-            env.fill(&text).map(|t| t.trim().to_owned())
-        });
+        let said = sentences.iter().filter(|s| holds(&s.when, &answers)).map(|s| filled(&s.say, &words, &env));
+        let said = said.map(|text| text.map(|t| t.trim().to_owned()));
         said.collect::<Result<Vec<_>, _>>().map(|said| said.join(" "))
     };
     let caution = if of.caution.is_empty() { spec.caution.clone() } else { of.caution.clone() };
@@ -115,6 +111,17 @@ pub fn card(plan: &Plan, on: &Stretch, spec: &BarrierSpec, id: &str, facts: &Fac
     Ok(Card { title: fill(&of.title)?, band: of.band, phase: of.phase, card, fasten: fill(&of.fasten)? })
 }
 
+/// A sentence with its words put in and the rest of its braces filled in. Words are put in as they are: people type names with braces, too.
+fn filled(say: &str, words: &[(&str, &String)], env: &Env) -> Result<String, ExprError> {
+    let word = words.iter().find_map(|(name, word)| Some((say.split_once(&format!("{{{name}}}"))?, word)));
+    match word {
+        Some(((before, after), word)) => {
+            Ok([filled(before, words, env)?, (*word).clone(), filled(after, words, env)?].concat())
+        }
+        None => env.fill(say),
+    }
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -125,6 +132,16 @@ mod tests {
     /// What cards ask beside the questions of the wall.
     const OWN: [&str; 9] = ["shape", "joints", "bond", "course", "highest", "ripped", "furred", "paper", "coats"];
     const WORDS: [&str; 9] = ["barrier", "joint", "check", "corners", "number", "bottom", "top", "height", "times"];
+
+    #[test]
+    fn a_name_with_braces_stands_on_the_card_as_it_was_typed() {
+        let (name, none) = ("North {lap} } {".to_owned(), String::new());
+        let words = [("corners", &name), ("check", &none)];
+        let plan = build(&Job::new("any")).expect("a plan");
+        let said = |say: &str| filled(say, &words, &Env::of(&plan.basis.figures)).expect("filled in");
+        assert_eq!(said("At {corners}: turn {corner_wrap}."), format!("At {name}: turn {}.", said("{corner_wrap}")));
+        assert_eq!(said("{check}{corners}, {corners} {check}!"), format!("{name}, {name} !"));
+    }
 
     #[test]
     fn every_sentence_asks_for_what_is_there_and_can_be_filled_in() {

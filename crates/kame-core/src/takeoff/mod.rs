@@ -202,16 +202,7 @@ fn group(
         bars: Vec::new(),
     };
     if let Some(made) = across(plan, &out.product, stock, roll, &pieces) {
-        let list: Vec<CutPiece> = pieces.into_iter().map(|p| p.entry).collect();
-        let (along, high) = (made.along.to_inches_f64(), made.across.to_inches_f64());
-        (out.rolls, out.roll_length, out.stock_width) =
-            (made.sheets.len(), made.along.to_string(), made.across.to_string());
-        (out.outcome, out.bound) = (Some(made.outcome), made.outcome.bound(made.sheets.len()));
-        for (n, sheet) in made.sheets.iter().enumerate() {
-            let on = sheet.pieces.iter().map(|p| (&list[p.piece], p.u.to_inches_f64(), p.v.to_inches_f64()));
-            out.bars.push(Bar { roll: n + 1, length: along, width: high, pieces: on.map(bar_piece).collect() });
-            out.pieces.extend(sheet.pieces.iter().map(|p| CutPiece { roll: n + 1, ..list[p.piece].clone() }));
-        }
+        on_panels(&mut out, &made, pieces.into_iter().map(|p| p.entry).collect());
         return out;
     }
     let Some(roll) = roll else {
@@ -258,6 +249,19 @@ fn group(
         (nesting.bound, Some(outcome))
     };
     out
+}
+
+/// Puts pieces on the panels that they are cut from.
+fn on_panels(out: &mut CutGroup, made: &Cheapest, list: Vec<CutPiece>) {
+    let (along, high) = (made.along.to_inches_f64(), made.across.to_inches_f64());
+    (out.rolls, out.roll_length, out.stock_width) =
+        (made.sheets.len(), made.along.to_string(), made.across.to_string());
+    (out.outcome, out.bound) = (Some(made.outcome), made.outcome.bound(made.sheets.len()));
+    for (n, sheet) in made.sheets.iter().enumerate() {
+        let on = sheet.pieces.iter().map(|p| (&list[p.piece], p.u.to_inches_f64(), p.v.to_inches_f64()));
+        out.bars.push(Bar { roll: n + 1, length: along, width: high, pieces: on.map(bar_piece).collect() });
+        out.pieces.extend(sheet.pieces.iter().map(|p| CutPiece { roll: n + 1, ..list[p.piece].clone() }));
+    }
 }
 
 /// The roll, from 0 behind those of the courses, that a piece was cut from already.

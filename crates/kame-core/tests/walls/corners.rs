@@ -128,3 +128,16 @@ fn openings_keep_off_corners_and_corners_keep_their_order() {
         "{nameless:?}"
     );
 }
+
+#[test]
+fn a_corner_may_be_called_anything_and_its_card_says_so() {
+    for barrier in ["loose", "panel", "fluid"] {
+        let mut job = job(barrier);
+        for c in &mut job.wall.corners {
+            c.name = "North {lap} } {".into();
+        }
+        let plan = plan(&job);
+        let corners = plan.steps.iter().find(|s| s.id == "corners").expect("a step of corners");
+        assert!(corners.card.check.contains("North {lap} } {"), "{barrier}: {}", corners.card.check);
+    }
+}

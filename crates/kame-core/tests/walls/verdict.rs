@@ -440,3 +440,16 @@ fn an_apron_whose_top_edge_is_not_covered_beside_the_pan_is_told() {
     assert!(told("barrier", &longer) > 0);
     assert_eq!(told("windows", &longer), 0);
 }
+
+#[test]
+fn joints_that_openings_cut_are_on_their_studs_all_the_same() {
+    let walls: Vec<(&str, i64)> =
+        ["panel", "fluid", "gypsum"].into_iter().flat_map(|b| (12..60).map(move |l| (b, l))).collect();
+    walls.into_par_iter().for_each(|(barrier, left)| {
+        let mut job = wall(&[("barrier", barrier)], &[]);
+        job.openings[0].left = Length::inch(left);
+        let Ok(plan) = build(&job) else { return };
+        let found = Moment::new(&plan, usize::MAX).expect("a layup").findings(&plan);
+        assert!(found.iter().all(|f| f.code != "S-FRAMING"), "{barrier} {left}");
+    });
+}
