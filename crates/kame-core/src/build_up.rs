@@ -10,22 +10,22 @@ use std::sync::OnceLock;
 
 const DATA: &str = include_str!("../data/build-up.toml");
 
-/// What a layer is to those that reckon with it.
+/// The function of a layer, by which sums pick the layers that they add up.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "lowercase")]
 pub enum LayerKind {
-    /// What screws bite in.
+    /// Studs, plates and blocks: what screws are driven into.
     Framing,
-    /// What the barrier is on, or comes with.
+    /// Sheathing, or a panel that comes with its own barrier.
     Sheathing,
     /// A sheet or coat.
     Barrier,
     /// Insulation.
     Boards,
-    /// What keeps the cladding off.
+    /// Battens or mats that keep the cladding off the barrier.
     Furring,
-    /// What is seen.
+    /// The cladding, which is seen.
     Cladding,
 }
 
@@ -43,12 +43,12 @@ struct LayerSpec {
 /// One layer.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct Layer {
+pub struct WallLayer {
     /// Stable name.
     pub id: String,
     /// What people call it.
     pub name: String,
-    /// What it is to those that reckon with it.
+    /// The function of the layer in the wall.
     pub of: LayerKind,
     /// How thick.
     pub thick: Length,
@@ -59,11 +59,11 @@ pub struct Layer {
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct BuildUp {
     /// From the stud to the face.
-    pub layers: Vec<Layer>,
+    pub layers: Vec<WallLayer>,
 }
 
 impl BuildUp {
-    /// That of a wall with these answers.
+    /// The build-up of a wall with these answers.
     ///
     /// # Errors
     /// What does not read, if the data were broken; a test keeps it whole.
@@ -71,13 +71,13 @@ impl BuildUp {
         let env = Env::of(figures);
         let layer = |spec: &LayerSpec| {
             let thick = env.length(&spec.thick).map_err(|e| format!("the build-up's layer {}: {e}", spec.id))?;
-            Ok(Layer { id: spec.id.clone(), name: spec.name.clone(), of: spec.of, thick })
+            Ok(WallLayer { id: spec.id.clone(), name: spec.name.clone(), of: spec.of, thick })
         };
         let here = specs()?.iter().filter(|l| holds(&l.when, answers));
         Ok(Self { layers: here.map(layer).collect::<Result<_, String>>()? })
     }
 
-    /// Sheets and coats are too thin to count.
+    /// The thickness of some layers together. Sheets and coats count as nothing.
     fn sum(&self, is: impl Fn(LayerKind) -> bool) -> Length {
         self.layers.iter().filter(|l| l.of != LayerKind::Barrier && is(l.of)).map(|l| l.thick).sum()
     }

@@ -2,7 +2,7 @@
 
 use crate::length::Length;
 use crate::plan::Plan;
-use crate::recipe::checks::{CheckSpec, Eyes, Judged, On, Quantity, Reads, Spot, check, checks};
+use crate::recipe::checks::{CheckSpec, Eyes, Judged, On, Quantity, ReadingSpot, Reads, check, checks};
 use crate::recipe::expr::{Env, Value};
 use crate::trade::{Act, Action, Step};
 use serde::Serialize;
@@ -50,7 +50,7 @@ pub struct Check {
     /// The faults it guards against.
     pub guards: Vec<String>,
     /// Where each reading is taken, in parts of the opening; empty where a picture says nothing.
-    pub spots: Vec<Spot>,
+    pub spots: Vec<ReadingSpot>,
     /// What to do where a reading is too much and its spot says nothing.
     pub above: String,
     /// What to do where it is too little.

@@ -6,9 +6,10 @@ use crate::plan::{Plan, SurfaceId};
 use crate::sequence::Stage;
 use crate::surface::{Along, Rect};
 use crate::trade::{PieceId, StepId};
+use foldhash::HashMap;
 use serde::{Deserialize, Serialize};
 use std::cell::RefCell;
-use std::collections::{BTreeMap, BTreeSet, HashMap};
+use std::collections::{BTreeMap, BTreeSet};
 use std::sync::OnceLock;
 
 const DATA: &str = include_str!("../data/contact.toml");
@@ -71,7 +72,7 @@ fn rules() -> Result<&'static [PairRule], String> {
 pub(crate) struct Touch<'a> {
     /// The piece above, or the piece behind which a bead lies.
     pub piece: PieceId,
-    /// What is above: the piece's product, or what the bead is made of.
+    /// The upper product: that of the piece, or what the bead is made of.
     pub upper: &'a str,
     /// The piece below; `None` for the bare sheathing.
     pub on: Option<PieceId>,
@@ -80,7 +81,7 @@ pub(crate) struct Touch<'a> {
 }
 
 impl<'a> Touch<'a> {
-    /// What is below.
+    /// The product of what is below.
     pub(crate) fn lower(&self, plan: &'a Plan) -> &'a str {
         self.on.map_or(SHEATHING, |p| plan.pieces[p].product.as_str())
     }
@@ -101,16 +102,28 @@ fn from_outside(lying: &Along<usize>, rect: Rect) -> Vec<usize> {
 
 /// Everything that touches in the finished wall, layer by layer.
 pub(crate) fn touches(plan: &Plan) -> Vec<Touch<'_>> {
-    touches_in(plan, &Stage::after(plan, plan.actions().map(|(_, a)| a)))
+    touches_in(plan, &Stage::after(plan, plan.actions().map(|(_, a)| a)), |_| true)
 }
 
-/// The same on a wall as it stands.
-fn touches_in<'a>(plan: &'a Plan, stage: &Stage) -> Vec<Touch<'a>> {
+/// The same of some products above others; nothing is looked at where there are none.
+fn finished<'a>(plan: &'a Plan, uppers: &BTreeSet<&str>) -> Vec<Touch<'a>> {
+    if uppers.is_empty() {
+        return Vec::new();
+    }
+    touches_in(plan, &Stage::after(plan, plan.actions().map(|(_, a)| a)), |p| uppers.contains(p))
+}
+
+/// What touches on a wall as it stands, of all that is above something else as far as its product is `asked` about.
+fn touches_in<'a>(plan: &'a Plan, stage: &Stage, asked: impl Fn(&str) -> bool) -> Vec<Touch<'a>> {
     let mut out: BTreeMap<(PieceId, &str, Option<PieceId>), f64> = BTreeMap::new();
-    let mut lying: HashMap<SurfaceId, Along<usize>> = HashMap::new();
+    let mut lying: HashMap<SurfaceId, Along<usize>> = HashMap::default();
     for (i, laid) in stage.layers.iter().enumerate() {
         let upper = plan.pieces[laid.piece].product.as_str();
         let on = lying.entry(laid.on).or_default();
+        if !asked(upper) {
+            on.put(laid.rect, i);
+            continue;
+        }
         let mut open = vec![laid.rect];
         for under in from_outside(on, laid.rect).into_iter().map(|u| &stage.layers[u]) {
             if open.is_empty() {
@@ -128,13 +141,16 @@ fn touches_in<'a>(plan: &'a Plan, stage: &Stage) -> Vec<Touch<'a>> {
         on.put(laid.rect, i);
     }
     // A bead lies behind its piece, on what is there below it.
-    let mut first: HashMap<(PieceId, SurfaceId), usize> = HashMap::new();
+    let mut first: HashMap<(PieceId, SurfaceId), usize> = HashMap::default();
     for (i, laid) in stage.layers.iter().enumerate() {
         first.entry((laid.piece, laid.on)).or_insert(i);
     }
     for &s in &stage.seals {
         let seal = &plan.seals[s];
         let upper = seal.product.as_str();
+        if !asked(upper) {
+            continue;
+        }
         out.entry((seal.behind, upper, Some(seal.behind))).or_default();
         for (on, rect) in &seal.rects {
             let piece = first.get(&(seal.behind, *on)).copied().unwrap_or(stage.layers.len());
@@ -179,12 +195,15 @@ impl<'a> KnownPairs<'a> {
         Ok(Self { products, rules: rules()?, recorded: &plan.basis.recorded, told: RefCell::default() })
     }
 
-    /// True where it could be told of any two things of a plan, if they touched; where it could not, nobody need look what touches.
-    fn any(&self, plan: &'a Plan, is: impl Fn(&PairTold) -> bool) -> bool {
+    /// The products of which it could be told that they lie on another one of the plan, if the two touched. Where there is none, nobody need
+    /// look what touches.
+    fn uppers(&self, plan: &'a Plan, is: impl Fn(&PairTold) -> bool) -> BTreeSet<&'a str> {
         let names: BTreeSet<&str> = plan.pieces.iter().map(|p| p.product.as_str()).collect();
-        let under = || names.iter().copied().chain([SHEATHING]);
-        let over = names.iter().copied().chain(plan.seals.iter().map(|s| s.product.as_str()).collect::<BTreeSet<_>>());
-        over.flat_map(|u| under().map(move |l| (u, l))).any(|(u, l)| self.of(u, l).as_ref().is_some_and(&is))
+        let mut over: BTreeSet<&str> = plan.seals.iter().map(|s| s.product.as_str()).collect();
+        over.extend(&names);
+        let told = |u: &'a str, l: &'a str| self.of(u, l).as_ref().is_some_and(&is);
+        over.retain(|u| names.iter().copied().chain([SHEATHING]).any(|l| told(u, l)));
+        over
     }
 
     /// `None` where two only lie on each other.
@@ -221,10 +240,11 @@ pub fn touching_pairs(plan: &Plan) -> Result<Vec<Pair>, String> {
 /// A sentence if the shipped data were broken.
 pub(crate) fn never_may_touch(plan: &Plan, stage: &Stage) -> Result<Vec<Pair>, String> {
     let never = |told: &PairTold| told.verdict == PairVerdict::Never;
-    if !KnownPairs::new(plan)?.any(plan, never) {
+    let uppers = KnownPairs::new(plan)?.uppers(plan, never);
+    if uppers.is_empty() {
         return Ok(Vec::new());
     }
-    let mut pairs = pairs_of(plan, &touches_in(plan, stage))?;
+    let mut pairs = pairs_of(plan, &touches_in(plan, stage, |p| uppers.contains(p)))?;
     pairs.retain(|p| p.verdict == PairVerdict::Never);
     Ok(pairs)
 }
@@ -282,10 +302,11 @@ pub struct CureWait {
 pub fn cure_waits(plan: &Plan) -> Result<Vec<CureWait>, String> {
     let known = KnownPairs::new(plan)?;
     let cures = |t: &PairTold| t.verdict == PairVerdict::After && t.hours.is_some_and(|h| h > 0.0);
-    if !known.any(plan, cures) {
+    let uppers = known.uppers(plan, cures);
+    if uppers.is_empty() {
         return Ok(Vec::new());
     }
-    let mut laid: HashMap<PieceId, StepId> = HashMap::new();
+    let mut laid: HashMap<PieceId, StepId> = HashMap::default();
     for (s, action) in plan.actions() {
         if let Some(piece) = action.act.placed() {
             laid.insert(piece, s);
@@ -293,7 +314,7 @@ pub fn cure_waits(plan: &Plan) -> Result<Vec<CureWait>, String> {
     }
     let place: HashMap<StepId, usize> = plan.order.iter().enumerate().map(|(n, &s)| (s, n)).collect();
     let mut out: BTreeMap<(StepId, StepId), CureWait> = BTreeMap::new();
-    for t in touches(plan) {
+    for t in finished(plan, &uppers) {
         let lower = t.lower(plan);
         let Some(told) = known.of(t.upper, lower).filter(cures) else { continue };
         let (Some(&step), Some(&after)) = (laid.get(&t.piece), t.on.and_then(|p| laid.get(&p))) else { continue };
@@ -312,10 +333,12 @@ pub fn cure_waits(plan: &Plan) -> Result<Vec<CureWait>, String> {
 /// A sentence if the shipped data were broken.
 pub(crate) fn primers(plan: &Plan) -> Result<Vec<(PieceId, f64)>, String> {
     let known = KnownPairs::new(plan)?;
+    let primer = |told: &PairTold| told.verdict == PairVerdict::Primer;
+    let uppers = known.uppers(plan, primer);
     let mut out: BTreeMap<PieceId, f64> = BTreeMap::new();
-    for t in touches(plan) {
+    for t in finished(plan, &uppers) {
         let told = known.of(t.upper, t.lower(plan));
-        if told.is_some_and(|told| told.verdict == PairVerdict::Primer) && t.upper == plan.pieces[t.piece].product {
+        if told.as_ref().is_some_and(primer) && t.upper == plan.pieces[t.piece].product {
             *out.entry(t.piece).or_default() += t.area / IN2_PER_FT2;
         }
     }

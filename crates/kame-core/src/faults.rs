@@ -41,7 +41,7 @@ pub enum Mistake {
 
 /// What comes of a mistake.
 #[derive(Clone, Debug, PartialEq, Eq)]
-pub enum Outcome {
+pub enum MistakeOutcome {
     /// It is told.
     Told {
         /// Code of the finding that tells it, or of the worst that was not there before.
@@ -172,11 +172,11 @@ impl<'a> Right<'a> {
     ///
     /// # Errors
     /// A sentence where the wall with the mistake were no valid layup.
-    pub fn with(&self, mistake: &Mistake) -> Result<Outcome, String> {
+    pub fn with(&self, mistake: &Mistake) -> Result<MistakeOutcome, String> {
         let (_, plan) = match apply(self.job, &mistake.edit()) {
             Ok(made) => made,
             Err(problems) => {
-                return Ok(Outcome::Refused {
+                return Ok(MistakeOutcome::Refused {
                     reason: problems.iter().map(|p| p.message.as_str()).collect::<Vec<_>>().join(" "),
                 });
             }
@@ -191,10 +191,10 @@ impl<'a> Right<'a> {
         let named = new.iter().find(|f| mistake.is_named_by(&plan, f));
         if let Some(f) = named.or(new.first()) {
             let (code, reason) = (f.code.clone(), f.reason.clone());
-            return Ok(Outcome::Told { code, reason, named: named.is_some(), state });
+            return Ok(MistakeOutcome::Told { code, reason, named: named.is_some(), state });
         }
         if matches!(mistake, Mistake::Short { .. }) && made_alike(&plan, self.plan) {
-            return Ok(Outcome::Harmless { reason: UNUSED.into(), state });
+            return Ok(MistakeOutcome::Harmless { reason: UNUSED.into(), state });
         }
         let head = |scenario| moment.least(scenario).map_or("never".to_owned(), |h| format!("{:.1} in", h.inches()));
         let glue = found.iter().filter(|f| f.severity == Severity::Glue).count();
@@ -203,6 +203,6 @@ impl<'a> Right<'a> {
             head(crate::sequence::RAIN),
             head(crate::sequence::RAIN_NO_GLUE)
         );
-        Ok(Outcome::Harmless { reason, state })
+        Ok(MistakeOutcome::Harmless { reason, state })
     }
 }

@@ -94,7 +94,7 @@ pub(crate) struct Bounded {
 /// What an option asks of a product: so much of it at least, or that it is so.
 #[derive(Clone, Debug, Deserialize)]
 #[serde(deny_unknown_fields)]
-pub(crate) struct Asked {
+pub(crate) struct AskedOfProduct {
     #[serde(default)]
     pub(crate) when: String,
     pub(crate) product: String,
@@ -137,7 +137,7 @@ pub(crate) struct AdviceOption {
     #[serde(default)]
     pub(crate) figures: Vec<Bounded>,
     #[serde(default)]
-    pub(crate) products: Vec<Asked>,
+    pub(crate) products: Vec<AskedOfProduct>,
     /// What no answer can say of it, as a sentence.
     #[serde(default)]
     pub(crate) unwritten: String,

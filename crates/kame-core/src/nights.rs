@@ -33,7 +33,7 @@ pub enum NightState {
     Tape,
     /// With a temporary cover over an opening.
     Cover,
-    /// Neither helps: go on, or keep the rain off altogether.
+    /// Neither tape nor a cover helps: go on, or keep the rain off altogether.
     Open,
     /// The barrier is not up: the wall itself is bare.
     Bare,

@@ -3,15 +3,15 @@
 use crate::length::Length;
 use serde::Serialize;
 
-/// What a range is of: it is compared and said.
-pub trait Amount: Copy + PartialOrd {
-    /// As it is told to people.
+/// A kind of value that a range can be of: values are compared, and told to people.
+pub trait Ranged: Copy + PartialOrd {
+    /// The value as it is told to people.
     fn said(self) -> String;
-    /// As a form holds it.
+    /// The value as a form holds it.
     fn limit(self) -> LimitValue;
 }
 
-impl Amount for Length {
+impl Ranged for Length {
     fn said(self) -> String {
         self.feet_inches(16)
     }
@@ -22,7 +22,7 @@ impl Amount for Length {
 
 macro_rules! numbers {
     ($($of:ty),*) => {$(
-        impl Amount for $of {
+        impl Ranged for $of {
             fn said(self) -> String {
                 self.to_string()
             }
@@ -58,7 +58,7 @@ pub const NAME: Range<usize> = Range {
 /// A range of lengths.
 pub type LengthRange = Range<Length>;
 
-impl<T: Amount> Range<T> {
+impl<T: Ranged> Range<T> {
     /// The value itself, or the sentence that says value, limit and remedy.
     ///
     /// # Errors

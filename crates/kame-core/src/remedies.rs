@@ -8,7 +8,7 @@ use crate::edit::{Edit, apply};
 use crate::findings::{Cause, Finding, Fix, KnownWater, Moment, Severity, by_cause, cause_key};
 use crate::job::Job;
 use crate::length::Length;
-use crate::plan::Plan;
+use crate::plan::{Piece, Plan};
 use crate::profile::{FigureKind, FigureValue, Profile, fig};
 use crate::recipe::schools::{Answers, Feature, Schools};
 use crate::stop::Stop;
@@ -121,6 +121,7 @@ impl Before<'_> {
         out.extend(self.own_figures());
         out.extend(self.together(cause));
         out.extend(self.longer(f));
+        out.extend(self.sealed_top(f));
         out.extend(self.other_answers(cause));
         out
     }
@@ -181,6 +182,21 @@ impl Before<'_> {
         allowed.map(edit).collect()
     }
 
+    /// A bead along the top edge of one of the pieces that the water passes; where a job asks for one that is not needed, none.
+    fn sealed_top(&self, f: &Finding) -> Vec<Candidate> {
+        let passed = f.pieces.iter().filter_map(|id| self.plan.pieces.iter().find(|p| p.id == *id && !p.solid));
+        let seal = |p: &Piece| {
+            let words = format!("Lay a bead along the top edge of the {}: that keeps it dry.", p.name);
+            (Edit::SealTop { piece: p.id.clone(), so: true }, words)
+        };
+        let unsealed = |p: &&Piece| f.head.is_some() && !self.job.sealed.contains(&p.id);
+        let lay: Vec<Candidate> = passed.filter(unsealed).map(seal).collect();
+        let leave = self.job.sealed.iter().map(|id| {
+            (Edit::SealTop { piece: id.clone(), so: false }, "Leave out the bead that no recipe asks for.".to_owned())
+        });
+        lay.into_iter().chain(leave).collect()
+    }
+
     /// Another answer to one question, of the features it shows at and of the walls.
     fn other_answers(&self, cause: &Cause) -> Vec<Candidate> {
         let mut out = Vec::new();
@@ -224,5 +240,23 @@ fn edit_of(fix: &Fix) -> Edit {
         Fix::Restore { step } => Edit::RestoreStep { step },
         Fix::PutRight { deviation } => Edit::SetAsBuilt { deviation, so: false },
         Fix::Figure { id } => Edit::SetFigure { id, value: None },
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_bead_is_refused_where_there_is_no_such_edge() {
+        let job = Job::new("seals");
+        for (piece, says) in [("nothing", "there is no piece"), ("W1/lining-left", "no top edge")] {
+            let refused = apply(&job, &Edit::SealTop { piece: piece.into(), so: true }).expect_err("refused");
+            assert!(refused[0].message.contains(says), "{refused:?}");
+        }
+        let mut twice = job.clone();
+        twice.sealed = vec!["course-1".into(), "course-1".into()];
+        let refused = crate::plan::build(&twice).expect_err("refused");
+        assert_eq!(refused[0].path, "$.sealed[1]");
     }
 }

@@ -378,7 +378,7 @@ fn laid(asked: &DaysAsked) -> Result<ExitCode, Vec<String>> {
             kame_formats::read_weather(&text, &site.from).map_err(|m| vec![format!("{}: {m}", file.display())])?
         }
     };
-    let question = calendar::Asked { plan: &plan, site: &site, hours: &hours, states: &[] };
+    let question = calendar::CalendarQuestion { plan: &plan, site: &site, hours: &hours, states: &[] };
     if asked.as_instance {
         println!("{}", serde_json::to_string(&calendar::instance_of(&question).map_err(told)?).unwrap_or_default());
         return Ok(ExitCode::SUCCESS);
@@ -431,7 +431,7 @@ fn answer(bytes: &[u8]) -> Result<serde_json::Value, Vec<String>> {
         .map_err(|e| vec![format!("$: found a byte that is not UTF-8 at {}, expected JSON text", e.valid_up_to())])?;
     let doc: serde_json::Value = serde_json::from_str(text.trim_start_matches('\u{feff}'))
         .map_err(|e| vec![format!("$: found no JSON ({e}), expected a kame-layup document")])?;
-    let told = |m: Vec<layup::Mistake>| m.iter().map(ToString::to_string).collect::<Vec<_>>();
+    let told = |m: Vec<layup::FileMistake>| m.iter().map(ToString::to_string).collect::<Vec<_>>();
     let layup = layup::from_json(&doc).map_err(told)?;
     drop(doc);
     let stop = patience();

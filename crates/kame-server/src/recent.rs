@@ -1,6 +1,6 @@
 //! What was answered lately: plans need not be built again, and what somebody has already need not travel again.
 
-use kame_core::calendar::{Asked, Booking, Effort, lay};
+use kame_core::calendar::{Booking, CalendarQuestion, Effort, lay};
 use kame_core::job::Job;
 use kame_core::plan::{Plan, build};
 use kame_core::problem::Problem;
@@ -139,7 +139,12 @@ impl Recent {
     ///
     /// # Errors
     /// What cannot be laid.
-    pub fn calendar(&self, state: &JobState, asked: &Asked, stop: &Stop) -> Result<Arc<Booking>, Vec<Problem>> {
+    pub fn calendar(
+        &self,
+        state: &JobState,
+        asked: &CalendarQuestion,
+        stop: &Stop,
+    ) -> Result<Arc<Booking>, Vec<Problem>> {
         let mut by = DefaultHasher::new();
         for part in
             [serde_json::to_string(asked.site), serde_json::to_string(asked.hours), serde_json::to_string(asked.states)]

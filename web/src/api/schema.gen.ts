@@ -1618,14 +1618,16 @@ export interface components {
       number: number;
       /** @description Left out. */
       removed: boolean;
+      /** @description Id of the piece whose top edge it seals because the job asks for it besides the recipe; `null` for every other action. */
+      seals_top?: string | null;
     };
     /** @description One advice: all options, the best first; the second is the runner-up. */
     Advice: {
-      /** @description What it is about. */
+      /** @description The subject of the advice, in words. */
       about: string;
       /** @description What is in force: the best that goes with the rest, or what was decided otherwise. */
       chosen: string;
-      /** @description The builder decided, and it can be built. */
+      /** @description True where the builder chose this option and it can be built. */
       decided: boolean;
       /** @description `A1` to `A11`. */
       id: string;
@@ -1635,7 +1637,7 @@ export interface components {
       ranked: components["schemas"]["Ranked"][];
       /** @description Why it was decided otherwise; empty where it was not, or no reason was given. */
       reason: string;
-      /** @description All of that is so already. */
+      /** @description True where the job already has everything that the advice writes. */
       stands: boolean;
       /** @description What of it is not written, and why, as sentences. */
       unwritten: string[];
@@ -1724,57 +1726,10 @@ export interface components {
            */
           n: number;
         };
-    /** @description What a learner did. */
-    Answer:
-      | {
-          /** @enum {string} */
-          drill: "order";
-          /**
-           * Format: int32
-           * @description Hints that were asked for.
-           */
-          hints?: number;
-          /** @description Ids of the steps. */
-          steps: string[];
-          /**
-           * Format: int32
-           * @description Pieces that were stuck and had to be thrown away.
-           */
-          wasted?: number;
-        }
-      | {
-          /** @enum {string} */
-          drill: "find";
-          /**
-           * Format: int32
-           * @description Hints that were asked for.
-           */
-          hints?: number;
-          /** @description Each with its fault. */
-          marks: components["schemas"]["Marked"][];
-        }
-      | {
-          /** @enum {string} */
-          drill: "measure";
-          /** @description Along and across. */
-          sizes: components["schemas"]["Size"][];
-        }
-      | {
-          /** @description In their order. */
-          calls: components["schemas"]["Go"][];
-          /** @enum {string} */
-          drill: "call";
-        }
-      | {
-          /** @description For each thing that was found the place in its list, from 0. */
-          choices: number[];
-          /** @enum {string} */
-          drill: "repair";
-        };
     /** @description An answer. */
     Answered: {
       /** @description What the learner did. */
-      answer: components["schemas"]["Answer"];
+      answer: components["schemas"]["DrillAnswer"];
       /** @description To which scene. */
       of: components["schemas"]["OfScene"];
       /** @description Who it was; left out where nothing is to be kept. */
@@ -1833,24 +1788,6 @@ export interface components {
        * @description The place.
        */
       position: number;
-    };
-    /** @description One sheet in the section, in one leg. */
-    Band: {
-      /** @description Letter by which the drawing names it. */
-      letter: string;
-      /** @description Its middle line. */
-      line: number[][];
-      /** @description What people call it. */
-      name: string;
-      /** @description Id of the piece. */
-      piece: string;
-      /** @description What the piece is there for. */
-      role: components["schemas"]["Role"];
-      /**
-       * Format: double
-       * @description How thick it is drawn.
-       */
-      thick: number;
     };
     /** @description A roll or panel drawn to scale. */
     Bar: {
@@ -1958,7 +1895,7 @@ export interface components {
       /** @description True where a calendar was agreed on, and this one is as near to it as can be. */
       kept: boolean;
       /** @description What is otherwise than was agreed on. */
-      moved: components["schemas"]["MovedStep"][];
+      moved: components["schemas"]["MovedTask"][];
       /** @description Nights from the first day of work to the last. */
       nights: components["schemas"]["NightPlan"][];
       /** @description How good it is known to be. */
@@ -2010,7 +1947,7 @@ export interface components {
       layers: components["schemas"]["LayerView"][];
       /** @description What follows from it, as sentences. */
       says: string[];
-      /** @description Walls it is that of. */
+      /** @description Names of the walls that are built up so. */
       walls: string[];
     };
     /** @description A section as it is built. */
@@ -2150,7 +2087,7 @@ export interface components {
       /** @description True where the step is left out. */
       removed: boolean;
       /** @description Where each reading is taken, in parts of the opening; empty where a picture says nothing. */
-      spots: components["schemas"]["Spot"][];
+      spots: components["schemas"]["ReadingSpot"][];
       /** @description The step it belongs to. */
       step: string;
       /** @description Where it is not as it should be, nothing that follows here is done until it is. */
@@ -2237,12 +2174,57 @@ export interface components {
       /** @description The question. */
       question: string;
     };
+    /** @description One side. */
+    ComparedSide: {
+      /** @description Its answers. */
+      answers: components["schemas"]["ComparedAnswer"][];
+      /** @description True where laps alone hold. */
+      by_laps: boolean;
+      exploded?: components["schemas"]["Exploded"] | null;
+      /** @description Places that hold only while glue does. */
+      glue_places: number;
+      /** @description What those minutes cost by the profile's rate, as text; empty where none is given. */
+      labour_cost: string;
+      lost?: components["schemas"]["HeadReading"] | null;
+      /** @description Material. */
+      material: components["schemas"]["MaterialUse"][];
+      /** @description What its material costs by its share of rolls, tubes and panels, as text; empty where no price is known. */
+      material_cost: string;
+      /**
+       * Format: double
+       * @description Minutes of work on the opening.
+       */
+      minutes: number;
+      /** @description Number of pieces of the opening. */
+      pieces: number;
+      /** @description Places where water stands. */
+      ponds: number;
+      rain?: components["schemas"]["HeadReading"] | null;
+      /** @description The same in words. */
+      says: string;
+      /** @description Sections through head, sill and jamb. */
+      sections: components["schemas"]["Section"][];
+      /**
+       * Format: int32
+       * @description What is said of the wall built so, 1 (the worst) to 6.
+       */
+      state: number;
+      /** @description Number of steps of the opening. */
+      steps: number;
+      /** @description Surface temperatures at which it can be worked. */
+      temperatures: components["schemas"]["TemperatureWindow"];
+      /** @description Products it uses that have no price. */
+      unpriced: string[];
+      whole?: components["schemas"]["WholeJob"] | null;
+      /** @description Anything else that is wrong, as sentences. */
+      wrong: string[];
+    };
     /** @description Both sides. */
     Comparison: {
       /** @description Id of the opening. */
       opening: string;
       /** @description The opening as the job has it, with other answers on each side. */
-      sides: components["schemas"]["Side"][];
+      sides: components["schemas"]["ComparedSide"][];
     };
     /** @description What it is like at the wall now. What nobody measured is left out. */
     Conditions: {
@@ -2526,6 +2508,53 @@ export interface components {
      * @enum {string}
      */
     Drill: "order" | "find" | "measure" | "call" | "repair";
+    /** @description What a learner did. */
+    DrillAnswer:
+      | {
+          /** @enum {string} */
+          drill: "order";
+          /**
+           * Format: int32
+           * @description Hints that were asked for.
+           */
+          hints?: number;
+          /** @description Ids of the steps. */
+          steps: string[];
+          /**
+           * Format: int32
+           * @description Pieces that were stuck and had to be thrown away.
+           */
+          wasted?: number;
+        }
+      | {
+          /** @enum {string} */
+          drill: "find";
+          /**
+           * Format: int32
+           * @description Hints that were asked for.
+           */
+          hints?: number;
+          /** @description Each with its fault. */
+          marks: components["schemas"]["Marked"][];
+        }
+      | {
+          /** @enum {string} */
+          drill: "measure";
+          /** @description Along and across. */
+          sizes: components["schemas"]["Size"][];
+        }
+      | {
+          /** @description In their order. */
+          calls: components["schemas"]["Go"][];
+          /** @enum {string} */
+          drill: "call";
+        }
+      | {
+          /** @description For each thing that was found the place in its list, from 0. */
+          choices: number[];
+          /** @enum {string} */
+          drill: "repair";
+        };
     /** @description A point of a drop's way on the drawing. */
     DropPoint: {
       /** @description True where the water is behind something. */
@@ -2646,7 +2675,7 @@ export interface components {
       | {
           /** @enum {string} */
           edit: "add_openings";
-          /** @description All of each. */
+          /** @description Everything about each opening. */
           openings: components["schemas"]["OpeningSpec"][];
         }
       | {
@@ -2770,11 +2799,19 @@ export interface components {
           edit: "restore_order";
         }
       | {
-          /** @description Which and how. */
+          /** @description The piece, and what was done otherwise. */
           deviation: components["schemas"]["Deviation"];
           /** @enum {string} */
           edit: "set_as_built";
           /** @description True where it is so. */
+          so: boolean;
+        }
+      | {
+          /** @enum {string} */
+          edit: "seal_top";
+          /** @description Id of the piece. */
+          piece: string;
+          /** @description True where the bead is laid. */
           so: boolean;
         }
       | {
@@ -2909,7 +2946,7 @@ export interface components {
       at: string;
       /** @description Made by the device, UUID of version 7: an event that is sent twice is taken once. */
       id: string;
-      /** @description In their own words. */
+      /** @description A note in the words of whoever did it. */
       note?: string;
       /** @description SHA-256 of photographs that belong to it, 64 hexadecimal digits each. */
       photos?: string[];
@@ -3524,6 +3561,8 @@ export interface components {
       openings?: components["schemas"]["OpeningSpec"][];
       /** @description Sets of figures kept under a name, to hold against each other and to bring back. */
       profiles?: components["schemas"]["ProfileVersion"][];
+      /** @description Ids of pieces along whose top edge on the wall a bead is laid although their recipe asks for none. */
+      sealed?: string[];
       /** @description The order of work. */
       sequence?: components["schemas"]["SequenceSpec"];
       site?: components["schemas"]["SiteSpec"] | null;
@@ -3770,24 +3809,13 @@ export interface components {
       /** @description Its title. */
       title: string;
     };
-    /** @description One layer. */
-    Layer: {
-      /** @description Stable name. */
-      id: string;
-      /** @description What people call it. */
-      name: string;
-      /** @description What it is to those that reckon with it. */
-      of: components["schemas"]["LayerKind"];
-      /** @description How thick. */
-      thick: components["schemas"]["Length"];
-    };
     /**
-     * @description What a layer is to those that reckon with it.
+     * @description The function of a layer, by which sums pick the layers that they add up.
      * @enum {string}
      */
     LayerKind: "framing" | "sheathing" | "barrier" | "boards" | "furring" | "cladding";
     /** @description One layer as it is drawn. */
-    LayerView: components["schemas"]["Layer"] & {
+    LayerView: components["schemas"]["WallLayer"] & {
       /**
        * Format: double
        * @description How thick, in inches.
@@ -3884,7 +3912,7 @@ export interface components {
       good?: boolean | null;
       /** @description Id, by which others name it. */
       id: string;
-      /** @description In their own words. */
+      /** @description The note, in the words of whoever wrote it. */
       note: string;
       /**
        * Format: int64
@@ -3908,7 +3936,7 @@ export interface components {
       taken: string;
       /** @description What happened. */
       what: string;
-      /** @description Who. */
+      /** @description Name or initials of who did it. */
       who: string;
     };
     /** @description What is put on the truck for a day. */
@@ -4221,7 +4249,7 @@ export interface components {
       weather?: components["schemas"]["Weather"];
     };
     /** @description A step that is on another day, or somebody else's, than was agreed on. */
-    MovedStep: {
+    MovedTask: {
       /** @description Index of the crew that was to do it. */
       by: number;
       /** @description Index of the crew that does it now. */
@@ -4342,7 +4370,7 @@ export interface components {
       /** @description What rain does to it; empty where it stays dry. */
       why: string;
     };
-    /** @description A way that was tried and does not do. */
+    /** @description A repair that was tried and does not keep the wall as it should be. */
     NotSoView: {
       /** @description What is proposed, in a few words. */
       title: string;
@@ -4994,6 +5022,17 @@ export interface components {
       /** @description The readings so far, in its unit. */
       values: number[];
     };
+    /** @description One reading of a check: where it is taken, and what to do where it is off. */
+    ReadingSpot: {
+      /** @description What to do where it is too much; `{off}` is how far from what is wanted, `{by}` by how much at least it has to move. */
+      above?: string;
+      /** @description What to do where it is too little. */
+      below?: string;
+      /** @description Where: from x, y to x, y in parts of the opening's width and height, from its lower left corner; beyond 0 and 1 beside it. */
+      line: number[];
+      /** @description What it is called. */
+      name: string;
+    };
     /**
      * @description What of an opening a check reads: so that readings of several checks can be held against the unit together.
      * @enum {string}
@@ -5139,7 +5178,7 @@ export interface components {
       /** @description Where it is, as people read it. */
       at: string;
       /** @description Sheets, from inside to outside. */
-      bands: components["schemas"]["Band"][];
+      bands: components["schemas"]["SectionBand"][];
       built?: components["schemas"]["Built"] | null;
       /** @description The cut line on the elevation: x1, y1, x2, y2. */
       cut: number[];
@@ -5153,6 +5192,24 @@ export interface components {
       opening: string;
       /** @description Outline of framing and sheathing. */
       solid: number[][];
+    };
+    /** @description One sheet in the section, in one leg. */
+    SectionBand: {
+      /** @description Letter by which the drawing names it. */
+      letter: string;
+      /** @description Its middle line. */
+      line: number[][];
+      /** @description What people call it. */
+      name: string;
+      /** @description Id of the piece. */
+      piece: string;
+      /** @description What the piece is there for. */
+      role: components["schemas"]["Role"];
+      /**
+       * Format: double
+       * @description How thick it is drawn.
+       */
+      thick: number;
     };
     /**
      * @description Which part of the opening is cut.
@@ -5311,57 +5368,12 @@ export interface components {
        * @description Its middle above the unit's foot, in.
        */
       at: number;
-      /** @description The same as people read it. */
+      /** @description Its height above the unit's foot, as people read it. */
       at_text: string;
       /** @description At the right jamb; else at the left. */
       right: boolean;
       /** @description How thick it is; empty where the opening was not measured there. */
       thick_text: string;
-    };
-    /** @description One side. */
-    Side: {
-      /** @description Its answers. */
-      answers: components["schemas"]["ComparedAnswer"][];
-      /** @description True where laps alone hold. */
-      by_laps: boolean;
-      exploded?: components["schemas"]["Exploded"] | null;
-      /** @description Places that hold only while glue does. */
-      glue_places: number;
-      /** @description What those minutes cost by the profile's rate, as text; empty where none is given. */
-      labour_cost: string;
-      lost?: components["schemas"]["HeadReading"] | null;
-      /** @description Material. */
-      material: components["schemas"]["MaterialUse"][];
-      /** @description What its material costs by its share of rolls, tubes and panels, as text; empty where no price is known. */
-      material_cost: string;
-      /**
-       * Format: double
-       * @description Minutes of work on the opening.
-       */
-      minutes: number;
-      /** @description Number of pieces of the opening. */
-      pieces: number;
-      /** @description Places where water stands. */
-      ponds: number;
-      rain?: components["schemas"]["HeadReading"] | null;
-      /** @description The same in words. */
-      says: string;
-      /** @description Sections through head, sill and jamb. */
-      sections: components["schemas"]["Section"][];
-      /**
-       * Format: int32
-       * @description What is said of the wall built so, 1 (the worst) to 6.
-       */
-      state: number;
-      /** @description Number of steps of the opening. */
-      steps: number;
-      /** @description Surface temperatures at which it can be worked. */
-      temperatures: components["schemas"]["TemperatureWindow"];
-      /** @description Products it uses that have no price. */
-      unpriced: string[];
-      whole?: components["schemas"]["WholeJob"] | null;
-      /** @description Anything else that is wrong, as sentences. */
-      wrong: string[];
     };
     /** @description With what somebody signs in. */
     SignIn: {
@@ -5398,7 +5410,7 @@ export interface components {
       /** @description Other trades and inspectors, who come on a day. */
       visits?: components["schemas"]["Visit"][];
     };
-    /** @description A size as it is given. */
+    /** @description A size as the learner gives it. */
     Size: {
       /** @description Along. */
       length: components["schemas"]["Length"];
@@ -5447,17 +5459,6 @@ export interface components {
       /** @description Price of one, such as `38.50` or `38.50 USD`. */
       price?: string | null;
       width?: components["schemas"]["Length"] | null;
-    };
-    /** @description One reading of a check: where it is taken, and what to do where it is off. */
-    Spot: {
-      /** @description What to do where it is too much; `{off}` is how far from what is wanted, `{by}` by how much at least it has to move. */
-      above?: string;
-      /** @description What to do where it is too little. */
-      below?: string;
-      /** @description Where: from x, y to x, y in parts of the opening's width and height, from its lower left corner; beyond 0 and 1 beside it. */
-      line: number[];
-      /** @description What it is called. */
-      name: string;
     };
     /** @description How far a job has come. */
     Standing: {
@@ -5927,6 +5928,17 @@ export interface components {
       on: string;
       /** @description Id of the opening at which it waits; everywhere where it is left out. */
       place?: string | null;
+    };
+    /** @description One layer. */
+    WallLayer: {
+      /** @description Stable name. */
+      id: string;
+      /** @description What people call it. */
+      name: string;
+      /** @description The function of the layer in the wall. */
+      of: components["schemas"]["LayerKind"];
+      /** @description How thick. */
+      thick: components["schemas"]["Length"];
     };
     /** @description A wall. */
     WallSpec: {

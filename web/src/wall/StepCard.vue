@@ -81,7 +81,15 @@ const rows = computed(() => {
         >
           <span>{{ a.label }}</span>
           <button
-            v-if="job.mayChange && !step.removed && step.actions.length > 1"
+            v-if="job.mayChange && a.seals_top"
+            :aria-label="`${s.rail.notNeeded}: ${a.label}`"
+            data-test="unseal-top"
+            @click="job.change({ edit: 'seal_top', piece: a.seals_top, so: false }, a.label)"
+          >
+            {{ s.rail.notNeeded }}
+          </button>
+          <button
+            v-else-if="job.mayChange && !step.removed && step.actions.length > 1"
             :aria-label="`${a.removed ? s.rail.putBack : s.rail.leaveOut}: ${a.label}`"
             @click="job.change({ edit: a.removed ? 'restore_step' : 'remove_step', step: a.id }, a.label)"
           >

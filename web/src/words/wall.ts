@@ -99,6 +99,7 @@ export const wall = {
     restoreHelp: "Puts every step back where the recipe has it",
     out: "left out",
     leaveOut: "Leave out",
+    notNeeded: "Not needed",
     putBack: "Put back",
     up: "Earlier",
     down: "Later",

@@ -37,13 +37,13 @@ pub struct Ranked {
 pub struct Advice {
     /// `A1` to `A11`.
     pub id: String,
-    /// What it is about.
+    /// The subject of the advice, in words.
     pub about: String,
     /// Options, the best first.
     pub ranked: Vec<Ranked>,
     /// What is in force: the best that goes with the rest, or what was decided otherwise.
     pub chosen: String,
-    /// The builder decided, and it can be built.
+    /// True where the builder chose this option and it can be built.
     pub decided: bool,
     /// Why it was decided otherwise; empty where it was not, or no reason was given.
     pub reason: String,
@@ -53,9 +53,9 @@ pub struct Advice {
     pub writes: Vec<String>,
     /// What of it is not written, and why, as sentences.
     pub unwritten: Vec<String>,
-    /// All of that is so already.
+    /// True where the job already has everything that the advice writes.
     pub stands: bool,
-    /// What it rests on was asked.
+    /// True where the interview asked what the advice rests on.
     #[serde(skip)]
     pub(super) asked: bool,
 }
@@ -71,7 +71,7 @@ impl Advice {
 }
 
 impl Ranked {
-    /// What speaks for it.
+    /// Reasons in favour of the option in force, as sentences.
     pub(super) fn in_favour(&self) -> Vec<String> {
         self.reasons.iter().filter(|r| r.weight >= 0).map(|r| r.text.clone()).collect()
     }

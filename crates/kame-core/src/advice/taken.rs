@@ -33,7 +33,7 @@ pub fn follow(job: &Job, figures: &Figures) -> Result<Followed, String> {
     let facts = facts(job);
     let chosen = Chosen::best(data()?, &job.strategy, &facts)?;
     let mut advice = advise_with(&chosen, &job.strategy, figures)?;
-    // Nothing is concluded from what nothing speaks for: the wall keeps what it has.
+    // Advice without a reason for or against changes nothing: the wall keeps what it has.
     let said: Vec<String> = advice.iter().filter(|a| a.speaks()).map(|a| a.id.clone()).collect();
     let speaks = |id: &str| said.iter().any(|s| s == id);
     let writes: Vec<(&str, &Write)> = chosen
@@ -75,7 +75,7 @@ pub fn follow(job: &Job, figures: &Figures) -> Result<Followed, String> {
         a.writes.push(format!("Tape at jambs and head: {} in.", a.chosen));
     }
     for a in advice.iter_mut() {
-        // What writes nothing stands nowhere.
+        // Advice that writes nothing is not called in force.
         a.stands = a.stands && !a.writes.is_empty();
         if a.speaks() {
             let because = a.ranked.iter().find(|r| r.id == a.chosen).map(Ranked::in_favour).unwrap_or_default();

@@ -13,7 +13,7 @@ use crate::trade::{Act, StepId, Trade};
 use serde::Serialize;
 use std::collections::{HashMap, HashSet};
 
-/// The calendar reaches so far, days.
+/// How far ahead the calendar reaches, in days.
 pub(super) const HORIZON: i64 = 240;
 
 /// A step, or a part of one, on the calendar.
@@ -52,7 +52,7 @@ fn facings(plan: &Plan, first: f64) -> Vec<f64> {
 }
 
 /// Everything that is asked about a plan on the calendar.
-pub struct Asked<'a> {
+pub struct CalendarQuestion<'a> {
     /// The plan.
     pub plan: &'a Plan,
     /// Who works, when.
@@ -92,7 +92,7 @@ pub(super) fn stopped(plan: &Plan, states: &[StepState]) -> HashSet<String> {
 }
 
 pub(super) struct GroundBuilder<'a> {
-    pub(super) asked: &'a Asked<'a>,
+    pub(super) asked: &'a CalendarQuestion<'a>,
     facings: Vec<f64>,
     pub(super) surfaces: Vec<Vec<f64>>,
     suns: Vec<Option<(f64, f64)>>,
@@ -101,7 +101,7 @@ pub(super) struct GroundBuilder<'a> {
 }
 
 impl<'a> GroundBuilder<'a> {
-    pub(super) fn new(asked: &'a Asked<'a>) -> Self {
+    pub(super) fn new(asked: &'a CalendarQuestion<'a>) -> Self {
         let facings = facings(asked.plan, asked.site.stands.facing);
         let suns: Vec<_> =
             asked.hours.iter().map(|h| sun(&asked.site.from, h.minute + 30, &asked.site.stands)).collect();
@@ -140,7 +140,7 @@ impl<'a> GroundBuilder<'a> {
         out
     }
 
-    /// What is said of a step in the hour of that number.
+    /// Whether a step may be done in an hour, with the reasons; hours are numbered from the first day's midnight.
     pub(super) fn says(&self, step: StepId, wall: usize, hour: usize) -> Option<(Go, String)> {
         let sunny = self.suns[hour]
             .is_some_and(|(up, round)| up > 0.0 && (round - self.facings[wall]).to_radians().cos() > 0.0)

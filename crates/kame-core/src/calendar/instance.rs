@@ -29,7 +29,7 @@ pub struct Instance {
     /// Who works, and when.
     pub crews: Vec<Crew>,
     /// Where is worked.
-    pub places: Vec<Spot>,
+    pub places: Vec<WorkPlace>,
     /// What is done.
     pub tasks: Vec<Task>,
 }
@@ -49,7 +49,7 @@ pub struct Crew {
 /// Where is worked: one task at a time.
 #[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, schemars::JsonSchema)]
 #[serde(deny_unknown_fields)]
-pub struct Spot {
+pub struct WorkPlace {
     /// What people call it.
     pub name: String,
     /// Places at which nobody works while somebody works here: the same bay of a scaffold, or right above.

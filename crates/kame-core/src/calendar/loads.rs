@@ -1,7 +1,7 @@
 //! What goes on the truck on each day of a calendar: what is opened then, what runs out before it does, by when to order what is not there, and what must
 //! not stay out in a cold night (handbook 5.7, 6.1).
 
-use super::ground::Asked;
+use super::ground::CalendarQuestion;
 use super::plan::Booking;
 use super::weather::{Hour, night_of};
 use crate::date::{day_number, day_said, day_text};
@@ -123,7 +123,7 @@ pub struct Days {
 
 /// Days of a calendar by their number from its first.
 struct LoadsBuilder<'a> {
-    asked: &'a Asked<'a>,
+    asked: &'a CalendarQuestion<'a>,
     first: i64,
     days: BTreeMap<u32, Day>,
     shortages: Vec<String>,
@@ -131,7 +131,7 @@ struct LoadsBuilder<'a> {
 }
 
 /// What is done and loaded on each day of a calendar; `today` is the day on which that is asked.
-pub fn days(asked: &Asked, booking: &Booking, order: &Order, today: &str) -> Days {
+pub fn days(asked: &CalendarQuestion, booking: &Booking, order: &Order, today: &str) -> Days {
     let first = day_number(&booking.from).unwrap_or_default();
     let mut b = LoadsBuilder { asked, first, days: BTreeMap::new(), shortages: Vec::new(), buy: Vec::new() };
     for t in &booking.tasks {
@@ -174,7 +174,7 @@ pub fn days(asked: &Asked, booking: &Booking, order: &Order, today: &str) -> Day
 }
 
 /// Crews in words.
-fn who(asked: &Asked) -> String {
+fn who(asked: &CalendarQuestion) -> String {
     let clock = |h: f64| format!("{}:{:02}", h as u32, ((h.fract() * 60.0).round()) as u32);
     let one = |c: &crate::job::CrewSpec| {
         let people = if c.people == 1 { "1 person".to_owned() } else { format!("{} people", c.people) };

@@ -12,12 +12,12 @@ mod solve;
 mod weather;
 mod why;
 
-pub use ground::{Asked, Booked, site_of};
-pub use instance::{After, Crew, Instance, LAST, MOST_TASKS, Spot, Task, Window};
+pub use ground::{Booked, CalendarQuestion, site_of};
+pub use instance::{After, Crew, Instance, LAST, MOST_TASKS, Task, Window, WorkPlace};
 pub use learn::{LEAST_STEPS, MinutesTaken, Offer, Took, learnt};
 pub use loads::{BuyBy, Day, DayStep, Days, Load, days};
 pub use nights::{Covering, NightPlan};
 pub use plan::{Booking, add_nights, book, instance_of, lay};
-pub use solve::{Agreed, Calendar, Effort, Laid, MOST_TRIED, Nowhere, Proof, is_moved, solve, solve_near};
+pub use solve::{Agreed, Calendar, Effort, LaidTask, MOST_TRIED, Nowhere, Proof, is_moved, solve, solve_near};
 pub use weather::{Hour, conditions, humidity, odd_hours, sun, surface_f};
-pub use why::MovedStep;
+pub use why::MovedTask;

@@ -1,6 +1,6 @@
 //! Every night of a calendar: the wall as it stands then, rained on, and who covers it when (handbook 4.9, 6.1).
 
-use super::ground::{Asked, Booked};
+use super::ground::{Booked, CalendarQuestion};
 use super::weather::night_of;
 use crate::date::{day_number, day_said};
 use crate::job::SequenceSpec;
@@ -43,7 +43,7 @@ pub struct Covering {
 }
 
 /// Who puts so many things on: whoever is at work last that day, once that is done.
-fn covering(asked: &Asked, tasks: &[Booked], day: u32, many: usize) -> Option<Covering> {
+fn covering(asked: &CalendarQuestion, tasks: &[Booked], day: u32, many: usize) -> Option<Covering> {
     let last = tasks.iter().filter(|t| (t.to - 1) / 1440 == day).max_by_key(|t| t.to)?;
     let people = asked.site.crews[last.crew].people.max(1);
     let minutes = asked.plan.basis.figures.number(fig::NIGHT_COVER_MINUTES) * many as f64 / f64::from(people);
@@ -51,7 +51,7 @@ fn covering(asked: &Asked, tasks: &[Booked], day: u32, many: usize) -> Option<Co
 }
 
 /// What is covered after a crew's day has ended, told once for each crew.
-fn overtime(asked: &Asked, nights: &[NightPlan]) -> Vec<String> {
+fn overtime(asked: &CalendarQuestion, nights: &[NightPlan]) -> Vec<String> {
     let first = day_number(&asked.site.from).unwrap_or_default();
     let mut out: Vec<(usize, Vec<String>, u32)> = Vec::new();
     for c in nights.iter().filter_map(|e| e.covers) {
@@ -81,7 +81,7 @@ fn overtime(asked: &Asked, nights: &[NightPlan]) -> Vec<String> {
 
 /// Every night from the first day to the last: the wall as it stands then, rained on. With them sentences about who covers it beyond their hours.
 pub(super) fn each_night(
-    asked: &Asked,
+    asked: &CalendarQuestion,
     tasks: &[Booked],
     known: &KnownNights,
 ) -> Result<(Vec<NightPlan>, Vec<String>), Vec<Problem>> {

@@ -1,10 +1,10 @@
 //! A plan on the calendar: its steps as tasks with everything that binds them, laid, each with why it stands where it stands; and every night of it.
 
-use super::ground::{Asked, Booked, GroundBuilder, HORIZON, TaskPart, placed, stopped};
-use super::instance::{After, Crew, Instance, Spot, Task, Window};
+use super::ground::{Booked, CalendarQuestion, GroundBuilder, HORIZON, TaskPart, placed, stopped};
+use super::instance::{After, Crew, Instance, Task, Window, WorkPlace};
 use super::nights::{NightPlan, each_night};
-use super::solve::{Agreed, Effort, Laid, Proof, solve_near};
-use super::why::{MovedStep, moved, warns, why};
+use super::solve::{Agreed, Effort, LaidTask, Proof, solve_near};
+use super::why::{MovedTask, moved, warns, why};
 use crate::contact::cure_waits;
 use crate::date::{day_number, minute_said, weekday};
 use crate::job::{CrewSpec, SiteSpec};
@@ -32,7 +32,7 @@ pub struct Booking {
     /// What is done, in the order of its beginning.
     pub tasks: Vec<Booked>,
     /// What is otherwise than was agreed on.
-    pub moved: Vec<MovedStep>,
+    pub moved: Vec<MovedTask>,
     /// True where a calendar was agreed on, and this one is as near to it as can be.
     pub kept: bool,
     /// How good it is known to be.
@@ -72,14 +72,14 @@ fn crews(site: &SiteSpec, first: i64) -> Vec<Crew> {
 }
 
 /// Openings as places, and behind them the walls themselves.
-fn places(plan: &Plan) -> Vec<Spot> {
+fn places(plan: &Plan) -> Vec<WorkPlace> {
     let one = |(i, o): (usize, &Opening)| {
         // One above the other nobody works at the same time.
         let above =
             |j: &usize| *j != i && o.rect.u0 < plan.openings[*j].rect.u1 && plan.openings[*j].rect.u0 < o.rect.u1;
-        Spot { name: o.id.clone(), apart: (0..plan.openings.len()).filter(above).collect() }
+        WorkPlace { name: o.id.clone(), apart: (0..plan.openings.len()).filter(above).collect() }
     };
-    let walls = Spot { name: "walls".into(), apart: Vec::new() };
+    let walls = WorkPlace { name: "walls".into(), apart: Vec::new() };
     plan.openings.iter().enumerate().map(one).chain([walls]).collect()
 }
 
@@ -158,7 +158,7 @@ fn agreed(of: &Instance, site: &SiteSpec) -> Vec<Agreed> {
         let name = kept.crews.get(crew as usize)?;
         let crew = of.crews.iter().position(|c| c.name == *name)?;
         let from = u32::try_from(i64::from(from) + days * 1440).ok()?;
-        of.crews[crew].trades.contains(&t.trade).then_some(Laid { from, to: from + t.minutes, crew })
+        of.crews[crew].trades.contains(&t.trade).then_some(LaidTask { from, to: from + t.minutes, crew })
     };
     of.tasks.iter().map(one).collect()
 }
@@ -168,7 +168,7 @@ fn agreed(of: &Instance, site: &SiteSpec) -> Vec<Agreed> {
 /// # Errors
 /// What of the site cannot be, or what no crew does.
 fn instance(builder: &mut GroundBuilder) -> Result<(Instance, Vec<TaskPart>), Vec<Problem>> {
-    let Asked { plan, site, states, .. } = *builder.asked;
+    let CalendarQuestion { plan, site, states, .. } = *builder.asked;
     let problems = site.problems("$.site");
     if !problems.is_empty() {
         return Err(problems);
@@ -243,7 +243,7 @@ fn instance(builder: &mut GroundBuilder) -> Result<(Instance, Vec<TaskPart>), Ve
 ///
 /// # Errors
 /// As [`book`].
-pub fn instance_of(asked: &Asked) -> Result<Instance, Vec<Problem>> {
+pub fn instance_of(asked: &CalendarQuestion) -> Result<Instance, Vec<Problem>> {
     Ok(instance(&mut GroundBuilder::new(asked))?.0)
 }
 
@@ -251,7 +251,7 @@ pub fn instance_of(asked: &Asked) -> Result<Instance, Vec<Problem>> {
 ///
 /// # Errors
 /// What of the site cannot be; what no crew does, or finds no time for, with what to do; what cannot be answered of a night.
-pub fn book(asked: &Asked, known: &KnownNights, stop: &Stop) -> Result<Booking, Vec<Problem>> {
+pub fn book(asked: &CalendarQuestion, known: &KnownNights, stop: &Stop) -> Result<Booking, Vec<Problem>> {
     let mut booking = lay(asked, Effort::Full, stop)?;
     add_nights(asked, &mut booking, known)?;
     Ok(booking)
@@ -261,7 +261,7 @@ pub fn book(asked: &Asked, known: &KnownNights, stop: &Stop) -> Result<Booking, 
 ///
 /// # Errors
 /// What cannot be answered of a night.
-pub fn add_nights(asked: &Asked, booking: &mut Booking, known: &KnownNights) -> Result<(), Vec<Problem>> {
+pub fn add_nights(asked: &CalendarQuestion, booking: &mut Booking, known: &KnownNights) -> Result<(), Vec<Problem>> {
     let (nights, warns) = each_night(asked, &booking.tasks, known)?;
     booking.nights = nights;
     booking.warns.extend(warns);
@@ -272,7 +272,7 @@ pub fn add_nights(asked: &Asked, booking: &mut Booking, known: &KnownNights) -> 
 ///
 /// # Errors
 /// As [`book`].
-pub fn lay(asked: &Asked, effort: Effort, stop: &Stop) -> Result<Booking, Vec<Problem>> {
+pub fn lay(asked: &CalendarQuestion, effort: Effort, stop: &Stop) -> Result<Booking, Vec<Problem>> {
     let mut builder = GroundBuilder::new(asked);
     let (of, parts) = instance(&mut builder)?;
     let wrong = of.problems();

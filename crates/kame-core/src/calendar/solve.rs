@@ -11,7 +11,7 @@ use serde::Serialize;
 /// A task on the calendar.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct Laid {
+pub struct LaidTask {
     /// When it begins, minutes since midnight of the first day.
     pub from: u32,
     /// When it ends.
@@ -40,7 +40,7 @@ pub struct Proof {
 #[derive(Clone, Debug, PartialEq, Serialize)]
 pub struct Calendar {
     /// Task by task.
-    pub laid: Vec<Laid>,
+    pub laid: Vec<LaidTask>,
     /// How good it is known to be.
     pub proof: Proof,
 }
@@ -62,7 +62,7 @@ pub struct Nowhere {
 /// Orders that are tried at most, and tasks that are laid in all of them together.
 pub const MOST_TRIED: usize = 8_000;
 const MOST_LAID: usize = 400_000;
-/// So many in a row without a better one are enough.
+/// The search ends after this many orders in a row without a better one.
 const ENOUGH: usize = 2_000;
 
 /// Stretches that are taken, in order.
@@ -162,12 +162,12 @@ impl<'a> Solver<'a> {
 
     /// Lays tasks in the order of urgency, the smaller the sooner, as far as what comes before is laid; each by the crew that it is given to, else by the
     /// one that can begin first.
-    fn lay(&mut self, Trial { urgency, given }: &Trial) -> Result<Vec<Laid>, Nowhere> {
+    fn lay(&mut self, Trial { urgency, given }: &Trial) -> Result<Vec<LaidTask>, Nowhere> {
         let n = self.of.tasks.len();
         self.by_crew.iter_mut().chain(&mut self.by_place).for_each(Busy::clear);
         let mut waits: Vec<usize> = self.of.tasks.iter().map(|t| t.after.len()).collect();
         let mut at: Vec<u32> = self.of.tasks.iter().map(|t| t.earliest).collect();
-        let mut laid: Vec<Option<Laid>> = vec![None; n];
+        let mut laid: Vec<Option<LaidTask>> = vec![None; n];
         let mut free: std::collections::BinaryHeap<Urgent> =
             (0..n).filter(|i| waits[*i] == 0).map(|i| Urgent(urgency[i], i)).collect();
         let mut last_place: Vec<Option<usize>> = vec![None; self.of.crews.len()];
@@ -186,7 +186,7 @@ impl<'a> Solver<'a> {
                 self.by_place[p].take([from, to]);
                 last_place[crew] = t.place;
             }
-            laid[i] = Some(Laid { from, to, crew });
+            laid[i] = Some(LaidTask { from, to, crew });
             for &(next, minutes) in &self.then[i] {
                 at[next] = at[next].max(to + minutes);
                 waits[next] -= 1;
@@ -356,14 +356,14 @@ impl Chance {
 }
 
 /// A task as it was agreed on.
-pub type Agreed = Option<Laid>;
+pub type Agreed = Option<LaidTask>;
 
 /// True where a task is on another day, or somebody else's, than was agreed on.
-pub fn is_moved(agreed: &Agreed, now: &Laid) -> bool {
+pub fn is_moved(agreed: &Agreed, now: &LaidTask) -> bool {
     agreed.is_some_and(|a| a.from / 1440 != now.from / 1440 || a.crew != now.crew)
 }
 
-fn cost(of: &Instance, laid: &[Laid], agreed: &[Agreed]) -> Cost {
+fn cost(of: &Instance, laid: &[LaidTask], agreed: &[Agreed]) -> Cost {
     let late =
         of.tasks.iter().zip(laid).map(|(t, l)| t.latest.map_or(0, |by| u64::from(l.to.saturating_sub(by)))).sum();
     let finish = laid.iter().map(|l| l.to).max().unwrap_or(0);
@@ -389,7 +389,7 @@ type Cost = (u64, usize, u32, usize);
 
 struct Best {
     cost: Cost,
-    laid: Vec<Laid>,
+    laid: Vec<LaidTask>,
     trial: Trial,
 }
 
@@ -473,7 +473,7 @@ pub fn solve(of: &Instance, stop: &Stop) -> Result<Calendar, Nowhere> {
     solve_near(of, &[], Effort::Full, stop)
 }
 
-/// So many orders are tried where a calendar was agreed on: what is near it is found first.
+/// How many orders are tried where a calendar was agreed on. What is near it is found first.
 const NEAR: usize = 300;
 
 /// How much is tried.

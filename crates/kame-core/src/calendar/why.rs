@@ -1,8 +1,8 @@
 //! Why work on a calendar stands where it stands, what is otherwise than was agreed on, and what should be known of it (handbook 6.1).
 
-use super::ground::{Asked, Booked, GroundBuilder, TaskPart, stopped};
+use super::ground::{Booked, CalendarQuestion, GroundBuilder, TaskPart, stopped};
 use super::instance::{After, Instance, Window};
-use super::solve::{Agreed, Calendar, Laid, is_moved};
+use super::solve::{Agreed, Calendar, LaidTask, is_moved};
 use crate::date::{day_number, minute_said};
 use serde::Serialize;
 use std::collections::HashMap;
@@ -10,7 +10,7 @@ use std::collections::HashMap;
 /// A step that is on another day, or somebody else's, than was agreed on.
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct MovedStep {
+pub struct MovedTask {
     /// Id of the step.
     pub step: String,
     /// Its title.
@@ -30,7 +30,7 @@ pub struct MovedStep {
 }
 
 /// What a task is called, with where it is.
-fn titled(asked: &Asked, part: &TaskPart) -> String {
+fn titled(asked: &CalendarQuestion, part: &TaskPart) -> String {
     let step = &asked.plan.steps[part.step];
     step.opening.as_ref().map_or_else(|| step.title.clone(), |o| format!("{} at {o}", step.title))
 }
@@ -95,7 +95,7 @@ fn in_its_way(
             .unwrap_or_default();
         return format!("{}: {says}", minute_said(at / 60 * 60, first));
     }
-    let busy = |other: &Laid| other.from < l.from && other.to > from;
+    let busy = |other: &LaidTask| other.from < l.from && other.to > from;
     if let Some(j) = (0..of.tasks.len())
         .filter(|j| *j != i && calendar.laid[*j].crew == l.crew && busy(&calendar.laid[*j]))
         .max_by_key(|j| calendar.laid[*j].to)
@@ -120,15 +120,15 @@ pub(super) fn moved(
     calendar: &Calendar,
     parts: &[TaskPart],
     builder: &GroundBuilder,
-) -> Vec<MovedStep> {
-    let mut out: Vec<MovedStep> = Vec::new();
+) -> Vec<MovedTask> {
+    let mut out: Vec<MovedTask> = Vec::new();
     for (i, was) in agreed.iter().enumerate() {
         let (Some(was), now) = (was, &calendar.laid[i]) else { continue };
         let step = &builder.asked.plan.steps[parts[i].step];
         if !is_moved(&Some(*was), now) || out.iter().any(|m| m.step == step.id) {
             continue;
         }
-        out.push(MovedStep {
+        out.push(MovedTask {
             step: step.id.clone(),
             title: step.title.clone(),
             place: step.opening.clone().unwrap_or_default(),
@@ -144,7 +144,7 @@ pub(super) fn moved(
 }
 
 /// Visits that come too early, with what is still to do then.
-fn too_early(asked: &Asked, tasks: &[Booked]) -> Vec<String> {
+fn too_early(asked: &CalendarQuestion, tasks: &[Booked]) -> Vec<String> {
     let first = day_number(&asked.site.from).unwrap_or_default();
     let phase: HashMap<&str, crate::trade::Phase> = asked.plan.steps.iter().map(|s| (s.id.as_str(), s.phase)).collect();
     let mut out = Vec::new();
@@ -170,7 +170,7 @@ fn too_early(asked: &Asked, tasks: &[Booked]) -> Vec<String> {
 }
 
 /// Pins that cannot be kept, with the day it will be.
-fn unpinned(asked: &Asked, tasks: &[Booked]) -> Vec<String> {
+fn unpinned(asked: &CalendarQuestion, tasks: &[Booked]) -> Vec<String> {
     let first = day_number(&asked.site.from).unwrap_or_default();
     let mut out = Vec::new();
     for p in &asked.site.pins {
@@ -194,7 +194,7 @@ fn unpinned(asked: &Asked, tasks: &[Booked]) -> Vec<String> {
 }
 
 /// What should be known: units that have to come again, and what is out in the open for most of its days.
-pub(super) fn warns(asked: &Asked, tasks: &[Booked], finish: u32) -> Vec<String> {
+pub(super) fn warns(asked: &CalendarQuestion, tasks: &[Booked], finish: u32) -> Vec<String> {
     let mut warns: Vec<String> = stopped(asked.plan, asked.states)
         .into_iter()
         .filter(|o| !asked.site.deliveries.iter().any(|d| d.what == *o))

@@ -142,7 +142,7 @@ impl Placer {
                 alone.wall.first_course = None;
                 alone.wall.schools = job.wall.answers(wall, whole()?);
                 alone.openings.push(OpeningSpec { left: spare, sill: spare, ..thing.clone() });
-                (alone.sequence, alone.as_built) = Default::default();
+                (alone.sequence, alone.as_built, alone.sealed) = Default::default();
                 let of = |p: Problem| Problem::new("$.openings", p.message);
                 let alone = build(&alone).map_err(|p| p.into_iter().map(of).collect::<Vec<_>>())?;
                 let found = (alone.openings[0].rect, alone.openings[0].hull);

@@ -153,7 +153,7 @@ pub enum Edit {
     },
     /// Several at once, as a schedule gives them.
     AddOpenings {
-        /// All of each.
+        /// Everything about each opening.
         openings: Vec<OpeningSpec>,
     },
     /// Copies of an opening or penetration, side by side.
@@ -224,7 +224,7 @@ pub enum Edit {
     PutRight,
     /// Other crews, days, deliveries or another place of the building; without it nothing is said of them.
     SetSite {
-        /// What is so.
+        /// The crews, days, deliveries and place.
         #[serde(default)]
         site: Option<SiteSpec>,
     },
@@ -257,9 +257,16 @@ pub enum Edit {
     RestoreOrder,
     /// A piece done other than planned, or put right again.
     SetAsBuilt {
-        /// Which and how.
+        /// The piece, and what was done otherwise.
         deviation: Deviation,
         /// True where it is so.
+        so: bool,
+    },
+    /// A bead along the top edge of a piece whose recipe asks for none, or no such bead any more.
+    SealTop {
+        /// Id of the piece.
+        piece: String,
+        /// True where the bead is laid.
         so: bool,
     },
     /// Something found on the wall as it stands, with its repair where that is chosen; in place of what has the same id.
@@ -357,7 +364,7 @@ pub fn apply(job: &Job, edit: &Edit) -> Result<(Job, Plan), Vec<Problem>> {
         | Edit::RestoreOrder => return in_another_order(next, edit),
         _ => change(job, &mut next, edit)?,
     }
-    if !matches!(edit, Edit::SetAsBuilt { .. }) {
+    if !matches!(edit, Edit::SetAsBuilt { .. } | Edit::SealTop { .. }) {
         forget_lost_deviations(&mut next)?;
     }
     let plan = build(&next)?;
@@ -412,6 +419,10 @@ fn change(job: &Job, next: &mut Job, edit: &Edit) -> Result<(), Vec<Problem>> {
         Edit::SetAsBuilt { deviation, so } => {
             next.as_built.retain(|d| d != deviation);
             next.as_built.extend(so.then(|| deviation.clone()));
+        }
+        Edit::SealTop { piece, so } => {
+            next.sealed.retain(|p| p != piece);
+            next.sealed.extend(so.then(|| piece.clone()));
         }
         Edit::SetFound { found } => match next.found.iter_mut().find(|f| f.id == found.id) {
             Some(known) => known.clone_from(found),
@@ -584,14 +595,15 @@ fn flash_together(
     Ok(())
 }
 
-/// A deviation of a piece that the change took away goes with it.
+/// Deviations and beads of pieces that the change took away go with them.
 fn forget_lost_deviations(job: &mut Job) -> Result<(), Vec<Problem>> {
-    if !job.as_built.is_empty() {
-        let listed = std::mem::take(&mut job.as_built);
+    if !(job.as_built.is_empty() && job.sealed.is_empty()) {
+        let (as_built, sealed) = (std::mem::take(&mut job.as_built), std::mem::take(&mut job.sealed));
         let plan = build(job)?;
         let pieces: HashSet<&str> = plan.pieces.iter().map(|p| p.id.as_str()).collect();
-        let there = |d: &Deviation| pieces.contains(d.piece.as_str());
-        job.as_built = listed.into_iter().filter(there).collect();
+        let there = |id: &str| pieces.contains(id);
+        job.as_built = as_built.into_iter().filter(|d| there(&d.piece)).collect();
+        job.sealed = sealed.into_iter().filter(|p| there(p)).collect();
     }
     Ok(())
 }

@@ -9,9 +9,9 @@ use crate::recipe::schools::{Feature, holds};
 use crate::sequence::{Laid, Stage};
 use crate::surface::{Along, Rect};
 use crate::trade::PieceId;
+use foldhash::{HashMap, HashSet};
 use serde::Deserialize;
 use smallvec::SmallVec;
-use std::collections::{HashMap, HashSet};
 use std::sync::OnceLock;
 
 const DATA: &str = include_str!("../../data/cover.toml");
@@ -114,7 +114,7 @@ type Lying = HashMap<usize, Vec<(usize, PieceId, Rect)>>;
 /// there: that they are missing is told elsewhere.
 pub fn findings(plan: &Plan, stage: &Stage) -> Vec<Finding> {
     let Ok(rules) = rules() else { return Vec::new() };
-    let mut lying: Lying = HashMap::new();
+    let mut lying: Lying = HashMap::default();
     let shared: Vec<(PieceId, usize)> =
         plan.openings.iter().enumerate().flat_map(|(o, of)| of.shared.iter().map(move |p| (*p, o))).collect();
     let serves = |piece: PieceId| {
@@ -132,11 +132,11 @@ pub fn findings(plan: &Plan, stage: &Stage) -> Vec<Finding> {
             lying.entry(o).or_default().extend(on_wall.map(|(_, r)| (usize::MAX, i, *r)));
         }
     }
-    let mut sheets: HashMap<PieceId, usize> = HashMap::new();
+    let mut sheets: HashMap<PieceId, usize> = HashMap::default();
     for (at, laid) in stage.layers.iter().enumerate() {
         sheets.entry(laid.piece).or_insert(at);
     }
-    let mut slits: HashMap<usize, Vec<(usize, Rect)>> = HashMap::new();
+    let mut slits: HashMap<usize, Vec<(usize, Rect)>> = HashMap::default();
     for (piece, s) in &stage.slits {
         let upright = s.is_upright() && plan.pieces[*piece].role == Role::Barrier;
         let line = Rect::new(s.from.0, s.from.1.min(s.to.1), s.to.0, s.from.1.max(s.to.1));

@@ -6,8 +6,8 @@ use crate::plan::Plan;
 use crate::recipe::Role;
 use crate::recipe::schools::holds;
 use crate::trade::PieceId;
+use foldhash::HashMap;
 use serde::Deserialize;
-use std::collections::HashMap;
 use std::sync::OnceLock;
 
 const DATA: &str = include_str!("../../data/leans.toml");

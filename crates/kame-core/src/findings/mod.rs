@@ -16,7 +16,7 @@ mod ways;
 mod words;
 
 pub use leans::{Lean, Leaning, leaning};
-pub use moment::{KnownWater, Moment, Part, PondAt};
+pub use moment::{KnownWater, Moment, PondAt, WallPart};
 pub use place::piece_of;
 pub use summary::{Cause, by_cause, cause_key};
 pub use verdict::{RAIN_KIND, State, Verdict, WaterHead};
@@ -26,7 +26,7 @@ use crate::job::Deviation;
 use crate::length::Head;
 use crate::plan::{Plan, SurfaceId};
 use crate::trade::PieceId;
-use crate::water::Way;
+use crate::water::WaterWay;
 use serde::Serialize;
 use std::collections::HashMap;
 
@@ -133,7 +133,7 @@ pub struct Finding {
     /// What Kame can do at once.
     pub fix: Option<Fix>,
     /// How the water gets there; its facets are the plan's surfaces, its sheets the plan's pieces.
-    pub way: Option<Way>,
+    pub way: Option<WaterWay>,
 }
 
 impl Finding {

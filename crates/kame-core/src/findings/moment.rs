@@ -117,7 +117,7 @@ impl KnownWater {
 
 /// A part of a moment: what is asked about one stretch of the wall, and the answer.
 #[derive(Clone, Debug)]
-pub struct Part {
+pub struct WallPart {
     /// The stretch, `None` where it is the whole wall.
     pub window: Option<WallWindow>,
     /// The piece of each sheet.
@@ -131,7 +131,7 @@ pub struct Part {
     worked: Arc<Worked>,
 }
 
-impl Part {
+impl WallPart {
     fn new(window: Option<WallWindow>, named: Named, worked: Arc<Worked>) -> Self {
         let Named { pieces, surfaces, targets, leaks } = named;
         Self { window, pieces, surfaces, targets, leaks, worked }
@@ -225,7 +225,7 @@ pub struct Moment {
     /// What lies on the wall.
     pub stage: Stage,
     /// What the water model was asked and what it answered, part by part along the wall.
-    pub parts: Vec<Part>,
+    pub parts: Vec<WallPart>,
 }
 
 fn cells(layup: &Layup) -> Result<Arrangement, String> {
@@ -260,7 +260,7 @@ impl Moment {
         Self::with_known(plan, done, &KnownWater::default())
     }
 
-    /// The same, with what is known from before.
+    /// The moment after `done` actions, with the water that is known from before.
     ///
     /// # Errors
     /// A sentence if the stage were no valid layup; that would be a mistake in recipe data.
@@ -284,7 +284,7 @@ impl Moment {
         Ok(Self { done: done.min(all), finished: done >= all, stage, parts })
     }
 
-    /// The same answered as one part, however wide the wall.
+    /// The moment after `done` actions, its water answered as one part, however wide the wall.
     ///
     /// # Errors
     /// A sentence if the stage were no valid layup; that would be a mistake in recipe data.
@@ -312,7 +312,7 @@ impl Moment {
         }
         let floor = plan.floor(false);
         let answer = heads_within(&asked.layup, &arrangement, floor);
-        let part = Part::new(
+        let part = WallPart::new(
             None,
             asked.named,
             Arc::new(Worked { layup: asked.layup, arrangement, answer, ways_in: Mutex::default() }),
@@ -321,9 +321,9 @@ impl Moment {
     }
 
     /// The part that answers for an opening.
-    pub fn part_of(&self, plan: &Plan, opening: usize) -> &Part {
+    pub fn part_of(&self, plan: &Plan, opening: usize) -> &WallPart {
         let along = plan.openings[opening].rect.along_u();
-        let here = |p: &&Part| p.window.is_none_or(|w| along.lo + along.hi < w.core.hi + w.core.hi);
+        let here = |p: &&WallPart| p.window.is_none_or(|w| along.lo + along.hi < w.core.hi + w.core.hi);
         self.parts.iter().find(here).unwrap_or(&self.parts[self.parts.len() - 1])
     }
 
@@ -375,10 +375,10 @@ impl Moment {
     }
 }
 
-fn whole(plan: &Plan, stage: &Stage, known: &KnownWater) -> Result<Part, String> {
+fn whole(plan: &Plan, stage: &Stage, known: &KnownWater) -> Result<WallPart, String> {
     stage.as_one(plan, |q| {
         let (mark, named) = q.mark();
-        Ok(Part::new(None, named, known.or_work((mark, bounds(plan, None)), || q.layup())?))
+        Ok(WallPart::new(None, named, known.or_work((mark, bounds(plan, None)), || q.layup())?))
     })
 }
 
@@ -404,11 +404,11 @@ fn answer_ahead(plan: &Plan, done: usize, windows: &Windows, known: &KnownWater)
 ///
 /// Heads are exact: within the head that is [`followed`] water comes from no farther along the wall than the margin of a window. What stands in a window
 /// whose sides are shut and still stands where they are open to everything stands for good; anything else is for the whole wall to answer.
-fn in_parts(plan: &Plan, stage: &Stage, windows: Windows, known: &KnownWater) -> Result<Option<Vec<Part>>, String> {
+fn in_parts(plan: &Plan, stage: &Stage, windows: Windows, known: &KnownWater) -> Result<Option<Vec<WallPart>>, String> {
     let answered = |w: &WallWindow, q: &WaterQuestion| {
         let bounds = bounds(plan, Some(w));
         let (mark, named) = q.mark();
-        let part = Part::new(Some(*w), named, known.or_work((mark, bounds), || q.layup())?);
+        let part = WallPart::new(Some(*w), named, known.or_work((mark, bounds), || q.layup())?);
         let ponds = part.ponds(plan);
         if ponds.is_empty() {
             return Ok(Some(part));

@@ -6,10 +6,10 @@ use crate::recipe::Role;
 use crate::sequence::{Laid, Stage, Why};
 use crate::surface::Rect;
 use crate::trade::{Act, Action, FlapId, PieceId, Step, StepId};
-use std::collections::{HashMap, HashSet};
+use foldhash::{HashMap, HashSet};
 
 /// A required over that does not hold, and where.
-pub struct Broken<'a> {
+pub struct BrokenOver<'a> {
     /// The over.
     pub over: &'a Over,
     /// Where the wrong lap is.
@@ -26,8 +26,12 @@ struct Layered<'a> {
 
 impl<'a> Layered<'a> {
     fn of(plan: &Plan, stage: &'a Stage) -> Self {
-        let mut out =
-            Self { layers: &stage.layers, pieces: HashMap::new(), flaps: HashMap::new(), barrier: HashMap::new() };
+        let mut out = Self {
+            layers: &stage.layers,
+            pieces: HashMap::default(),
+            flaps: HashMap::default(),
+            barrier: HashMap::default(),
+        };
         for (i, laid) in stage.layers.iter().enumerate() {
             out.pieces.entry(laid.piece).or_default().push(i);
             match laid.flap {
@@ -62,9 +66,9 @@ impl<'a> Layered<'a> {
 }
 
 /// Overs whose upper part lies behind the lower one somewhere.
-pub fn broken_overs<'a>(plan: &'a Plan, stage: &Stage) -> Vec<Broken<'a>> {
+pub fn broken_overs<'a>(plan: &'a Plan, stage: &Stage) -> Vec<BrokenOver<'a>> {
     let layered = Layered::of(plan, stage);
-    let wrong = |over: &'a Over| Some(Broken { over, at: layered.behind(over.upper, over.lower)? });
+    let wrong = |over: &'a Over| Some(BrokenOver { over, at: layered.behind(over.upper, over.lower)? });
     plan.overs.iter().filter_map(wrong).collect()
 }
 
@@ -111,7 +115,7 @@ pub fn left_out_fix(plan: &Plan, part: Part) -> Option<(Fix, String)> {
 }
 
 /// Findings that need no water: order, blocked actions, steps left out. What a water finding already says is not said again.
-pub fn findings(plan: &Plan, moment: &Moment, broken: &[Broken], said: &[Finding]) -> Vec<Finding> {
+pub fn findings(plan: &Plan, moment: &Moment, broken: &[BrokenOver], said: &[Finding]) -> Vec<Finding> {
     let put_back: HashSet<&str> = said
         .iter()
         .filter_map(|f| match &f.fix {
@@ -127,7 +131,7 @@ pub fn findings(plan: &Plan, moment: &Moment, broken: &[Broken], said: &[Finding
 }
 
 /// Overs that stand the wrong way round.
-fn wrong_way_round(plan: &Plan, broken: &[Broken], said: &[Finding]) -> Vec<Finding> {
+fn wrong_way_round(plan: &Plan, broken: &[BrokenOver], said: &[Finding]) -> Vec<Finding> {
     let mut out = Vec::new();
     for b in broken {
         let fix = move_fix(plan, b.over);
@@ -151,7 +155,7 @@ fn wrong_way_round(plan: &Plan, broken: &[Broken], said: &[Finding]) -> Vec<Find
 fn blocked_actions(plan: &Plan, moment: &Moment) -> Vec<Finding> {
     let mut out = Vec::new();
     let by_id: HashMap<&str, (StepId, &Action)> = match moment.stage.blocked.is_empty() {
-        true => HashMap::new(),
+        true => HashMap::default(),
         false => plan.actions().map(|(s, a)| (a.id.as_str(), (s, a))).collect(),
     };
     for blocked in &moment.stage.blocked {

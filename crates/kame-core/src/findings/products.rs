@@ -2,8 +2,8 @@
 //! product asks for itself, metals and others that must not touch (handbook 4.10). A product's own figure comes before the profile's.
 
 use super::{Finding, Severity};
-use crate::contact::never_may_touch;
-use crate::kit::Product;
+use crate::contact::{KnownPairs, never_may_touch};
+use crate::kit::{PairVerdict, Product, named};
 use crate::length::Length;
 use crate::plan::{Finish, Piece, Plan, SurfaceId};
 use crate::profile::fig;
@@ -12,7 +12,8 @@ use crate::recipe::answer;
 use crate::sequence::Stage;
 use crate::surface::Rect;
 use crate::trade::{Act, PieceId};
-use std::collections::{BTreeMap, BTreeSet, HashMap};
+use foldhash::HashMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 /// What is stuck on a wall that is lapped round corners, over ends and so on, and which of a product's own figures speaks of it.
 /// Everything of it.
@@ -68,6 +69,7 @@ pub fn findings(plan: &Plan, stage: &Stage) -> Vec<Finding> {
     out.extend(temperatures(plan, &known));
     out.extend(off_framing(plan));
     out.extend(never(plan, stage));
+    out.extend(nails(plan));
     out
 }
 
@@ -214,4 +216,44 @@ fn never(plan: &Plan, stage: &Stage) -> Vec<Finding> {
         told_of(plan, code, piece, reason, &p.remedy)
     };
     never.into_iter().map(finding).collect()
+}
+
+/// Fasteners of units that go through metal which they never may touch, such as galvanised nails through a copper pan: one finding for each
+/// product they go through (handbook 2, metals; 3, unit).
+fn nails(plan: &Plan) -> Vec<Finding> {
+    let Ok(known) = KnownPairs::new(plan) else { return Vec::new() };
+    let is_eaten = |product: &str| plan.product(product).is_some_and(|p| !p.metal.is_empty());
+    let never = |product| known.of(named::UNIT_FASTENER, product).filter(|t| t.verdict == PairVerdict::Never);
+    let mut told: BTreeSet<&str> = BTreeSet::new();
+    let mut out = Vec::new();
+    for (i, piece) in plan.pieces.iter_enumerated().filter(|(_, p)| p.opening.is_some() && is_eaten(&p.product)) {
+        let Some(pair) = never(&piece.product) else { continue };
+        let unit = plan.pieces.iter().find(|p| p.solid && p.opening == piece.opening);
+        // A unit that stands back has no flange, and is fastened through its frame.
+        if unit.is_some_and(|u| lies_on(u, piece)) && is_laid_first(plan, i) && told.insert(&piece.product) {
+            let reason = format!(
+                "{} goes through the {}, which it never may touch: {}",
+                named::UNIT_FASTENER,
+                piece.name,
+                pair.because
+            );
+            out.push(told_of(plan, "F19", i, reason, &pair.remedy));
+        }
+    }
+    out
+}
+
+/// True where two pieces overlap on the face of the wall.
+fn lies_on(a: &Piece, b: &Piece) -> bool {
+    let face =
+        |p: &'_ Piece| p.regions.iter().filter(|(on, _)| *on == SurfaceId::WALL).map(|(_, r)| *r).collect::<Vec<_>>();
+    face(a).iter().any(|r| face(b).iter().any(|q| r.overlaps(*q)))
+}
+
+/// True where a piece is laid before the unit of its opening.
+fn is_laid_first(plan: &Plan, piece: PieceId) -> bool {
+    let opening = plan.pieces[piece].opening;
+    let placed = plan.actions().filter_map(|(_, a)| a.act.placed());
+    let first = placed.into_iter().find(|p| *p == piece || plan.pieces[*p].solid && plan.pieces[*p].opening == opening);
+    first == Some(piece)
 }

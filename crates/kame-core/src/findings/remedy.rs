@@ -1,7 +1,7 @@
 //! What a water's way says of its cause: something left out, done other than planned, out of order, not rolled or not sealed. What is told
 //! here is what the wall shows; whether it cures is tried elsewhere (`crate::remedies`).
 
-use super::order::{Broken, left_out_fix, move_fix};
+use super::order::{BrokenOver, left_out_fix, move_fix};
 use super::place::piece_of;
 use super::{Fix, Moment, notes};
 use crate::layup::Bond;
@@ -9,7 +9,7 @@ use crate::plan::{AsBuilt, Effect, Over, Part, Plan, SurfaceId};
 use crate::recipe::Role;
 use crate::surface::{Edge, Rect};
 use crate::trade::{Act, PieceId, SealId, StepId};
-use crate::water::{Passage, PassageKind, Way, WayPoint};
+use crate::water::{Passage, PassageKind, WaterWay, WayPoint};
 use std::collections::HashSet;
 use typed_index_collections::TiVec;
 
@@ -38,7 +38,7 @@ pub struct Wall<'a> {
     /// The moment.
     pub moment: &'a Moment,
     /// Overs that stand the wrong way round.
-    pub broken: Vec<Broken<'a>>,
+    pub broken: Vec<BrokenOver<'a>>,
     /// Overs whose upper part is not there.
     pub missing: Vec<&'a Over>,
     /// Pieces that are not there because they are left out, the smaller before the larger: a patch before the course it lies on.
@@ -47,7 +47,7 @@ pub struct Wall<'a> {
 
 impl Wall<'_> {
     /// What is told of a way, the most telling first. `lost` where the glue is.
-    pub fn of_way(&self, way: &Way, lost: bool) -> Told {
+    pub fn of_way(&self, way: &WaterWay, lost: bool) -> Told {
         let as_built = || self.plan.departures.as_built.iter().find_map(|a| self.as_built(a, way));
         let first = as_built().or_else(|| self.found(way)).or_else(|| self.left_out(way));
         let passed = || way.passages.iter().find_map(|p| self.at_edge(p, way, lost));
@@ -56,7 +56,7 @@ impl Wall<'_> {
     }
 
     /// What was done other than planned where the water passes.
-    fn as_built(&self, a: &AsBuilt, way: &Way) -> Option<Told> {
+    fn as_built(&self, a: &AsBuilt, way: &WaterWay) -> Option<Told> {
         let (on, rect) = a.place();
         let [u0, v0, u1, v1] = rect.to_inches();
         let here = |p: &WayPoint| {
@@ -80,7 +80,7 @@ impl Wall<'_> {
     }
 
     /// What was found where the water passes, and is not mended; what hurt no piece lets nothing in.
-    fn found(&self, way: &Way) -> Option<Told> {
+    fn found(&self, way: &WaterWay) -> Option<Told> {
         let here = |rect: Rect| {
             let [u0, v0, u1, v1] = rect.to_inches();
             way.points.iter().any(|p| {
@@ -98,7 +98,7 @@ impl Wall<'_> {
     }
 
     /// A piece that is left out and would lie where the water passes.
-    fn left_out(&self, way: &Way) -> Option<Told> {
+    fn left_out(&self, way: &WaterWay) -> Option<Told> {
         let over = |piece: &PieceId, p: &WayPoint| {
             let regions = self.plan.pieces[*piece].regions.iter();
             regions.into_iter().any(|(on, r)| on.0 == p.facet.0 && near(*r, p.u, p.v))
@@ -125,7 +125,7 @@ impl Wall<'_> {
     }
 
     /// What is wrong at one edge that the water passes.
-    fn at_edge(&self, passage: &Passage, way: &Way, lost: bool) -> Option<Told> {
+    fn at_edge(&self, passage: &Passage, way: &WaterWay, lost: bool) -> Option<Told> {
         if !matches!(passage.kind, PassageKind::InBehind | PassageKind::InThroughCut) {
             return None;
         }
@@ -148,7 +148,7 @@ impl Wall<'_> {
         if lost { None } else { self.not_rolled(piece).or_else(|| self.not_sealed(piece)) }
     }
 
-    fn told_broken(&self, b: &Broken) -> Told {
+    fn told_broken(&self, b: &BrokenOver) -> Told {
         let (plan, over) = (self.plan, b.over);
         let (fix, words) = move_fix(plan, over).map_or((None, String::new()), |(f, w)| (Some(f), w));
         let because = format!(
@@ -224,7 +224,7 @@ impl Wall<'_> {
     }
 
     /// Nothing is missing or out of order: what is there does not keep the water out.
-    fn nothing_else(&self, way: &Way) -> Told {
+    fn nothing_else(&self, way: &WaterWay) -> Told {
         let words = if !self.moment.finished {
             "The work is not finished: go on, or cover it before rain.".into()
         } else {

@@ -5,7 +5,7 @@ use super::place::feature_at;
 use super::{Finding, Fix, Severity};
 use crate::plan::Plan;
 use crate::trade::PieceId;
-use std::collections::HashMap;
+use foldhash::HashMap;
 
 /// A cause and where it shows.
 #[derive(Clone, Debug)]
@@ -24,7 +24,7 @@ pub struct Cause<'a> {
 /// piece of one feature.
 pub fn by_cause<'a>(plan: &'a Plan, found: &'a [Finding]) -> Vec<Cause<'a>> {
     let mut out: Vec<Cause> = Vec::new();
-    let mut known: HashMap<String, usize> = HashMap::new();
+    let mut known: HashMap<String, usize> = HashMap::default();
     let pieces: HashMap<&str, PieceId> = plan.pieces.iter_enumerated().map(|(i, p)| (p.id.as_str(), i)).collect();
     for f in found {
         let at = feature_at(plan, f, |id| pieces.get(id).copied());

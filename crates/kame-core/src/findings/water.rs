@@ -3,14 +3,14 @@
 use super::place::piece_of;
 use super::remedy::Wall;
 use super::ways::{self, ALIKE, Entrance, WayIn, WaysAsked, WaysIn};
-use super::{Finding, Fix, Part, RAIN_KIND, Severity, notes, words};
+use super::{Finding, Fix, RAIN_KIND, Severity, WallPart, notes, words};
 use crate::layup::{Glue, SheetId};
 use crate::length::Head;
 use crate::plan::{AsBuilt, Plan, SurfaceId};
 use crate::recipe::Role;
 use crate::surface::{Edge, FacetId};
 use crate::trade::{Act, PieceId};
-use crate::water::Way;
+use crate::water::WaterWay;
 use rayon::prelude::*;
 use std::collections::btree_map::Entry;
 use std::collections::{BTreeMap, BTreeSet};
@@ -21,7 +21,7 @@ type Cause = Option<(PieceId, Edge, bool)>;
 
 /// One cause with the places it reaches.
 struct Caught<'a> {
-    part: &'a Part,
+    part: &'a WallPart,
     /// Index of the scenario in the part's layup.
     scenario: usize,
     /// The part's ways in, and which of them tells it.
@@ -160,7 +160,7 @@ impl Caught<'_> {
 type Water = (bool, Option<usize>);
 
 /// The causes of one part by scenario.
-fn of_part<'a>(plan: &Plan, part: &'a Part) -> Vec<(Water, Causes<'a>)> {
+fn of_part<'a>(plan: &Plan, part: &'a WallPart) -> Vec<(Water, Causes<'a>)> {
     let ways = part.ways_in(WaysAsked::of(plan, part), |asked| ways::of_part(part, asked));
     let in_scenario = |(scenario, leak): (usize, &Option<usize>)| {
         let mut causes = Causes::new();
@@ -203,7 +203,7 @@ fn merge(found: &mut Vec<Finding>) {
 }
 
 /// A way in terms of the plan.
-fn on_plan(part: &Part, way: Way) -> Way {
+fn on_plan(part: &WallPart, way: WaterWay) -> WaterWay {
     way.renamed(|f| FacetId(part.surfaces[f.0].0), |s| SheetId(part.pieces[s.0].0))
 }
 

@@ -1,12 +1,12 @@
 //! The ways in of one part of a wall, in the part's own numbers: they hang on the water's answer and on little else, so they are kept beside it.
 
-use super::Part;
+use super::WallPart;
 use crate::layup::SheetId;
 use crate::length::{Head, Length};
 use crate::plan::{Plan, SurfaceId};
 use crate::surface::Edge;
-use crate::water::answer::{Spot, spots, way_to};
-use crate::water::{Entered, Entries, PassageKind, Way};
+use crate::water::answer::{WetSpot, spots, way_to};
+use crate::water::{Entered, Entries, PassageKind, WaterWay};
 use std::collections::BTreeMap;
 use std::collections::btree_map::Entry;
 use std::sync::OnceLock;
@@ -30,7 +30,7 @@ pub struct WaysAsked {
 
 impl WaysAsked {
     /// What a plan asks of a part.
-    pub fn of(plan: &Plan, part: &Part) -> Self {
+    pub fn of(plan: &Plan, part: &WallPart) -> Self {
         Self {
             floors: [plan.floor(false), plan.floor(true)],
             openings_only: part.leaks.iter().map(|l| l.is_some_and(|l| plan.water.leaks[l].openings_only)).collect(),
@@ -42,7 +42,7 @@ impl WaysAsked {
 /// The ways in by scenario.
 pub type WaysIn = Vec<BTreeMap<Entrance, WayIn>>;
 
-/// One way in, with the places it reaches.
+/// One place at which water gets in, with the targets it reaches from there.
 #[derive(Clone, Debug)]
 pub struct WayIn {
     /// The least head.
@@ -51,11 +51,11 @@ pub struct WayIn {
     pub passages: usize,
     /// The target that tells it.
     pub target: usize,
-    /// Where there.
-    pub spot: Spot,
+    /// Where on that target.
+    pub spot: WetSpot,
     /// Each target reached, and the least head there.
     pub reached: BTreeMap<usize, Head>,
-    traced: OnceLock<(Way, Way)>,
+    traced: OnceLock<(WaterWay, WaterWay)>,
 }
 
 impl WayIn {
@@ -76,7 +76,7 @@ impl WayIn {
     }
 
     /// The way the water took, and the same with what it does next.
-    pub fn traced(&self, part: &Part, scenario: usize) -> &(Way, Way) {
+    pub fn traced(&self, part: &WallPart, scenario: usize) -> &(WaterWay, WaterWay) {
         self.traced.get_or_init(|| {
             let (layup, a, spread) = (part.layup(), part.arrangement(), &part.answer().spreads[scenario]);
             let way = way_to(layup, a, spread, &self.spot);
@@ -94,11 +94,11 @@ impl WayIn {
 }
 
 /// All ways in of a part.
-pub fn of_part(part: &Part, asked: &WaysAsked) -> WaysIn {
+pub fn of_part(part: &WallPart, asked: &WaysAsked) -> WaysIn {
     (0..part.leaks.len()).map(|scenario| in_scenario(part, asked, scenario)).collect()
 }
 
-fn in_scenario(part: &Part, asked: &WaysAsked, scenario: usize) -> BTreeMap<Entrance, WayIn> {
+fn in_scenario(part: &WallPart, asked: &WaysAsked, scenario: usize) -> BTreeMap<Entrance, WayIn> {
     let mut found = BTreeMap::new();
     let (layup, a) = (part.layup(), part.arrangement());
     let floor = asked.floors[usize::from(part.is_lost(scenario))];

@@ -9,7 +9,7 @@ use crate::recipe::Role;
 use crate::sequence::Why;
 use crate::surface::Edge;
 use crate::trade::PieceId;
-use crate::water::{PassageKind, Way};
+use crate::water::{PassageKind, WaterWay};
 use std::collections::BTreeMap;
 
 /// How an edge is called.
@@ -46,7 +46,7 @@ pub fn pressure(head: Head) -> String {
 }
 
 /// How the water gets in and what it reaches.
-pub fn leak(plan: &Plan, who: &str, from_a_leak: bool, way: &Way, reached: &BTreeMap<usize, Head>) -> String {
+pub fn leak(plan: &Plan, who: &str, from_a_leak: bool, way: &WaterWay, reached: &BTreeMap<usize, Head>) -> String {
     let name = |sheet: crate::layup::SheetId| plan.pieces[piece_of(sheet)].name.as_str();
     let least = reached.values().fold(f64::INFINITY, |least, h| least.min(h.inches()));
     let here: Vec<&str> = reached
@@ -87,7 +87,7 @@ pub fn leak(plan: &Plan, who: &str, from_a_leak: bool, way: &Way, reached: &BTre
 }
 
 /// The glue that keeps water out of a way that is open once it is lost: what it passes first that is stuck or sealed.
-pub fn held_by(plan: &Plan, moment: &Moment, way: &Way) -> Option<String> {
+pub fn held_by(plan: &Plan, moment: &Moment, way: &WaterWay) -> Option<String> {
     let behind = way.passages.iter().filter(|p| p.kind == PassageKind::InBehind).map(|p| piece_of(p.sheet));
     behind.into_iter().find_map(|piece| {
         let name = &plan.pieces[piece].name;

@@ -42,6 +42,7 @@ pub(super) fn too_many(job: &Job) -> Vec<Problem> {
         one("steps", "$.sequence.order", job.sequence.order.len(), MOST_IDS),
         one("steps", "$.sequence.removed", job.sequence.removed.len(), MOST_IDS),
         one("deviations", "$.as_built", job.as_built.len(), MOST_DEVIATIONS),
+        one("pieces", "$.sealed", job.sealed.len(), MOST_DEVIATIONS),
         one("things found", "$.found", job.found.len(), MOST_FOUND),
         one("pieces", "$.ticks", job.ticks.len(), MOST_IDS),
         one("pieces", "$.bench.spoiled", job.bench.spoiled.len(), MOST_IDS),

@@ -407,6 +407,9 @@ pub struct Job {
     /// What was done other than planned.
     #[serde(default)]
     pub as_built: Vec<Deviation>,
+    /// Ids of pieces along whose top edge on the wall a bead is laid although their recipe asks for none.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub sealed: Vec<String>,
     /// What was found on the wall as it stood, with its repairs, in the order in which it was found.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub found: Vec<FoundSpec>,
@@ -490,6 +493,7 @@ impl Job {
             openings: vec![opening],
             sequence: SequenceSpec::default(),
             as_built: Vec::new(),
+            sealed: Vec::new(),
             found: Vec::new(),
             strategy: Strategy::default(),
             follows: None,

@@ -51,7 +51,7 @@ fn shown(name: &str) -> String {
 }
 
 impl Way {
-    /// What is wrong with its name, and what there is too much of. What it says is checked by the job that takes it.
+    /// What is wrong with its name, and which of its lists are too long. Answers and figures are checked by the job that takes them.
     pub fn problems(&self, path: &str) -> Vec<Problem> {
         let name = wrong_name(&self.name).map(|m| Problem::new(format!("{path}.name"), m));
         let answers = self.features.values().map(|a| ("features", a.len(), MOST_ANSWERS));

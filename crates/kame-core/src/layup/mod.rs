@@ -4,7 +4,7 @@ mod read;
 mod schema;
 mod write;
 
-pub use read::{Mistake, from_json};
+pub use read::{FileMistake, from_json};
 pub use schema::layup_schema;
 pub use write::to_json;
 

@@ -12,14 +12,14 @@ const MOST_ITEMS: usize = 200_000;
 
 /// One mistake in a file: where, what was found, what is expected.
 #[derive(Clone, Debug, PartialEq, Eq)]
-pub struct Mistake {
+pub struct FileMistake {
     /// JSON path such as `$.sheets[2].bond`.
     pub path: String,
     /// What was found and what is expected, in one clause.
     pub message: String,
 }
 
-impl fmt::Display for Mistake {
+impl fmt::Display for FileMistake {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         write!(f, "{}: {}", self.path, self.message)
     }
@@ -29,14 +29,14 @@ impl fmt::Display for Mistake {
 ///
 /// # Errors
 /// Every mistake of the document, in the order of reading.
-pub fn from_json(doc: &Value) -> Result<Layup, Vec<Mistake>> {
+pub fn from_json(doc: &Value) -> Result<Layup, Vec<FileMistake>> {
     let mut r = Reader { mistakes: Vec::new() };
     let layup = r.layup(doc);
     if r.mistakes.is_empty() { Ok(layup) } else { Err(r.mistakes) }
 }
 
 struct Reader {
-    mistakes: Vec<Mistake>,
+    mistakes: Vec<FileMistake>,
 }
 
 type Names = HashMap<String, usize>;
@@ -61,7 +61,7 @@ fn found(v: &Value) -> String {
 
 impl Reader {
     fn wrong(&mut self, path: &str, message: impl Into<String>) {
-        self.mistakes.push(Mistake { path: path.into(), message: message.into() });
+        self.mistakes.push(FileMistake { path: path.into(), message: message.into() });
     }
 
     fn object<'a>(&mut self, v: &'a Value, path: &str, known: &[&str]) -> Option<&'a Map<String, Value>> {

@@ -9,7 +9,7 @@ use std::time::Duration;
 
 /// Where there are more kinds than this only some of them are weighed at first.
 pub(super) const MOST_KINDS: usize = 400;
-/// So many of the kinds are corners where there are more.
+/// How many of the kinds are corners of a basis where there are more than that.
 const CORNERS: usize = 60;
 /// Weights are counted in this many steps to the cost of one.
 const SCALE: f64 = 1e10;
@@ -23,7 +23,7 @@ const MOST_FRESH: usize = 1000;
 const SINGLY: usize = 100;
 /// How long a program is solved before it is asked whether to stop.
 const SLICE: Duration = Duration::from_millis(200);
-/// So many partners are tried for a long piece.
+/// How many partners are tried for a long piece.
 const TWOS: usize = 3;
 /// In a dive at most this share of the rolls not asked in full is taken at once besides those that are, each asked for this much at least; more
 /// where otherwise more than so many kinds would be left, which takes the linear program too long.
@@ -94,7 +94,7 @@ impl Basis {
 /// Whether a longer piece has to weigh no less than a shorter one. Some of the best weights are so, and asked for those are found with far fewer
 /// patterns; but those patterns leave it to shorter pieces to lie where longer ones could, and are poorer to pack by.
 #[derive(Clone, Copy, PartialEq, Eq)]
-pub(super) enum Order {
+pub(super) enum WeightOrder {
     /// As the patterns want it.
     Free,
     /// The longer the heavier.
@@ -106,7 +106,7 @@ pub(super) enum Order {
 pub(super) fn generate(whole: &Whole, stop: &(dyn Fn() -> bool + Sync)) -> Option<Columns> {
     let known = one_after_another(whole, &whole.count);
     let basis = if whole.size.len() <= MOST_KINDS { Basis::each(whole) } else { Basis::corners(whole) };
-    weighed_by(whole, &basis, known, None, u64::MAX, Order::Free, stop)
+    weighed_by(whole, &basis, known, None, u64::MAX, WeightOrder::Free, stop)
 }
 
 /// The same with every kind weighed for itself, from rough weights and a packing. Nobody asks for a bound above what that costs.
@@ -114,7 +114,7 @@ pub(super) fn refine(
     whole: &Whole,
     rough: Columns,
     packing: &[Filled],
-    order: Order,
+    order: WeightOrder,
     stop: &(dyn Fn() -> bool + Sync),
 ) -> Option<Columns> {
     let mut known = rough.patterns;
@@ -150,7 +150,7 @@ struct Program<'a> {
 }
 
 impl<'a> Program<'a> {
-    fn new(whole: &'a Whole, basis: &'a Basis, known: &[Filled], order: Order) -> Self {
+    fn new(whole: &'a Whole, basis: &'a Basis, known: &[Filled], order: WeightOrder) -> Self {
         let mut problem = Problem::new(OptimizationDirection::Maximize);
         let top = whole.cost.iter().copied().max().unwrap_or(1) as f64;
         let mut count = vec![0.0; basis.corners];
@@ -162,7 +162,7 @@ impl<'a> Program<'a> {
             whole.on_hand.iter().map(|n| n.map(|n| problem.add_var(-(n as f64), (0.0, f64::INFINITY)))).collect();
         let mut program = Self { whole, basis, problem, weight, rent, top };
         known.iter().for_each(|f| program.add(f));
-        if order == Order::Kept {
+        if order == WeightOrder::Kept {
             for pair in program.weight.windows(2) {
                 program.problem.add_constraint([(pair[0], 1.0), (pair[1], -1.0)], ComparisonOp::Ge, 0.0);
             }
@@ -255,7 +255,7 @@ fn weighed_by(
     mut known: Vec<Filled>,
     rough: Option<&Weights>,
     most: u64,
-    order: Order,
+    order: WeightOrder,
     stop: &(dyn Fn() -> bool + Sync),
 ) -> Option<Columns> {
     known.iter_mut().for_each(|f| f.of.sort_unstable());
@@ -458,7 +458,7 @@ impl<S: Fn(&Whole, Vec<Filled>, u64, &Weights) -> Vec<Filled>> Dive<'_, S> {
                 Some(Filled { stock: f.stock, of: f.of.iter().map(there).collect::<Option<_>>()? })
             };
             let rough = Columns { patterns: at.patterns.iter().filter_map(fits).collect(), bound: 0, weights };
-            let Some(more) = refine(rest, rough, &tail, Order::Free, self.stop) else { return Seen::Ends };
+            let Some(more) = refine(rest, rough, &tail, WeightOrder::Free, self.stop) else { return Seen::Ends };
             reachable = self.cost(&at.out) + more.bound <= self.bound;
             at.patterns = Rc::new(more.patterns.iter().map(named).collect());
         }

@@ -15,7 +15,7 @@ pub(super) struct Filler {
 }
 
 const BITS: usize = 64;
-/// So few pieces are tried in all their combinations.
+/// Up to this many pieces are tried in all their combinations.
 const FEW: usize = 12;
 
 /// All combinations of a few pieces, one piece after another: in or out.

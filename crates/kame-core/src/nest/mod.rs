@@ -10,10 +10,10 @@ mod fill;
 mod panels;
 mod settle;
 
-pub use panels::{Cheapest, Placed, Sheet, cheapest, sheets};
+pub use panels::{Cheapest, CutSheet, Placed, cheapest, sheets};
 
 use crate::length::Length;
-use columns::Order;
+use columns::WeightOrder;
 use fill::Weights;
 use serde::Serialize;
 use settle::Pace;
@@ -383,7 +383,7 @@ fn search(packing: &Whole, relaxed: &Whole, cutting: &Cutting) -> Packed {
     best = on_lists(packing, best, bound, if same { &dual.weights } else { &lengths }, Pace::Thorough, cutting);
     let mut known = Some(dual).filter(|_| same);
     if packing.size.len() > columns::MOST_KINDS {
-        for order in [Order::Kept, Order::Free] {
+        for order in [WeightOrder::Kept, WeightOrder::Free] {
             if cost(&best) > bound && !(cutting.stop)() {
                 known = known.and_then(|rough| columns::refine(relaxed, rough, &best, order, cutting.stop));
                 bound =
@@ -489,13 +489,13 @@ mod tests {
         fn weights_kept_in_order_give_the_bound_that_free_ones_give(pieces in prop::collection::vec(15_usize..60, 4..40)) {
             let all = whole(100, pieces);
             let packing = fill::one_after_another(&all, &all.count);
-            let bound = |order: Order| {
+            let bound = |order: WeightOrder| {
                 let rough = columns::generate(&all, &|| false).expect("weights");
                 let none = Weights { of: vec![0; all.size.len()], full: vec![1] };
                 let rough = columns::Columns { bound: 0, weights: none, ..rough };
                 columns::refine(&all, rough, &packing, order, &|| false).expect("weights").bound
             };
-            prop_assert_eq!(bound(Order::Kept), bound(Order::Free));
+            prop_assert_eq!(bound(WeightOrder::Kept), bound(WeightOrder::Free));
         }
     }
 }

@@ -19,7 +19,7 @@ pub struct Placed {
 
 /// A sheet with what is cut from it.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
-pub struct Sheet {
+pub struct CutSheet {
     /// Its pieces.
     pub pieces: Vec<Placed>,
 }
@@ -33,7 +33,7 @@ pub struct Cheapest<'a> {
     /// Its width.
     pub across: Length,
     /// What is cut from each.
-    pub sheets: Vec<Sheet>,
+    pub sheets: Vec<CutSheet>,
     /// How good it is known to be.
     pub outcome: Outcome,
 }
@@ -77,14 +77,14 @@ pub fn sheets(
     sheet: (Length, Length),
     kerf: Length,
     may_turn: bool,
-) -> (Vec<Sheet>, Vec<usize>, Outcome) {
+) -> (Vec<CutSheet>, Vec<usize>, Outcome) {
     let fits = |(a, b): (Length, Length), room: (Length, Length)| a <= room.0 && b <= room.1;
     let turned = |(a, b): (Length, Length)| (b, a);
     let can = |i: &usize| fits(pieces[*i], sheet) || (may_turn && fits(turned(pieces[*i]), sheet));
     let (mut list, too_large): (Vec<usize>, Vec<usize>) = (0..pieces.len()).partition(can);
     let size = |i: usize| i128::from(pieces[i].0.units()) * i128::from(pieces[i].1.units());
     list.sort_by_key(|i| (std::cmp::Reverse(size(*i)), *i));
-    let mut out: Vec<Sheet> = Vec::new();
+    let mut out: Vec<CutSheet> = Vec::new();
     let mut offcuts: Vec<Offcut> = Vec::new();
     for &i in &list {
         let ways = [Some((pieces[i], false)), may_turn.then_some((turned(pieces[i]), true))];
@@ -101,7 +101,7 @@ pub fn sheets(
                 (o, way)
             }
             None => {
-                out.push(Sheet::default());
+                out.push(CutSheet::default());
                 let whole =
                     Offcut { sheet: out.len() - 1, u: Length::ZERO, v: Length::ZERO, along: sheet.0, across: sheet.1 };
                 let way = ways.into_iter().flatten().find(|(p, _)| fits(*p, sheet)).unwrap_or((pieces[i], false));

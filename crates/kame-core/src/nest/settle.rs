@@ -179,7 +179,7 @@ const LISTS: usize = 12;
 const FREE: usize = 8;
 /// Lists cost at most so many of the dearest roll more than the least.
 const BEYOND: u64 = 6;
-/// So many kinds of stock are mixed.
+/// How many kinds of stock are mixed at most.
 const MIXED: usize = 3;
 
 /// Lists of rolls, all on hand and some to buy, that could hold everything and cost from `least` to less than `most`: the cheapest first.

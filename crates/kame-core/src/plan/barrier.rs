@@ -3,7 +3,8 @@
 use super::cards::{Facts, card};
 use super::hung::{Ways, minus, on_walls, step};
 use super::panels::{Joints, panel_steps, row_joints, substrate_joints, taped_sheathing};
-use super::{CutSize, Over, Part, Piece, Plan, Seal, Stretch, SurfaceId};
+use super::top_beads::bead;
+use super::{CutSize, Over, Part, Piece, Plan, Stretch, SurfaceId};
 use crate::job::{CornerKind, CornerSpec};
 use crate::kit::named;
 use crate::layup::Bond;
@@ -11,7 +12,7 @@ use crate::length::Length;
 use crate::profile::fig;
 use crate::recipe::expr::ExprError;
 use crate::recipe::schools::{BarrierKind, BarrierSpec, Feature};
-use crate::recipe::{FitOf, ReachSpec, Role};
+use crate::recipe::{FitOf, Role};
 use crate::surface::{Interval, Rect};
 use crate::trade::{Act, Action, Band, PieceId, Step};
 
@@ -431,21 +432,12 @@ fn course_steps(plan: &mut Plan, spec: &BarrierSpec, s: usize, ways: Ways) -> Re
 
 /// Smears the top edge of a course that is hung over the one above: that is what keeps water out there.
 fn smear_top(plan: &mut Plan, step: &mut Step, top: Length, pieces: &[PieceId]) {
-    let bead = plan.basis.figures.length(fig::BED_BEAD);
+    let wide = plan.basis.figures.length(fig::BED_BEAD);
     for &piece in pieces {
         let along = plan.pieces[piece].regions.iter().map(|(_, r)| *r).filter(|r| r.v1 == top);
-        let rects: Vec<(SurfaceId, Rect)> = along.map(|r| (SurfaceId::WALL, Rect { v0: top - bead, ..r })).collect();
+        let rects = along.map(|r| Rect { v0: top - wide, ..r }).collect();
         let p = &plan.pieces[piece];
-        let seal = Seal {
-            id: format!("{}/smear", p.id),
-            name: format!("smear along the top edge of the {}", p.name),
-            behind: piece,
-            reach: ReachSpec::After,
-            fault: "F01".into(),
-            product: named::SEALANT.into(),
-            rod: false,
-            rects,
-        };
+        let seal = bead(plan, piece, format!("{}/smear", p.id), "smear along the top edge", "F01", rects);
         let label = format!("smear the top edge of the {}", p.name);
         let id = format!("{}/{}", step.id, step.actions.len() + 1);
         step.actions.push(Action { id, act: Act::Seal { seal: plan.seals.next_key() }, label, checks: Vec::new() });

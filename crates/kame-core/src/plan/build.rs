@@ -4,11 +4,12 @@ use super::barrier::{Outside, barrier_steps, cover_steps};
 use super::course::{CourseInput, least_first, plan_courses};
 use super::hung::{Tees, Ways};
 use super::instance::{Detail, NamedParts, OpeningSize, instantiate, sizes};
-use super::stretch::{Run, called, prefix, runs};
+use super::stretch::{WallRun, called, prefix, runs};
 use super::working_order::{Sited, in_working_order};
 use super::{
     Basis, Departures, Finish, MovedFigure, Note, Opening, Plan, PlanStitchEnd, PlanTarget, Stretch, Surface,
     SurfaceId, Walls, WaterAsked, footprint, found, furring, neighbours, notes, products, refused, shared, stretch,
+    top_beads,
 };
 use crate::build_up::BuildUp;
 use crate::job::{CornerSpec, Job};
@@ -23,9 +24,10 @@ use crate::recipe::expr::{Env, ExprError};
 use crate::recipe::schools::{Answers, BarrierKind, BarrierSpec, Feature, NoteSpec, Refused, Schools};
 use crate::surface::{Facet, Interval, Outline, Rect, Side};
 use crate::trade::{Band, PieceId, Step};
+use foldhash::HashMap;
 use rayon::prelude::*;
 use std::borrow::Cow;
-use std::collections::{BTreeMap, BTreeSet, HashMap};
+use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;
 use std::sync::OnceLock;
 use typed_index_collections::TiVec;
@@ -72,12 +74,13 @@ fn unnoted(job: &Job) -> Result<(Site<'_>, Plan, Vec<Note>), Vec<Problem>> {
     steps.extend(meeting.into_iter().map(|step| (None, step)));
     let windows_first = |s: usize| answer::FIRST_WINDOWS.is_in(&plan.walls.stretches[s].answers);
     plan.steps = in_working_order(steps, windows_first, &neighbours::ranks(&plan)).into();
+    top_beads::lay(&mut plan, job)?;
     plan.put_in_order(&job.sequence);
     products::choose(&mut plan, job);
     Ok((site, plan, made.notes.into_iter().chain(alone).collect()))
 }
 
-/// What does not read in shipped data; tests keep it whole.
+/// A mistake in shipped data as a problem of the whole job. Tests keep the data whole.
 fn broken(message: String) -> Vec<Problem> {
     vec![Problem::new("$", message)]
 }
@@ -106,7 +109,7 @@ struct Site<'a> {
     /// Answers of each wall.
     walls: Vec<Answers>,
     /// Walls that answer every question alike.
-    finishes: Vec<Run>,
+    finishes: Vec<WallRun>,
 }
 
 /// What each feature is made of, and what is to be known of it.
@@ -148,7 +151,7 @@ impl<'a> Site<'a> {
     }
 
     /// What a run of walls is called where there are several.
-    fn called(&self, run: &Run) -> String {
+    fn called(&self, run: &WallRun) -> String {
         if self.finishes.len() == 1 { String::new() } else { called(&self.job.wall.names(), run) }
     }
 
@@ -176,7 +179,7 @@ impl<'a> Site<'a> {
         let job = self.job;
         let mut out = Made { answers: Vec::new(), recipes: Vec::new(), notes: self.notes_of_walls() };
         let mut problems = Vec::new();
-        let mut made: HashMap<(Feature, usize, &Answers), (Answers, Arc<Recipe>)> = HashMap::new();
+        let mut made: HashMap<(Feature, usize, &Answers), (Answers, Arc<Recipe>)> = HashMap::default();
         for (i, o) in job.openings.iter().enumerate() {
             let schools = Schools::of(o.feature).map_err(broken)?;
             let wall = o.wall(&job.wall);
@@ -449,6 +452,7 @@ impl<'a> Site<'a> {
     ) -> Result<Vec<Sited>, Vec<Problem>> {
         let of = |i: usize, e: &ExprError| broken(format!("the recipe of {}: {e}", self.job.openings[i].name));
         let mut built = Vec::with_capacity(sites.len());
+        make_room(plan, &made.recipes);
         for (i, (site, env)) in sites.iter().zip(named).enumerate() {
             let o = &self.job.openings[i];
             let first = plan.pieces.next_key();
@@ -478,7 +482,7 @@ impl<'a> Site<'a> {
         let (built_plan, recipes) = (&*plan, &made.recipes);
         let detail = |(i, named): (usize, &NamedParts)| named.detail(built_plan, &recipes[i]).map_err(|e| of(i, &e));
         let details: Result<Vec<Detail>, _> = built.par_iter().enumerate().map(detail).collect();
-        let mut steps = Vec::new();
+        let mut steps = Vec::with_capacity(made.recipes.iter().map(|r| r.step.len()).sum());
         for (i, detail) in details?.into_iter().enumerate() {
             (plan.openings[i].stops, plan.openings[i].sill) = (detail.stops, detail.sill);
             steps.extend(detail.steps.into_iter().map(|step| (Some(sites[i].stretch), step)));
@@ -502,6 +506,18 @@ impl<'a> Site<'a> {
         plan.notes.extend(notes::graded(plan, self.job, &rule));
         Ok(())
     }
+}
+
+/// Makes room in a plan for what recipes add, so that its lists are not moved again and again as they grow.
+fn make_room(plan: &mut Plan, recipes: &[Arc<Recipe>]) {
+    let of = |count: fn(&Recipe) -> usize| recipes.iter().map(|r| count(r)).sum::<usize>();
+    plan.pieces.reserve(of(|r| r.piece.len()));
+    plan.seals.reserve(of(|r| r.seal.len()));
+    plan.surfaces.reserve(of(|r| r.surface.len()));
+    plan.stitches.reserve(of(|r| r.stitch.len()));
+    plan.overs.reserve(of(|r| r.over.len()));
+    plan.water.targets.reserve(of(|r| r.target.len()));
+    plan.water.leaks.reserve(of(|r| r.leak.len()));
 }
 
 fn of_cards(e: ExprError) -> Vec<Problem> {

@@ -1,14 +1,15 @@
 //! What was found on the wall as it stood, and its repair: steps like any other, behind the last one that was done by then.
 
 use super::hung::on_walls;
-use super::{Cut, CutSize, Flap, Piece, Plan, Seal, SurfaceId};
+use super::top_beads::bead;
+use super::{Cut, CutSize, Flap, Piece, Plan, SurfaceId};
 use crate::job::{FoundKind, FoundSpec, Holds, Job, Mend, Place};
 use crate::kit::named;
 use crate::layup::Bond;
 use crate::length::Length;
 use crate::problem::Problem;
 use crate::profile::fig;
-use crate::recipe::{ReachSpec, Role};
+use crate::recipe::Role;
 use crate::surface::{FacetId, Rect, Segment};
 use crate::trade::{Act, Action, Band, CutId, FlapId, Phase, PieceId, SealId, Step, StepCard, StepId};
 use serde::Deserialize;
@@ -19,7 +20,7 @@ use std::sync::OnceLock;
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Deserialize)]
 #[serde(rename_all = "lowercase")]
 pub enum Effect {
-    /// Nothing keeps water off there any more.
+    /// The layers there are gone: nothing keeps water off any more.
     Gone,
     /// What stuck has let go.
     Open,
@@ -404,18 +405,12 @@ impl<'a> Repair<'a> {
 
     /// Adds a bead along the top edge of a piece that lies at `r`.
     fn top_bead(&mut self, n: usize, piece: PieceId, r: Rect) -> SealId {
-        let bead = self.plan.basis.figures.length(fig::BED_BEAD).min(r.height());
-        let rects = on_walls(self.plan, Rect { v0: r.v1 - bead, ..r });
-        self.plan.seals.push_and_get_key(Seal {
-            id: format!("{}/bead-{}", self.f.id, n + 1),
-            name: format!("bead along the top of the {}", self.plan.pieces[piece].name),
-            behind: piece,
-            reach: ReachSpec::After,
-            fault: "F17".into(),
-            product: named::SEALANT.into(),
-            rod: false,
-            rects,
-        })
+        let wide = self.plan.basis.figures.length(fig::BED_BEAD).min(r.height());
+        let rects = on_walls(self.plan, Rect { v0: r.v1 - wide, ..r });
+        let id = format!("{}/bead-{}", self.f.id, n + 1);
+        let rects = rects.into_iter().map(|(_, r)| r).collect();
+        let seal = bead(self.plan, piece, id, "bead along the top", "F17", rects);
+        self.plan.seals.push_and_get_key(seal)
     }
 
     /// What a piece is cut from: the narrowest stocked width that is wide enough, laid either way.

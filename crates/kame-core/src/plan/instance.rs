@@ -66,6 +66,8 @@ pub struct NamedParts<'a> {
     cuts: HashMap<&'a str, CutId>,
     flaps: HashMap<&'a str, FlapId>,
     sill: Option<SurfaceId>,
+    /// Where its stitches begin among those of the plan.
+    first_stitch: usize,
 }
 
 /// All sizes that a recipe names at an opening.
@@ -129,6 +131,7 @@ impl<'a> NamedParts<'a> {
             cuts: HashMap::default(),
             flaps: HashMap::default(),
             sill: None,
+            first_stitch: plan.stitches.len(),
         };
         let mut b = Builder { plan, named };
         b.surfaces(recipe)?;
@@ -354,9 +357,9 @@ impl<'a> Builder<'a, '_> {
     fn cut_size(&self, p: &PieceSpec) -> Result<Option<CutSize>, ExprError> {
         let Some(c) = &p.cut else { return Ok(None) };
         let (length, width) = (self.named.env.length(&c.length)?, self.named.env.length(&c.width)?);
-        let stocked = c.stocked.iter().filter_map(|s| Length::parse(s).ok()).filter(|s| *s >= width).min();
+        let stocked = c.stocked.iter().copied().filter(|s| *s >= width).min();
         let roll = c.roll.as_deref().map(|r| self.named.env.length(r)).transpose()?;
-        let widest = c.stocked.iter().filter_map(|s| Length::parse(s).ok()).max();
+        let widest = c.stocked.iter().copied().max();
         let size = CutSize { length, width, stock_width: stocked.unwrap_or(width), roll, widest, taken: None };
         Ok((length.is_positive() && width.is_positive()).then_some(size))
     }
@@ -432,9 +435,7 @@ impl<'a> Builder<'a, '_> {
                 let joins = |(a, b): &(PlanStitchEnd, PlanStitchEnd)| {
                     (a.on == SurfaceId::WALL && b.on == to).then_some((*a, *b))
                 };
-                let (wall, far) = self
-                    .plan
-                    .stitches
+                let (wall, far) = self.plan.stitches[self.named.first_stitch..]
                     .iter()
                     .find_map(joins)
                     .ok_or_else(|| unknown(&f.to, "a surface stitched to the wall"))?;

@@ -18,6 +18,7 @@ mod products;
 mod refused;
 mod shared;
 mod stretch;
+mod top_beads;
 mod working_order;
 
 pub use build::build;
@@ -468,6 +469,8 @@ pub struct Departures {
     pub as_planned: BTreeMap<PieceId, Vec<(SurfaceId, Rect)>>,
     /// What was found on the wall as it stood.
     pub damages: Vec<Damage>,
+    /// Beads along top edges that the job asks for besides those of its recipes.
+    pub besides: Vec<SealId>,
 }
 
 /// Everything that is built, and in which order.

@@ -8,7 +8,7 @@ use crate::recipe::Role;
 use crate::recipe::schools::Feature;
 use crate::surface::Rect;
 use crate::trade::{Act, PieceId};
-use std::collections::{HashMap, HashSet};
+use foldhash::{HashMap, HashSet};
 use std::ops::Range;
 
 /// For each feature those whose flashings would fall on its own; what runs along a wall has none.
@@ -32,7 +32,7 @@ fn close_to_each(plan: &Plan) -> Vec<Vec<usize>> {
 /// Ends each flashing where its wall ends and at the holes of its neighbours; the strips over corners where two barriers meet, told by their
 /// pieces, end at holes too. Says which pieces have nothing left.
 pub(super) fn fit(plan: &mut Plan, strips: Range<PieceId>) -> HashSet<PieceId> {
-    let mut gone = HashSet::new();
+    let mut gone = HashSet::default();
     let wall = plan.surfaces[SurfaceId::WALL].facet.rect();
     let close = close_to_each(plan);
     let limits = |(o, close): (&Opening, &Vec<usize>)| {

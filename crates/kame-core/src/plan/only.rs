@@ -234,6 +234,7 @@ impl Keeping {
                 as_built: plan.departures.as_built.iter().filter_map(|a| self.as_built(*a)).collect(),
                 as_planned: as_planned.collect(),
                 damages: plan.departures.damages.clone(),
+                besides: self.seals.each(&plan.departures.besides),
             },
             removed: plan.removed.clone(),
             walls: plan.walls.clone(),

@@ -41,11 +41,11 @@ impl Stretch {
 }
 
 /// Walls next to each other that answer alike, as indices of walls.
-pub(super) type Run = std::ops::Range<usize>;
+pub(super) type WallRun = std::ops::Range<usize>;
 
 /// Runs of neighbouring walls for which `alike` holds from one to the next.
-pub(super) fn runs(walls: &[Answers], alike: impl Fn(&Answers, &Answers) -> bool) -> Vec<Run> {
-    let mut out: Vec<Run> = Vec::new();
+pub(super) fn runs(walls: &[Answers], alike: impl Fn(&Answers, &Answers) -> bool) -> Vec<WallRun> {
+    let mut out: Vec<WallRun> = Vec::new();
     for (i, answers) in walls.iter().enumerate() {
         match out.last_mut().filter(|run| alike(&walls[run.start], answers)) {
             Some(run) => run.end = i + 1,
@@ -63,7 +63,7 @@ pub(super) fn stretches(wall: &WallSpec, walls: &[Answers], schools: &Schools, o
     let runs = runs(walls, hung);
     let (ends, names) = (wall.ends(), wall.names());
     let one = runs.len() == 1;
-    let of = |run: &Run| {
+    let of = |run: &WallRun| {
         let outline = outline.part(Interval { lo: ends[run.start], hi: ends[run.end] });
         let suffix = if one { String::new() } else { format!(" on {}", called(&names, run)) };
         Stretch {
@@ -79,7 +79,7 @@ pub(super) fn stretches(wall: &WallSpec, walls: &[Answers], schools: &Schools, o
 }
 
 /// What people call a run of walls.
-pub(super) fn called(names: &[&str], run: &Run) -> String {
+pub(super) fn called(names: &[&str], run: &WallRun) -> String {
     match &names[run.clone()] {
         [only] => (*only).to_owned(),
         list => format!("{} to {}", list[0], list[list.len() - 1]),
@@ -87,7 +87,7 @@ pub(super) fn called(names: &[&str], run: &Run) -> String {
 }
 
 /// Before the ids of what is on a run of walls; no feature's id has a dot.
-pub(super) fn prefix(run: &Run) -> String {
+pub(super) fn prefix(run: &WallRun) -> String {
     if run.start == 0 { String::new() } else { format!("w{}.", run.start + 1) }
 }
 

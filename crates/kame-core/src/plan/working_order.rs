@@ -1,8 +1,9 @@
 //! In which order the steps of walls and openings are worked.
 
 use crate::trade::{Band, Step, StepId};
+use foldhash::HashMap;
 use std::cmp::Ordering;
-use std::collections::{BTreeMap, BTreeSet, HashMap};
+use std::collections::{BTreeMap, BTreeSet};
 use typed_index_collections::{TiSlice, TiVec};
 
 /// A step and the stretch of walls it is on; none where two stretches meet.
@@ -35,8 +36,8 @@ pub(super) fn in_working_order(
     // Before the strips, the strips, after them.
     let block = |(on, s): &Sited| met.map_or(0, |met| if on.is_none() { 1 } else { 2 * usize::from(s.band >= met) });
     // A group of neighbours stands where its first one does.
-    let mut first: HashMap<&str, usize> = HashMap::new();
-    let mut of_group: HashMap<usize, usize> = HashMap::new();
+    let mut first: HashMap<&str, usize> = HashMap::default();
+    let mut of_group: HashMap<usize, usize> = HashMap::default();
     for (n, id) in steps.iter().filter_map(|s| s.1.opening.as_deref()).enumerate() {
         let place = match neighbours.get(id) {
             Some((group, _)) => *of_group.entry(*group).or_insert(n),
@@ -54,8 +55,7 @@ pub(super) fn in_working_order(
     // Stable: openings stay in the job's order.
     order.sort_by_key(|i| keys[*i]);
     let mut sorted: Vec<Option<Sited>> = steps.drain(..).map(Some).collect();
-    let steps: Vec<Sited> = order.into_iter().filter_map(|i| sorted[i].take()).collect();
-    steps.into_iter().map(|(_, s)| s).collect()
+    order.into_iter().filter_map(|i| sorted[i].take()).map(|(_, step)| step).collect()
 }
 
 /// Steps in the job's own order; steps it does not name stand behind the step they follow in the recipes.

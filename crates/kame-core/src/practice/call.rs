@@ -9,7 +9,7 @@ use rand_xorshift::XorShiftRng;
 
 /// A step, the weather on it, and what the rule says.
 #[derive(Clone, Debug, PartialEq)]
-pub struct Question {
+pub struct CallQuestion {
     /// Id of the step.
     pub step: String,
     /// Its title.
@@ -22,14 +22,14 @@ pub struct Question {
     pub right: GoAnswer,
 }
 
-/// So many questions are asked at each level.
+/// How many questions are asked at each level.
 const QUESTIONS: [usize; 5] = [2, 3, 4, 5, 6];
 
-pub(super) fn task(plan: &Plan, level: u8, rng: &mut XorShiftRng) -> Result<Vec<Question>, String> {
+pub(super) fn task(plan: &Plan, level: u8, rng: &mut XorShiftRng) -> Result<Vec<CallQuestion>, String> {
     let mild = Conditions { surface_f: Some(60.0), air_f: Some(60.0), humidity: Some(50.0), ..Conditions::default() };
     let asked: Vec<&crate::trade::Step> = plan.steps.iter().filter(|s| go_of(plan, &s.id, &mild).is_some()).collect();
     let n = QUESTIONS[usize::from(level.clamp(1, 5)) - 1];
-    let mut out: Vec<Question> = Vec::new();
+    let mut out: Vec<CallQuestion> = Vec::new();
     for _ in 0..n * 20 {
         if out.len() == n {
             break;
@@ -55,7 +55,7 @@ pub(super) fn task(plan: &Plan, level: u8, rng: &mut XorShiftRng) -> Result<Vec<
                 products.push(of.clone());
             }
         }
-        out.push(Question { step: step.id.clone(), title: step.title.clone(), products, now, right });
+        out.push(CallQuestion { step: step.id.clone(), title: step.title.clone(), products, now, right });
     }
     if out.len() < n { Err("too little on it sticks, coats or seals".into()) } else { Ok(out) }
 }
@@ -77,7 +77,7 @@ fn weather(rng: &mut XorShiftRng) -> Conditions {
     }
 }
 
-pub(super) fn grade(task: &[Question], calls: &[crate::record::Go]) -> Result<Graded, Vec<Problem>> {
+pub(super) fn grade(task: &[CallQuestion], calls: &[crate::record::Go]) -> Result<Graded, Vec<Problem>> {
     if calls.len() != task.len() || calls.len() > MOST_ANSWERED {
         let message = format!("found {} calls, expected {}: answer each", calls.len(), task.len());
         return Err(vec![Problem::new("$.answer.calls", message)]);

@@ -16,7 +16,7 @@ use std::collections::BTreeSet;
 
 /// A mistake that is there to be found.
 #[derive(Clone, Debug, PartialEq)]
-pub struct Target {
+pub struct HiddenFault {
     /// Ids of the pieces it is about.
     pub pieces: BTreeSet<String>,
     /// The faults it is told as.
@@ -27,9 +27,9 @@ pub struct Target {
 
 /// What is to be found.
 #[derive(Clone, Debug)]
-pub struct Task {
+pub struct FindTask {
     /// Mistakes that are there.
-    pub targets: Vec<Target>,
+    pub targets: Vec<HiddenFault>,
     /// Names to choose from: the right ones and others.
     pub names: Vec<String>,
 }
@@ -46,11 +46,11 @@ pub struct Marked {
     pub fault: String,
 }
 
-/// So many mistakes are made at each level.
+/// How many mistakes are made at each level.
 const MISTAKES: [usize; 5] = [1, 1, 2, 2, 3];
 /// Names that are wrong among those to choose from.
 const OTHERS: usize = 4;
-/// What finding counts beside naming.
+/// The share of points for finding a mistake; naming it gives the rest.
 const FOUND: f64 = 0.7;
 /// Mistakes that are looked at before the level is given up.
 const MOST_LOOKED: usize = 30;
@@ -62,13 +62,13 @@ pub(super) fn task(
     focus: Option<&str>,
     rng: &mut XorShiftRng,
     known: &KnownWater,
-) -> Result<(Job, Plan, Task), String> {
+) -> Result<(Job, Plan, FindTask), String> {
     let wanted = MISTAKES[usize::from(level.clamp(1, 5)) - 1];
     // Figures that fall short are the plan's own, and nothing on a wall shows them.
     let mut all: Vec<Mistake> = faults::all(plan).into_iter().filter(|m| !matches!(m, Mistake::Short { .. })).collect();
     shuffled(rng, &mut all);
     let (mut wrong, mut as_it_is) = (job.clone(), plan.clone());
-    let mut targets: Vec<Target> = Vec::new();
+    let mut targets: Vec<HiddenFault> = Vec::new();
     for mistake in all.iter().take(MOST_LOOKED) {
         if targets.len() == wanted {
             break;
@@ -99,11 +99,11 @@ pub(super) fn task(
     }
     names.sort_unstable();
     names.dedup();
-    Ok((wrong, as_it_is, Task { targets, names }))
+    Ok((wrong, as_it_is, FindTask { targets, names }))
 }
 
 /// What one mistake is about and is told as; `None` where nothing on the face of the wall shows it.
-fn target(plan: &Plan, known: &KnownWater) -> Result<Option<Target>, String> {
+fn target(plan: &Plan, known: &KnownWater) -> Result<Option<HiddenFault>, String> {
     let moment = Moment::with_known(plan, usize::MAX, known)?;
     let found = moment.findings(plan);
     let worries: Vec<&Finding> = found.iter().filter(|f| is_cause_of_worry(f)).collect();
@@ -122,18 +122,18 @@ fn target(plan: &Plan, known: &KnownWater) -> Result<Option<Target>, String> {
         lies.is_some_and(|p| moment.stage.layers.iter().any(|l| l.piece == p && l.on == SurfaceId::WALL))
     };
     let shown = pieces.iter().any(on_face) && !faults.is_empty();
-    Ok(shown.then(|| Target { pieces, faults, reason: worst.reason.clone() }))
+    Ok(shown.then(|| HiddenFault { pieces, faults, reason: worst.reason.clone() }))
 }
 
-pub(super) fn perfect(task: &Task) -> Vec<Marked> {
-    let one = |t: &Target| {
+pub(super) fn perfect(task: &FindTask) -> Vec<Marked> {
+    let one = |t: &HiddenFault| {
         let fault = t.faults.iter().find(|f| task.names.contains(f)).cloned().unwrap_or_default();
         Some(Marked { piece: t.pieces.first()?.clone(), fault })
     };
     task.targets.iter().filter_map(one).collect()
 }
 
-pub(super) fn grade(task: &Task, marks: &[Marked], hints: u32) -> Result<Graded, Vec<Problem>> {
+pub(super) fn grade(task: &FindTask, marks: &[Marked], hints: u32) -> Result<Graded, Vec<Problem>> {
     if marks.len() > MOST_ANSWERED {
         return Err(vec![Problem::new(
             "$.answer.marks",

@@ -12,7 +12,7 @@ use serde::{Deserialize, Serialize};
 
 /// A piece whose size is asked.
 #[derive(Clone, Debug, PartialEq)]
-pub struct Asked {
+pub struct AskedSize {
     /// Id of the piece.
     pub piece: String,
     /// What people call it.
@@ -29,7 +29,7 @@ pub struct Asked {
     pub within: Length,
 }
 
-/// A size as it is given.
+/// A size as the learner gives it.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
@@ -40,12 +40,12 @@ pub struct Size {
     pub width: Length,
 }
 
-/// So many pieces are asked at each level.
+/// How many sizes are asked at each level.
 const PIECES: [usize; 5] = [1, 2, 3, 4, 5];
-/// What a piece counts that is too long: it can be used, and some is wasted.
+/// The share of points for a piece that is too long: it can be used, and some of it is wasted.
 const TOO_LONG: f64 = 0.6;
 
-pub(super) fn task(plan: &Plan, level: u8, rng: &mut XorShiftRng) -> Result<Vec<Asked>, String> {
+pub(super) fn task(plan: &Plan, level: u8, rng: &mut XorShiftRng) -> Result<Vec<AskedSize>, String> {
     let list = cut_list(plan, &[]);
     let within = plan.basis.figures.length(fig::CUT_ROUND);
     let step = |id: &str| {
@@ -53,7 +53,7 @@ pub(super) fn task(plan: &Plan, level: u8, rng: &mut XorShiftRng) -> Result<Vec<
             |s: &&crate::trade::Step| s.actions.iter().filter_map(|a| a.act.placed()).any(|p| plan.pieces[p].id == id);
         plan.steps.iter().find(lays).map(|s| s.id.clone())
     };
-    let mut all: Vec<Asked> = Vec::new();
+    let mut all: Vec<AskedSize> = Vec::new();
     for group in &list {
         for p in group.pieces.iter().filter(|p| !p.opening.is_empty()) {
             // Left and right are the same sum.
@@ -63,7 +63,7 @@ pub(super) fn task(plan: &Plan, level: u8, rng: &mut XorShiftRng) -> Result<Vec<
             }
             let Some(step) = step(&p.id) else { continue };
             let (piece, name, product) = (p.id.clone(), p.name.clone(), group.product.clone());
-            all.push(Asked { piece, name, product, step, length: p.length, width: p.width, within });
+            all.push(AskedSize { piece, name, product, step, length: p.length, width: p.width, within });
         }
     }
     if all.is_empty() {
@@ -74,7 +74,7 @@ pub(super) fn task(plan: &Plan, level: u8, rng: &mut XorShiftRng) -> Result<Vec<
     Ok(all)
 }
 
-pub(super) fn grade(task: &[Asked], sizes: &[Size]) -> Result<Graded, Vec<Problem>> {
+pub(super) fn grade(task: &[AskedSize], sizes: &[Size]) -> Result<Graded, Vec<Problem>> {
     if sizes.len() != task.len() || sizes.len() > MOST_ANSWERED {
         let message = format!("found {} sizes, expected {}: give one for each piece", sizes.len(), task.len());
         return Err(vec![Problem::new("$.answer.sizes", message)]);

@@ -14,16 +14,16 @@ mod progress;
 mod repair;
 mod scene;
 
-pub use call::Question;
+pub use call::CallQuestion;
 pub use drill::{
     CLEAN, Drill, FALSE_ALARM, FULL, Graded, HINT, LEVELS, MOST_ANSWERED, MOST_SEED, Said, WASTED, Which, fault_name,
     fault_names,
 };
-pub use find::{Marked, Target};
-pub use measure::{Asked, Size};
+pub use find::{HiddenFault, Marked};
+pub use measure::{AskedSize, Size};
 pub use order::Looked;
 pub use progress::{FaultKnown, Learnt, LevelKnown, Result as DrillResult, progress};
-pub use scene::{Scene, Task, scene, scene_of_job};
+pub use scene::{Scene, SceneTask, scene, scene_of_job};
 
 use crate::findings::KnownWater;
 use crate::problem::Problem;
@@ -34,7 +34,7 @@ use serde::{Deserialize, Serialize};
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(tag = "drill", rename_all = "lowercase", deny_unknown_fields)]
-pub enum Answer {
+pub enum DrillAnswer {
     /// Steps in the order in which they were laid.
     Order {
         /// Ids of the steps.
@@ -75,16 +75,16 @@ pub enum Answer {
 ///
 /// # Errors
 /// What is wrong with the answer: another drill's, too long, or about what is not there.
-pub fn grade(scene: &Scene, answer: &Answer, known: &KnownWater) -> Result<Graded, Vec<Problem>> {
+pub fn grade(scene: &Scene, answer: &DrillAnswer, known: &KnownWater) -> Result<Graded, Vec<Problem>> {
     let wrong = |message: String| Err(vec![Problem::new("$.answer", message)]);
     match (&scene.task, answer) {
-        (Task::Order(task), Answer::Order { steps, wasted, hints }) => {
+        (SceneTask::Order(task), DrillAnswer::Order { steps, wasted, hints }) => {
             order::grade((&scene.plan, scene.planned), task, steps, (*wasted, *hints), known)
         }
-        (Task::Find(task), Answer::Find { marks, hints }) => find::grade(task, marks, *hints),
-        (Task::Measure(task), Answer::Measure { sizes }) => measure::grade(task, sizes),
-        (Task::Call(task), Answer::Call { calls }) => call::grade(task, calls),
-        (Task::Repair(task), Answer::Repair { choices }) => repair::grade(task, choices),
+        (SceneTask::Find(task), DrillAnswer::Find { marks, hints }) => find::grade(task, marks, *hints),
+        (SceneTask::Measure(task), DrillAnswer::Measure { sizes }) => measure::grade(task, sizes),
+        (SceneTask::Call(task), DrillAnswer::Call { calls }) => call::grade(task, calls),
+        (SceneTask::Repair(task), DrillAnswer::Repair { choices }) => repair::grade(task, choices),
         (_, _) => wrong(format!("this scene is of the drill {:?}: answer that one", scene.which.drill).to_lowercase()),
     }
 }
@@ -94,7 +94,7 @@ pub fn grade(scene: &Scene, answer: &Answer, known: &KnownWater) -> Result<Grade
 /// # Errors
 /// What is wrong with the answer.
 pub fn look(scene: &Scene, steps: &[String]) -> Result<Looked, Vec<Problem>> {
-    let Task::Order(task) = &scene.task else {
+    let SceneTask::Order(task) = &scene.task else {
         let message = "nothing is put in order in this scene: ask for one of that drill";
         return Err(vec![Problem::new("$.drill", message.to_owned())]);
     };
@@ -102,14 +102,14 @@ pub fn look(scene: &Scene, steps: &[String]) -> Result<Looked, Vec<Problem>> {
 }
 
 /// What somebody who knows everything answers.
-pub fn perfect(scene: &Scene) -> Answer {
+pub fn perfect(scene: &Scene) -> DrillAnswer {
     match &scene.task {
-        Task::Order(task) => Answer::Order { steps: task.right.clone(), wasted: 0, hints: 0 },
-        Task::Find(task) => Answer::Find { marks: find::perfect(task), hints: 0 },
-        Task::Measure(task) => {
-            Answer::Measure { sizes: task.iter().map(|a| Size { length: a.length, width: a.width }).collect() }
+        SceneTask::Order(task) => DrillAnswer::Order { steps: task.right.clone(), wasted: 0, hints: 0 },
+        SceneTask::Find(task) => DrillAnswer::Find { marks: find::perfect(task), hints: 0 },
+        SceneTask::Measure(task) => {
+            DrillAnswer::Measure { sizes: task.iter().map(|a| Size { length: a.length, width: a.width }).collect() }
         }
-        Task::Call(task) => Answer::Call { calls: task.iter().map(|q| q.right.go).collect() },
-        Task::Repair(task) => Answer::Repair { choices: task.iter().map(|t| t.best).collect() },
+        SceneTask::Call(task) => DrillAnswer::Call { calls: task.iter().map(|q| q.right.go).collect() },
+        SceneTask::Repair(task) => DrillAnswer::Repair { choices: task.iter().map(|t| t.best).collect() },
     }
 }

@@ -15,7 +15,7 @@ use std::collections::HashSet;
 
 /// What is to be put in order.
 #[derive(Clone, Debug)]
-pub struct Task {
+pub struct OrderTask {
     /// Ids of the steps that are done already.
     pub done: Vec<String>,
     /// Those to lay, mixed.
@@ -24,10 +24,10 @@ pub struct Task {
     pub right: Vec<String>,
 }
 
-/// So many steps are put in order at each level.
+/// How many steps are put in order at each level.
 const STEPS: [usize; 5] = [3, 4, 5, 7, 9];
 
-pub(super) fn task(plan: &Plan, level: u8, rng: &mut XorShiftRng) -> Result<Task, String> {
+pub(super) fn task(plan: &Plan, level: u8, rng: &mut XorShiftRng) -> Result<OrderTask, String> {
     let steps: Vec<&Step> = plan.order.iter().map(|s| &plan.steps[*s]).collect();
     let matters = |s: &Step| s.actions.iter().any(|a| a.act.matters_to_water());
     let mattering: Vec<usize> = (0..steps.len()).filter(|i| matters(steps[*i])).collect();
@@ -50,11 +50,11 @@ pub(super) fn task(plan: &Plan, level: u8, rng: &mut XorShiftRng) -> Result<Task
             break;
         }
     }
-    Ok(Task { done: steps[..first].iter().map(|s| s.id.clone()).collect(), to_lay, right })
+    Ok(OrderTask { done: steps[..first].iter().map(|s| s.id.clone()).collect(), to_lay, right })
 }
 
 /// The plan with the steps in the learner's order: what is done already, then those, then the rest.
-fn in_order(wall: &Plan, task: &Task, steps: &[String]) -> Plan {
+fn in_order(wall: &Plan, task: &OrderTask, steps: &[String]) -> Plan {
     let mut plan = wall.clone();
     let named: HashSet<&String> = task.done.iter().chain(steps).collect();
     let rest = plan.order.iter().map(|s| plan.steps[*s].id.clone()).filter(|id| !named.contains(id));
@@ -77,7 +77,7 @@ pub struct Looked {
 }
 
 /// Looks at what was laid so far on a wall.
-pub(super) fn look(wall: &Plan, task: &Task, steps: &[String]) -> Result<Looked, Vec<Problem>> {
+pub(super) fn look(wall: &Plan, task: &OrderTask, steps: &[String]) -> Result<Looked, Vec<Problem>> {
     checked(task, steps)?;
     let plan = in_order(wall, task, steps);
     let laid: HashSet<&String> = task.done.iter().chain(steps).collect();
@@ -91,7 +91,7 @@ pub(super) fn look(wall: &Plan, task: &Task, steps: &[String]) -> Result<Looked,
 }
 
 /// Every step that is to be laid, none twice and none that is not.
-fn checked(task: &Task, steps: &[String]) -> Result<(), Vec<Problem>> {
+fn checked(task: &OrderTask, steps: &[String]) -> Result<(), Vec<Problem>> {
     let mut seen = HashSet::new();
     if steps.len() > MOST_ANSWERED {
         return Err(vec![Problem::new(
@@ -110,7 +110,7 @@ fn checked(task: &Task, steps: &[String]) -> Result<(), Vec<Problem>> {
 
 pub(super) fn grade(
     (wall, planned): (&Plan, State),
-    task: &Task,
+    task: &OrderTask,
     steps: &[String],
     (wasted, hints): (u32, u32),
     known: &KnownWater,

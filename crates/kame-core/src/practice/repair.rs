@@ -15,7 +15,7 @@ use rand_xorshift::XorShiftRng;
 
 /// One way of mending it, as the learner is offered it.
 #[derive(Clone, Debug, PartialEq)]
-pub struct Choice {
+pub struct RepairChoice {
     /// What it is, in words.
     pub title: String,
     /// The change.
@@ -28,20 +28,20 @@ pub struct Choice {
 
 /// Something that was found, and what could be done about it; each thing of a scene is found for itself.
 #[derive(Clone, Debug)]
-pub struct Task {
+pub struct RepairTask {
     /// What was found.
     pub found: FoundSpec,
     /// The plan with it, and nothing done about it.
     pub plan: Plan,
     /// What can be chosen, mixed.
-    pub choices: Vec<Choice>,
+    pub choices: Vec<RepairChoice>,
     /// The best of them.
     pub best: usize,
 }
 
-/// So many ways are offered at each level.
+/// How many repairs are offered at each level.
 const CHOICES: [usize; 5] = [3, 4, 4, 5, 5];
-/// So many things are found at each level.
+/// How many things are found at each level.
 const FOUND: [usize; 5] = [1, 2, 2, 3, 3];
 /// Places that are tried before a level is given up.
 const MOST_TRIED: usize = 12;
@@ -53,7 +53,7 @@ pub(super) fn tasks(
     rng: &mut XorShiftRng,
     known: &KnownWater,
     stop: &Stop,
-) -> Result<Vec<Task>, String> {
+) -> Result<Vec<RepairTask>, String> {
     let wanted = FOUND[usize::from(level.clamp(1, 5)) - 1];
     let (mut out, mut last) = (Vec::new(), String::new());
     for _ in 0..MOST_TRIED {
@@ -75,7 +75,7 @@ fn task(
     rng: &mut XorShiftRng,
     known: &KnownWater,
     stop: &Stop,
-) -> Result<Task, String> {
+) -> Result<RepairTask, String> {
     let wall = plan.surfaces[SurfaceId::WALL].facet.rect();
     let inches = |l: Length| u32::try_from(l.units() / Length::inch(1).units()).unwrap_or(1);
     let kinds = [FoundKind::Tear, FoundKind::Hole, FoundKind::Worn, FoundKind::LetGo];
@@ -92,7 +92,7 @@ fn task(
     let all = propose(job, &found, known, stop).map_err(|p| p.first().map_or(String::new(), |p| p.message.clone()))?;
     let Some(first) = all.list.first() else { return Err("nothing mends it".into()) };
     let (best_state, best_leans, best_off) = (first.after.state, first.leans.len(), first.taken_off);
-    let mut choices: Vec<(bool, Choice)> = Vec::new();
+    let mut choices: Vec<(bool, RepairChoice)> = Vec::new();
     for (n, p) in all.list.iter().enumerate() {
         // As good as the best where it leaves the wall as good, leans on no more and opens no more.
         let as_good = p.after.state == best_state && p.leans.len() <= best_leans && p.taken_off <= best_off;
@@ -100,7 +100,7 @@ fn task(
         let leans = p.leans.first().map_or(String::new(), |l| format!(" {l}"));
         let off = if p.taken_off > 0 { format!(" {} pieces come off for it.", p.taken_off) } else { String::new() };
         let says = format!("{}.{leans}{off}", p.after.state.says());
-        choices.push((n == 0, Choice { title: p.title.clone(), edit: p.edit.clone(), says, worth }));
+        choices.push((n == 0, RepairChoice { title: p.title.clone(), edit: p.edit.clone(), says, worth }));
     }
     choices.truncate(CHOICES[usize::from(level.clamp(1, 5)) - 1] - 1);
     // One that looks right and is not: smaller than it should be, or laid the wrong way.
@@ -111,15 +111,18 @@ fn task(
         let new = !choices.iter().any(|(_, c)| c.title == wrong.0);
         if new && State::of(&state, true) < all.whole.state.min(State::WhileGlueHolds) {
             let says = told.map_or(String::new(), |f| f.reason.clone());
-            choices.push((false, Choice { title: wrong.0, edit: wrong.1, says, worth: 0.0 }));
+            choices.push((false, RepairChoice { title: wrong.0, edit: wrong.1, says, worth: 0.0 }));
         }
     }
     for (title, why) in &all.refused {
-        choices.push((false, Choice { title: title.clone(), edit: first.edit.clone(), says: why.clone(), worth: 0.0 }));
+        choices.push((
+            false,
+            RepairChoice { title: title.clone(), edit: first.edit.clone(), says: why.clone(), worth: 0.0 },
+        ));
     }
     choices.push((
         false,
-        Choice {
+        RepairChoice {
             title: "Leave it: it will be covered".into(),
             edit: Edit::SetFound { found: found.clone() },
             says: all.before.worst.clone(),
@@ -130,7 +133,7 @@ fn task(
     shuffled(rng, &mut choices);
     let best = choices.iter().position(|(best, _)| *best).ok_or("nothing mends it")?;
     let choices = choices.into_iter().map(|(_, c)| c).collect();
-    Ok(Task { found, plan: all.plan, choices, best })
+    Ok(RepairTask { found, plan: all.plan, choices, best })
 }
 
 /// The best repair done wrongly: no wider than the damage, or its piece over the lap it belongs under.
@@ -183,7 +186,7 @@ fn plain_ways(found: &FoundSpec, plan: &Plan) -> Vec<(String, Edit)> {
     ]
 }
 
-pub(super) fn grade(tasks: &[Task], choices: &[usize]) -> Result<Graded, Vec<Problem>> {
+pub(super) fn grade(tasks: &[RepairTask], choices: &[usize]) -> Result<Graded, Vec<Problem>> {
     if choices.len() != tasks.len() {
         let message = format!("found {} choices, expected {}: take one for each thing", choices.len(), tasks.len());
         return Err(vec![Problem::new("$.answer.choices", message)]);

@@ -13,17 +13,17 @@ use rand_xorshift::XorShiftRng;
 
 /// What is asked.
 #[derive(Clone, Debug)]
-pub enum Task {
+pub enum SceneTask {
     /// Steps to put in order.
-    Order(order::Task),
+    Order(order::OrderTask),
     /// Faults to find.
-    Find(find::Task),
+    Find(find::FindTask),
     /// Sizes to give.
-    Measure(Vec<measure::Asked>),
+    Measure(Vec<measure::AskedSize>),
     /// Go, prepare or wait.
-    Call(Vec<call::Question>),
+    Call(Vec<call::CallQuestion>),
     /// A repair to choose for each thing that was found.
-    Repair(Vec<repair::Task>),
+    Repair(Vec<repair::RepairTask>),
 }
 
 /// A scene.
@@ -37,10 +37,10 @@ pub struct Scene {
     pub plan: Plan,
     /// The same wall with nothing wrong.
     pub right: Plan,
-    /// What is said of that one, finished.
+    /// The verdict on that wall once it is finished.
     pub planned: State,
     /// What is asked.
-    pub task: Task,
+    pub task: SceneTask,
 }
 
 /// Scenes that are tried before one is found that has what is asked.
@@ -83,7 +83,7 @@ pub fn scene_of_job(which: &Which, job: &Job, known: &KnownWater, stop: &Stop) -
     }
     let mut job = job.clone();
     // The wall as it should be: what is wrong with it is put there on purpose.
-    (job.sequence, job.as_built, job.found) = Default::default();
+    (job.sequence, job.as_built, job.found, job.sealed) = Default::default();
     let Some((plan, planned)) = dry(&job, known) else {
         let message = "this wall is not dry as it is planned: put it right first, or practise on walls that never were";
         return Err(vec![Problem::new("$.job", message.to_owned())]);
@@ -108,23 +108,23 @@ fn made(
     let (job, plan, task) = match which.drill {
         Drill::Order => {
             let task = order::task(&plan, which.level, rng)?;
-            (job, plan, Task::Order(task))
+            (job, plan, SceneTask::Order(task))
         }
         Drill::Find => {
             let (job, plan, task) = find::task(&job, &plan, which.level, focus, rng, known)?;
-            (job, plan, Task::Find(task))
+            (job, plan, SceneTask::Find(task))
         }
         Drill::Measure => {
             let task = measure::task(&plan, which.level, rng)?;
-            (job, plan, Task::Measure(task))
+            (job, plan, SceneTask::Measure(task))
         }
         Drill::Call => {
             let task = call::task(&plan, which.level, rng)?;
-            (job, plan, Task::Call(task))
+            (job, plan, SceneTask::Call(task))
         }
         Drill::Repair => {
             let task = repair::tasks(&job, &plan, which.level, rng, known, stop)?;
-            (job, plan, Task::Repair(task))
+            (job, plan, SceneTask::Repair(task))
         }
     };
     Ok(Scene { which: which.clone(), job, plan, right, planned, task })

@@ -10,8 +10,10 @@ pub use table::{
 };
 
 use crate::length::Length;
+use foldhash::HashMap;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
+use std::fmt;
 use std::sync::{Arc, OnceLock};
 
 /// The profile that ships with Kame.
@@ -307,30 +309,47 @@ impl Profile {
             self.figure(id)?;
         }
         let values = self.figures.iter().map(|f| Ok((f.id.clone(), f.checked(own.get(&f.id).unwrap_or(&f.value))?)));
-        Ok(Figures { values: Arc::new(values.collect::<Result<_, ProfileError>>()?) })
+        let in_order: BTreeMap<String, FigureValue> = values.collect::<Result<_, ProfileError>>()?;
+        let by_name = in_order.iter().map(|(id, value)| (id.clone(), *value)).collect();
+        Ok(Figures { values: Arc::new(FigureTable { in_order, by_name }) })
     }
 }
 
 /// The figures in force for one job; a copy costs nothing.
 #[derive(Clone, Debug, Default, PartialEq)]
 pub struct Figures {
-    values: Arc<BTreeMap<String, FigureValue>>,
+    values: Arc<FigureTable>,
+}
+
+/// Figures twice: in the order of their names, in which they are told, and by a hash of their names, by which they are asked for.
+#[derive(Clone, Default, PartialEq)]
+struct FigureTable {
+    in_order: BTreeMap<String, FigureValue>,
+    by_name: HashMap<String, FigureValue>,
+}
+
+impl fmt::Debug for FigureTable {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        self.in_order.fmt(f)
+    }
 }
 
 impl Figures {
     /// Puts another value in force.
     pub(crate) fn set(&mut self, id: &str, value: FigureValue) {
-        Arc::make_mut(&mut self.values).insert(id.to_owned(), value);
+        let table = Arc::make_mut(&mut self.values);
+        table.in_order.insert(id.to_owned(), value);
+        table.by_name.insert(id.to_owned(), value);
     }
 
     /// The figure of that name.
     pub fn get(&self, id: &str) -> Option<FigureValue> {
-        self.values.get(id).copied()
+        self.values.by_name.get(id).copied()
     }
 
     /// A length. Every profile has it: that is looked at when the profile is read.
     pub fn length(&self, figure: LengthFigure) -> Length {
-        match self.values.get(figure.0) {
+        match self.values.by_name.get(figure.0) {
             Some(FigureValue::Length(l)) => *l,
             _ => Length::ZERO,
         }
@@ -338,7 +357,7 @@ impl Figures {
 
     /// A plain number. Every profile has it: that is looked at when the profile is read.
     pub fn number(&self, figure: NumberFigure) -> f64 {
-        match self.values.get(figure.0) {
+        match self.values.by_name.get(figure.0) {
             Some(FigureValue::Number(n)) => *n,
             _ => 0.0,
         }

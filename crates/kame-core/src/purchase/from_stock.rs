@@ -4,7 +4,7 @@ use super::{CutOf, Gathered, Ordering, held, words, worse};
 use crate::kit::{Held, KitSpec, Money, Product, SoldSize};
 use crate::length::IN2_PER_FT2;
 use crate::length::Length;
-use crate::nest::{Cutting, Nesting, RollStock, Sheet, cheapest, nest, spliced};
+use crate::nest::{CutSheet, Cutting, Nesting, RollStock, cheapest, nest, spliced};
 use crate::plan::Plan;
 use crate::profile::{LengthFigure, fig};
 
@@ -272,7 +272,7 @@ impl Bench<'_> {
             list.len(),
             words(made.size, &self.product.unit)
         ));
-        let first = |s: &Sheet| s.pieces.iter().map(|p| pieces[p.piece].of.step).min().unwrap_or_default();
+        let first = |s: &CutSheet| s.pieces.iter().map(|p| pieces[p.piece].of.step).min().unwrap_or_default();
         let steps: Vec<usize> = made.sheets.iter().map(first).collect();
         f.take_with(self, made.size, &steps);
     }

@@ -104,7 +104,7 @@ pub enum Reads {
 #[derive(Clone, Debug, Serialize, Deserialize, PartialEq)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
-pub struct Spot {
+pub struct ReadingSpot {
     /// What it is called.
     pub name: String,
     /// Where: from x, y to x, y in parts of the opening's width and height, from its lower left corner; beyond 0 and 1 beside it.
@@ -146,7 +146,7 @@ pub struct CheckSpec {
     pub guards: Vec<String>,
     /// Where each reading is taken; none where a picture of the opening says nothing.
     #[serde(default)]
-    pub spots: Vec<Spot>,
+    pub spots: Vec<ReadingSpot>,
     /// What to do where a reading is too much and its spot says nothing.
     #[serde(default)]
     pub above: String,

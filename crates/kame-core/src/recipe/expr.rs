@@ -3,6 +3,8 @@
 use crate::length::Length;
 use crate::profile::{FigureValue, Figures};
 use foldhash::HashMap;
+use std::cell::RefCell;
+use std::rc::Rc;
 
 /// A value: a length or a plain number.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -100,9 +102,7 @@ impl<'a> Env<'a> {
     /// # Errors
     /// [`ExprError`] naming the expression.
     pub fn value(&self, expr: &str) -> Result<Value, ExprError> {
-        let mut p = Parser { env: self, whole: expr, rest: expr.trim() };
-        let v = p.sum()?;
-        if p.rest.is_empty() { Ok(v) } else { Err(p.stuck()) }
+        read(expr)?.value(self, expr)
     }
 
     /// A text with `{expression}` replaced by inches rounded to 1/16.
@@ -128,8 +128,97 @@ impl<'a> Env<'a> {
     }
 }
 
+/// An expression as it was read: what it says, before any name stands for a value.
+enum Node {
+    Number(f64),
+    Name(Box<str>),
+    Negative(Box<Node>),
+    /// The sum of two, or with a sign of -1 their difference.
+    Sum(Box<[Node; 2]>, i64),
+    Product(Box<[Node; 2]>),
+    Quotient(Box<[Node; 2]>),
+    Least(Vec<Node>),
+    Greatest(Vec<Node>),
+}
+
+/// Expressions that one thread keeps read. Recipes have a few thousand; where there are more the list begins anew.
+const MOST_READ: usize = 20_000;
+
+thread_local! {
+    /// The same expressions are asked at every opening, so each is read once and kept by its text.
+    static READ: RefCell<HashMap<Box<str>, Rc<Node>>> = RefCell::default();
+}
+
+/// An expression by its text.
+fn read(text: &str) -> Result<Rc<Node>, ExprError> {
+    if let Some(known) = READ.with_borrow(|read| read.get(text).cloned()) {
+        return Ok(known);
+    }
+    let mut p = Parser { whole: text, rest: text.trim() };
+    let node = Rc::new(p.sum()?);
+    if !p.rest.is_empty() {
+        return Err(p.stuck());
+    }
+    READ.with_borrow_mut(|read| {
+        if read.len() == MOST_READ {
+            read.clear();
+        }
+        read.insert(text.into(), Rc::clone(&node));
+    });
+    Ok(node)
+}
+
+impl Node {
+    /// Its value where names stand for what `env` says; `whole` is the text it was read from.
+    fn value(&self, env: &Env, whole: &str) -> Result<Value, ExprError> {
+        let mixed = |what| ExprError::Mixed { expr: whole.to_owned(), what };
+        let both = |of: &[Node; 2]| Ok((of[0].value(env, whole)?, of[1].value(env, whole)?));
+        let scale = |l: Length, n: f64| Value::Length(Length::from_units((l.units() as f64 * n).round() as i64));
+        Ok(match self {
+            Self::Number(n) => Value::Number(*n),
+            Self::Name(name) => {
+                env.get(name).ok_or_else(|| ExprError::Unknown { name: name.to_string(), expr: whole.to_owned() })?
+            }
+            Self::Negative(of) => match of.value(env, whole)? {
+                Value::Length(l) => Value::Length(-l),
+                Value::Number(n) => Value::Number(-n),
+            },
+            Self::Sum(of, sign) => match both(of)? {
+                (Value::Length(a), Value::Length(b)) => Value::Length(a + b.times(*sign)),
+                (Value::Number(a), Value::Number(b)) => Value::Number(a + *sign as f64 * b),
+                (Value::Length(a), Value::Number(0.0)) => Value::Length(a),
+                (Value::Number(0.0), Value::Length(b)) => Value::Length(b.times(*sign)),
+                _ => return Err(mixed("adding a number to a length")),
+            },
+            Self::Product(of) => match both(of)? {
+                (Value::Length(l), Value::Number(n)) | (Value::Number(n), Value::Length(l)) => scale(l, n),
+                (Value::Number(a), Value::Number(b)) => Value::Number(a * b),
+                _ => return Err(mixed("this product or quotient")),
+            },
+            Self::Quotient(of) => match both(of)? {
+                (Value::Length(l), Value::Number(n)) if n != 0.0 => scale(l, 1.0 / n),
+                (Value::Number(a), Value::Number(b)) if b != 0.0 => Value::Number(a / b),
+                _ => return Err(mixed("this product or quotient")),
+            },
+            Self::Least(of) => of_lengths(of, env, whole, Length::min)?,
+            Self::Greatest(of) => of_lengths(of, env, whole, Length::max)?,
+        })
+    }
+}
+
+/// One of several lengths: of each two the one that is `chosen`. There is always one.
+fn of_lengths(of: &[Node], env: &Env, whole: &str, chosen: fn(Length, Length) -> Length) -> Result<Value, ExprError> {
+    let length = |n: &Node| match n.value(env, whole)? {
+        Value::Length(l) => Ok(l),
+        Value::Number(0.0) => Ok(Length::ZERO),
+        Value::Number(_) => Err(ExprError::Mixed { expr: whole.to_owned(), what: "a number among lengths" }),
+    };
+    let first = length(&of[0])?;
+    let all = of[1..].iter().try_fold(first, |so_far, n| Ok(chosen(so_far, length(n)?)))?;
+    Ok(Value::Length(all))
+}
+
 struct Parser<'a> {
-    env: &'a Env<'a>,
     whole: &'a str,
     rest: &'a str,
 }
@@ -137,10 +226,6 @@ struct Parser<'a> {
 impl<'a> Parser<'a> {
     fn stuck(&self) -> ExprError {
         ExprError::Syntax { expr: self.whole.to_owned(), at: self.rest.to_owned() }
-    }
-
-    fn mixed(&self, what: &'static str) -> ExprError {
-        ExprError::Mixed { expr: self.whole.to_owned(), what }
     }
 
     fn take(&mut self, c: char) -> bool {
@@ -160,7 +245,7 @@ impl<'a> Parser<'a> {
         word
     }
 
-    fn sum(&mut self) -> Result<Value, ExprError> {
+    fn sum(&mut self) -> Result<Node, ExprError> {
         let mut left = self.product()?;
         loop {
             let sign = if self.take('+') {
@@ -170,45 +255,27 @@ impl<'a> Parser<'a> {
             } else {
                 return Ok(left);
             };
-            let right = self.product()?;
-            left = match (left, right) {
-                (Value::Length(a), Value::Length(b)) => Value::Length(a + b.times(sign)),
-                (Value::Number(a), Value::Number(b)) => Value::Number(a + sign as f64 * b),
-                (Value::Length(a), Value::Number(0.0)) => Value::Length(a),
-                (Value::Number(0.0), Value::Length(b)) => Value::Length(b.times(sign)),
-                _ => return Err(self.mixed("adding a number to a length")),
-            };
+            left = Node::Sum(Box::new([left, self.product()?]), sign);
         }
     }
 
-    fn product(&mut self) -> Result<Value, ExprError> {
+    fn product(&mut self) -> Result<Node, ExprError> {
         let mut left = self.unary()?;
         loop {
-            let times = if self.take('*') {
-                true
+            let of: fn(Box<[Node; 2]>) -> Node = if self.take('*') {
+                Node::Product
             } else if self.take('/') {
-                false
+                Node::Quotient
             } else {
                 return Ok(left);
             };
-            let right = self.unary()?;
-            let scale = |l: Length, n: f64| Value::Length(Length::from_units((l.units() as f64 * n).round() as i64));
-            left = match (left, right, times) {
-                (Value::Length(l), Value::Number(n), true) | (Value::Number(n), Value::Length(l), true) => scale(l, n),
-                (Value::Length(l), Value::Number(n), false) if n != 0.0 => scale(l, 1.0 / n),
-                (Value::Number(a), Value::Number(b), true) => Value::Number(a * b),
-                (Value::Number(a), Value::Number(b), false) if b != 0.0 => Value::Number(a / b),
-                _ => return Err(self.mixed("this product or quotient")),
-            };
+            left = of(Box::new([left, self.unary()?]));
         }
     }
 
-    fn unary(&mut self) -> Result<Value, ExprError> {
+    fn unary(&mut self) -> Result<Node, ExprError> {
         if self.take('-') {
-            return Ok(match self.unary()? {
-                Value::Length(l) => Value::Length(-l),
-                Value::Number(n) => Value::Number(-n),
-            });
+            return Ok(Node::Negative(Box::new(self.unary()?)));
         }
         if self.take('(') {
             let v = self.sum()?;
@@ -219,21 +286,17 @@ impl<'a> Parser<'a> {
             let at = self.rest;
             let digits = self.word(|c| c.is_ascii_digit() || c == '.');
             let stuck = |_| ExprError::Syntax { expr: self.whole.to_owned(), at: at.to_owned() };
-            return digits.parse().map(Value::Number).map_err(stuck);
+            return digits.parse().map(Node::Number).map_err(stuck);
         }
         let name = self.word(|c| c.is_ascii_alphanumeric() || c == '_');
         if name.is_empty() {
             return Err(self.stuck());
         }
-        if self.take('(') {
-            return self.function(name);
-        }
-        let unknown = || ExprError::Unknown { name: name.to_owned(), expr: self.whole.to_owned() };
-        self.env.get(name).ok_or_else(unknown)
+        if self.take('(') { self.function(name) } else { Ok(Node::Name(name.into())) }
     }
 
     /// `min(a, b, …)` and `max(a, b, …)` of lengths.
-    fn function(&mut self, name: &str) -> Result<Value, ExprError> {
+    fn function(&mut self, name: &str) -> Result<Node, ExprError> {
         let mut args = vec![self.sum()?];
         while self.take(',') {
             args.push(self.sum()?);
@@ -241,21 +304,11 @@ impl<'a> Parser<'a> {
         if !self.take(')') {
             return Err(self.stuck());
         }
-        let lengths: Option<Vec<Length>> = args
-            .iter()
-            .map(|a| match a {
-                Value::Length(l) => Some(*l),
-                Value::Number(0.0) => Some(Length::ZERO),
-                Value::Number(_) => None,
-            })
-            .collect();
-        let lengths = lengths.ok_or_else(|| self.mixed("a number among lengths"))?;
-        let chosen = match name {
-            "min" => lengths.into_iter().min(),
-            "max" => lengths.into_iter().max(),
-            _ => return Err(ExprError::Unknown { name: name.to_owned(), expr: self.whole.to_owned() }),
-        };
-        chosen.map(Value::Length).ok_or_else(|| self.stuck())
+        match name {
+            "min" => Ok(Node::Least(args)),
+            "max" => Ok(Node::Greatest(args)),
+            _ => Err(ExprError::Unknown { name: name.to_owned(), expr: self.whole.to_owned() }),
+        }
     }
 }
 

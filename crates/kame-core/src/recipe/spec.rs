@@ -4,6 +4,7 @@
 
 use super::laying::LayoutRule;
 use crate::layup::Bond;
+use crate::length::Length;
 use crate::trade::{Band, Phase};
 use serde::Deserialize;
 use std::collections::BTreeMap;
@@ -132,9 +133,9 @@ pub struct CutSizeSpec {
     pub width: String,
     /// Length of a whole roll, `None` where it is not cut from a roll.
     pub roll: Option<String>,
-    /// Stocked widths in inches to choose the smallest sufficient one of; empty: ripped or stocked to the width itself.
+    /// Stocked widths to choose the smallest sufficient one of; empty: ripped or stocked to the width itself.
     #[serde(default)]
-    pub stocked: Vec<String>,
+    pub stocked: Vec<Length>,
 }
 
 /// What a piece does, for drawing and words.

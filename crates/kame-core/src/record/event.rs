@@ -43,7 +43,7 @@ pub struct Event {
     pub revision: i64,
     /// What happened.
     pub what: What,
-    /// In their own words.
+    /// A note in the words of whoever did it.
     #[serde(default)]
     pub note: String,
     /// SHA-256 of photographs that belong to it, 64 hexadecimal digits each.

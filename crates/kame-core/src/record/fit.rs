@@ -20,14 +20,14 @@ pub struct Rough {
 
 /// The room there should be round a unit, and how its shims stand, inches.
 #[derive(Clone, Copy, Debug, PartialEq)]
-pub struct Room {
+pub struct RoundRoom {
     /// No side less than this.
     pub least: f64,
     /// No side more.
     pub most: f64,
     /// Shims this far from the corners.
     pub corner: f64,
-    /// And no farther apart than this.
+    /// Shims no farther apart than this.
     pub spacing: f64,
 }
 
@@ -52,7 +52,7 @@ pub struct Shim {
     pub right: bool,
     /// Its middle above the unit's foot, in.
     pub at: f64,
-    /// The same as people read it.
+    /// Its height above the unit's foot, as people read it.
     pub at_text: String,
     /// How thick it is; empty where the opening was not measured there.
     pub thick_text: String,
@@ -74,7 +74,7 @@ pub struct Fit {
 const PLACES: [(&str, f64); 3] = [("at the top", 1.0), ("in the middle", 0.5), ("at the bottom", 0.0)];
 
 /// Places along an edge `long`: one near each end, others between them no farther apart than asked.
-pub fn shim_places(long: f64, room: &Room) -> Vec<f64> {
+pub fn shim_places(long: f64, room: &RoundRoom) -> Vec<f64> {
     let between = long - 2.0 * room.corner;
     if between <= SAME {
         return vec![long / 2.0];
@@ -93,7 +93,7 @@ fn lean(rough: &Rough) -> f64 {
 }
 
 /// Holds a measured opening against a unit, width by height.
-pub fn fit(rough: &Rough, unit: [f64; 2], room: &Room) -> Fit {
+pub fn fit(rough: &Rough, unit: [f64; 2], room: &RoundRoom) -> Fit {
     let across = (rough.widths.len() == PLACES.len()).then(|| across(rough, unit[0], room));
     let up = (!rough.heights.is_empty()).then(|| up(rough, unit[1], room));
     let known: Vec<&(Fits, String)> = across.iter().map(|(said, _)| said).chain(&up).collect();
@@ -131,7 +131,7 @@ impl FitGaps {
     }
 }
 
-fn across(rough: &Rough, unit: f64, room: &Room) -> ((Fits, String), FitGaps) {
+fn across(rough: &Rough, unit: f64, room: &RoundRoom) -> ((Fits, String), FitGaps) {
     let lean = lean(rough);
     let left: [f64; 3] = std::array::from_fn(|i| lean * PLACES[i].1);
     let right: [f64; 3] = std::array::from_fn(|i| left[i] + rough.widths[i]);
@@ -170,7 +170,7 @@ fn across(rough: &Rough, unit: f64, room: &Room) -> ((Fits, String), FitGaps) {
     (said, gaps)
 }
 
-fn up(rough: &Rough, unit: f64, room: &Room) -> (Fits, String) {
+fn up(rough: &Rough, unit: f64, room: &RoundRoom) -> (Fits, String) {
     let slope = rough.level.unwrap_or(0.0);
     let least = rough.heights.iter().copied().fold(f64::INFINITY, f64::min);
     let free = least - slope.abs() - unit;

@@ -1,6 +1,6 @@
 //! What was measured at a place, put together: the opening against its unit.
 
-use super::fit::{Fit, Room, Rough, fit};
+use super::fit::{Fit, Rough, RoundRoom, fit};
 use super::go::{Conditions, Go, GoAnswer, PutOn, go};
 use crate::checks::Check;
 use crate::length::Length;
@@ -27,7 +27,7 @@ pub fn fit_of(plan: &Plan, checks: &[Check], opening: &str, readings: &BTreeMap<
     }
     let usual = plan.basis.figures.length(fig::CLEARANCE);
     let less = |l: Length| (l - usual - usual).to_inches_f64().max(0.0);
-    let room = Room {
+    let room = RoundRoom {
         least: inches(fig::CLEARANCE_LEAST),
         most: inches(fig::CLEARANCE_MOST),
         corner: inches(fig::SHIM_CORNER),

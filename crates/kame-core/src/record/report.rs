@@ -23,7 +23,7 @@ pub struct Line {
     pub at: String,
     /// When the server took it.
     pub taken: String,
-    /// Who.
+    /// Name or initials of who did it.
     pub who: String,
     /// Id of the opening; empty for the walls.
     pub place: String,
@@ -35,7 +35,7 @@ pub struct Line {
     pub what: String,
     /// Whether it was as it should be, where that was judged.
     pub good: Option<bool>,
-    /// In their own words.
+    /// The note, in the words of whoever wrote it.
     pub note: String,
     /// Its photographs.
     pub photos: Vec<String>,

@@ -302,7 +302,7 @@ pub fn propose(job: &Job, found: &FoundSpec, known: &KnownWater, stop: &Stop) ->
     // What was done wrong is wrong without being found: it is told itself.
     let beside = (bare.what != FoundKind::Wrong).then_some(&whole);
     let before = standing(&plan, known, beside)?;
-    let over = over::Over::new(&plan, &before_it);
+    let over = over::LiesOver::new(&plan, &before_it);
     let moves = moves::Moves { job: &without, plan: &plan, stage: &before_it, over, at, found: &bare };
     let mut out = Proposals { whole, before, plan: plan.clone(), list: Vec::new(), refused: Vec::new() };
     for (title, edit) in moves.all().into_iter().take(MOST_TRIED) {

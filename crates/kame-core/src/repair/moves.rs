@@ -1,6 +1,6 @@
 //! What can be done at a place, from what lies there: which lap or slit a new piece can be tucked under, what it is stuck on, what has to be taken off.
 
-use super::over::Over;
+use super::over::LiesOver;
 use crate::edit::{Edit, feature_kinds};
 use crate::job::{FoundKind, FoundSpec, Holds, Job, Mend, OpeningSpec, Place};
 use crate::kit::named;
@@ -20,7 +20,7 @@ pub struct Moves<'a> {
     pub job: &'a Job,
     pub plan: &'a Plan,
     pub stage: &'a Stage,
-    pub over: Over<'a>,
+    pub over: LiesOver<'a>,
     /// Where it is.
     pub at: Rect,
     pub found: &'a FoundSpec,

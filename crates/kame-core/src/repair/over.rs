@@ -7,7 +7,7 @@ use crate::trade::{FlapId, PieceId};
 use std::collections::{BTreeSet, HashMap, HashSet};
 
 /// A stack, with what is needed to follow what lies over what.
-pub struct Over<'a> {
+pub struct LiesOver<'a> {
     plan: &'a Plan,
     stage: &'a Stage,
     /// Layers by where they are, surface by surface.
@@ -18,8 +18,8 @@ pub struct Over<'a> {
     placed: HashMap<PieceId, usize>,
 }
 
-impl<'a> Over<'a> {
-    /// Of a stack.
+impl<'a> LiesOver<'a> {
+    /// Looks up what lies over what on a stage.
     pub fn new(plan: &'a Plan, stage: &'a Stage) -> Self {
         let mut there: HashMap<SurfaceId, Along<usize>> = HashMap::new();
         let mut of_piece: HashMap<PieceId, Vec<usize>> = HashMap::new();
@@ -120,7 +120,7 @@ mod tests {
         (plan, stage)
     }
 
-    /// The same, looked up layer by layer until nothing comes to it.
+    /// The same as the fast search gives, looked up layer by layer until nothing is added.
     fn plainly(stage: &Stage, start: &BTreeSet<PieceId>, asked: impl Fn(PieceId) -> bool) -> BTreeSet<PieceId> {
         let mut out = start.clone();
         loop {
@@ -149,7 +149,7 @@ mod tests {
             let (plan, stage) = wall(barrier);
             let start: BTreeSet<PieceId> = picks.iter().map(|i| PieceId(i.index(plan.pieces.len()))).collect();
             let asked = |p: PieceId| !only_covers || plan.pieces[p].comes_off_whole();
-            let over = Over::new(&plan, &stage);
+            let over = LiesOver::new(&plan, &stage);
             prop_assert_eq!(over.with_all_over(start.clone(), asked), plainly(&stage, &start, asked));
             // Taking back takes no less, and taken once more nothing comes to it.
             let back = over.back_to(start.clone());
@@ -161,7 +161,7 @@ mod tests {
     #[test]
     fn what_hangs_lowest_takes_the_wall_and_what_hangs_last_itself() {
         let (plan, stage) = wall("loose");
-        let over = Over::new(&plan, &stage);
+        let over = LiesOver::new(&plan, &stage);
         let piece = |id: &str| plan.pieces.position(|p| p.id == id).expect("a piece");
         let of = |id: &str| over.back_to([piece(id)].into());
         assert!(of("course-1").len() > 8 && of("course-1").contains(&piece("W1/unit")));

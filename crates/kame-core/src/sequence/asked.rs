@@ -287,7 +287,7 @@ pub struct Windows {
 }
 
 impl Windows {
-    /// Of a plan's wall, with a core of at most `step` each and a margin of `reach` round it.
+    /// The windows along a plan's wall, each with a core of at most `step` and a margin of `reach` round that.
     pub fn along(plan: &Plan, step: Length, reach: Length) -> Self {
         let each = windows(plan, step, reach);
         let mut lists = vec![Lists::default(); each.len()];
@@ -326,7 +326,7 @@ impl Windows {
         Self { each, lists }
     }
 
-    /// With what of a stage reaches into them, too.
+    /// The same windows, each also with what of a stage reaches into it.
     fn with(mut self, plan: &Plan, stage: &Stage) -> Self {
         let (into, lists) = (Reaching::new(&self.each), &mut self.lists);
         for (i, laid) in stage.shedding() {
@@ -341,7 +341,7 @@ impl Windows {
         self
     }
 
-    /// From left to right.
+    /// The windows from left to right.
     pub fn each(&self) -> &[WallWindow] {
         &self.each
     }
@@ -360,7 +360,7 @@ impl Windows {
             .collect()
     }
 
-    /// Some of them.
+    /// The windows of these places in the list, with what reaches into them.
     pub fn some(&self, which: &[usize]) -> Self {
         let lists = which.iter().map(|i| self.lists[*i].clone()).collect();
         Self { each: which.iter().map(|i| self.each[*i]).collect(), lists }

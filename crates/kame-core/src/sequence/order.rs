@@ -9,7 +9,8 @@ use crate::recipe::{ReachSpec, Role};
 use crate::surface::Along;
 use crate::trade::{Act, CutId, FlapId, PieceId, SealId, Step, StepId};
 use fixedbitset::FixedBitSet;
-use std::collections::{BTreeSet, HashMap, VecDeque};
+use foldhash::HashMap;
+use std::collections::{BTreeSet, VecDeque};
 use std::hash::Hash;
 use std::sync::OnceLock;
 use typed_index_collections::{TiSlice, TiVec};
@@ -166,7 +167,7 @@ impl Needs {
                 ReachSpec::After => before(piece, sealing),
             }
         }
-        let mut units: HashMap<usize, Vec<PieceId>> = HashMap::new();
+        let mut units: HashMap<usize, Vec<PieceId>> = HashMap::default();
         for (u, piece) in plan.pieces.iter_enumerated().filter(|(_, p)| p.solid) {
             piece.opening.into_iter().for_each(|o| units.entry(o).or_default().push(u));
         }
@@ -431,7 +432,7 @@ pub fn loops(plan: &Plan) -> Vec<Loop> {
     let mut out = Vec::new();
     let place = places(&plan.order);
     let doing = Doing::of(plan);
-    let mut lowers_of: HashMap<FlapId, Vec<Part>> = HashMap::new();
+    let mut lowers_of: HashMap<FlapId, Vec<Part>> = HashMap::default();
     for o in &plan.overs {
         if let Part::Flap(f) = o.upper {
             lowers_of.entry(f).or_default().push(o.lower);
@@ -475,11 +476,11 @@ pub fn loops(plan: &Plan) -> Vec<Loop> {
 
 /// For every part that can be climbed to by required overs, the part below it on the shortest chain.
 fn climbed(plan: &Plan, from: Part) -> HashMap<Part, Part> {
-    let mut above: HashMap<Part, Vec<Part>> = HashMap::new();
+    let mut above: HashMap<Part, Vec<Part>> = HashMap::default();
     for o in &plan.overs {
         above.entry(o.lower).or_default().push(o.upper);
     }
-    let mut below = HashMap::new();
+    let mut below = HashMap::default();
     let mut waiting = VecDeque::from([from]);
     while let Some(part) = waiting.pop_front() {
         for &upper in above.get(&part).into_iter().flatten() {

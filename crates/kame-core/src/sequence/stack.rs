@@ -25,7 +25,7 @@ pub(super) struct Stack {
 }
 
 impl Stack {
-    /// With room for so many.
+    /// An empty stack with room for some layers.
     pub fn with_capacity(layers: usize) -> Self {
         Self { laid: Vec::with_capacity(layers), order: Vec::with_capacity(layers), ..Self::default() }
     }
@@ -43,7 +43,7 @@ impl Stack {
         self.there[laid.on.0].put(laid.rect, number);
     }
 
-    /// Lays one over everything.
+    /// Lays a layer over everything.
     pub fn push(&mut self, laid: Laid) {
         self.outermost += APART;
         self.put(laid, self.outermost);
@@ -55,7 +55,7 @@ impl Stack {
         self.between.range(..order).next_back().map_or(over_everything, |tucked| over_everything.max(*tucked))
     }
 
-    /// Lays one right behind another.
+    /// Lays a layer right behind another.
     pub fn put_behind(&mut self, laid: Laid, other: usize) {
         if self.order[other] - self.before(self.order[other]) < 2 {
             // No room is left between the two: all are set apart again.
@@ -74,7 +74,7 @@ impl Stack {
         self.put(laid, tucked);
     }
 
-    /// Takes one away.
+    /// Takes a layer away.
     pub fn take(&mut self, number: usize) -> Option<Laid> {
         let laid = self.laid[number].take()?;
         self.there[laid.on.0].take(laid.rect, number);
@@ -113,7 +113,7 @@ impl Stack {
         (self.order[a], a) >= (self.order[b], b)
     }
 
-    /// All of them, from inside to outside.
+    /// All layers, from inside to outside.
     pub fn all(&self) -> impl Iterator<Item = (usize, Laid)> {
         let there = self.laid.iter().zip(&self.order).enumerate().filter(|(_, (l, _))| l.is_some());
         let mut places: Vec<(u64, usize)> = there.map(|(n, (_, order))| (*order, n)).collect();
@@ -131,7 +131,7 @@ impl Stack {
         all.into_iter().map(|(_, l)| l).collect()
     }
 
-    /// All of them, in the order in which they were laid.
+    /// All layers, in the order in which they were laid.
     pub fn each(&self) -> impl Iterator<Item = (usize, Laid)> {
         self.laid.iter().enumerate().filter_map(|(n, l)| Some((n, (*l)?)))
     }
@@ -142,7 +142,7 @@ pub(super) type Numbers = SmallVec<[usize; 16]>;
 /// Numbers with their places in the order.
 type Places = SmallVec<[(u64, usize); 16]>;
 
-/// Each once, from inside to outside.
+/// Numbers of layers, each once, from inside to outside.
 fn in_order(mut places: Places) -> Numbers {
     places.sort_unstable();
     places.dedup();
@@ -206,7 +206,7 @@ mod tests {
     }
 
     proptest! {
-        /// Held against a plain list.
+        /// The stack gives the same layers as a plain list does.
         #[test]
         fn a_stack_is_a_list_from_inside_to_outside(
             done in prop::collection::vec(

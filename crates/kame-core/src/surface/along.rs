@@ -4,9 +4,9 @@ use super::Rect;
 use crate::length::Length;
 use foldhash::{HashMap, HashMapExt};
 
-/// They are looked for in stretches as long as this.
+/// Length of the stretches of a wall in which rectangles are looked for.
 const STRETCH: Length = Length::inch(48);
-/// So few are looked through one after another.
+/// Up to this many rectangles are looked through one after another.
 const FEW: usize = 16;
 
 /// Rectangles of one surface, each with what it stands for, in stretches along it where they are many.
@@ -28,7 +28,7 @@ impl<T: Copy + Eq> Along<T> {
         at(rect.u0)..=at(rect.u1 - Length::from_units(1))
     }
 
-    /// Adds one.
+    /// Adds a rectangle.
     pub fn put(&mut self, rect: Rect, what: T) {
         self.few.push((rect, what));
         if self.stretches.is_empty() && self.few.len() <= FEW {
@@ -41,7 +41,7 @@ impl<T: Copy + Eq> Along<T> {
         }
     }
 
-    /// Takes one away.
+    /// Takes a rectangle away.
     pub fn take(&mut self, rect: Rect, what: T) {
         self.few.retain(|(_, w)| *w != what);
         for s in Self::stretches(rect) {
@@ -77,7 +77,7 @@ mod tests {
     }
 
     proptest! {
-        /// Held against a plain list.
+        /// The rectangles found are those that a plain list gives.
         #[test]
         fn what_meets_a_rectangle_is_found_wherever_it_lies(
             all in prop::collection::vec((rects(), any::<bool>()), 0..3 * FEW),

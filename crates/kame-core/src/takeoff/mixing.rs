@@ -5,7 +5,7 @@ use super::quantity::coverage;
 use super::quantity::{bead, coat};
 use crate::length::Length;
 use crate::problem::Problem;
-use crate::range::{Amount, Range};
+use crate::range::{Range, Ranged};
 use serde::{Deserialize, Serialize};
 
 /// What is asked.
@@ -86,7 +86,7 @@ pub struct Mixed {
     pub remark: String,
 }
 
-fn told<T: Amount>(field: &str, range: &Range<T>, value: T) -> Option<Problem> {
+fn told<T: Ranged>(field: &str, range: &Range<T>, value: T) -> Option<Problem> {
     range.check(value).err().map(|message| Problem::new(format!("$.{field}"), message))
 }
 

@@ -104,7 +104,7 @@ pub struct Known {
 }
 
 impl Known {
-    /// The same, shared, for somebody who may stop asking.
+    /// The same knowledge, shared, for somebody who may stop asking.
     pub fn until(&self, stop: &Stop) -> Self {
         Self { water: self.water.until(stop), nights: self.nights.until(stop), stop: stop.clone() }
     }

@@ -1,6 +1,6 @@
 //! The build-up of each run of walls as it is shown: layers from the stud to the face, and what follows from them.
 
-use crate::build_up::{BuildUp, Layer, LayerKind};
+use crate::build_up::{BuildUp, LayerKind, WallLayer};
 use crate::length::Length;
 use crate::plan::Plan;
 use serde::Serialize;
@@ -11,7 +11,7 @@ use serde::Serialize;
 pub struct LayerView {
     /// The layer.
     #[serde(flatten)]
-    pub layer: Layer,
+    pub layer: WallLayer,
     /// How thick, in words.
     pub thick_says: String,
     /// How thick, in inches.
@@ -22,7 +22,7 @@ pub struct LayerView {
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct BuildUpView {
-    /// Walls it is that of.
+    /// Names of the walls that are built up so.
     pub walls: Vec<String>,
     /// From the stud to the face.
     pub layers: Vec<LayerView>,
@@ -30,7 +30,7 @@ pub struct BuildUpView {
     pub says: Vec<String>,
 }
 
-/// Those of all walls, alike ones once.
+/// The build-ups of all walls; walls built up alike are told once.
 ///
 /// # Errors
 /// What does not read, if the data were broken; a test keeps it whole.
@@ -46,7 +46,7 @@ pub fn build_ups(plan: &Plan) -> Result<Vec<BuildUpView>, String> {
     let out_most = all.iter().position(|b| b.outside_framing() == thickest);
     let out_most = out_most.and_then(|i| names[i].first().cloned()).unwrap_or_default();
     let view = |(b, walls): (&BuildUp, &Vec<String>)| {
-        let layer = |l: &Layer| LayerView {
+        let layer = |l: &WallLayer| LayerView {
             layer: l.clone(),
             thick_says: l.thick.to_string(),
             thick_in: l.thick.to_inches_f64(),

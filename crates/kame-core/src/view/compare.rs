@@ -4,7 +4,7 @@ use super::ask::Weather;
 use super::ask::{SectionAsk, SectionKind};
 use super::exploded::{self, Exploded};
 use super::section::{self, Section};
-use crate::calendar::{Asked, Effort, lay, site_of};
+use crate::calendar::{CalendarQuestion, Effort, lay, site_of};
 use crate::findings::{HeadReading, Moment, Severity, State};
 use crate::job::Job;
 use crate::plan::{Plan, build};
@@ -70,7 +70,7 @@ pub struct WholeJob {
 /// One side.
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct Side {
+pub struct ComparedSide {
     /// Its answers.
     pub answers: Vec<ComparedAnswer>,
     /// Least head in rain, `None` never.
@@ -120,7 +120,7 @@ pub struct Comparison {
     /// Id of the opening.
     pub opening: String,
     /// The opening as the job has it, with other answers on each side.
-    pub sides: Vec<Side>,
+    pub sides: Vec<ComparedSide>,
 }
 
 /// Compares sets of answers at one opening of a job; each replaces the answers of wall and opening. What cannot be built with the answer to
@@ -160,7 +160,7 @@ pub fn compare_until(
         let everywhere = made_everywhere(whole_job, index, schools, &schools.settled(&answers, keep), stop);
         // The side stands alone on the wall: what others are made of does not matter here.
         job.openings = vec![job.openings[index].clone()];
-        (job.sequence, job.as_built) = Default::default();
+        (job.sequence, job.as_built, job.sealed) = Default::default();
         let of_wall = |q: &String| schools.question(q).is_some_and(|q| q.scope == Scope::Wall);
         let (wall, own): (Answers, Answers) =
             schools.settled(&answers, keep).into_iter().partition(|(q, _)| of_wall(q));
@@ -180,7 +180,7 @@ pub fn compare_until(
         made.whole.clone_from(whole);
         Ok(made)
     };
-    let sides: Result<Vec<Side>, String> = plans.iter().map(side_of).collect();
+    let sides: Result<Vec<ComparedSide>, String> = plans.iter().map(side_of).collect();
     Ok(Comparison { opening: opening.to_owned(), sides: sides.map_err(|m| vec![Problem::new("$", m)])? })
 }
 
@@ -196,7 +196,7 @@ fn made_everywhere(
     stop: &Stop,
 ) -> Option<WholeJob> {
     let mut job = whole_job.clone();
-    (job.sequence, job.as_built) = Default::default();
+    (job.sequence, job.as_built, job.sealed) = Default::default();
     let of_wall = |q: &String| schools.question(q).is_some_and(|q| q.scope == Scope::Wall);
     let (wall, own): (Answers, Answers) = answers.clone().into_iter().partition(|(q, _)| of_wall(q));
     let whole = Schools::of_wall().ok()?;
@@ -211,7 +211,8 @@ fn made_everywhere(
     let mut site = site_of(whole_job, &plan, A_MONDAY);
     // How long it takes and not when: nothing that was agreed on, and no weather.
     site.kept = None;
-    let laid = lay(&Asked { plan: &plan, site: &site, hours: &[], states: &[] }, Effort::Quick, stop).ok()?;
+    let laid =
+        lay(&CalendarQuestion { plan: &plan, site: &site, hours: &[], states: &[] }, Effort::Quick, stop).ok()?;
     let days: BTreeSet<u32> = laid.tasks.iter().flat_map(|t| [t.from / 1440, (t.to - 1) / 1440]).collect();
     let minutes: f64 = step_minutes(&plan).iter().sum();
     let money_of = currency(&job.kit);
@@ -229,7 +230,7 @@ fn priced(cents: i64, currency: &str) -> String {
     if cents > 0 { money(cents, currency) } else { String::new() }
 }
 
-fn side(schools: &Schools, plan: &Plan, all: &[&Answers], money_of: &str) -> Result<Side, String> {
+fn side(schools: &Schools, plan: &Plan, all: &[&Answers], money_of: &str) -> Result<ComparedSide, String> {
     let moment = Moment::new(plan, usize::MAX)?;
     let found = moment.findings(plan);
     let verdict = moment.verdict(plan, &found);
@@ -257,7 +258,7 @@ fn side(schools: &Schools, plan: &Plan, all: &[&Answers], money_of: &str) -> Res
     let paid = cost(plan, used.iter().filter(|u| u.opening == plan.openings[0].id));
     let head = |scenario: &str| moment.least(scenario).map(HeadReading::from);
     let bad = |s: Severity| !matches!(s, Severity::Glue | Severity::Pond | Severity::Note);
-    Ok(Side {
+    Ok(ComparedSide {
         answers: said.collect(),
         rain: head(RAIN),
         lost: head(RAIN_NO_GLUE),

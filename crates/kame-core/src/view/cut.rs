@@ -1,7 +1,7 @@
 //! A cut through the wall: which, along which surfaces, and the gaps it meets. Both pictures of it are drawn from here.
 
 use super::ask::{SectionAsk, SectionKind, Weather};
-use crate::findings::{Moment, Part};
+use crate::findings::{Moment, WallPart};
 use crate::layup::{Bond, Glue};
 use crate::length::{Head, Length};
 use crate::plan::{Plan, SurfaceId};
@@ -229,7 +229,7 @@ pub(super) fn part_of(cell: Rect, leg: &Leg, span: Interval) -> Rect {
 }
 
 /// The water that is shown in a section, where any is.
-pub(super) fn water_of(part: &Part, weather: Weather) -> Option<(&Spread, Glue)> {
+pub(super) fn water_of(part: &WallPart, weather: Weather) -> Option<(&Spread, Glue)> {
     let (id, glue) = match weather {
         Weather::Dry => return None,
         Weather::Rain => (RAIN, Glue::Holds),

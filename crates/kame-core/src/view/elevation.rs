@@ -1,7 +1,7 @@
 //! The elevation: what lies on the wall at a moment, as shapes with edges, marks of water and labels.
 
 use super::ask::Weather;
-use crate::findings::{HeadReading, Moment, Part};
+use crate::findings::{HeadReading, Moment, WallPart};
 use crate::gap::air_paths;
 use crate::job::{CornerKind, LevelKind};
 use crate::layup::Depth;
@@ -13,8 +13,9 @@ use crate::recipe::schools::Feature;
 use crate::sequence::{Laid, RAIN, RAIN_NO_GLUE, Stage};
 use crate::surface::{Along, Rect};
 use crate::trade::{FlapId, PieceId};
+use foldhash::{HashMap, HashSet};
+use rayon::prelude::*;
 use serde::Serialize;
-use std::collections::{HashMap, HashSet};
 
 /// How far into the drawing a return of the opening is shown, for each inch of its depth: it is drawn as seen from outside, foreshortened.
 const FORESHORTEN: f64 = 0.6;
@@ -341,11 +342,14 @@ pub fn draw(plan: &Plan, moment: &Moment, weather: Weather) -> Elevation {
     }
 }
 
+/// So many shapes are drawn one after another before a second core is asked to help.
+const DRAWN_AT_ONCE: usize = 128;
+
 /// Layers of one piece that lie together are one shape; a flap dropped later is another.
 pub(super) fn shapes(plan: &Plan, stage: &Stage) -> Vec<Shape> {
     let layers = &stage.layers;
     let mut groups: Vec<(PieceId, Vec<usize>)> = Vec::new();
-    let mut known: HashMap<(PieceId, Option<FlapId>), usize> = HashMap::new();
+    let mut known: HashMap<(PieceId, Option<FlapId>), usize> = HashMap::default();
     for (at, laid) in layers.iter().enumerate() {
         let group = *known.entry((laid.piece, laid.flap)).or_insert_with(|| {
             groups.push((laid.piece, Vec::new()));
@@ -357,7 +361,7 @@ pub(super) fn shapes(plan: &Plan, stage: &Stage) -> Vec<Shape> {
     // What is inside an opening is hidden once its unit is in.
     let closed: HashSet<Option<usize>> = units.flatten().map(Some).collect();
     // What stands in the gap is drawn so that what is behind it can be seen.
-    let mut hiding: HashMap<SurfaceId, Along<usize>> = HashMap::new();
+    let mut hiding: HashMap<SurfaceId, Along<usize>> = HashMap::default();
     for (at, l) in layers.iter().enumerate().filter(|(_, l)| !plan.pieces[l.piece].role.is_in_gap()) {
         hiding.entry(l.on).or_default().put(l.rect, at);
     }
@@ -367,7 +371,7 @@ pub(super) fn shapes(plan: &Plan, stage: &Stage) -> Vec<Shape> {
         let open = list.iter().filter(|at| !inside(&layers[**at])).flat_map(|at| seen(layers, &hiding, *at));
         shape(plan, *piece, &laid, &open.collect::<Vec<_>>(), false)
     };
-    let mut out: Vec<Shape> = groups.iter().map(drawn).collect();
+    let mut out: Vec<Shape> = groups.par_iter().with_min_len(DRAWN_AT_ONCE).map(drawn).collect();
     // A lifted part is held up: drawn turned over the line it hangs from.
     for laid in &stage.held {
         let turned = held_up(laid);
@@ -469,7 +473,7 @@ fn marks(plan: &Plan, moment: &Moment, weather: Weather) -> Vec<Mark> {
     };
     let lost = wanted == RAIN_NO_GLUE;
     let floor = plan.floor(lost).to_inches_f64();
-    let scenario = |p: &Part| p.scenario(wanted);
+    let scenario = |p: &WallPart| p.scenario(wanted);
     let mut out = Vec::new();
     let targets = moment.parts.iter().filter_map(|p| Some((p, scenario(p)?)));
     for (part, s, target) in targets.flat_map(|(p, s)| p.layup().targets.iter().map(move |t| (p, s, t))) {

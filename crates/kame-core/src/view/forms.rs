@@ -3,13 +3,13 @@
 use crate::edit::COPIES;
 use crate::job::*;
 use crate::kit::*;
-use crate::range::{Amount, FormLimit, NAME, Range};
+use crate::range::{FormLimit, NAME, Range, Ranged};
 use crate::takeoff::mix_limits as mix;
 use std::collections::BTreeMap;
 
 /// The limits by the name under which a form looks them up.
 pub fn form_limits() -> BTreeMap<&'static str, FormLimit> {
-    fn of<T: Amount>(name: &'static str, range: Range<T>) -> (&'static str, FormLimit) {
+    fn of<T: Ranged>(name: &'static str, range: Range<T>) -> (&'static str, FormLimit) {
         (name, range.form())
     }
     [

@@ -36,7 +36,7 @@ pub use ask::{Ask, Known, SectionAsk, SectionKind, Weather};
 pub use build_up::{BuildUpView, LayerView};
 pub use built::{Built, Material, SectionMark, SectionRun, SectionShape, SectionSize};
 pub use check::{CheckView, CheckedFinding, RemedyView, check, remedy_views};
-pub use compare::{ComparedAnswer, Comparison, MaterialUse, Side, compare, compare_until};
+pub use compare::{ComparedAnswer, ComparedSide, Comparison, MaterialUse, compare, compare_until};
 pub use cut::{GapState, GapView};
 pub use drawn::Drawn;
 pub use elevation::{AirView, CornerView, Elevation, Kept, KeyWall, LevelView, Mark, OpeningState, OpeningView, Shape};
@@ -60,7 +60,7 @@ pub use repairs::{
     repair_views,
 };
 pub use schools::{ChoiceView, OpeningAnswers, OrderView, QuestionView, order_view, school_views};
-pub use section::{Band, Section};
+pub use section::{Section, SectionBand};
 pub use since::leave_out;
 pub use step::{ActionView, StepCut, StepView, StepWait};
 pub use step_picture::{PastSide, SizeLine, StepPicture, step_pictures};

@@ -6,7 +6,7 @@ use super::finding::{DropPoint, drop_of};
 use super::step_picture::{StepPicture, picture_of, step_pictures};
 use crate::findings::Moment;
 use crate::plan::Plan;
-use crate::practice::{Answer, Graded, LEVELS, Said, Scene, Task, Which, fault_name, grade, look};
+use crate::practice::{DrillAnswer, Graded, LEVELS, Said, Scene, SceneTask, Which, fault_name, grade, look};
 use crate::problem::Problem;
 use crate::record::Conditions;
 use crate::remedies::is_cause_of_worry;
@@ -156,18 +156,18 @@ pub fn scene_view(scene: &Scene, known: &Known) -> Result<SceneView, Vec<Problem
         found: Vec::new(),
     };
     match &scene.task {
-        Task::Order(task) => {
+        SceneTask::Order(task) => {
             let looked = look(scene, &[])?;
             out.elevation = stands(&looked.plan, looked.done, known)?;
             out.lay = task.to_lay.iter().map(|id| lay(&scene.plan, id)).collect();
         }
-        Task::Find(task) => {
+        SceneTask::Find(task) => {
             out.to_find = task.targets.len();
             let name =
                 |id: &String| FaultNameView { id: id.clone(), name: fault_name(id).unwrap_or_default().to_owned() };
             out.names = task.names.iter().map(name).collect();
         }
-        Task::Measure(task) => {
+        SceneTask::Measure(task) => {
             out.sizes = task
                 .iter()
                 .map(|a| {
@@ -185,7 +185,7 @@ pub fn scene_view(scene: &Scene, known: &Known) -> Result<SceneView, Vec<Problem
                 })
                 .collect();
         }
-        Task::Call(task) => {
+        SceneTask::Call(task) => {
             let asks = |name: &String| {
                 let p = scene.plan.product(name);
                 let least = p.and_then(|p| p.least_f).map(|f| format!(", not under {f} °F")).unwrap_or_default();
@@ -202,7 +202,7 @@ pub fn scene_view(scene: &Scene, known: &Known) -> Result<SceneView, Vec<Problem
                 })
                 .collect();
         }
-        Task::Repair(tasks) => {
+        SceneTask::Repair(tasks) => {
             for t in tasks {
                 let kind = crate::plan::found_kind(t.found.what).map_err(data_problem)?;
                 out.found.push(FoundView {
@@ -244,11 +244,11 @@ pub fn laid_view(scene: &Scene, steps: &[String], known: &Known) -> Result<LaidV
 ///
 /// # Errors
 /// What is wrong with the answer.
-pub fn graded_view(scene: &Scene, answer: &Answer, known: &Known) -> Result<GradedView, Vec<Problem>> {
+pub fn graded_view(scene: &Scene, answer: &DrillAnswer, known: &Known) -> Result<GradedView, Vec<Problem>> {
     let Graded { points, clean, says, known: right, missed } = grade(scene, answer, &known.water)?;
     let plan = match answer {
-        Answer::Order { steps, .. } => Some(look(scene, steps)?.plan),
-        Answer::Find { .. } => Some(scene.plan.clone()),
+        DrillAnswer::Order { steps, .. } => Some(look(scene, steps)?.plan),
+        DrillAnswer::Find { .. } => Some(scene.plan.clone()),
         _ => None,
     };
     let (mut elevation, mut drop) = (None, Vec::new());

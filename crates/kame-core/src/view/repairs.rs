@@ -122,7 +122,7 @@ pub struct ProposalView {
     pub picture: Option<StepPicture>,
 }
 
-/// A way that was tried and does not do.
+/// A repair that was tried and does not keep the wall as it should be.
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct NotSoView {

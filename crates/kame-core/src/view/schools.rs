@@ -132,7 +132,7 @@ pub struct OrderView {
     pub circles: Vec<String>,
 }
 
-/// Says it.
+/// What is said about the order in force.
 pub fn order_view(plan: &Plan) -> OrderView {
     let moved = nearest_working_order(plan).moved;
     let title = |s: StepId| plan.steps[s].title.as_str();

@@ -3,7 +3,7 @@
 use super::ask::{SectionAsk, SectionKind, Weather};
 use super::built::Built;
 use super::cut::{GapView, Leg, gap_state, legs, stretch, water_of};
-use crate::findings::{Moment, Part};
+use crate::findings::{Moment, WallPart};
 use crate::layup::Glue;
 use crate::length::Length;
 use crate::plan::{Plan, SurfaceId};
@@ -17,7 +17,7 @@ use serde::Serialize;
 /// One sheet in the section, in one leg.
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct Band {
+pub struct SectionBand {
     /// Id of the piece.
     pub piece: String,
     /// What people call it.
@@ -49,7 +49,7 @@ pub struct Section {
     /// Outline of framing and sheathing.
     pub solid: Vec<[f64; 2]>,
     /// Sheets, from inside to outside.
-    pub bands: Vec<Band>,
+    pub bands: Vec<SectionBand>,
     /// Gaps.
     pub gaps: Vec<GapView>,
     /// The same as it is built.
@@ -165,7 +165,7 @@ fn in_gap(plan: &Plan, moment: &Moment, leg: &Leg, off: f64, runs: &mut Vec<Sect
 /// The stack of every cell that a leg passes, drawn outward from the surface; how far out it comes.
 fn leg_stack(
     plan: &Plan,
-    (moment, part): (&Moment, &Part),
+    (moment, part): (&Moment, &WallPart),
     leg: &Leg,
     water: Option<(&Spread, Glue)>,
     runs: &mut Vec<SectionPiece>,
@@ -197,12 +197,12 @@ fn leg_stack(
 }
 
 /// Stretches of one sheet that follow each other closely become one line.
-fn join(plan: &Plan, runs: Vec<SectionPiece>) -> Vec<Band> {
-    let mut out: Vec<(PieceId, Band)> = Vec::new();
+fn join(plan: &Plan, runs: Vec<SectionPiece>) -> Vec<SectionBand> {
+    let mut out: Vec<(PieceId, SectionBand)> = Vec::new();
     for run in runs {
         // Parts that are laid out each for itself stay apart: battens, boards.
         let one = plan.pieces[run.piece].laying.is_none();
-        let near = |b: &&mut (PieceId, Band)| {
+        let near = |b: &&mut (PieceId, SectionBand)| {
             one && b.0 == run.piece
                 && b.1.line.last().is_some_and(|p| (p[0] - run.from[0]).hypot(p[1] - run.from[1]) < JOINED)
         };
@@ -211,7 +211,7 @@ fn join(plan: &Plan, runs: Vec<SectionPiece>) -> Vec<Band> {
             continue;
         }
         let p = &plan.pieces[run.piece];
-        let band = Band {
+        let band = SectionBand {
             piece: p.id.clone(),
             name: p.name.clone(),
             role: p.role,

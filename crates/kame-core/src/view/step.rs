@@ -3,8 +3,8 @@
 use crate::plan::Plan;
 use crate::profile::fig;
 use crate::trade::{Act, Phase, PieceId, StepCard, Trade};
+use foldhash::HashMap;
 use serde::Serialize;
-use std::collections::HashMap;
 
 /// An action on the rail.
 #[derive(Clone, Debug, PartialEq, Serialize)]
@@ -18,6 +18,8 @@ pub struct ActionView {
     pub removed: bool,
     /// Its number when it is done, from 1; 0 where left out.
     pub number: usize,
+    /// Id of the piece whose top edge it seals because the job asks for it besides the recipe; `null` for every other action.
+    pub seals_top: Option<String>,
 }
 
 /// A step on the rail.
@@ -81,7 +83,7 @@ pub(super) fn steps(plan: &Plan) -> Result<Vec<StepView>, String> {
     let cures = crate::contact::cure_waits(plan)?;
     let primed: HashMap<PieceId, f64> = crate::contact::primers(plan)?.into_iter().collect();
     let mut number = 0;
-    let mut out = Vec::new();
+    let mut out = Vec::with_capacity(plan.order.len());
     for &s in &plan.order {
         let step = &plan.steps[s];
         let removed = plan.is_removed(&step.id);
@@ -97,6 +99,12 @@ pub(super) fn steps(plan: &Plan) -> Result<Vec<StepView>, String> {
                 label: a.label.clone(),
                 removed: left_out,
                 number: if left_out { 0 } else { number },
+                seals_top: match a.act {
+                    Act::Seal { seal } if plan.departures.besides.contains(&seal) => {
+                        Some(plan.pieces[plan.seals[seal].behind].id.clone())
+                    }
+                    _ => None,
+                },
             });
             if let Act::Place { piece, .. } | Act::Set { piece } = &a.act {
                 let p = &plan.pieces[*piece];

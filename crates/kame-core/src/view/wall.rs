@@ -17,6 +17,7 @@ use crate::plan::{Plan, build};
 use crate::problem::Problem;
 use crate::takeoff::CutGroup;
 use serde::Serialize;
+use std::borrow::Cow;
 
 /// A wall at one moment.
 #[derive(Clone, Debug, PartialEq, Serialize)]
@@ -86,7 +87,11 @@ pub fn view_plan(job: &Job, plan: &Plan, ask: &Ask, known: &Known) -> Result<Wal
     let told = |f: &&Finding| {
         moment.finished || ask.weather != Weather::Dry || f.way.is_none() && f.severity != Severity::Pond
     };
-    let shown: Vec<Finding> = found.iter().filter(told).cloned().collect();
+    let shown: Cow<[Finding]> = if found.iter().all(|f| told(&f)) {
+        Cow::Borrowed(&found)
+    } else {
+        found.iter().filter(told).cloned().collect()
+    };
     let causes = by_cause(plan, &shown);
     Ok(WallView {
         done: moment.done,

@@ -4,9 +4,9 @@ use super::Unanswered;
 use super::arrange::Arrangement;
 use super::cell::CellId;
 use super::drain::Drainage;
-use super::spread::{Bounds, Kept, Room, Spread};
-use super::way::Way;
-use crate::layup::{Depth, Glue, Layup, Mistake, SheetId};
+use super::spread::{Bounds, KeptFront, RoomToSpread, Spread};
+use super::way::WaterWay;
+use crate::layup::{Depth, FileMistake, Glue, Layup, SheetId};
 use crate::length::{Head, Length, UNITS_PER_INCH};
 use crate::stop::Stop;
 use crate::surface::{FacetId, Rect};
@@ -16,7 +16,7 @@ use std::collections::BTreeMap;
 
 /// The place at which a target is reached with the least effort.
 #[derive(Clone, Copy, Debug, PartialEq)]
-pub struct Spot {
+pub struct WetSpot {
     /// In which cell.
     pub cell: CellId,
     /// The front that reached it, `None` on the open face.
@@ -33,7 +33,7 @@ pub struct Reach {
     /// Index of the target in the layup.
     pub target: usize,
     /// The least head and where, `None` never.
-    pub least: Option<(Head, Spot)>,
+    pub least: Option<(Head, WetSpot)>,
 }
 
 /// Water that cannot leave.
@@ -96,7 +96,7 @@ pub(super) fn run_each(
     let answers: Vec<(Vec<Reach>, Vec<Pond>)> = (0..layup.scenarios.len())
         .into_par_iter()
         .with_max_len(1)
-        .map_init(Room::default, |room, s| {
+        .map_init(RoomToSpread::default, |room, s| {
             let scenario = &layup.scenarios[s];
             room.most_fronts = Some(most_fronts);
             let spread = Spread::in_room(layup, a, scenario, Bounds::default(), stop, room);
@@ -108,7 +108,7 @@ pub(super) fn run_each(
                     "the water of \"{}\" spreads in more than {most_fronts} stretches, the most that are followed: ask about a part of it",
                     scenario.id
                 );
-                return Err(Unanswered::Mistakes(vec![Mistake { path: format!("$.scenarios[{s}]"), message }]));
+                return Err(Unanswered::Mistakes(vec![FileMistake { path: format!("$.scenarios[{s}]"), message }]));
             }
             let drainage = if scenario.glue == Glue::Holds { &holds } else { &lost };
             let ponds = drainage.as_ref().map_or_else(Vec::new, |d| ponds(layup, a, s, &spread, d));
@@ -140,7 +140,7 @@ fn answers<'d>(
         .into_par_iter()
         // Rain takes most of the time; what waits behind it can be done by others.
         .with_max_len(1)
-        .map_init(Room::default, |room, s| {
+        .map_init(RoomToSpread::default, |room, s| {
             let scenario = &layup.scenarios[s];
             let spread = Spread::in_room(layup, a, scenario, bounds, stop, room);
             let ponds = drained(scenario.glue).map_or_else(Vec::new, |d| ponds(layup, a, s, &spread, d));
@@ -168,8 +168,8 @@ fn asked(layup: &Layup, a: &Arrangement, target: usize, cell: CellId, gap: usize
 }
 
 /// The fronts that reach anything with less than an effort, that with each, from the least on: in that order they are kept.
-fn below<'a>(a: &'a Arrangement, spread: &'a Spread, most: f64) -> impl Iterator<Item = (u32, &'a Kept, f64)> {
-    let least = |(i, kept): (usize, &'a Kept)| {
+fn below<'a>(a: &'a Arrangement, spread: &'a Spread, most: f64) -> impl Iterator<Item = (u32, &'a KeptFront, f64)> {
+    let least = |(i, kept): (usize, &'a KeptFront)| {
         let (u, v) = kept.front.least_in(a.cell(kept.cell).rect);
         (i as u32, kept, kept.front.at(u, v))
     };
@@ -177,20 +177,20 @@ fn below<'a>(a: &'a Arrangement, spread: &'a Spread, most: f64) -> impl Iterator
 }
 
 /// Where a front reaches a part of its cell most easily; `None` where it does not reach it.
-fn spot(front: u32, kept: &Kept, part: Rect) -> Option<(Head, Spot)> {
+fn spot(front: u32, kept: &KeptFront, part: Rect) -> Option<(Head, WetSpot)> {
     let point = kept.front.least_in(part);
     let head = Head::from_units(kept.front.at(point.0, point.1));
-    kept.front.reaches(part).then_some((head, Spot { cell: kept.cell, front: Some(front), point }))
+    kept.front.reaches(part).then_some((head, WetSpot { cell: kept.cell, front: Some(front), point }))
 }
 
 /// Tells every target that lies on an open face in the rain.
-fn in_the_open(layup: &Layup, a: &Arrangement, spread: &Spread, mut tell: impl FnMut(usize, Spot)) {
+fn in_the_open(layup: &Layup, a: &Arrangement, spread: &Spread, mut tell: impl FnMut(usize, WetSpot)) {
     for (f, _) in layup.facets.iter().enumerate().filter(|(_, facet)| spread.rain && facet.exposed) {
         for cell in a.cells_of(FacetId(f)).filter(|cell| a.is_open_face(*cell, a.stack(*cell).len())) {
             for t in a.targets_on(cell) {
                 if let Some(part) = asked(layup, a, t, cell, a.stack(cell).len()) {
                     let point = (part.u0.units() as f64, part.v0.units() as f64);
-                    tell(t, Spot { cell, front: None, point });
+                    tell(t, WetSpot { cell, front: None, point });
                 }
             }
         }
@@ -199,7 +199,7 @@ fn in_the_open(layup: &Layup, a: &Arrangement, spread: &Spread, mut tell: impl F
 
 /// The least head of every target in one scenario. Where it is stopped it is not done.
 fn reach(layup: &Layup, a: &Arrangement, scenario: usize, spread: &Spread, stop: &Stop) -> Vec<Reach> {
-    let mut least: Vec<Option<(Head, Spot)>> = vec![None; layup.targets.len()];
+    let mut least: Vec<Option<(Head, WetSpot)>> = vec![None; layup.targets.len()];
     for (i, kept, easiest) in below(a, spread, f64::INFINITY) {
         if stop.is_stopped() {
             break;
@@ -227,7 +227,13 @@ fn reach(layup: &Layup, a: &Arrangement, scenario: usize, spread: &Spread, stop:
 
 /// Tells every place at which a target is reached by fronts that reach anything with less than a head: its index, the head there and where.
 /// The work is in proportion to what is so wet.
-pub fn spots(layup: &Layup, a: &Arrangement, spread: &Spread, head: Length, mut tell: impl FnMut(usize, Head, Spot)) {
+pub fn spots(
+    layup: &Layup,
+    a: &Arrangement,
+    spread: &Spread,
+    head: Length,
+    mut tell: impl FnMut(usize, Head, WetSpot),
+) {
     for (i, kept, _) in below(a, spread, head.units() as f64) {
         for t in a.targets_on(kept.cell) {
             let part = asked(layup, a, t, kept.cell, usize::from(kept.gap));
@@ -240,10 +246,10 @@ pub fn spots(layup: &Layup, a: &Arrangement, spread: &Spread, head: Length, mut 
 }
 
 /// The way to a spot.
-pub fn way_to(layup: &Layup, a: &Arrangement, spread: &Spread, spot: &Spot) -> Way {
+pub fn way_to(layup: &Layup, a: &Arrangement, spread: &Spread, spot: &WetSpot) -> WaterWay {
     match spot.front {
-        Some(front) => Way::to(layup, a, spread, front, spot.point),
-        None => Way::on_open_face(layup, a, spot.cell, spot.point),
+        Some(front) => WaterWay::to(layup, a, spread, front, spot.point),
+        None => WaterWay::on_open_face(layup, a, spot.cell, spot.point),
     }
 }
 

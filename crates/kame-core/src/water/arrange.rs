@@ -2,7 +2,7 @@
 
 use super::cell::{Cell, CellId, Division, LOOKED_AT, Layer};
 use super::divide::{Clashes, Marks, Splitter, clash, items_by_facet};
-use crate::layup::{Bond, Depth, Glue, Layup, Mistake, SheetId};
+use crate::layup::{Bond, Depth, FileMistake, Glue, Layup, SheetId};
 use crate::length::Length;
 use crate::surface::{Edge, FacetId, Interval, Segment, StitchEnd};
 use smallvec::{SmallVec, smallvec};
@@ -12,9 +12,9 @@ use std::ops::Range;
 /// For each layer that may be made so many borders, sheets continuous across them, and targets on cells are kept.
 pub(super) const JOINED: usize = 8;
 
-fn too_much(path: &str, what: &str, most: usize) -> Mistake {
+fn too_much(path: &str, what: &str, most: usize) -> FileMistake {
     let message = format!("{what} more parts than the {most} layers that are answered at once: ask about a part of it");
-    Mistake { path: path.into(), message }
+    FileMistake { path: path.into(), message }
 }
 
 /// Two cells that share a border of some length, directly or across a stitch. Gap numbers change only here.
@@ -35,7 +35,7 @@ pub struct Border {
 
 /// A border as its cell sees it: what has to be known of all of them to find the few that matter.
 #[derive(Clone, Copy, Debug)]
-pub struct Side {
+pub struct BorderSide {
     /// Index of the border.
     pub border: u32,
     /// At which end of it the cell stands.
@@ -55,7 +55,7 @@ pub struct Arrangement {
     /// All borders.
     pub borders: Vec<Border>,
     /// The sides of each cell, as ranges given by `side_ranges`.
-    sides: Vec<Side>,
+    sides: Vec<BorderSide>,
     side_ranges: Vec<Range<usize>>,
     pub(super) layers: Vec<Layer>,
     /// `(place in the one stack, place in the other)` of sheets continuous across a border.
@@ -89,7 +89,7 @@ impl Arrangement {
     ///
     /// # Errors
     /// One mistake for each pair of sheets with equal rank where they overlap, and for each sheet that overlaps itself.
-    pub fn new(layup: &Layup) -> Result<Self, Vec<Mistake>> {
+    pub fn new(layup: &Layup) -> Result<Self, Vec<FileMistake>> {
         Self::within(layup, usize::MAX)
     }
 
@@ -97,7 +97,7 @@ impl Arrangement {
     ///
     /// # Errors
     /// The same; one mistake where there are more layers.
-    pub fn within(layup: &Layup, most: usize) -> Result<Self, Vec<Mistake>> {
+    pub fn within(layup: &Layup, most: usize) -> Result<Self, Vec<FileMistake>> {
         let mut division = Division::default();
         let mut a = Self::empty(layup);
         let mut clashes = Clashes::default();
@@ -195,7 +195,7 @@ impl Arrangement {
     }
 
     /// The sides of a cell.
-    pub fn sides_of(&self, cell: CellId) -> &[Side] {
+    pub fn sides_of(&self, cell: CellId) -> &[BorderSide] {
         &self.sides[self.side_ranges[cell.0 as usize].clone()]
     }
 
@@ -246,7 +246,7 @@ impl Arrangement {
     }
 
     /// The gaps beyond a side that water from gap `gap` may enter, closed ones not yet left out.
-    pub fn gaps_beyond(&self, side: &Side, gap: usize) -> Range<usize> {
+    pub fn gaps_beyond(&self, side: &BorderSide, gap: usize) -> Range<usize> {
         let [low, high] = self.across[side.across as usize + gap];
         low.into()..high.into()
     }
@@ -394,12 +394,12 @@ impl Arrangement {
             self.side_ranges.push(next..next);
             next += n;
         }
-        self.sides.resize(next, Side { border: 0, end: 0, same_facet: true, far_state: 0, across: 0 });
+        self.sides.resize(next, BorderSide { border: 0, end: 0, same_facet: true, far_state: 0, across: 0 });
         for (b, border) in self.borders.iter().enumerate() {
             let [one, other] = border.cells.map(|c| &self.cells[c.0 as usize]);
             for (end, far) in [other, one].into_iter().enumerate() {
                 let range = &mut self.side_ranges[border.cells[end].0 as usize];
-                self.sides[range.end] = Side {
+                self.sides[range.end] = BorderSide {
                     border: b as u32,
                     end: end as u8,
                     same_facet: one.facet == other.facet,

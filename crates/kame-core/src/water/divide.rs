@@ -1,7 +1,7 @@
 //! Dividing facets by the edges of what lies on them, until no edge crosses a part.
 
 use super::cell::{Cell, Division, Item, LOOKED_AT, Layer, What};
-use crate::layup::{Layup, Mistake, SheetId};
+use crate::layup::{FileMistake, Layup, SheetId};
 use crate::length::Length;
 use crate::surface::{FacetId, Patch, Rect};
 use std::collections::BTreeSet;
@@ -45,16 +45,16 @@ pub(super) enum Clash {
     SameRank(SheetId, SheetId, FacetId),
 }
 
-pub(super) fn clash(layup: &Layup, clash: Clash) -> Mistake {
+pub(super) fn clash(layup: &Layup, clash: Clash) -> FileMistake {
     match clash {
-        Clash::Twice(s, f) => Mistake {
+        Clash::Twice(s, f) => FileMistake {
             path: format!("$.sheets[{}].regions", s.0),
             message: format!(
                 "sheet \"{}\" overlaps itself on facet \"{}\", expected regions of one sheet that at most touch",
                 layup.sheets[s.0].id, layup.facets[f.0].id
             ),
         },
-        Clash::SameRank(a, b, f) => Mistake {
+        Clash::SameRank(a, b, f) => FileMistake {
             path: format!("$.sheets[{}].regions", a.0),
             message: format!(
                 "sheets \"{}\" and \"{}\" have the same rank where they overlap on facet \"{}\", expected distinct ranks",

@@ -20,9 +20,9 @@ pub use answer::{Pond, Reach, WaterAnswer, heads_within, run, run_until, run_wit
 pub use arrange::Arrangement;
 pub use cell::{Cell, CellId, Layer};
 pub use spread::{Bounds, Spread};
-pub use way::{Entered, Entries, Passage, PassageKind, Way, WayPoint};
+pub use way::{Entered, Entries, Passage, PassageKind, WaterWay, WayPoint};
 
-use crate::layup::{Layup, Mistake};
+use crate::layup::{FileMistake, Layup};
 use crate::stop::Stop;
 
 /// How many inches sideways cost as much as one inch of climbing (handbook 4.4): side laps have to be half as wide again as level laps.
@@ -48,7 +48,7 @@ impl Default for Limits {
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub enum Unanswered {
     /// What is wrong with it.
-    Mistakes(Vec<Mistake>),
+    Mistakes(Vec<FileMistake>),
     /// Nobody wanted the answer any more.
     Stopped,
 }
@@ -57,7 +57,7 @@ pub enum Unanswered {
 ///
 /// # Errors
 /// Mistakes that only show in the arrangement: equal ranks where sheets overlap, a sheet that overlaps itself.
-pub fn solve(layup: &Layup) -> Result<WaterAnswer, Vec<Mistake>> {
+pub fn solve(layup: &Layup) -> Result<WaterAnswer, Vec<FileMistake>> {
     let arrangement = Arrangement::new(layup)?;
     Ok(run(layup, &arrangement))
 }

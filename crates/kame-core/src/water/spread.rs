@@ -248,7 +248,7 @@ pub enum From {
 
 /// A front that was kept.
 #[derive(Clone, Copy, Debug)]
-pub struct Kept {
+pub struct KeptFront {
     /// The front itself.
     pub front: Front,
     /// In which cell.
@@ -265,7 +265,7 @@ pub struct Kept {
 #[derive(Clone, Debug)]
 pub struct Spread {
     /// All fronts that were kept, in the order in which they were settled.
-    pub kept: Vec<Kept>,
+    pub kept: Vec<KeptFront>,
     latest: Latest,
     /// True where open faces are wet from the start.
     pub rain: bool,
@@ -374,7 +374,7 @@ impl Queue {
 
 /// Room to spread in, used again for the next scenario.
 #[derive(Default)]
-pub(super) struct Room {
+pub(super) struct RoomToSpread {
     queue: Queue,
     offered: Vec<Offered>,
     /// Effort by which all of a gap of a cell is reached, so that what is no easier need not be looked at; where water cannot be, less than any.
@@ -383,7 +383,7 @@ pub(super) struct Room {
     pub(super) most_fronts: Option<usize>,
 }
 
-impl Room {
+impl RoomToSpread {
     /// True where the last spread met the limit and is not done.
     pub(super) fn is_full(&self) -> bool {
         self.most_fronts.is_some_and(|most| self.offered.len() >= most)
@@ -398,7 +398,7 @@ struct Spreading<'a> {
     /// Ends of the stretch that is asked about, with its facet.
     core: Option<(FacetId, f64, f64)>,
     stop: &'a Stop,
-    room: &'a mut Room,
+    room: &'a mut RoomToSpread,
 }
 
 impl Spread {
@@ -409,7 +409,7 @@ impl Spread {
 
     /// Spreads one scenario as far as it is followed.
     pub fn within(layup: &Layup, a: &Arrangement, scenario: &Scenario, bounds: Bounds) -> Self {
-        Self::in_room(layup, a, scenario, bounds, &Stop::default(), &mut Room::default())
+        Self::in_room(layup, a, scenario, bounds, &Stop::default(), &mut RoomToSpread::default())
     }
 
     /// The same in room that was spread in before. Where it is stopped it is not done.
@@ -419,7 +419,7 @@ impl Spread {
         scenario: &Scenario,
         bounds: Bounds,
         stop: &Stop,
-        room: &mut Room,
+        room: &mut RoomToSpread,
     ) -> Self {
         let rain = scenario.source == Source::Rain;
         let latest = if rain { Latest::Everywhere(vec![None; a.states()]) } else { Latest::Here(HashMap::new()) };
@@ -450,7 +450,7 @@ impl Spread {
     }
 
     /// The fronts kept in one gap of one cell.
-    pub fn fronts(&self, a: &Arrangement, cell: CellId, gap: usize) -> impl Iterator<Item = (u32, &Kept)> + '_ {
+    pub fn fronts(&self, a: &Arrangement, cell: CellId, gap: usize) -> impl Iterator<Item = (u32, &KeptFront)> + '_ {
         let latest = self.latest.get(a.state(cell, gap));
         std::iter::successors(latest, |i| self.kept[*i as usize].previous).map(|i| (i, &self.kept[i as usize]))
     }
@@ -583,7 +583,7 @@ impl Spreading<'_> {
             }
             let index = self.spread.kept.len() as u32;
             let previous = self.spread.latest.replace(state, index);
-            let kept = Kept { front, cell, gap, from, previous };
+            let kept = KeptFront { front, cell, gap, from, previous };
             self.spread.kept.push(kept);
             self.room.reached[state] = self.room.reached[state].min(front.most(rect));
             // Water that reaches an open face is out (a leak) or was there already (rain).
@@ -593,7 +593,7 @@ impl Spreading<'_> {
         }
     }
 
-    fn cross(&mut self, index: u32, kept: &Kept, least: f64) {
+    fn cross(&mut self, index: u32, kept: &KeptFront, least: f64) {
         let a = self.a;
         for side in a.sides_of(kept.cell) {
             let gaps = a.gaps_beyond(side, usize::from(kept.gap));

@@ -60,7 +60,7 @@ pub struct Passage {
 
 /// How water got somewhere, from the source on.
 #[derive(Clone, Debug, Default, PartialEq)]
-pub struct Way {
+pub struct WaterWay {
     /// The line it took.
     pub points: Vec<WayPoint>,
     /// The edges it passed, in order.
@@ -70,12 +70,12 @@ pub struct Way {
 struct Tracer<'a> {
     a: &'a Arrangement,
     layup: &'a Layup,
-    way: Way,
+    way: WaterWay,
 }
 
-impl Way {
+impl WaterWay {
     /// The way to a point reached by a kept front.
-    pub fn to(layup: &Layup, a: &Arrangement, spread: &Spread, front: u32, point: (f64, f64)) -> Way {
+    pub fn to(layup: &Layup, a: &Arrangement, spread: &Spread, front: u32, point: (f64, f64)) -> WaterWay {
         // Backwards from the place, then turned round.
         let mut legs = Vec::new();
         let (mut at, mut index) = (point, front);
@@ -91,7 +91,7 @@ impl Way {
                 }
             }
         }
-        let mut t = Tracer { a, layup, way: Way::default() };
+        let mut t = Tracer { a, layup, way: WaterWay::default() };
         for (index, at, foot) in legs.into_iter().rev() {
             let kept = &spread.kept[index as usize];
             let gap = usize::from(kept.gap);
@@ -127,7 +127,7 @@ impl Way {
         cell: CellId,
         gap: usize,
         point: (f64, f64),
-    ) -> Way {
+    ) -> WaterWay {
         let (mut cell, mut gap, mut at) = (cell, gap, point);
         let head = self.points.last().map_or(Head::ZERO, |p| p.head);
         let mut t = Tracer { a, layup, way: std::mem::take(&mut self) };
@@ -162,14 +162,14 @@ impl Way {
     }
 
     /// The way of water that needed none: it stands on the open face there.
-    pub fn on_open_face(layup: &Layup, a: &Arrangement, cell: CellId, point: (f64, f64)) -> Way {
-        let mut t = Tracer { a, layup, way: Way::default() };
+    pub fn on_open_face(layup: &Layup, a: &Arrangement, cell: CellId, point: (f64, f64)) -> WaterWay {
+        let mut t = Tracer { a, layup, way: WaterWay::default() };
         t.point(cell, a.stack(cell).len(), point, Head::ZERO);
         t.way
     }
 
     /// The same way with facets and sheets numbered otherwise.
-    pub fn renamed(mut self, facet: impl Fn(FacetId) -> FacetId, sheet: impl Fn(SheetId) -> SheetId) -> Way {
+    pub fn renamed(mut self, facet: impl Fn(FacetId) -> FacetId, sheet: impl Fn(SheetId) -> SheetId) -> WaterWay {
         for p in &mut self.points {
             (p.facet, p.on, p.behind) = (facet(p.facet), p.on.map(&sheet), p.behind.map(&sheet));
         }
@@ -255,7 +255,7 @@ fn passed(
 /// What tells ways apart, known without tracing them: the sheet that the water got in behind first, and how many edges it passed.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
 pub struct Entered {
-    /// The first sheet, at which edge, and how; as [`Way::entry`] has it.
+    /// The first sheet, at which edge, and how; as [`WaterWay::entry`] has it.
     pub first: Option<(SheetId, Edge, PassageKind)>,
     /// How many edges were passed.
     pub passages: usize,

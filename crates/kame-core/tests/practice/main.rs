@@ -4,8 +4,8 @@ use kame_core::findings::KnownWater;
 use kame_core::job::Job;
 use kame_core::length::Length;
 use kame_core::practice::{
-    Answer, Drill, DrillResult, LEVELS, MOST_SEED, Marked, Scene, Size, Task, Which, fault_names, grade, perfect,
-    progress, scene, scene_of_job,
+    Drill, DrillAnswer, DrillResult, LEVELS, MOST_SEED, Marked, Scene, SceneTask, Size, Which, fault_names, grade,
+    perfect, progress, scene, scene_of_job,
 };
 use kame_core::record::Go;
 use kame_core::stop::Stop;
@@ -24,7 +24,7 @@ fn made(w: &Which) -> Scene {
     scene(w, &KnownWater::default(), &Stop::default()).unwrap_or_else(|p| panic!("{w:?}: {p:?}"))
 }
 
-fn points(s: &Scene, a: &Answer) -> (f64, bool) {
+fn points(s: &Scene, a: &DrillAnswer) -> (f64, bool) {
     let g = grade(s, a, &KnownWater::default()).unwrap_or_else(|p| panic!("{:?} {a:?}: {p:?}", s.which));
     assert!((0.0..=100.0).contains(&g.points) && !g.says.is_empty());
     assert!(g.says.iter().all(|s| s.says.len() > 8), "{:?}", g.says);
@@ -32,33 +32,35 @@ fn points(s: &Scene, a: &Answer) -> (f64, bool) {
 }
 
 /// What somebody answers who knows nothing.
-fn random(s: &Scene, rng: &mut XorShiftRng) -> Answer {
+fn random(s: &Scene, rng: &mut XorShiftRng) -> DrillAnswer {
     let below = |rng: &mut XorShiftRng, n: usize| rng.random_range(0..u32::try_from(n.max(1)).expect("few")) as usize;
     match &s.task {
-        Task::Order(task) => {
+        SceneTask::Order(task) => {
             let mut steps = task.to_lay.clone();
             for i in (1..steps.len()).rev() {
                 let j = below(rng, i + 1);
                 steps.swap(i, j);
             }
-            Answer::Order { steps, wasted: 0, hints: 0 }
+            DrillAnswer::Order { steps, wasted: 0, hints: 0 }
         }
-        Task::Find(task) => {
+        SceneTask::Find(task) => {
             let mark = |rng: &mut XorShiftRng| Marked {
                 piece: s.plan.pieces[PieceId(below(rng, s.plan.pieces.len()))].id.clone(),
                 fault: task.names[below(rng, task.names.len())].clone(),
             };
-            Answer::Find { marks: task.targets.iter().map(|_| mark(rng)).collect(), hints: 0 }
+            DrillAnswer::Find { marks: task.targets.iter().map(|_| mark(rng)).collect(), hints: 0 }
         }
-        Task::Measure(task) => {
+        SceneTask::Measure(task) => {
             let guess = |rng: &mut XorShiftRng| Length::inch(rng.random_range(4..80_i64));
-            Answer::Measure { sizes: task.iter().map(|a| Size { length: guess(rng), width: a.width }).collect() }
+            DrillAnswer::Measure { sizes: task.iter().map(|a| Size { length: guess(rng), width: a.width }).collect() }
         }
-        Task::Call(task) => {
+        SceneTask::Call(task) => {
             let all = [Go::Go, Go::Prepare, Go::Wait];
-            Answer::Call { calls: task.iter().map(|_| all[below(rng, 3)]).collect() }
+            DrillAnswer::Call { calls: task.iter().map(|_| all[below(rng, 3)]).collect() }
         }
-        Task::Repair(task) => Answer::Repair { choices: task.iter().map(|t| below(rng, t.choices.len())).collect() },
+        SceneTask::Repair(task) => {
+            DrillAnswer::Repair { choices: task.iter().map(|t| below(rng, t.choices.len())).collect() }
+        }
     }
 }
 
@@ -113,7 +115,7 @@ fn the_same_seed_is_the_same_scene_and_another_is_another() {
 fn what_is_missed_is_asked_again_and_a_fault_can_be_asked_for() {
     let w = Which { focus: Some("F15".into()), ..which(Drill::Find, 3, 5) };
     let s = made(&w);
-    let Task::Find(task) = &s.task else { panic!("{:?}", s.task) };
+    let SceneTask::Find(task) = &s.task else { panic!("{:?}", s.task) };
     assert!(task.targets[0].faults.contains("F15"), "{:?}", task.targets);
     let result = |clean, known: &[&str], missed: &[&str]| DrillResult {
         drill: Drill::Find,
@@ -144,17 +146,17 @@ fn any_order_that_works_is_right_and_what_is_thrown_away_costs() {
     let mut others = 0;
     for seed in 0..6 {
         let s = made(&which(Drill::Order, 4, seed));
-        let Task::Order(task) = &s.task else { panic!("{:?}", s.task) };
+        let SceneTask::Order(task) = &s.task else { panic!("{:?}", s.task) };
         for i in 0..task.right.len() - 1 {
             let mut steps = task.right.clone();
             steps.swap(i, i + 1);
-            others += usize::from(points(&s, &Answer::Order { steps, wasted: 0, hints: 0 }).1);
+            others += usize::from(points(&s, &DrillAnswer::Order { steps, wasted: 0, hints: 0 }).1);
         }
     }
     assert!(others > 2, "{others} other orders work");
     let s = made(&which(Drill::Order, 3, 1));
-    let Task::Order(task) = &s.task else { panic!("{:?}", s.task) };
-    let right = |steps: Vec<String>, wasted, hints| points(&s, &Answer::Order { steps, wasted, hints });
+    let SceneTask::Order(task) = &s.task else { panic!("{:?}", s.task) };
+    let right = |steps: Vec<String>, wasted, hints| points(&s, &DrillAnswer::Order { steps, wasted, hints });
     assert_eq!(right(task.right.clone(), 2, 0), (80.0, false));
     assert_eq!(right(task.right.clone(), 0, 1), (85.0, false));
 }
@@ -162,11 +164,11 @@ fn any_order_that_works_is_right_and_what_is_thrown_away_costs() {
 #[test]
 fn a_false_alarm_costs_and_naming_counts() {
     let s = made(&which(Drill::Find, 2, 3));
-    let Task::Find(task) = &s.task else { panic!("{:?}", s.task) };
-    let Answer::Find { marks, .. } = perfect(&s) else { panic!("another drill") };
+    let SceneTask::Find(task) = &s.task else { panic!("{:?}", s.task) };
+    let DrillAnswer::Find { marks, .. } = perfect(&s) else { panic!("another drill") };
     let right =
         s.plan.pieces.iter().find(|p| task.targets.iter().all(|t| !t.pieces.contains(&p.id))).expect("a right piece");
-    let with = |marks: Vec<Marked>| points(&s, &Answer::Find { marks, hints: 0 }).0;
+    let with = |marks: Vec<Marked>| points(&s, &DrillAnswer::Find { marks, hints: 0 }).0;
     let unnamed = marks.iter().map(|m| Marked { fault: String::new(), ..m.clone() }).collect();
     assert_eq!(with(unnamed), 70.0);
     let alarm = Marked { piece: right.id.clone(), fault: String::new() };
@@ -177,10 +179,10 @@ fn a_false_alarm_costs_and_naming_counts() {
 #[test]
 fn too_short_is_worse_than_too_long() {
     let s = made(&which(Drill::Measure, 1, 2));
-    let Task::Measure(task) = &s.task else { panic!("{:?}", s.task) };
+    let SceneTask::Measure(task) = &s.task else { panic!("{:?}", s.task) };
     let with = |by: i64| {
         let sizes = task.iter().map(|a| Size { length: a.length + Length::inch(by), width: a.width }).collect();
-        points(&s, &Answer::Measure { sizes }).0
+        points(&s, &DrillAnswer::Measure { sizes }).0
     };
     assert_eq!((with(0), with(2), with(-2)), (100.0, 60.0, 0.0));
 }
@@ -200,14 +202,15 @@ fn what_cannot_be_is_told_in_a_sentence() {
     let own = on(&Job::new("own"), Drill::Find).expect("a wall with a window");
     assert_eq!(points(&own, &perfect(&own)), (100.0, true));
     let s = made(&which(Drill::Order, 2, 1));
-    let wrong = |a: Answer| grade(&s, &a, &KnownWater::default()).expect_err("refused")[0].message.clone();
-    assert!(wrong(Answer::Repair { choices: vec![0] }).contains("answer that one"));
+    let wrong = |a: DrillAnswer| grade(&s, &a, &KnownWater::default()).expect_err("refused")[0].message.clone();
+    assert!(wrong(DrillAnswer::Repair { choices: vec![0] }).contains("answer that one"));
     assert!(
-        wrong(Answer::Order { steps: vec!["no".into()], wasted: 0, hints: 0 }).contains("not among what is to be laid")
+        wrong(DrillAnswer::Order { steps: vec!["no".into()], wasted: 0, hints: 0 })
+            .contains("not among what is to be laid")
     );
-    assert!(wrong(Answer::Order { steps: Vec::new(), wasted: 0, hints: 0 }).contains("lay the rest"));
+    assert!(wrong(DrillAnswer::Order { steps: Vec::new(), wasted: 0, hints: 0 }).contains("lay the rest"));
     let s = made(&which(Drill::Repair, 2, 1));
-    assert!(grade(&s, &Answer::Repair { choices: vec![99] }, &KnownWater::default()).is_err());
+    assert!(grade(&s, &DrillAnswer::Repair { choices: vec![99] }, &KnownWater::default()).is_err());
     assert!(fault_names().count() > 40);
 }
 

@@ -1,8 +1,8 @@
 //! The calendar: whatever is asked, what is laid keeps every rule; nothing beats the bound; small ones are as good as trying everything.
 
 use kame_core::calendar::{
-    After, Agreed, Asked, Booked, Booking, Calendar, Crew, Effort, Hour, Instance, Spot, Task, Window, book, humidity,
-    is_moved, learnt, solve, solve_near, sun, surface_f,
+    After, Agreed, Booked, Booking, Calendar, CalendarQuestion, Crew, Effort, Hour, Instance, Task, Window, WorkPlace,
+    book, humidity, is_moved, learnt, solve, solve_near, sun, surface_f,
 };
 use kame_core::checks::checks_of;
 use kame_core::job::{CrewSpec, Delivery, KeptPlan, Pin, SiteSpec, Standpoint, Visit, read_job};
@@ -28,7 +28,7 @@ fn task(id: &str, trade: &str, place: usize, minutes: u32, after: &[usize]) -> T
 }
 
 fn instance(crews: Vec<Crew>, places: usize, tasks: Vec<Task>) -> Instance {
-    let places = (0..places).map(|p| Spot { name: format!("P{p}"), apart: vec![] }).collect();
+    let places = (0..places).map(|p| WorkPlace { name: format!("P{p}"), apart: vec![] }).collect();
     Instance { format: "kame-days".into(), version: 1, crews, places, tasks }
 }
 
@@ -314,7 +314,7 @@ pub fn hours(days: u32, air_f: f64, rains: impl Fn(u32) -> bool) -> Vec<Hour> {
 fn laid(site: &SiteSpec, hours: &[Hour]) -> Result<Booking, String> {
     let text = include_str!("../../../../demo/heron-spit-four-openings.kame.json");
     let plan = build(&read_job(text.as_bytes()).expect("the demo")).expect("a plan");
-    let asked = Asked { plan: &plan, site, hours, states: &[] };
+    let asked = CalendarQuestion { plan: &plan, site, hours, states: &[] };
     book(&asked, &KnownNights::default(), &Stop::default()).map_err(|p| format!("{} {}", p[0].path, p[0].message))
 }
 
@@ -417,8 +417,12 @@ fn what_is_done_is_not_laid_again_and_a_damaged_unit_waits_for_another() {
         [event(1, "W1/survey", What::Done), event(2, &check.step, What::Looked { check: check.id, good: false })];
     let states = states(&plan, &entries);
     let of = |site: &SiteSpec| {
-        book(&Asked { plan: &plan, site, hours: &[], states: &states }, &KnownNights::default(), &Stop::default())
-            .expect("laid")
+        book(
+            &CalendarQuestion { plan: &plan, site, hours: &[], states: &states },
+            &KnownNights::default(),
+            &Stop::default(),
+        )
+        .expect("laid")
     };
     let b = of(&site());
     assert!(b.tasks.iter().all(|t| t.step != "W1/survey" && t.place != "W3"));

@@ -90,7 +90,7 @@ fn a_side_is_the_same_whatever_stands_beside_it() {
         compare(&job, "W1", &[a.clone(), b.clone()], None).unwrap_or_else(|p| panic!("{p:?}"))
     };
     let (one, two) = (both(&usual, &metal), both(&metal, &level));
-    let plain = |mut s: kame_core::view::Side| {
+    let plain = |mut s: kame_core::view::ComparedSide| {
         s.answers.iter_mut().for_each(|a| a.differs = false);
         s
     };

@@ -1,7 +1,7 @@
 //! What goes on the truck on which day of the calendar, by when it is ordered, what is taken in at night, and who covers the wall.
 
 use crate::calendar::hours;
-use kame_core::calendar::{Asked, Booking, Days, Effort, Hour, add_nights, book, days, lay, site_of};
+use kame_core::calendar::{Booking, CalendarQuestion, Days, Effort, Hour, add_nights, book, days, lay, site_of};
 use kame_core::date::{day_number, day_text};
 use kame_core::edit::{Edit, apply};
 use kame_core::job::{Delivery, Job, SiteSpec, read_job};
@@ -37,7 +37,7 @@ fn laid_with(job: &Job, hours: &[Hour], site: impl Fn(&mut SiteSpec), done: impl
     site(&mut by);
     let mut states = states(&plan, &[]);
     states.iter_mut().for_each(done);
-    let asked = Asked { plan: &plan, site: &by, hours, states: &states };
+    let asked = CalendarQuestion { plan: &plan, site: &by, hours, states: &states };
     let booking = lay(&asked, Effort::Full, &Stop::default()).unwrap_or_else(|p| panic!("{p:?}"));
     let order = order(&plan, &job.kit, &Ordering::default());
     let days = days(&asked, &booking, &order, MONDAY);
@@ -218,7 +218,7 @@ fn whoever_is_at_work_last_covers_what_the_night_would_reach_and_beyond_its_hour
     let job = wall();
     let short = |site: &mut SiteSpec| site.crews[0].hours = [7.0, 9.0];
     let mut l = laid_with(&job, &hours(40, 60.0, |_| false), short, |_| {});
-    let asked = Asked { plan: &l.plan, site: &l.site, hours: &l.hours, states: &l.states };
+    let asked = CalendarQuestion { plan: &l.plan, site: &l.site, hours: &l.hours, states: &l.states };
     add_nights(&asked, &mut l.booking, &KnownNights::default()).expect("nights");
     let mut covered = 0;
     for e in &l.booking.nights {

@@ -6,7 +6,7 @@ use kame_core::job::{SequenceSpec, read_job};
 use kame_core::kit::Product;
 use kame_core::plan::{Plan, build};
 use kame_core::record::{
-    ClockSays, Conditions, Entry, Event, Fits, Go, PointNow, PutOn, Room, Rough, Seen, StepNow, TestKind, What,
+    ClockSays, Conditions, Entry, Event, Fits, Go, PointNow, PutOn, Rough, RoundRoom, Seen, StepNow, TestKind, What,
     air_fit, as_built, clock, dew_point_f, fit, fit_of, go, go_of, judge, rack, seal, shim_places, skin_minutes,
     states, test_answer, walk,
 };
@@ -15,7 +15,7 @@ use kame_core::view::{Known, holds};
 use proptest::prelude::*;
 use std::collections::BTreeMap;
 
-const ROOM: Room = Room { least: 0.25, most: 0.75, corner: 4.0, spacing: 16.0 };
+const ROOM: RoundRoom = RoundRoom { least: 0.25, most: 0.75, corner: 4.0, spacing: 16.0 };
 
 fn plan() -> Plan {
     build(&wall(&[], &[])).expect("a plan")

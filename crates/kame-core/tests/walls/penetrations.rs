@@ -1,7 +1,7 @@
 //! What comes through the barrier: every set of answers that can be built is rained on, and every single mistake is told.
 
 use kame_core::edit::{Edit, apply, feature_kinds};
-use kame_core::faults::{self, Mistake, Outcome, Right};
+use kame_core::faults::{self, Mistake, MistakeOutcome, Right};
 use kame_core::findings::{Moment, Severity};
 use kame_core::job::Job;
 use kame_core::length::Length;
@@ -77,13 +77,13 @@ fn every_single_mistake_at_a_penetration_is_told_or_has_a_reason_why_it_does_not
         let right = Right::new(&job, &plan).expect("a right wall");
         for mistake in faults::all(&plan) {
             match right.with(&mistake).unwrap_or_else(|e| panic!("{answers:?} {mistake:?}: {e}")) {
-                Outcome::Told { code, state, .. } => {
+                MistakeOutcome::Told { code, state, .. } => {
                     assert!(!state.is_dry(), "{answers:?} {mistake:?} is told and yet {}", state.says());
                     *told.entry(code).or_insert(0) += 1;
                 }
-                Outcome::Refused { .. } => {}
-                Outcome::Harmless { reason, .. } if reason == faults::UNUSED => {}
-                Outcome::Harmless { reason, .. } => {
+                MistakeOutcome::Refused { .. } => {}
+                MistakeOutcome::Harmless { reason, .. } if reason == faults::UNUSED => {}
+                MistakeOutcome::Harmless { reason, .. } => {
                     *harmless.entry(format!("{mistake:?}")).or_insert(0) += 1;
                     assert!(reason.contains("rain stays out"));
                     assert!(matches!(mistake, Mistake::Swapped { .. }), "{answers:?} {mistake:?}");

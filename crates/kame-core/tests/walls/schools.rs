@@ -1,6 +1,6 @@
 //! Every set of answers that can be built, checked by water: a sample here, all of them with `KAME_SWEEP=1` (see docs/SCHOOLS.md).
 
-use kame_core::faults::{self, Mistake, Outcome, Right};
+use kame_core::faults::{self, Mistake, MistakeOutcome, Right};
 use kame_core::findings::{Moment, Severity};
 use kame_core::job::Job;
 use kame_core::length::Length;
@@ -74,13 +74,13 @@ fn every_single_mistake_is_told_or_has_a_reason_why_it_does_not_matter() {
         let right = Right::new(&job, &plan).expect("a right wall");
         for mistake in faults::all(&plan) {
             match right.with(&mistake).unwrap_or_else(|e| panic!("{answers:?} {mistake:?}: {e}")) {
-                Outcome::Told { code, state, .. } => {
+                MistakeOutcome::Told { code, state, .. } => {
                     assert!(!state.is_dry(), "{answers:?} {mistake:?} is told and yet {}", state.says());
                     *told.entry(code).or_insert(0) += 1;
                 }
-                Outcome::Refused { .. } => refused += 1,
-                Outcome::Harmless { reason, .. } if reason == faults::UNUSED => {}
-                Outcome::Harmless { reason, .. } => {
+                MistakeOutcome::Refused { .. } => refused += 1,
+                MistakeOutcome::Harmless { reason, .. } if reason == faults::UNUSED => {}
+                MistakeOutcome::Harmless { reason, .. } => {
                     *harmless.entry(format!("{mistake:?}")).or_insert(0) += 1;
                     assert!(reason.contains("rain stays out"));
                     assert!(matches!(mistake, Mistake::Swapped { .. }), "{answers:?} {mistake:?}");

@@ -2,7 +2,7 @@
 //! usual. What is not told stands in docs/FAULTS.md with the reason why it does not matter.
 
 use crate::verdict::{BARRIERS, wall, with};
-use kame_core::faults::{Mistake, Outcome, Right, UNUSED, all};
+use kame_core::faults::{Mistake, MistakeOutcome, Right, UNUSED, all};
 use kame_core::job::Job;
 use kame_core::plan::build;
 use kame_core::recipe::schools::Feature;
@@ -58,7 +58,7 @@ fn nearly_every_single_mistake_is_told_by_name_and_none_that_is_told_is_called_d
     let step: usize = std::env::var("KAME_SWEEP").ok().and_then(|v| v.parse().ok()).unwrap_or(9);
     let walls = walls();
     assert!(walls.len() > 150, "{} walls", walls.len());
-    let tried: Vec<(Mistake, Outcome)> = walls
+    let tried: Vec<(Mistake, MistakeOutcome)> = walls
         .par_iter()
         .enumerate()
         .flat_map_iter(|(w, job)| {
@@ -74,16 +74,16 @@ fn nearly_every_single_mistake_is_told_by_name_and_none_that_is_told_is_called_d
         let (kind, what) = kind(mistake);
         let tally = tallies.entry(kind).or_default();
         match outcome {
-            Outcome::Told { named, state, reason, .. } => {
+            MistakeOutcome::Told { named, state, reason, .. } => {
                 assert!(!state.is_dry(), "{mistake:?} is told ({reason}) and yet {}", state.says());
                 *(if *named { &mut tally.named } else { &mut tally.otherwise }) += 1;
             }
-            Outcome::Harmless { reason, .. } if reason == UNUSED => {}
-            Outcome::Harmless { .. } => {
+            MistakeOutcome::Harmless { reason, .. } if reason == UNUSED => {}
+            MistakeOutcome::Harmless { .. } => {
                 tally.silent += 1;
                 silent.insert(format!("{kind}: {what}"));
             }
-            Outcome::Refused { .. } => tally.refused += 1,
+            MistakeOutcome::Refused { .. } => tally.refused += 1,
         }
     }
     println!("{tallies:#?}\n{silent:#?}");

@@ -1,7 +1,7 @@
 //! The verdict: what may be said of a wall, which right ways are never blamed, and which wrong ones are never called dry.
 
 use kame_core::edit::{Edit, apply};
-use kame_core::faults::{self, Mistake, Outcome, Right};
+use kame_core::faults::{self, Mistake, MistakeOutcome, Right};
 use kame_core::findings::{Finding, Moment, Severity, State, by_cause, leaning};
 use kame_core::job::{Deviation, DeviationKind, Job};
 use kame_core::layup::Glue;
@@ -9,7 +9,9 @@ use kame_core::length::Length;
 use kame_core::plan::{Plan, build};
 use kame_core::recipe::Role;
 use kame_core::recipe::schools::{Answers, Choice, Feature, Schools, Scope};
-use kame_core::surface::Rect;
+use kame_core::surface::{Edge, Rect};
+use kame_core::takeoff::uses;
+use kame_core::trade::PieceId;
 use rayon::prelude::*;
 use std::collections::BTreeSet;
 
@@ -325,7 +327,7 @@ fn what_is_left_out_at_the_foot_the_top_and_on_the_whole_wall_is_told() {
             .into_iter()
             .filter(|m| matches!(m, Mistake::LeftOut { what } if !what.starts_with("W1/")));
         for mistake in left_out {
-            if let Outcome::Harmless { reason, .. } = right.with(&mistake).expect("a layup") {
+            if let MistakeOutcome::Harmless { reason, .. } = right.with(&mistake).expect("a layup") {
                 silent.push(format!("{name}: {mistake:?} {reason}"));
             }
         }
@@ -420,6 +422,25 @@ fn what_stands_on_no_stud_is_put_on_too_cold_or_eats_another_metal_is_told() {
 }
 
 #[test]
+fn nails_of_another_metal_through_a_metal_pan_are_told() {
+    let codes = |metals: &[(&str, &str)]| {
+        let mut job = wall(&[], &[("sill", "metal")]);
+        let own = |metal: &str| serde_json::json!({"attributes": {"metal": metal}});
+        let products: serde_json::Map<_, _> = metals.iter().map(|(p, m)| ((*p).to_owned(), own(m))).collect();
+        job.kit = serde_json::from_value(serde_json::json!({ "products": products })).expect("a kit");
+        let plan = build(&job).expect("a plan");
+        let moment = Moment::new(&plan, usize::MAX).expect("a layup");
+        let found = moment.findings(&plan);
+        found.into_iter().filter(|f| f.code == "F19").map(|f| f.reason).collect::<Vec<_>>()
+    };
+    assert_eq!(codes(&[]), [""; 0], "a galvanised pan, galvanised nails");
+    let told = codes(&[("Soldered metal pan", "copper")]);
+    assert!(told.iter().any(|r| r.starts_with("Unit fastener goes through")), "{told:?}");
+    let own = [("Soldered metal pan", "copper"), ("Unit fastener", "copper")];
+    assert!(!codes(&own).iter().any(|r| r.starts_with("Unit fastener")), "nails of its own metal");
+}
+
+#[test]
 fn an_apron_whose_top_edge_is_not_covered_beside_the_pan_is_told() {
     let told = |first: &str, change: &dyn Fn(&mut Plan)| {
         let job = wall(&[("barrier", "loose"), ("first", first)], &[("apron", "wide")]);
@@ -452,4 +473,42 @@ fn joints_that_openings_cut_are_on_their_studs_all_the_same() {
         let found = Moment::new(&plan, usize::MAX).expect("a layup").findings(&plan);
         assert!(found.iter().all(|f| f.code != "S-FRAMING"), "{barrier} {left}");
     });
+}
+
+/// Ids of the pieces behind whose top edge rain gets in first.
+fn open_at_the_top(plan: &Plan) -> BTreeSet<String> {
+    let moment = Moment::new(plan, usize::MAX).expect("a layup");
+    let rain = |f: &Finding| !f.lost && f.water == "rain";
+    let found = moment.findings(plan);
+    let entries = found.iter().filter(|f| rain(f)).filter_map(|f| f.way.as_ref()?.entry());
+    let at_top = entries.filter(|e| e.edge == Edge::Top).map(|e| plan.pieces[PieceId(e.sheet.0)].id.clone());
+    at_top.collect()
+}
+
+#[test]
+fn a_bead_along_a_top_edge_keeps_out_what_got_in_there() {
+    let families = BARRIERS.iter().flat_map(|b| ["tape", "cap"].map(|head| (*b, head)));
+    let tried = families.map(|(barrier, head)| {
+        let job = wall(&[("barrier", barrier)], &[("head", head)]);
+        let Ok(plan) = build(&job) else { return 0 };
+        let steps: Vec<String> = plan.steps.iter().map(|s| s.id.clone()).collect();
+        let left_out = |step: String| {
+            let (without, plan) = apply(&job, &Edit::RemoveStep { step: step.clone() }).expect("left out");
+            let open = open_at_the_top(&plan);
+            for piece in &open {
+                let edit = Edit::SealTop { piece: piece.clone(), so: true };
+                let Ok((sealed, plan)) = apply(&without, &edit) else {
+                    panic!("{barrier} {step}: no bead along {piece}")
+                };
+                assert!(!open_at_the_top(&plan).contains(piece), "{barrier} {head} {step}: over the top of {piece}");
+                let (again, _) = apply(&sealed, &Edit::SealTop { piece: piece.clone(), so: false }).expect("taken out");
+                assert_eq!(again, without);
+                let bought = uses(&plan).into_iter().filter(|u| u.what.contains("bead along the top edge")).count();
+                assert_eq!(bought, 1, "{piece}");
+            }
+            open.len()
+        };
+        steps.into_par_iter().map(left_out).sum::<usize>()
+    });
+    assert!(tried.sum::<usize>() >= 6, "rain gets in at some top edges where a step is left out");
 }

@@ -5,7 +5,7 @@ use kame_core::job::Job;
 use kame_core::length::Length;
 use kame_core::recipe::Role;
 use kame_core::view::{
-    Ask, Band, GapState, OpeningState, QuestionView, SectionAsk, SectionKind, WallView, Weather, view,
+    Ask, GapState, OpeningState, QuestionView, SectionAsk, SectionBand, SectionKind, WallView, Weather, view,
 };
 
 fn job() -> Job {
@@ -182,14 +182,15 @@ fn what_stands_in_the_gap_is_cut_and_drawn_apart_outside_everything_that_sheds()
     let bare = section(&job, SectionKind::Jamb, 0.5, Weather::Dry);
     job.wall.schools.insert("gap".into(), "battens".into());
     let cut = section(&job, SectionKind::Jamb, 0.5, Weather::Dry);
-    let lowest = |b: &Band| b.line.iter().map(|p| p[1]).fold(f64::NEG_INFINITY, f64::max);
-    let (furring, sheds): (Vec<&Band>, Vec<&Band>) = cut.bands.iter().partition(|b| b.role == Role::Furring);
+    let lowest = |b: &SectionBand| b.line.iter().map(|p| p[1]).fold(f64::NEG_INFINITY, f64::max);
+    let (furring, sheds): (Vec<&SectionBand>, Vec<&SectionBand>) =
+        cut.bands.iter().partition(|b| b.role == Role::Furring);
     assert!(bare.bands.iter().all(|b| b.role != Role::Furring) && !furring.is_empty());
     // Outside is down in a jamb, and all of it is on the drawing.
     let on_face = sheds.iter().filter(|b| b.line.iter().all(|p| p[1] > 0.0));
     let sheds = on_face.map(|b| lowest(b)).fold(f64::NEG_INFINITY, f64::max);
     // Each batten is cut for itself.
-    let wide = |b: &Band| (b.line[0][0] - b.line[b.line.len() - 1][0]).abs();
+    let wide = |b: &SectionBand| (b.line[0][0] - b.line[b.line.len() - 1][0]).abs();
     assert!(furring.len() > 1 && furring.iter().all(|b| wide(b) <= 2.5), "{furring:?}");
     assert!(furring.iter().all(|b| lowest(b) > sheds && lowest(b) < cut.frame[1] + cut.frame[3]));
     let apart = seen(&job, Ask { exploded: Some(0), ..Ask::default() }).exploded.expect("drawn apart");

@@ -5,7 +5,7 @@ use kame_core::layup::{Bond, Depth, Glue, Layup, Region, Scenario, Sheet, Source
 use kame_core::length::Length;
 use kame_core::surface::{Edge, Facet, FacetId, Segment, Side, Stitch, StitchEnd};
 use kame_core::water::answer::{spots, way_to};
-use kame_core::water::{Arrangement, Entries, PassageKind, Way, run, solve};
+use kame_core::water::{Arrangement, Entries, PassageKind, WaterWay, run, solve};
 use proptest::prelude::*;
 
 fn facet(l: &mut Layup, id: &str, width: f64, height: f64, rise: f64, exposed: bool) {
@@ -159,7 +159,7 @@ fn slopes_in_between_cost_their_sine() {
     close(asks(&l, "rain", "t"), 2.0);
 }
 
-fn way(l: &Layup) -> Way {
+fn way(l: &Layup) -> WaterWay {
     let a = Arrangement::new(l).expect("cells");
     let answer = run(l, &a);
     let (_, spot) = answer.reach[0].least.expect("reached");
@@ -257,7 +257,7 @@ proptest! {
             let begun = first.index(spread.kept.len());
             for (i, kept) in spread.kept.iter().enumerate().skip(begun).chain(spread.kept.iter().enumerate()) {
                 let point = kept.front.least_in(a.cell(kept.cell).rect);
-                let way = Way::to(&l, &a, spread, i as u32, point);
+                let way = WaterWay::to(&l, &a, spread, i as u32, point);
                 let entered = entries.of(i as u32);
                 prop_assert_eq!(entered.first, way.entry().map(|p| (p.sheet, p.edge, p.kind)));
                 prop_assert_eq!(entered.passages, way.passages.len());

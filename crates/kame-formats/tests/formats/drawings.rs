@@ -1,6 +1,6 @@
 //! What leaves Kame reads back as what went in.
 
-use kame_core::calendar::{Asked, book, days, site_of};
+use kame_core::calendar::{CalendarQuestion, book, days, site_of};
 use kame_core::job::{CornerKind, CornerSpec, Job, TopPoint};
 use kame_core::length::Length;
 use kame_core::nights::KnownNights;
@@ -231,7 +231,7 @@ fn loads_and_sums_read_back_from_csv_and_from_a_workbook() {
     let job = Job::new("loads");
     let plan = build(&job).expect("a plan");
     let site = site_of(&job, &plan, "2026-03-02");
-    let asked = Asked { plan: &plan, site: &site, hours: &[], states: &[] };
+    let asked = CalendarQuestion { plan: &plan, site: &site, hours: &[], states: &[] };
     let booking = book(&asked, &KnownNights::default(), &Stop::default()).unwrap_or_else(|p| panic!("{p:?}"));
     let laid = days(&asked, &booking, &order(&plan, &job.kit, &Ordering::default()), "2026-03-02");
     let by_day = sums(&uses(&plan), kame_core::takeoff::By::Day, &laid.begins);
@@ -242,7 +242,7 @@ fn loads_and_sums_read_back_from_csv_and_from_a_workbook() {
         assert!(paper.contains(&format!("({})", day.said)), "{}", day.said);
     }
     assert!(paper.contains("(Load)") && paper.contains("(walls)") && paper.contains("Week of Mon 2 Mar"));
-    let rest = Asked {
+    let rest = CalendarQuestion {
         states: &states(&plan, &[]).into_iter().map(|s| StepState { now: StepNow::Done, ..s }).collect::<Vec<_>>(),
         ..asked
     };

@@ -1,6 +1,6 @@
 //! Tables in, whatever they are called: the same schedule from CSV, XLSX and ODS, and a sentence for everything else.
 
-use kame_core::calendar::{Asked, Booking, Hour, book};
+use kame_core::calendar::{Booking, CalendarQuestion, Hour, book};
 use kame_core::edit::{Edit, Field, Mapping, apply, read_schedule};
 use kame_core::job::{Job, read_job};
 use kame_core::length::Length;
@@ -418,8 +418,12 @@ fn booking() -> Booking {
     let job = read_job(text.as_bytes()).expect("the demo");
     let plan = build(&job).expect("a plan");
     let site = job.site.expect("crews");
-    book(&Asked { plan: &plan, site: &site, hours: &[], states: &[] }, &KnownNights::default(), &Stop::default())
-        .expect("laid")
+    book(
+        &CalendarQuestion { plan: &plan, site: &site, hours: &[], states: &[] },
+        &KnownNights::default(),
+        &Stop::default(),
+    )
+    .expect("laid")
 }
 
 #[test]

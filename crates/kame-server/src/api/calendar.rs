@@ -9,7 +9,9 @@ use crate::recent::Made;
 use axum::Json as Out;
 use axum::extract::State;
 use axum::response::{IntoResponse, Response};
-use kame_core::calendar::{Asked, Booking, Hour, MinutesTaken, add_nights, days, learnt, odd_hours, site_of};
+use kame_core::calendar::{
+    Booking, CalendarQuestion, Hour, MinutesTaken, add_nights, days, learnt, odd_hours, site_of,
+};
 use kame_core::date::{day_number, day_text};
 use kame_core::job::SiteSpec;
 use kame_core::problem::Problem;
@@ -138,8 +140,8 @@ impl Ground {
     }
 
     /// The same as a question.
-    pub fn asked(&self) -> Asked<'_> {
-        Asked { plan: &self.made.plan, site: &self.site, hours: &self.hours, states: &self.states }
+    pub fn asked(&self) -> CalendarQuestion<'_> {
+        CalendarQuestion { plan: &self.made.plan, site: &self.site, hours: &self.hours, states: &self.states }
     }
 }
 

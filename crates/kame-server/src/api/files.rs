@@ -12,7 +12,7 @@ use axum::http::{StatusCode, header};
 use axum::response::IntoResponse;
 use kame_core::edit::{FeatureKind, Mapping, Schedule, feature_kinds, read_schedule};
 use kame_core::job::{read_job, write_job};
-use kame_core::layup::{Mistake, from_json, to_json};
+use kame_core::layup::{FileMistake, from_json, to_json};
 use kame_core::model::{FromModel, Newer, from_model, newer};
 use kame_core::plan::build;
 use kame_core::problem::Problem;
@@ -217,7 +217,7 @@ const LARGEST_LAYUP_MB: usize = 16;
 /// Answers a layup file with heads and ponds, within limits: of a wall that is divided into more parts, ask about a part.
 #[utoipa::path(post, path = "/api/water", request_body(content = Value, content_type = "application/json"), responses((status = 200, body = Value), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument)))]
 pub async fn water(State(app): State<App>, Whole(bytes): Whole<LARGEST_LAYUP_MB>) -> Result<Out<Value>, Fault> {
-    let told = |m: Vec<Mistake>| m.into_iter().map(|m| Problem::new(m.path, m.message)).collect::<Vec<_>>();
+    let told = |m: Vec<FileMistake>| m.into_iter().map(|m| Problem::new(m.path, m.message)).collect::<Vec<_>>();
     app.works
         .long
         .run(move |stop| {

@@ -246,6 +246,7 @@ fn label(edit: &Edit) -> &'static str {
         Edit::SetOpening { .. } => "window size or place",
         Edit::TakeSchools { .. } | Edit::SetSchool { .. } => "how it is made",
         Edit::SetAsBuilt { .. } => "as built",
+        Edit::SealTop { .. } => "bead along a top edge",
         Edit::SetFound { .. } | Edit::RemoveFound { .. } => "what was found",
         Edit::SetStrategy { .. } => "strategy",
         Edit::SetSite { .. } => "crews and days",

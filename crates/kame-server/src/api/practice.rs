@@ -8,7 +8,7 @@ use axum::Json as Out;
 use axum::extract::State;
 use kame_core::job::Job;
 use kame_core::practice::{
-    Answer, Drill, DrillResult, Learnt, Scene, Which, fault_names, progress, scene, scene_of_job,
+    Drill, DrillAnswer, DrillResult, Learnt, Scene, Which, fault_names, progress, scene, scene_of_job,
 };
 use kame_core::stop::Stop;
 use kame_core::view::{FaultNameView, GradedView, Known, LaidView, SceneView, graded_view, laid_view, scene_view};
@@ -61,7 +61,7 @@ pub struct Answered {
     /// To which scene.
     pub of: OfScene,
     /// What the learner did.
-    pub answer: Answer,
+    pub answer: DrillAnswer,
     /// Who it was; left out where nothing is to be kept.
     #[serde(default)]
     pub who: Option<String>,

@@ -6,7 +6,7 @@ use kame_core::edit::way_of;
 use kame_core::findings::{KnownWater, Moment};
 use kame_core::job::{Job, read_job};
 use kame_core::plan::build;
-use kame_core::practice::{Answer, Drill, DrillResult, Graded, Which, grade, perfect, scene};
+use kame_core::practice::{Drill, DrillAnswer, DrillResult, Graded, Which, grade, perfect, scene};
 use kame_core::problem::Problem;
 use kame_core::stop::Stop;
 use kame_store::{JobState, Position, Store, StoreError};
@@ -73,11 +73,11 @@ fn practised(store: &Store) -> Result<(), StoreError> {
         let scene = scene(&which, &known, &Stop::default()).map_err(StoreError::Refused)?;
         let right = perfect(&scene);
         let answer = match right {
-            Answer::Order { mut steps, .. } if !well => {
+            DrillAnswer::Order { mut steps, .. } if !well => {
                 steps.reverse();
-                Answer::Order { steps, wasted: 1, hints: 0 }
+                DrillAnswer::Order { steps, wasted: 1, hints: 0 }
             }
-            Answer::Find { .. } if !well => Answer::Find { marks: Vec::new(), hints: 0 },
+            DrillAnswer::Find { .. } if !well => DrillAnswer::Find { marks: Vec::new(), hints: 0 },
             right => right,
         };
         let Graded { points, clean, known, missed, .. } =

@@ -1,6 +1,6 @@
 //! Marks with leaders that never cross, and sizes.
 
-use super::parts::{Built, Cut, MARGIN, ROOM_BOARD, SectionMark, SectionSize, TO_BEND, TO_MARK};
+use super::parts::{Built, MARGIN, ROOM_BOARD, SectionCut, SectionMark, SectionSize, TO_BEND, TO_MARK};
 use super::stack::Lap;
 use crate::profile::fig;
 use crate::view::ask::SectionKind;
@@ -38,7 +38,7 @@ fn back(kind: SectionKind, [t, o]: [f64; 2]) -> [f64; 2] {
 }
 
 /// Marks of everything that is drawn: outside what is met first from outside, inside the rest.
-pub(super) fn marks(cut: &Cut, face: f64, out: &mut Built) {
+pub(super) fn marks(cut: &SectionCut, face: f64, out: &mut Built) {
     let kind = cut.ask.kind;
     let (sheathing, stud) = cut.backing();
     let inner = -(sheathing + stud + ROOM_BOARD).max(cut.depth + 1.0);
@@ -93,7 +93,7 @@ pub(super) fn marks(cut: &Cut, face: f64, out: &mut Built) {
 }
 
 /// From where to where the drawing reaches, along the row of marks.
-fn range(cut: &Cut) -> (f64, f64) {
+fn range(cut: &SectionCut) -> (f64, f64) {
     let [low, far] = cut.range();
     match cut.ask.kind {
         SectionKind::Sill | SectionKind::Base => (low, far),
@@ -102,7 +102,7 @@ fn range(cut: &Cut) -> (f64, f64) {
 }
 
 /// What is to be named: each piece and each kind of part once.
-fn wanted(cut: &Cut, out: &Built) -> Vec<WantedLabel> {
+fn wanted(cut: &SectionCut, out: &Built) -> Vec<WantedLabel> {
     let kind = cut.ask.kind;
     let mut all: Vec<WantedLabel> = Vec::new();
     let mut letters: BTreeMap<String, usize> = BTreeMap::new();
@@ -147,7 +147,7 @@ fn along(line: &[[f64; 2]]) -> Vec<[f64; 2]> {
 }
 
 /// Laps beside the stack, and the fall of the sill.
-pub(super) fn sizes(cut: &Cut, laps: &[Lap], face: f64, out: &mut Built) {
+pub(super) fn sizes(cut: &SectionCut, laps: &[Lap], face: f64, out: &mut Built) {
     let kind = cut.ask.kind;
     let [low, far] = cut.range();
     // In the opening itself nothing laps.

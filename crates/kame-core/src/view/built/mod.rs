@@ -16,9 +16,9 @@ use crate::findings::Moment;
 use crate::length::Length;
 use crate::plan::Plan;
 use crate::profile::fig;
-use parts::{Cut, REACH};
+use parts::{REACH, SectionCut};
 
-/// Draws it.
+/// Draws a section as the wall is built.
 pub(super) fn build(plan: &Plan, moment: &Moment, weather: Weather, ask: &SectionAsk) -> Option<Built> {
     let opening = plan.openings.get(ask.opening)?;
     let finish = plan.walls.finishes.iter().find(|f| f.rect.u0 <= opening.rect.u0 && opening.rect.u0 < f.rect.u1);
@@ -45,7 +45,7 @@ pub(super) fn build(plan: &Plan, moment: &Moment, weather: Weather, ask: &Sectio
     let depth = solid.iter().map(|p| if ask.kind == SectionKind::Jamb { -p[1] } else { p[0] }).fold(0.0, f64::max);
     let u = r.u0 + part(r.width());
     let (along, zero) = stretch(plan, ask, u, Length::inch(REACH)).unwrap_or((r.along_v(), r.v0));
-    let cut = Cut { plan, moment, ask, opening, layers, set_back, depth, along, zero };
+    let cut = SectionCut { plan, moment, ask, opening, layers, set_back, depth, along, zero };
     let mut out = Built::default();
     wall::framing(&cut, &solid, &mut out);
     let stacked = stack::sheets(&cut, weather, &legs, &mut out);

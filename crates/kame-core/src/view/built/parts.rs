@@ -148,7 +148,7 @@ pub(super) const ROOM_BOARD: f64 = 0.5;
 pub(super) const HEADER: f64 = 9.25;
 
 /// The cut with what it cuts.
-pub(super) struct Cut<'a> {
+pub(super) struct SectionCut<'a> {
     pub(super) plan: &'a Plan,
     pub(super) moment: &'a Moment,
     pub(super) ask: &'a SectionAsk,
@@ -163,7 +163,7 @@ pub(super) struct Cut<'a> {
     pub(super) zero: Length,
 }
 
-impl Cut<'_> {
+impl SectionCut<'_> {
     /// A place on the drawing: so far from the opening's edge into the wall (at the foot down, at the top and through a thing up), so far out
     /// from the face of the sheathing.
     pub(super) fn at(&self, s: f64, o: f64) -> [f64; 2] {

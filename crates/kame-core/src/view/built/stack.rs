@@ -1,6 +1,6 @@
 //! Sheets of a section: every layer outward from what it lies on, thicker than it is, and where one laps over another.
 
-use super::parts::{Built, Cut, SectionRun, on_face};
+use super::parts::{Built, SectionCut, SectionRun, on_face};
 use crate::length::Length;
 use crate::plan::SurfaceId;
 use crate::profile::fig;
@@ -22,11 +22,11 @@ const JOINED: f64 = 2.0;
 /// How far out the sheets come, and where the unit's flange stands.
 #[derive(Clone, Copy, Debug, Default)]
 pub(super) struct Stacked {
-    /// Of all of them on the face.
+    /// How far all sheets on the face come out.
     pub out: f64,
-    /// Of those under the unit's flange.
+    /// How far those under the unit's flange come out.
     pub flange: f64,
-    /// Of those on the return of the opening.
+    /// How far those on the return of the opening come out.
     pub on_return: f64,
 }
 
@@ -38,8 +38,8 @@ struct LaidHere {
     thick: f64,
 }
 
-/// Draws them.
-pub(super) fn sheets(cut: &Cut, weather: Weather, legs: &[Leg], out: &mut Built) -> Stacked {
+/// Draws the sheets of a section.
+pub(super) fn sheets(cut: &SectionCut, weather: Weather, legs: &[Leg], out: &mut Built) -> Stacked {
     let mut stacked = Stacked::default();
     let mut laid: Vec<LaidHere> = Vec::new();
     for leg in legs {
@@ -54,7 +54,7 @@ pub(super) fn sheets(cut: &Cut, weather: Weather, legs: &[Leg], out: &mut Built)
     stacked
 }
 
-fn leg_stack(cut: &Cut, weather: Weather, leg: &Leg, laid: &mut Vec<LaidHere>, out: &mut Built) -> Stacked {
+fn leg_stack(cut: &SectionCut, weather: Weather, leg: &Leg, laid: &mut Vec<LaidHere>, out: &mut Built) -> Stacked {
     let (plan, part) = (cut.plan, cut.moment.part_of(cut.plan, cut.ask.opening));
     let water = water_of(part, weather);
     let mut reached = Stacked::default();
@@ -86,7 +86,7 @@ fn leg_stack(cut: &Cut, weather: Weather, leg: &Leg, laid: &mut Vec<LaidHere>, o
 }
 
 /// How thick a piece is drawn on a leg; none where it is drawn to scale by itself.
-fn drawn(cut: &Cut, piece: PieceId, leg: &Leg) -> Option<f64> {
+fn drawn(cut: &SectionCut, piece: PieceId, leg: &Leg) -> Option<f64> {
     let p = &cut.plan.pieces[piece];
     let kind = cut.plan.product(&p.product).map_or("", |x| x.kind.as_str());
     let on_face = leg.on == SurfaceId::WALL;
@@ -103,7 +103,7 @@ fn drawn(cut: &Cut, piece: PieceId, leg: &Leg) -> Option<f64> {
 }
 
 /// Stretches of one piece that follow each other become one line.
-fn join(cut: &Cut, laid: Vec<LaidHere>, out: &mut Built) {
+fn join(cut: &SectionCut, laid: Vec<LaidHere>, out: &mut Built) {
     let mut runs: Vec<(PieceId, SectionRun)> = Vec::new();
     for l in laid {
         let follows = |r: &&mut (PieceId, SectionRun)| {
@@ -138,7 +138,7 @@ pub(super) struct Lap {
 }
 
 /// Where the lower edge of one sheet lies over the upper edge of the one below it.
-pub(super) fn laps(cut: &Cut, legs: &[Leg]) -> Vec<Lap> {
+pub(super) fn laps(cut: &SectionCut, legs: &[Leg]) -> Vec<Lap> {
     let mut out = Vec::new();
     for leg in on_face(legs).filter(|l| l.fixed.1) {
         let here: Vec<(usize, PieceId, Interval)> = cut

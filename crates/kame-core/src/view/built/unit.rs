@@ -1,6 +1,6 @@
 //! The unit of a section as a unit, by its kind, with what it stands on and what closes the joint inside it.
 
-use super::parts::{Built, Cut, INTO, Material, SectionShape};
+use super::parts::{Built, INTO, Material, SectionCut, SectionShape};
 use super::stack::Stacked;
 use crate::plan::SurfaceId;
 use crate::profile::fig;
@@ -19,7 +19,7 @@ const THRESHOLD: f64 = 0.9;
 const ROD: f64 = 0.2;
 
 /// Draws what stands in the opening and in its joint.
-pub(super) fn unit(cut: &Cut, stacked: &Stacked, solid: &[[f64; 2]], out: &mut Built) {
+pub(super) fn unit(cut: &SectionCut, stacked: &Stacked, solid: &[[f64; 2]], out: &mut Built) {
     if !matches!(cut.ask.kind, SectionKind::Sill | SectionKind::Head | SectionKind::Jamb) {
         return;
     }
@@ -93,7 +93,7 @@ pub(super) fn unit(cut: &Cut, stacked: &Stacked, solid: &[[f64; 2]], out: &mut B
 type Adding<'a> = dyn FnMut(Material, &str, Vec<[f64; 2]>) + 'a;
 
 /// Rod and sealant, or foam, between the frame and the return of the opening.
-fn joint(cut: &Cut, (edge, back, on_return): (f64, f64, f64), add: &mut Adding) {
+fn joint(cut: &SectionCut, (edge, back, on_return): (f64, f64, f64), add: &mut Adding) {
     let (middle, o) = ((edge - on_return) / 2.0, back + 0.35);
     let half = ((-edge - on_return) / 2.0).max(ROD / 2.0);
     if cut.answer("inside") == "foam" {
@@ -107,7 +107,7 @@ fn joint(cut: &Cut, (edge, back, on_return): (f64, f64, f64), add: &mut Adding) 
 }
 
 /// Wedge and dam at the inside of the sill.
-fn shaped(cut: &Cut, solid: &[[f64; 2]], out: &mut Built) {
+fn shaped(cut: &SectionCut, solid: &[[f64; 2]], out: &mut Built) {
     if cut.ask.kind != SectionKind::Sill || solid.len() < 5 {
         return;
     }

@@ -1,6 +1,6 @@
 //! The wall of a section: framing and sheathing behind the sheets; what keeps the cladding off and the cladding before them.
 
-use super::parts::{Built, Cut, HEADER, LUMBER, Material, ROOM_BOARD, SectionShape, on_face};
+use super::parts::{Built, HEADER, LUMBER, Material, ROOM_BOARD, SectionCut, SectionShape, on_face};
 use super::stack::{SHEET, Stacked};
 use crate::build_up::LayerKind;
 use crate::plan::SurfaceId;
@@ -17,7 +17,7 @@ const JOINT: f64 = 0.375;
 /// Where cladding ends short of the edge of the opening, in.
 const SHORT: f64 = 0.4;
 
-impl Cut<'_> {
+impl SectionCut<'_> {
     fn thick(&self, of: LayerKind) -> f64 {
         self.layers.layers.iter().filter(|l| l.of == of).map(|l| l.thick.to_inches_f64()).sum()
     }
@@ -33,7 +33,7 @@ fn add(out: &mut Built, of: Material, name: &str, outline: Vec<[f64; 2]>) {
 }
 
 /// Framing, sheathing, the room's board.
-pub(super) fn framing(cut: &Cut, solid: &[[f64; 2]], out: &mut Built) {
+pub(super) fn framing(cut: &SectionCut, solid: &[[f64; 2]], out: &mut Built) {
     let (sheathing, stud) = cut.backing();
     let inner = -(sheathing + stud);
     let depth = [inner, -sheathing];
@@ -106,7 +106,7 @@ pub(super) fn framing(cut: &Cut, solid: &[[f64; 2]], out: &mut Built) {
 }
 
 /// Soil and paving in front of the foot, where the job says how high they stand.
-fn ground(cut: &Cut, out: &mut Built) {
+fn ground(cut: &SectionCut, out: &mut Built) {
     let [_, far] = cut.range();
     for level in cut.plan.walls.levels.iter().filter(|l| l.kind != crate::job::LevelKind::Floor) {
         let s = cut.s_of(cut.plan.walls.plate + level.at);
@@ -117,7 +117,7 @@ fn ground(cut: &Cut, out: &mut Built) {
 }
 
 /// What comes through the wall or is fixed to it.
-fn thing(cut: &Cut, out: &mut Built) {
+fn thing(cut: &SectionCut, out: &mut Built) {
     let mine = |p: &crate::plan::Piece| p.opening == Some(cut.ask.opening) && p.role == Role::Unit;
     let Some(p) = cut.plan.pieces.iter().find(|p| mine(p) && cut.has(|q| q.id == p.id)) else { return };
     let (sheathing, stud) = cut.backing();
@@ -134,7 +134,7 @@ fn thing(cut: &Cut, out: &mut Built) {
 }
 
 /// What stands in the gap and the cladding; how far out all of it comes.
-pub(super) fn outside(cut: &Cut, legs: &[Leg], stacked: &Stacked, out: &mut Built) -> f64 {
+pub(super) fn outside(cut: &SectionCut, legs: &[Leg], stacked: &Stacked, out: &mut Built) -> f64 {
     let mut face = stacked.out;
     let (furring, cladding) = (cut.thick(LayerKind::Furring), cut.thick(LayerKind::Cladding));
     let plane = stacked.out + if furring > 0.0 { 0.05 } else { 0.0 };
@@ -192,7 +192,7 @@ pub(super) fn outside(cut: &Cut, legs: &[Leg], stacked: &Stacked, out: &mut Buil
 }
 
 /// Lapped boards from the foot up, each over the top of the one below.
-fn siding(cut: &Cut, [from, to]: [f64; 2], plane: f64, thick: f64) -> Vec<Vec<[f64; 2]>> {
+fn siding(cut: &SectionCut, [from, to]: [f64; 2], plane: f64, thick: f64) -> Vec<Vec<[f64; 2]>> {
     let n = ((to - from) / SHOWN).ceil().max(0.0) as usize;
     // Up is away from the opening over a head, towards it under a sill.
     let up = if matches!(cut.ask.kind, SectionKind::Sill | SectionKind::Base) { -1.0 } else { 1.0 };
