@@ -95,7 +95,7 @@ async fn order(State(bench): State<Arc<Bench>>, Path(serial): Path<String>, Json
 struct Sky {
     /// Number of the first day since 1970-01-01.
     first: i64,
-    /// So many days.
+    /// For how many days.
     days: u32,
     /// The day on which it is asked, by the same count: what lies behind it is told as it was.
     asked: i64,

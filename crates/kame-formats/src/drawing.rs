@@ -21,7 +21,7 @@ pub enum Layer {
 }
 
 impl Layer {
-    /// All of them.
+    /// Every layer.
     pub const ALL: [Layer; 5] = [Self::Wall, Self::Pieces, Self::Openings, Self::Letters, Self::Dimensions];
 
     /// Its name in files.

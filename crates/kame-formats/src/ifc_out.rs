@@ -134,7 +134,7 @@ pub fn write_notes(bytes: &[u8], notes: &[ModelNote], stop: &Stop) -> Result<(Ve
     for (from, to) in cuts {
         out.extend_from_slice(&bytes[at..from.max(at)]);
         at = to;
-        // With the end of its line.
+        // The end of its line belongs to it.
         while bytes.get(at).is_some_and(|b| matches!(b, b'\r' | b'\n' | b';')) {
             at += 1;
         }

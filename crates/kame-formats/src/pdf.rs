@@ -78,10 +78,11 @@ pub(crate) fn draw(c: &mut Content, d: &Drawing, on: On) {
         for f in run {
             match f {
                 Figure::Area(a) => {
-                    let [r, g, b] = a.role.map_or([1.0; 3], fill_of);
-                    c.set_fill_rgb(r, g, b);
-                    path(c, &a.points);
-                    c.fill_nonzero();
+                    if let Some([r, g, b]) = fill_of(a.role, [1.0; 3]) {
+                        c.set_fill_rgb(r, g, b);
+                        path(c, &a.points);
+                        c.fill_nonzero();
+                    }
                 }
                 Figure::Line(l) => {
                     let ([x, y], [u, v]) = (at([l.at[0], l.at[1]]), at([l.at[2], l.at[3]]));

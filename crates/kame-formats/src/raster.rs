@@ -74,7 +74,9 @@ pub fn jpeg(d: &Drawing, shot: Shot) -> Result<Vec<u8>, String> {
         match f {
             Figure::Area(a) => {
                 let corners: Vec<[f64; 2]> = a.points.iter().map(|p| at(*p)).collect();
-                points.fill(&corners, lit(a.role.map_or([0.97, 0.96, 0.94], fill_of)));
+                if let Some(colour) = fill_of(a.role, [0.97, 0.96, 0.94]) {
+                    points.fill(&corners, lit(colour));
+                }
             }
             Figure::Line(l) => {
                 let ([x, y], [u, v]) = (at([l.at[0], l.at[1]]), at([l.at[2], l.at[3]]));

@@ -105,8 +105,11 @@ pub fn svg(d: &Drawing) -> String {
     out
 }
 
-/// The plain fill of a role, red, green, blue from 0 to 1; white where it has none.
-pub(crate) fn fill_of(role: Role) -> [f32; 3] {
-    let hex = Hatches::shipped().ok().and_then(|all| all.fill(role)).unwrap_or("#ffffff");
-    [1, 3, 5].map(|i| f32::from(u8::from_str_radix(hex.get(i..i + 2).unwrap_or("ff"), 16).unwrap_or(255)) / 255.0)
+/// The plain fill of what an area stands for, red, green, blue from 0 to 1, `plain` where it stands for nothing; `None` where what is behind is
+/// to be seen.
+pub(crate) fn fill_of(role: Option<Role>, plain: [f32; 3]) -> Option<[f32; 3]> {
+    let Some(role) = role else { return Some(plain) };
+    let hex = Hatches::shipped().ok()?.fill(role)?;
+    let part = |i: usize| f32::from(u8::from_str_radix(hex.get(i..i + 2).unwrap_or("ff"), 16).unwrap_or(255)) / 255.0;
+    Some([1, 3, 5].map(part))
 }

@@ -123,7 +123,7 @@ enum Command {
     },
     /// Print a published description.
     Schema {
-        /// Of what.
+        /// What is described.
         of: Described,
     },
 }

@@ -44,9 +44,9 @@ pub enum Fault {
     NoRevision,
     /// Too much at once: what, and in how many seconds to come again.
     Busy {
-        /// What and why.
+        /// What there is too much of, and why.
         detail: String,
-        /// Seconds.
+        /// Seconds until it may be asked again.
         again_s: u32,
     },
     /// Work that did not end in time: asking again would not help.
@@ -57,9 +57,9 @@ pub enum Fault {
     WrongPassword,
     /// Asked too often: what, and in how many seconds to come again.
     TooMany {
-        /// What.
+        /// What was asked too often.
         detail: String,
-        /// Seconds.
+        /// Seconds until it may be asked again.
         again_s: u32,
     },
     /// Not from here, or not by who asks.

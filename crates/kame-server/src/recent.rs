@@ -1,7 +1,8 @@
 //! What was answered lately: plans need not be built again, and what somebody has already need not travel again.
 
-use kame_core::calendar::{Booking, CalendarQuestion, Effort, lay};
+use kame_core::calendar::{Booking, CalendarQuestion, book};
 use kame_core::job::Job;
+use kame_core::nights::KnownNights;
 use kame_core::plan::{Plan, build};
 use kame_core::problem::Problem;
 use kame_core::record::Entry;
@@ -143,6 +144,7 @@ impl Recent {
         &self,
         state: &JobState,
         asked: &CalendarQuestion,
+        known: &KnownNights,
         stop: &Stop,
     ) -> Result<Arc<Booking>, Vec<Problem>> {
         let mut by = DefaultHasher::new();
@@ -155,7 +157,7 @@ impl Recent {
         if let Some(known) = self.calendars.take(&key) {
             return Ok(known);
         }
-        let laid = Arc::new(lay(asked, Effort::Full, stop)?);
+        let laid = Arc::new(book(asked, known, stop)?);
         // In a hurry it is not as good as it could be.
         if !stop.is_hurried() {
             self.calendars.put(key, Arc::clone(&laid), |b| b.tasks.len(), MOST_TASKS);

@@ -11,7 +11,7 @@ pub enum StoreError {
     /// No such job, or it was deleted.
     #[error("there is no job {id}; it may have been deleted meanwhile")]
     NotFound {
-        /// Which.
+        /// Number of the job.
         id: i64,
     },
     /// Somebody else changed the job first.
@@ -39,7 +39,7 @@ pub enum StoreError {
         "{file} is a database of another program (it has a table \"{table}\"): name another folder for Kame's data"
     )]
     Foreign {
-        /// Which file.
+        /// The file.
         file: PathBuf,
         /// One of its tables.
         table: String,
@@ -47,7 +47,7 @@ pub enum StoreError {
     /// The file was written by a newer program.
     #[error("{file} was written by a newer Kame (its schema is {found}, this one knows {known}): use the newer one")]
     Newer {
-        /// Which file.
+        /// The file.
         file: PathBuf,
         /// Version of its schema.
         found: i64,
@@ -57,9 +57,9 @@ pub enum StoreError {
     /// The file cannot be used.
     #[error("{file} cannot be used: {why}")]
     File {
-        /// Which file.
+        /// The file.
         file: PathBuf,
-        /// Why.
+        /// What is wrong with it, as a sentence.
         why: String,
     },
     /// Another server keeps its data in the folder.
@@ -67,7 +67,7 @@ pub enum StoreError {
         "{folder} is in use by another Kame: one server keeps its data there at a time. End that one, or name another folder (--data)"
     )]
     Held {
-        /// Which folder.
+        /// The folder.
         folder: PathBuf,
     },
     /// What is there may be read and not written.
@@ -81,7 +81,7 @@ pub enum StoreError {
         "{file} was moved away or replaced while Kame was running; nothing was changed. Put it back and start Kame again"
     )]
     Moved {
-        /// Which file.
+        /// The file.
         file: PathBuf,
     },
     /// A part of the database cannot be read.
@@ -92,17 +92,17 @@ pub enum StoreError {
     /// What should be a backup is none.
     #[error("{folder} is no backup that can be used: {why}")]
     NoBackup {
-        /// Which folder.
+        /// The folder.
         folder: PathBuf,
-        /// Why.
+        /// What is wrong with it, as a sentence.
         why: String,
     },
     /// A stored job does not read.
     #[error("job {id} in the database does not read: {why}")]
     Damaged {
-        /// Which.
+        /// Number of the job.
         id: i64,
-        /// Why.
+        /// What is wrong with it, as a sentence.
         why: String,
     },
     /// No room is left where the data is kept.

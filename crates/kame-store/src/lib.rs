@@ -91,7 +91,7 @@ pub struct JobSummary {
 pub struct Change<'a> {
     /// What people call it.
     pub label: &'a str,
-    /// Who.
+    /// Name of who made it.
     pub who: &'a str,
 }
 

@@ -56,7 +56,7 @@ impl Role {
 #[derive(Clone, Debug, PartialEq, Eq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Person {
-    /// Number.
+    /// Its number in the database.
     pub id: i64,
     /// What stands in the record and the history.
     pub name: String,
@@ -118,7 +118,7 @@ pub struct NewPerson {
 #[derive(Clone, Debug, PartialEq, Eq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Invitation {
-    /// Number.
+    /// Its number in the database.
     pub id: i64,
     /// What who comes may do.
     pub role: Role,
@@ -134,7 +134,7 @@ pub struct Invitation {
 #[derive(Clone, Debug, PartialEq, Eq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Share {
-    /// Number.
+    /// Its number in the database.
     pub id: i64,
     /// Number of the job.
     pub job: i64,
@@ -150,15 +150,15 @@ pub struct Share {
 #[derive(Clone, Debug, PartialEq, Eq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Logged {
-    /// Number.
+    /// Its number in the database.
     pub id: i64,
-    /// When, RFC 3339, UTC.
+    /// When it was done, RFC 3339, UTC.
     pub at: String,
-    /// Who; empty where nobody was signed in.
+    /// Who did it; empty where nobody was signed in.
     pub who: String,
-    /// What.
+    /// What was done.
     pub what: String,
-    /// Concerning what or whom.
+    /// The person, job or link that it was done with.
     pub about: String,
 }
 

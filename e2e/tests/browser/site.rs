@@ -396,6 +396,52 @@ async fn what_was_agreed_on_stays_and_what_moves_says_why() -> Result<()> {
 }
 
 #[tokio::test]
+async fn a_bar_is_pulled_and_what_would_move_is_seen_before_anything_is_kept() -> Result<()> {
+    let kame = Kame::start(true).await?;
+    let b = Browser::start(1280, 800).await?;
+    b.client.goto(&format!("{}/jobs/3/truck/days", kame.url)).await?;
+    b.until_text("[data-test=calendar-says]", "Done Tue 8 Dec").await?;
+    b.wait("[data-fuse]").await?;
+    // Two days to the right, by the pointer.
+    b.eval("window.bar = document.querySelector('[data-bar=D1]'); const r = bar.getBoundingClientRect(); SVGElement.prototype.setPointerCapture = () => undefined; window.go = (type, x) => bar.dispatchEvent(new PointerEvent(type, {bubbles: true, pointerId: 1, button: 0, clientX: r.x + 4 + x, clientY: r.y + 5})); go('pointerdown', 0); go('pointermove', 336); return 1").await?;
+    b.until_text("[data-test=what-if]", "D1 on").await?;
+    b.until_text("[data-test=what-if]", "Pinned to").await?;
+    b.until("return document.querySelectorAll('[data-test=ghost]').length > 0").await?;
+    b.eval("go('pointerup', 336); return 1").await?;
+    b.is_for_everybody("what would move").await?;
+    press(&b, "[data-test=what-if-drop]").await?;
+    b.until("return !document.querySelector('[data-test=what-if], [data-test=ghost]')").await?;
+    assert!(asked(&kame, "/api/jobs/3").await?["state"]["job"]["site"]["pins"].as_array().is_none_or(Vec::is_empty));
+    // One day to the right, by keys, and kept.
+    b.eval("const e = document.querySelector('[data-bar=D1]'); e.focus(); e.dispatchEvent(new KeyboardEvent('keydown', {key: 'ArrowRight', altKey: true, bubbles: true})); return 1").await?;
+    b.until_text("[data-test=what-if-says]", "Done").await?;
+    press(&b, "[data-test=what-if-keep]").await?;
+    b.until("return !document.querySelector('[data-test=what-if]')").await?;
+    assert!(
+        asked(&kame, "/api/jobs/3").await?["state"]["job"]["site"]["pins"].as_array().is_some_and(|p| !p.is_empty())
+    );
+    // Other hours are tried beside what stands, and left.
+    press(&b, "[data-test=site-form-open]").await?;
+    b.eval(
+        "const e = document.querySelector('[data-test=people-0]'); e.value = '1'; e.dispatchEvent(new Event('input'))",
+    )
+    .await?;
+    press(&b, "[data-test=site-attempt]").await?;
+    b.until_text("[data-test=what-if]", "With these crews and deliveries").await?;
+    b.until_text("[data-test=what-if-says]", "Done").await?;
+    press(&b, "[data-test=what-if-drop]").await?;
+    b.end().await?;
+    // A phone reads the next two days, and the others where it asks.
+    let phone = Browser::phone(390, 844).await?;
+    phone.client.goto(&format!("{}/jobs/4/truck/days", kame.url)).await?;
+    phone.until("return document.querySelectorAll('[data-test=calendar-list] [data-day]').length === 2").await?;
+    phone.is_for_everybody("two days on a phone").await?;
+    press(&phone, "[data-test=every-day]").await?;
+    phone.until("return document.querySelectorAll('[data-test=calendar-list] [data-day]').length > 2").await?;
+    phone.end().await
+}
+
+#[tokio::test]
 async fn two_without_a_signal_at_one_opening_both_keep_what_they_wrote_and_both_see_that_they_differ() -> Result<()> {
     let mut kame = Kame::start(true).await?;
     let ada = begin(&kame, "/jobs/2/site/W1", "Ada").await?;

@@ -1730,7 +1730,7 @@ export interface components {
     Answered: {
       /** @description What the learner did. */
       answer: components["schemas"]["DrillAnswer"];
-      /** @description To which scene. */
+      /** @description The scene that it answers. */
       of: components["schemas"]["OfScene"];
       /** @description Who it was; left out where nothing is to be kept. */
       who?: string | null;
@@ -1888,10 +1888,16 @@ export interface components {
     };
     /** @description A plan on the calendar. */
     Booking: {
+      /** @description Days that are forecast otherwise than when a calendar was agreed on, a sentence each. */
+      changed: string[];
       /** @description Names of the crews. */
       crews: string[];
+      /** @description The forecast that it was laid by, day by day. */
+      forecast: components["schemas"]["KeptDay"][];
       /** @description The first day. */
       from: string;
+      /** @description How long products are in the open, in the order in which they are hung. */
+      fuses: components["schemas"]["Fuse"][];
       /** @description True where a calendar was agreed on, and this one is as near to it as can be. */
       kept: boolean;
       /** @description What is otherwise than was agreed on. */
@@ -2016,6 +2022,11 @@ export interface components {
        * @default false
        */
       anew: boolean;
+      /**
+       * @description True for an answer while somebody pulls a bar: few orders are tried, and nights are left out.
+       * @default false
+       */
+      quick: boolean;
       /** @default null */
       site: components["schemas"]["SiteSpec"] | null;
       /**
@@ -3270,6 +3281,28 @@ export interface components {
       /** @description Its walls from above. */
       walls: components["schemas"]["TakenWall"][];
     };
+    /** @description How long a product is in the open. Minutes are counted from midnight of the first day, below zero before it. */
+    Fuse: {
+      /**
+       * Format: int64
+       * @description When the first of it is hung.
+       */
+      from: number;
+      /**
+       * Format: int64
+       * @description The midnight after the last day on which it may be in the open.
+       */
+      limit: number;
+      /** @description True where that is later than `limit`. */
+      over: boolean;
+      /** @description Generic product. */
+      product: string;
+      /**
+       * Format: int64
+       * @description When all work is done, so that it can be covered.
+       */
+      until: number;
+    };
     /**
      * @description Whether water can be in a gap.
      * @enum {string}
@@ -3507,7 +3540,7 @@ export interface components {
       by: string;
       /**
        * Format: int64
-       * @description Number.
+       * @description Its number in the database.
        */
       id: number;
       /**
@@ -3719,10 +3752,37 @@ export interface components {
        */
       shapes: number[][];
     };
+    /** @description A day of the forecast by which a calendar was agreed on. */
+    KeptDay: {
+      /**
+       * Format: double
+       * @description Least temperature of the air while people work, °F.
+       */
+      least_f: number;
+      /**
+       * Format: double
+       * @description Greatest temperature of the air while people work, °F.
+       */
+      most_f: number;
+      /** @description The day, as 2026-03-02. */
+      on: string;
+      /**
+       * Format: double
+       * @description Rain of all its hours, inches.
+       */
+      rain_in: number;
+      /**
+       * Format: double
+       * @description Greatest wind, mph.
+       */
+      wind_mph: number;
+    };
     /** @description A calendar that was agreed on. */
     KeptPlan: {
       /** @description Names of its crews. */
       crews: string[];
+      /** @description The forecast it was agreed on by, day by day; empty where none was known. */
+      forecast?: components["schemas"]["KeptDay"][];
       /** @description Its first day. */
       from: string;
       /** @description By step, and its part from 1 behind a blank where it has several: index of the crew, and minute from midnight of the first day. */
@@ -3780,7 +3840,7 @@ export interface components {
     };
     /** @description Steps laid so far. */
     LaidSoFar: {
-      /** @description Of which scene. */
+      /** @description The scene in which they were laid. */
       of: components["schemas"]["OfScene"];
       /** @description Ids of the steps in the order in which they were laid. */
       steps: string[];
@@ -3965,18 +4025,18 @@ export interface components {
     };
     /** @description A line of the log. */
     Logged: {
-      /** @description Concerning what or whom. */
+      /** @description The person, job or link that it was done with. */
       about: string;
-      /** @description When, RFC 3339, UTC. */
+      /** @description When it was done, RFC 3339, UTC. */
       at: string;
       /**
        * Format: int64
-       * @description Number.
+       * @description Its number in the database.
        */
       id: number;
-      /** @description What. */
+      /** @description What was done. */
       what: string;
-      /** @description Who; empty where nobody was signed in. */
+      /** @description Who did it; empty where nobody was signed in. */
       who: string;
     };
     /** @description A wet place. */
@@ -4384,7 +4444,7 @@ export interface components {
        * @description Number of the job whose wall it is on; a wall that never was without one.
        */
       job?: number | null;
-      /** @description Which scene. */
+      /** @description The scene of practice that is asked for. */
       which: components["schemas"]["Which"];
     };
     /** @description A figure that is offered. */
@@ -4634,7 +4694,7 @@ export interface components {
       ended?: string | null;
       /**
        * Format: int64
-       * @description Number.
+       * @description Its number in the database.
        */
       id: number;
       /** @description What they may do on single jobs where that is otherwise. */
@@ -4724,7 +4784,7 @@ export interface components {
     Preview: {
       /** @description The change. */
       change: components["schemas"]["Edit"];
-      /** @description Which moment. */
+      /** @description The moment at which its answer is shown. */
       moment?: components["schemas"]["Moment"];
     };
     /** @description One thing wrong with a job: where, and a sentence with value, limit and remedy. */
@@ -5331,7 +5391,7 @@ export interface components {
       by: string;
       /**
        * Format: int64
-       * @description Number.
+       * @description Its number in the database.
        */
       id: number;
       /**
@@ -5779,7 +5839,7 @@ export interface components {
     Tested: {
       /** @description Row by row, as decimal numbers in text. */
       rows: string[][];
-      /** @description Which. */
+      /** @description The kind of test. */
       test: components["schemas"]["TestKind"];
     };
     /** @description A piece ticked off at the bench, or not. */

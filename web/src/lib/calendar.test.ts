@@ -1,6 +1,6 @@
 import { expect, it } from "vitest";
 import type { Booked } from "../api/client";
-import { DAY_W, clock, dateOf, dayText, dayWeather, keptOf, stints, xOf } from "./calendar";
+import { DAY_W, clock, dateOf, dayText, dayWeather, keptOf, movedBars, stints, xOf } from "./calendar";
 
 const task = (crew: number, place: string, from: number, to: number, trade = "barrier") =>
   ({ crew, place, from, to, trade, step: `${place}/${from}`, title: "", why: "" }) as Booked;
@@ -53,10 +53,21 @@ it("sums up the weather of a day", () => {
 it("keeps a calendar as crew and minute of each part of each step", () => {
   const booked = (step: string, crew: number, from: number) => ({ ...task(crew, "W1", from, from + 10), step });
   const tasks = [booked("course-1", 0, 600), booked("W1/pan", 1, 420), booked("course-1", 0, 420)];
-  expect(keptOf({ from: "2026-03-02", crews: ["A", "B"], tasks })).toEqual({
+  expect(keptOf({ from: "2026-03-02", crews: ["A", "B"], tasks, forecast: [] })).toEqual({
     from: "2026-03-02",
     crews: ["A", "B"],
+    forecast: [],
     tasks: { "course-1 1": [0, 420], "course-1 2": [0, 600], "W1/pan": [1, 420] },
   });
   expect(dayText("2026-02-27", 3)).toBe("2026-03-02");
+});
+
+it("finds the bars that stand elsewhere", () => {
+  const now = [task(0, "W1", 420, 480), task(0, "W2", 480, 540)];
+  const then = [task(0, "W1", 420, 480), task(0, "W2", 1860, 1920), task(1, "W3", 420, 480)];
+  expect(movedBars(now, now)).toEqual([]);
+  expect(movedBars(now, then).map((b) => [b.crew, b.place, b.from])).toEqual([
+    [1, "W3", 420],
+    [0, "W2", 1860],
+  ]);
 });

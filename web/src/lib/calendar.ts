@@ -64,14 +64,20 @@ export function stints(tasks: Booked[]): Stint[] {
   }
   return out;
 }
+/** Bars of a calendar that are not bars of another one. */
+export function movedBars(now: Booked[], then: Booked[]): Stint[] {
+  const at = (b: Stint) => `${b.crew} ${b.from} ${b.to} ${b.place}`;
+  const known = new Set(stints(now).map(at));
+  return stints(then).filter((b) => !known.has(at(b)));
+}
 /** A calendar as it is agreed on: crew and minute of each part of each step. */
-export function keptOf(b: Pick<Booking, "from" | "crews" | "tasks">): NonNullable<SiteSpec["kept"]> {
+export function keptOf(b: Pick<Booking, "from" | "crews" | "tasks" | "forecast">): NonNullable<SiteSpec["kept"]> {
   const parts = new Map<string, Booked[]>();
   for (const t of [...b.tasks].sort((x, y) => x.from - y.from)) parts.set(t.step, [...(parts.get(t.step) ?? []), t]);
   const tasks: Record<string, [number, number]> = {};
   for (const [step, all] of parts)
     all.forEach((t, n) => (tasks[all.length > 1 ? `${step} ${n + 1}` : step] = [t.crew, t.from]));
-  return { from: b.from, crews: b.crews, tasks };
+  return { from: b.from, crews: b.crews, tasks, forecast: b.forecast };
 }
 
 /** A day as it is written in files: 2026-03-05. */

@@ -13,6 +13,7 @@ import {
   dayText,
   dayWeather,
   keptOf,
+  movedBars,
   stints,
   xOf,
   type Stint,
@@ -21,6 +22,8 @@ import { useJob } from "../stores/job";
 import { s } from "../strings";
 import MinutesTaken from "./MinutesTaken.vue";
 import SiteForm from "./SiteForm.vue";
+import WhatIfPanel from "./WhatIfPanel.vue";
+import { useWhatIf } from "./useWhatIf";
 
 /** The work on a calendar: weather above, a row for each crew, nights below; each bar says why it stands where it stands. */
 const job = useJob();
@@ -41,7 +44,7 @@ async function load() {
   try {
     const { data, error } = await api.POST("/api/jobs/{id}/calendar", {
       params: { path: { id } },
-      body: { site: null, weather: weather.value, anew: anew.value },
+      body: { site: null, weather: weather.value, anew: anew.value, quick: false },
     });
     if (turn !== asked) return;
     if (data) answer.value = data;
@@ -65,6 +68,12 @@ async function take(file: File) {
 async function keep(site: SiteSpec) {
   if (await job.change({ edit: "set_site", site }, s.calendar.site)) editing.value = false;
 }
+const { tried, asking: trying, pull, attempt, drop } = useWhatIf(() => job.state?.id, answer, weather);
+async function keepTried() {
+  const site = tried.value?.site;
+  if (site) await keep(site);
+  drop();
+}
 /** What was agreed on stays as it is where it can, from now on. */
 async function agree() {
   const a = answer.value;
@@ -80,12 +89,16 @@ async function layAnew() {
   await load();
 }
 const pinned = (step: string) => answer.value?.site.pins?.find((p) => p.step === step) ?? null;
+function withPins(steps: string[], on: string | null): SiteSpec | null {
+  const site = answer.value?.site;
+  if (!site) return null;
+  const others = (site.pins ?? []).filter((p) => !steps.includes(p.step));
+  return { ...site, pins: on ? [...others, ...steps.map((step) => ({ step, on }))] : others };
+}
 /** Steps of a stint are done on a day and no other; without one they are free again. */
 async function pin(steps: string[], on: string | null) {
-  const site = answer.value?.site;
-  if (!site) return;
-  const others = (site.pins ?? []).filter((p) => !steps.includes(p.step));
-  await keep({ ...site, pins: on ? [...others, ...steps.map((step) => ({ step, on }))] : others });
+  const site = withPins(steps, on);
+  if (site) await keep(site);
 }
 const booking = computed(() => answer.value?.booking ?? null);
 const covers = computed(() => (booking.value?.nights ?? []).flatMap((e) => (e.covers ? [e.covers] : [])));
@@ -100,7 +113,11 @@ const days = computed(() =>
 const width = computed(() => days.value.length * DAY_W);
 const HEAD = 78;
 const ROW = 46;
-const height = computed(() => HEAD + ROW * (booking.value?.crews.length ?? 0) + 40);
+const FUSE = 22;
+const crewsEnd = computed(() => HEAD + ROW * (booking.value?.crews.length ?? 0));
+const height = computed(() => crewsEnd.value + 8 + FUSE * (booking.value?.fuses.length ?? 0) + 40);
+/** Where a minute of a fuse stands, within what is drawn. */
+const fuseX = (minute: number) => Math.min(width.value, Math.max(0, xOf(Math.max(0, minute), first.value)));
 const rain = computed(() =>
   (answer.value?.hours ?? [])
     .filter(
@@ -119,6 +136,47 @@ const rain = computed(() =>
 );
 const chosen = ref<string | null>(null);
 const stint = computed<Stint | null>(() => bars.value.find((b) => b.key === chosen.value) ?? null);
+/** A bar that is pulled to another day: by the pointer, or by Alt and the arrow keys. */
+const pulled = shallowRef<{ bar: Stint; x: number; days: number } | null>(null);
+function toDay(bar: Stint, days: number) {
+  const from = booking.value?.from ?? "";
+  const day = Math.max(0, dayOf(bar.from) + days);
+  const steps = [...new Set(bar.tasks.map((t) => t.step))];
+  const site = withPins(steps, dayText(from, day));
+  if (days === 0 || !site) return drop();
+  pull(s.calendar.pulled(bar.place || s.calendar.walls, dateOf(from, day)), site);
+}
+function grab(e: PointerEvent, bar: Stint) {
+  chosen.value = bar.key;
+  if (!job.mayChange || e.button !== 0) return;
+  (e.currentTarget as Element).setPointerCapture(e.pointerId);
+  pulled.value = { bar, x: e.clientX, days: 0 };
+}
+function haul(e: PointerEvent) {
+  const p = pulled.value;
+  if (!p) return;
+  const days = Math.round((e.clientX - p.x) / DAY_W);
+  if (days === p.days) return;
+  pulled.value = { ...p, days };
+  toDay(p.bar, days);
+}
+/** What it comes to stays to be read; nothing is kept before somebody says so. */
+const letGo = () => (pulled.value = null);
+function nudge(e: KeyboardEvent, bar: Stint) {
+  if (e.key === "Escape") return drop();
+  if (!e.altKey || !job.mayChange || (e.key !== "ArrowLeft" && e.key !== "ArrowRight")) return;
+  e.preventDefault();
+  chosen.value = bar.key;
+  const days = (nudged.value.key === bar.key ? nudged.value.days : 0) + (e.key === "ArrowRight" ? 1 : -1);
+  nudged.value = { key: bar.key, days };
+  toDay(bar, days);
+}
+const nudged = ref({ key: "", days: 0 });
+/** Bars as they would stand. */
+const ghosts = computed(() =>
+  tried.value?.booking ? movedBars(booking.value?.tasks ?? [], tried.value.booking.tasks) : [],
+);
+const fuses = computed(() => booking.value?.fuses ?? []);
 const night = (day: number) => booking.value?.nights.find((e) => e.day === day) ?? null;
 const marks = { dry: "✓", tape: "▬", cover: "▣", open: "✕", bare: "–" };
 /** Nights one after another that want the same are one line. */
@@ -142,12 +200,22 @@ const nights = computed(() => {
   return out.filter((e) => e.state !== "dry");
 });
 const dated = (day: number) => dateOf(booking.value?.from ?? "", day);
+/** On a phone bars of many days say little: the next two days are read, the others where somebody asks. */
+const phone = window.matchMedia("(max-width: 640px)").matches;
+const allDays = ref(!phone);
+const NEXT_DAYS = 2;
 /** By day, to read and for whoever does not see bars. */
-const list = computed(() =>
+const worked = computed(() =>
   days.value
-    .map((day) => ({ day, bars: bars.value.filter((b) => dayOf(b.from) === day) }))
+    .map((day) => ({ day, bars: bars.value.filter((b) => dayOf(b.from) === day), night: night(day) }))
     .filter((d) => d.bars.length > 0),
 );
+const list = computed(() => {
+  if (allDays.value) return worked.value;
+  const today = answer.value?.today ?? "";
+  const coming = worked.value.filter((d) => dayText(booking.value?.from ?? "", d.day) >= today);
+  return (coming.length > 0 ? coming : worked.value).slice(0, NEXT_DAYS);
+});
 </script>
 
 <template>
@@ -173,7 +241,27 @@ const list = computed(() =>
       />
     </p>
     <p v-if="wrong" class="wrong" role="alert" data-test="calendar-wrong">{{ wrong }}</p>
-    <SiteForm v-if="editing && answer" :site="answer.site" @keep="keep" @close="editing = false" />
+    <SiteForm
+      v-if="editing && answer"
+      :site="answer.site"
+      @keep="keep"
+      @attempt="(site) => attempt(s.calendar.otherCrews, site)"
+      @close="editing = false"
+    />
+    <WhatIfPanel
+      v-if="tried && booking"
+      :tried="tried"
+      :now="booking"
+      :asking="trying"
+      @keep="keepTried"
+      @drop="drop"
+    />
+    <details v-if="booking?.changed.length" class="moved" open data-test="forecast-changed">
+      <summary>{{ s.calendar.changed }}</summary>
+      <ul>
+        <li v-for="c in booking.changed" :key="c">{{ c }}</li>
+      </ul>
+    </details>
     <p v-for="w in booking?.warns ?? []" :key="w" class="warn">{{ w }}</p>
     <p v-if="booking && booking.tasks.length" class="agreed">
       <span data-test="agreed">{{
@@ -219,6 +307,9 @@ const list = computed(() =>
     <div v-if="booking && booking.tasks.length" class="scroll" tabindex="0" :aria-label="s.calendar.title">
       <div class="names" :style="{ paddingTop: `${HEAD}px` }">
         <span v-for="c in booking.crews" :key="c" :style="{ height: `${ROW}px` }">{{ c }}</span>
+        <span v-for="f in fuses" :key="f.product" class="fuse-name" :style="{ minHeight: `${FUSE}px` }">{{
+          f.product
+        }}</span>
         <span>{{ s.calendar.night }}</span>
       </div>
       <svg
@@ -246,6 +337,11 @@ const list = computed(() =>
           :data-bar="b.place || 'walls'"
           @click="chosen = b.key"
           @keydown.enter.prevent="chosen = b.key"
+          @keydown="nudge($event, b)"
+          @pointerdown="grab($event, b)"
+          @pointermove="haul"
+          @pointerup="letGo"
+          @pointercancel="letGo"
         >
           <rect
             :x="xOf(b.from, first)"
@@ -261,6 +357,37 @@ const list = computed(() =>
             class="label"
           >
             {{ b.place || s.calendar.walls }}
+          </text>
+        </g>
+        <rect
+          v-for="g in ghosts"
+          :key="`g${g.key}`"
+          :x="xOf(g.from, first)"
+          :y="HEAD + g.crew * ROW + 3"
+          :width="Math.max(4, xOf(g.to, first) - xOf(g.from, first))"
+          :height="ROW - 6"
+          class="ghost"
+          data-test="ghost"
+        />
+        <g v-for="(f, n) in fuses" :key="f.product" :data-fuse="f.product">
+          <title>{{ s.calendar.fuse(f.product, dated(dayOf(f.limit) - 1)) }}</title>
+          <line
+            :x1="fuseX(f.from)"
+            :x2="fuseX(Math.min(f.until, f.limit))"
+            :y1="crewsEnd + 8 + FUSE * n + 11"
+            :y2="crewsEnd + 8 + FUSE * n + 11"
+            class="fuse"
+          />
+          <line
+            v-if="f.over"
+            :x1="fuseX(f.limit)"
+            :x2="fuseX(f.until)"
+            :y1="crewsEnd + 8 + FUSE * n + 11"
+            :y2="crewsEnd + 8 + FUSE * n + 11"
+            class="fuse out"
+          />
+          <text :x="fuseX(f.from) + 6" :y="crewsEnd + 8 + FUSE * n + 6" class="small">
+            {{ s.calendar.coverBy(dated(dayOf(f.limit) - 1)) }}
           </text>
         </g>
         <rect
@@ -282,6 +409,7 @@ const list = computed(() =>
         </g>
       </svg>
     </div>
+    <p v-if="job.mayChange && booking?.tasks.length" class="quiet pull-help">{{ s.calendar.pull }}</p>
     <div v-if="stint && booking" class="chosen" role="status" data-test="chosen-bar">
       <b
         >{{ booking.crews[stint.crew] }}, {{ stint.place || s.site.walls }}, {{ dated(dayOf(stint.from)) }}
@@ -355,10 +483,13 @@ const list = computed(() =>
       <a :href="`/api/jobs/${job.state?.id}/calendar/calendar.xlsx`" download>{{ s.calendar.xlsx }}</a>
     </p>
     <MinutesTaken />
-    <details class="list">
+    <details class="list" :open="phone" data-test="calendar-list">
       <summary>{{ s.calendar.list }}</summary>
-      <section v-for="d in list" :key="d.day">
+      <section v-for="d in list" :key="d.day" :data-day="d.day">
         <h3>{{ dated(d.day) }}</h3>
+        <p v-if="phone && dayWeather(answer?.hours ?? [], d.day)" class="quiet">
+          {{ s.calendar.air(dayWeather(answer?.hours ?? [], d.day)) }}
+        </p>
         <ul>
           <li v-for="b in d.bars" :key="b.key">
             {{ clock(b.from) }}–{{ clock(b.to) }} <b>{{ booking?.crews[b.crew] }}</b> {{ b.place || s.site.walls }}:
@@ -366,7 +497,19 @@ const list = computed(() =>
             <span class="quiet">{{ b.tasks[0]?.why }}</span>
           </li>
         </ul>
+        <p v-if="phone && d.night && d.night.state !== 'dry'" class="warn">
+          {{ marks[d.night.state] }} {{ s.calendar.nightOf(dated(d.day), "") }}
+          {{ d.night.put.join(" ") || d.night.why }}
+        </p>
       </section>
+      <Button
+        v-if="phone && worked.length > NEXT_DAYS"
+        size="small"
+        severity="secondary"
+        :label="allDays ? s.calendar.nextDays : s.calendar.everyDay"
+        data-test="every-day"
+        @click="allDays = !allDays"
+      />
     </details>
   </section>
 </template>
@@ -478,6 +621,35 @@ svg {
 .bar.covering {
   fill: var(--glue-soft);
   stroke: var(--glue);
+}
+@media (max-width: 640px) {
+  .scroll,
+  .nights,
+  .files {
+    display: none;
+  }
+}
+.ghost {
+  fill: none;
+  stroke: var(--focus);
+  stroke-width: 2;
+  stroke-dasharray: 5 3;
+  pointer-events: none;
+}
+.fuse {
+  stroke: var(--good);
+  stroke-width: 3;
+}
+.fuse.out {
+  stroke: var(--leak);
+  stroke-width: 6;
+}
+.names .fuse-name {
+  font-size: 0.75rem;
+  font-weight: 400;
+}
+g[role="button"] {
+  touch-action: none;
 }
 .bar.now {
   stroke: var(--focus);

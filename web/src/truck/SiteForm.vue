@@ -7,7 +7,7 @@ import { s } from "../strings";
 
 /** Who works when, what comes when, and where the building stands. */
 const props = defineProps<{ site: SiteSpec }>();
-const emit = defineEmits<{ keep: [site: SiteSpec]; close: [] }>();
+const emit = defineEmits<{ keep: [site: SiteSpec]; attempt: [site: SiteSpec]; close: [] }>();
 const job = useJob();
 const now = ref<SiteSpec>(JSON.parse(JSON.stringify(props.site)) as SiteSpec);
 const trades: Trade[] = ["lead", "barrier", "window", "cladding"];
@@ -117,6 +117,7 @@ const numbers = ["latitude", "longitude", "utc_hours", "facing"] as const;
     </fieldset>
     <p class="row">
       <Button type="submit" :label="s.calendar.keep" data-test="site-keep" />
+      <Button severity="secondary" :label="s.calendar.attempt" data-test="site-attempt" @click="emit('attempt', now)" />
       <Button text :label="s.site.cancel" @click="emit('close')" />
     </p>
   </form>

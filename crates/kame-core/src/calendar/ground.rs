@@ -91,8 +91,18 @@ pub(super) fn stopped(plan: &Plan, states: &[StepState]) -> HashSet<String> {
     plan.steps.iter().filter(|s| bad.contains(s.id.as_str())).filter_map(|s| s.opening.clone()).collect()
 }
 
+/// What a calendar that was laid before asks of the next one.
+#[derive(Clone, Debug, Default)]
+pub(super) struct Bound {
+    /// Minutes at the end of a crew's day that belong to covering the wall for the night, by crew and day.
+    pub(super) reserved: HashMap<(usize, u32), u32>,
+    /// Products that are hung no sooner than at a minute, so that their days in the open last until they can be covered.
+    pub(super) not_before: HashMap<String, u32>,
+}
+
 pub(super) struct GroundBuilder<'a> {
     pub(super) asked: &'a CalendarQuestion<'a>,
+    pub(super) bound: &'a Bound,
     facings: Vec<f64>,
     pub(super) surfaces: Vec<Vec<f64>>,
     suns: Vec<Option<(f64, f64)>>,
@@ -101,13 +111,13 @@ pub(super) struct GroundBuilder<'a> {
 }
 
 impl<'a> GroundBuilder<'a> {
-    pub(super) fn new(asked: &'a CalendarQuestion<'a>) -> Self {
+    pub(super) fn new(asked: &'a CalendarQuestion<'a>, bound: &'a Bound) -> Self {
         let facings = facings(asked.plan, asked.site.stands.facing);
         let suns: Vec<_> =
             asked.hours.iter().map(|h| sun(&asked.site.from, h.minute + 30, &asked.site.stands)).collect();
         let surface = |f: &f64| asked.hours.iter().zip(&suns).map(|(h, s)| surface_f(h, *s, *f)).collect();
         let surfaces = facings.iter().map(surface).collect();
-        Self { asked, facings, surfaces, suns, open: HashMap::new() }
+        Self { asked, bound, facings, surfaces, suns, open: HashMap::new() }
     }
 
     /// On which wall a step is.

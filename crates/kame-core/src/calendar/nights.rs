@@ -50,23 +50,41 @@ fn covering(asked: &CalendarQuestion, tasks: &[Booked], day: u32, many: usize) -
     (many > 0).then(|| Covering { crew: last.crew, from: last.to, to: last.to + minutes.ceil() as u32 })
 }
 
+/// A night's covering that reaches beyond its crew's hours.
+pub(super) struct Beyond {
+    /// Index of the crew.
+    pub crew: usize,
+    /// Which day, from 0.
+    pub day: u32,
+    /// Minutes that the covering takes.
+    pub takes: u32,
+    /// Minutes of it beyond their hours.
+    pub over: u32,
+}
+
+/// Coverings that reach beyond their crews' hours.
+pub(super) fn beyond_hours(asked: &CalendarQuestion, nights: &[NightPlan]) -> Vec<Beyond> {
+    let over = |c: Covering| {
+        let day = c.from / 1440;
+        let ends = day * 1440 + (asked.site.crews[c.crew].hours[1] * 60.0).round() as u32;
+        let over = c.to.saturating_sub(ends);
+        (over > 0).then_some(Beyond { crew: c.crew, day, takes: c.to - c.from, over })
+    };
+    nights.iter().filter_map(|e| over(e.covers?)).collect()
+}
+
 /// What is covered after a crew's day has ended, told once for each crew.
-fn overtime(asked: &CalendarQuestion, nights: &[NightPlan]) -> Vec<String> {
+pub(super) fn overtime(asked: &CalendarQuestion, nights: &[NightPlan]) -> Vec<String> {
     let first = day_number(&asked.site.from).unwrap_or_default();
     let mut out: Vec<(usize, Vec<String>, u32)> = Vec::new();
-    for c in nights.iter().filter_map(|e| e.covers) {
-        let ends = (asked.site.crews[c.crew].hours[1] * 60.0).round() as u32;
-        let over = (c.to % 1440).saturating_sub(ends);
-        if over == 0 {
-            continue;
-        }
-        let day = day_said(first + i64::from(c.from / 1440));
-        match out.iter_mut().find(|o| o.0 == c.crew) {
+    for b in beyond_hours(asked, nights) {
+        let day = day_said(first + i64::from(b.day));
+        match out.iter_mut().find(|o| o.0 == b.crew) {
             Some(o) => {
                 o.1.push(day);
-                o.2 = o.2.max(over);
+                o.2 = o.2.max(b.over);
             }
-            None => out.push((c.crew, vec![day], over)),
+            None => out.push((b.crew, vec![day], b.over)),
         }
     }
     let says = |(crew, days, most): (usize, Vec<String>, u32)| {
@@ -79,12 +97,12 @@ fn overtime(asked: &CalendarQuestion, nights: &[NightPlan]) -> Vec<String> {
     out.into_iter().map(says).collect()
 }
 
-/// Every night from the first day to the last: the wall as it stands then, rained on. With them sentences about who covers it beyond their hours.
+/// Every night from the first day to the last: the wall as it stands then, rained on.
 pub(super) fn each_night(
     asked: &CalendarQuestion,
     tasks: &[Booked],
     known: &KnownNights,
-) -> Result<(Vec<NightPlan>, Vec<String>), Vec<Problem>> {
+) -> Result<Vec<NightPlan>, Vec<Problem>> {
     let plan = asked.plan;
     let over: Vec<String> = asked
         .states
@@ -128,6 +146,5 @@ pub(super) fn each_night(
             covers: covering(asked, tasks, day, night.temporary.len()),
         });
     }
-    let warns = overtime(asked, &out);
-    Ok((out, warns))
+    Ok(out)
 }

@@ -1,13 +1,15 @@
 //! A plan on the calendar: its steps as tasks with everything that binds them, laid, each with why it stands where it stands; and every night of it.
 
-use super::ground::{Booked, CalendarQuestion, GroundBuilder, HORIZON, TaskPart, placed, stopped};
+use super::forecast::{changed, forecast};
+use super::fuses::{Fuse, burning, exposed, fuses};
+use super::ground::{Booked, Bound, CalendarQuestion, GroundBuilder, HORIZON, TaskPart, placed, stopped};
 use super::instance::{After, Crew, Instance, Task, Window, WorkPlace};
-use super::nights::{NightPlan, each_night};
+use super::nights::{NightPlan, beyond_hours, each_night};
 use super::solve::{Agreed, Effort, LaidTask, Proof, solve_near};
 use super::why::{MovedTask, moved, warns, why};
 use crate::contact::cure_waits;
 use crate::date::{day_number, minute_said, weekday};
-use crate::job::{CrewSpec, SiteSpec};
+use crate::job::{CrewSpec, KeptDay, SiteSpec};
 use crate::nights::{KnownNights, NightState};
 use crate::plan::{Opening, Plan};
 use crate::problem::Problem;
@@ -43,17 +45,25 @@ pub struct Booking {
     pub nights: Vec<NightPlan>,
     /// What should be known: what is past its time in the open.
     pub warns: Vec<String>,
+    /// How long products are in the open, in the order in which they are hung.
+    pub fuses: Vec<Fuse>,
+    /// The forecast that it was laid by, day by day.
+    pub forecast: Vec<KeptDay>,
+    /// Days that are forecast otherwise than when a calendar was agreed on, a sentence each.
+    pub changed: Vec<String>,
     /// Surface of each wall in each hour of the weather, °F.
     pub surfaces: Vec<Vec<f64>>,
 }
 
-/// When a crew works.
-fn works(crew: &CrewSpec, first: i64) -> Vec<Window> {
+/// When a crew works, without the minutes `reserved` at the end of a day.
+fn works(crew: &CrewSpec, first: i64, reserved: impl Fn(u32) -> u32) -> Vec<Window> {
     let off: Vec<i64> = crew.off.iter().filter_map(|d| day_number(d)).collect();
     let minute = |h: f64| (h * 60.0).round() as u32;
     (0..HORIZON)
         .filter(|d| (crew.weekends || weekday(first + d) < 5) && !off.contains(&(first + d)))
-        .map(|d| [d as u32 * 1440 + minute(crew.hours[0]), d as u32 * 1440 + minute(crew.hours[1])])
+        .map(|d| d as u32)
+        .map(|d| [d * 1440 + minute(crew.hours[0]), d * 1440 + minute(crew.hours[1]).saturating_sub(reserved(d))])
+        .filter(|[from, to]| from < to)
         .collect()
 }
 
@@ -62,13 +72,13 @@ fn word(trade: Trade) -> String {
 }
 
 /// Crews as plain numbers.
-fn crews(site: &SiteSpec, first: i64) -> Vec<Crew> {
-    let one = |c: &CrewSpec| Crew {
+fn crews(site: &SiteSpec, first: i64, bound: &Bound) -> Vec<Crew> {
+    let one = |(n, c): (usize, &CrewSpec)| Crew {
         name: c.name.clone(),
         trades: c.trades.iter().map(|t| word(*t)).collect(),
-        works: works(c, first),
+        works: works(c, first, |day| bound.reserved.get(&(n, day)).copied().unwrap_or_default()),
     };
-    site.crews.iter().map(one).collect()
+    site.crews.iter().enumerate().map(one).collect()
 }
 
 /// Openings as places, and behind them the walls themselves.
@@ -215,7 +225,13 @@ fn instance(builder: &mut GroundBuilder) -> Result<(Instance, Vec<TaskPart>), Ve
         let sets = step.actions.iter().any(|a| matches!(a.act, Act::Set { .. }));
         let unit = opening.filter(|_| sets).map_or(0, comes);
         let comes = products.max(unit).max(waits.unwrap_or(0));
-        let (earliest, latest, because) = bound(site, first, step, comes);
+        let (mut earliest, latest, mut because) = bound(site, first, step, comes);
+        let waits =
+            exposed(builder.asked, step).filter_map(|(p, days)| Some((*builder.bound.not_before.get(p)?, p, days)));
+        if let Some((from, product, days)) = waits.max().filter(|w| w.0 > earliest) {
+            earliest = from;
+            because = format!("No sooner, so that {product} is not out for longer than its {days} days.");
+        }
         let task = Task {
             trade: word(trade),
             place: Some(place),
@@ -234,8 +250,13 @@ fn instance(builder: &mut GroundBuilder) -> Result<(Instance, Vec<TaskPart>), Ve
         }
     }
     let Tasks { tasks, parts, .. } = all;
-    let of =
-        Instance { format: "kame-days".into(), version: 1, crews: crews(site, first), places: places(plan), tasks };
+    let of = Instance {
+        format: "kame-days".into(),
+        version: 1,
+        crews: crews(site, first, builder.bound),
+        places: places(plan),
+        tasks,
+    };
     Ok((of, parts))
 }
 
@@ -244,36 +265,96 @@ fn instance(builder: &mut GroundBuilder) -> Result<(Instance, Vec<TaskPart>), Ve
 /// # Errors
 /// As [`book`].
 pub fn instance_of(asked: &CalendarQuestion) -> Result<Instance, Vec<Problem>> {
-    Ok(instance(&mut GroundBuilder::new(asked))?.0)
+    Ok(instance(&mut GroundBuilder::new(asked, &Bound::default()))?.0)
 }
 
-/// Lays a plan on the calendar.
+/// Lays a plan on the calendar, with its nights.
 ///
 /// # Errors
 /// What of the site cannot be; what no crew does, or finds no time for, with what to do; what cannot be answered of a night.
 pub fn book(asked: &CalendarQuestion, known: &KnownNights, stop: &Stop) -> Result<Booking, Vec<Problem>> {
-    let mut booking = lay(asked, Effort::Full, stop)?;
+    with_nights(asked, lay(asked, Effort::Full, stop)?, known, stop)
+}
+
+/// How often a calendar is laid again because of what the one before has shown.
+const ROUNDS: usize = 3;
+
+/// A calendar with every night of it, and with who covers what and when. Where that would be beyond a crew's hours, it is laid again with the
+/// minutes kept free at the end of those days, as long as fewer minutes are beyond hours then.
+///
+/// # Errors
+/// What cannot be laid; what cannot be answered of a night.
+pub fn with_nights(
+    asked: &CalendarQuestion,
+    mut booking: Booking,
+    known: &KnownNights,
+    stop: &Stop,
+) -> Result<Booking, Vec<Problem>> {
     add_nights(asked, &mut booking, known)?;
+    let mut bound = Bound { reserved: HashMap::new(), not_before: hung_later(&booking) };
+    for _ in 0..ROUNDS {
+        let beyond = beyond_hours(asked, &booking.nights);
+        if beyond.is_empty() {
+            break;
+        }
+        for b in &beyond {
+            let most = bound.reserved.entry((b.crew, b.day)).or_default();
+            *most = (*most).max(b.takes);
+        }
+        let Ok(mut next) = lay_once(asked, &bound, Effort::Full, stop) else { break };
+        add_nights(asked, &mut next, known)?;
+        let minutes = |all: &[super::nights::Beyond]| all.iter().map(|b| b.over).sum::<u32>();
+        if minutes(&beyond_hours(asked, &next.nights)) >= minutes(&beyond) {
+            break;
+        }
+        booking = next;
+    }
+    booking.warns.extend(super::nights::overtime(asked, &booking.nights));
     Ok(booking)
 }
 
-/// Adds every night of a calendar to it, with who covers what and when.
-///
-/// # Errors
-/// What cannot be answered of a night.
-pub fn add_nights(asked: &CalendarQuestion, booking: &mut Booking, known: &KnownNights) -> Result<(), Vec<Problem>> {
-    let (nights, warns) = each_night(asked, &booking.tasks, known)?;
-    booking.nights = nights;
-    booking.warns.extend(warns);
+fn add_nights(asked: &CalendarQuestion, booking: &mut Booking, known: &KnownNights) -> Result<(), Vec<Problem>> {
+    booking.nights = each_night(asked, &booking.tasks, known)?;
     Ok(())
 }
 
-/// Lays a plan on the calendar, without its nights.
+/// Lays a plan on the calendar, without its nights. What would be in the open for longer than it may is hung later, as long as it is out for a
+/// shorter time then.
 ///
 /// # Errors
 /// As [`book`].
 pub fn lay(asked: &CalendarQuestion, effort: Effort, stop: &Stop) -> Result<Booking, Vec<Problem>> {
-    let mut builder = GroundBuilder::new(asked);
+    let mut bound = Bound::default();
+    let mut booking = lay_once(asked, &bound, effort, stop)?;
+    for _ in 0..ROUNDS {
+        let later = hung_later(&booking);
+        if later.is_empty() {
+            break;
+        }
+        bound.not_before.extend(later);
+        let next = lay_once(asked, &bound, effort, stop)?;
+        let over = |b: &Booking| b.fuses.iter().map(|f| (f.until - f.limit).max(0)).sum::<i64>();
+        if over(&next) >= over(&booking) {
+            break;
+        }
+        booking = next;
+    }
+    Ok(booking)
+}
+
+/// Products that would be in the open for too long and are not hung yet, each with the minute before which it should not be.
+fn hung_later(booking: &Booking) -> HashMap<String, u32> {
+    let over = booking.fuses.iter().filter(|f| f.over && f.from >= 0);
+    let later = over.filter_map(|f| {
+        let days_over = (f.until - f.limit + 1439) / 1440;
+        let from = u32::try_from(f.from / 1440 + days_over).ok()?;
+        Some((f.product.clone(), from * 1440))
+    });
+    later.collect()
+}
+
+fn lay_once(asked: &CalendarQuestion, bound: &Bound, effort: Effort, stop: &Stop) -> Result<Booking, Vec<Problem>> {
+    let mut builder = GroundBuilder::new(asked, bound);
     let (of, parts) = instance(&mut builder)?;
     let wrong = of.problems();
     if !wrong.is_empty() {
@@ -309,7 +390,9 @@ pub fn lay(asked: &CalendarQuestion, effort: Effort, stop: &Stop) -> Result<Book
         .collect();
     tasks.sort_by_key(|t| (t.from, t.crew));
     let moved = moved(&of, &agreed, &calendar, &parts, &builder);
-    let warns = warns(asked, &tasks, calendar.proof.finish);
+    let fuses = fuses(asked, &tasks, calendar.proof.finish);
+    let mut warns = warns(asked, &tasks);
+    warns.extend(burning(asked, &fuses));
     let mut booking = Booking {
         says: String::new(),
         from: asked.site.from.clone(),
@@ -320,6 +403,9 @@ pub fn lay(asked: &CalendarQuestion, effort: Effort, stop: &Stop) -> Result<Book
         proof: calendar.proof,
         nights: Vec::new(),
         warns,
+        fuses,
+        forecast: forecast(asked, calendar.proof.finish),
+        changed: changed(asked),
         surfaces: builder.surfaces,
     };
     booking.says = booking.says();

@@ -110,6 +110,12 @@ fn in_its_way(
     if t.earliest > ready && !parts[i].because.is_empty() {
         return parts[i].because.clone();
     }
+    if let Some(minutes) = builder.bound.reserved.get(&(l.crew, from / 1440)) {
+        return format!(
+            "{} covers the wall for the night in the last {minutes} min of that day.",
+            of.crews[l.crew].name
+        );
+    }
     format!("{} is not at work before.", of.crews[l.crew].name)
 }
 
@@ -193,8 +199,8 @@ fn unpinned(asked: &CalendarQuestion, tasks: &[Booked]) -> Vec<String> {
     out
 }
 
-/// What should be known: units that have to come again, and what is out in the open for most of its days.
-pub(super) fn warns(asked: &CalendarQuestion, tasks: &[Booked], finish: u32) -> Vec<String> {
+/// What should be known: units that have to come again, visits that come too early, pins that cannot be kept.
+pub(super) fn warns(asked: &CalendarQuestion, tasks: &[Booked]) -> Vec<String> {
     let mut warns: Vec<String> = stopped(asked.plan, asked.states)
         .into_iter()
         .filter(|o| !asked.site.deliveries.iter().any(|d| d.what == *o))
@@ -203,27 +209,5 @@ pub(super) fn warns(asked: &CalendarQuestion, tasks: &[Booked], finish: u32) -> 
     warns.extend(too_early(asked, tasks));
     warns.extend(unpinned(asked, tasks));
     warns.sort();
-    let last = i64::from(finish / 1440);
-    let first = day_number(&asked.site.from).unwrap_or_default();
-    let mut open: Vec<(&str, f64, i64)> = Vec::new();
-    for t in tasks {
-        let Some(step) = asked.plan.steps.iter().find(|s| s.id == t.step) else { continue };
-        for piece in step.actions.iter().filter_map(|a| a.act.placed()).map(|p| &asked.plan.pieces[p]) {
-            let days = asked.plan.product(&piece.product).and_then(|p| p.exposed_days);
-            if let Some(days) = days.filter(|_| !open.iter().any(|o| o.0 == piece.product)) {
-                open.push((&piece.product, days, i64::from(t.from / 1440)));
-            }
-        }
-    }
-    for (product, days, since) in open {
-        let until = crate::date::day_text(first + since + days as i64);
-        let used = (last - since) as f64 / days.max(1.0);
-        if used > 0.75 {
-            warns.push(format!(
-                "{product} is out since {}: cover it before {until}, {days:.0} days are allowed.",
-                crate::date::day_text(first + since)
-            ));
-        }
-    }
     warns
 }

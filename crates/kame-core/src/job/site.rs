@@ -86,6 +86,41 @@ pub struct KeptPlan {
     pub crews: Vec<String>,
     /// By step, and its part from 1 behind a blank where it has several: index of the crew, and minute from midnight of the first day.
     pub tasks: BTreeMap<String, [u32; 2]>,
+    /// The forecast it was agreed on by, day by day; empty where none was known.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub forecast: Vec<KeptDay>,
+}
+
+/// A day of the forecast by which a calendar was agreed on.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, schemars::JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct KeptDay {
+    /// The day, as 2026-03-02.
+    pub on: String,
+    /// Rain of all its hours, inches.
+    pub rain_in: f64,
+    /// Least temperature of the air while people work, °F.
+    pub least_f: f64,
+    /// Greatest temperature of the air while people work, °F.
+    pub most_f: f64,
+    /// Greatest wind, mph.
+    pub wind_mph: f64,
+}
+
+impl KeptDay {
+    /// What of it cannot be: a day that is none, or numbers beyond any weather.
+    fn problem(&self) -> Option<String> {
+        let no_day = day_number(&self.on).is_none().then(|| format!("found \"{}\", expected a day", self.on));
+        let numbers = [
+            ("rain_in", self.rain_in),
+            ("least_f", self.least_f),
+            ("most_f", self.most_f),
+            ("wind_mph", self.wind_mph),
+        ];
+        let odd = numbers.into_iter().find(|(_, n)| !(-150.0..=300.0).contains(n));
+        no_day.or_else(|| odd.map(|(name, n)| format!("{name} is {n}, expected −150 to 300")))
+    }
 }
 
 /// A crew.
@@ -210,6 +245,8 @@ impl SiteSpec {
             no("kept.from".into(), no_day(&kept.from));
             no("kept.crews".into(), many(kept.crews.len(), MOST_CREWS));
             no("kept.tasks".into(), many(kept.tasks.len().max(1), MOST_KEPT));
+            no("kept.forecast".into(), many(kept.forecast.len().max(1), MOST_DATES));
+            no("kept.forecast".into(), kept.forecast.iter().take(MOST_DATES).find_map(KeptDay::problem));
             let odd =
                 kept.tasks.iter().find(|(_, [crew, from])| *crew as usize >= kept.crews.len() || *from > LAST_KEPT);
             no(

@@ -32,7 +32,7 @@ pub struct CellId(pub u32);
 /// One sheet in the stack of a cell.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct Layer {
-    /// Which sheet.
+    /// The sheet.
     pub sheet: SheetId,
     /// A seal closes the gap directly behind it here.
     pub sealed: bool,

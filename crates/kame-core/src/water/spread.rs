@@ -25,7 +25,7 @@ const LOOK_UP: u32 = 1024;
 /// How far water is followed.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
 pub struct Bounds {
-    /// To what effort; what is harder to reach counts as never reached.
+    /// The effort up to which water is followed; what is harder to reach counts as never reached.
     pub head: Option<Length>,
     /// Only what can reach this stretch of a facet within that effort need be followed: nothing else is asked about.
     pub core: Option<(FacetId, Interval)>,
@@ -349,7 +349,7 @@ impl Queue {
         self.easiest = 0.0;
     }
 
-    /// Adds one, offered later than any before.
+    /// Adds a front that was offered later than any before.
     fn push(&mut self, waiting: Waiting) {
         if waiting.least() == self.easiest {
             self.level.push_back(waiting);

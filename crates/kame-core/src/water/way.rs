@@ -48,9 +48,9 @@ impl PassageKind {
 /// One edge that the water passed.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Passage {
-    /// How.
+    /// What happens at the edge.
     pub kind: PassageKind,
-    /// Whose edge.
+    /// The sheet whose edge it is.
     pub sheet: SheetId,
     /// Which edge of that sheet, on the facet of the point.
     pub edge: Edge,
@@ -269,7 +269,7 @@ pub struct Entries<'a> {
 }
 
 impl<'a> Entries<'a> {
-    /// Of a spread, nothing known yet.
+    /// Entries of a spread, of which none is known yet.
     pub fn new(a: &'a Arrangement, spread: &'a Spread) -> Self {
         Self { a, spread, known: vec![None; spread.kept.len()] }
     }

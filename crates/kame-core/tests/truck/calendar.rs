@@ -465,7 +465,7 @@ fn kept(b: &Booking) -> KeptPlan {
         parts.into_iter().enumerate().map(|(n, t)| (name(n), [t.crew as u32, t.from])).collect::<Vec<_>>()
     };
     let tasks = parts.into_iter().flat_map(of).collect();
-    KeptPlan { from: b.from.clone(), crews: b.crews.clone(), tasks }
+    KeptPlan { from: b.from.clone(), crews: b.crews.clone(), tasks, forecast: b.forecast.clone() }
 }
 
 #[test]
@@ -561,6 +561,7 @@ fn a_later_delivery_moves_what_waits_for_it_and_nothing_else() {
             from: "2026-03-02".into(),
             crews: vec!["A".into()],
             tasks: [("W1/set".to_owned(), [7, 0])].into(),
+            forecast: Vec::new(),
         }),
         ..site()
     };
@@ -622,4 +623,25 @@ fn minutes_really_taken_are_learnt_from_what_was_written_down_one_after_another(
     // Too few say nothing.
     let few = learnt(&plan, &entries[..3]);
     assert!(few.all.is_none() && few.offer.is_none());
+}
+
+#[test]
+fn the_forecast_is_kept_with_what_was_agreed_on_and_what_is_otherwise_since_is_told() {
+    let dry = hours(30, 50.0, |_| false);
+    let b = laid(&site(), &dry).expect("laid");
+    assert!(b.changed.is_empty() && b.forecast.len() as u32 == b.proof.finish / 1440 + 3, "{:?}", b.forecast);
+    let first = &b.forecast[0];
+    assert_eq!((first.on.as_str(), first.rain_in, first.least_f, first.wind_mph), ("2026-03-02", 0.0, 50.0, 5.0));
+    let agreed = SiteSpec { kept: Some(kept(&b)), ..site() };
+    assert!(laid(&agreed, &dry).expect("laid").changed.is_empty());
+    // Three hours of rain on Tuesday, and frost from the first day on.
+    let wet = laid(&agreed, &hours(30, 50.0, |n| (30..33).contains(&n))).expect("laid");
+    assert_eq!(wet.changed, ["Tue 3 Mar: 0.30 in of rain, where 0.00 was forecast."]);
+    let colder = laid(&agreed, &hours(30, 41.0, |_| false)).expect("laid");
+    assert!(colder.changed[0].contains("41 to 41 °F, where 50 to 50 was forecast"), "{:?}", colder.changed);
+    assert_eq!(colder.changed.len(), b.forecast.len());
+    // What is no weather is refused.
+    let mut odd = agreed;
+    odd.kept.as_mut().expect("kept").forecast[0].rain_in = f64::NAN;
+    assert!(laid(&odd, &dry).expect_err("refused").contains("$.site.kept.forecast"));
 }

@@ -1,7 +1,9 @@
 //! What goes on the truck on which day of the calendar, by when it is ordered, what is taken in at night, and who covers the wall.
 
 use crate::calendar::hours;
-use kame_core::calendar::{Booking, CalendarQuestion, Days, Effort, Hour, add_nights, book, days, lay, site_of};
+use kame_core::calendar::{
+    Booked, Booking, CalendarQuestion, Covering, Days, Effort, Hour, book, days, lay, site_of, with_nights,
+};
 use kame_core::date::{day_number, day_text};
 use kame_core::edit::{Edit, apply};
 use kame_core::job::{Delivery, Job, SiteSpec, read_job};
@@ -219,7 +221,7 @@ fn whoever_is_at_work_last_covers_what_the_night_would_reach_and_beyond_its_hour
     let short = |site: &mut SiteSpec| site.crews[0].hours = [7.0, 9.0];
     let mut l = laid_with(&job, &hours(40, 60.0, |_| false), short, |_| {});
     let asked = CalendarQuestion { plan: &l.plan, site: &l.site, hours: &l.hours, states: &l.states };
-    add_nights(&asked, &mut l.booking, &KnownNights::default()).expect("nights");
+    l.booking = with_nights(&asked, l.booking.clone(), &KnownNights::default(), &Stop::default()).expect("nights");
     let mut covered = 0;
     for e in &l.booking.nights {
         let ends = l.booking.tasks.iter().filter(|t| (t.to - 1) / 1440 == e.day).map(|t| t.to).max();
@@ -235,10 +237,61 @@ fn whoever_is_at_work_last_covers_what_the_night_would_reach_and_beyond_its_hour
         }
     }
     assert!(covered > 0, "a wall done in two hours a day is open some night");
-    let over = |c: &kame_core::calendar::Covering| c.to % 1440 > 9 * 60;
+    let over = |c: &Covering| c.to % 1440 > 9 * 60;
     let beyond = l.booking.nights.iter().filter_map(|e| e.covers).filter(over).count();
     let told = l.booking.warns.iter().filter(|w| w.contains("beyond its hours")).count();
     assert_eq!(told, usize::from(beyond > 0), "{:?}", l.booking.warns);
     let all = book(&asked, &KnownNights::default(), &Stop::default()).expect("booked");
     assert_eq!(all, l.booking, "laid first and its nights after is the same as at once");
+}
+
+#[test]
+fn covers_for_the_night_are_put_on_within_hours_where_something_else_can_wait() {
+    let job = wall();
+    let known = KnownNights::default();
+    let mut bound = 0;
+    for end in [11, 12, 13, 14, 15, 16] {
+        let hours_a_day = |site: &mut SiteSpec| site.crews[0].hours = [7.0, f64::from(end)];
+        let l = laid_with(&job, &[], hours_a_day, |_| {});
+        let asked = CalendarQuestion { plan: &l.plan, site: &l.site, hours: &l.hours, states: &l.states };
+        let kept = with_nights(&asked, l.booking.clone(), &known, &Stop::default()).expect("nights");
+        let over = |c: Covering| c.to % 1440 > end * 60;
+        let beyond = kept.nights.iter().filter_map(|e| e.covers).filter(|c| over(*c)).count();
+        assert_eq!(kept.warns.iter().any(|w| w.contains("beyond its hours")), beyond > 0, "{:?}", kept.warns);
+        if kept.tasks != l.booking.tasks {
+            bound += 1;
+            assert_eq!(beyond, 0, "until {end}: {:?}", kept.nights);
+            let why = |t: &&Booked| t.why.contains("covers the wall for the night");
+            assert!(kept.tasks.iter().any(|t| why(&t)), "until {end}: {:?}", kept.tasks);
+        }
+    }
+    assert!(bound > 0, "some day would have ended with covers after hours");
+}
+
+#[test]
+fn what_may_be_out_for_some_days_only_is_hung_no_sooner_than_it_can_be_covered() {
+    let job = wall();
+    // The door comes in two weeks; until it is set nobody can cover the wall.
+    let late = |site: &mut SiteSpec| site.deliveries.push(Delivery { what: "D1".into(), on: "2026-03-16".into() });
+    let product = laid(&job).booking.fuses.first().map(|f| f.product.clone()).expect("a sheet");
+    let hung = |l: &Laid| l.booking.fuses.iter().find(|f| f.product == product).cloned().expect("a fuse");
+    let patient = laid_with(&job, &[], late, |_| {});
+    let fuse = hung(&patient);
+    assert!(!fuse.over && fuse.from < 1440, "it bears that: {fuse:?}");
+    assert_eq!(fuse.until, i64::from(patient.booking.proof.finish));
+    let short = known(&job, &product, "exposed_days", "10");
+    let hurt =
+        hung(&laid_with(&short, &[], late, |s| s.now = if s.step == "course-1" { StepNow::Done } else { s.now }));
+    assert_eq!(hurt.limit / 1440 - hurt.from / 1440, 11, "the midnight after ten days: {hurt:?}");
+    let bound = laid_with(&short, &[], late, |_| {});
+    let fuse = hung(&bound);
+    assert!(!fuse.over && fuse.from >= 4 * 1440, "hung later: {fuse:?}");
+    let first = bound.booking.tasks.iter().find(|t| i64::from(t.from) == fuse.from).expect("a task");
+    assert!(first.why.contains("is not out for longer than its 10 days"), "{first:?}");
+    assert!(bound.booking.proof.finish <= patient.booking.proof.finish + 2 * 1440, "and hardly later done");
+    // What cannot be helped is told.
+    let never = known(&job, &product, "exposed_days", "1");
+    let told = laid_with(&never, &[], late, |_| {});
+    let says = format!("{product} is out since");
+    assert!(!hung(&told).over || told.booking.warns.iter().any(|w| w.starts_with(&says)), "{:?}", told.booking);
 }

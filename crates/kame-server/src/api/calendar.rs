@@ -10,7 +10,7 @@ use axum::Json as Out;
 use axum::extract::State;
 use axum::response::{IntoResponse, Response};
 use kame_core::calendar::{
-    Booking, CalendarQuestion, Hour, MinutesTaken, add_nights, days, learnt, odd_hours, site_of,
+    Booking, CalendarQuestion, Effort, Hour, MinutesTaken, days, lay, learnt, odd_hours, site_of,
 };
 use kame_core::date::{day_number, day_text};
 use kame_core::job::SiteSpec;
@@ -33,6 +33,8 @@ pub struct CalendarAsk {
     pub site: Option<SiteSpec>,
     /// True for a calendar from nothing, whatever was agreed on.
     pub anew: bool,
+    /// True for an answer while somebody pulls a bar: few orders are tried, and nights are left out.
+    pub quick: bool,
     /// Hours of weather as a file, a table or EPW; those of the weather service where it is left out and one is there.
     pub weather: Option<String>,
 }
@@ -77,6 +79,7 @@ async fn forecast(app: &App, first_day: &str, today: &str) -> Option<Vec<Hour>> 
 pub struct LaidBy {
     site: Option<SiteSpec>,
     anew: bool,
+    quick: bool,
     given: Option<String>,
     service: Option<Vec<Hour>>,
     /// The day on which it is asked.
@@ -98,7 +101,7 @@ pub async fn laid_by(app: &App, now: &JobState, ask: CalendarAsk) -> Result<Laid
         Some(_) => None,
         None => forecast(app, site.as_ref().map_or(&today, |s| &s.from), &today).await,
     };
-    Ok(LaidBy { site, anew: ask.anew, given: ask.weather, service, today })
+    Ok(LaidBy { site, anew: ask.anew, quick: ask.quick, given: ask.weather, service, today })
 }
 
 /// Everything a calendar follows from.
@@ -152,8 +155,11 @@ async fn booked(app: &App, id: i64, ask: CalendarAsk) -> Result<CalendarAnswer, 
     let here = app.clone();
     about(app, &app.works.long, now, move |now, known, stop| {
         let ground = Ground::of(&here, &now, &by)?;
-        let mut booking = (*here.recent.calendar(&now, &ground.asked(), stop)?).clone();
-        add_nights(&ground.asked(), &mut booking, &known.nights)?;
+        let booking = if by.quick {
+            lay(&ground.asked(), Effort::Quick, stop)?
+        } else {
+            (*here.recent.calendar(&now, &ground.asked(), &known.nights, stop)?).clone()
+        };
         let Ground { site, hours, weather, .. } = ground;
         let name = now.job.name.clone();
         Ok(CalendarAnswer { revision: now.revision, name, today: by.today, site, booking, hours, weather })
@@ -176,9 +182,9 @@ pub async fn steps_by_day(State(app): State<App>, JobId(id): JobId) -> Result<Ou
     let now = state(&app, id).await?;
     let by = laid_by(&app, &now, CalendarAsk::default()).await?;
     let here = app.clone();
-    about(&app, &app.works.long, now, move |now, _, stop| {
+    about(&app, &app.works.long, now, move |now, known, stop| {
         let ground = Ground::of(&here, &now, &by)?;
-        let booking = here.recent.calendar(&now, &ground.asked(), stop)?;
+        let booking = here.recent.calendar(&now, &ground.asked(), &known.nights, stop)?;
         let first = day_number(&booking.from).unwrap_or_default();
         let mut out: Vec<StepsOfDay> = Vec::new();
         let mut seen = HashSet::new();
@@ -218,7 +224,7 @@ pub async fn minutes_taken(State(app): State<App>, JobId(id): JobId) -> Result<O
     .await
 }
 
-/// Of which crew.
+/// The crew that a file is made for.
 #[derive(Clone, Copy, Debug, Deserialize, IntoParams)]
 #[serde(deny_unknown_fields)]
 #[into_params(parameter_in = Query)]
@@ -266,8 +272,7 @@ pub async fn calendar_table(
             )));
         }
         let ground = Ground::of(&here, &now, &by)?;
-        let mut booking = (*here.recent.calendar(&now, &ground.asked(), stop)?).clone();
-        add_nights(&ground.asked(), &mut booking, &known.nights)?;
+        let booking = (*here.recent.calendar(&now, &ground.asked(), &known.nights, stop)?).clone();
         let ending = format!("-{file}");
         let send =
             |kind: &'static str, bytes: Vec<u8>| Ok(download(&now.job.name, &ending, kind, bytes).into_response());

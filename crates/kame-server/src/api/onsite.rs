@@ -96,7 +96,7 @@ pub async fn may_go(
 #[derive(Clone, Debug, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Tested {
-    /// Which.
+    /// The kind of test.
     pub test: TestKind,
     /// Row by row, as decimal numbers in text.
     pub rows: Vec<Vec<String>>,

@@ -27,7 +27,7 @@ use std::sync::Arc;
 use tokio_util::io::ReaderStream;
 use utoipa::IntoParams;
 
-/// Of which place.
+/// The place that a paper is made for.
 #[derive(Clone, Debug, Default, Deserialize, IntoParams)]
 #[serde(deny_unknown_fields)]
 #[into_params(parameter_in = Query)]

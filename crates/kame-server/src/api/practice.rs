@@ -15,7 +15,7 @@ use kame_core::view::{FaultNameView, GradedView, Known, LaidView, SceneView, gra
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 
-/// Which scene.
+/// The scene of practice that is asked for.
 #[derive(Clone, Debug, Deserialize, IntoParams)]
 #[into_params(parameter_in = Query)]
 #[serde(deny_unknown_fields)]
@@ -37,7 +37,7 @@ pub struct SceneAsk {
 #[derive(Clone, Debug, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct OfScene {
-    /// Which scene.
+    /// The scene of practice that is asked for.
     pub which: Which,
     /// Number of the job whose wall it is on; a wall that never was without one.
     #[serde(default)]
@@ -48,7 +48,7 @@ pub struct OfScene {
 #[derive(Clone, Debug, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct LaidSoFar {
-    /// Of which scene.
+    /// The scene in which they were laid.
     pub of: OfScene,
     /// Ids of the steps in the order in which they were laid.
     pub steps: Vec<String>,
@@ -58,7 +58,7 @@ pub struct LaidSoFar {
 #[derive(Clone, Debug, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Answered {
-    /// To which scene.
+    /// The scene that it answers.
     pub of: OfScene,
     /// What the learner did.
     pub answer: DrillAnswer,

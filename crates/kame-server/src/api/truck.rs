@@ -36,7 +36,7 @@ fn loaded(app: &App, now: &JobState, by: &LaidBy, ask: &TruckAsk, how: &Ordering
     let ground = Ground::of(app, now, by)?;
     let plan = &ground.made.plan;
     let order = order(plan, &now.job.kit, how);
-    let booking = app.recent.calendar(now, &ground.asked(), stop)?;
+    let booking = app.recent.calendar(now, &ground.asked(), &app.known.nights.until(stop), stop)?;
     let days = days(&ground.asked(), &booking, &order, &by.today);
     Ok(Truck {
         by: ask.by,
@@ -131,7 +131,7 @@ pub async fn truck_file(
     let now = state(&app, id).await?;
     let by = laid_by(&app, &now, CalendarAsk::default()).await?;
     let here = app.clone();
-    about(&app, &app.works.long, now, move |now, _, stop| {
+    about(&app, &app.works.long, now, move |now, known, stop| {
         let job = &now.job;
         let hurried = || stop.is_hurried();
         let ending = format!("-{file}");
@@ -162,7 +162,7 @@ pub async fn truck_file(
         }
         let order = order(plan, &job.kit, &Ordering { stop: &hurried, ..Ordering::default() });
         let laid = || {
-            let booking = here.recent.calendar(&now, &ground.asked(), stop)?;
+            let booking = here.recent.calendar(&now, &ground.asked(), &known.nights, stop)?;
             Ok::<_, Fault>(days(&ground.asked(), &booking, &order, &by.today))
         };
         match file.as_str() {

@@ -77,7 +77,7 @@ impl Moment {
         Ask { moment_only: !self.built && self.have.as_ref() == Some(&now), ..self.ask() }
     }
 
-    /// As the core is asked.
+    /// The same question as the core is asked it.
     pub fn ask(&self) -> Ask {
         let section = self.section.map(|kind| SectionAsk { opening: self.opening, kind, at: self.at.unwrap_or(0.5) });
         Ask {
@@ -143,7 +143,7 @@ pub struct StrategyAnswer {
 pub struct Preview {
     /// The change.
     pub change: Edit,
-    /// Which moment.
+    /// The moment at which its answer is shown.
     #[serde(default)]
     pub moment: Moment,
 }
