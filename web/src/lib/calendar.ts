@@ -64,6 +64,17 @@ export function stints(tasks: Booked[]): Stint[] {
   }
   return out;
 }
+/** How a night may be left, as a mark. */
+export const nightMarks = { dry: "✓", tape: "▬", cover: "▣", open: "✕", bare: "–" };
+/** More days than this are not drawn beside each other. */
+const MOST_DAYS = 90;
+/** The days of a calendar, from the first on which somebody works to the last. */
+export function drawnDays(tasks: Booked[]): number[] {
+  const first = dayOf(tasks[0]?.from ?? 0);
+  const last = dayOf(Math.max(0, ...tasks.map((t) => t.to - 1)));
+  return Array.from({ length: Math.min(MOST_DAYS, last - first + 1) }, (_, n) => first + n);
+}
+
 /** Bars of a calendar that are not bars of another one. */
 export function movedBars(now: Booked[], then: Booked[]): Stint[] {
   const at = (b: Stint) => `${b.crew} ${b.from} ${b.to} ${b.place}`;

@@ -38,6 +38,7 @@ const warns = computed(() => (then.value?.warns ?? []).filter((w) => !props.now.
       </ul>
       <p v-for="w in warns" :key="w" class="warn">{{ w }}</p>
     </template>
+    <p v-if="then && !now.kept" class="quiet">{{ s.calendar.laidAnewThen }}</p>
     <p v-if="asking" class="quiet">{{ s.calendar.asking }}</p>
     <p class="buttons">
       <Button size="small" :label="s.calendar.keep" :disabled="!then" data-test="what-if-keep" @click="emit('keep')" />

@@ -223,6 +223,7 @@ export const truck = {
     nothingMoves: "Nothing else moves.",
     moreMove: (n: number) => `and ${n} more`,
     leaveIt: "Leave it as it is",
+    laidAnewThen: "Nothing was agreed on yet: once this is kept, everything else is laid anew as well.",
     otherCrews: "With these crews and deliveries",
     attempt: "Try it",
     pulled: (place: string, day: string) => `${place} on ${day}`,

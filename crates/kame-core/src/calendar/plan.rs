@@ -173,6 +173,31 @@ fn agreed(of: &Instance, site: &SiteSpec) -> Vec<Agreed> {
     of.tasks.iter().map(one).collect()
 }
 
+/// The minute by which everything that a step takes is there: the products that it places, and the unit that it sets.
+fn comes_by(plan: &Plan, step: &Step, comes: &dyn Fn(&str) -> u32) -> u32 {
+    let pieces = step.actions.iter().filter_map(|a| a.act.placed());
+    let products = pieces.map(|p| comes(&plan.pieces[p].product)).max().unwrap_or(0);
+    let sets = step.actions.iter().any(|a| matches!(a.act, Act::Set { .. }));
+    let unit = step.opening.as_deref().filter(|_| sets).map_or(0, comes);
+    products.max(unit)
+}
+
+/// When a step may be done, with why: no sooner than what it places can be covered before its days in the open are over.
+fn not_too_soon(
+    builder: &GroundBuilder,
+    step: &Step,
+    (earliest, latest, because): (u32, Option<u32>, String),
+) -> (u32, Option<u32>, String) {
+    let bound = |(product, days)| Some((*builder.bound.not_before.get(product)?, product, days));
+    let later = exposed(builder.asked, step).filter_map(bound).max().filter(|l| l.0 > earliest);
+    match later {
+        Some((from, product, days)) => {
+            (from, latest, format!("No sooner, so that {product} is not out for longer than its {days} days."))
+        }
+        None => (earliest, latest, because),
+    }
+}
+
 /// The instance of a plan, and which step each task is of.
 ///
 /// # Errors
@@ -220,18 +245,8 @@ fn instance(builder: &mut GroundBuilder) -> Result<(Instance, Vec<TaskPart>), Ve
             let minutes = (w.hours * 60.0).round() as u32;
             all.of_step.get(&w.after).map(|t| After { task: *t, minutes })
         }));
-        let pieces = step.actions.iter().filter_map(|a| a.act.placed());
-        let products = pieces.map(|p| comes(&plan.pieces[p].product)).max().unwrap_or(0);
-        let sets = step.actions.iter().any(|a| matches!(a.act, Act::Set { .. }));
-        let unit = opening.filter(|_| sets).map_or(0, comes);
-        let comes = products.max(unit).max(waits.unwrap_or(0));
-        let (mut earliest, latest, mut because) = bound(site, first, step, comes);
-        let waits =
-            exposed(builder.asked, step).filter_map(|(p, days)| Some((*builder.bound.not_before.get(p)?, p, days)));
-        if let Some((from, product, days)) = waits.max().filter(|w| w.0 > earliest) {
-            earliest = from;
-            because = format!("No sooner, so that {product} is not out for longer than its {days} days.");
-        }
+        let comes = comes_by(plan, step, &comes).max(waits.unwrap_or(0));
+        let (earliest, latest, because) = not_too_soon(builder, step, bound(site, first, step, comes));
         let task = Task {
             trade: word(trade),
             place: Some(place),
