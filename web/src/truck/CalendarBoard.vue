@@ -186,14 +186,6 @@ const list = computed(() => {
       @attempt="(site) => attempt(s.calendar.otherCrews, site)"
       @close="editing = false"
     />
-    <WhatIfPanel
-      v-if="tried && booking"
-      :tried="tried"
-      :now="booking"
-      :asking="trying"
-      @keep="keepTried"
-      @drop="drop"
-    />
     <details v-if="booking?.changed.length" class="moved" open data-test="forecast-changed">
       <summary>{{ s.calendar.changed }}</summary>
       <ul>
@@ -256,6 +248,14 @@ const list = computed(() => {
       @drop="drop"
     />
     <p v-if="job.mayChange && booking?.tasks.length" class="quiet pull-help">{{ s.calendar.pull }}</p>
+    <WhatIfPanel
+      v-if="tried && booking"
+      :tried="tried"
+      :now="booking"
+      :asking="trying"
+      @keep="keepTried"
+      @drop="drop"
+    />
     <div v-if="stint && booking" class="chosen" role="status" data-test="chosen-bar">
       <b
         >{{ booking.crews[stint.crew] }}, {{ stint.place || s.site.walls }}, {{ dated(dayOf(stint.from)) }}

@@ -19,7 +19,7 @@ use crate::surface::Rect;
 use crate::takeoff::step_minutes;
 use crate::trade::{Act, Step, StepId, Trade};
 use serde::Serialize;
-use std::collections::{HashMap, HashSet};
+use std::collections::{HashMap, HashSet, VecDeque};
 
 /// No part of a step is longer, minutes: it fits between two looks at the sky.
 const PART: u32 = 120;
@@ -295,7 +295,7 @@ pub fn book(asked: &CalendarQuestion, known: &KnownNights, stop: &Stop) -> Resul
 const ROUNDS: usize = 3;
 
 /// A calendar with every night of it, and with who covers what and when. Where that would be beyond a crew's hours, it is laid again with the
-/// minutes kept free at the end of those days, as long as fewer minutes are beyond hours then.
+/// minutes kept free at the end of those days, near to what it was, as long as fewer minutes are beyond hours then.
 ///
 /// # Errors
 /// What cannot be laid; what cannot be answered of a night.
@@ -316,7 +316,7 @@ pub fn with_nights(
             let most = bound.reserved.entry((b.crew, b.day)).or_default();
             *most = (*most).max(b.takes);
         }
-        let Ok(mut next) = lay_once(asked, &bound, Effort::Full, stop) else { break };
+        let Ok(mut next) = lay_once(asked, &bound, Some(&booking), Effort::Quick, stop) else { break };
         add_nights(asked, &mut next, known)?;
         let minutes = |all: &[super::nights::Beyond]| all.iter().map(|b| b.over).sum::<u32>();
         if minutes(&beyond_hours(asked, &next.nights)) >= minutes(&beyond) {
@@ -340,14 +340,14 @@ fn add_nights(asked: &CalendarQuestion, booking: &mut Booking, known: &KnownNigh
 /// As [`book`].
 pub fn lay(asked: &CalendarQuestion, effort: Effort, stop: &Stop) -> Result<Booking, Vec<Problem>> {
     let mut bound = Bound::default();
-    let mut booking = lay_once(asked, &bound, effort, stop)?;
+    let mut booking = lay_once(asked, &bound, None, effort, stop)?;
     for _ in 0..ROUNDS {
         let later = hung_later(&booking);
         if later.is_empty() {
             break;
         }
         bound.not_before.extend(later);
-        let next = lay_once(asked, &bound, effort, stop)?;
+        let next = lay_once(asked, &bound, None, effort, stop)?;
         let over = |b: &Booking| b.fuses.iter().map(|f| (f.until - f.limit).max(0)).sum::<i64>();
         if over(&next) >= over(&booking) {
             break;
@@ -368,7 +368,25 @@ fn hung_later(booking: &Booking) -> HashMap<String, u32> {
     later.collect()
 }
 
-fn lay_once(asked: &CalendarQuestion, bound: &Bound, effort: Effort, stop: &Stop) -> Result<Booking, Vec<Problem>> {
+/// A calendar as something to stay near to, task by task. Parts of a step follow each other in their order.
+fn as_laid(of: &Instance, parts: &[TaskPart], plan: &Plan, booking: &Booking) -> Vec<Agreed> {
+    let mut laid: HashMap<&str, VecDeque<&Booked>> = HashMap::new();
+    for t in &booking.tasks {
+        laid.entry(t.step.as_str()).or_default().push_back(t);
+    }
+    let mut next = |part: &TaskPart| laid.get_mut(plan.steps[part.step].id.as_str())?.pop_front();
+    let one = |(_, part): (&Task, &TaskPart)| next(part).map(|t| LaidTask { from: t.from, to: t.to, crew: t.crew });
+    of.tasks.iter().zip(parts).map(one).collect()
+}
+
+/// Lays a plan once: near to a calendar where one is given, else near to what was agreed on.
+fn lay_once(
+    asked: &CalendarQuestion,
+    bound: &Bound,
+    near: Option<&Booking>,
+    effort: Effort,
+    stop: &Stop,
+) -> Result<Booking, Vec<Problem>> {
     let mut builder = GroundBuilder::new(asked, bound);
     let (of, parts) = instance(&mut builder)?;
     let wrong = of.problems();
@@ -376,7 +394,8 @@ fn lay_once(asked: &CalendarQuestion, bound: &Bound, effort: Effort, stop: &Stop
         return Err(wrong);
     }
     let agreed = agreed(&of, asked.site);
-    let calendar = solve_near(&of, &agreed, effort, stop).map_err(|e| {
+    let stays = near.map(|booking| as_laid(&of, &parts, asked.plan, booking));
+    let calendar = solve_near(&of, stays.as_ref().unwrap_or(&agreed), effort, stop).map_err(|e| {
         let step = &asked.plan.steps[parts[e.task].step];
         let at = step.opening.as_deref().unwrap_or("the walls");
         let message = format!(

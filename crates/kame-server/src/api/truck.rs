@@ -35,8 +35,9 @@ use tokio::sync::mpsc::unbounded_channel;
 fn loaded(app: &App, now: &JobState, by: &LaidBy, ask: &TruckAsk, how: &Ordering, stop: &Stop) -> Result<Truck, Fault> {
     let ground = Ground::of(app, now, by)?;
     let plan = &ground.made.plan;
-    let order = order(plan, &now.job.kit, how);
+    // Before nesting, which ends in a hurry: what is laid in a hurry is not kept for the next who asks.
     let booking = app.recent.calendar(now, &ground.asked(), &app.known.nights.until(stop), stop)?;
+    let order = order(plan, &now.job.kit, how);
     let days = days(&ground.asked(), &booking, &order, &by.today);
     Ok(Truck {
         by: ask.by,
