@@ -1,3 +1,5 @@
+//! The cut list as a table for spreadsheets.
+
 use kame_core::length::Length;
 use kame_core::takeoff::CutGroup;
 

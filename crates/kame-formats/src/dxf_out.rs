@@ -1,3 +1,5 @@
+//! A drawing as DXF, full size in inches, each kind of thing on its own layer.
+
 use crate::drawing::{Anchor, Drawing, Figure, Layer};
 use dxf::entities::{Entity, EntityType, Line, LwPolyline, Text};
 use dxf::enums::{AcadVersion, HorizontalTextJustification, Units};

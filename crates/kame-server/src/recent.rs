@@ -23,7 +23,7 @@ const MOST_MARKS: usize = 400_000;
 type Standing = (i64, i64, i64);
 
 /// A plan, and what it says once somebody wanted to know.
-pub struct Made {
+pub struct MadePlan {
     /// The job.
     pub job: Job,
     /// The plan.
@@ -31,7 +31,7 @@ pub struct Made {
     said: Mutex<HashMap<(usize, bool), Arc<Planned>>>,
 }
 
-impl Made {
+impl MadePlan {
     /// What the plan says; questions of all walls, or of one from 1 behind the first corner.
     fn said(&self, wall: usize, cut_list: bool, stop: &Stop) -> Result<Arc<Planned>, Vec<Problem>> {
         let key = (wall, cut_list);
@@ -93,7 +93,7 @@ const MOST_PROGRESS: usize = 500;
 #[derive(Default)]
 pub struct Recent {
     records: Shelf<i64, Vec<Entry>>,
-    plans: Shelf<Standing, Made>,
+    plans: Shelf<Standing, MadePlan>,
     calendars: Shelf<(Standing, u64), Booking>,
     drawings: Shelf<(i64, String), Drawn>,
     progress: Shelf<(Standing, u64), JobProgress>,
@@ -128,7 +128,7 @@ impl Recent {
     ///
     /// # Errors
     /// What is wrong with the job.
-    pub fn plan(&self, state: &JobState) -> Result<Arc<Made>, Vec<Problem>> {
+    pub fn plan(&self, state: &JobState) -> Result<Arc<MadePlan>, Vec<Problem>> {
         let standing = (state.id, state.revision, state.bench);
         if let Some(made) = self.plans.take(&standing) {
             return Ok(made);
@@ -189,9 +189,9 @@ impl Recent {
         self.keep((state.id, state.revision, state.bench), &state.job, plan);
     }
 
-    fn keep(&self, standing: Standing, job: &Job, plan: Plan) -> Arc<Made> {
-        let made = Arc::new(Made { job: job.clone(), plan, said: Mutex::default() });
-        let weight = |m: &Made| m.plan.pieces.len().max(MOST_PIECES / MOST_PLANS);
+    fn keep(&self, standing: Standing, job: &Job, plan: Plan) -> Arc<MadePlan> {
+        let made = Arc::new(MadePlan { job: job.clone(), plan, said: Mutex::default() });
+        let weight = |m: &MadePlan| m.plan.pieces.len().max(MOST_PIECES / MOST_PLANS);
         self.plans.put(standing, Arc::clone(&made), weight, MOST_PIECES);
         made
     }

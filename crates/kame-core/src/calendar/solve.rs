@@ -363,7 +363,7 @@ pub fn is_moved(agreed: &Agreed, now: &LaidTask) -> bool {
     agreed.is_some_and(|a| a.from / 1440 != now.from / 1440 || a.crew != now.crew)
 }
 
-fn cost(of: &Instance, laid: &[LaidTask], agreed: &[Agreed]) -> Cost {
+fn cost(of: &Instance, laid: &[LaidTask], agreed: &[Agreed]) -> CalendarCost {
     let late =
         of.tasks.iter().zip(laid).map(|(t, l)| t.latest.map_or(0, |by| u64::from(l.to.saturating_sub(by)))).sum();
     let finish = laid.iter().map(|l| l.to).max().unwrap_or(0);
@@ -385,10 +385,10 @@ struct Trial {
 }
 
 /// What is better, the smaller the better: minutes late, what is moved against what was agreed on, the end, ways between places.
-type Cost = (u64, usize, u32, usize);
+type CalendarCost = (u64, usize, u32, usize);
 
-struct Best {
-    cost: Cost,
+struct BestCalendar {
+    cost: CalendarCost,
     laid: Vec<LaidTask>,
     trial: Trial,
 }
@@ -397,7 +397,7 @@ struct Best {
 struct Search<'a> {
     of: &'a Instance,
     agreed: &'a [Agreed],
-    best: Option<Best>,
+    best: Option<BestCalendar>,
     tried: usize,
     nowhere: Option<Nowhere>,
 }
@@ -416,7 +416,7 @@ impl Search<'_> {
         let cost = cost(self.of, &laid, self.agreed);
         let better = self.best.as_ref().is_none_or(|b| cost < b.cost);
         if better {
-            self.best = Some(Best { cost, laid, trial });
+            self.best = Some(BestCalendar { cost, laid, trial });
         }
         better
     }
@@ -543,7 +543,7 @@ pub fn solve_near(of: &Instance, agreed: &[Agreed], effort: Effort, stop: &Stop)
     let Search { best, tried, nowhere, .. } = search;
     match best {
         None => Err(nowhere.unwrap_or(Nowhere { task: 0, id: String::new(), minutes: 0, from: 0 })),
-        Some(Best { cost: (late, _, finish, _), laid, .. }) => {
+        Some(BestCalendar { cost: (late, _, finish, _), laid, .. }) => {
             let proof = Proof { finish, bound: bound.min(finish), best: late == 0 && finish <= bound, late, tried };
             Ok(Calendar { laid, proof })
         }

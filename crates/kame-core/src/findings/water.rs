@@ -17,7 +17,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;
 
 /// What tells causes apart: behind which piece the water first gets in, at which edge, and whether through a slit; `None` an open place.
-type Cause = Option<(PieceId, Edge, bool)>;
+type CauseKey = Option<(PieceId, Edge, bool)>;
 
 /// One cause with the places it reaches.
 struct Caught<'a> {
@@ -34,7 +34,7 @@ struct Caught<'a> {
 /// Leaks, glue and ponds.
 pub fn findings(wall: &Wall) -> Vec<Finding> {
     let (plan, moment) = (wall.plan, wall.moment);
-    let mut leaking: BTreeSet<Cause> = BTreeSet::new();
+    let mut leaking: BTreeSet<CauseKey> = BTreeSet::new();
     // With the glue holding first, then with it lost; rain first, then leaks in the plan's order; the same cause in neighbouring parts is one.
     let each: Vec<Vec<(Water, Causes)>> = moment.parts.par_iter().map(|part| of_part(plan, part)).collect();
     let mut all: BTreeMap<Water, Causes> = BTreeMap::new();
@@ -128,7 +128,7 @@ fn merge_ponds(found: &mut Vec<Finding>) {
 }
 
 /// Causes by what tells them apart.
-type Causes<'a> = BTreeMap<Cause, Caught<'a>>;
+type Causes<'a> = BTreeMap<CauseKey, Caught<'a>>;
 
 impl Caught<'_> {
     fn way_in(&self) -> &WayIn {

@@ -1,3 +1,5 @@
+//! The JSON Schema of the layup document.
+
 use serde_json::{Value, json};
 
 /// The JSON Schema of a `kame-layup` document, version 1.

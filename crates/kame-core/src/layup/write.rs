@@ -1,3 +1,5 @@
+//! A layup written as its document.
+
 use super::{Depth, Glue, Layup, OnSheet, Source};
 use crate::length::Length;
 use crate::surface::{FacetId, Patch, Segment, StitchEnd};

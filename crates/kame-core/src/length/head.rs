@@ -1,3 +1,5 @@
+//! Wind pressure as the height of water it holds up, in inches.
+
 use super::{Length, UNITS_PER_INCH};
 use serde::Serialize;
 

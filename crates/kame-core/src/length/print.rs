@@ -1,3 +1,5 @@
+//! Lengths as people read them: inches with fractions, feet and inches, millimetres.
+
 use super::{Length, UNITS_PER_INCH, UNITS_PER_MM};
 use std::fmt;
 

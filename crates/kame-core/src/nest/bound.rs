@@ -1,9 +1,9 @@
 //! Bounds that no nesting can beat.
 
-use super::Whole;
+use super::WholeProblem;
 
 /// The best of the simple bounds: by length, and for each threshold by pieces that cannot share a roll (Martello and Toth's L2).
-pub(super) fn simple(whole: &Whole) -> u64 {
+pub(super) fn simple(whole: &WholeProblem) -> u64 {
     let by_length = weighed(whole, &whole.size.iter().map(|s| *s as u64).collect::<Vec<_>>(), |k| whole.room[k] as u64);
     let by_length = by_length.max(covering(whole));
     let alone: Vec<usize> = whole.to_buy().collect();
@@ -15,7 +15,7 @@ pub(super) fn simple(whole: &Whole) -> u64 {
 
 /// The least cost of whole rolls that are together as long as what those on hand leave over. Where that takes many steps they are rounded:
 /// rolls up, the rest down.
-fn covering(whole: &Whole) -> u64 {
+fn covering(whole: &WholeProblem) -> u64 {
     /// More steps than this are not counted.
     const STEPS: usize = 500_000;
     let on_hand: usize = whole.on_hand.iter().zip(&whole.room).map(|(n, room)| n.unwrap_or(0) * room).sum();
@@ -40,7 +40,7 @@ fn covering(whole: &Whole) -> u64 {
 }
 
 /// The least sum of whole prices that is no less than a bound: with rolls at 22 and 49 nobody pays 36. Sums beyond `most` are not looked at.
-pub(super) fn payable(whole: &Whole, bound: u64, most: u64) -> u64 {
+pub(super) fn payable(whole: &WholeProblem, bound: u64, most: u64) -> u64 {
     /// More steps than this are not counted through.
     const STEPS: u64 = 1_000_000;
     let costs: Vec<u64> = whole.to_buy().map(|k| whole.cost[k]).filter(|c| *c > 0).collect();
@@ -63,18 +63,18 @@ pub(super) fn gcd(a: u64, b: u64) -> u64 {
 }
 
 /// For weights of the kinds, and the most weight that a roll of each stock can hold: what has to be bought at least. Exact.
-pub(super) fn weighed(whole: &Whole, weight: &[u64], most: impl Fn(usize) -> u64) -> u64 {
+pub(super) fn weighed(whole: &WholeProblem, weight: &[u64], most: impl Fn(usize) -> u64) -> u64 {
     let of = share(whole, weight, most);
     of.map_or(0, |(rest, cost, most)| (rest * cost).div_ceil(most).try_into().unwrap_or(u64::MAX))
 }
 
 /// The same, not rounded up to whole rolls and only about.
-pub(super) fn rate(whole: &Whole, weight: &[u64], most: impl Fn(usize) -> u64) -> f64 {
+pub(super) fn rate(whole: &WholeProblem, weight: &[u64], most: impl Fn(usize) -> u64) -> f64 {
     share(whole, weight, most).map_or(0.0, |(rest, cost, most)| rest as f64 * cost as f64 / most as f64)
 }
 
 /// What weighs more than rolls on hand can hold, and of the stock that holds the most for its cost, that cost and what it holds.
-fn share(whole: &Whole, weight: &[u64], most: impl Fn(usize) -> u64) -> Option<(u128, u128, u128)> {
+fn share(whole: &WholeProblem, weight: &[u64], most: impl Fn(usize) -> u64) -> Option<(u128, u128, u128)> {
     let all: u128 = weight.iter().zip(&whole.count).map(|(w, n)| u128::from(*w) * *n as u128).sum();
     let on_hand = |k: usize| whole.on_hand[k].map(|n| n as u128 * u128::from(most(k)));
     let held: u128 = (0..whole.room.len()).filter_map(on_hand).sum();
@@ -84,7 +84,7 @@ fn share(whole: &Whole, weight: &[u64], most: impl Fn(usize) -> u64) -> Option<(
 }
 
 /// Rolls of one stock, by pieces that cannot share one.
-fn sharing(whole: &Whole, stock: usize) -> u64 {
+fn sharing(whole: &WholeProblem, stock: usize) -> u64 {
     let room = whole.room[stock];
     let all = || whole.size.iter().zip(&whole.count);
     let mut best = 0;

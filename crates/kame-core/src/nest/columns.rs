@@ -1,7 +1,7 @@
 //! Column generation: weights of the pieces from a linear program over the patterns known, the best pattern for those weights, and again.
 
 use super::fill::{self, Weights, one_after_another};
-use super::{Filled, Whole, bound};
+use super::{Filled, WholeProblem, bound};
 use microlp::{ComparisonOp, OptimizationDirection, Problem, Solution, SolveOutcome, Variable};
 use std::collections::BTreeMap;
 use std::rc::Rc;
@@ -51,20 +51,20 @@ pub(super) struct Columns {
 }
 
 /// Weights of kinds by those of some of them: between two of these corners they lie on a straight line. Where there are few kinds each is a corner.
-struct Basis {
+struct WeightBasis {
     /// For each kind the corners it lies between, and its share of each.
     of: Vec<Vec<(usize, f64)>>,
     corners: usize,
 }
 
-impl Basis {
+impl WeightBasis {
     /// Every kind a corner.
-    fn each(whole: &Whole) -> Self {
+    fn each(whole: &WholeProblem) -> Self {
         let n = whole.size.len();
         Self { of: (0..n).map(|k| vec![(k, 1.0)]).collect(), corners: n }
     }
 
-    fn corners(whole: &Whole) -> Self {
+    fn corners(whole: &WholeProblem) -> Self {
         let n = whole.size.len();
         let mut corners: Vec<usize> = (0..CORNERS).map(|c| c * (n - 1) / (CORNERS - 1)).collect();
         // Where one piece more fits weights jump.
@@ -103,15 +103,15 @@ pub(super) enum WeightOrder {
 
 /// Generates patterns until none is worth more than it costs, or it is stopped: the bound holds either way. Where there are many kinds only
 /// some of them are weighed.
-pub(super) fn generate(whole: &Whole, stop: &(dyn Fn() -> bool + Sync)) -> Option<Columns> {
+pub(super) fn generate(whole: &WholeProblem, stop: &(dyn Fn() -> bool + Sync)) -> Option<Columns> {
     let known = one_after_another(whole, &whole.count);
-    let basis = if whole.size.len() <= MOST_KINDS { Basis::each(whole) } else { Basis::corners(whole) };
+    let basis = if whole.size.len() <= MOST_KINDS { WeightBasis::each(whole) } else { WeightBasis::corners(whole) };
     weighed_by(whole, &basis, known, None, u64::MAX, WeightOrder::Free, stop)
 }
 
 /// The same with every kind weighed for itself, from rough weights and a packing. Nobody asks for a bound above what that costs.
 pub(super) fn refine(
-    whole: &Whole,
+    whole: &WholeProblem,
     rough: Columns,
     packing: &[Filled],
     order: WeightOrder,
@@ -121,11 +121,11 @@ pub(super) fn refine(
     known.extend_from_slice(packing);
     known.extend(in_twos(whole));
     let most = packing.iter().map(|f| whole.cost[f.stock]).sum();
-    weighed_by(whole, &Basis::each(whole), known, Some(&rough.weights), most, order, stop)
+    weighed_by(whole, &WeightBasis::each(whole), known, Some(&rough.weights), most, order, stop)
 }
 
 /// Rolls with two pieces on them that leave the least: for each long piece the first few that still fit.
-fn in_twos(whole: &Whole) -> impl Iterator<Item = Filled> + '_ {
+fn in_twos(whole: &WholeProblem) -> impl Iterator<Item = Filled> + '_ {
     let long = move |(stock, room): (usize, &usize)| {
         let room = *room;
         let kinds = (0..whole.size.len()).filter(move |k| (room / 2..room).contains(&whole.size[*k]));
@@ -140,8 +140,8 @@ fn in_twos(whole: &Whole) -> impl Iterator<Item = Filled> + '_ {
 
 /// The dual program: weights as heavy as they can be while no pattern weighs more than it costs; rolls on hand have a rent instead.
 struct Program<'a> {
-    whole: &'a Whole,
-    basis: &'a Basis,
+    whole: &'a WholeProblem,
+    basis: &'a WeightBasis,
     problem: Problem,
     weight: Vec<Variable>,
     rent: Vec<Option<Variable>>,
@@ -150,7 +150,7 @@ struct Program<'a> {
 }
 
 impl<'a> Program<'a> {
-    fn new(whole: &'a Whole, basis: &'a Basis, known: &[Filled], order: WeightOrder) -> Self {
+    fn new(whole: &'a WholeProblem, basis: &'a WeightBasis, known: &[Filled], order: WeightOrder) -> Self {
         let mut problem = Problem::new(OptimizationDirection::Maximize);
         let top = whole.cost.iter().copied().max().unwrap_or(1) as f64;
         let mut count = vec![0.0; basis.corners];
@@ -192,7 +192,7 @@ impl<'a> Program<'a> {
 }
 
 /// The best weights so far.
-struct Best {
+struct BestWeights {
     bound: u64,
     rate: f64,
     weights: Weights,
@@ -200,8 +200,8 @@ struct Best {
     centre: Option<Vec<f64>>,
 }
 
-impl Best {
-    fn from(whole: &Whole, rough: Option<&Weights>) -> Self {
+impl BestWeights {
+    fn from(whole: &WholeProblem, rough: Option<&Weights>) -> Self {
         let none = Weights { of: Vec::new(), full: Vec::new() };
         match rough {
             None => Self { bound: 0, rate: 0.0, weights: none, centre: None },
@@ -250,8 +250,8 @@ impl Best {
 /// Weights by those of a basis, from patterns that are known: the program is asked, heavy rolls are sought near to the best weights so far,
 /// and those that are too heavy for it are added. The bound is that of the best weights, in whole numbers.
 fn weighed_by(
-    whole: &Whole,
-    basis: &Basis,
+    whole: &WholeProblem,
+    basis: &WeightBasis,
     mut known: Vec<Filled>,
     rough: Option<&Weights>,
     most: u64,
@@ -263,7 +263,7 @@ fn weighed_by(
     known.dedup();
     let mut program = Program::new(whole, basis, &known, order);
     let mut solution = solved(&mut program.problem, stop)?;
-    let mut best = Best::from(whole, rough);
+    let mut best = BestWeights::from(whole, rough);
     let mut knapsack = Knapsack::new(whole);
     'rounds: for _ in 0..ROUNDS {
         let fresh = best.too_heavy(&program, &solution, &mut knapsack);
@@ -317,12 +317,12 @@ struct Knapsack {
 }
 
 impl Knapsack {
-    fn new(whole: &Whole) -> Self {
+    fn new(whole: &WholeProblem) -> Self {
         let width = whole.room.iter().copied().max().unwrap_or(0) + 1;
         Self { best: vec![0; width], taken: vec![0; width * whole.size.len().max(1)] }
     }
 
-    fn weigh(&mut self, whole: &Whole, value: &[u64]) {
+    fn weigh(&mut self, whole: &WholeProblem, value: &[u64]) {
         let width = self.best.len();
         self.best.fill(0);
         for ((k, &worth), taken) in value.iter().enumerate().zip(self.taken.chunks_mut(width)) {
@@ -351,7 +351,7 @@ impl Knapsack {
     }
 
     /// Heavy rolls of each stock, the heaviest first: each kind is on one of them, as far as there are enough.
-    fn heavy(&self, whole: &Whole, value: &[u64]) -> Vec<Filled> {
+    fn heavy(&self, whole: &WholeProblem, value: &[u64]) -> Vec<Filled> {
         let mut out = Vec::new();
         for (stock, &room) in whole.room.iter().enumerate() {
             let fits = (0..whole.size.len()).filter(|k| whole.size[*k] <= room);
@@ -378,7 +378,7 @@ impl Knapsack {
     }
 
     /// How many of each kind are on the heaviest roll of that room.
-    fn heaviest(&self, whole: &Whole, room: usize) -> Vec<(usize, usize)> {
+    fn heaviest(&self, whole: &WholeProblem, room: usize) -> Vec<(usize, usize)> {
         let mut of = Vec::new();
         let mut r = room;
         for (k, taken) in self.taken.chunks(self.best.len()).enumerate().take(whole.size.len()).rev() {
@@ -415,7 +415,7 @@ enum Seen {
 
 /// Packing by patterns, as far as it has come.
 struct Dive<'a, S> {
-    whole: &'a Whole,
+    whole: &'a WholeProblem,
     weights: Weights,
     bound: u64,
     settle: S,
@@ -427,13 +427,13 @@ struct Dive<'a, S> {
     first: bool,
 }
 
-impl<S: Fn(&Whole, Vec<Filled>, u64, &Weights) -> Vec<Filled>> Dive<'_, S> {
+impl<S: Fn(&WholeProblem, Vec<Filled>, u64, &Weights) -> Vec<Filled>> Dive<'_, S> {
     fn cost(&self, filled: &[Filled]) -> u64 {
         filled.iter().map(|f| self.whole.cost[f.stock]).sum()
     }
 
     /// Packs the rest in another way, and asks how often each pattern is to be taken. `rest` is what is left of `all`, by the kinds `kept`.
-    fn look(&mut self, at: &mut Begun, all: &Whole, (rest, kept): (&Whole, &[usize])) -> Seen {
+    fn look(&mut self, at: &mut Begun, all: &WholeProblem, (rest, kept): (&WholeProblem, &[usize])) -> Seen {
         self.looked += if self.first { 1 } else { (rest.size.len() / LOOKED_AT).pow(2) + 1 };
         let weights =
             Weights { of: kept.iter().map(|k| self.weights.of[*k]).collect(), full: self.weights.full.clone() };
@@ -506,10 +506,10 @@ impl<S: Fn(&Whole, Vec<Filled>, u64, &Weights) -> Vec<Filled>> Dive<'_, S> {
 /// Packs by patterns: as many of each as the linear program asks in full and those it asks most of, the rest anew. Where the rest can no
 /// longer be had at the bound it goes back some steps, ever so often more of them, and takes others. `settle` packs a rest in another way.
 pub(super) fn dive(
-    whole: &Whole,
+    whole: &WholeProblem,
     known: Columns,
     bound: u64,
-    settle: impl Fn(&Whole, Vec<Filled>, u64, &Weights) -> Vec<Filled>,
+    settle: impl Fn(&WholeProblem, Vec<Filled>, u64, &Weights) -> Vec<Filled>,
     stop: &(dyn Fn() -> bool + Sync),
 ) -> Option<Vec<Filled>> {
     let Columns { patterns, weights, .. } = known;
@@ -524,7 +524,7 @@ pub(super) fn dive(
     let (best, dice) = (None, fill::Dice::new(1));
     let mut dive = Dive { whole, weights, bound, settle, stop, best, dice, dead_ends: 0, looked: 0, first: true };
     while let Some(mut at) = begun.pop() {
-        let all = Whole { count: at.left.clone(), on_hand: at.on_hand.clone(), ..whole.clone() };
+        let all = WholeProblem { count: at.left.clone(), on_hand: at.on_hand.clone(), ..whole.clone() };
         let (rest, kept) = all.of_kinds(&at.left);
         if at.asked.is_empty() {
             match dive.look(&mut at, &all, (&rest, &kept)) {
@@ -547,7 +547,7 @@ pub(super) fn dive(
 }
 
 /// How often each pattern is cut in the cheapest mixture.
-fn amounts(whole: &Whole, patterns: &[Filled], stop: &(dyn Fn() -> bool + Sync)) -> Option<Vec<f64>> {
+fn amounts(whole: &WholeProblem, patterns: &[Filled], stop: &(dyn Fn() -> bool + Sync)) -> Option<Vec<f64>> {
     let mut problem = Problem::new(OptimizationDirection::Minimize);
     let usable = |f: &Filled| f.of.iter().all(|(k, n)| whole.count[*k] >= *n);
     let most = |f: &Filled| match (usable(f), whole.on_hand[f.stock]) {

@@ -1,6 +1,6 @@
 //! Filling one roll after another as full as it can be (minimum slack, with the longest piece left always in).
 
-use super::{Filled, Whole};
+use super::{Filled, WholeProblem};
 
 /// How many other orders are tried.
 pub(super) const TRIES: u64 = 8;
@@ -170,7 +170,7 @@ pub(super) fn one_more(of: &mut Vec<(usize, usize)>, kind: usize) {
 }
 
 /// Rolls on hand first, the shortest first; then rolls to buy.
-pub(super) fn one_after_another(whole: &Whole, count: &[usize]) -> Vec<Filled> {
+pub(super) fn one_after_another(whole: &WholeProblem, count: &[usize]) -> Vec<Filled> {
     let order: Vec<usize> = (0..whole.size.len()).collect();
     filled(whole, count, &order)
 }
@@ -198,7 +198,7 @@ impl Dice {
 }
 
 /// The same with the kinds in another order: `spread` 0 is the longest first, 1 near any order at all.
-pub(super) fn shuffled(whole: &Whole, count: &[usize], dice: &mut Dice, spread: f64) -> Vec<Filled> {
+pub(super) fn shuffled(whole: &WholeProblem, count: &[usize], dice: &mut Dice, spread: f64) -> Vec<Filled> {
     let longest = whole.size.first().copied().unwrap_or(1) as f64;
     let mut place = |s: usize| s as f64 / longest * (1.0 - spread) + spread * dice.share();
     let mut order: Vec<(f64, usize)> = whole.size.iter().enumerate().map(|(k, s)| (place(*s), k)).collect();
@@ -216,20 +216,20 @@ pub(super) struct Weights {
 
 impl Weights {
     /// By length.
-    pub(super) fn lengths(whole: &Whole) -> Self {
+    pub(super) fn lengths(whole: &WholeProblem) -> Self {
         let plain = |list: &[usize]| list.iter().map(|n| *n as u64).collect();
         Self { of: plain(&whole.size), full: plain(&whole.room) }
     }
 
     /// The weight of each kind as a share of what it costs: no roll holds more than it costs.
-    pub(super) fn each(&self, whole: &Whole) -> Vec<f64> {
+    pub(super) fn each(&self, whole: &WholeProblem) -> Vec<f64> {
         let rates = whole.to_buy().filter(|k| whole.cost[*k] > 0).map(|k| self.full[k] as f64 / whole.cost[k] as f64);
         let most = rates.fold(f64::MIN_POSITIVE, f64::max);
         self.of.iter().map(|w| *w as f64 / most).collect()
     }
 }
 
-fn filled(whole: &Whole, count: &[usize], order: &[usize]) -> Vec<Filled> {
+fn filled(whole: &WholeProblem, count: &[usize], order: &[usize]) -> Vec<Filled> {
     let mut left = count.to_vec();
     let mut filler = Filler::default();
     let mut out = Vec::new();

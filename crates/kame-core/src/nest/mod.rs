@@ -119,7 +119,7 @@ pub struct Nesting {
 
 /// The problem in whole numbers: pieces of equal length are one kind.
 #[derive(Clone, Debug)]
-struct Whole {
+struct WholeProblem {
     /// Length of each kind with its cut, longest first.
     size: Vec<usize>,
     /// How many of each kind.
@@ -132,7 +132,7 @@ struct Whole {
     on_hand: Vec<Option<usize>>,
 }
 
-impl Whole {
+impl WholeProblem {
     /// The same with so many of each kind, without kinds of which there is none; and which kinds are left.
     fn of_kinds(&self, count: &[usize]) -> (Self, Vec<usize>) {
         let kept: Vec<usize> = (0..self.size.len()).filter(|k| count[*k] > 0).collect();
@@ -277,7 +277,7 @@ impl Steps {
         stock: &[RollStock],
         kerf: Length,
         round: Round,
-    ) -> (Whole, Vec<Vec<usize>>) {
+    ) -> (WholeProblem, Vec<Vec<usize>>) {
         let count = |units: i64, up: bool| {
             let n = if up { (units + self.unit - 1) / self.unit } else { units / self.unit };
             usize::try_from(n).unwrap_or(0)
@@ -300,7 +300,7 @@ impl Steps {
             (None, Some(p)) if prices => p.unsigned_abs(),
             _ => (s.length.units() / Length::inch(1).units()).unsigned_abs().max(1),
         };
-        let whole = Whole {
+        let whole = WholeProblem {
             size: by.keys().map(|k| k.0).collect(),
             count: by.values().map(Vec::len).collect(),
             room,
@@ -336,7 +336,7 @@ fn named(filled: Vec<Filled>, kept: &[usize]) -> impl Iterator<Item = Filled> {
 }
 
 /// Fills first, then, where a gap is left, columns; each time the better of what is known stays.
-fn search(packing: &Whole, relaxed: &Whole, cutting: &Cutting) -> Packed {
+fn search(packing: &WholeProblem, relaxed: &WholeProblem, cutting: &Cutting) -> Packed {
     let cost = |filled: &[Filled]| filled.iter().map(|f| packing.cost[f.stock]).sum::<u64>();
     let cheapest = packing.to_buy().map(|k| packing.cost[k]).min().unwrap_or(1).max(1);
     let said = |filled: Vec<Filled>, bound: u64, known: bool| {
@@ -394,7 +394,7 @@ fn search(packing: &Whole, relaxed: &Whole, cutting: &Cutting) -> Packed {
         known = columns::generate(packing, cutting.stop);
     }
     if let Some(known) = known.filter(|_| cost(&best) > bound && !(cutting.stop)()) {
-        let settle = |rest: &Whole, tail: Vec<Filled>, bound: u64, weights: &Weights| {
+        let settle = |rest: &WholeProblem, tail: Vec<Filled>, bound: u64, weights: &Weights| {
             on_lists(rest, tail, bound, weights, Pace::Quick, cutting)
         };
         let by_columns = columns::dive(packing, known, bound, settle, cutting.stop);
@@ -407,7 +407,7 @@ fn search(packing: &Whole, relaxed: &Whole, cutting: &Cutting) -> Packed {
 
 /// Packings that spend a share of what the bound leaves to spare on rolls in twos, and fill the rest one after another: with long pieces
 /// three seldom come out even, and what is short is used up where two would have done.
-fn twos_first(packing: &Whole, bound: u64) -> impl Iterator<Item = Vec<Filled>> + '_ {
+fn twos_first(packing: &WholeProblem, bound: u64) -> impl Iterator<Item = Vec<Filled>> + '_ {
     let length: usize = packing.size.iter().zip(&packing.count).map(|(s, n)| s * n).sum();
     let room = packing.room.first().copied().unwrap_or(0);
     let spare = usize::try_from(bound).unwrap_or(0).saturating_mul(room).saturating_sub(length);
@@ -421,7 +421,7 @@ fn twos_first(packing: &Whole, bound: u64) -> impl Iterator<Item = Vec<Filled>> 
 
 /// On the cheapest lists of rolls that could hold it all, one after another; or as it was.
 fn on_lists(
-    packing: &Whole,
+    packing: &WholeProblem,
     best: Vec<Filled>,
     bound: u64,
     weights: &Weights,
@@ -442,7 +442,7 @@ mod tests {
     use proptest::prelude::*;
 
     /// Rolls of one length, as many as are needed.
-    fn whole(room: usize, mut pieces: Vec<usize>) -> Whole {
+    fn whole(room: usize, mut pieces: Vec<usize>) -> WholeProblem {
         pieces.sort_unstable_by(|a, b| b.cmp(a));
         let (mut size, mut count): (Vec<usize>, Vec<usize>) = (Vec::new(), Vec::new());
         for piece in pieces {
@@ -454,7 +454,7 @@ mod tests {
                 }
             }
         }
-        Whole { size, count, room: vec![room], cost: vec![1], on_hand: vec![None] }
+        WholeProblem { size, count, room: vec![room], cost: vec![1], on_hand: vec![None] }
     }
 
     #[test]

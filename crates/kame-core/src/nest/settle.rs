@@ -4,7 +4,7 @@
 //! wastes room wherever it goes weighs more than its length. A worse roll is taken at first, ever more seldom as it cools.
 
 use super::fill::{Dice, Filler, Weights};
-use super::{Filled, Whole};
+use super::{Filled, WholeProblem};
 use std::cmp::Reverse;
 
 /// Steps for each roll, and at least and at most so many in all.
@@ -41,7 +41,7 @@ struct SettleWay {
 
 /// Packs everything on these rolls, each the index of a stock, or gives up. Begins with those of `start` that it may use.
 pub(super) fn on_these(
-    whole: &Whole,
+    whole: &WholeProblem,
     rolls: &[usize],
     start: &[Filled],
     weights: &Weights,
@@ -68,7 +68,7 @@ pub(super) fn on_these(
 }
 
 /// The rolls with what is on them in `start`, the fullest first, or else filled; and what is over.
-fn begun(whole: &Whole, rolls: &[usize], start: &[Filled]) -> (Vec<Filled>, Vec<(usize, usize)>) {
+fn begun(whole: &WholeProblem, rolls: &[usize], start: &[Filled]) -> (Vec<Filled>, Vec<(usize, usize)>) {
     let mut left = whole.count.clone();
     let mut kept: Vec<&Filled> = start.iter().collect();
     kept.sort_by_key(|f| length_of(whole, &f.of));
@@ -94,12 +94,12 @@ fn begun(whole: &Whole, rolls: &[usize], start: &[Filled]) -> (Vec<Filled>, Vec<
     (filled, left.into_iter().enumerate().filter(|(_, n)| *n > 0).collect())
 }
 
-fn length_of(whole: &Whole, of: &[(usize, usize)]) -> usize {
+fn length_of(whole: &WholeProblem, of: &[(usize, usize)]) -> usize {
     of.iter().map(|(k, n)| whole.size[*k] * n).sum()
 }
 
 struct Settling<'a> {
-    whole: &'a Whole,
+    whole: &'a WholeProblem,
     /// The stock of the roll that what is over has to fit on in the end.
     last: usize,
     filled: Vec<Filled>,
@@ -183,7 +183,7 @@ const BEYOND: u64 = 6;
 const MIXED: usize = 3;
 
 /// Lists of rolls, all on hand and some to buy, that could hold everything and cost from `least` to less than `most`: the cheapest first.
-pub(super) fn lists(whole: &Whole, least: u64, most: u64) -> Vec<Vec<usize>> {
+pub(super) fn lists(whole: &WholeProblem, least: u64, most: u64) -> Vec<Vec<usize>> {
     let on_hand: Vec<usize> =
         (0..whole.room.len()).flat_map(|k| std::iter::repeat_n(k, whole.on_hand[k].unwrap_or(0))).collect();
     let length = length_of(whole, &whole.count.iter().copied().enumerate().collect::<Vec<_>>());

@@ -66,7 +66,7 @@ pub struct FoundWords {
 /// What stands on the card of a step of a repair.
 #[derive(Clone, Debug, Deserialize)]
 #[serde(deny_unknown_fields)]
-struct Card {
+struct FoundCard {
     id: String,
     title: String,
     what: String,
@@ -79,7 +79,7 @@ struct Card {
 #[serde(deny_unknown_fields)]
 struct Words {
     kind: Vec<FoundWords>,
-    card: Vec<Card>,
+    card: Vec<FoundCard>,
 }
 
 fn words() -> Result<&'static Words, String> {

@@ -467,9 +467,9 @@ fn holds(core: Interval, stretch: Interval) -> bool {
 }
 
 /// What things of the plan are called in a layup, where they are in it.
-struct Numbers<I>(TiVec<I, u32>);
+struct LayupNumbers<I>(TiVec<I, u32>);
 
-impl<I> Numbers<I>
+impl<I> LayupNumbers<I>
 where
     usize: From<I>,
 {
@@ -490,9 +490,9 @@ where
 /// The sheets of a layup.
 struct Sheets {
     /// The number of each piece's sheet.
-    sheets: Numbers<PieceId>,
+    sheets: LayupNumbers<PieceId>,
     /// The rank of each piece's last layer.
-    last: Numbers<PieceId>,
+    last: LayupNumbers<PieceId>,
     /// For each rank that of the layer of the same piece before it.
     before: Vec<Option<usize>>,
 }
@@ -512,7 +512,7 @@ impl Sheets {
 struct Shown<'a> {
     window: Option<&'a WallWindow>,
     /// The facet of each surface.
-    facets: Numbers<SurfaceId>,
+    facets: LayupNumbers<SurfaceId>,
 }
 
 impl Shown<'_> {
@@ -602,7 +602,7 @@ impl<'a> Ground<'a> {
         to: &mut impl Listener,
     ) -> Shown<'w> {
         let (plan, stage) = (self.plan, self.stage);
-        let mut facets = Numbers::of(plan.surfaces.len());
+        let mut facets = LayupNumbers::of(plan.surfaces.len());
         for &i in lists.surfaces.iter().filter(|i| self.there[**i]) {
             let s = &plan.surfaces[i];
             let level = s.sloped_by.is_some_and(|piece| !stage.has(piece));
@@ -632,8 +632,8 @@ impl<'a> Ground<'a> {
     /// Sheets with their slits and regions.
     fn tell_sheets(&self, shown: &Shown, lists: &Lists, named: &mut Named, to: &mut impl Listener) -> Sheets {
         let (plan, stage) = (self.plan, self.stage);
-        let mut sheets = Numbers::of(plan.pieces.len());
-        let mut last = Numbers::of(plan.pieces.len());
+        let mut sheets = LayupNumbers::of(plan.pieces.len());
+        let mut last = LayupNumbers::of(plan.pieces.len());
         let mut before: Vec<Option<usize>> = Vec::with_capacity(lists.layers.len());
         for (rank, &i) in lists.layers.iter().enumerate() {
             let laid = &stage.layers[i];

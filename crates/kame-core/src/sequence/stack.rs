@@ -90,7 +90,7 @@ impl Stack {
 
     /// Those that share area with a rectangle, from inside to outside.
     pub fn reaching(&self, on: SurfaceId, rect: Rect) -> Numbers {
-        let mut places = Places::new();
+        let mut places = RankedNumbers::new();
         if let Some(there) = self.there.get(on.0) {
             there.reaching(rect, |_, n| places.push((self.order[n], n)));
         }
@@ -140,10 +140,10 @@ impl Stack {
 /// Numbers of layers.
 pub(super) type Numbers = SmallVec<[usize; 16]>;
 /// Numbers with their places in the order.
-type Places = SmallVec<[(u64, usize); 16]>;
+type RankedNumbers = SmallVec<[(u64, usize); 16]>;
 
 /// Numbers of layers, each once, from inside to outside.
-fn in_order(mut places: Places) -> Numbers {
+fn in_order(mut places: RankedNumbers) -> Numbers {
     places.sort_unstable();
     places.dedup();
     places.into_iter().map(|(_, n)| n).collect()

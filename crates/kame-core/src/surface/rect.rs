@@ -1,3 +1,5 @@
+//! Intervals and axis-parallel rectangles in exact lengths.
+
 use crate::length::Length;
 
 /// A stretch of one axis, `lo < hi` unless it is degenerate. Two intervals that only touch share no length.

@@ -1,3 +1,5 @@
+//! Edges of facets, segments along them, and the stitches that join two facets at an edge.
+
 use super::{FacetId, Interval, Rect};
 use crate::length::Length;
 use serde::Serialize;

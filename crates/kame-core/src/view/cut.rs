@@ -96,7 +96,7 @@ pub(super) fn legs(plan: &Plan, ask: &SectionAsk, r: Rect, du: Length, dv: Lengt
     if let Some((along, zero)) = stretch(plan, ask, r.u0 + du, reach) {
         return leg_up_the_wall(plan, along, zero, r.u0 + du);
     }
-    let at = Cutting { plan, opening: ask.opening, r, du, dv, reach };
+    let at = CutOpening { plan, opening: ask.opening, r, du, dv, reach };
     match ask.kind {
         SectionKind::Sill => at.sill(),
         SectionKind::Head => at.head(),
@@ -123,7 +123,7 @@ fn leg_up_the_wall(plan: &Plan, along: Interval, zero: Length, u: Length) -> Leg
 }
 
 /// Where an opening is cut.
-struct Cutting<'a> {
+struct CutOpening<'a> {
     plan: &'a Plan,
     opening: usize,
     /// The opening on the wall.
@@ -135,7 +135,7 @@ struct Cutting<'a> {
     reach: Length,
 }
 
-impl Cutting<'_> {
+impl CutOpening<'_> {
     /// A surface of the opening by its name, with its width and height; none of either where it is not there.
     fn find(&self, name: &str) -> (Option<SurfaceId>, Length, Length) {
         let of = |s: &crate::plan::Surface| s.opening == Some(self.opening) && s.name == name;

@@ -9,7 +9,7 @@ use std::ops::Range;
 pub(super) const LOOKED_AT: usize = 100;
 /// What divides a facet.
 #[derive(Clone, Copy)]
-pub(super) enum What {
+pub(super) enum Divider {
     Void,
     Sheet { sheet: SheetId, rank: f64 },
     Seal(SheetId),
@@ -22,7 +22,7 @@ pub(super) enum What {
 #[derive(Clone, Copy)]
 pub(super) struct Item {
     pub(super) rect: Rect,
-    pub(super) what: What,
+    pub(super) what: Divider,
 }
 
 /// Index of a cell in its arrangement.
@@ -67,7 +67,7 @@ impl Division {
     /// Makes one of neighbours from `start` on that a line divided for the sake of what lies beyond them: along whole edges, where the stack
     /// is the same and no line of the layup runs between them.
     pub(super) fn unite(&mut self, start: usize, items: &[Item]) {
-        let lines = items.iter().filter(|i| matches!(i.what, What::Line)).map(|i| i.rect);
+        let lines = items.iter().filter(|i| matches!(i.what, Divider::Line)).map(|i| i.rect);
         let along = |r: Rect, upright: bool| if upright { r.along_v() } else { r.along_u() };
         let mut lines: Vec<(bool, Length, Interval)> =
             lines.map(|r| if r.u0 == r.u1 { (true, r.u0, r.along_v()) } else { (false, r.v0, r.along_u()) }).collect();

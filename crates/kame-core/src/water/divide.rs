@@ -1,6 +1,6 @@
 //! Dividing facets by the edges of what lies on them, until no edge crosses a part.
 
-use super::cell::{Cell, Division, Item, LOOKED_AT, Layer, What};
+use super::cell::{Cell, Divider, Division, Item, LOOKED_AT, Layer};
 use crate::layup::{FileMistake, Layup, SheetId};
 use crate::length::Length;
 use crate::surface::{FacetId, Patch, Rect};
@@ -17,16 +17,18 @@ pub(super) fn items_by_facet(layup: &Layup) -> Vec<Vec<Item>> {
     let mut by_facet: Vec<Vec<Item>> = vec![Vec::new(); layup.facets.len()];
     let mut add = |at: Patch, what| by_facet[at.facet.0].push(Item { rect: at.rect, what });
     for v in &layup.voids {
-        add(*v, What::Void);
+        add(*v, Divider::Void);
     }
     for (s, sheet) in layup.sheets.iter().enumerate() {
         for r in &sheet.regions {
-            add(r.at, What::Sheet { sheet: SheetId(s), rank: r.rank });
+            add(r.at, Divider::Sheet { sheet: SheetId(s), rank: r.rank });
         }
     }
-    for (list, what) in
-        [(&layup.seals, What::Seal as fn(SheetId) -> What), (&layup.faults, What::Fault), (&layup.holes, What::Hole)]
-    {
+    for (list, what) in [
+        (&layup.seals, Divider::Seal as fn(SheetId) -> Divider),
+        (&layup.faults, Divider::Fault),
+        (&layup.holes, Divider::Hole),
+    ] {
         for o in list {
             add(o.at, what(o.sheet));
         }
@@ -34,7 +36,7 @@ pub(super) fn items_by_facet(layup: &Layup) -> Vec<Vec<Item>> {
     let cuts = layup.sheets.iter().flat_map(|s| &s.cuts);
     for s in cuts.chain(layup.stitches.iter().flat_map(|s| [&s.a.segment, &s.b.segment])) {
         let rect = Rect::new(s.from.0.min(s.to.0), s.from.1.min(s.to.1), s.from.0.max(s.to.0), s.from.1.max(s.to.1));
-        add(Patch { facet: s.facet, rect }, What::Line);
+        add(Patch { facet: s.facet, rect }, Divider::Line);
     }
     by_facet
 }
@@ -137,7 +139,7 @@ impl Splitter<'_> {
             for at in list {
                 let i = self.lists[at];
                 let Item { rect, what } = self.items[i as usize];
-                if matches!(what, What::Line) {
+                if matches!(what, Divider::Line) {
                     if line_crosses(rect, part) {
                         self.lists.push(i);
                     }
@@ -148,7 +150,7 @@ impl Splitter<'_> {
                 }
             }
             let crossing = first..self.lists.len();
-            if covering[mark..].iter().any(|&i| matches!(self.items[i as usize].what, What::Void)) {
+            if covering[mark..].iter().any(|&i| matches!(self.items[i as usize].what, Divider::Void)) {
                 continue;
             }
             let [one, other] = match self.best_line(part, crossing.clone()) {
@@ -202,11 +204,11 @@ impl Splitter<'_> {
         stack.clear();
         for &i in covering {
             match self.items[i as usize].what {
-                What::Sheet { sheet, rank } => stack.push((rank, sheet)),
-                What::Hole(sheet) => holes.push(sheet),
-                What::Seal(sheet) => seals.push(sheet),
-                What::Fault(sheet) => faults.push(sheet),
-                What::Void | What::Line => {}
+                Divider::Sheet { sheet, rank } => stack.push((rank, sheet)),
+                Divider::Hole(sheet) => holes.push(sheet),
+                Divider::Seal(sheet) => seals.push(sheet),
+                Divider::Fault(sheet) => faults.push(sheet),
+                Divider::Void | Divider::Line => {}
             }
         }
         [&mut *holes, &mut *seals, &mut *faults].into_iter().for_each(|list| list.sort_unstable());

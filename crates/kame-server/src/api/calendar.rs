@@ -5,7 +5,7 @@ use super::files::{CSV, XLSX, download};
 use super::jobs::{about, state, stored};
 use crate::App;
 use crate::problem::{Fault, ProblemDocument};
-use crate::recent::Made;
+use crate::recent::MadePlan;
 use axum::Json as Out;
 use axum::extract::State;
 use axum::response::{IntoResponse, Response};
@@ -107,7 +107,7 @@ pub async fn laid_by(app: &App, now: &JobState, ask: CalendarAsk) -> Result<Laid
 /// Everything a calendar follows from.
 pub struct Ground {
     /// The plan.
-    pub made: Arc<Made>,
+    pub made: Arc<MadePlan>,
     /// Who works when.
     pub site: SiteSpec,
     /// The weather.

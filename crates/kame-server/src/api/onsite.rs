@@ -5,7 +5,7 @@ use super::body::{JobId, Json};
 use super::jobs::{about, state};
 use crate::App;
 use crate::problem::{Fault, ProblemDocument};
-use crate::recent::Made;
+use crate::recent::MadePlan;
 use axum::Json as Out;
 use axum::extract::State;
 use kame_core::checks::checks_of;
@@ -135,7 +135,7 @@ pub async fn tested(
 }
 
 /// The wall as it lies there today.
-fn today(app: &App, id: i64, made: &Made) -> Result<(Arc<Vec<Entry>>, Plan, Stage), Fault> {
+fn today(app: &App, id: i64, made: &MadePlan) -> Result<(Arc<Vec<Entry>>, Plan, Stage), Fault> {
     let entries = app.recent.record(&app.store, id)?;
     let (order, actions) = as_built(&made.plan, &made.job.sequence, &entries);
     let mut plan = made.plan.clone();

@@ -141,13 +141,13 @@ pub struct Before {
 }
 
 /// From where somebody asks.
-pub struct From {
+pub struct AskedFrom {
     ip: Option<std::net::IpAddr>,
     /// True where they came over plain HTTP, by what their browser says.
     plain: bool,
 }
 
-impl<S: Sync> FromRequestParts<S> for From {
+impl<S: Sync> FromRequestParts<S> for AskedFrom {
     type Rejection = Fault;
     async fn from_request_parts(parts: &mut Parts, _: &S) -> Result<Self, Fault> {
         let origin = parts.headers.get(header::ORIGIN).and_then(|v| v.to_str().ok()).unwrap_or_default();
@@ -224,7 +224,7 @@ pub async fn me(State(app): State<App>, session: Session, who: Who) -> Result<Ou
 }
 
 /// Refuses what would send a password where others can read it.
-fn over_tls(app: &App, from: &From) -> Result<(), Fault> {
+fn over_tls(app: &App, from: &AskedFrom) -> Result<(), Fault> {
     if from.plain && !app.doors.plain_http {
         return Err(Fault::forbidden(
             "passwords go over https alone: open Kame by its https address (docs/OPERATIONS.md), or start it with --plain-http where nobody listens on the way".into(),
@@ -238,7 +238,7 @@ fn over_tls(app: &App, from: &From) -> Result<(), Fault> {
 pub async fn sign_in(
     State(app): State<App>,
     session: Session,
-    from: From,
+    from: AskedFrom,
     Json(ask): Json<SignIn>,
 ) -> Result<Out<Me>, Fault> {
     over_tls(&app, &from)?;
@@ -305,7 +305,7 @@ pub async fn new_password(
     State(app): State<App>,
     session: Session,
     who: Who,
-    from: From,
+    from: AskedFrom,
     Json(ask): Json<NewPassword>,
 ) -> Result<Out<Me>, Fault> {
     over_tls(&app, &from)?;
@@ -333,7 +333,7 @@ pub async fn new_password(
 pub async fn join(
     State(app): State<App>,
     session: Session,
-    from: From,
+    from: AskedFrom,
     Json(ask): Json<Join>,
 ) -> Result<Out<Me>, Fault> {
     over_tls(&app, &from)?;
@@ -462,7 +462,7 @@ pub async fn take_back_share(State(app): State<App>, JobPart(id, share): JobPart
 pub async fn open_share(
     State(app): State<App>,
     session: Session,
-    from: From,
+    from: AskedFrom,
     Path(code): Path<String>,
 ) -> Result<Response, Fault> {
     app.doors.comes(from.ip)?;

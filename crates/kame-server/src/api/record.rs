@@ -33,7 +33,7 @@ pub struct Sent {
 #[derive(Clone, Copy, Debug, Deserialize, IntoParams)]
 #[serde(deny_unknown_fields)]
 #[into_params(parameter_in = Query)]
-pub struct From {
+pub struct FromEntry {
     /// Number of the first entry; 1 where it is left out. At most 1000 are answered.
     #[serde(default = "first")]
     pub from: u64,
@@ -111,14 +111,18 @@ pub async fn add(
 }
 
 /// The record, a page of it.
-#[utoipa::path(get, path = "/api/jobs/{id}/record", params(("id" = i64, Path), From), responses((status = 200, body = Vec<Entry>), (status = 404, body = ProblemDocument)))]
-pub async fn recorded(State(app): State<App>, JobId(id): JobId, Ask(ask): Ask<From>) -> Result<Out<Vec<Entry>>, Fault> {
+#[utoipa::path(get, path = "/api/jobs/{id}/record", params(("id" = i64, Path), FromEntry), responses((status = 200, body = Vec<Entry>), (status = 404, body = ProblemDocument)))]
+pub async fn recorded(
+    State(app): State<App>,
+    JobId(id): JobId,
+    Ask(ask): Ask<FromEntry>,
+) -> Result<Out<Vec<Entry>>, Fault> {
     Ok(Out(stored(&app, move |s| Ok(s.entries(id, ask.from)?)).await?))
 }
 
 /// The record in words, a page of it: who said what of which step, whether it was as it should be, and what is odd about it.
-#[utoipa::path(get, path = "/api/jobs/{id}/record/lines", params(("id" = i64, Path), From), responses((status = 200, body = Vec<Line>), (status = 404, body = ProblemDocument)))]
-pub async fn told(State(app): State<App>, JobId(id): JobId, Ask(ask): Ask<From>) -> Result<Out<Vec<Line>>, Fault> {
+#[utoipa::path(get, path = "/api/jobs/{id}/record/lines", params(("id" = i64, Path), FromEntry), responses((status = 200, body = Vec<Line>), (status = 404, body = ProblemDocument)))]
+pub async fn told(State(app): State<App>, JobId(id): JobId, Ask(ask): Ask<FromEntry>) -> Result<Out<Vec<Line>>, Fault> {
     let now = state(&app, id).await?;
     let place = app.works.of(&now.job).clone();
     let here = app.clone();

@@ -73,7 +73,7 @@ fn readings(check: &Check, step: usize) -> Vec<String> {
 }
 
 /// A record with its photographs, by their hash.
-pub struct Made {
+pub struct MadeRecord {
     pub entries: Vec<Entry>,
     pub photos: Vec<(String, Vec<u8>)>,
 }
@@ -239,7 +239,7 @@ impl Making<'_> {
 ///
 /// # Errors
 /// Where the shipped data were broken; a test keeps it whole.
-pub fn made(job: &Job, plan: &Plan) -> Result<Made, String> {
+pub fn made(job: &Job, plan: &Plan) -> Result<MadeRecord, String> {
     let is_last = |s: &StepId| plan.steps[*s].id == LAST;
     let until = plan.order.iter().position(is_last).ok_or_else(|| format!("there is no step {LAST}"))? + 1;
     let w = Writer { entries: Vec::new(), minute: 0 };
@@ -248,5 +248,5 @@ pub fn made(job: &Job, plan: &Plan) -> Result<Made, String> {
         making.step(&plan.steps[*s], n, n == until / 3)?;
     }
     making.ends()?;
-    Ok(Made { entries: making.w.entries, photos: making.photos })
+    Ok(MadeRecord { entries: making.w.entries, photos: making.photos })
 }
