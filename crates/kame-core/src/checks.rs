@@ -2,7 +2,7 @@
 
 use crate::length::Length;
 use crate::plan::Plan;
-use crate::recipe::checks::{CheckSpec, Eyes, Judged, On, Quantity, ReadingSpot, Reads, check, checks};
+use crate::recipe::checks::{CheckSpec, Eyes, Judged, On, Quantity, ReadingSpot, Reads, check, checks, id_at};
 use crate::recipe::expr::{Env, Value};
 use crate::trade::{Act, Action, Step};
 use serde::Serialize;
@@ -139,7 +139,7 @@ fn one(plan: &Plan, step: &Step, action: &Action, spec: &'static CheckSpec) -> R
         Judged::Bow | Judged::Noted | Judged::Yes => (None, None, None),
     };
     Ok(Some(Check {
-        id: format!("{}:{}", action.id, spec.id),
+        id: id_at(&action.id, &spec.id),
         check: spec.id.clone(),
         step: step.id.clone(),
         action: action.id.clone(),

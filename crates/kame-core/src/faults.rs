@@ -142,7 +142,7 @@ pub fn all(plan: &Plan) -> Vec<Mistake> {
         if p.role == Role::Barrier && p.cut.as_ref().is_some_and(|c| c.roll.is_some()) {
             out.push(of(DeviationKind::OffLevel));
         }
-        if on_wall && p.role != Role::Unit && !p.role.is_in_gap() {
+        if on_wall && p.role != Role::Unit && !p.role.is_outside() {
             out.extend(DeviationKind::ALL.into_iter().filter(|k| k.short_at().is_some()).map(of));
         }
     }

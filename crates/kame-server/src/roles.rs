@@ -21,7 +21,8 @@ pub fn least_role(method: &Method, path: &str) -> Option<Role> {
             _,
             "calendar" | "compare" | "fit" | "go" | "holds" | "judge" | "kit" | "model" | "model.ifc" | "preview"
             | "repairs" | "schedule" | "test",
-        ] => Role::Viewer,
+        ]
+        | ["jobs", _, "calendar", "hour"] => Role::Viewer,
         ["practice", "progress"] => Role::Viewer,
         // They hold what the firm buys at which price.
         ["ways", ..] if reads => Role::Viewer,

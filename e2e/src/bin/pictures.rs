@@ -189,15 +189,25 @@ async fn building(b: &Browser, kame: &Kame, folder: &Folder) -> Result<()> {
     side_by_side(b, &[folder.part(8), folder.part(9)], &folder.shot("schedule")).await?;
     folder.forget([8, 9])?;
     b.client.goto(&format!("{}/jobs/4/truck", kame.url)).await?;
-    b.click("[data-line=\"Flashing tape\"]").await?;
-    b.wait("[data-test=line-more]").await?;
+    // The list is drawn anew once it is nested: until then a press may meet a line that is gone.
+    b.until("if (document.querySelector('[data-test=line-more]')) return true; document.querySelector('[data-line=\"Flashing tape\"]')?.click(); return false").await?;
     b.eval("document.querySelector('[data-line=\"Adhered barrier sheet\"]').scrollIntoView()").await?;
     b.picture(&folder.shot("order")).await?;
+    // A bar is pulled two days on, and the wall is looked at in the rain of an afternoon.
     b.client.goto(&format!("{}/jobs/3/truck/days", kame.url)).await?;
     b.wait("[data-bar=D1]").await?;
-    b.eval("[...document.querySelectorAll('[data-bar=D1]')].at(-1).dispatchEvent(new Event('click'))").await?;
-    b.eval("window.scrollTo(0, 0)").await?;
-    b.picture(&folder.shot("days")).await?;
+    b.eval("const bar = document.querySelector('[data-bar=D1]'), r = bar.getBoundingClientRect(); SVGElement.prototype.setPointerCapture = () => undefined; for (const [type, x] of [['pointerdown', 0], ['pointermove', 336], ['pointerup', 336]]) bar.dispatchEvent(new PointerEvent(type, {bubbles: true, pointerId: 1, button: 0, clientX: r.x + 4 + x, clientY: r.y + 5}))").await?;
+    b.until_text("[data-test=what-if-says]", "Done").await?;
+    b.eval("document.querySelector('[data-test=calendar-rows]').scrollIntoView()").await?;
+    b.picture(&folder.part(8)).await?;
+    b.click("[data-test=what-if-drop]").await?;
+    b.click("[data-test=hour-open]").await?;
+    b.eval("const e = document.querySelector('[data-test=hour-range]'); e.value = Math.round(e.max * 0.45); e.dispatchEvent(new Event('input')); document.querySelector('[data-test=hour-rain]').click()").await?;
+    b.until("return document.querySelectorAll('[data-test=hour-wet]').length > 0").await?;
+    b.eval("document.querySelector('[data-test=calendar-rows]').scrollIntoView()").await?;
+    b.picture(&folder.part(9)).await?;
+    side_by_side(b, &[folder.part(8), folder.part(9)], &folder.shot("days")).await?;
+    folder.forget([8, 9])?;
     Ok(())
 }
 

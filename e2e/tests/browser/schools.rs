@@ -29,11 +29,13 @@ async fn every_family_and_sill_can_be_chosen_and_runs_dry() -> Result<()> {
         ("head", "groove"),
         ("barrier", "Loose sheet"),
         ("sill", "bow-tie"),
+        ("sill", "end dams of their own"),
         ("sill", "Formed pan"),
         ("unit", "fastened through its frame"),
         ("position", "At the inside"),
         ("head", "Drip cap"),
         ("unit", "Door"),
+        ("hung", "It is part of this plan"),
     ] {
         b.choose(&format!("[data-question={question}] [role=combobox]"), answer).await?;
         b.until_text(&format!("[data-question={question}] [role=combobox]"), answer).await?;

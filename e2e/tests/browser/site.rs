@@ -396,6 +396,35 @@ async fn what_was_agreed_on_stays_and_what_moves_says_why() -> Result<()> {
 }
 
 #[tokio::test]
+async fn the_wall_is_seen_and_rained_on_at_each_hour_of_the_calendar() -> Result<()> {
+    let kame = Kame::start(true).await?;
+    let b = Browser::start(1280, 800).await?;
+    b.client.goto(&format!("{}/jobs/3/truck/days", kame.url)).await?;
+    b.until_text("[data-test=calendar-says]", "Done Tue 8 Dec").await?;
+    press(&b, "[data-test=hour-open]").await?;
+    b.until_text("[data-test=hour-stands]", "actions are done by then").await?;
+    let pieces = "return document.querySelectorAll('[data-hour-piece]').length";
+    let first = b.eval(pieces).await?.as_u64().expect("a number");
+    let to = |share: &str| {
+        format!(
+            "const e = document.querySelector('[data-test=hour-range]'); e.value = Math.round(e.max * {share}); e.dispatchEvent(new Event('input')); return 1"
+        )
+    };
+    b.eval(&to("1")).await?;
+    b.until(&format!("{} > {first}", pieces)).await?;
+    b.eval(&to("0.3")).await?;
+    b.eval("document.querySelector('[data-test=hour-rain]').click(); return 1").await?;
+    b.until("return document.querySelectorAll('[data-test=hour-wet]').length > 0").await?;
+    b.until("return document.querySelector('[data-test=cursor]') !== null").await?;
+    b.is_for_everybody("an hour of the calendar").await?;
+    // The same by place.
+    b.eval("[...document.querySelectorAll('[data-test=calendar-rows] button')].at(-1).click(); return 1").await?;
+    b.until("return [...document.querySelectorAll('.names span')].some((e) => e.textContent.trim() === 'D1')").await?;
+    b.is_for_everybody("places down").await?;
+    b.end().await
+}
+
+#[tokio::test]
 async fn a_bar_is_pulled_and_what_would_move_is_seen_before_anything_is_kept() -> Result<()> {
     let kame = Kame::start(true).await?;
     let b = Browser::start(1280, 800).await?;
@@ -426,10 +455,18 @@ async fn a_bar_is_pulled_and_what_would_move_is_seen_before_anything_is_kept() -
         "const e = document.querySelector('[data-test=people-0]'); e.value = '1'; e.dispatchEvent(new Event('input'))",
     )
     .await?;
+    press(&b, "[data-test=another-deadline]").await?;
+    write(&b, "[data-test=deadline-0]", "dried in").await?;
     press(&b, "[data-test=site-attempt]").await?;
     b.until_text("[data-test=what-if]", "With these crews and deliveries").await?;
+    b.until_text("[data-test=what-if]", "dried in is asked for by").await?;
+    b.until_text("[data-test=what-if]", "D1 comes on 2026-12-08: ask for it sooner").await?;
     b.until_text("[data-test=what-if-says]", "Done").await?;
+    b.eval("document.querySelector('[data-test=what-if-both]').click(); return 1").await?;
+    b.until("return document.querySelectorAll('[data-test=other-calendar] [data-bar]').length > 0").await?;
+    b.is_for_everybody("two calendars").await?;
     press(&b, "[data-test=what-if-drop]").await?;
+    b.until("return !document.querySelector('[data-test=other-calendar]')").await?;
     b.end().await?;
     // A phone reads the next two days, and the others where it asks.
     let phone = Browser::phone(390, 844).await?;

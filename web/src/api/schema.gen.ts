@@ -265,6 +265,26 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/jobs/{id}/calendar/hour": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * The wall as it stands at an hour of the calendar: what is on record, and what is booked to be over by then. Only what changes with the moment is
+     *     answered.
+     */
+    post: operations["calendar_hour"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/jobs/{id}/calendar/{file}": {
     parameters: {
       query?: never;
@@ -2450,6 +2470,16 @@ export interface components {
       /** @description Who works, in words. */
       who: string;
     };
+    /** @description Something that has to be done by a day. */
+    Deadline: {
+      /** @description What it is called: dried in, the air test, the end. */
+      name: string;
+      /** @description The last day on which it may be done. */
+      on: string;
+      /** @description Id of the opening of which it is asked; of everything where it is left out. */
+      place?: string | null;
+      until?: components["schemas"]["Phase"] | null;
+    };
     /** @description What a builder decided otherwise than advised. */
     Decision: {
       /** @description Which option. */
@@ -3281,11 +3311,14 @@ export interface components {
       /** @description Its walls from above. */
       walls: components["schemas"]["TakenWall"][];
     };
-    /** @description How long a product is in the open. Minutes are counted from midnight of the first day, below zero before it. */
+    /**
+     * @description How long a product is in the open, by whichever of its pieces is worst off. Minutes are counted from midnight of the first day, below zero
+     *     before it.
+     */
     Fuse: {
       /**
        * Format: int64
-       * @description When the first of it is hung.
+       * @description When it is hung.
        */
       from: number;
       /**
@@ -3299,7 +3332,7 @@ export interface components {
       product: string;
       /**
        * Format: int64
-       * @description When all work is done, so that it can be covered.
+       * @description When it is covered; where nothing of the plan covers all of it, when all work is done, so that somebody can.
        */
       until: number;
     };
@@ -3495,6 +3528,20 @@ export interface components {
        * @description Wind, mph.
        */
       wind_mph: number;
+    };
+    /** @description An hour of a calendar at which the wall is looked at. */
+    HourAsk: {
+      /** @description True for a calendar from nothing, whatever was agreed on. */
+      anew?: boolean;
+      /**
+       * Format: int32
+       * @description Minutes from midnight of the calendar's first day.
+       */
+      minute: number;
+      /** @description True where it rains. */
+      rain?: boolean;
+      /** @description Hours of weather as for the calendar. */
+      weather?: string | null;
     };
     /** @description An instrument as it introduces itself. */
     Instrument: {
@@ -5186,7 +5233,9 @@ export interface components {
       | "band"
       | "cover"
       | "furring"
-      | "screen";
+      | "screen"
+      | "lath"
+      | "cladding";
     /** @description A sentence about something the learner did. */
     Said: {
       /** @description The fault it is about; empty where it is about none. */
@@ -5458,6 +5507,10 @@ export interface components {
     SiteSpec: {
       /** @description Who works. */
       crews: components["schemas"]["CrewSpec"][];
+      /** @description True where nobody works in the dark. */
+      daylight?: boolean;
+      /** @description What has to be done by a day. */
+      deadlines?: components["schemas"]["Deadline"][];
       /** @description What is not there yet. */
       deliveries?: components["schemas"]["Delivery"][];
       /** @description The first day, as 2026-03-02. */
@@ -6800,6 +6853,55 @@ export interface operations {
         };
       };
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  calendar_hour: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["HourAsk"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["WallView"];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      503: {
         headers: {
           [name: string]: unknown;
         };

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import type { Elevation, Shape } from "../api/client";
+import { areas, lines } from "../lib/figures";
 import { s } from "../strings";
 
 /** The wall of a scene: its pieces can be touched, and the drop shows where the water went. */
@@ -14,8 +15,6 @@ const emit = defineEmits<{ piece: [shape: Shape] }>();
 const ROOM = 6;
 const frame = computed(() => [-ROOM, -ROOM, props.elevation.width + 2 * ROOM, props.elevation.height + 2 * ROOM]);
 const unit = computed(() => Math.max(frame.value[2] ?? 1, frame.value[3] ?? 1) / 100);
-const areas = (parts: number[][][]) => parts.map((p) => `M${p.map((c) => c.join(" ")).join("L")}Z`).join("");
-const lines = (edges: number[][]) => edges.map(([a, b, c, d]) => `M${a} ${b}L${c} ${d}`).join("");
 const line = computed(() => (props.drop ?? []).map((p) => `${p.x},${p.y}`).join(" "));
 const end = computed(() => props.drop?.at(-1));
 </script>

@@ -16,7 +16,10 @@ import {
 } from "../lib/calendar";
 import { s } from "../strings";
 
-/** A calendar as bars: weather above, a row for each crew, what stands in the open as fuses, nights below. A bar can be pulled to another day. */
+/**
+ * A calendar as bars: weather above, a row for each crew or for each place, what stands in the open as fuses, nights below. A bar can be pulled to
+ * another day.
+ */
 const props = defineProps<{
   booking: Booking;
   hours: Hour[];
@@ -26,18 +29,34 @@ const props = defineProps<{
   /** True while something is tried beside what stands. */
   tried: boolean;
   mayPull: boolean;
+  /** What stands in the rows. */
+  rows: "crews" | "places";
+  /** The minute that is looked at, if any. */
+  cursor: number | null;
 }>();
 const emit = defineEmits<{ choose: [key: string]; pull: [bar: Stint, days: number]; drop: [] }>();
 const days = computed(() => drawnDays(props.booking.tasks));
 const first = computed(() => days.value[0] ?? 0);
 const dated = (day: number) => dateOf(props.booking.from, day);
 const night = (day: number) => props.booking.nights.find((e) => e.day === day) ?? null;
-const covers = computed(() => props.booking.nights.flatMap((e) => (e.covers ? [e.covers] : [])));
+const covers = computed(() =>
+  props.rows === "crews" ? props.booking.nights.flatMap((e) => (e.covers ? [e.covers] : [])) : [],
+);
 const width = computed(() => days.value.length * DAY_W);
 const HEAD = 78;
-const ROW = 46;
 const FUSE = 22;
-const crewsEnd = computed(() => HEAD + ROW * props.booking.crews.length);
+const ROW = computed(() => (props.rows === "crews" ? 46 : 28));
+/** Places in the order in which somebody is first there. */
+const places = computed(() => [...new Set(props.bars.map((b) => b.place))]);
+const names = computed(() =>
+  props.rows === "crews" ? props.booking.crews : places.value.map((p) => p || s.calendar.walls),
+);
+const rowOf = (b: Stint) => (props.rows === "crews" ? b.crew : places.value.indexOf(b.place));
+const labelOf = (b: Stint) =>
+  props.rows === "crews" ? b.place || s.calendar.walls : (props.booking.crews[b.crew] ?? "");
+const crewsEnd = computed(() => HEAD + ROW.value * names.value.length);
+/** Where the minute that is looked at stands; none where it is not drawn. */
+const cursorX = computed(() => (props.cursor === null ? null : xOf(props.cursor, first.value)));
 const height = computed(() => crewsEnd.value + 8 + FUSE * props.booking.fuses.length + 40);
 /** Where a minute of a fuse stands, within what is drawn. */
 const fuseX = (minute: number) => Math.min(width.value, Math.max(0, xOf(Math.max(0, minute), first.value)));
@@ -97,7 +116,7 @@ const fuses = computed(() => props.booking.fuses);
 <template>
   <div class="scroll" tabindex="0" :aria-label="s.calendar.title">
     <div class="names" :style="{ paddingTop: `${HEAD}px` }">
-      <span v-for="c in booking.crews" :key="c" :style="{ height: `${ROW}px` }">{{ c }}</span>
+      <span v-for="c in names" :key="c" :style="{ height: `${ROW}px` }">{{ c }}</span>
       <span v-for="f in fuses" :key="f.product" class="fuse-name" :style="{ minHeight: `${FUSE}px` }">{{
         f.product
       }}</span>
@@ -136,27 +155,27 @@ const fuses = computed(() => props.booking.fuses);
       >
         <rect
           :x="xOf(b.from, first)"
-          :y="HEAD + b.crew * ROW + 6"
+          :y="HEAD + rowOf(b) * ROW + 4"
           :width="Math.max(3, xOf(b.to, first) - xOf(b.from, first))"
-          :height="ROW - 12"
+          :height="ROW - 8"
           :class="['bar', b.trade, { now: chosen === b.key }]"
         />
         <text
           v-if="xOf(b.to, first) - xOf(b.from, first) > 22"
           :x="xOf(b.from, first) + 4"
-          :y="HEAD + b.crew * ROW + ROW / 2 + 4"
+          :y="HEAD + rowOf(b) * ROW + ROW / 2 + 4"
           class="label"
         >
-          {{ b.place || s.calendar.walls }}
+          {{ labelOf(b) }}
         </text>
       </g>
       <rect
         v-for="g in ghosts"
         :key="`g${g.key}`"
         :x="xOf(g.from, first)"
-        :y="HEAD + g.crew * ROW + 3"
+        :y="HEAD + rowOf(g) * ROW + 2"
         :width="Math.max(4, xOf(g.to, first) - xOf(g.from, first))"
-        :height="ROW - 6"
+        :height="ROW - 4"
         class="ghost"
         data-test="ghost"
       />
@@ -193,6 +212,15 @@ const fuses = computed(() => props.booking.fuses);
       >
         <title>{{ s.calendar.covering(booking.crews[c.crew] ?? "", clock(c.from), clock(c.to)) }}</title>
       </rect>
+      <line
+        v-if="cursorX !== null"
+        :x1="cursorX"
+        :x2="cursorX"
+        :y1="HEAD - 10"
+        :y2="height"
+        class="cursor"
+        data-test="cursor"
+      />
       <g v-for="(d, n) in days" :key="`e${d}`">
         <text v-if="night(d)" :x="n * DAY_W + DAY_W - 20" :y="height - 14" class="mark" :class="night(d)?.state">
           {{ marks[night(d)?.state ?? "dry"] }}
@@ -274,6 +302,10 @@ svg {
   stroke-width: 2;
   stroke-dasharray: 5 3;
   pointer-events: none;
+}
+.cursor {
+  stroke: var(--focus);
+  stroke-width: 2;
 }
 .fuse {
   stroke: var(--good);

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import Button from "primevue/button";
+import SelectButton from "primevue/selectbutton";
 import { computed, ref, shallowRef, watch } from "vue";
 import { api, sentence, type CalendarAnswer, type Covering, type SiteSpec } from "../api/client";
 import FilePick from "../fields/FilePick.vue";
@@ -19,6 +20,7 @@ import {
 import { useJob } from "../stores/job";
 import { s } from "../strings";
 import CalendarBars from "./CalendarBars.vue";
+import HourPicture from "./HourPicture.vue";
 import MinutesTaken from "./MinutesTaken.vue";
 import SiteForm from "./SiteForm.vue";
 import WhatIfPanel from "./WhatIfPanel.vue";
@@ -102,6 +104,17 @@ async function pin(steps: string[], on: string | null) {
 const booking = computed(() => answer.value?.booking ?? null);
 const bars = computed(() => stints(booking.value?.tasks ?? []));
 const days = computed(() => drawnDays(booking.value?.tasks ?? []));
+/** Crews down, or places. */
+const rows = ref<"crews" | "places">("crews");
+const rowsBy = (["crews", "places"] as const).map((value) => ({ value, label: s.calendar.rows[value] }));
+/** The minute at which the wall is looked at; none as long as nobody asks. */
+const cursor = ref<number | null>(null);
+function lookAtHours() {
+  cursor.value = cursor.value === null ? (booking.value?.tasks[0]?.from ?? 0) : null;
+}
+/** The other calendar as bars, where both are wanted. */
+const both = ref(false);
+const other = computed(() => (both.value ? (tried.value?.booking ?? null) : null));
 const chosen = ref<string | null>(null);
 const stint = computed<Stint | null>(() => bars.value.find((b) => b.key === chosen.value) ?? null);
 function toDay(bar: Stint, days: number) {
@@ -234,9 +247,31 @@ const list = computed(() => {
         </li>
       </ul>
     </details>
+    <p v-if="booking && booking.tasks.length" class="shown no-print">
+      <SelectButton
+        v-model="rows"
+        :options="rowsBy"
+        option-label="label"
+        option-value="value"
+        :allow-empty="false"
+        size="small"
+        :aria-label="s.calendar.rowsBy"
+        data-test="calendar-rows"
+      />
+      <Button
+        size="small"
+        severity="secondary"
+        :label="cursor === null ? s.calendar.lookAtHours : s.calendar.noHours"
+        :aria-pressed="cursor !== null"
+        data-test="hour-open"
+        @click="lookAtHours"
+      />
+    </p>
     <CalendarBars
       v-if="booking && booking.tasks.length"
       :booking="booking"
+      :rows="rows"
+      :cursor="cursor"
       :hours="answer?.hours ?? []"
       :bars="bars"
       :ghosts="ghosts"
@@ -248,14 +283,37 @@ const list = computed(() => {
       @drop="drop"
     />
     <p v-if="job.mayChange && booking?.tasks.length" class="quiet pull-help">{{ s.calendar.pull }}</p>
+    <HourPicture
+      v-if="cursor !== null && booking"
+      v-model="cursor"
+      :booking="booking"
+      :days="days"
+      :weather="weather"
+      :anew="anew"
+    />
     <WhatIfPanel
       v-if="tried && booking"
+      v-model:both="both"
       :tried="tried"
       :now="booking"
       :asking="trying"
       @keep="keepTried"
       @drop="drop"
     />
+    <section v-if="other" class="other" data-test="other-calendar">
+      <h3>{{ tried?.label }}: {{ other.says }}</h3>
+      <CalendarBars
+        :booking="other"
+        :rows="rows"
+        :cursor="null"
+        :hours="answer?.hours ?? []"
+        :bars="stints(other.tasks)"
+        :ghosts="[]"
+        :chosen="null"
+        :tried="false"
+        :may-pull="false"
+      />
+    </section>
     <div v-if="stint && booking" class="chosen" role="status" data-test="chosen-bar">
       <b
         >{{ booking.crews[stint.crew] }}, {{ stint.place || s.site.walls }}, {{ dated(dayOf(stint.from)) }}
@@ -368,6 +426,7 @@ const list = computed(() => {
   align-items: center;
 }
 .agreed,
+.shown,
 .pin {
   display: flex;
   flex-wrap: wrap;

@@ -110,6 +110,51 @@ const numbers = ["latitude", "longitude", "utc_hours", "facing"] as const;
       />
     </fieldset>
     <fieldset>
+      <legend>{{ s.calendar.deadlines }}</legend>
+      <p v-for="(d, i) in now.deadlines ?? []" :key="i" class="row">
+        <label
+          >{{ s.calendar.whatIsAsked }} <input v-model="d.name" required maxlength="120" :data-test="`deadline-${i}`"
+        /></label>
+        <label>{{ s.calendar.by }} <input v-model="d.on" type="date" required :data-test="`deadline-on-${i}`" /></label>
+        <label
+          >{{ s.calendar.untilPhase }}
+          <select
+            :value="d.until ?? ''"
+            @change="d.until = (($event.target as HTMLSelectElement).value || null) as Phase | null"
+          >
+            <option value="">{{ s.calendar.allWork }}</option>
+            <option v-for="p in phases" :key="p" :value="p">{{ s.filter.phases[p] }}</option>
+          </select></label
+        >
+        <label
+          >{{ s.calendar.at }}
+          <select :value="d.place ?? ''" @change="d.place = ($event.target as HTMLSelectElement).value || null">
+            <option value="">{{ s.calendar.everywhere }}</option>
+            <option v-for="o in job.state?.job.openings ?? []" :key="o.id" :value="o.id">
+              {{ o.id }} {{ o.name }}
+            </option>
+          </select></label
+        >
+        <Button text size="small" :label="s.calendar.drop" @click="now.deadlines?.splice(i, 1)" />
+      </p>
+      <Button
+        text
+        size="small"
+        :label="s.calendar.anotherDeadline"
+        data-test="another-deadline"
+        @click="now.deadlines = [...(now.deadlines ?? []), { name: '', on: now.from }]"
+      />
+    </fieldset>
+    <label class="tick"
+      ><input
+        type="checkbox"
+        :checked="now.daylight ?? true"
+        data-test="daylight"
+        @change="now.daylight = ($event.target as HTMLInputElement).checked"
+      />
+      {{ s.calendar.daylight }}</label
+    >
+    <fieldset>
       <legend>{{ s.calendar.stands }}</legend>
       <label v-for="f in numbers" :key="f"
         >{{ s.calendar.fields[f] }} <input v-model.number="now.stands[f]" type="number" step="any" required

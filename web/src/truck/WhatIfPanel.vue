@@ -9,6 +9,8 @@ import type { WhatIf } from "./useWhatIf";
 /** What is tried beside what stands: when it is done, what moves and why, what has to be known. */
 const props = defineProps<{ tried: WhatIf; now: Booking; asking: boolean }>();
 const emit = defineEmits<{ keep: []; drop: [] }>();
+/** True where the other calendar is drawn whole, below this one. */
+const both = defineModel<boolean>("both", { required: true });
 /** More moves than this are counted. */
 const MOST = 6;
 const then = computed(() => props.tried.booking);
@@ -38,6 +40,9 @@ const warns = computed(() => (then.value?.warns ?? []).filter((w) => !props.now.
       </ul>
       <p v-for="w in warns" :key="w" class="warn">{{ w }}</p>
     </template>
+    <label v-if="then" class="both"
+      ><input v-model="both" type="checkbox" data-test="what-if-both" /> {{ s.calendar.bothWhole }}</label
+    >
     <p v-if="then && !now.kept" class="quiet">{{ s.calendar.laidAnewThen }}</p>
     <p v-if="asking" class="quiet">{{ s.calendar.asking }}</p>
     <p class="buttons">
@@ -76,6 +81,12 @@ dd {
 ul {
   margin: 6px 0;
   padding-left: 18px;
+}
+.both {
+  display: inline-flex;
+  gap: 6px;
+  align-items: center;
+  min-height: 32px;
 }
 .buttons {
   display: flex;

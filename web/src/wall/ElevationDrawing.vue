@@ -5,6 +5,7 @@ import type { Edit, OpeningView, Shape } from "../api/client";
 import { dragged, sizeOf, type Handle, type OpeningSize } from "../lib/drag";
 import { around, type Box } from "../lib/viewport";
 import { useJob } from "../stores/job";
+import { areas, lines, points } from "../lib/figures";
 import { s } from "../strings";
 import { isFaint } from "../lib/filter";
 import PlanKey from "./PlanKey.vue";
@@ -246,10 +247,6 @@ async function tell(number: number) {
   await nextTick();
   svg.value?.querySelector<SVGElement>(`[data-flag="${number}"]`)?.focus();
 }
-const path = (lines: number[][]) => lines.map(([a, b, c, d]) => `M${a} ${b}L${c} ${d}`).join("");
-/** All parts of a piece as one figure. */
-const areas = (parts: number[][][]) => parts.map((p) => `M${p.map((c) => c.join(" ")).join("L")}Z`).join("");
-const points = (corners: number[][]) => corners.map((c) => c.join(",")).join(" ");
 
 const drop = computed(() => (job.weather === "dry" || !job.currentFinding ? [] : job.currentFinding.drop));
 const way = computed(() => drop.value.map((p, i) => `${i ? "L" : "M"}${p.x.toFixed(3)} ${p.y.toFixed(3)}`).join(""));
@@ -336,7 +333,7 @@ const marked = computed(() => {
         <title>{{ shape.name }}</title>
         <path :d="areas(shape.parts)" :fill="`url(#h-${shape.role})`" :opacity="shape.held ? 0.55 : 1" />
         <path
-          :d="path(shape.edges)"
+          :d="lines(shape.edges)"
           fill="none"
           stroke="var(--ink)"
           :stroke-width="stroke * 1.3"

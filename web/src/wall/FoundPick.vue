@@ -2,6 +2,7 @@
 import { computed, ref } from "vue";
 import type { Elevation } from "../api/client";
 import { boxAt, frameOf, type Box } from "../lib/repair";
+import { areas, lines } from "../lib/figures";
 import { s } from "../strings";
 
 /** The wall, to point at what was found on it. */
@@ -36,8 +37,6 @@ function move(e: KeyboardEvent) {
   const middle: [number, number] = [bx + bw / 2 + (by[0] ?? 0) * far, by_ + bh / 2 + (by[1] ?? 0) * far];
   box.value = boxAt(props.elevation, middle, props.size);
 }
-const areas = (parts: number[][][]) => parts.map((p) => `M${p.map((c) => c.join(" ")).join("L")}Z`).join("");
-const lines = (edges: number[][]) => edges.map(([a, b, c, d]) => `M${a} ${b}L${c} ${d}`).join("");
 /** A ring round what is small, so that it is seen. */
 const ring = computed(() => {
   if (!box.value) return null;

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, useId } from "vue";
+import { areas, lines } from "../lib/figures";
 import type { OpeningView, StepPicture } from "../api/client";
 
 /** What a step does, over what stands there already. */
@@ -12,8 +13,6 @@ const frame = computed(() => {
 const unit = computed(() => Math.max(frame.value.width, frame.value.height) / 100);
 const letter = computed(() => unit.value * 5.4);
 const id = useId();
-const areas = (parts: number[][][]) => parts.map((p) => `M${p.map((c) => c.join(" ")).join("L")}Z`).join("");
-const path = (lines: number[][]) => lines.map(([a, b, c, d]) => `M${a} ${b}L${c} ${d}`).join("");
 /** Short strokes at the ends of a size, across its line. */
 function ticks([a = 0, b = 0, c = 0, d = 0]: number[]) {
   const t = unit.value * 1.6;
@@ -64,15 +63,15 @@ const unset = (o: OpeningView) => o.state === "covered";
     />
     <g v-for="(shape, i) in picture.before" :key="`b${i}`" class="before">
       <path :d="areas(shape.parts)" :fill="`url(#h-${shape.role})`" />
-      <path :d="path(shape.edges)" class="edge" :stroke-width="unit * 0.35" />
+      <path :d="lines(shape.edges)" class="edge" :stroke-width="unit * 0.35" />
     </g>
     <g v-for="(shape, i) in picture.now" :key="`n${i}`" :class="['now', { held: shape.held }]">
       <path :d="areas(shape.parts)" :fill="`url(#h-${shape.role})`" />
-      <path :d="path(shape.edges)" class="edge" :stroke-width="unit * 1.1" />
+      <path :d="lines(shape.edges)" class="edge" :stroke-width="unit * 1.1" />
     </g>
     <g v-for="(shape, i) in picture.gone" :key="`g${i}`">
       <path
-        :d="path(shape.edges)"
+        :d="lines(shape.edges)"
         class="edge"
         :stroke-width="unit * 0.9"
         :stroke-dasharray="`${unit * 2} ${unit * 1.4}`"
@@ -113,7 +112,7 @@ const unset = (o: OpeningView) => o.state === "covered";
     />
     <path
       v-if="picture.cuts.length"
-      :d="path(picture.cuts)"
+      :d="lines(picture.cuts)"
       class="cut"
       :stroke-width="unit * 1.1"
       :stroke-dasharray="`${unit * 3} ${unit * 1.2}`"
@@ -130,7 +129,7 @@ const unset = (o: OpeningView) => o.state === "covered";
       :marker-end="`url(#${id})`"
     />
     <g v-for="(size, i) in sizes" :key="`z${i}`" class="size">
-      <path :d="path([size.line]) + ticks(size.line)" :stroke-width="unit * 0.7" />
+      <path :d="lines([size.line]) + ticks(size.line)" :stroke-width="unit * 0.7" />
       <rect
         :x="size.x - size.width / 2 - unit"
         :y="size.y - letter * 0.62"

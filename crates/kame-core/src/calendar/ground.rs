@@ -6,7 +6,7 @@ use super::weather::{Hour, conditions, sun, surface_f};
 use crate::job::{Job, SiteSpec};
 use crate::plan::{Plan, SurfaceId};
 use crate::profile::fig;
-use crate::recipe::checks::check as spec;
+use crate::recipe::checks::check_at;
 use crate::record::{Go, StepState, go_of};
 use crate::surface::Rect;
 use crate::trade::{Act, StepId, Trade};
@@ -52,6 +52,7 @@ fn facings(plan: &Plan, first: f64) -> Vec<f64> {
 }
 
 /// Everything that is asked about a plan on the calendar.
+#[derive(Clone, Copy)]
 pub struct CalendarQuestion<'a> {
     /// The plan.
     pub plan: &'a Plan,
@@ -85,19 +86,27 @@ pub(super) struct TaskPart {
 
 /// Openings at which nothing that follows is done: a check that stops all else is not as it should be.
 pub(super) fn stopped(plan: &Plan, states: &[StepState]) -> HashSet<String> {
-    let stops = |id: &String| spec(id.rsplit(':').next().unwrap_or_default()).is_ok_and(|c| c.stops);
+    let stops = |id: &String| check_at(id).is_ok_and(|c| c.stops);
     let bad: HashSet<&str> =
         states.iter().filter(|s| s.bad.iter().chain(&s.mended).any(stops)).map(|s| s.step.as_str()).collect();
     plan.steps.iter().filter(|s| bad.contains(s.id.as_str())).filter_map(|s| s.opening.clone()).collect()
 }
 
+/// The minute before which a step does not hang what may be in the open for so many days only.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub(super) struct NotBefore {
+    pub(super) from: u32,
+    pub(super) product: String,
+    pub(super) days: i64,
+}
+
 /// What a calendar that was laid before asks of the next one.
-#[derive(Clone, Debug, Default)]
+#[derive(Clone, Debug, Default, PartialEq)]
 pub(super) struct Bound {
     /// Minutes at the end of a crew's day that belong to covering the wall for the night, by crew and day.
     pub(super) reserved: HashMap<(usize, u32), u32>,
-    /// Products that are hung no sooner than at a minute, so that their days in the open last until they can be covered.
-    pub(super) not_before: HashMap<String, u32>,
+    /// Steps that hang something no sooner than at a minute, so that its days in the open last until it can be covered.
+    pub(super) not_before: HashMap<StepId, NotBefore>,
 }
 
 pub(super) struct GroundBuilder<'a> {

@@ -1,6 +1,7 @@
 //! Every night of a calendar: the wall as it stands then, rained on, and who covers it when (handbook 4.9, 6.1).
 
 use super::ground::{Booked, CalendarQuestion};
+use super::light::working;
 use super::weather::night_of;
 use crate::date::{day_number, day_said};
 use crate::job::SequenceSpec;
@@ -66,7 +67,7 @@ pub(super) struct Beyond {
 pub(super) fn beyond_hours(asked: &CalendarQuestion, nights: &[NightPlan]) -> Vec<Beyond> {
     let over = |c: Covering| {
         let day = c.from / 1440;
-        let ends = day * 1440 + (asked.site.crews[c.crew].hours[1] * 60.0).round() as u32;
+        let ends = working(asked, &asked.site.crews[c.crew], day).map_or(c.from, |w| w[1]);
         let over = c.to.saturating_sub(ends);
         (over > 0).then_some(Beyond { crew: c.crew, day, takes: c.to - c.from, over })
     };

@@ -1,14 +1,16 @@
 //! A plan on the calendar: its steps as tasks with everything that binds them, laid, each with why it stands where it stands; and every night of it.
 
+use super::deadline::{latest, would_meet};
 use super::forecast::{changed, forecast};
-use super::fuses::{Fuse, burning, exposed, fuses};
-use super::ground::{Booked, Bound, CalendarQuestion, GroundBuilder, HORIZON, TaskPart, placed, stopped};
+use super::fuses::{Burning, Fuse, burning, exposed, fuses, told};
+use super::ground::{Booked, Bound, CalendarQuestion, GroundBuilder, HORIZON, NotBefore, TaskPart, placed, stopped};
 use super::instance::{After, Crew, Instance, Task, Window, WorkPlace};
+use super::light::working;
 use super::nights::{NightPlan, beyond_hours, each_night};
 use super::solve::{Agreed, Effort, LaidTask, Proof, solve_near};
 use super::why::{MovedTask, moved, warns, why};
 use crate::contact::cure_waits;
-use crate::date::{day_number, minute_said, weekday};
+use crate::date::{day_number, minute_said};
 use crate::job::{CrewSpec, KeptDay, SiteSpec};
 use crate::nights::{KnownNights, NightState};
 use crate::plan::{Opening, Plan};
@@ -23,6 +25,8 @@ use std::collections::{HashMap, HashSet, VecDeque};
 
 /// No part of a step is longer, minutes: it fits between two looks at the sky.
 const PART: u32 = 120;
+/// No step is cut into shorter parts for the sake of days that are nearly all dark: it is done on others, minutes.
+const LEAST_PART: u32 = 30;
 /// A plan on the calendar.
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
@@ -53,32 +57,31 @@ pub struct Booking {
     pub changed: Vec<String>,
     /// Surface of each wall in each hour of the weather, °F.
     pub surfaces: Vec<Vec<f64>>,
-}
-
-/// When a crew works, without the minutes `reserved` at the end of a day.
-fn works(crew: &CrewSpec, first: i64, reserved: impl Fn(u32) -> u32) -> Vec<Window> {
-    let off: Vec<i64> = crew.off.iter().filter_map(|d| day_number(d)).collect();
-    let minute = |h: f64| (h * 60.0).round() as u32;
-    (0..HORIZON)
-        .filter(|d| (crew.weekends || weekday(first + d) < 5) && !off.contains(&(first + d)))
-        .map(|d| d as u32)
-        .map(|d| [d * 1440 + minute(crew.hours[0]), d * 1440 + minute(crew.hours[1]).saturating_sub(reserved(d))])
-        .filter(|[from, to]| from < to)
-        .collect()
+    /// What a calendar that was laid before asked of it.
+    #[serde(skip)]
+    pub(super) laid_by: Bound,
+    /// How long what each step hangs is in the open.
+    #[serde(skip)]
+    pub(super) burning: Vec<Burning>,
 }
 
 fn word(trade: Trade) -> String {
     serde_json::to_value(trade).ok().and_then(|v| v.as_str().map(str::to_owned)).unwrap_or_default()
 }
 
-/// Crews as plain numbers.
-fn crews(site: &SiteSpec, first: i64, bound: &Bound) -> Vec<Crew> {
-    let one = |(n, c): (usize, &CrewSpec)| Crew {
-        name: c.name.clone(),
-        trades: c.trades.iter().map(|t| word(*t)).collect(),
-        works: works(c, first, |day| bound.reserved.get(&(n, day)).copied().unwrap_or_default()),
+/// Crews as plain numbers, without the minutes at the end of a day that belong to covering the wall; and the shortest day of each, minutes.
+fn crews(asked: &CalendarQuestion, bound: &Bound) -> (Vec<Crew>, Vec<u32>) {
+    let one = |(n, c): (usize, &CrewSpec)| {
+        let days: Vec<(u32, Window)> = (0..HORIZON as u32).filter_map(|d| Some((d, working(asked, c, d)?))).collect();
+        let shortest = days.iter().map(|(_, [from, to])| to - from).min().unwrap_or(PART);
+        let less = |(d, [from, to]): (u32, Window)| {
+            [from, to.saturating_sub(bound.reserved.get(&(n, d)).copied().unwrap_or_default())]
+        };
+        let works = days.into_iter().map(less).filter(|[from, to]| from < to).collect();
+        let trades = c.trades.iter().map(|t| word(*t)).collect();
+        (Crew { name: c.name.clone(), trades, works }, shortest)
     };
-    site.crews.iter().enumerate().map(one).collect()
+    asked.site.crews.iter().enumerate().map(one).unzip()
 }
 
 /// Openings as places, and behind them the walls themselves.
@@ -156,7 +159,8 @@ fn bound(site: &SiteSpec, first: i64, step: &Step, comes: u32) -> (u32, Option<u
     if let Some(d) = pinned.filter(|d| d * 1440 >= earliest) {
         (earliest, because) = (d * 1440, format!("Pinned to {}.", crate::date::day_text(first + i64::from(d))));
     }
-    (earliest, pinned.map(|d| (d + 1) * 1440), because)
+    let pinned = pinned.map(|d| (d + 1) * 1440);
+    (earliest, pinned.into_iter().chain(latest(site, step)).min(), because)
 }
 
 /// What was agreed on, task by task; a crew that is gone has agreed on nothing.
@@ -185,14 +189,12 @@ fn comes_by(plan: &Plan, step: &Step, comes: &dyn Fn(&str) -> u32) -> u32 {
 /// When a step may be done, with why: no sooner than what it places can be covered before its days in the open are over.
 fn not_too_soon(
     builder: &GroundBuilder,
-    step: &Step,
+    step: StepId,
     (earliest, latest, because): (u32, Option<u32>, String),
 ) -> (u32, Option<u32>, String) {
-    let bound = |(product, days)| Some((*builder.bound.not_before.get(product)?, product, days));
-    let later = exposed(builder.asked, step).filter_map(bound).max().filter(|l| l.0 > earliest);
-    match later {
-        Some((from, product, days)) => {
-            (from, latest, format!("No sooner, so that {product} is not out for longer than its {days} days."))
+    match builder.bound.not_before.get(&step).filter(|b| b.from > earliest) {
+        Some(NotBefore { from, product, days }) => {
+            (*from, latest, format!("No sooner, so that {product} is not out for longer than its {days} days."))
         }
         None => (earliest, latest, because),
     }
@@ -220,6 +222,7 @@ fn instance(builder: &mut GroundBuilder) -> Result<(Instance, Vec<TaskPart>), Ve
     let stopped = stopped(plan, states);
     let walls = plan.openings.len();
     let number: HashMap<&str, usize> = plan.openings.iter().enumerate().map(|(i, o)| (o.id.as_str(), i)).collect();
+    let (crews, shortest) = crews(builder.asked, builder.bound);
     let mut all = Tasks::default();
     for &s in &plan.order {
         let step = &plan.steps[s];
@@ -230,13 +233,13 @@ fn instance(builder: &mut GroundBuilder) -> Result<(Instance, Vec<TaskPart>), Ve
             continue;
         }
         let trade = step.phase.trade();
-        let able: Vec<&CrewSpec> = site.crews.iter().filter(|c| c.trades.contains(&trade)).collect();
-        let Some(people) = able.iter().map(|c| c.people).min() else {
+        let able = || site.crews.iter().zip(&shortest).filter(|(c, _)| c.trades.contains(&trade));
+        let Some(people) = able().map(|(c, _)| c.people).min() else {
             let message = format!("nobody does {}: \"{}\" needs a crew that does", word(trade), step.title);
             return Err(vec![Problem::new("$.site.crews", message)]);
         };
         // A part fits into the shortest day of those who do it.
-        let day = able.iter().map(|c| ((c.hours[1] - c.hours[0]) * 60.0) as u32).min().unwrap_or(PART);
+        let day = able().map(|(_, day)| *day).min().unwrap_or(PART);
         let takes = (minutes[s] / f64::from(people)).ceil().max(1.0) as u32;
         let place = opening.and_then(|id| number.get(id).copied()).unwrap_or(walls);
         let here = placed(plan, s);
@@ -246,7 +249,7 @@ fn instance(builder: &mut GroundBuilder) -> Result<(Instance, Vec<TaskPart>), Ve
             all.of_step.get(&w.after).map(|t| After { task: *t, minutes })
         }));
         let comes = comes_by(plan, step, &comes).max(waits.unwrap_or(0));
-        let (earliest, latest, because) = not_too_soon(builder, step, bound(site, first, step, comes));
+        let (earliest, latest, because) = not_too_soon(builder, s, bound(site, first, step, comes));
         let task = Task {
             trade: word(trade),
             place: Some(place),
@@ -256,7 +259,7 @@ fn instance(builder: &mut GroundBuilder) -> Result<(Instance, Vec<TaskPart>), Ve
             open: builder.open(s),
             ..Task::default()
         };
-        all.add((s, step), &task, &because, takes, takes.div_ceil(PART.min(day).max(1)));
+        all.add((s, step), &task, &because, takes, takes.div_ceil(PART.min(day.max(LEAST_PART))));
         let last = all.tasks.len() - 1;
         all.of_step.insert(s, last);
         all.at_place.insert(place, last);
@@ -265,13 +268,7 @@ fn instance(builder: &mut GroundBuilder) -> Result<(Instance, Vec<TaskPart>), Ve
         }
     }
     let Tasks { tasks, parts, .. } = all;
-    let of = Instance {
-        format: "kame-days".into(),
-        version: 1,
-        crews: crews(site, first, builder.bound),
-        places: places(plan),
-        tasks,
-    };
+    let of = Instance { format: "kame-days".into(), version: 1, crews, places: places(plan), tasks };
     Ok((of, parts))
 }
 
@@ -306,7 +303,7 @@ pub fn with_nights(
     stop: &Stop,
 ) -> Result<Booking, Vec<Problem>> {
     add_nights(asked, &mut booking, known)?;
-    let mut bound = Bound { reserved: HashMap::new(), not_before: hung_later(&booking) };
+    let mut bound = booking.laid_by.clone();
     for _ in 0..ROUNDS {
         let beyond = beyond_hours(asked, &booking.nights);
         if beyond.is_empty() {
@@ -318,13 +315,20 @@ pub fn with_nights(
         }
         let Ok(mut next) = lay_once(asked, &bound, Some(&booking), Effort::Quick, stop) else { break };
         add_nights(asked, &mut next, known)?;
+        // What would then be in the open for too long weighs more than covers after hours.
         let minutes = |all: &[super::nights::Beyond]| all.iter().map(|b| b.over).sum::<u32>();
-        if minutes(&beyond_hours(asked, &next.nights)) >= minutes(&beyond) {
+        let after = minutes(&beyond_hours(asked, &next.nights));
+        if past_its_days(&next) > past_its_days(&booking) || after >= minutes(&beyond) {
             break;
         }
         booking = next;
     }
     booking.warns.extend(super::nights::overtime(asked, &booking.nights));
+    let by_another = |site: &SiteSpec| {
+        let asked = CalendarQuestion { site, ..*asked };
+        Some(lay_once(&asked, &Bound::default(), None, Effort::Quick, stop).ok()?.tasks)
+    };
+    booking.warns.extend(would_meet(asked, &booking.tasks, &by_another));
     Ok(booking)
 }
 
@@ -348,8 +352,7 @@ pub fn lay(asked: &CalendarQuestion, effort: Effort, stop: &Stop) -> Result<Book
         }
         bound.not_before.extend(later);
         let next = lay_once(asked, &bound, None, effort, stop)?;
-        let over = |b: &Booking| b.fuses.iter().map(|f| (f.until - f.limit).max(0)).sum::<i64>();
-        if over(&next) >= over(&booking) {
+        if past_its_days(&next) >= past_its_days(&booking) {
             break;
         }
         booking = next;
@@ -357,15 +360,28 @@ pub fn lay(asked: &CalendarQuestion, effort: Effort, stop: &Stop) -> Result<Book
     Ok(booking)
 }
 
-/// Products that would be in the open for too long and are not hung yet, each with the minute before which it should not be.
-fn hung_later(booking: &Booking) -> HashMap<String, u32> {
-    let over = booking.fuses.iter().filter(|f| f.over && f.from >= 0);
-    let later = over.filter_map(|f| {
+/// Minutes that what is hung would be in the open beyond its days, all of it together.
+fn past_its_days(booking: &Booking) -> i64 {
+    booking.burning.iter().map(|b| (b.fuse.until - b.fuse.limit).max(0)).sum()
+}
+
+/// Steps that would hang something for too long in the open and are not done yet, each with the minute before which it should not be.
+fn hung_later(booking: &Booking) -> HashMap<StepId, NotBefore> {
+    let over = booking.burning.iter().filter(|b| b.fuse.over && b.fuse.from >= 0);
+    let later = over.filter_map(|b| {
+        let f = &b.fuse;
         let days_over = (f.until - f.limit + 1439) / 1440;
-        let from = u32::try_from(f.from / 1440 + days_over).ok()?;
-        Some((f.product.clone(), from * 1440))
+        let from = u32::try_from(f.from / 1440 + days_over).ok()? * 1440;
+        Some((b.step, NotBefore { from, product: f.product.clone(), days: f.days() }))
     });
-    later.collect()
+    let mut out: HashMap<StepId, NotBefore> = HashMap::new();
+    for (step, not_before) in later {
+        let known = out.entry(step).or_insert_with(|| not_before.clone());
+        if known.from < not_before.from {
+            *known = not_before;
+        }
+    }
+    out
 }
 
 /// A calendar as something to stay near to, task by task. Parts of a step follow each other in their order.
@@ -424,9 +440,10 @@ fn lay_once(
         .collect();
     tasks.sort_by_key(|t| (t.from, t.crew));
     let moved = moved(&of, &agreed, &calendar, &parts, &builder);
-    let fuses = fuses(asked, &tasks, calendar.proof.finish);
+    let burning = burning(asked, &exposed(asked.plan), &tasks, calendar.proof.finish);
+    let fuses = fuses(&burning);
     let mut warns = warns(asked, &tasks);
-    warns.extend(burning(asked, &fuses));
+    warns.extend(told(asked, &fuses));
     let mut booking = Booking {
         says: String::new(),
         from: asked.site.from.clone(),
@@ -441,6 +458,8 @@ fn lay_once(
         forecast: forecast(asked, calendar.proof.finish),
         changed: changed(asked),
         surfaces: builder.surfaces,
+        laid_by: bound.clone(),
+        burning,
     };
     booking.says = booking.says();
     Ok(booking)

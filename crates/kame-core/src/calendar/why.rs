@@ -1,7 +1,9 @@
 //! Why work on a calendar stands where it stands, what is otherwise than was agreed on, and what should be known of it (handbook 6.1).
 
+use super::deadline::missed;
 use super::ground::{Booked, CalendarQuestion, GroundBuilder, TaskPart, stopped};
 use super::instance::{After, Instance, Window};
+use super::light::is_dark_before;
 use super::solve::{Agreed, Calendar, LaidTask, is_moved};
 use crate::date::{day_number, minute_said};
 use serde::Serialize;
@@ -116,6 +118,9 @@ fn in_its_way(
             of.crews[l.crew].name
         );
     }
+    if is_dark_before(builder.asked, &builder.asked.site.crews[l.crew], l.from) {
+        return format!("It is dark until {}.", minute_said(l.from, first));
+    }
     format!("{} is not at work before.", of.crews[l.crew].name)
 }
 
@@ -208,6 +213,7 @@ pub(super) fn warns(asked: &CalendarQuestion, tasks: &[Booked]) -> Vec<String> {
         .collect();
     warns.extend(too_early(asked, tasks));
     warns.extend(unpinned(asked, tasks));
+    warns.extend(missed(asked, tasks));
     warns.sort();
     warns
 }

@@ -13,7 +13,8 @@ pub use bounds::{MOST_ANSWERS, MOST_CORNERS, MOST_FIGURES};
 pub use file::{job_schema, read_job, write_job};
 pub use found::{FOUND_AT, FOUND_SIZE, FoundKind, FoundSpec, Holds, MOST_MENDED, Mend, Place};
 pub use site::{
-    CrewSpec, Delivery, KeptDay, KeptPlan, MOST_CREWS, MOST_DATES, MOST_KEPT, Pin, SiteSpec, Standpoint, Visit,
+    CrewSpec, Deadline, Delivery, KeptDay, KeptPlan, MOST_CREWS, MOST_DATES, MOST_KEPT, Pin, SiteSpec, Standpoint,
+    Visit,
 };
 pub use way::Way;
 

@@ -41,6 +41,12 @@ pub struct SiteSpec {
     /// Steps that are done on a day and no other.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub pins: Vec<Pin>,
+    /// What has to be done by a day.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub deadlines: Vec<Deadline>,
+    /// True where nobody works in the dark.
+    #[serde(default = "yes", skip_serializing_if = "is_yes")]
+    pub daylight: bool,
     /// The calendar that was agreed on: a new one changes as little of it as it can.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub kept: Option<KeptPlan>,
@@ -60,6 +66,31 @@ pub struct Visit {
     /// The first phase that waits for it.
     pub before: Phase,
     /// Id of the opening at which it waits; everywhere where it is left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub place: Option<String>,
+}
+
+fn yes() -> bool {
+    true
+}
+
+fn is_yes(so: &bool) -> bool {
+    *so
+}
+
+/// Something that has to be done by a day.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, schemars::JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Deadline {
+    /// What it is called: dried in, the air test, the end.
+    pub name: String,
+    /// The last day on which it may be done.
+    pub on: String,
+    /// The last phase that has to be done by then; all of them where it is left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub until: Option<Phase>,
+    /// Id of the opening of which it is asked; of everything where it is left out.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub place: Option<String>,
 }
@@ -189,6 +220,8 @@ impl SiteSpec {
             deliveries: Vec::new(),
             visits: Vec::new(),
             pins: Vec::new(),
+            deadlines: Vec::new(),
+            daylight: true,
             kept: None,
             stands,
         }
@@ -234,6 +267,11 @@ impl SiteSpec {
         for (i, v) in self.visits.iter().enumerate().take(MOST_DATES) {
             no(format!("visits[{i}].on"), no_day(&v.on));
             no(format!("visits[{i}].name"), NAME.check(v.name.trim().chars().count()).err());
+        }
+        no("deadlines".into(), many(self.deadlines.len().max(1), MOST_DATES));
+        for (i, d) in self.deadlines.iter().enumerate().take(MOST_DATES) {
+            no(format!("deadlines[{i}].on"), no_day(&d.on));
+            no(format!("deadlines[{i}].name"), NAME.check(d.name.trim().chars().count()).err());
         }
         no("pins".into(), many(self.pins.len().max(1), MOST_DATES));
         for (i, p) in self.pins.iter().enumerate().take(MOST_DATES) {

@@ -17,6 +17,7 @@ names! {
     BATTEN_SCREW = "Batten screw",
     BOND_BREAKER_TAPE = "Bond-breaker tape",
     CAP_FASTENER = "Cap fastener",
+    CLADDING_FASTENER = "Cladding fastener",
     FLASHING_TAPE = "Flashing tape",
     FLAT_MEMBRANE = "Flat flashing membrane",
     FOAM = "Low-expansion foam",

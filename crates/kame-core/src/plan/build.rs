@@ -404,6 +404,7 @@ impl<'a> Site<'a> {
                 taped: answer::LAPS_TAPED.is_in(given),
                 downward: answer::COURSES_DOWNWARD.is_in(given),
                 lying: answer::PANELS_LYING.is_in(given),
+                from_top: answer::ROWS_FROM_TOP.is_in(given),
                 cut_now: answer::PANELS_CUT_NOW.is_in(given),
                 tees: match given {
                     _ if answer::TEES_LEVEL.is_in(given) => Tees::LevelOver,

@@ -1,7 +1,7 @@
 //! How what stands in the gap is laid out on a run of walls: uprights on the studs, level pieces, mats in strips, what is at the gap's ends.
 
 use super::gap_ends::{End, ends};
-use super::{Finish, Opening, Plan, SurfaceId};
+use super::{Finish, Opening, Plan, SurfaceId, clad};
 use crate::length::Length;
 use crate::profile::fig;
 use crate::recipe::LayoutRule;
@@ -21,7 +21,9 @@ pub fn lay_out(plan: &mut Plan) {
     for p in plan.pieces.keys() {
         let Some(laying) = plan.pieces[p].laying else { continue };
         let roll = plan.product(&plan.pieces[p].product);
-        let wide = roll.and_then(|k| k.sizes.iter().find_map(|s| s.width));
+        // What comes in boxes is laid as it comes to hand, in no rows.
+        let rows = roll.filter(|k| k.unit != "box");
+        let wide = rows.and_then(|k| k.sizes.iter().find_map(|s| s.width));
         let parts = parts(plan, laying, wide);
         plan.pieces[p].regions = parts.into_iter().map(|r| (SurfaceId::WALL, r)).collect();
     }
@@ -44,13 +46,13 @@ fn parts(plan: &Plan, Laying { rule, finish }: Laying, roll: Option<Length>) -> 
                 None => whole,
             }
         }
+        LayoutRule::Trim => clad::trim(plan, on),
+        LayoutRule::Cladding => clad::cladding(plan, finish, roll),
+        LayoutRule::OverUnits => clad::over_units(plan, on),
         LayoutRule::LowerEnds => ends(plan, on).iter().filter(|e| e.lower).map(|e| along(e, thick)).collect(),
         LayoutRule::UpperEnds => ends(plan, on).iter().filter(|e| !e.lower).map(|e| along(e, thick)).collect(),
-        LayoutRule::AlongTheTop => {
-            let leg = plan.basis.figures.length(fig::PARAPET_LEG);
-            let stairs = plan.walls.outline.stairs_over(on.rect.along_u());
-            stairs.into_iter().map(|(s, top)| Rect::new(s.lo, top - leg, s.hi, top)).collect()
-        }
+        LayoutRule::AlongTheTop => top(plan, on, plan.basis.figures.length(fig::PARAPET_LEG)),
+        LayoutRule::TopStrip => top(plan, on, plan.basis.figures.length(fig::TOP_TAPE)),
         LayoutRule::BeadsJambs | LayoutRule::BeadsJambsAndSill | LayoutRule::BeadsAllRound => {
             windows(plan, on).flat_map(|o| beads(o, thick, rule)).collect()
         }
@@ -62,6 +64,12 @@ fn parts(plan: &Plan, Laying { rule, finish }: Laying, roll: Option<Length>) -> 
 fn along(end: &End, thick: Length) -> Rect {
     let r = Rect { v0: end.at, v1: end.at, u0: end.span.lo, u1: end.span.hi };
     if end.lower { Rect { v1: end.at + thick, ..r } } else { Rect { v0: end.at - thick, ..r } }
+}
+
+/// Down from the top by so much, gables and steps included.
+fn top(plan: &Plan, on: &Finish, by: Length) -> Vec<Rect> {
+    let stairs = plan.walls.outline.stairs_over(on.rect.along_u());
+    stairs.into_iter().map(|(s, top)| Rect::new(s.lo, top - by, s.hi, top)).collect()
 }
 
 fn windows<'a>(plan: &'a Plan, on: &'a Finish) -> impl Iterator<Item = &'a Opening> {

@@ -16,6 +16,8 @@ pub struct Ways {
     pub downward: bool,
     /// The long side of panels level.
     pub lying: bool,
+    /// Rows of panels counted from the top: what is left of them is a strip at the foot.
+    pub from_top: bool,
     /// Openings in panels cut as they are hung.
     pub cut_now: bool,
     /// How strips over joints of panels meet at tees.

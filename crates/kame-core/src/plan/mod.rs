@@ -3,6 +3,7 @@
 mod barrier;
 mod build;
 mod cards;
+mod clad;
 pub mod course;
 mod footprint;
 mod found;
@@ -130,7 +131,7 @@ pub struct Piece {
 impl Piece {
     /// True where it can be taken off and used again: a unit, or what hangs outside the barrier.
     pub fn comes_off_whole(&self) -> bool {
-        self.solid || self.role == Role::Cover || self.role.is_in_gap()
+        self.solid || self.role == Role::Cover || self.role.is_outside()
     }
 }
 

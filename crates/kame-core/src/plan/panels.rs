@@ -177,14 +177,22 @@ struct Sheathing {
     joints: Vec<PanelJoint>,
 }
 
+/// The upper edge of the first row of panels: what whole ones leave at the foot where they are counted from the top.
+fn first_row(wall: Rect, high: Length, ways: Ways) -> Length {
+    let left = Length::from_units(wall.height().units() % high.units().max(1));
+    let strip = ways.from_top && left > Length::ZERO;
+    wall.v0 + if strip { left } else { high }
+}
+
 /// Where panels lie on a stretch, with their joints as wide as what is laid over them.
 fn sheathing(plan: &Plan, stretch: &Stretch, openings: &[Rect], ways: Ways, strips: StripWidths) -> Sheathing {
     let (figures, wall) = (&plan.basis.figures, stretch.rect);
     let (width, length) = (figures.length(fig::PANEL_WIDTH), figures.length(fig::PANEL_LENGTH));
     let (long, high) = if ways.lying { (length, width) } else { (width, length) };
     let half = Length::from_units(figures.length(fig::PANEL_GAP).units() / 2);
-    let rows: Vec<Length> =
-        std::iter::successors(Some(high), |v| Some(*v + high)).take_while(|v| *v < wall.v1).collect();
+    let rows: Vec<Length> = std::iter::successors(Some(first_row(wall, high, ways)), |v| Some(*v + high))
+        .take_while(|v| *v < wall.v1)
+        .collect();
     let between = |from: Length, joints: &[Length], end: Length| -> Vec<(Length, Length)> {
         let mut from = from;
         let mut out: Vec<_> = joints.iter().map(|j| (std::mem::replace(&mut from, *j + half), *j - half)).collect();

@@ -31,7 +31,7 @@ impl Measure<'_> {
         let holds = |s: &SoldSize| s.fl_oz.or(s.gallons.map(|g| g * FL_OZ_PER_GALLON));
         let (unit, per) = if self.product.unit == "pail" { ("gal", FL_OZ_PER_GALLON) } else { ("fl oz", 1.0) };
         // A coat has its loss in its volume already.
-        let handling = if self.product.kind == "fluid" { 1.0 } else { self.handling };
+        let handling = if matches!(self.product.kind.as_str(), "fluid" | "plaster") { 1.0 } else { self.handling };
         let list: Vec<(f64, usize)> = list.iter().map(|(v, s)| (v / per, *s)).collect();
         self.units(&list, (handling, unit), |s| holds(s).map(|h| h / per), f);
     }

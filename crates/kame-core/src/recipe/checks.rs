@@ -185,6 +185,22 @@ pub fn checks() -> Result<&'static [CheckSpec], String> {
     READ.get_or_init(read).as_deref().map_err(Clone::clone)
 }
 
+/// What stands between an action's id and a check's in the id of a check that is made there.
+const MADE_AT: char = ':';
+
+/// The id of a check that is made at an action.
+pub fn id_at(action: &str, check: &str) -> String {
+    format!("{action}{MADE_AT}{check}")
+}
+
+/// A check by the id that it has where it is made.
+///
+/// # Errors
+/// A sentence naming what there is not.
+pub fn check_at(id: &str) -> Result<&'static CheckSpec, String> {
+    check(id.rsplit(MADE_AT).next().unwrap_or_default())
+}
+
 /// A check by its id.
 ///
 /// # Errors

@@ -22,12 +22,20 @@ pub enum LayoutRule {
     UpperEnds,
     /// Down from the top of the walls by the leg of a parapet cap, gables and steps included.
     AlongTheTop,
+    /// Down from the top of the walls by what a tape to the soffit takes of the barrier.
+    TopStrip,
     /// Beads at both jambs of each opening.
     BeadsJambs,
     /// Beads at both jambs and under the sill of each opening.
     BeadsJambsAndSill,
     /// Beads on all four sides of each opening.
     BeadsAllRound,
+    /// Trim on all four sides of each opening, off the frame by the joint and above the head by the gap of its cap.
+    Trim,
+    /// The whole wall but for openings and what comes through, with their joints, and for trim where there is any.
+    Cladding,
+    /// Over each opening.
+    OverUnits,
 }
 
 impl LayoutRule {

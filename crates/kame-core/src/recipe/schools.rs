@@ -45,7 +45,7 @@ const PENETRATIONS: [&str; 7] = [
 ];
 
 /// Questions about the wall itself beyond those that decide how openings are made; those come before them.
-const WALL: [&str; 17] = [
+const WALL: [&str; 19] = [
     include_str!("../../data/wall/00-base.toml"),
     include_str!("../../data/wall/01-plate.toml"),
     include_str!("../../data/wall/02-top.toml"),
@@ -63,6 +63,8 @@ const WALL: [&str; 17] = [
     include_str!("../../data/wall/14-sheathing.toml"),
     include_str!("../../data/wall/15-tees.toml"),
     include_str!("../../data/wall/16-lapping.toml"),
+    include_str!("../../data/wall/17-hung.toml"),
+    include_str!("../../data/wall/18-rows.toml"),
 ];
 
 /// Questions about what runs along a wall.

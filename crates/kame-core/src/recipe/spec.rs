@@ -175,6 +175,10 @@ pub enum Role {
     Furring,
     /// What is over an end of the gap and lets air and water pass.
     Screen,
+    /// What plaster and stone are thrown on, and the film that guards units meanwhile.
+    Lath,
+    /// What is seen from outside: siding, panels, plaster, stone, and the trim round openings.
+    Cladding,
 }
 
 impl Role {
@@ -183,9 +187,9 @@ impl Role {
         matches!(self, Self::Barrier | Self::Joint)
     }
 
-    /// True for what stands in the gap outside everything that sheds: water runs past it, and is not asked about it.
-    pub fn is_in_gap(self) -> bool {
-        matches!(self, Self::Furring | Self::Screen)
+    /// True for what stands outside everything that sheds: water runs past it, and is not asked about it.
+    pub fn is_outside(self) -> bool {
+        matches!(self, Self::Furring | Self::Screen | Self::Lath | Self::Cladding)
     }
 }
 

@@ -4,7 +4,7 @@ use super::chain::Entry;
 use super::event::{Event, What};
 use crate::job::SequenceSpec;
 use crate::plan::Plan;
-use crate::recipe::checks::{Eyes, check as spec};
+use crate::recipe::checks::{Eyes, check_at};
 use crate::trade::StepId;
 use serde::Serialize;
 use std::collections::{BTreeMap, HashMap, HashSet};
@@ -213,10 +213,9 @@ fn same(a: &str, b: &str) -> bool {
     a.trim().to_lowercase() == b.trim().to_lowercase()
 }
 
-/// True for a check that somebody other than the installer has to look at: its id ends in its name in the data.
+/// True for a check that somebody other than the installer has to look at.
 fn wants_others(check: &str) -> bool {
-    let name = check.rsplit(':').next().unwrap_or_default();
-    spec(name).is_ok_and(|c| c.by == Eyes::Other)
+    check_at(check).is_ok_and(|c| c.by == Eyes::Other)
 }
 
 fn state(id: &str, list: &[&Entry]) -> StepState {

@@ -344,7 +344,7 @@ fn moment_of(plan: &Plan, id: &str) -> Result<(Stage, Rect), Vec<Problem>> {
     }
     let sheds = |l: &&Laid| {
         let p = &plan.pieces[l.piece];
-        l.on == SurfaceId::WALL && l.rect.overlaps(at) && !p.solid && !p.role.is_in_gap()
+        l.on == SurfaceId::WALL && l.rect.overlaps(at) && !p.solid && !p.role.is_outside()
     };
     let needs_glue = damage.is_some_and(|d| d.effect == Effect::Open);
     let there: Vec<&Laid> = stage.layers.iter().filter(sheds).collect();

@@ -92,7 +92,7 @@ impl Moves<'_> {
     pub fn outside(&self) -> Vec<PieceId> {
         let hangs = |l: &&Laid| {
             let p = &self.plan.pieces[l.piece];
-            l.rect.overlaps(self.at) && (p.role == Role::Cover || p.role.is_in_gap())
+            l.rect.overlaps(self.at) && (p.role == Role::Cover || p.role.is_outside())
         };
         let mut out: Vec<PieceId> = self.on_wall().filter(hangs).map(|l| l.piece).collect();
         out.dedup();
@@ -103,7 +103,7 @@ impl Moves<'_> {
     fn outermost(&self) -> Option<PieceId> {
         let sheds = |l: &&Laid| {
             let p = &self.plan.pieces[l.piece];
-            l.rect.overlaps(self.at) && !p.solid && p.role != Role::Cover && !p.role.is_in_gap()
+            l.rect.overlaps(self.at) && !p.solid && p.role != Role::Cover && !p.role.is_outside()
         };
         self.on_wall().filter(sheds).last().map(|l| l.piece)
     }
@@ -156,10 +156,10 @@ impl Moves<'_> {
     fn opened(&self, r: Rect, mut then: Vec<Mend>) -> Vec<Mend> {
         let hangs = |l: &&Laid| {
             let p = &self.plan.pieces[l.piece];
-            l.rect.overlaps(r) && (p.role == Role::Cover || p.role.is_in_gap())
+            l.rect.overlaps(r) && (p.role == Role::Cover || p.role.is_outside())
         };
         // What was hung over a piece that comes off comes off before it.
-        let outside = |p: PieceId| self.plan.pieces[p].role == Role::Cover || self.plan.pieces[p].role.is_in_gap();
+        let outside = |p: PieceId| self.plan.pieces[p].role == Role::Cover || self.plan.pieces[p].role.is_outside();
         let off = self.over.with_all_over(self.on_wall().filter(hangs).map(|l| l.piece).collect(), outside);
         if !off.is_empty() {
             then.insert(0, Mend::Open { pieces: off.iter().map(|p| self.plan.pieces[*p].id.clone()).collect() });

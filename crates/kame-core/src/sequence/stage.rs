@@ -177,7 +177,7 @@ impl Stage {
 
     /// The layers with their ranks, without what stands in the gap outside everything that sheds.
     pub(super) fn shedding(&self) -> impl Iterator<Item = (usize, &Laid)> {
-        let in_gap = |l: &Laid| self.now(l.piece).is_some_and(|p| p.role.is_in_gap());
+        let in_gap = |l: &Laid| self.now(l.piece).is_some_and(|p| p.role.is_outside());
         self.layers.iter().enumerate().filter(move |(_, l)| !in_gap(l))
     }
 
@@ -306,7 +306,7 @@ impl Work {
             there.into_iter().filter_map(|n| Some((n, *self.stack.laid(n)?))).collect();
         let can = |l: &Laid, bonded: bool| {
             let sticks = |p: &Now| !bonded || p.holds() == Bond::Full;
-            self.done.now(l.piece).is_some_and(|p| !p.solid && !p.role.is_in_gap() && sticks(p))
+            self.done.now(l.piece).is_some_and(|p| !p.solid && !p.role.is_outside() && sticks(p))
         };
         let bonded = hurt.effect == Effect::Open;
         let hit: SmallVec<[(usize, Laid); 16]> = there.into_iter().filter(|(_, l)| can(l, bonded)).collect();

@@ -5,8 +5,8 @@ use crate::kit::{Product, named};
 use crate::length::{FL_OZ_PER_GALLON, FT2_MIL_PER_GALLON, IN2_PER_FT2, IN3_PER_FL_OZ, Length};
 use crate::plan::{Piece, Plan, SurfaceId};
 use crate::profile::{LengthFigure, fig};
-use crate::recipe::answer;
 use crate::recipe::schools::Feature;
+use crate::recipe::{LayoutRule, Role, answer};
 use crate::surface::{Rect, boards, strips};
 use crate::trade::{Act, Phase, PieceId, SealId, StepId, Trade};
 use serde::Serialize;
@@ -217,6 +217,9 @@ fn of_piece(plan: &Plan, index: PieceId, when: When, out: &mut Vec<Use>) {
         out.push(of_fillet(plan, p, when));
         return;
     }
+    if matches!(p.role, Role::Cladding | Role::Lath) && unit != "roll" {
+        cladding_fasteners_of(plan, p, when, out);
+    }
     let runs = p.regions.iter().map(|(_, r)| r.width().max(r.height()));
     if p.laying.is_some() && unit == "length" {
         // Each part is a bar of its own.
@@ -234,6 +237,10 @@ fn of_piece(plan: &Plan, index: PieceId, when: When, out: &mut Vec<Use>) {
             let regions: Vec<Rect> = p.regions.iter().map(|(_, r)| *r).collect();
             let mut one = |amount, working| out.push(used(plan, p, when, amount, working));
             return laid(sold, &regions, round, &mut one);
+        }
+        _ if p.laying.is_some() => {
+            let ft2 = area(p.regions.iter().map(|(_, r)| *r));
+            (Amount::Area { ft2 }, format!("{ft2:.1} ft², openings and their joints left free"))
         }
         _ => (Amount::Count { n: 1.0 }, "one".into()),
     };
@@ -289,9 +296,31 @@ fn screws_of(plan: &Plan, p: &Piece, runs: &[Length], when: When, out: &mut Vec<
     out.push(one);
 }
 
+/// Fasteners of lath, cladding and trim: on every stud that a row crosses and at its ends, and up each of them no farther apart than the figure
+/// says. What is bedded or thrown has none.
+fn cladding_fasteners_of(plan: &Plan, p: &Piece, when: When, out: &mut Vec<Use>) {
+    if p.bond == crate::layup::Bond::Full {
+        return;
+    }
+    let (studs, apart) =
+        (plan.basis.figures.length(fig::STUD_SPACING), plan.basis.figures.length(fig::CLADDING_FASTENER_SPACING));
+    let whole = |l: Length, by: Length| (l.units() + by.units() - 1) / by.units().max(1);
+    // Trim is fastened along itself, whichever way it runs.
+    let trim = p.laying.is_some_and(|l| l.rule == LayoutRule::Trim);
+    let of = |r: &Rect| {
+        let (along, across) =
+            if trim && r.height() > r.width() { (r.height(), r.width()) } else { (r.width(), r.height()) };
+        (whole(along, studs) + 1) * whole(across, apart).max(1)
+    };
+    let n: i64 = p.regions.iter().map(|(_, r)| of(r)).sum();
+    let working = format!("on every stud of {} rows, {apart} apart up each: {n}", p.regions.len());
+    let mut one = used(plan, p, when, Amount::Count { n: n as f64 }, working);
+    (one.product, one.what) = (named::CLADDING_FASTENER.into(), format!("fasteners of the {}", p.name));
+    out.push(one);
+}
+
 /// Caps of a sheet that is not stuck, fasteners of a panel, and those that hold a board until the furring does.
 fn fasteners_of(plan: &Plan, p: &Piece, (length, width): (Length, Length), when: When, out: &mut Vec<Use>) {
-    use crate::recipe::Role;
     let f = |id: LengthFigure| plan.basis.figures.length(id).to_inches_f64();
     let sold = plan.product(&p.product);
     if p.role == Role::Cover && sold.is_some_and(|k| k.kind == "board") {

@@ -118,8 +118,18 @@ pub enum Band {
     Furring,
     /// Level furring at sills and heads.
     LevelFurring,
+    /// Film over the units before anything is thrown.
+    UnitFilm,
     /// Casing beads round openings.
     CasingBeads,
+    /// Lath for plaster and stone.
+    Lath,
+    /// Trim round openings.
+    Trim,
+    /// The cladding.
+    Cladding,
+    /// Film off the units.
+    FilmOff,
 }
 
 impl Band {

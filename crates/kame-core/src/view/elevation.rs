@@ -8,8 +8,8 @@ use crate::layup::Depth;
 use crate::length::{Head, Length, UNITS_PER_INCH};
 use crate::plan::{Plan, SurfaceId};
 use crate::profile::fig;
-use crate::recipe::Role;
 use crate::recipe::schools::Feature;
+use crate::recipe::{LayoutRule, Role};
 use crate::sequence::{Laid, RAIN, RAIN_NO_GLUE, Stage};
 use crate::surface::{Along, Rect};
 use crate::trade::{FlapId, PieceId};
@@ -362,7 +362,7 @@ pub(super) fn shapes(plan: &Plan, stage: &Stage) -> Vec<Shape> {
     let closed: HashSet<Option<usize>> = units.flatten().map(Some).collect();
     // What stands in the gap is drawn so that what is behind it can be seen.
     let mut hiding: HashMap<SurfaceId, Along<usize>> = HashMap::default();
-    for (at, l) in layers.iter().enumerate().filter(|(_, l)| !plan.pieces[l.piece].role.is_in_gap()) {
+    for (at, l) in layers.iter().enumerate().filter(|(_, l)| !plan.pieces[l.piece].role.is_outside()) {
         hiding.entry(l.on).or_default().put(l.rect, at);
     }
     let drawn = |(piece, list): &(PieceId, Vec<usize>)| {
@@ -401,9 +401,11 @@ pub(super) fn shape(plan: &Plan, piece: PieceId, laid: &[Laid], seen: &[Laid], h
     let p = &plan.pieces[piece];
     let parts: Vec<Vec<[f64; 2]>> = laid.iter().map(|l| corners(plan, l.on, l.rect)).collect();
     let mut edges = Vec::new();
+    // Parts that were cut each for itself show their joints; rows of boards are what their hatch shows.
+    let rows = p.laying.is_some_and(|l| l.rule == LayoutRule::Cladding);
+    let each = p.laying.is_some() && !rows;
     for l in laid {
-        // Parts that were cut each for itself show their joints.
-        for stretch in outline(l, if p.laying.is_some() { std::slice::from_ref(l) } else { laid }) {
+        for stretch in outline(l, if each { std::slice::from_ref(l) } else { laid }) {
             let [a, b] = stretch.map(|(u, v)| map(plan, l.on, u.to_inches_f64(), v.to_inches_f64()));
             edges.push([a[0], a[1], b[0], b[1]]);
         }

@@ -129,7 +129,7 @@ fn lifted(plan: &Plan, moment: &Moment, opening: usize, space: &Space) -> Vec<(L
         let role = plan.pieces[l.piece].role;
         let Some(name) = name_of(l.on) else { continue };
         let inside = l.on != SurfaceId::WALL;
-        if !own && !role.is_barrier() && !role.is_in_gap() {
+        if !own && !role.is_barrier() && !role.is_outside() {
             continue;
         }
         let cut = if own || inside { Some(l.rect.to_inches()) } else { round(l.rect) };

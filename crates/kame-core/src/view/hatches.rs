@@ -84,6 +84,8 @@ mod tests {
             R::Cover,
             R::Furring,
             R::Screen,
+            R::Lath,
+            R::Cladding,
         ];
         let mut seen = HashSet::new();
         for role in roles {

@@ -145,7 +145,7 @@ fn with_room([x, y, width, height]: [f64; 4], kind: SectionKind, proud: f64) -> 
 /// that comes.
 fn in_gap(plan: &Plan, moment: &Moment, leg: &Leg, off: f64, runs: &mut Vec<SectionPiece>) -> f64 {
     let mut stood: Vec<(Interval, f64)> = Vec::new();
-    let stands = |l: &&Laid| l.on == leg.on && plan.pieces[l.piece].role.is_in_gap();
+    let stands = |l: &&Laid| l.on == leg.on && plan.pieces[l.piece].role.is_outside();
     for l in moment.stage.layers.iter().filter(stands) {
         let Some(span) = leg.passes(l.rect) else { continue };
         let thick = if plan.pieces[l.piece].role == Role::Furring { FURRING } else { SHEET };

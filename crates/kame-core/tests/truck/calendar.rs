@@ -2,16 +2,17 @@
 
 use kame_core::calendar::{
     After, Agreed, Booked, Booking, Calendar, CalendarQuestion, Crew, Effort, Hour, Instance, Task, Window, WorkPlace,
-    book, humidity, is_moved, learnt, solve, solve_near, sun, surface_f,
+    at_minute, book, daylight, humidity, is_moved, learnt, solve, solve_near, sun, surface_f,
 };
 use kame_core::checks::checks_of;
-use kame_core::job::{CrewSpec, Delivery, KeptPlan, Pin, SiteSpec, Standpoint, Visit, read_job};
+use kame_core::job::{CrewSpec, Deadline, Delivery, KeptPlan, Pin, SiteSpec, Standpoint, Visit, read_job};
 use kame_core::nights::KnownNights;
 use kame_core::plan::build;
 use kame_core::record::{Event, What, seal, states};
 use kame_core::stop::Stop;
 use kame_core::trade::{Phase, Trade};
 use proptest::prelude::*;
+use std::collections::HashSet;
 
 /// A day's hours, 7 to 15.5.
 fn days(n: u32, skip: &[u32]) -> Vec<Window> {
@@ -644,4 +645,145 @@ fn the_forecast_is_kept_with_what_was_agreed_on_and_what_is_otherwise_since_is_t
     let mut odd = agreed;
     odd.kept.as_mut().expect("kept").forecast[0].rain_in = f64::NAN;
     assert!(laid(&odd, &dry).expect_err("refused").contains("$.site.kept.forecast"));
+}
+
+#[test]
+fn at_each_hour_stands_what_is_on_record_and_what_is_over_by_then() {
+    let text = include_str!("../../../../demo/heron-spit-four-openings.kame.json");
+    let job = read_job(text.as_bytes()).expect("the demo");
+    let plan = build(&job).expect("a plan");
+    // The first two steps of the wall are on record.
+    let first: Vec<&str> = plan.order.iter().take(2).map(|s| plan.steps[*s].id.as_str()).collect();
+    let mut entries = Vec::new();
+    for (n, step) in first.iter().enumerate() {
+        let event = Event {
+            id: format!("01936f00-0000-7000-8000-{n:012x}"),
+            who: "Ada".into(),
+            at: "2026-03-01T09:00:00Z".into(),
+            place: String::new(),
+            step: (*step).into(),
+            revision: 1,
+            what: What::Done,
+            note: String::new(),
+            photos: Vec::new(),
+        };
+        let entry = seal(entries.last(), "2026-03-01T09:00:01Z", event);
+        entries.push(entry);
+    }
+    let done = states(&plan, &entries);
+    let site = site();
+    let asked = CalendarQuestion { plan: &plan, site: &site, hours: &[], states: &done };
+    let booking = book(&asked, &KnownNights::default(), &Stop::default()).unwrap_or_else(|p| panic!("{p:?}"));
+    let end = |id: &str| booking.tasks.iter().filter(|t| t.step == id).map(|t| t.to).max();
+    let mut last = 0;
+    for minute in (0..=booking.proof.finish).step_by(30).chain([booking.proof.finish]) {
+        let (sequence, actions) = at_minute(&plan, &job.sequence, &entries, &booking.tasks, minute);
+        assert!(actions >= last, "{minute}: nothing is undone");
+        last = actions;
+        let mut then = plan.clone();
+        then.put_in_order(&sequence);
+        assert_eq!(then.order.len(), plan.order.len());
+        let stands: HashSet<&str> = then.actions().take(actions).map(|(s, _)| then.steps[s].id.as_str()).collect();
+        for (s, _) in then.actions() {
+            let id = then.steps[s].id.as_str();
+            if let Some(end) = end(id) {
+                assert_eq!(stands.contains(id), end <= minute, "{id} at {minute}");
+            } else if first.contains(&id) {
+                assert!(stands.contains(id), "{id} is on record");
+            }
+        }
+    }
+    assert_eq!(last, plan.actions().count(), "at the end all of it stands");
+}
+
+#[test]
+fn at_the_equator_the_sun_rises_at_six_and_twilight_is_a_fifteenth_of_an_hour_a_degree() {
+    let stands = Standpoint { latitude: 0.0, longitude: 0.0, utc_hours: 0.0, facing: 0.0 };
+    let site = SiteSpec { stands, ..SiteSpec::usual("2026-03-20") };
+    let (sun, civil) = (daylight(&site, 0, 0.0), daylight(&site, 0, 6.0));
+    // The clock is 7 min ahead of the sun in March.
+    assert!(sun[0].abs_diff(367) <= 2 && sun[1].abs_diff(18 * 60 + 7) <= 2, "{sun:?}");
+    assert!((sun[0] - civil[0]).abs_diff(24) <= 1 && (civil[1] - sun[1]).abs_diff(24) <= 1, "{sun:?} {civil:?}");
+    let winter = SiteSpec::usual("2026-12-01");
+    let june = SiteSpec::usual("2026-06-01");
+    for day in 0..20 {
+        let [dawn, dusk] = daylight(&winter, day, 6.0);
+        let [early, late] = daylight(&june, day, 6.0);
+        assert!(day * 1440 < dawn && dawn < dusk && dusk < (day + 1) * 1440);
+        assert!(late - early > dusk - dawn + 5 * 60, "June's days are hours longer: {day}");
+    }
+}
+
+#[test]
+fn nobody_works_in_the_dark_and_who_waits_for_light_says_so() {
+    let mut site = SiteSpec::usual("2026-12-07");
+    site.crews[0].hours = [6.0, 18.0];
+    let light = laid(&site, &[]).expect("laid");
+    for t in &light.tasks {
+        let [dawn, dusk] = daylight(&site, t.from / 1440, 6.0);
+        assert!(dawn <= t.from && t.to <= dusk, "{t:?}");
+    }
+    assert!(light.tasks.iter().any(|t| t.why.starts_with("It is dark until ")), "{:?}", light.tasks);
+    let lamps = laid(&SiteSpec { daylight: false, ..site.clone() }, &[]).expect("laid");
+    assert_eq!(lamps.tasks[0].from, 6 * 60);
+    assert!(lamps.proof.finish < light.proof.finish);
+}
+
+#[test]
+fn what_is_asked_for_by_a_day_comes_first_or_is_told_with_the_smallest_change_that_would_meet_it() {
+    let end_of =
+        |b: &Booking, place: &str| b.tasks.iter().filter(|t| t.place == place).map(|t| t.to).max().expect("tasks");
+    let deadline = |on: &str, place: Option<&str>| Deadline {
+        name: "The inspector".into(),
+        on: on.into(),
+        until: None,
+        place: place.map(Into::into),
+    };
+    let mut site = site();
+    (site.crews[0].people, site.crews[0].hours) = (1, [7.0, 10.0]);
+    let free = laid(&site, &[]).expect("laid");
+    // Of the openings, whichever would be done last is asked for first.
+    let places: HashSet<&str> = free.tasks.iter().map(|t| t.place.as_str()).filter(|p| !p.is_empty()).collect();
+    let last = places.iter().copied().max_by_key(|p| end_of(&free, p)).expect("openings").to_owned();
+    let first = places.iter().copied().map(|p| end_of(&free, p)).min().expect("openings");
+    let day = |minute: u32| {
+        kame_core::date::day_text(
+            kame_core::date::day_number("2026-03-02").expect("a day") + i64::from((minute - 1) / 1440),
+        )
+    };
+    assert!(day(first) < day(end_of(&free, &last)), "it takes some days");
+    site.deadlines = vec![deadline(&day(first), Some(&last))];
+    let asked = laid(&site, &[]).expect("laid");
+    assert!(end_of(&asked, &last) < end_of(&free, &last), "it comes sooner");
+    // All of it on the first day: it is told, and what would meet it does.
+    site.deadlines = vec![deadline("2026-03-02", None)];
+    let missed = laid(&site, &[]).expect("laid");
+    assert!(missed.proof.late > 0);
+    let told = |b: &Booking, what: &str| b.warns.iter().any(|w| w.contains(what));
+    assert!(
+        told(&missed, "The inspector is asked for by 2026-03-02") && told(&missed, "ask for another day"),
+        "{:?}",
+        missed.warns
+    );
+    // A day before the end an hour more or a weekend is enough, and laid so it is met.
+    let finish = free.proof.finish;
+    site.deadlines = vec![deadline(&day(finish - 1440), None)];
+    let near = laid(&site, &[]).expect("laid");
+    if near.proof.late > 0 {
+        assert!(
+            told(&near, "would be met with an hour more each day") || told(&near, "would be met with"),
+            "{:?}",
+            near.warns
+        );
+        site.crews.push(CrewSpec { name: "Crew 2".into(), ..site.crews[0].clone() });
+        site.crews.iter_mut().for_each(|c| (c.hours[1], c.weekends) = (19.0, true));
+        let met = laid(&site, &[]).expect("laid");
+        assert!(met.proof.late == 0 && !told(&met, "is asked for by"), "{:?}", met.warns);
+    }
+    // What comes after the day is named.
+    let comes = vec![Delivery { what: "W1".into(), on: "2026-03-09".into() }];
+    let after = SiteSpec { deliveries: comes, deadlines: vec![deadline("2026-03-05", Some("W1"))], ..site.clone() };
+    assert!(told(&laid(&after, &[]).expect("laid"), "W1 comes on 2026-03-09: ask for it sooner"));
+    let odd = SiteSpec { deadlines: vec![deadline("soon", None)], ..site };
+    assert!(laid(&odd, &[]).expect_err("refused").contains("$.site.deadlines[0].on"));
 }

@@ -295,3 +295,50 @@ fn what_may_be_out_for_some_days_only_is_hung_no_sooner_than_it_can_be_covered()
     let says = format!("{product} is out since");
     assert!(!hung(&told).over || told.booking.warns.iter().any(|w| w.starts_with(&says)), "{:?}", told.booking);
 }
+
+#[test]
+fn what_is_hung_later_stays_later_when_covers_bind_as_well() {
+    let late = |site: &mut SiteSpec| site.deliveries.push(Delivery { what: "D1".into(), on: "2026-03-16".into() });
+    let product = laid(&wall()).booking.fuses.first().map(|f| f.product.clone()).expect("a sheet");
+    let job = known(&wall(), &product, "exposed_days", "10");
+    let mut both = 0;
+    for end in [11, 12, 13, 14, 15, 16] {
+        let site = |site: &mut SiteSpec| {
+            late(site);
+            site.crews[0].hours = [7.0, f64::from(end)];
+        };
+        let l = laid_with(&job, &[], site, |_| {});
+        let asked = CalendarQuestion { plan: &l.plan, site: &l.site, hours: &l.hours, states: &l.states };
+        let kept = with_nights(&asked, l.booking.clone(), &KnownNights::default(), &Stop::default()).expect("nights");
+        let over = |b: &Booking| b.fuses.iter().filter(|f| f.over).map(|f| f.until - f.limit).sum::<i64>();
+        assert!(over(&kept) <= over(&l.booking), "until {end}: {:?}", kept.fuses);
+        let bound = |b: &Booking| b.tasks.iter().any(|t| t.why.contains("is not out for longer than"));
+        if kept.tasks != l.booking.tasks && bound(&l.booking) {
+            both += 1;
+            assert!(bound(&kept), "until {end}: it still waits, and says so: {:?}", kept.tasks);
+        }
+    }
+    assert!(both > 0, "some calendar is laid again for its covers while something is hung later");
+}
+
+#[test]
+fn a_fuse_ends_when_the_boards_or_the_cladding_over_it_are_on() {
+    let mut job = wall();
+    for (q, a) in [("barrier", "plaster"), ("cladding", "plaster"), ("gap", "mat"), ("hung", "here")] {
+        job.wall.schools.insert(q.into(), a.into());
+    }
+    let l = laid(&job);
+    let ends = |what: &str| {
+        let of = l.booking.tasks.iter().filter(|t| t.step.ends_with(what)).map(|t| t.to);
+        i64::from(of.max().unwrap_or_else(|| panic!("no {what} among {:?}", l.booking.tasks)))
+    };
+    let sheet = l.plan.pieces.iter().find(|p| p.id.ends_with("course-1")).expect("a course").product.to_string();
+    let fuse = l.booking.fuses.iter().find(|f| f.product == sheet).expect("a fuse");
+    assert_eq!(fuse.until, ends("/cladding"), "{fuse:?}");
+    assert!(fuse.until < i64::from(l.booking.proof.finish), "the film comes off after");
+    // Who hangs it is somebody else: nobody knows when, so it burns until all work is done.
+    job.wall.schools.insert("hung".into(), "later".into());
+    let open = laid(&job);
+    let fuse = open.booking.fuses.iter().find(|f| f.product == sheet).expect("a fuse");
+    assert_eq!(fuse.until, i64::from(open.booking.proof.finish));
+}

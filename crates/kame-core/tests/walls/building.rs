@@ -5,6 +5,7 @@ use kame_core::findings::{Finding, Moment, Severity};
 use kame_core::job::Job;
 use kame_core::length::Length;
 use kame_core::plan::{Plan, SurfaceId, build};
+use kame_core::profile::fig;
 use kame_core::recipe::schools::{Answers, Feature, Schools, Scope};
 use kame_core::trade::Act;
 
@@ -278,6 +279,32 @@ fn panels_lie_or_stand_and_are_cut_now_or_later_and_run_dry() {
             assert_eq!(over(&plan.openings[0].rect), cutting == "later", "{barrier} {panels}");
         }
     }
+}
+
+#[test]
+fn rows_of_panels_counted_from_the_top_leave_a_strip_at_the_foot_and_run_dry() {
+    for (barrier, panels) in [("panel", "upright"), ("gypsum", "lying"), ("insulated", "upright")] {
+        let mut job = Job::new("panels");
+        job.wall.width = Length::inch(400);
+        job.wall.schools = answers(&[("barrier", barrier), ("panels", panels), ("rows", "top")]);
+        let plan = plan(&job);
+        let found = Moment::new(&plan, usize::MAX).expect("a layup").findings(&plan);
+        let wrong: Vec<_> = found.iter().filter(|f| !matches!(f.severity, Severity::Glue | Severity::Note)).collect();
+        assert!(wrong.is_empty(), "{barrier} {panels}: {wrong:#?}");
+        let high = plan.basis.figures.length(if panels == "lying" { fig::PANEL_WIDTH } else { fig::PANEL_LENGTH });
+        let top = plan.walls.outline.height();
+        let strip = Length::from_units(top.units() % high.units());
+        let half = Length::from_units(plan.basis.figures.length(fig::PANEL_GAP).units() / 2);
+        let of =
+            |row: &str| plan.pieces.iter().find(|p| p.id.starts_with(row)).map(|p| p.regions[0].1).expect("a panel");
+        let first = of("panel-1-");
+        assert_eq!((first.v0, first.v1), (Length::ZERO, strip - half), "{barrier}");
+        let rows = (top.units() - strip.units()) / high.units() + 1;
+        assert_eq!(of(&format!("panel-{rows}-")).v1, top, "whole panels end at the top");
+    }
+    let mut loose = Job::new("sheet");
+    loose.wall.schools = answers(&[("barrier", "loose"), ("rows", "top")]);
+    assert!(build(&loose).expect_err("refused")[0].message.contains("does not come on panels"));
 }
 
 #[test]

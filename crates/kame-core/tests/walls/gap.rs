@@ -249,6 +249,19 @@ fn insulation_boards_lie_in_rows_off_opening_corners_and_cover_all_that_is_not_f
 }
 
 #[test]
+fn a_top_edge_taped_to_the_soffit_says_nothing_else_of_a_wall_and_leaves_the_gap_open() {
+    for barrier in ["loose", "adhered", "panel", "fluid", "dark"] {
+        let with = |top: &str| job(&[("barrier", barrier), ("gap", "battens"), ("top", top)]);
+        assert_eq!(codes(&with("soffit-taped")), codes(&with("soffit")), "{barrier}");
+        let (plan, stage) = built(&with("soffit-taped"));
+        let tape = parts(&plan, "wall/top-tape");
+        let (top, by) = (plan.walls.outline.height(), plan.basis.figures.length(fig::TOP_TAPE));
+        assert!(!tape.is_empty() && tape.iter().all(|r| r.v1 == top && r.v0 == top - by), "{tape:?}");
+        assert!(air_paths(&plan, &stage).iter().all(|p| p.moves()), "{barrier}");
+    }
+}
+
+#[test]
 fn a_parapet_cap_follows_gables_and_steps_and_runs_dry() {
     let mut stepped = job(&[("top", "parapet")]);
     let (low, high) = (stepped.wall.height, stepped.wall.height + Length::inch(30));

@@ -4,6 +4,7 @@ mod advice;
 mod building;
 mod causes;
 mod checks;
+mod cladding;
 mod corners;
 mod demo;
 mod families;

@@ -10,13 +10,14 @@ use axum::Json as Out;
 use axum::extract::State;
 use axum::response::{IntoResponse, Response};
 use kame_core::calendar::{
-    Booking, CalendarQuestion, Effort, Hour, MinutesTaken, days, lay, learnt, odd_hours, site_of,
+    Booking, CalendarQuestion, Effort, Hour, MinutesTaken, at_minute, days, lay, learnt, odd_hours, site_of,
 };
 use kame_core::date::{day_number, day_text};
 use kame_core::job::SiteSpec;
 use kame_core::problem::Problem;
 use kame_core::purchase::{Ordering, order};
 use kame_core::record::{StepState, states};
+use kame_core::view::{self, WallView, Weather, view_plan};
 use kame_formats::{CalendarOf, calendar_ics, calendar_rows, read_weather, table_csv, table_xlsx, weeks_pdf};
 use kame_store::JobState;
 use serde::{Deserialize, Serialize};
@@ -209,6 +210,51 @@ pub async fn calendar(
     Json(ask): Json<CalendarAsk>,
 ) -> Result<Out<CalendarAnswer>, Fault> {
     Ok(Out(booked(&app, id, ask).await?))
+}
+
+/// An hour of a calendar at which the wall is looked at.
+#[derive(Clone, Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct HourAsk {
+    /// Minutes from midnight of the calendar's first day.
+    pub minute: u32,
+    /// True where it rains.
+    #[serde(default)]
+    pub rain: bool,
+    /// True for a calendar from nothing, whatever was agreed on.
+    #[serde(default)]
+    pub anew: bool,
+    /// Hours of weather as for the calendar.
+    #[serde(default)]
+    pub weather: Option<String>,
+}
+
+/// The wall as it stands at an hour of the calendar: what is on record, and what is booked to be over by then. Only what changes with the moment is
+/// answered.
+#[utoipa::path(post, path = "/api/jobs/{id}/calendar/hour", params(("id" = i64, Path)), request_body = HourAsk, responses((status = 200, body = WallView), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument)))]
+pub async fn calendar_hour(
+    State(app): State<App>,
+    JobId(id): JobId,
+    Json(ask): Json<HourAsk>,
+) -> Result<Out<WallView>, Fault> {
+    let now = state(&app, id).await?;
+    let calendar = CalendarAsk { anew: ask.anew, weather: ask.weather, ..CalendarAsk::default() };
+    let by = laid_by(&app, &now, calendar).await?;
+    let here = app.clone();
+    about(&app, &app.works.long, now, move |mut now, known, stop| {
+        let ground = Ground::of(&here, &now, &by)?;
+        let booking = here.recent.calendar(&now, &ground.asked(), &known.nights, stop)?;
+        let entries = here.recent.record(&here.store, id)?;
+        let plan = &ground.made.plan;
+        let (sequence, done) = at_minute(plan, &now.job.sequence, &entries, &booking.tasks, ask.minute);
+        let mut then = plan.clone();
+        then.put_in_order(&sequence);
+        now.job.sequence = sequence;
+        let weather = if ask.rain { Weather::Rain } else { Weather::Dry };
+        let at = view::Ask { done: Some(done), weather, moment_only: true, ..view::Ask::default() };
+        Ok(Out(view_plan(&now.job, &then, &at, known)?))
+    })
+    .await
 }
 
 /// Minutes really taken, by the record, against those of the profile: by who, by the kind of step, and the figure that would say so.

@@ -136,6 +136,7 @@ fn on_the_wall_routes() -> OpenApiRouter<App> {
 fn bench_routes() -> OpenApiRouter<App> {
     OpenApiRouter::new()
         .routes(routes!(calendar::calendar))
+        .routes(routes!(calendar::calendar_hour))
         .routes(routes!(calendar::steps_by_day))
         .routes(routes!(calendar::minutes_taken))
         .routes(routes!(calendar::calendar_file))

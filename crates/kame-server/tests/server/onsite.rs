@@ -363,6 +363,22 @@ async fn the_work_is_laid_on_a_calendar_with_crews_deliveries_and_weather() {
         assert!(r.text().await.expect("text").starts_with(begins), "{path}");
     }
     assert_eq!(s.get(&format!("{HALF}/calendar.ics?crew=7")).await.status(), StatusCode::UNPROCESSABLE_ENTITY);
+    // The wall hour by hour: before anything is booked what is on record stands, at the end all but what waits.
+    let at = async |minute: u64, rain: bool| {
+        let (status, view) =
+            s.post(&format!("{HALF}/calendar/hour"), None, json!({"minute": minute, "rain": rain})).await;
+        assert_eq!(status, StatusCode::OK, "{view}");
+        view
+    };
+    let end = first["booking"]["proof"]["finish"].as_u64().expect("a minute");
+    let built = s.json(&format!("{HALF}?built=true")).await;
+    let (begun, half, over) = (at(0, false).await, at(end / 2, true).await, at(end, false).await);
+    assert_eq!(begun["done"], built["view"]["done"], "as it is built");
+    assert_eq!(begun["elevation"]["shapes"], built["view"]["elevation"]["shapes"]);
+    assert!(half["done"].as_u64() > begun["done"].as_u64() && over["done"].as_u64() > half["done"].as_u64());
+    assert!(over["done"].as_u64() < over["total"].as_u64(), "W3 waits for another unit");
+    let (status, refused) = s.post(&format!("{HALF}/calendar/hour"), None, json!({"minute": -1})).await;
+    assert!(status.is_client_error() && refused["detail"].is_string(), "{refused}");
     // Without weather nothing waits for it; with a file that is none it is said.
     let plain = Server::start().await;
     let (_, bare) = plain.post("/api/jobs/2/calendar", None, json!({})).await;

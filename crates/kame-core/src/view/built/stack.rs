@@ -148,7 +148,7 @@ pub(super) fn laps(cut: &SectionCut, legs: &[Leg]) -> Vec<Lap> {
             .iter()
             .enumerate()
             .filter(|(_, l)| {
-                l.on == leg.on && !cut.plan.pieces[l.piece].role.is_in_gap() && !cut.plan.pieces[l.piece].solid
+                l.on == leg.on && !cut.plan.pieces[l.piece].role.is_outside() && !cut.plan.pieces[l.piece].solid
             })
             .filter_map(|(n, l)| Some((n, l.piece, leg.passes(l.rect)?)))
             .collect();

@@ -4,7 +4,7 @@ use super::parts::{Built, HEADER, LUMBER, Material, ROOM_BOARD, SectionCut, Sect
 use super::stack::{SHEET, Stacked};
 use crate::build_up::LayerKind;
 use crate::plan::SurfaceId;
-use crate::recipe::Role;
+use crate::recipe::{LayoutRule, Role};
 use crate::view::ask::SectionKind;
 use crate::view::cut::Leg;
 
@@ -133,6 +133,17 @@ fn thing(cut: &SectionCut, out: &mut Built) {
     });
 }
 
+/// True where the cladding is there: by its own step where it is in the plan, else once all else is done.
+fn is_clad(cut: &SectionCut) -> bool {
+    let at = cut.opening.rect.u0;
+    let here = |f: &crate::plan::Finish| f.rect.u0 <= at && at < f.rect.u1;
+    let finish = cut.plan.walls.finishes.iter().position(here);
+    let seen = |p: &crate::plan::Piece| {
+        p.role == Role::Cladding && p.laying.is_some_and(|l| l.rule == LayoutRule::Cladding && Some(l.finish) == finish)
+    };
+    if cut.plan.pieces.iter().any(seen) { cut.has(seen) } else { cut.moment.finished }
+}
+
 /// What stands in the gap and the cladding; how far out all of it comes.
 pub(super) fn outside(cut: &SectionCut, legs: &[Leg], stacked: &Stacked, out: &mut Built) -> f64 {
     let mut face = stacked.out;
@@ -141,7 +152,9 @@ pub(super) fn outside(cut: &SectionCut, legs: &[Leg], stacked: &Stacked, out: &m
     for leg in on_face(legs) {
         for l in cut.moment.stage.layers.iter().filter(|l| l.on == leg.on) {
             let p = &cut.plan.pieces[l.piece];
-            let Some(span) = leg.passes(l.rect).filter(|_| p.role.is_in_gap()) else { continue };
+            // The cladding is drawn as it is made, below.
+            let outside = p.role.is_outside() && p.role != Role::Cladding;
+            let Some(span) = leg.passes(l.rect).filter(|_| outside) else { continue };
             let thick = if p.role == Role::Furring && furring > 0.0 { furring } else { SHEET };
             let from = if p.role == Role::Furring { plane } else { plane + furring };
             let (a, b) = (cut.s_of(span.lo), cut.s_of(span.hi));
@@ -157,7 +170,7 @@ pub(super) fn outside(cut: &SectionCut, legs: &[Leg], stacked: &Stacked, out: &m
     if cut.ask.kind == SectionKind::Through {
         thing(cut, out);
     }
-    if !cut.moment.finished || cladding <= 0.0 {
+    if !is_clad(cut) || cladding <= 0.0 {
         return face;
     }
     let name = cut.layers.layers.iter().find(|l| l.of == LayerKind::Cladding);
