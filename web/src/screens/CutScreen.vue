@@ -3,6 +3,7 @@ import Button from "primevue/button";
 import Checkbox from "primevue/checkbox";
 import { computed, onMounted, onUnmounted } from "vue";
 import { useRoute, useRouter } from "vue-router";
+import SizeText from "../fields/SizeText.vue";
 import type { CutGroup } from "../api/client";
 import ScreenBar from "../shell/ScreenBar.vue";
 import RollBars from "../bench/RollBars.vue";
@@ -95,7 +96,7 @@ const print = () => window.print();
                   >{{ p.name }}<span v-if="p.opening" class="quiet"> · {{ p.opening }}</span></label
                 >
               </td>
-              <td class="size">{{ p.length_text }} × {{ p.width_text }}</td>
+              <td class="size"><SizeText :text="`${p.length_text} × ${p.width_text}`" /></td>
               <td class="roll">{{ p.roll || "" }}</td>
               <td class="no-print">
                 <Button

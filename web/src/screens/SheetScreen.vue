@@ -3,6 +3,7 @@ import Button from "primevue/button";
 import Select from "primevue/select";
 import { computed, shallowRef, watch } from "vue";
 import { useRoute } from "vue-router";
+import SizeText from "../fields/SizeText.vue";
 import { api, type Comparison } from "../api/client";
 import ExplodedDrawing from "../wall/ExplodedDrawing.vue";
 import ScreenBar from "../shell/ScreenBar.vue";
@@ -97,14 +98,14 @@ const print = () => window.print();
           <h3>{{ step.title }}</h3>
           <StepPicture v-for="p in of(step.id)" :key="p.step" :picture="p" class="small" />
           <p v-for="(c, i) in step.cuts" :key="i" class="cut">
-            <b>{{ c.letter }}</b> {{ c.name }} <strong>{{ c.size }}</strong>
+            <b>{{ c.letter }}</b> {{ c.name }} <strong><SizeText :text="c.size" /></strong>
           </p>
-          <p>{{ step.card.what }}</p>
+          <p><SizeText :text="step.card.what" /></p>
           <p v-if="step.card.over">
             <b>{{ step.card.over }}</b>
           </p>
           <p>
-            <b>{{ s.card.check }}:</b> {{ step.card.check }}
+            <b>{{ s.card.check }}:</b> <SizeText :text="step.card.check" />
           </p>
           <CheckList :checks="checks.filter((c) => c.step === step.id)" />
           <p class="quiet">

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from "vue";
+import SizeText from "../fields/SizeText.vue";
 import type { Section } from "../api/client";
 import { s } from "../strings";
 
@@ -59,7 +60,7 @@ const flat = computed(() => props.section.kind === "jamb");
       <g v-for="(z, i) in built.sizes" :key="`z${i}`" class="size">
         <title>{{ z.what }}</title>
         <path :d="line(z.line)" />
-        <text :x="middle(z.line)[0]" :y="middle(z.line)[1]" font-size=".55">{{ z.text }}</text>
+        <text :x="middle(z.line)[0]" :y="middle(z.line)[1]" font-size=".55"><SizeText drawn :text="z.text" /></text>
       </g>
       <g
         v-for="(m, i) in built.marks"

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import Button from "primevue/button";
 import { computed, nextTick, onMounted, ref, watch } from "vue";
+import SizeText from "../fields/SizeText.vue";
 import type { Edit, OpeningView, Shape } from "../api/client";
 import { dragged, sizeOf, type Handle, type OpeningSize } from "../lib/drag";
 import { around, type Box } from "../lib/viewport";
@@ -387,7 +388,7 @@ const marked = computed(() => {
             :x="(o.rect[0] ?? 0) + (o.rect[2] ?? 0) / 2"
             dy="1.25em"
           >
-            {{ o.width }} × {{ o.height }}
+            <SizeText drawn :text="`${o.width} × ${o.height}`" />
           </tspan>
         </text>
         <rect

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import Button from "primevue/button";
 import { computed, nextTick, ref, watch } from "vue";
+import SizeText from "../fields/SizeText.vue";
 import type { Finding } from "../api/client";
 import { findingsLeft } from "../lib/filter";
 import { useJob } from "../stores/job";
@@ -63,12 +64,12 @@ watch(
             <span class="code">{{ f.code }}</span>
           </span>
           <span v-if="f.head" class="head">{{ s.findings.head(f.head) }}</span>
-          <span class="reason">{{ f.reason }}</span>
+          <span class="reason"><SizeText :text="f.reason" /></span>
           <span v-if="f.also.length" class="places" data-test="places">{{
             s.findings.places(f.also.length + 1, f.features)
           }}</span>
         </button>
-        <p class="remedy">{{ tried(f)?.words ?? f.remedy }}</p>
+        <p class="remedy"><SizeText :text="tried(f)?.words ?? f.remedy" /></p>
         <Button
           v-if="job.mayChange && tried(f)?.edit"
           size="small"

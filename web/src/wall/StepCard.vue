@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from "vue";
+import SizeText from "../fields/SizeText.vue";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
 import CheckList from "./CheckList.vue";
@@ -47,13 +48,13 @@ const rows = computed(() => {
         <li v-for="(c, i) in step.cuts" :key="i">
           <b>{{ c.letter }}</b>
           <span>{{ c.name }}</span>
-          <strong v-if="c.size">{{ c.size }}</strong>
+          <strong v-if="c.size"><SizeText :text="c.size" /></strong>
         </li>
       </ul>
       <dl>
         <template v-for="r in rows" :key="r.name">
           <dt>{{ r.name }}</dt>
-          <dd>{{ r.text }}</dd>
+          <dd><SizeText :text="r.text" /></dd>
         </template>
       </dl>
       <CheckList v-if="checks.length && checks[0]?.step === step.id" :checks="checks" />
