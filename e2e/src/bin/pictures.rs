@@ -190,7 +190,7 @@ async fn building(b: &Browser, kame: &Kame, folder: &Folder) -> Result<()> {
     folder.forget([8, 9])?;
     b.client.goto(&format!("{}/jobs/4/truck", kame.url)).await?;
     // The list is drawn anew once it is nested: until then a press may meet a line that is gone.
-    b.until("if (document.querySelector('[data-test=line-more]')) return true; document.querySelector('[data-line=\"Flashing tape\"]')?.click(); return false").await?;
+    b.until("if (document.querySelector('[data-test=line-more]')) return true; document.querySelector('[data-line=\"Flashing tape\"] button')?.click(); return false").await?;
     b.eval("document.querySelector('[data-line=\"Adhered barrier sheet\"]').scrollIntoView()").await?;
     b.picture(&folder.shot("order")).await?;
     // A bar is pulled two days on, and the wall is looked at in the rain of an afternoon.
