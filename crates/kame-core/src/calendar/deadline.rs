@@ -65,6 +65,16 @@ pub(super) fn missed(asked: &CalendarQuestion, tasks: &[Booked]) -> Vec<String> 
     asked.site.deadlines.iter().filter_map(one).collect()
 }
 
+/// Deadlines of a place that is not on the walls.
+pub(super) fn nowhere(asked: &CalendarQuestion) -> Vec<String> {
+    let known = |place: &str| asked.plan.openings.iter().any(|o| o.id == place);
+    let one = |d: &Deadline| {
+        let place = d.place.as_deref().filter(|p| !known(p))?;
+        Some(format!("{} is asked for at {place}, which is not on the walls: choose another place.", d.name))
+    };
+    asked.site.deadlines.iter().filter_map(one).collect()
+}
+
 /// Changes that make work go faster, the smallest first, each in words.
 fn faster(site: &SiteSpec) -> Vec<(String, SiteSpec)> {
     let with = |change: &dyn Fn(&mut CrewSpec)| {

@@ -1,6 +1,6 @@
 //! Why work on a calendar stands where it stands, what is otherwise than was agreed on, and what should be known of it (handbook 6.1).
 
-use super::deadline::missed;
+use super::deadline::{missed, nowhere};
 use super::ground::{Booked, CalendarQuestion, GroundBuilder, TaskPart, stopped};
 use super::instance::{After, Instance, Window};
 use super::light::is_dark_before;
@@ -214,6 +214,7 @@ pub(super) fn warns(asked: &CalendarQuestion, tasks: &[Booked]) -> Vec<String> {
     warns.extend(too_early(asked, tasks));
     warns.extend(unpinned(asked, tasks));
     warns.extend(missed(asked, tasks));
+    warns.extend(nowhere(asked));
     warns.sort();
     warns
 }

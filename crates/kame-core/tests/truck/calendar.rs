@@ -784,6 +784,8 @@ fn what_is_asked_for_by_a_day_comes_first_or_is_told_with_the_smallest_change_th
     let comes = vec![Delivery { what: "W1".into(), on: "2026-03-09".into() }];
     let after = SiteSpec { deliveries: comes, deadlines: vec![deadline("2026-03-05", Some("W1"))], ..site.clone() };
     assert!(told(&laid(&after, &[]).expect("laid"), "W1 comes on 2026-03-09: ask for it sooner"));
+    let gone = SiteSpec { deadlines: vec![deadline("2026-03-05", Some("W99"))], ..site.clone() };
+    assert!(told(&laid(&gone, &[]).expect("laid"), "at W99, which is not on the walls"));
     let odd = SiteSpec { deadlines: vec![deadline("soon", None)], ..site };
     assert!(laid(&odd, &[]).expect_err("refused").contains("$.site.deadlines[0].on"));
 }
