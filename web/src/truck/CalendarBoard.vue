@@ -110,7 +110,8 @@ const rowsBy = (["crews", "places"] as const).map((value) => ({ value, label: s.
 /** The minute at which the wall is looked at; none as long as nobody asks. */
 const cursor = ref<number | null>(null);
 function lookAtHours() {
-  cursor.value = cursor.value === null ? (booking.value?.tasks[0]?.from ?? 0) : null;
+  // From the first whole hour of work on: hours are what is shown.
+  cursor.value = cursor.value === null ? Math.ceil((booking.value?.tasks[0]?.from ?? 0) / 60) * 60 : null;
 }
 /** The other calendar as bars, where both are wanted. */
 const both = ref(false);

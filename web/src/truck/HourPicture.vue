@@ -53,7 +53,6 @@ const walls = computed(() => {
   if (!e) return [];
   return e.key.map((k) => {
     const [from, to] = [k.along[0] ?? 0, k.along[1] ?? e.width];
-    const here = (corners: number[][]) => corners.some((c) => (c[0] ?? 0) >= from && (c[0] ?? 0) <= to);
     const over = (r: number[]) => (r[0] ?? 0) < to && (r[0] ?? 0) + (r[2] ?? 0) > from;
     return {
       name: k.name,
@@ -61,7 +60,7 @@ const walls = computed(() => {
       length: Math.max(1, to - from),
       shapes: e.shapes.filter((x) => spans(x.parts, from, to)),
       openings: e.openings.filter((o) => over(o.rect)),
-      wet: e.marks.filter((m) => here(m.part)),
+      wet: e.marks.filter((m) => spans([m.part], from, to)),
     };
   });
 });

@@ -9,7 +9,7 @@ const DAY: u32 = 1440;
 /// No crew is asked to work longer, hours.
 const LONGEST_DAY: f64 = 12.0;
 
-/// The midnight after a deadline's day, minutes from midnight of the first day; none where the day is before that.
+/// The midnight after a deadline's day, minutes from midnight of the first day; nought where the day is before that.
 fn ends(site: &SiteSpec, deadline: &Deadline) -> u32 {
     let day = day_number(&deadline.on).unwrap_or_default() - day_number(&site.from).unwrap_or_default();
     u32::try_from((day + 1).max(0)).unwrap_or(0) * DAY
@@ -98,7 +98,10 @@ fn faster(site: &SiteSpec) -> Vec<(String, SiteSpec)> {
     let mut next = site.clone();
     let more = site.crews.iter().map(|c| CrewSpec { name: format!("{} 2", c.name), ..c.clone() });
     next.crews.extend(more);
-    out.push((if site.crews.len() == 1 { "a second crew like it".into() } else { "each crew twice".into() }, next));
+    out.push((
+        if site.crews.len() == 1 { "a second crew like the first".into() } else { "each crew twice".into() },
+        next,
+    ));
     out.retain(|(_, next)| next != site && next.problems("").is_empty());
     out
 }

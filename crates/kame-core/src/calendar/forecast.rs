@@ -3,25 +3,20 @@
 use super::ground::CalendarQuestion;
 use super::weather::Hour;
 use crate::date::{day_number, day_said, day_text};
-use crate::job::{KeptDay, MOST_DATES, SiteSpec};
+use crate::job::{KeptDay, MOST_DATES};
 use crate::profile::fig;
 
 const DAY: u32 = 1440;
 /// Days after the end of work that belong to the forecast of a calendar.
 const AFTER: u32 = 2;
 
-/// The hours of a day in which any crew works, from midnight: its air is told for these.
-fn worked_hours(site: &SiteSpec) -> std::ops::Range<f64> {
-    let from = site.crews.iter().map(|c| c.hours[0]).fold(f64::INFINITY, f64::min);
-    let to = site.crews.iter().map(|c| c.hours[1]).fold(f64::NEG_INFINITY, f64::max);
-    from.floor()..to
-}
+/// The hours of a day whose air is told. The same for every crew, so that other hours of a crew are not told as another forecast.
+const TOLD_H: std::ops::Range<u32> = 6..18;
 
 /// A day of a forecast by its number from the first day, which is day `first`; `None` where not all of its hours are known.
 fn day(asked: &CalendarQuestion, day: u32, first: i64) -> Option<KeptDay> {
     let of: Vec<&Hour> = asked.hours.iter().filter(|h| h.minute / DAY == day).collect();
-    let at = worked_hours(asked.site);
-    let worked = || of.iter().filter(|h| at.contains(&f64::from(h.minute % DAY / 60))).map(|h| h.air_f);
+    let worked = || of.iter().filter(|h| TOLD_H.contains(&(h.minute % DAY / 60))).map(|h| h.air_f);
     (of.len() == 24).then(|| KeptDay {
         on: day_text(first + i64::from(day)),
         rain_in: (of.iter().map(|h| h.rain_in).sum::<f64>() * 100.0).round() / 100.0,

@@ -4,7 +4,7 @@ use super::ground::{Booked, CalendarQuestion};
 use crate::date::{day_number, day_text};
 use crate::plan::{Piece, Plan, SurfaceId};
 use crate::profile::fig;
-use crate::recipe::Role;
+use crate::recipe::{Role, answer};
 use crate::record::StepNow;
 use crate::surface::Rect;
 use crate::trade::{PieceId, StepId};
@@ -54,12 +54,20 @@ pub(super) struct Burning {
     pub(super) fuse: Fuse,
 }
 
-/// What covers from light: boards, a second layer, the cladding with its trim. Each with its step.
+/// What covers from light: boards, a second layer, the cladding with its trim, but for cladding with open joints. Each with its step.
 fn covers(plan: &Plan) -> Vec<(StepId, Rect)> {
     let joint = plan.basis.figures.length(fig::BEAD_JOINT).max(plan.basis.figures.length(fig::CAP_GAP));
     // Joints are sealed or lie in the shadow of what stands beside them.
     let with_joint = move |r: &Rect| Rect::new(r.u0 - joint, r.v0 - joint, r.u1 + joint, r.v1 + joint);
-    let covering = |p: PieceId| matches!(plan.pieces[p].role, Role::Cover | Role::Cladding);
+    let open_joints = |p: PieceId| {
+        let at = plan.pieces[p].laying.and_then(|l| plan.walls.finishes.get(l.finish));
+        at.is_some_and(|f| answer::CLADDING_OPEN.is_in(&f.answers))
+    };
+    let covering = |p: PieceId| match plan.pieces[p].role {
+        Role::Cover => true,
+        Role::Cladding => !open_joints(p),
+        _ => false,
+    };
     let placed = plan.actions().filter_map(|(s, a)| Some((s, a.act.placed()?))).filter(|(_, p)| covering(*p));
     let mut out: Vec<(StepId, Rect)> = placed
         .flat_map(|(s, p)| plan.pieces[p].regions.iter().map(move |(_, r)| (s, *r)))

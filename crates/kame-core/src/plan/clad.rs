@@ -1,8 +1,7 @@
 //! How the cladding is laid out on a run of walls: free of openings and of what comes through, with their joints; trim round openings; film over
 //! units.
 
-use super::furring::Laying;
-use super::{Finish, Opening, Plan};
+use super::{Finish, Opening, Piece, Plan};
 use crate::length::Length;
 use crate::profile::fig;
 use crate::recipe::LayoutRule;
@@ -67,9 +66,9 @@ pub(super) fn trim(plan: &Plan, on: &Finish) -> Vec<Rect> {
 /// The whole run but for openings, trim and what comes through, with their joints, in rows as high as a board where it comes in boards.
 pub(super) fn cladding(plan: &Plan, finish: usize, board: Option<Length>) -> Vec<Rect> {
     let on = &plan.walls.finishes[finish];
-    let trimmed = Laying { rule: LayoutRule::Trim, finish };
+    let trimmed = |p: &Piece| p.laying.is_some_and(|l| l.rule == LayoutRule::Trim && l.finish == finish);
     let joints = Free::of(plan);
-    let around = if plan.pieces.iter().any(|p| p.laying == Some(trimmed)) {
+    let around = if plan.pieces.iter().any(trimmed) {
         joints.with_trim(plan.basis.figures.length(fig::TRIM_WIDTH))
     } else {
         joints

@@ -336,6 +336,15 @@ fn a_fuse_ends_when_the_boards_or_the_cladding_over_it_are_on() {
     let fuse = l.booking.fuses.iter().find(|f| f.product == sheet).expect("a fuse");
     assert_eq!(fuse.until, ends("/cladding"), "{fuse:?}");
     assert!(fuse.until < i64::from(l.booking.proof.finish), "the film comes off after");
+    // Light goes through open joints.
+    let mut open = wall();
+    for (q, a) in [("barrier", "dark"), ("cladding", "open"), ("gap", "battens"), ("hung", "here")] {
+        open.wall.schools.insert(q.into(), a.into());
+    }
+    let l = laid(&open);
+    let sheet_behind = l.plan.pieces.iter().find(|p| p.id.ends_with("course-1")).expect("a course").product.to_string();
+    let fuse = l.booking.fuses.iter().find(|f| f.product == sheet_behind).expect("a fuse");
+    assert_eq!(fuse.until, i64::from(l.booking.proof.finish));
     // Who hangs it is somebody else: nobody knows when, so it burns until all work is done.
     job.wall.schools.insert("hung".into(), "later".into());
     let open = laid(&job);
