@@ -10,7 +10,7 @@ use foldhash::HashMap;
 use serde::{Deserialize, Serialize};
 use std::cell::RefCell;
 use std::collections::{BTreeMap, BTreeSet};
-use std::sync::OnceLock;
+use std::sync::{Arc, OnceLock};
 
 const DATA: &str = include_str!("../data/contact.toml");
 
@@ -105,12 +105,22 @@ pub(crate) fn touches(plan: &Plan) -> Vec<Touch<'_>> {
     touches_in(plan, &Stage::after(plan, plan.actions().map(|(_, a)| a)), |_| true)
 }
 
-/// The same of some products above others; nothing is looked at where there are none.
-fn finished<'a>(plan: &'a Plan, uppers: &BTreeSet<&str>) -> Vec<Touch<'a>> {
-    if uppers.is_empty() {
-        return Vec::new();
+/// What lies on a plan's wall when all is done, laid when it is first asked for, by whoever asks.
+#[derive(Debug, Default)]
+pub(crate) struct Finished {
+    stage: OnceLock<Arc<Stage>>,
+}
+
+impl Finished {
+    /// The finished wall of a plan: always the same plan.
+    pub(crate) fn stage(&self, plan: &Plan) -> &Arc<Stage> {
+        self.stage.get_or_init(|| Arc::new(Stage::after(plan, plan.actions().map(|(_, a)| a))))
     }
-    touches_in(plan, &Stage::after(plan, plan.actions().map(|(_, a)| a)), |p| uppers.contains(p))
+
+    /// What touches there, of some products above others; nothing is looked at where there are none.
+    fn touches<'a>(&self, plan: &'a Plan, uppers: &BTreeSet<&str>) -> Vec<Touch<'a>> {
+        if uppers.is_empty() { Vec::new() } else { touches_in(plan, self.stage(plan), |p| uppers.contains(p)) }
+    }
 }
 
 /// What touches on a wall as it stands, of all that is above something else as far as its product is `asked` about.
@@ -300,6 +310,11 @@ pub struct CureWait {
 /// # Errors
 /// A sentence if the shipped data were broken.
 pub fn cure_waits(plan: &Plan) -> Result<Vec<CureWait>, String> {
+    cure_waits_on(plan, &Finished::default())
+}
+
+/// The same, of a wall that may be known finished.
+pub(crate) fn cure_waits_on(plan: &Plan, wall: &Finished) -> Result<Vec<CureWait>, String> {
     let known = KnownPairs::new(plan)?;
     let cures = |t: &PairTold| t.verdict == PairVerdict::After && t.hours.is_some_and(|h| h > 0.0);
     let uppers = known.uppers(plan, cures);
@@ -314,7 +329,7 @@ pub fn cure_waits(plan: &Plan) -> Result<Vec<CureWait>, String> {
     }
     let place: HashMap<StepId, usize> = plan.order.iter().enumerate().map(|(n, &s)| (s, n)).collect();
     let mut out: BTreeMap<(StepId, StepId), CureWait> = BTreeMap::new();
-    for t in finished(plan, &uppers) {
+    for t in wall.touches(plan, &uppers) {
         let lower = t.lower(plan);
         let Some(told) = known.of(t.upper, lower).filter(cures) else { continue };
         let (Some(&step), Some(&after)) = (laid.get(&t.piece), t.on.and_then(|p| laid.get(&p))) else { continue };
@@ -332,11 +347,16 @@ pub fn cure_waits(plan: &Plan) -> Result<Vec<CureWait>, String> {
 /// # Errors
 /// A sentence if the shipped data were broken.
 pub(crate) fn primers(plan: &Plan) -> Result<Vec<(PieceId, f64)>, String> {
+    primers_on(plan, &Finished::default())
+}
+
+/// The same, of a wall that may be known finished.
+pub(crate) fn primers_on(plan: &Plan, wall: &Finished) -> Result<Vec<(PieceId, f64)>, String> {
     let known = KnownPairs::new(plan)?;
     let primer = |told: &PairTold| told.verdict == PairVerdict::Primer;
     let uppers = known.uppers(plan, primer);
     let mut out: BTreeMap<PieceId, f64> = BTreeMap::new();
-    for t in finished(plan, &uppers) {
+    for t in wall.touches(plan, &uppers) {
         let told = known.of(t.upper, t.lower(plan));
         if told.as_ref().is_some_and(primer) && t.upper == plan.pieces[t.piece].product {
             *out.entry(t.piece).or_default() += t.area / IN2_PER_FT2;

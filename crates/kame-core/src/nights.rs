@@ -357,6 +357,7 @@ fn add(plan: &mut Plan, t: &Temporary) -> PieceId {
             product: named::FLASHING_TAPE.into(),
             rod: false,
             rects: rects.map(|r| (SurfaceId::WALL, r)).to_vec(),
+            laying: None,
         });
         let behind: Vec<PlanTarget> = plan
             .openings

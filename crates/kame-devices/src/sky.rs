@@ -57,7 +57,9 @@ pub fn hours(first: i64, days: u32, asked: i64) -> Vec<SkyHour> {
             + (chance(hour / 6, 3) - 0.5) * 4.0
             + ahead * (chance(day + asked * 7, 4) - 0.5) * 0.9;
         let dew = air - (1.0 - wet).max(0.0) * 14.0 - 1.0;
-        let wind = 6.0 + wet * 16.0 * (0.5 + chance(hour / 3, 5)) + 4.0 * light;
+        // The year's gales come in March and in September.
+        let gale = 1.0 + 0.4 * (2.0 * year - std::f64::consts::PI * 0.6).cos().max(0.0);
+        let wind = (6.0 + wet * 16.0 * (0.5 + chance(hour / 3, 5))) * gale + 4.0 * light;
         SkyHour {
             minute: n * 60,
             air_f: (air * 10.0).round() / 10.0,

@@ -354,7 +354,7 @@ async fn the_calendar_shows_who_does_what_when_and_why_and_follows_crews_and_del
     b.is_for_everybody("the calendar").await?;
     // The door comes two days sooner.
     press(&b, "[data-test=site-form-open]").await?;
-    b.eval("const e = [...document.querySelectorAll('[data-test=site-form] input[type=date]')].at(-1); e.value = '2026-12-03'; e.dispatchEvent(new Event('input'))").await?;
+    b.eval("const e = [...document.querySelectorAll('[data-test=site-form] input[type=date]')].at(-1); e.value = '2026-03-19'; e.dispatchEvent(new Event('input'))").await?;
     b.is_for_everybody("the crews").await?;
     press(&b, "[data-test=site-keep]").await?;
     b.until_text("[data-test=calendar-says]", "Done Thu 3 Dec").await?;
@@ -460,7 +460,7 @@ async fn a_bar_is_pulled_and_what_would_move_is_seen_before_anything_is_kept() -
     press(&b, "[data-test=site-attempt]").await?;
     b.until_text("[data-test=what-if]", "With these crews and deliveries").await?;
     b.until_text("[data-test=what-if]", "dried in is asked for by").await?;
-    b.until_text("[data-test=what-if]", "D1 comes on 2026-12-08: ask for it sooner").await?;
+    b.until_text("[data-test=what-if]", "D1 comes on 2026-03-24: ask for it sooner").await?;
     b.until_text("[data-test=what-if-says]", "Done").await?;
     b.eval("document.querySelector('[data-test=what-if-both]').click(); return 1").await?;
     b.until("return document.querySelectorAll('[data-test=other-calendar] [data-bar]').length > 0").await?;

@@ -1,6 +1,7 @@
 //! A moment of the work with its water: answered part by part along the wall, so that what did not change need not be answered again.
 
 use super::ways::{WaysAsked, WaysIn};
+use crate::contact::Finished;
 use crate::layup::{Glue, Layup};
 use crate::length::{Head, Length};
 use crate::plan::{Plan, SurfaceId};
@@ -223,7 +224,7 @@ pub struct Moment {
     /// True where none is left.
     pub finished: bool,
     /// What lies on the wall.
-    pub stage: Stage,
+    pub stage: Arc<Stage>,
     /// What the water model was asked and what it answered, part by part along the wall.
     pub parts: Vec<WallPart>,
 }
@@ -265,8 +266,21 @@ impl Moment {
     /// # Errors
     /// A sentence if the stage were no valid layup; that would be a mistake in recipe data.
     pub fn with_known(plan: &Plan, done: usize, known: &KnownWater) -> Result<Self, String> {
+        Self::with_finished(plan, done, known, &Finished::default())
+    }
+
+    /// The same, with the finished wall where that is known.
+    pub(crate) fn with_finished(
+        plan: &Plan,
+        done: usize,
+        known: &KnownWater,
+        finished: &Finished,
+    ) -> Result<Self, String> {
         let (stage, (windows, all)) = rayon::join(
-            || Stage::after(plan, plan.actions().take(done).map(|(_, a)| a)),
+            || match plan.actions().nth(done) {
+                Some(_) => Arc::new(Stage::after(plan, plan.actions().take(done).map(|(_, a)| a))),
+                None => Arc::clone(finished.stage(plan)),
+            },
             || {
                 let windows = Windows::along(plan, PART, reach(followed(plan)));
                 let in_parts = windows.each().len() > WHOLE;
@@ -292,7 +306,7 @@ impl Moment {
         let all = plan.actions().count();
         let stage = Stage::after(plan, plan.actions().take(done).map(|(_, a)| a));
         let parts = vec![whole(plan, &stage, &KnownWater::default())?];
-        Ok(Self { done: done.min(all), finished: done >= all, stage, parts })
+        Ok(Self { done: done.min(all), finished: done >= all, stage: Arc::new(stage), parts })
     }
 
     /// The moment after `done` actions with something laid on it for the night, asked about the heads of rain only, as far as the profile's
@@ -317,7 +331,7 @@ impl Moment {
             asked.named,
             Arc::new(Worked { layup: asked.layup, arrangement, answer, ways_in: Mutex::default() }),
         );
-        Ok(Some(Self { done, finished: false, stage, parts: vec![part] }))
+        Ok(Some(Self { done, finished: false, stage: Arc::new(stage), parts: vec![part] }))
     }
 
     /// The part that answers for an opening.

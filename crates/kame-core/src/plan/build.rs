@@ -3,11 +3,11 @@
 use super::barrier::{Outside, barrier_steps, cover_steps};
 use super::course::{CourseInput, least_first, plan_courses};
 use super::hung::{Tees, Ways};
-use super::instance::{Detail, NamedParts, OpeningSize, instantiate, sizes};
+use super::instance::{OpeningSize, instantiate, instantiate_each, sizes};
 use super::stretch::{WallRun, called, prefix, runs};
 use super::working_order::{Sited, in_working_order};
 use super::{
-    Basis, Departures, Finish, MovedFigure, Note, Opening, Plan, PlanStitchEnd, PlanTarget, Stretch, Surface,
+    Basis, Departures, Finish, MovedFigure, Note, Opening, Piece, Plan, PlanStitchEnd, PlanTarget, Stretch, Surface,
     SurfaceId, Walls, WaterAsked, footprint, found, furring, neighbours, notes, products, refused, shared, stretch,
     top_beads,
 };
@@ -110,6 +110,8 @@ struct Site<'a> {
     walls: Vec<Answers>,
     /// Walls that answer every question alike.
     finishes: Vec<WallRun>,
+    /// From the barrier to the face of each of those runs: what its layers add up to, or what the job says.
+    outsides: Vec<Length>,
 }
 
 /// What each feature is made of, and what is to be known of it.
@@ -147,7 +149,8 @@ impl<'a> Site<'a> {
         let finishes = runs(&walls, |a, b| a == b);
         let library = job.kit.library().map_err(|m| vec![Problem::new("$.kit", m)])?;
         let (figures, moved) = products::asked(job, profile, &figures, &library, &walls).map_err(broken)?;
-        Ok(Self { job, profile, figures, moved, library, plate, wall, rects, whole, walls, finishes })
+        let outsides = finishes.iter().map(|run| outside(job, &walls[run.start], &figures)).collect();
+        Ok(Self { job, profile, figures, moved, library, plate, wall, rects, whole, walls, finishes, outsides })
     }
 
     /// What a run of walls is called where there are several.
@@ -189,7 +192,7 @@ impl<'a> Site<'a> {
                 Some(known) => known,
                 None => match self.complete(schools, i, wall) {
                     Ok(all) => {
-                        let new = (all.clone(), Arc::new(schools.recipe(&all)));
+                        let new = (all.clone(), schools.recipe(&all));
                         made.insert((o.feature, wall, &o.schools), new.clone());
                         new
                     }
@@ -322,16 +325,10 @@ impl<'a> Site<'a> {
         }
     }
 
-    /// From the barrier to the face of a wall: what its layers add up to, or what the job says.
+    /// From the barrier to the face of a wall.
     fn outside(&self, wall: usize) -> Length {
-        let answers = &self.walls[wall.min(self.walls.len() - 1)];
-        let layers = BuildUp::of(answers, &self.figures).unwrap_or_default();
-        if !self.job.figures.contains_key(fig::CLADDING_STACK.id()) {
-            return layers.outside_barrier();
-        }
-        let boards = answer::OUTSIDE_BOARDS.is_in(answers);
-        let boards = if boards { self.figures.length(fig::INSULATION_THICK) } else { Length::ZERO };
-        self.figures.length(fig::CLADDING_STACK) + boards
+        let run = self.finishes.iter().rposition(|run| run.start <= wall).unwrap_or_default();
+        self.outsides[run]
     }
 
     /// A plan with nothing on the walls.
@@ -405,6 +402,7 @@ impl<'a> Site<'a> {
                 downward: answer::COURSES_DOWNWARD.is_in(given),
                 lying: answer::PANELS_LYING.is_in(given),
                 from_top: answer::ROWS_FROM_TOP.is_in(given),
+                bridging: answer::ROWS_BRIDGING.is_in(given),
                 cut_now: answer::PANELS_CUT_NOW.is_in(given),
                 tees: match given {
                     _ if answer::TEES_LEVEL.is_in(given) => Tees::LevelOver,
@@ -451,40 +449,37 @@ impl<'a> Site<'a> {
         sites: &[OpeningSize],
         named: Vec<Env<'_>>,
     ) -> Result<Vec<Sited>, Vec<Problem>> {
-        let of = |i: usize, e: &ExprError| broken(format!("the recipe of {}: {e}", self.job.openings[i].name));
-        let mut built = Vec::with_capacity(sites.len());
         make_room(plan, &made.recipes);
-        for (i, (site, env)) in sites.iter().zip(named).enumerate() {
-            let o = &self.job.openings[i];
-            let first = plan.pieces.next_key();
-            plan.openings.push(Opening {
-                id: o.id.clone(),
-                name: o.name.clone(),
-                feature: o.feature,
-                rect: site.rect,
-                hull: site.rect,
-                shared: Vec::new(),
-                stretch: site.stretch,
-                answers: made.answers[i].clone(),
-                stops: Vec::new(),
-                sill: None,
-            });
-            built.push(NamedParts::build(plan, &made.recipes[i], site, env).map_err(|e| of(i, &e))?);
-            if o.feature == Feature::Line {
-                // What runs along a wall ends where the wall does.
-                for p in &mut plan.pieces[first..] {
-                    p.regions =
-                        p.regions.iter().filter_map(|(on, r)| Some((*on, r.intersection(self.wall)?))).collect();
-                }
+        let first = plan.pieces.next_key();
+        let features = self.job.openings.iter().zip(sites).zip(&made.answers);
+        plan.openings.extend(features.map(|((o, site), answers)| Opening {
+            id: o.id.clone(),
+            name: o.name.clone(),
+            feature: o.feature,
+            rect: site.rect,
+            hull: site.rect,
+            shared: Vec::new(),
+            stretch: site.stretch,
+            answers: answers.clone(),
+            stops: Vec::new(),
+            sill: None,
+        }));
+        // What runs along a wall ends where the wall does.
+        let end = |i: usize, pieces: &mut [Piece]| {
+            if self.job.openings[i].feature == Feature::Line {
+                let within = |(on, r): &(SurfaceId, Rect)| Some((*on, r.intersection(self.wall)?));
+                pieces.iter_mut().for_each(|p| p.regions = p.regions.iter().filter_map(within).collect());
             }
-            let on_wall = plan.pieces[first..].iter().flat_map(|p| &p.regions).filter(|(s, _)| *s == SurfaceId::WALL);
-            plan.openings[i].hull = on_wall.fold(site.rect, |hull, (_, r)| hull.hull(*r));
+        };
+        let details = instantiate_each(plan, &made.recipes, sites, named, end)
+            .map_err(|(i, e)| broken(format!("the recipe of {}: {e}", self.job.openings[i].name)))?;
+        for (piece, opening) in plan.pieces[first..].iter().filter_map(|p| Some((p, p.opening?))) {
+            let on_wall = piece.regions.iter().filter(|(s, _)| *s == SurfaceId::WALL);
+            let hull = &mut plan.openings[opening].hull;
+            *hull = on_wall.fold(*hull, |hull, (_, r)| hull.hull(*r));
         }
-        let (built_plan, recipes) = (&*plan, &made.recipes);
-        let detail = |(i, named): (usize, &NamedParts)| named.detail(built_plan, &recipes[i]).map_err(|e| of(i, &e));
-        let details: Result<Vec<Detail>, _> = built.par_iter().enumerate().map(detail).collect();
         let mut steps = Vec::with_capacity(made.recipes.iter().map(|r| r.step.len()).sum());
-        for (i, detail) in details?.into_iter().enumerate() {
+        for (i, detail) in details.into_iter().enumerate() {
             (plan.openings[i].stops, plan.openings[i].sill) = (detail.stops, detail.sill);
             steps.extend(detail.steps.into_iter().map(|step| (Some(sites[i].stretch), step)));
         }
@@ -507,6 +502,16 @@ impl<'a> Site<'a> {
         plan.notes.extend(notes::graded(plan, self.job, &rule));
         Ok(())
     }
+}
+
+/// From the barrier to the face of a wall that answers so.
+fn outside(job: &Job, answers: &Answers, figures: &Figures) -> Length {
+    if !job.figures.contains_key(fig::CLADDING_STACK.id()) {
+        return BuildUp::of(answers, figures).unwrap_or_default().outside_barrier();
+    }
+    let boards =
+        if answer::OUTSIDE_BOARDS.is_in(answers) { figures.length(fig::INSULATION_THICK) } else { Length::ZERO };
+    figures.length(fig::CLADDING_STACK) + boards
 }
 
 /// Makes room in a plan for what recipes add, so that its lists are not moved again and again as they grow.

@@ -35,6 +35,12 @@ struct CardSpec {
     /// Empty where the barrier's own caution stands there.
     #[serde(default)]
     caution: String,
+    /// What is measured before anything else is done; empty where nothing is.
+    #[serde(default)]
+    measure: String,
+    /// The checks of that measure.
+    #[serde(default)]
+    measured_by: Vec<String>,
     /// What is said of the fasteners of the step.
     #[serde(default)]
     fasten: Vec<Sentence>,
@@ -62,6 +68,8 @@ pub struct Card {
     pub phase: Phase,
     /// The card.
     pub card: StepCard,
+    /// What is measured before anything else is done, and the checks of that.
+    pub measure: Option<(String, Vec<String>)>,
     /// What is said of its fasteners; empty where it has none.
     pub fasten: String,
 }
@@ -108,7 +116,8 @@ pub fn card(plan: &Plan, on: &Stretch, spec: &BarrierSpec, id: &str, facts: &Fac
         why: fill(&of.why)?,
         caution,
     };
-    Ok(Card { title: fill(&of.title)?, band: of.band, phase: of.phase, card, fasten: fill(&of.fasten)? })
+    let measure = (!of.measure.is_empty()).then(|| (of.measure.clone(), of.measured_by.clone()));
+    Ok(Card { title: fill(&of.title)?, band: of.band, phase: of.phase, card, measure, fasten: fill(&of.fasten)? })
 }
 
 /// A sentence with its words put in and the rest of its braces filled in. Words are put in as they are: people type names with braces, too.

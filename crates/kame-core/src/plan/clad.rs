@@ -1,6 +1,7 @@
-//! How the cladding is laid out on a run of walls: free of openings and of what comes through, with their joints; trim round openings; film over
-//! units.
+//! How the cladding is laid out on a run of walls: free of openings and of what comes through, with their joints; trim round openings and
+//! at corners; joints that are sealed; film over units.
 
+use super::furring::walls;
 use super::{Finish, Opening, Piece, Plan};
 use crate::length::Length;
 use crate::profile::fig;
@@ -63,23 +64,90 @@ pub(super) fn trim(plan: &Plan, on: &Finish) -> Vec<Rect> {
     out
 }
 
-/// The whole run but for openings, trim and what comes through, with their joints, in rows as high as a board where it comes in boards.
-pub(super) fn cladding(plan: &Plan, finish: usize, board: Option<Length>) -> Vec<Rect> {
+/// True where a run of walls has something that a rule lays out.
+fn has(plan: &Plan, finish: usize, rule: LayoutRule) -> bool {
+    let is = |p: &Piece| p.laying.is_some_and(|l| l.rule == rule && l.finish == finish);
+    plan.pieces.iter().any(is)
+}
+
+/// What stays free round openings on a run, up to their trim or past it, and round what comes through.
+fn holes(plan: &Plan, finish: usize) -> Vec<Rect> {
     let on = &plan.walls.finishes[finish];
-    let trimmed = |p: &Piece| p.laying.is_some_and(|l| l.rule == LayoutRule::Trim && l.finish == finish);
     let joints = Free::of(plan);
-    let around = if plan.pieces.iter().any(trimmed) {
-        joints.with_trim(plan.basis.figures.length(fig::TRIM_WIDTH))
-    } else {
-        joints
-    };
+    let trim = has(plan, finish, LayoutRule::Trim);
+    let around = if trim { joints.with_trim(plan.basis.figures.length(fig::TRIM_WIDTH)) } else { joints };
     let mut free: Vec<Rect> = openings(plan, on).map(|o| around.round(o.rect)).collect();
     let others = plan.openings_on(on).filter(|o| o.feature != Feature::Opening);
     free.extend(others.flat_map(|o| if o.stops.is_empty() { vec![o.rect] } else { o.stops.clone() }).map(|r| {
         // What runs along the wall is met from below without a joint.
         Rect { v1: r.v1 + joints.head, ..r }
     }));
-    let whole = on.rect.minus_all(&free);
+    free
+}
+
+/// Boards at both ends of each wall of a run; none where a wall is hardly wider than they are.
+pub(super) fn corner_boards(plan: &Plan, finish: usize) -> Vec<Rect> {
+    let on = &plan.walls.finishes[finish];
+    let wide = plan.basis.figures.length(fig::TRIM_WIDTH);
+    let wider = walls(plan, on).into_iter().filter(|w| w.hi - w.lo > wide.times(4));
+    let ends = wider.flat_map(|w| [(w.lo, w.lo + wide), (w.hi - wide, w.hi)]);
+    let holes = holes(plan, finish);
+    ends.flat_map(|(u0, u1)| Rect { u0, u1, ..on.rect }.minus_all(&holes)).collect()
+}
+
+/// Joints that are sealed: at the frames' jambs, and at their sills where these have something to be sealed to; outside the trim at the jambs;
+/// beside corner boards. None at a head: what comes down behind the cladding leaves there.
+pub(super) fn joints(plan: &Plan, finish: usize, sills: bool) -> Vec<Rect> {
+    let on = &plan.walls.finishes[finish];
+    let (free, wide) = (Free::of(plan), plan.basis.figures.length(fig::TRIM_WIDTH));
+    let trim = has(plan, finish, LayoutRule::Trim);
+    let beside = |r: Rect| [Rect { u0: r.u0 - free.side, u1: r.u0, ..r }, Rect { u0: r.u1, u1: r.u1 + free.side, ..r }];
+    let of = |o: &Opening| {
+        let mut out = beside(o.rect).to_vec();
+        out.extend(sills.then_some(Rect { v0: o.rect.v0 - free.side, v1: o.rect.v0, ..o.rect }));
+        let inner = free.round(o.rect);
+        let outer = Rect::new(inner.u0 - wide, inner.v0 - wide, inner.u1 + wide, inner.v1 + wide);
+        out.extend(trim.then(|| beside(outer)).into_iter().flatten());
+        out
+    };
+    let boards = corner_joints(plan, finish);
+    let all: Vec<Rect> = openings(plan, on).flat_map(of).chain(boards).collect();
+    // No joint runs into an opening or over trim, and none is sealed twice.
+    let mut taken: Vec<Rect> = openings(plan, on).map(|o| o.rect).collect();
+    let boards = plan.pieces.iter().filter(|p| {
+        p.laying.is_some_and(|l| l.finish == finish && matches!(l.rule, LayoutRule::Trim | LayoutRule::CornerBoards))
+    });
+    taken.extend(boards.flat_map(|p| p.regions.iter().map(|(_, r)| *r)));
+    let mut out: Vec<Rect> = Vec::new();
+    for r in all {
+        let there: Vec<Rect> = taken.iter().chain(&out).filter(|t| t.overlaps(r)).copied().collect();
+        out.extend(r.minus_all(&there));
+    }
+    out
+}
+
+/// What stays free beside each corner board, on the side of the cladding.
+fn corner_joints(plan: &Plan, finish: usize) -> Vec<Rect> {
+    let (side, on) = (Free::of(plan).side, &plan.walls.finishes[finish]);
+    if !has(plan, finish, LayoutRule::CornerBoards) {
+        return Vec::new();
+    }
+    let left = |r: &Rect| walls(plan, on).iter().any(|w| w.lo == r.u0);
+    let joint = |r: Rect| {
+        if left(&r) { Rect { u0: r.u1, u1: r.u1 + side, ..r } } else { Rect { u0: r.u0 - side, u1: r.u0, ..r } }
+    };
+    corner_boards(plan, finish).into_iter().map(joint).collect()
+}
+
+/// The whole run but for openings, trim, corner boards and what comes through, with their joints, in rows as high as a board where it comes in
+/// boards.
+pub(super) fn cladding(plan: &Plan, finish: usize, board: Option<Length>) -> Vec<Rect> {
+    let mut free = holes(plan, finish);
+    if has(plan, finish, LayoutRule::CornerBoards) {
+        free.extend(corner_boards(plan, finish));
+        free.extend(corner_joints(plan, finish));
+    }
+    let whole = plan.walls.finishes[finish].rect.minus_all(&free);
     match board {
         Some(high) => strips(&whole, high).into_iter().flat_map(|s| s.minus_all(&free)).collect(),
         None => whole,

@@ -16,7 +16,7 @@ pub struct Laying {
     pub finish: usize,
 }
 
-/// Gives every piece that is laid out its parts. Openings are in the plan by then.
+/// Gives every piece and every seal that is laid out its parts. Openings are in the plan by then.
 pub fn lay_out(plan: &mut Plan) {
     for p in plan.pieces.keys() {
         let Some(laying) = plan.pieces[p].laying else { continue };
@@ -26,6 +26,12 @@ pub fn lay_out(plan: &mut Plan) {
         let wide = rows.and_then(|k| k.sizes.iter().find_map(|s| s.width));
         let parts = parts(plan, laying, wide);
         plan.pieces[p].regions = parts.into_iter().map(|r| (SurfaceId::WALL, r)).collect();
+    }
+    for s in plan.seals.keys() {
+        if let Some(laying) = plan.seals[s].laying {
+            let parts = parts(plan, laying, None);
+            plan.seals[s].rects = parts.into_iter().map(|r| (SurfaceId::WALL, r)).collect();
+        }
     }
 }
 
@@ -47,6 +53,9 @@ fn parts(plan: &Plan, Laying { rule, finish }: Laying, roll: Option<Length>) -> 
             }
         }
         LayoutRule::Trim => clad::trim(plan, on),
+        LayoutRule::CornerBoards => clad::corner_boards(plan, finish),
+        LayoutRule::JointsAtJambs => clad::joints(plan, finish, false),
+        LayoutRule::JointsAtJambsAndSill => clad::joints(plan, finish, true),
         LayoutRule::Cladding => clad::cladding(plan, finish, roll),
         LayoutRule::OverUnits => clad::over_units(plan, on),
         LayoutRule::LowerEnds => ends(plan, on).iter().filter(|e| e.lower).map(|e| along(e, thick)).collect(),
@@ -85,7 +94,7 @@ fn beads(o: &Opening, wide: Length, rule: LayoutRule) -> Vec<Rect> {
 }
 
 /// Where walls begin and end within a run.
-fn walls(plan: &Plan, on: &Finish) -> Vec<Interval> {
+pub(super) fn walls(plan: &Plan, on: &Finish) -> Vec<Interval> {
     let inside = plan.walls.corners.iter().map(|c| c.at).filter(|at| on.rect.u0 < *at && *at < on.rect.u1);
     let ends: Vec<Length> = [on.rect.u0].into_iter().chain(inside).chain([on.rect.u1]).collect();
     ends.windows(2).map(|w| Interval { lo: w[0], hi: w[1] }).collect()

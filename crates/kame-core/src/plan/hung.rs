@@ -18,6 +18,8 @@ pub struct Ways {
     pub lying: bool,
     /// Rows of panels counted from the top: what is left of them is a strip at the foot.
     pub from_top: bool,
+    /// Rows of panels so that none ends near the plate under a gable.
+    pub bridging: bool,
     /// Openings in panels cut as they are hung.
     pub cut_now: bool,
     /// How strips over joints of panels meet at tees.
@@ -48,9 +50,11 @@ pub fn minus(rect: Rect, free: &[Rect]) -> Vec<(SurfaceId, Rect)> {
 
 /// A step of a stretch of the walls, with its card.
 pub fn step(on: &Stretch, id: &str, card: Card, acts: Vec<(Act, String)>) -> Step {
-    let Card { title, band, phase, card, .. } = card;
+    let Card { title, band, phase, card, measure, .. } = card;
     let (id, title) = (on.id(id), on.name(&title));
-    let action = |(n, (act, label))| Action { id: format!("{id}/{}", n + 1), act, label, checks: Vec::new() };
-    let actions = acts.into_iter().enumerate().map(action).collect();
+    let measure = measure.map(|(what, checks)| (Act::Measure, format!("measure {what}"), checks));
+    let acts = measure.into_iter().chain(acts.into_iter().map(|(act, label)| (act, label, Vec::new())));
+    let action = |(n, (act, label, checks))| Action { id: format!("{id}/{}", n + 1), act, label, checks };
+    let actions = acts.enumerate().map(action).collect();
     Step { id, title, phase, band, opening: None, card, actions }
 }

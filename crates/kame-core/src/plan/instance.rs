@@ -10,10 +10,15 @@ use crate::plan::{
 };
 use crate::profile::{Figures, fig};
 use crate::recipe::expr::{Env, ExprError, Value};
-use crate::recipe::{ActionSpec, GapsSpec, PieceSpec, Recipe, RectSpec, Role, SideSpec, SlopeSpec, StitchEndSpec};
+use crate::recipe::{
+    ActionSpec, GapsSpec, LayoutRule, PieceSpec, Recipe, RectSpec, Role, SideSpec, SlopeSpec, StitchEndSpec,
+    SurfaceSpec,
+};
 use crate::surface::{Facet, Rect, Segment, Side};
 use crate::trade::{Act, Action, CutId, FlapId, PieceId, SealId, Step, StepCard};
 use foldhash::HashMap;
+use rayon::prelude::*;
+use std::sync::Arc;
 
 /// Most parts a rectangle is divided into by gaps: a window as wide as walls may be, with a gap every 6 in.
 const MOST_GAPS: i64 = 4000;
@@ -50,14 +55,80 @@ pub struct Detail {
     pub sill: Option<SurfaceId>,
 }
 
-/// A recipe that is being built at an opening into a plan.
+/// From which numbers on what a recipe adds is counted.
+#[derive(Clone, Copy, Debug)]
+struct Numbers {
+    surfaces: usize,
+    pieces: usize,
+    seals: usize,
+    cuts: usize,
+    flaps: usize,
+}
+
+impl Numbers {
+    /// Behind everything that is in a plan.
+    fn behind(plan: &Plan) -> Self {
+        Self {
+            surfaces: plan.surfaces.len(),
+            pieces: plan.pieces.len(),
+            seals: plan.seals.len(),
+            cuts: plan.cuts.len(),
+            flaps: plan.flaps.len(),
+        }
+    }
+
+    /// Behind what a recipe adds where so many of its surfaces have an area.
+    fn after(self, recipe: &Recipe, surfaces: usize) -> Self {
+        Self {
+            surfaces: self.surfaces + surfaces,
+            pieces: self.pieces + recipe.piece.len(),
+            seals: self.seals + recipe.seal.len(),
+            cuts: self.cuts + recipe.cut.len(),
+            flaps: self.flaps + recipe.cut.iter().map(|c| c.flaps.len()).sum::<usize>(),
+        }
+    }
+}
+
+/// What a recipe adds to a plan at one opening, by numbers that hold in the plan it is added to.
+#[derive(Debug, Default)]
+struct Added {
+    surfaces: Vec<Surface>,
+    stitches: Vec<(PlanStitchEnd, PlanStitchEnd)>,
+    pieces: Vec<Piece>,
+    seals: Vec<Seal>,
+    cuts: Vec<Cut>,
+    flaps: Vec<Flap>,
+    fits: Vec<Fitting>,
+    overs: Vec<Over>,
+    targets: Vec<PlanTarget>,
+    leaks: Vec<Leak>,
+}
+
+impl Added {
+    fn add_to(self, plan: &mut Plan) {
+        plan.surfaces.extend(self.surfaces);
+        plan.stitches.extend(self.stitches);
+        plan.pieces.extend(self.pieces);
+        plan.seals.extend(self.seals);
+        plan.cuts.extend(self.cuts);
+        plan.flaps.extend(self.flaps);
+        plan.fits.extend(self.fits);
+        plan.overs.extend(self.overs);
+        plan.water.targets.extend(self.targets);
+        plan.water.leaks.extend(self.leaks);
+    }
+}
+
+/// A recipe that is being built at an opening, to be added to a plan.
 struct Builder<'a, 'b> {
-    plan: &'b mut Plan,
+    plan: &'b Plan,
+    from: Numbers,
+    added: Added,
     named: NamedParts<'a>,
 }
 
 /// What a recipe's names stand for at an opening.
-pub struct NamedParts<'a> {
+struct NamedParts<'a> {
     env: Env<'a>,
     opening: &'a OpeningSize,
     surfaces: HashMap<&'a str, Option<SurfaceId>>,
@@ -66,8 +137,6 @@ pub struct NamedParts<'a> {
     cuts: HashMap<&'a str, CutId>,
     flaps: HashMap<&'a str, FlapId>,
     sill: Option<SurfaceId>,
-    /// Where its stitches begin among those of the plan.
-    first_stitch: usize,
 }
 
 /// All sizes that a recipe names at an opening.
@@ -104,49 +173,63 @@ pub fn sizes<'a>(figures: &Figures, recipe: &'a Recipe, opening: &OpeningSize) -
 /// [`ExprError`] where recipe data names something that is not there.
 pub fn instantiate(plan: &mut Plan, recipe: &Recipe, opening: &OpeningSize) -> Result<Detail, ExprError> {
     let env = sizes(&plan.basis.figures, recipe, opening)?;
-    NamedParts::build(plan, recipe, opening, env)?.detail(plan, recipe)
+    let (added, detail) = Builder::build(plan, Numbers::behind(plan), recipe, opening, env)?;
+    added.add_to(plan);
+    Ok(detail)
+}
+
+/// Builds recipes, each at an opening, into the plan, with the sizes they name there. Nothing of one depends on another, so they are built at
+/// the same time, and added in their order.
+///
+/// # Errors
+/// [`ExprError`] where recipe data names something that is not there, with the number of the opening.
+pub fn instantiate_each(
+    plan: &mut Plan,
+    recipes: &[Arc<Recipe>],
+    openings: &[OpeningSize],
+    named: Vec<Env<'_>>,
+    end: impl Fn(usize, &mut [Piece]) + Sync,
+) -> Result<Vec<Detail>, (usize, ExprError)> {
+    let mut numbers = Vec::with_capacity(openings.len());
+    let mut next = Numbers::behind(plan);
+    for (i, (recipe, env)) in recipes.iter().zip(&named).enumerate() {
+        numbers.push(next);
+        next = next.after(recipe, surfaces_with_area(recipe, env).map_err(|e| (i, e))?);
+    }
+    let bare = &*plan;
+    let one = |(i, env): (usize, Env<'_>)| {
+        let (mut added, detail) =
+            Builder::build(bare, numbers[i], &recipes[i], &openings[i], env).map_err(|e| (i, e))?;
+        end(i, &mut added.pieces);
+        Ok((added, detail))
+    };
+    let built: Result<Vec<_>, _> = named.into_par_iter().enumerate().map(one).collect();
+    let mut details = Vec::with_capacity(openings.len());
+    for (added, detail) in built? {
+        added.add_to(plan);
+        details.push(detail);
+    }
+    Ok(details)
+}
+
+/// How many of a recipe's surfaces have an area, by the sizes it names.
+fn surfaces_with_area(recipe: &Recipe, env: &Env) -> Result<usize, ExprError> {
+    let has = |s: &SurfaceSpec| Ok(env.length(&s.width)?.is_positive() && env.length(&s.height)?.is_positive());
+    recipe.surface.iter().try_fold(0, |n, s| Ok(n + usize::from(has(s)?)))
 }
 
 fn unknown(name: &str, expr: &str) -> ExprError {
     ExprError::Unknown { name: name.to_owned(), expr: expr.to_owned() }
 }
 
-impl<'a> NamedParts<'a> {
-    /// Builds everything of a recipe but its steps into the plan, with the sizes it names.
-    ///
-    /// # Errors
-    /// [`ExprError`] where recipe data names something that is not there.
-    pub fn build(
-        plan: &mut Plan,
-        recipe: &'a Recipe,
-        opening: &'a OpeningSize,
-        env: Env<'a>,
-    ) -> Result<Self, ExprError> {
-        let named = Self {
-            env,
-            opening,
-            surfaces: HashMap::from_iter([("wall", Some(SurfaceId::WALL))]),
-            pieces: HashMap::default(),
-            seals: HashMap::default(),
-            cuts: HashMap::default(),
-            flaps: HashMap::default(),
-            sill: None,
-            first_stitch: plan.stitches.len(),
-        };
-        let mut b = Builder { plan, named };
-        b.surfaces(recipe)?;
-        b.pieces(recipe)?;
-        b.bind_surfaces(recipe)?;
-        b.seals(recipe)?;
-        b.cuts(recipe)?;
-        b.fits(recipe)?;
-        b.overs(recipe)?;
-        b.questions(recipe)?;
-        Ok(b.named)
-    }
-
+impl NamedParts<'_> {
     fn id(&self, name: &str) -> String {
         format!("{}/{name}", self.opening.id)
+    }
+
+    /// What is laid out by a rule is so on the run of walls that the recipe is for.
+    fn laying(&self, rule: Option<LayoutRule>) -> Option<Laying> {
+        rule.zip(self.opening.finish).map(|(rule, finish)| Laying { rule, finish })
     }
 
     fn surface(&self, name: &str) -> Result<Option<SurfaceId>, ExprError> {
@@ -165,22 +248,57 @@ impl<'a> NamedParts<'a> {
         let [u0, v0, u1, v1] = r;
         Ok(Rect::new(self.env.length(u0)?, self.env.length(v0)?, self.env.length(u1)?, self.env.length(v1)?))
     }
+}
+
+impl<'a, 'b> Builder<'a, 'b> {
+    /// What a recipe adds, counted from some numbers, and its steps.
+    fn build(
+        plan: &'b Plan,
+        from: Numbers,
+        recipe: &'a Recipe,
+        opening: &'a OpeningSize,
+        env: Env<'a>,
+    ) -> Result<(Added, Detail), ExprError> {
+        let named = NamedParts {
+            env,
+            opening,
+            surfaces: HashMap::from_iter([("wall", Some(SurfaceId::WALL))]),
+            pieces: HashMap::default(),
+            seals: HashMap::default(),
+            cuts: HashMap::default(),
+            flaps: HashMap::default(),
+            sill: None,
+        };
+        let mut b = Self { plan, from, added: Added::default(), named };
+        b.surfaces(recipe)?;
+        b.pieces(recipe)?;
+        b.bind_surfaces(recipe)?;
+        b.seals(recipe)?;
+        b.cuts(recipe)?;
+        b.fits(recipe)?;
+        b.overs(recipe)?;
+        b.questions(recipe)?;
+        let detail = b.detail(recipe)?;
+        Ok((b.added, detail))
+    }
+
+    /// A surface of the plan or of what is added.
+    fn surface(&self, s: SurfaceId) -> &Surface {
+        s.0.checked_sub(self.from.surfaces).map_or_else(|| &self.plan.surfaces[s], |own| &self.added.surfaces[own])
+    }
 
     /// Its steps in working order, and what else is told of it.
-    ///
-    /// # Errors
-    /// [`ExprError`] where recipe data names something that is not there.
-    pub fn detail(&self, plan: &Plan, recipe: &Recipe) -> Result<Detail, ExprError> {
+    fn detail(&self, recipe: &Recipe) -> Result<Detail, ExprError> {
         let mut steps = Vec::new();
         for s in &recipe.step {
-            let id = self.id(&s.id);
+            let id = self.named.id(&s.id);
             let mut actions = Vec::new();
             for (n, a) in s.actions.iter().enumerate() {
-                let (act, label) = self.act(plan, a)?;
+                let (act, label) = self.act(a)?;
                 let checks = a.checks().to_vec();
                 actions.push(Action { id: format!("{id}/{}", n + 1), act, label, checks });
             }
-            let fill = |text: &str| self.env.fill(text);
+            let fill = |text: &str| self.named.env.fill(text);
             let card = StepCard {
                 what: fill(&s.what)?,
                 over: fill(&s.over)?,
@@ -193,50 +311,51 @@ impl<'a> NamedParts<'a> {
                 title: s.title.clone(),
                 phase: s.phase,
                 band: s.band,
-                opening: self.opening.index.map(|_| self.opening.id.clone()),
+                opening: self.named.opening.index.map(|_| self.named.opening.id.clone()),
                 card,
                 actions,
             });
         }
-        let stops = recipe.stop.iter().map(|s| self.rect(&s.rect)).collect::<Result<Vec<_>, _>>()?;
-        Ok(Detail { steps, sill: self.sill, stops: stops.into_iter().filter(|r| r.has_area()).collect() })
+        let stops = recipe.stop.iter().map(|s| self.named.rect(&s.rect)).collect::<Result<Vec<_>, _>>()?;
+        Ok(Detail { steps, sill: self.named.sill, stops: stops.into_iter().filter(|r| r.has_area()).collect() })
     }
 
-    fn act(&self, plan: &Plan, a: &ActionSpec) -> Result<(Act, String), ExprError> {
-        let name = |piece: PieceId| plan.pieces[piece].name.clone();
+    fn act(&self, a: &ActionSpec) -> Result<(Act, String), ExprError> {
+        let own = |piece: PieceId| &self.added.pieces[piece.0 - self.from.pieces];
+        let name = |piece: PieceId| own(piece).name.as_str();
         Ok(match a {
             ActionSpec::Place { piece, under } => {
-                let piece = self.piece(piece)?;
-                let under: Result<Vec<_>, _> = under.iter().map(|u| self.piece(u)).collect();
+                let piece = self.named.piece(piece)?;
+                let under: Result<Vec<_>, _> = under.iter().map(|u| self.named.piece(u)).collect();
                 (Act::Place { piece, under: under? }, format!("place the {}", name(piece)))
             }
             ActionSpec::Set { piece } => {
-                let piece = self.piece(piece)?;
+                let piece = self.named.piece(piece)?;
                 (Act::Set { piece }, format!("set the {}", name(piece)))
             }
             ActionSpec::Lift { flap } => {
-                let flap = self.flap(flap)?;
-                (Act::Lift { flap }, format!("lift the {}", plan.flaps[flap].name))
+                let flap = self.named.flap(flap)?;
+                (Act::Lift { flap }, format!("lift the {}", self.added.flaps[flap.0 - self.from.flaps].name))
             }
             ActionSpec::Drop { flap } => {
-                let flap = self.flap(flap)?;
-                (Act::Drop { flap }, format!("drop the {}", plan.flaps[flap].name))
+                let flap = self.named.flap(flap)?;
+                (Act::Drop { flap }, format!("drop the {}", self.added.flaps[flap.0 - self.from.flaps].name))
             }
             ActionSpec::Cut { cut } => {
-                let cut = self.cuts.get(cut.as_str()).copied().ok_or_else(|| unknown(cut, "a cut"))?;
+                let cut = self.named.cuts.get(cut.as_str()).copied().ok_or_else(|| unknown(cut, "a cut"))?;
                 (Act::Cut { cut }, "cut the barrier".into())
             }
             ActionSpec::Press { piece } => {
-                let piece = self.piece(piece)?;
+                let piece = self.named.piece(piece)?;
                 (Act::Press { piece }, format!("roll the {}", name(piece)))
             }
             ActionSpec::Seal { seal } => {
-                let seal = self.seals.get(seal.as_str()).copied().ok_or_else(|| unknown(seal, "a seal"))?;
-                (Act::Seal { seal }, format!("lay the {}", plan.seals[seal].name))
+                let seal = self.named.seals.get(seal.as_str()).copied().ok_or_else(|| unknown(seal, "a seal"))?;
+                (Act::Seal { seal }, format!("lay the {}", self.added.seals[seal.0 - self.from.seals].name))
             }
             ActionSpec::Coat { piece, wet_mil, coats } => {
-                let (piece, wet_mil) = (self.piece(piece)?, self.env.number(wet_mil)?);
-                let coats = plan.coats(&plan.pieces[piece].product).max(*coats);
+                let (piece, wet_mil) = (self.named.piece(piece)?, self.named.env.number(wet_mil)?);
+                let coats = self.plan.coats(&own(piece).product).max(*coats);
                 let times = if coats == 1 { String::new() } else { format!(", {coats} coats") };
                 (Act::Coat { piece, wet_mil, coats }, format!("coat the {} {wet_mil} mil wet{times}", name(piece)))
             }
@@ -244,11 +363,11 @@ impl<'a> NamedParts<'a> {
             ActionSpec::Measure { what, .. } => (Act::Measure, format!("measure {what}")),
             ActionSpec::Hold { what, .. } => (Act::Hold, format!("hold: {what}")),
             ActionSpec::Wait { piece, what } => {
-                let piece = piece.as_deref().map(|p| self.piece(p)).transpose()?;
+                let piece = piece.as_deref().map(|p| self.named.piece(p)).transpose()?;
                 (Act::Wait { piece }, format!("wait: {what}"))
             }
             ActionSpec::Remove { piece, what } => {
-                let piece = piece.as_deref().map(|p| self.piece(p)).transpose()?;
+                let piece = piece.as_deref().map(|p| self.named.piece(p)).transpose()?;
                 (Act::Remove { piece }, format!("take away the {what}"))
             }
         })
@@ -260,8 +379,7 @@ impl<'a> Builder<'a, '_> {
     fn place(&self, r: &RectSpec) -> Result<Option<(SurfaceId, Rect)>, ExprError> {
         let (surface, rect) = (self.named.surface(&r.on)?, self.named.rect(&r.rect)?);
         Ok(surface.and_then(|s| {
-            let rect =
-                if s == SurfaceId::WALL { Some(rect) } else { rect.intersection(self.plan.surfaces[s].facet.rect()) };
+            let rect = if s == SurfaceId::WALL { Some(rect) } else { rect.intersection(self.surface(s).facet.rect()) };
             rect.filter(|r| r.has_area()).map(|r| (s, r))
         }))
     }
@@ -300,20 +418,17 @@ impl<'a> Builder<'a, '_> {
             };
             let id = (width.is_positive() && height.is_positive()).then(|| {
                 let facet = Facet { id: self.named.id(&s.id), width, height, rise, exposed: s.exposed };
-                self.plan.surfaces.push_and_get_key(Surface {
-                    name: s.id.clone(),
-                    facet,
-                    opening: self.named.opening.index,
-                    with: None,
-                    sloped_by: None,
-                })
+                let opening = self.named.opening.index;
+                let surface = Surface { name: s.id.clone(), facet, opening, with: None, sloped_by: None };
+                self.added.surfaces.push(surface);
+                SurfaceId(self.from.surfaces + self.added.surfaces.len() - 1)
             });
             self.named.sill = self.named.sill.or(id.filter(|_| s.sill));
             self.named.surfaces.insert(&s.id, id);
         }
         for s in &recipe.stitch {
             if let (Some(a), Some(b)) = (self.stitch_end(&s.a)?, self.stitch_end(&s.b)?) {
-                self.plan.stitches.push((a, b));
+                self.added.stitches.push((a, b));
             }
         }
         Ok(())
@@ -345,10 +460,10 @@ impl<'a> Builder<'a, '_> {
                 cut: self.cut_size(p)?,
                 opening: self.named.opening.index,
                 stretch: self.named.opening.stretch,
-                laying: p.layout.zip(self.named.opening.finish).map(|(rule, finish)| Laying { rule, finish }),
+                laying: self.named.laying(p.layout),
             };
-            self.named.pieces.insert(&p.id, self.plan.pieces.next_key());
-            self.plan.pieces.push(piece);
+            self.named.pieces.insert(&p.id, PieceId(self.from.pieces + self.added.pieces.len()));
+            self.added.pieces.push(piece);
         }
         Ok(())
     }
@@ -370,7 +485,7 @@ impl<'a> Builder<'a, '_> {
             let Some(id) = self.named.surface(&s.id)? else { continue };
             let with = s.with.as_deref().map(|p| self.named.piece(p)).transpose()?;
             let sloped_by = s.sloped_by.as_deref().map(|p| self.named.piece(p)).transpose()?;
-            let surface = &mut self.plan.surfaces[id];
+            let surface = &mut self.added.surfaces[id.0 - self.from.surfaces];
             (surface.with, surface.sloped_by) = (with, sloped_by);
         }
         Ok(())
@@ -400,9 +515,10 @@ impl<'a> Builder<'a, '_> {
                 product: if s.product.is_empty() { named::SEALANT.into() } else { s.product.clone() },
                 rod: s.rod,
                 rects,
+                laying: self.named.laying(s.layout),
             };
-            self.named.seals.insert(&s.id, self.plan.seals.next_key());
-            self.plan.seals.push(seal);
+            self.named.seals.insert(&s.id, SealId(self.from.seals + self.added.seals.len()));
+            self.added.seals.push(seal);
         }
         Ok(())
     }
@@ -425,8 +541,8 @@ impl<'a> Builder<'a, '_> {
                 cut.slits.extend(Some(s).filter(|s| (s.from.0 == s.to.0) != (s.from.1 == s.to.1)));
             }
             for f in &c.flaps {
-                let index = self.plan.flaps.next_key();
-                self.plan.flaps.push(Flap { id: self.named.id(&f.id), name: f.name.clone() });
+                let index = FlapId(self.from.flaps + self.added.flaps.len());
+                self.added.flaps.push(Flap { id: self.named.id(&f.id), name: f.name.clone() });
                 self.named.flaps.insert(&f.id, index);
                 cut.flaps.extend(Some((index, self.named.rect(&f.rect)?)).filter(|(_, r)| r.has_area()));
             }
@@ -435,7 +551,9 @@ impl<'a> Builder<'a, '_> {
                 let joins = |(a, b): &(PlanStitchEnd, PlanStitchEnd)| {
                     (a.on == SurfaceId::WALL && b.on == to).then_some((*a, *b))
                 };
-                let (wall, far) = self.plan.stitches[self.named.first_stitch..]
+                let (wall, far) = self
+                    .added
+                    .stitches
                     .iter()
                     .find_map(joins)
                     .ok_or_else(|| unknown(&f.to, "a surface stitched to the wall"))?;
@@ -445,8 +563,8 @@ impl<'a> Builder<'a, '_> {
                     cut.folds.push(Fold { from, to, flap, wall, far });
                 }
             }
-            self.named.cuts.insert(&c.id, self.plan.cuts.next_key());
-            self.plan.cuts.push(cut);
+            self.named.cuts.insert(&c.id, CutId(self.from.cuts + self.added.cuts.len()));
+            self.added.cuts.push(cut);
         }
         Ok(())
     }
@@ -462,7 +580,7 @@ impl<'a> Builder<'a, '_> {
             let tuck: Result<Vec<(PieceId, Rect)>, ExprError> =
                 f.tuck.iter().map(|t| Ok((self.named.piece(&t.under)?, self.named.rect(&t.rect)?))).collect();
             let fit = Fitting { of: f.of, unit: self.named.piece("unit")?, away: away?, slits: slits?, tuck: tuck? };
-            self.plan.fits.push(fit);
+            self.added.fits.push(fit);
         }
         Ok(())
     }
@@ -487,7 +605,7 @@ impl<'a> Builder<'a, '_> {
                 because: o.because.clone(),
                 opening: self.named.opening.index,
             };
-            self.plan.overs.push(over);
+            self.added.overs.push(over);
         }
         Ok(())
     }
@@ -500,7 +618,7 @@ impl<'a> Builder<'a, '_> {
                 None => None,
             };
             let depth = if t.substrate { Depth::Substrate } else { Depth::Any };
-            self.plan.water.targets.push(PlanTarget {
+            self.added.targets.push(PlanTarget {
                 id: self.named.id(&t.id),
                 name: t.name.clone(),
                 depth,
@@ -511,7 +629,7 @@ impl<'a> Builder<'a, '_> {
         }
         for l in &recipe.leak {
             let Some((on, rect)) = self.place(&l.at)? else { continue };
-            let Some(rect) = rect.intersection(self.plan.surfaces[on].facet.rect()) else { continue };
+            let Some(rect) = rect.intersection(self.surface(on).facet.rect()) else { continue };
             let under = match self.part(&l.under)? {
                 Part::Piece(p) => vec![p],
                 _ => (self.plan.pieces.keys())
@@ -522,7 +640,7 @@ impl<'a> Builder<'a, '_> {
                     .collect(),
             };
             let id = self.named.id(&l.id);
-            self.plan.water.leaks.push(Leak {
+            self.added.leaks.push(Leak {
                 id_no_glue: format!("{id}-no-glue"),
                 id,
                 kind: l.id.clone(),

@@ -154,6 +154,8 @@ pub struct Seal {
     pub rod: bool,
     /// The rectangle on that surface, in its own lengths from left and foot.
     pub rects: Vec<(SurfaceId, Rect)>,
+    /// By which rule it is laid out.
+    pub laying: Option<Laying>,
 }
 
 /// A part of the barrier turned round an edge of the opening.

@@ -177,11 +177,25 @@ struct Sheathing {
     joints: Vec<PanelJoint>,
 }
 
-/// The upper edge of the first row of panels: what whole ones leave at the foot where they are counted from the top.
-fn first_row(wall: Rect, high: Length, ways: Ways) -> Length {
-    let left = Length::from_units(wall.height().units() % high.units().max(1));
-    let strip = ways.from_top && left > Length::ZERO;
-    wall.v0 + if strip { left } else { high }
+/// The upper edge of the first row of panels: what whole ones leave at the foot where they are counted from the top; where they tie a gable to
+/// the wall below it, so much less than a whole one, in inches, that no row ends near the plate under the gable.
+fn first_row(stretch: &Stretch, high: Length, ways: Ways, figures: &Figures) -> Length {
+    let wall = stretch.rect;
+    let rest = |l: Length| Length::from_units(l.units().rem_euclid(high.units().max(1)));
+    let left = rest(wall.height());
+    if ways.from_top && left > Length::ZERO {
+        return wall.v0 + left;
+    }
+    let plate = stretch.outline.least_over(wall.along_u());
+    if ways.bridging && plate < stretch.outline.most_over(wall.along_u()) {
+        let half = Length::from_units(high.units() / 2);
+        let past = figures.length(fig::GABLE_BRIDGE).min(half);
+        let clear = |first: &Length| (past..=high - past).contains(&rest(plate - wall.v0 - *first));
+        let least = figures.length(fig::COURSE_LEAST_STRIP);
+        let cut = std::iter::successors(Some(high), |h| Some(*h - Length::inch(1))).take_while(|h| *h >= least);
+        return wall.v0 + cut.into_iter().find(clear).unwrap_or(high);
+    }
+    wall.v0 + high
 }
 
 /// Where panels lie on a stretch, with their joints as wide as what is laid over them.
@@ -190,7 +204,7 @@ fn sheathing(plan: &Plan, stretch: &Stretch, openings: &[Rect], ways: Ways, stri
     let (width, length) = (figures.length(fig::PANEL_WIDTH), figures.length(fig::PANEL_LENGTH));
     let (long, high) = if ways.lying { (length, width) } else { (width, length) };
     let half = Length::from_units(figures.length(fig::PANEL_GAP).units() / 2);
-    let rows: Vec<Length> = std::iter::successors(Some(first_row(wall, high, ways)), |v| Some(*v + high))
+    let rows: Vec<Length> = std::iter::successors(Some(first_row(stretch, high, ways, figures)), |v| Some(*v + high))
         .take_while(|v| *v < wall.v1)
         .collect();
     let between = |from: Length, joints: &[Length], end: Length| -> Vec<(Length, Length)> {

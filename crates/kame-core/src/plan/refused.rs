@@ -8,7 +8,7 @@ use crate::problem::Problem;
 use crate::profile::{Figures, fig};
 use crate::recipe::answer;
 use crate::recipe::schools::{Answers, BarrierKind, BarrierSpec, Feature, Schools, Scope};
-use crate::surface::{Outline, Rect};
+use crate::surface::{Along, Outline, Rect};
 
 /// What runs on past the corner where one barrier ends and another begins.
 pub(super) fn across_a_meeting(job: &Job, rects: &[Rect], stretches: &[Stretch]) -> Vec<Problem> {
@@ -134,17 +134,25 @@ pub(super) fn misplaced(job: &Job, rects: &[Rect], wall: Rect, plate: Length) ->
 /// Units that cannot be set: their flange leaves the wall, bends round a corner, or reaches into another's hole.
 pub(super) fn crowded(job: &Job, plan: &Plan, wall: Rect) -> Vec<Problem> {
     let mut out = Vec::new();
-    let solid = |i: usize| {
-        let of = plan.pieces.iter().filter(move |p| p.solid && p.opening == Some(i));
-        of.flat_map(|p| &p.regions).filter(|(on, _)| *on == SurfaceId::WALL).map(|(_, r)| *r).reduce(Rect::hull)
-    };
-    let solids: Vec<Option<Rect>> = (0..plan.openings.len()).map(solid).collect();
-    for (i, o) in plan.openings.iter().enumerate().filter(|(_, o)| o.feature != Feature::Line) {
+    let mut solids: Vec<Option<Rect>> = vec![None; plan.openings.len()];
+    for (piece, opening) in plan.pieces.iter().filter(|p| p.solid).filter_map(|p| Some((p, p.opening?))) {
+        let on_wall = piece.regions.iter().filter(|(on, _)| *on == SurfaceId::WALL).map(|(_, r)| *r);
+        solids[opening] = solids[opening].into_iter().chain(on_wall).reduce(Rect::hull);
+    }
+    // Those before, each with its flange.
+    let mut known: Along<usize> = Along::default();
+    for (i, o) in plan.openings.iter().enumerate() {
+        let Some(r) = solids[i] else { continue };
+        let mut near: Vec<usize> = Vec::new();
+        known.reaching(r.hull(o.rect), |_, p| near.push(p));
+        known.put(r.hull(o.rect), i);
+        if o.feature == Feature::Line {
+            continue;
+        }
         let name = &job.openings[i].name;
         let mut refuse = |field: &str, message: String| {
             out.push(Problem::new(format!("$.openings[{i}].{field}"), message));
         };
-        let Some(r) = solids[i] else { continue };
         for (side, over) in [("left end", wall.u0 - r.u0), ("right end", r.u1 - wall.u1)] {
             if over.is_positive() {
                 let message = format!(
@@ -168,7 +176,9 @@ pub(super) fn crowded(job: &Job, plan: &Plan, wall: Rect) -> Vec<Problem> {
             );
             refuse("left", message);
         }
-        for (p, q) in solids[..i].iter().enumerate().filter_map(|(p, q)| Some((&plan.openings[p], (*q)?))) {
+        near.sort_unstable();
+        near.dedup();
+        for (p, q) in near.into_iter().filter_map(|p| Some((&plan.openings[p], solids[p]?))) {
             // Flanges meet in the pier between them, or one is cut back to the other; a hole is nobody else's.
             let Some(shared) = q.intersection(o.rect).or_else(|| r.intersection(p.rect)) else { continue };
             let by = shared.width().min(shared.height());

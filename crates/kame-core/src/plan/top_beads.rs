@@ -23,6 +23,7 @@ pub(super) fn bead(plan: &Plan, piece: PieceId, id: String, what: &str, fault: &
         product: named::SEALANT.into(),
         rod: false,
         rects: rects.into_iter().map(|r| (SurfaceId::WALL, r)).collect(),
+        laying: None,
     }
 }
 

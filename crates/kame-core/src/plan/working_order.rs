@@ -35,22 +35,20 @@ pub(super) fn in_working_order(
     let part = |s: &Sited| breaks.get(&s.0).map_or(0, |breaks| breaks.iter().filter(|b| **b <= at(s)).count());
     // Before the strips, the strips, after them.
     let block = |(on, s): &Sited| met.map_or(0, |met| if on.is_none() { 1 } else { 2 * usize::from(s.band >= met) });
-    // A group of neighbours stands where its first one does.
-    let mut first: HashMap<&str, usize> = HashMap::default();
+    // A group of neighbours stands where its first one does. Of each opening: where it stands, and its rank among its neighbours.
+    let mut known: HashMap<&str, (usize, Option<usize>)> = HashMap::default();
     let mut of_group: HashMap<usize, usize> = HashMap::default();
-    for (n, id) in steps.iter().filter_map(|s| s.1.opening.as_deref()).enumerate() {
-        let place = match neighbours.get(id) {
-            Some((group, _)) => *of_group.entry(*group).or_insert(n),
-            None => n,
-        };
-        first.entry(id).or_insert(place);
+    let mut keys = Vec::with_capacity(steps.len());
+    for (n, s) in steps.iter().enumerate() {
+        let of_opening = s.1.opening.as_deref().map(|id| {
+            *known.entry(id).or_insert_with(|| match neighbours.get(id) {
+                Some((group, rank)) => (*of_group.entry(*group).or_insert(n), Some(*rank)),
+                None => (n, None),
+            })
+        });
+        let within = of_opening.and_then(|(_, rank)| Some((rank?, s.1.band)));
+        keys.push((block(s), s.0, part(s), of_opening.map(|(place, _)| place), within));
     }
-    let place = |s: &Sited| s.1.opening.as_deref().map(|id| first.get(id).copied().unwrap_or_default());
-    let within = |s: &Sited| {
-        let (_, rank) = neighbours.get(s.1.opening.as_deref()?)?;
-        Some((*rank, s.1.band))
-    };
-    let keys: Vec<_> = steps.iter().map(|s| (block(s), s.0, part(s), place(s), within(s))).collect();
     let mut order: Vec<usize> = (0..steps.len()).collect();
     // Stable: openings stay in the job's order.
     order.sort_by_key(|i| keys[*i]);

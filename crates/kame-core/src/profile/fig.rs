@@ -37,6 +37,7 @@ macro_rules! figures {
 figures! {
     LengthFigure, LENGTHS:
     AIR_WAY = "air_way",
+    GABLE_BRIDGE = "gable_bridge",
     REPAIR_PAST = "repair_past",
     REPAIR_TUCK = "repair_tuck",
     REPAIR_DAB = "repair_dab",

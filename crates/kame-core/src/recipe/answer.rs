@@ -40,6 +40,7 @@ answers! {
     OUTSIDE_BOARDS = "outside": "boards";
     PANELS_CUT_NOW = "cutting": "now";
     PANELS_LYING = "panels": "lying";
+    ROWS_BRIDGING = "rows": "bridging";
     ROWS_FROM_TOP = "rows": "top";
     POSITION_OUT = "position": "out";
     SEAT_BOARD = "seat": "board";

@@ -32,7 +32,13 @@ pub enum LayoutRule {
     BeadsAllRound,
     /// Trim on all four sides of each opening, off the frame by the joint and above the head by the gap of its cap.
     Trim,
-    /// The whole wall but for openings and what comes through, with their joints, and for trim where there is any.
+    /// Boards at both ends of each wall, as high as it is, off trim and what comes through by their joints.
+    CornerBoards,
+    /// Sealed joints at both jambs of each opening: at its frame, and outside its trim and beside corner boards where there are any.
+    JointsAtJambs,
+    /// The same, and at the frame's sill.
+    JointsAtJambsAndSill,
+    /// The whole wall but for openings and what comes through, with their joints, and for trim and corner boards where there are any.
     Cladding,
     /// Over each opening.
     OverUnits,

@@ -5,9 +5,11 @@
 
 use super::mirror::{add_other_sides, turn_over};
 use super::spec::{ActionSpec, Recipe};
+use lru::LruCache;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
-use std::sync::OnceLock;
+use std::num::NonZeroUsize;
+use std::sync::{Arc, Mutex, OnceLock, PoisonError};
 
 /// Questions in the order in which they are decided; an answer may be refused because of those before it.
 const DATA: [&str; 20] = [
@@ -252,11 +254,16 @@ pub struct Refused {
     pub message: String,
 }
 
+/// So many recipes are kept made: those of the answers on a few jobs that are being worked on.
+const KEPT_RECIPES: NonZeroUsize = NonZeroUsize::new(64).unwrap();
+
 /// All questions.
 #[derive(Clone, Debug)]
 pub struct Schools {
     /// In the order in which they are decided.
     pub questions: Vec<Question>,
+    /// Recipes by the answers that make them: the same are asked for again at every edit.
+    made: Arc<Mutex<LruCache<Answers, Arc<Recipe>>>>,
 }
 
 /// True where a condition such as `unit:frame,door cut!flush` holds: every part names a question and the answers it may (`:`) or may not (`!`) have.
@@ -274,13 +281,17 @@ pub fn holds(when: &str, answers: &Answers) -> bool {
 }
 
 impl Schools {
+    fn of_questions(questions: Vec<Question>) -> Self {
+        Self { questions, made: Arc::new(Mutex::new(LruCache::new(KEPT_RECIPES))) }
+    }
+
     /// The shipped ones.
     ///
     /// # Errors
     /// What does not read, if the data were broken; a test keeps it whole.
     pub fn shipped() -> Result<&'static Self, String> {
         static SHIPPED: OnceLock<Result<Schools, String>> = OnceLock::new();
-        SHIPPED.get_or_init(|| Ok(Schools { questions: questions(&DATA)? })).as_ref().map_err(Clone::clone)
+        SHIPPED.get_or_init(|| Ok(Schools::of_questions(questions(&DATA)?))).as_ref().map_err(Clone::clone)
     }
 
     /// Those of a kind of feature, the wall's questions included; what those add to the recipe of an opening they add to no other.
@@ -437,7 +448,18 @@ impl Schools {
     }
 
     /// The recipe that a full set of answers makes.
-    pub fn recipe(&self, answers: &Answers) -> Recipe {
+    pub fn recipe(&self, answers: &Answers) -> Arc<Recipe> {
+        // A recipe is put there whole, so a lock that another thread left in a panic can be taken.
+        let kept = || self.made.lock().unwrap_or_else(PoisonError::into_inner);
+        if let Some(made) = kept().get(answers) {
+            return Arc::clone(made);
+        }
+        let made = Arc::new(self.make(answers));
+        kept().put(answers.clone(), Arc::clone(&made));
+        made
+    }
+
+    fn make(&self, answers: &Answers) -> Recipe {
         let mut out = Recipe::default();
         for q in &self.questions {
             append(&mut out, &q.recipe, answers);
@@ -507,7 +529,7 @@ fn with_the_wall(kept: &'static OnceLock<Result<Schools, String>>, data: &[&str]
             q.choice.iter_mut().for_each(|c| c.recipe = Recipe::default());
         }
         all.extend(questions(data)?);
-        Ok(Schools { questions: all })
+        Ok(Schools::of_questions(all))
     };
     kept.get_or_init(read).as_ref().map_err(Clone::clone)
 }

@@ -262,8 +262,12 @@ pub struct SealSpec {
     /// True where a rod goes in first, for the sealant to be tooled against.
     #[serde(default)]
     pub rod: bool,
-    /// The rectangle on that surface, in its own lengths from left and foot.
+    /// The rectangle on that surface, in its own lengths from left and foot; none where a rule lays it out.
+    #[serde(default)]
     pub rects: Vec<RectSpec>,
+    /// By which rule it is laid out on the wall.
+    #[serde(default)]
+    pub layout: Option<LayoutRule>,
     /// Under which answers; empty always.
     #[serde(default)]
     pub when: String,

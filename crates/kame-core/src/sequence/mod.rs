@@ -8,5 +8,5 @@ mod stage;
 
 pub use asked::{LayupMark, Named, RAIN, RAIN_NO_GLUE, StageLayup, WallWindow, WaterQuestion, Windows};
 pub use laid::Laid;
-pub use order::{Loop, MovedStep, Needs, WorkingOrder, loops, nearest_working_order};
+pub use order::{Loop, MovedStep, Needs, WorkingOrder, loops, nearest_working_order, order_and_loops};
 pub use stage::{Blocked, Stage, Why};

@@ -10,8 +10,8 @@ use crate::surface::Along;
 use crate::trade::{Act, CutId, FlapId, PieceId, SealId, Step, StepId};
 use fixedbitset::FixedBitSet;
 use foldhash::HashMap;
+use smallvec::SmallVec;
 use std::collections::{BTreeSet, VecDeque};
-use std::hash::Hash;
 use std::sync::OnceLock;
 use typed_index_collections::{TiSlice, TiVec};
 
@@ -58,54 +58,68 @@ pub struct Loop {
     pub held_now: Option<usize>,
 }
 
+/// Steps that do something to one thing: mostly one or two.
+type Steps = SmallVec<[StepId; 2]>;
+
 /// Which steps do what, each found once.
-#[derive(Default)]
 struct Doing {
-    laying: HashMap<PieceId, Vec<StepId>>,
-    barrier: HashMap<usize, Vec<StepId>>,
-    hanging: HashMap<usize, Vec<StepId>>,
-    lifting: HashMap<FlapId, Vec<StepId>>,
-    dropping: HashMap<FlapId, Vec<StepId>>,
-    cutting: HashMap<CutId, Vec<StepId>>,
-    cutting_at: HashMap<usize, Vec<StepId>>,
-    sealing: HashMap<SealId, Vec<StepId>>,
-    about: HashMap<PieceId, Vec<StepId>>,
+    laying: TiVec<PieceId, Steps>,
+    barrier: Vec<Steps>,
+    hanging: Vec<Steps>,
+    lifting: TiVec<FlapId, Steps>,
+    dropping: TiVec<FlapId, Steps>,
+    cutting: TiVec<CutId, Steps>,
+    cutting_at: Vec<Steps>,
+    sealing: TiVec<SealId, Steps>,
+    about: TiVec<PieceId, Steps>,
 }
 
 impl Doing {
     fn of(plan: &Plan) -> Self {
-        let mut out = Self::default();
+        let none = |n: usize| vec![Steps::new(); n];
+        let (pieces, flaps, stretches) = (plan.pieces.len(), plan.flaps.len(), plan.walls.stretches.len());
+        let mut out = Self {
+            laying: none(pieces).into(),
+            barrier: none(stretches),
+            hanging: none(stretches),
+            lifting: none(flaps).into(),
+            dropping: none(flaps).into(),
+            cutting: none(plan.cuts.len()).into(),
+            cutting_at: none(plan.openings.len()),
+            sealing: none(plan.seals.len()).into(),
+            about: none(pieces).into(),
+        };
         let opening_of: HashMap<&str, usize> =
             plan.openings.iter().enumerate().map(|(i, o)| (o.id.as_str(), i)).collect();
         // A repair does again what was done: it stands where what it mends was found.
         for (s, step) in plan.steps.iter_enumerated().filter(|(_, s)| !plan.is_of_a_repair(s)) {
-            let note = |list: &mut Vec<StepId>| {
+            let note = |list: &mut Steps| {
                 if list.last() != Some(&s) {
                     list.push(s);
                 }
             };
             for a in &step.actions {
                 if let Some(piece) = a.act.placed() {
-                    note(out.laying.entry(piece).or_default());
+                    note(&mut out.laying[piece]);
                     if plan.pieces[piece].role == Role::Barrier {
-                        note(out.barrier.entry(plan.pieces[piece].stretch).or_default());
+                        note(&mut out.barrier[plan.pieces[piece].stretch]);
                     }
                 }
                 match a.act {
                     Act::Place { piece, .. } if plan.pieces[piece].role.is_barrier() => {
-                        note(out.hanging.entry(plan.pieces[piece].stretch).or_default());
+                        note(&mut out.hanging[plan.pieces[piece].stretch]);
                     }
-                    Act::Lift { flap } => note(out.lifting.entry(flap).or_default()),
-                    Act::Drop { flap } => note(out.dropping.entry(flap).or_default()),
-                    Act::Seal { seal } => note(out.sealing.entry(seal).or_default()),
+                    Act::Lift { flap } => note(&mut out.lifting[flap]),
+                    Act::Drop { flap } => note(&mut out.dropping[flap]),
+                    Act::Seal { seal } => note(&mut out.sealing[seal]),
                     Act::Cut { cut } => {
-                        note(out.cutting.entry(cut).or_default());
+                        note(&mut out.cutting[cut]);
                         if let Some(o) = step.opening.as_ref().and_then(|id| opening_of.get(id.as_str())) {
-                            note(out.cutting_at.entry(*o).or_default());
+                            note(&mut out.cutting_at[*o]);
                         }
                     }
                     Act::Press { piece } | Act::Wait { piece: Some(piece) } | Act::Remove { piece: Some(piece) } => {
-                        note(out.about.entry(piece).or_default());
+                        note(&mut out.about[piece]);
                     }
                     _ => {}
                 }
@@ -117,79 +131,24 @@ impl Doing {
     /// Steps that lay a part.
     fn laying(&self, part: Part) -> &[StepId] {
         match part {
-            Part::Piece(p) => listed(&self.laying, p),
-            Part::Flap(f) => listed(&self.dropping, f),
-            Part::Barrier(s) => listed(&self.barrier, s),
+            Part::Piece(p) => &self.laying[p],
+            Part::Flap(f) => &self.dropping[f],
+            Part::Barrier(s) => &self.barrier[s],
         }
     }
-}
-
-fn listed<K: Eq + Hash, T>(map: &HashMap<K, Vec<T>>, key: K) -> &[T] {
-    map.get(&key).map_or(&[], Vec::as_slice)
 }
 
 impl Needs {
     /// What the acts themselves need, and what the required overs ask. Steps left out ask nothing.
     pub fn of(plan: &Plan) -> Self {
+        Self::among(plan, &Doing::of(plan))
+    }
+
+    fn among(plan: &Plan, doing: &Doing) -> Self {
         let mut pairs = BTreeSet::new();
-        let mut before = |earlier: &[StepId], later: &[StepId]| {
-            for &a in earlier {
-                pairs.extend(later.iter().filter(|b| **b != a).map(|&b| (a, b)));
-            }
-        };
-        let doing = Doing::of(plan);
-        // What is no barrier, by where it lies on the wall.
-        let mut on_wall = Along::default();
-        for (p, piece) in plan.pieces.iter_enumerated().filter(|(_, p)| !p.role.is_barrier()) {
-            let regions = piece.regions.iter().filter(|(on, r)| *on == SurfaceId::WALL && r.has_area());
-            regions.for_each(|(_, r)| on_wall.put(*r, p));
-        }
-        for o in &plan.overs {
-            before(doing.laying(o.lower), doing.laying(o.upper));
-        }
-        for (c, cut) in plan.cuts.iter_enumerated() {
-            let cutting = listed(&doing.cutting, c);
-            if !cutting.is_empty() {
-                before(listed(&doing.hanging, cut.stretch), cutting);
-            }
-            for (f, rect) in &cut.flaps {
-                let (lift, drop) = (listed(&doing.lifting, *f), listed(&doing.dropping, *f));
-                before(cutting, lift);
-                before(lift, drop);
-                // What comes to lie where the flap is goes there while it is held up, or after it has dropped.
-                on_wall.reaching(*rect, |_, p| before(lift, doing.laying(Part::Piece(p))));
-            }
-        }
-        for (s, seal) in plan.seals.iter_enumerated() {
-            let (sealing, piece) = (listed(&doing.sealing, s), doing.laying(Part::Piece(seal.behind)));
-            match seal.reach {
-                ReachSpec::Before => before(sealing, piece),
-                ReachSpec::After => before(piece, sealing),
-            }
-        }
-        let mut units: HashMap<usize, Vec<PieceId>> = HashMap::default();
-        for (u, piece) in plan.pieces.iter_enumerated().filter(|(_, p)| p.solid) {
-            piece.opening.into_iter().for_each(|o| units.entry(o).or_default().push(u));
-        }
-        for (p, piece) in plan.pieces.iter_enumerated() {
-            let laid = doing.laying(Part::Piece(p));
-            before(laid, listed(&doing.about, p));
-            let inside = piece.regions.iter().find_map(|(on, _)| plan.surfaces[*on].opening);
-            let Some(opening) = inside else { continue };
-            before(listed(&doing.cutting_at, opening), laid);
-            // Nothing gets behind the unit in the opening once it is set.
-            if !piece.solid {
-                for &unit in listed(&units, opening) {
-                    let meets = piece.regions.iter().any(|(on, r)| {
-                        plan.surfaces[*on].opening.is_some()
-                            && plan.pieces[unit].regions.iter().any(|(other, q)| other == on && q.overlaps(*r))
-                    });
-                    if meets {
-                        before(laid, doing.laying(Part::Piece(unit)));
-                    }
-                }
-            }
-        }
+        each_need(plan, doing, |earlier, later| {
+            pairs.insert((earlier, later));
+        });
         Self { pairs, steps: plan.steps.len(), after: OnceLock::new() }
     }
 
@@ -255,6 +214,67 @@ impl Needs {
     }
 }
 
+/// Tells of each two steps that the first has to come before the second; of some more than once.
+fn each_need(plan: &Plan, doing: &Doing, mut told: impl FnMut(StepId, StepId)) {
+    let mut before = |earlier: &[StepId], later: &[StepId]| {
+        for &a in earlier {
+            later.iter().filter(|b| **b != a).for_each(|b| told(a, *b));
+        }
+    };
+    // What is no barrier, by where it lies on the wall.
+    let mut on_wall = Along::default();
+    for (p, piece) in plan.pieces.iter_enumerated().filter(|(_, p)| !p.role.is_barrier()) {
+        let regions = piece.regions.iter().filter(|(on, r)| *on == SurfaceId::WALL && r.has_area());
+        regions.for_each(|(_, r)| on_wall.put(*r, p));
+    }
+    for o in &plan.overs {
+        before(doing.laying(o.lower), doing.laying(o.upper));
+    }
+    for (c, cut) in plan.cuts.iter_enumerated() {
+        let cutting = &doing.cutting[c];
+        if !cutting.is_empty() {
+            before(&doing.hanging[cut.stretch], cutting);
+        }
+        for (f, rect) in &cut.flaps {
+            let (lift, drop) = (&doing.lifting[*f], &doing.dropping[*f]);
+            before(cutting, lift);
+            before(lift, drop);
+            // What comes to lie where the flap is goes there while it is held up, or after it has dropped.
+            on_wall.reaching(*rect, |_, p| before(lift, doing.laying(Part::Piece(p))));
+        }
+    }
+    for (s, seal) in plan.seals.iter_enumerated() {
+        let (sealing, piece) = (&doing.sealing[s], doing.laying(Part::Piece(seal.behind)));
+        match seal.reach {
+            ReachSpec::Before => before(sealing, piece),
+            ReachSpec::After => before(piece, sealing),
+        }
+    }
+    let mut units: Vec<SmallVec<[PieceId; 1]>> = vec![SmallVec::new(); plan.openings.len()];
+    for (u, piece) in plan.pieces.iter_enumerated().filter(|(_, p)| p.solid) {
+        piece.opening.into_iter().for_each(|o| units[o].push(u));
+    }
+    for (p, piece) in plan.pieces.iter_enumerated() {
+        let laid = doing.laying(Part::Piece(p));
+        before(laid, &doing.about[p]);
+        let inside = piece.regions.iter().find_map(|(on, _)| plan.surfaces[*on].opening);
+        let Some(opening) = inside else { continue };
+        before(&doing.cutting_at[opening], laid);
+        // Nothing gets behind the unit in the opening once it is set.
+        if !piece.solid {
+            for &unit in &units[opening] {
+                let meets = piece.regions.iter().any(|(on, r)| {
+                    plan.surfaces[*on].opening.is_some()
+                        && plan.pieces[unit].regions.iter().any(|(other, q)| other == on && q.overlaps(*r))
+                });
+                if meets {
+                    before(laid, doing.laying(Part::Piece(unit)));
+                }
+            }
+        }
+    }
+}
+
 fn places(order: &[StepId]) -> TiVec<StepId, usize> {
     let mut place: TiVec<StepId, usize> = vec![usize::MAX; order.len()].into();
     for (i, s) in order.iter().enumerate() {
@@ -265,12 +285,19 @@ fn places(order: &[StepId]) -> TiVec<StepId, usize> {
 
 /// The working order that moves the fewest steps of the order in force.
 pub fn nearest_working_order(plan: &Plan) -> WorkingOrder {
-    let needs = Needs::of(plan);
+    nearest(plan, &Doing::of(plan))
+}
+
+fn nearest(plan: &Plan, doing: &Doing) -> WorkingOrder {
     let order = &plan.order;
-    if needs.broken(order).is_empty() {
+    let place = places(order);
+    // Most orders work: to see that nothing need be kept.
+    let mut broken = false;
+    each_need(plan, doing, |earlier, later| broken |= place[earlier] > place[later]);
+    if !broken {
         return WorkingOrder { order: order.clone(), moved: Vec::new() };
     }
-    let place = places(order);
+    let needs = Needs::among(plan, doing);
     // By their places: each step with those that stand before it and have to come after it.
     let wrong: Vec<Vec<usize>> = order
         .iter()
@@ -429,9 +456,18 @@ fn augment(root: usize, wrong: &[Vec<usize>], taken: &mut [Option<usize>], seen:
 
 /// Circles of required overs through a flap, taken as part of its sheet, each with the shortest lift that breaks it.
 pub fn loops(plan: &Plan) -> Vec<Loop> {
+    loops_in(plan, &Doing::of(plan))
+}
+
+/// The nearest working order, and the circles.
+pub fn order_and_loops(plan: &Plan) -> (WorkingOrder, Vec<Loop>) {
+    let doing = Doing::of(plan);
+    (nearest(plan, &doing), loops_in(plan, &doing))
+}
+
+fn loops_in(plan: &Plan, doing: &Doing) -> Vec<Loop> {
     let mut out = Vec::new();
     let place = places(&plan.order);
-    let doing = Doing::of(plan);
     let mut lowers_of: HashMap<FlapId, Vec<Part>> = HashMap::default();
     for o in &plan.overs {
         if let Part::Flap(f) = o.upper {
@@ -457,7 +493,7 @@ pub fn loops(plan: &Plan) -> Vec<Loop> {
         laid.sort_by_key(|s| place[*s]);
         let (Some(&first), Some(&last)) = (laid.first(), laid.last()) else { continue };
         let one = |steps: &[StepId]| steps.iter().find(|s| !plan.is_removed(&plan.steps[**s].id)).map(|s| place[*s]);
-        let (lift, drop) = (one(listed(&doing.lifting, f)), one(listed(&doing.dropping, f)));
+        let (lift, drop) = (one(&doing.lifting[f]), one(&doing.dropping[f]));
         let held_now = match (lift, drop) {
             (Some(l), Some(d)) if l < place[first] && d > place[last] => Some(d - l - 1),
             _ => None,

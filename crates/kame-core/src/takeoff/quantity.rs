@@ -306,7 +306,7 @@ fn cladding_fasteners_of(plan: &Plan, p: &Piece, when: When, out: &mut Vec<Use>)
         (plan.basis.figures.length(fig::STUD_SPACING), plan.basis.figures.length(fig::CLADDING_FASTENER_SPACING));
     let whole = |l: Length, by: Length| (l.units() + by.units() - 1) / by.units().max(1);
     // Trim is fastened along itself, whichever way it runs.
-    let trim = p.laying.is_some_and(|l| l.rule == LayoutRule::Trim);
+    let trim = p.laying.is_some_and(|l| matches!(l.rule, LayoutRule::Trim | LayoutRule::CornerBoards));
     let of = |r: &Rect| {
         let (along, across) =
             if trim && r.height() > r.width() { (r.height(), r.width()) } else { (r.width(), r.height()) };

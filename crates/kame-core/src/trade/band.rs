@@ -130,6 +130,8 @@ pub enum Band {
     Cladding,
     /// Film off the units.
     FilmOff,
+    /// Joints of the cladding are sealed.
+    CladdingJoints,
 }
 
 impl Band {

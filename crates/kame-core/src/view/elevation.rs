@@ -16,6 +16,7 @@ use crate::trade::{FlapId, PieceId};
 use foldhash::{HashMap, HashSet};
 use rayon::prelude::*;
 use serde::Serialize;
+use smallvec::{SmallVec, smallvec};
 
 /// How far into the drawing a return of the opening is shown, for each inch of its depth: it is drawn as seen from outside, foreshortened.
 const FORESHORTEN: f64 = 0.6;
@@ -235,7 +236,7 @@ enum FacingSide {
 
 pub(super) fn corners(plan: &Plan, on: SurfaceId, r: Rect) -> Vec<[f64; 2]> {
     let [u0, v0, u1, v1] = r.to_inches();
-    [(u0, v0), (u1, v0), (u1, v1), (u0, v1)].into_iter().map(|(u, v)| map(plan, on, u, v)).collect()
+    [(u0, v0), (u1, v0), (u1, v1), (u0, v1)].map(|(u, v)| map(plan, on, u, v)).into()
 }
 
 /// Left, top, width and height on the drawing of a rectangle on the wall.
@@ -348,11 +349,11 @@ const DRAWN_AT_ONCE: usize = 128;
 /// Layers of one piece that lie together are one shape; a flap dropped later is another.
 pub(super) fn shapes(plan: &Plan, stage: &Stage) -> Vec<Shape> {
     let layers = &stage.layers;
-    let mut groups: Vec<(PieceId, Vec<usize>)> = Vec::new();
+    let mut groups: Vec<(PieceId, SmallVec<[usize; 2]>)> = Vec::new();
     let mut known: HashMap<(PieceId, Option<FlapId>), usize> = HashMap::default();
     for (at, laid) in layers.iter().enumerate() {
         let group = *known.entry((laid.piece, laid.flap)).or_insert_with(|| {
-            groups.push((laid.piece, Vec::new()));
+            groups.push((laid.piece, SmallVec::new()));
             groups.len() - 1
         });
         groups[group].1.push(at);
@@ -365,11 +366,11 @@ pub(super) fn shapes(plan: &Plan, stage: &Stage) -> Vec<Shape> {
     for (at, l) in layers.iter().enumerate().filter(|(_, l)| !plan.pieces[l.piece].role.is_outside()) {
         hiding.entry(l.on).or_default().put(l.rect, at);
     }
-    let drawn = |(piece, list): &(PieceId, Vec<usize>)| {
-        let laid: Vec<Laid> = list.iter().map(|at| layers[*at]).collect();
+    let drawn = |(piece, list): &(PieceId, SmallVec<[usize; 2]>)| {
+        let laid: SmallVec<[Laid; 4]> = list.iter().map(|at| layers[*at]).collect();
         let inside = |l: &Laid| closed.contains(&plan.surfaces[l.on].opening);
         let open = list.iter().filter(|at| !inside(&layers[**at])).flat_map(|at| seen(layers, &hiding, *at));
-        shape(plan, *piece, &laid, &open.collect::<Vec<_>>(), false)
+        shape(plan, *piece, &laid, &open.collect::<SmallVec<[Laid; 4]>>(), false)
     };
     let mut out: Vec<Shape> = groups.par_iter().with_min_len(DRAWN_AT_ONCE).map(drawn).collect();
     // A lifted part is held up: drawn turned over the line it hangs from.
@@ -400,7 +401,7 @@ fn seen(layers: &[Laid], hiding: &HashMap<SurfaceId, Along<usize>>, at: usize) -
 pub(super) fn shape(plan: &Plan, piece: PieceId, laid: &[Laid], seen: &[Laid], held: bool) -> Shape {
     let p = &plan.pieces[piece];
     let parts: Vec<Vec<[f64; 2]>> = laid.iter().map(|l| corners(plan, l.on, l.rect)).collect();
-    let mut edges = Vec::new();
+    let mut edges = Vec::with_capacity(4 * laid.len());
     // Parts that were cut each for itself show their joints; rows of boards are what their hatch shows.
     let rows = p.laying.is_some_and(|l| l.rule == LayoutRule::Cladding);
     let each = p.laying.is_some() && !rows;
@@ -441,22 +442,17 @@ type WallPoint = (Length, Length);
 /// The stretches of a rectangle's edges that are not shared with another rectangle of the same shape.
 fn outline(l: &Laid, all: &[Laid]) -> Vec<[WallPoint; 2]> {
     use crate::surface::{Edge, Interval};
-    let mut out = Vec::new();
+    let mut out = Vec::with_capacity(4);
     for edge in [Edge::Left, Edge::Right, Edge::Bottom, Edge::Top] {
         let line = edge.line_of(l.rect);
-        let mut open = vec![edge.span_of(l.rect)];
+        let mut open: SmallVec<[Interval; 4]> = smallvec![edge.span_of(l.rect)];
         for other in all.iter().filter(|o| o.on == l.on && edge.opposite().line_of(o.rect) == line) {
             let shared = edge.span_of(other.rect);
-            open = open
-                .into_iter()
-                .flat_map(|s| match s.overlap(shared) {
-                    None => vec![s],
-                    Some(cut) => [Interval { lo: s.lo, hi: cut.lo }, Interval { lo: cut.hi, hi: s.hi }]
-                        .into_iter()
-                        .filter(|i| i.lo < i.hi)
-                        .collect(),
-                })
-                .collect();
+            let left = |s: Interval| {
+                let cut = s.overlap(shared).unwrap_or(Interval { lo: s.hi, hi: s.hi });
+                [Interval { lo: s.lo, hi: cut.lo }, Interval { lo: cut.hi, hi: s.hi }]
+            };
+            open = open.into_iter().flat_map(left).filter(|i| i.lo < i.hi).collect();
         }
         out.extend(
             open.into_iter()

@@ -4,6 +4,7 @@ use super::ask::{Ask, data_problem};
 use super::build_up::{self, BuildUpView};
 use super::schools::{OrderView, QuestionView, order_view, questions};
 use super::step::{StepView, steps};
+use crate::contact::Finished;
 use crate::job::Job;
 use crate::plan::Plan;
 use crate::problem::Problem;
@@ -57,6 +58,17 @@ pub struct Since {
 /// # Errors
 /// A sentence if shipped data were broken.
 pub fn planned(job: &Job, plan: &Plan, ask: &Ask, stop: &Stop) -> Result<Planned, Vec<Problem>> {
+    planned_on(job, plan, ask, stop, &Finished::default())
+}
+
+/// The same, of a wall that may be known finished.
+pub(super) fn planned_on(
+    job: &Job,
+    plan: &Plan,
+    ask: &Ask,
+    stop: &Stop,
+    wall: &Finished,
+) -> Result<Planned, Vec<Problem>> {
     let profile = Profile::general_practice().map_err(|e| data_problem(e.to_string()))?;
     let figures = profile.figures.iter().map(|figure| {
         let own = job.figures.get(&figure.id);
@@ -73,7 +85,7 @@ pub fn planned(job: &Job, plan: &Plan, ask: &Ask, stop: &Stop) -> Result<Planned
         }
     });
     Ok(Planned {
-        steps: steps(plan).map_err(data_problem)?,
+        steps: steps(plan, wall).map_err(data_problem)?,
         order: order_view(plan),
         schools: questions(job, plan, ask.wall).map_err(data_problem)?,
         cut_list: if ask.cut_list { cut_list_within(plan, &job.ticks, &|| stop.is_hurried()) } else { Vec::new() },

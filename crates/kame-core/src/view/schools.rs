@@ -3,7 +3,7 @@
 use crate::job::Job;
 use crate::plan::Plan;
 use crate::recipe::schools::{Answers, Feature, Question, Schools, Scope};
-use crate::sequence::{loops, nearest_working_order};
+use crate::sequence::order_and_loops;
 use crate::trade::StepId;
 use serde::Serialize;
 use std::collections::BTreeMap;
@@ -134,9 +134,10 @@ pub struct OrderView {
 
 /// What is said about the order in force.
 pub fn order_view(plan: &Plan) -> OrderView {
-    let moved = nearest_working_order(plan).moved;
+    let (nearest, circles) = order_and_loops(plan);
+    let moved = nearest.moved;
     let title = |s: StepId| plan.steps[s].title.as_str();
-    let circles = loops(plan).into_iter().map(|c| {
+    let circles = circles.into_iter().map(|c| {
         let mut parts = c.parts.clone();
         parts.extend(c.parts.first().cloned());
         let flap = &plan.flaps[c.flap];

@@ -1,8 +1,9 @@
 //! Steps as screens show them: their actions, cuts, cards and waits.
 
+use crate::contact::{CureWait, Finished, cure_waits_on, primers_on};
 use crate::plan::Plan;
 use crate::profile::fig;
-use crate::trade::{Act, Phase, PieceId, StepCard, Trade};
+use crate::trade::{Act, Phase, PieceId, StepCard, StepId, Trade};
 use foldhash::HashMap;
 use serde::Serialize;
 
@@ -79,9 +80,13 @@ pub struct StepCut {
 }
 
 /// All steps of a plan, in the order in force.
-pub(super) fn steps(plan: &Plan) -> Result<Vec<StepView>, String> {
-    let cures = crate::contact::cure_waits(plan)?;
-    let primed: HashMap<PieceId, f64> = crate::contact::primers(plan)?.into_iter().collect();
+pub(super) fn steps(plan: &Plan, wall: &Finished) -> Result<Vec<StepView>, String> {
+    let mut cures: HashMap<StepId, Vec<CureWait>> = HashMap::default();
+    for w in cure_waits_on(plan, wall)? {
+        cures.entry(w.step).or_default().push(w);
+    }
+    let primed: HashMap<PieceId, f64> = primers_on(plan, wall)?.into_iter().collect();
+    let round = plan.basis.figures.length(fig::CUT_ROUND);
     let mut number = 0;
     let mut out = Vec::with_capacity(plan.order.len());
     for &s in &plan.order {
@@ -108,7 +113,6 @@ pub(super) fn steps(plan: &Plan) -> Result<Vec<StepView>, String> {
             });
             if let Act::Place { piece, .. } | Act::Set { piece } = &a.act {
                 let p = &plan.pieces[*piece];
-                let round = plan.basis.figures.length(fig::CUT_ROUND);
                 let size = p
                     .cut
                     .as_ref()
@@ -136,8 +140,10 @@ pub(super) fn steps(plan: &Plan) -> Result<Vec<StepView>, String> {
             cuts,
             primes,
             waits: cures
-                .iter()
-                .filter(|w| w.step == s && !removed)
+                .get(&s)
+                .into_iter()
+                .flatten()
+                .filter(|_| !removed)
                 .map(|w| {
                     let after = plan.steps[w.after].title.clone();
                     StepWait { hours: w.hours, after, because: w.because.clone() }

@@ -6,11 +6,12 @@ use super::elevation::{self, Elevation};
 use super::exploded::{self, Exploded};
 use super::finding::{FindingView, finding};
 use super::nights::{NightView, night_views};
-use super::planned::{FigureView, Planned, Since, planned};
+use super::planned::{FigureView, Planned, Since, planned_on};
 use super::schools::{OrderView, QuestionView};
 use super::section::{self, Section};
 use super::step::StepView;
 use super::verdict::VerdictView;
+use crate::contact::Finished;
 use crate::findings::{Finding, Moment, Severity, by_cause};
 use crate::job::Job;
 use crate::plan::{Plan, build};
@@ -73,13 +74,15 @@ pub fn view(job: &Job, ask: &Ask) -> Result<WallView, Vec<Problem>> {
 /// # Errors
 /// A sentence if the stage were no valid layup; that would be a mistake in recipe data.
 pub fn view_plan(job: &Job, plan: &Plan, ask: &Ask, known: &Known) -> Result<WallView, Vec<Problem>> {
+    let finished = Finished::default();
     let watered = || {
-        let moment = Moment::with_known(plan, ask.done.unwrap_or(usize::MAX), &known.water)?;
+        let moment = Moment::with_finished(plan, ask.done.unwrap_or(usize::MAX), &known.water, &finished)?;
         let (found, elevation) = rayon::join(|| moment.findings(plan), || elevation::draw(plan, &moment, ask.weather));
         Ok((moment, found, elevation))
     };
     // What the plan alone says is made beside the water, which leaves a core free for much of its time.
-    let said = || if ask.moment_only { Ok(Planned::default()) } else { planned(job, plan, ask, &known.stop) };
+    let said =
+        || if ask.moment_only { Ok(Planned::default()) } else { planned_on(job, plan, ask, &known.stop, &finished) };
     let (watered, said) = rayon::join(watered, said);
     let said = said?;
     let (moment, found, elevation) = watered.map_err(data_problem)?;

@@ -59,8 +59,8 @@ fn a_right_wall_is_told_the_same_with_its_cladding_and_ends_with_it() {
         let (without, with) = (built(&without), built(&with));
         assert!(with.steps.len() > without.steps.len());
         let last = &with.steps[*with.order.last().expect("a step")];
-        let thrown = answers[0].1 == "plaster" || answers[0].1 == "stone";
-        assert!(last.id.ends_with(if thrown { "/film-off" } else { "/cladding" }), "{}", last.id);
+        let open = answers[0].1 == "open";
+        assert!(last.id.ends_with(if open { "/cladding" } else { "/joints" }), "{}", last.id);
     }
 }
 
@@ -80,7 +80,11 @@ fn cladding_covers_the_wall_but_for_openings_with_their_joints_and_trim() {
     let clad = parts(&plan, "wall/cladding");
     let whole = Rect { v1: plan.walls.outline.height(), ..wall };
     let same = |a: f64, b: f64| (a - b).abs() < 1e-9;
-    assert!(same(ft2(&clad), ft2(&[whole]) - ft2(&[hole])));
+    // A board at each end of the wall, and its joint.
+    let corners = [whole.u0, whole.u1 - trim].map(|u0| Rect { u0, u1: u0 + trim, ..whole });
+    assert_eq!(parts(&plan, "wall/corners"), corners);
+    let beside = corners.map(|r| Rect { u1: r.u1 + joint, ..r });
+    assert!(same(ft2(&clad), ft2(&[whole]) - ft2(&[hole]) - ft2(&beside)));
     assert!(clad.iter().all(|r| !r.overlaps(hole)));
     for (i, r) in clad.iter().enumerate() {
         assert!(clad[..i].iter().all(|o| !o.overlaps(*r)), "no board lies twice");
@@ -91,6 +95,33 @@ fn cladding_covers_the_wall_but_for_openings_with_their_joints_and_trim() {
     let inner = Rect { u0: window.u0 - joint, v0: window.v0 - joint, u1: window.u1 + joint, v1: window.v1 + head };
     let outer = Rect { u0: inner.u0 - trim, v0: inner.v0 - trim, u1: inner.u1 + trim, v1: inner.v1 + trim };
     assert!(same(ft2(&boards), ft2(&[outer]) - ft2(&[inner])));
+}
+
+#[test]
+fn joints_are_sealed_at_jambs_sills_and_corner_boards_and_never_at_a_head() {
+    for answers in CLADDINGS {
+        let plan = built(&job(answers, "here"));
+        let f = |id| plan.basis.figures.length(id);
+        let (joint, head, trim) = (f(fig::BEAD_JOINT), f(fig::CAP_GAP), f(fig::TRIM_WIDTH));
+        let (window, high) = (plan.openings[0].rect, plan.walls.outline.height());
+        let sealed: Vec<Rect> = (plan.seals.iter().filter(|s| s.id.ends_with("wall/joints")))
+            .flat_map(|s| s.rects.iter().map(|(_, r)| *r))
+            .collect();
+        let frame = window.height() + window.height() + window.width();
+        let run: Length = match answers[0].1 {
+            "open" => Length::ZERO,
+            "plaster" | "stone" => frame,
+            // Outside the trim, from the foot of the sill's board to the top of the head's, and beside the boards at both corners.
+            _ => frame + (window.height() + joint + head + trim + trim).times(2) + high.times(2),
+        };
+        assert_eq!(sealed.iter().map(|r| r.width().max(r.height())).sum::<Length>(), run, "{answers:?}");
+        for r in &sealed {
+            assert_eq!(r.width().min(r.height()), joint);
+            assert!(r.height() > r.width() || r.v1 == window.v0, "{r:?} lies across a head");
+        }
+        let bought = uses(&plan).into_iter().any(|u| u.what.starts_with("sealant"));
+        assert_eq!(bought, !sealed.is_empty(), "{answers:?}");
+    }
 }
 
 #[test]
@@ -132,8 +163,8 @@ fn the_section_shows_the_cladding_once_its_step_is_done() {
         let section = view(&job, &ask).unwrap_or_else(|p| panic!("{p:?}")).section.and_then(|s| s.built);
         section.expect("a section").shapes.iter().any(|s| s.of == Material::Cladding)
     };
-    // Its last actions place the panels and fasten them.
-    assert!(clad(actions) && !clad(actions - 2));
+    // Its last actions place the panels, fasten them, and seal their joints.
+    assert!(clad(actions - 2) && !clad(actions - 3));
 }
 
 proptest! {

@@ -20,7 +20,7 @@ fn recipes() -> Vec<(Answers, Recipe)> {
     for answers in schools.pairs() {
         let new = answers.iter().fold(false, |new, (q, c)| fresh.insert((q.clone(), c.clone())) || new);
         if new {
-            out.push((answers.clone(), schools.recipe(&answers)));
+            out.push((answers.clone(), Recipe::clone(&schools.recipe(&answers))));
         }
     }
     for q in &schools.questions {

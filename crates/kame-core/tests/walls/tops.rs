@@ -5,6 +5,7 @@ use kame_core::findings::{Moment, Severity};
 use kame_core::job::{CornerKind, CornerSpec, Job, LevelKind, LevelSpec, TopPoint};
 use kame_core::length::Length;
 use kame_core::plan::{Plan, build};
+use kame_core::profile::fig;
 use kame_core::view::{Known, remedy_views};
 use proptest::prelude::*;
 
@@ -267,4 +268,48 @@ fn a_schedule_finds_room_on_walls_whose_top_is_not_level() {
     assert_eq!(openings.len(), 2);
     let (taken, _) = apply(&job, &Edit::AddOpenings { openings }).unwrap_or_else(|p| panic!("{p:?}"));
     assert_eq!(taken.openings.len(), job.openings.len() + 2);
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(24))]
+
+    /// Panels that tie a gable to the wall below it: no level joint near the plate, whole rows but for the first, and the wall as dry as before.
+    #[test]
+    fn panels_reach_past_the_plate_under_a_gable(low in 80_i64..200, more in 20_i64..90, lying in any::<bool>()) {
+        let mut job = Job::new("gable");
+        (job.wall.width, job.wall.height) = (inch(240), inch(low + more));
+        let answers = [("barrier", "panel"), ("rows", "bridging"), ("panels", if lying { "lying" } else { "upright" })];
+        job.wall.schools = answers.map(|(q, a)| (q.to_owned(), a.to_owned())).into();
+        let level = build(&job).unwrap_or_else(|p| panic!("{p:?}"));
+        let (_, plan) = with(&job, &Edit::ShapeTop { wall: 0, shape: TopShape::Gable, low: inch(low) });
+        let joints = |plan: &Plan| -> Vec<Length> {
+            let mut at: Vec<Length> = (plan.pieces.iter().filter(|p| p.id.starts_with("panel-")))
+                .flat_map(|p| p.regions.iter().map(|(_, r)| r.v0))
+                .collect();
+            at.sort_unstable();
+            at.dedup();
+            at
+        };
+        let f = |id| plan.basis.figures.length(id);
+        let high = if lying { f(fig::PANEL_WIDTH) } else { f(fig::PANEL_LENGTH) };
+        let (plate, past) = (plan.walls.plate + inch(low), f(fig::GABLE_BRIDGE) - f(fig::PANEL_GAP));
+        let rows = joints(&plan);
+        for at in &rows[1..] {
+            prop_assert!((*at - plate).units().abs() >= past.units(), "a joint at {at} and the plate at {plate}");
+        }
+        for two in rows[1..].windows(2) {
+            prop_assert_eq!(two[1] - two[0], high);
+        }
+        // Without a gable rows are whole from the foot up.
+        prop_assert!(joints(&level)[1..].windows(2).all(|two| two[1] - two[0] == high));
+        let worst = |plan: &Plan| {
+            let moment = Moment::new(plan, usize::MAX).expect("a layup");
+            let found = moment.findings(plan);
+            moment.verdict(plan, &found).state
+        };
+        let mut foot = job.clone();
+        foot.wall.schools.insert("rows".into(), "foot".into());
+        let (_, foot) = with(&foot, &Edit::ShapeTop { wall: 0, shape: TopShape::Gable, low: inch(low) });
+        prop_assert_eq!(worst(&plan), worst(&foot));
+    }
 }

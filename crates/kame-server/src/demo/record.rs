@@ -30,7 +30,7 @@ struct Writer {
 
 impl Writer {
     fn time(minute: usize) -> String {
-        format!("2026-11-{:02}T{:02}:{:02}", 24 + minute / 1440, minute / 60 % 24, minute % 60)
+        format!("2026-03-{:02}T{:02}:{:02}", 10 + minute / 1440, minute / 60 % 24, minute % 60)
     }
 
     /// Writes something down: when it was said, and how many minutes later it came in.
