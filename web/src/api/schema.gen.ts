@@ -1918,6 +1918,8 @@ export interface components {
       from: string;
       /** @description How long products are in the open, in the order in which they are hung. */
       fuses: components["schemas"]["Fuse"][];
+      /** @description What each crew works in all, with its covers for the night. */
+      hours: components["schemas"]["CrewHours"][];
       /** @description True where a calendar was agreed on, and this one is as near to it as can be. */
       kept: boolean;
       /** @description What is otherwise than was agreed on. */
@@ -2350,6 +2352,28 @@ export interface components {
        */
       to: number;
     };
+    /** @description What a crew works in all. */
+    CrewHours: {
+      /**
+       * Format: double
+       * @description What they cost, in the currency of the kit's prices; `null` where nobody says what an hour costs.
+       */
+      cost?: number | null;
+      /** @description Its name. */
+      crew: string;
+      /**
+       * Format: double
+       * @description Hours of all its people, those beyond their day among them.
+       */
+      hours: number;
+      /**
+       * Format: double
+       * @description Hours of all its people beyond their day.
+       */
+      overtime: number;
+      /** @description The same in words. */
+      says: string;
+    };
     /** @description A crew. */
     CrewSpec: {
       /** @description When their day begins and ends, hours. */
@@ -2359,10 +2383,20 @@ export interface components {
       /** @description Days on which they do not come. */
       off?: string[];
       /**
+       * Format: double
+       * @description How many hours they may stay longer on a day, where work is late or lies open too long otherwise.
+       */
+      overtime?: number;
+      /**
        * Format: int32
        * @description How many they are.
        */
       people: number;
+      /**
+       * Format: double
+       * @description What an hour of one of them costs, in the currency of the kit's prices; the profile's figure where it is left out.
+       */
+      rate?: number | null;
       /** @description What they do. */
       trades: components["schemas"]["Trade"][];
       /** @description True where they work on Saturdays and Sundays too. */
@@ -2617,6 +2651,30 @@ export interface components {
        * @description Down, in.
        */
       y: number;
+    };
+    /** @description How the moisture of the wood at a place goes. */
+    Drying: {
+      /**
+       * Format: double
+       * @description At most so much may be covered, per cent.
+       */
+      allowed: number;
+      /** @description The day on which it is likely to be dry enough, as 2026-03-20; `null` where it is, or where nobody can say. */
+      dry_on?: string | null;
+      /**
+       * Format: double
+       * @description What the readings before the last one let expect of it, per cent; `null` where they are too few.
+       */
+      expected?: number | null;
+      /**
+       * Format: double
+       * @description By so much it becomes drier in a day, per cent; `null` where too few readings say.
+       */
+      per_day?: number | null;
+      /** @description Readings from the first to the last. */
+      reads: components["schemas"]["MoistureRead"][];
+      /** @description The same in words. */
+      says: string;
     };
     /** @description One change to a job. What is left out stays as it is. */
     Edit:
@@ -4323,6 +4381,21 @@ export interface components {
       /** @description How it was worked out. */
       working: string[];
     };
+    /** @description A reading of moisture. */
+    MoistureRead: {
+      /** @description When, as it was written down. */
+      at: string;
+      /**
+       * Format: double
+       * @description Days since the first one.
+       */
+      day: number;
+      /**
+       * Format: double
+       * @description The wettest place, per cent.
+       */
+      most: number;
+    };
     /** @description Which moment, which water, which section. */
     Moment: {
       /**
@@ -5883,6 +5956,7 @@ export interface components {
     TestKind: "drainage" | "spray" | "pull" | "air" | "moisture";
     /** @description What a test says, and what the wall should say. */
     TestSays: {
+      drying?: components["schemas"]["Drying"] | null;
       /** @description The wall as it is built, by the model. */
       predicted: components["schemas"]["VerdictView"];
       /** @description What was seen. */
@@ -5890,6 +5964,10 @@ export interface components {
     };
     /** @description A test, as it was read. */
     Tested: {
+      /** @description When, by the device's clock, RFC 3339 in UTC; needed to say how moisture goes. */
+      at?: string | null;
+      /** @description Where: id of an opening; empty for the walls. */
+      place?: string;
       /** @description Row by row, as decimal numbers in text. */
       rows: string[][];
       /** @description The kind of test. */

@@ -283,6 +283,10 @@ const list = computed(() => {
       @pull="toDay"
       @drop="drop"
     />
+    <p v-if="booking?.tasks.length" class="quiet worked" data-test="worked">
+      {{ s.calendar.worked }}
+      <span v-for="h in booking.hours" :key="h.crew">{{ h.says }}</span>
+    </p>
     <p v-if="job.mayChange && booking?.tasks.length" class="quiet pull-help">{{ s.calendar.pull }}</p>
     <HourPicture
       v-if="cursor !== null && booking"
@@ -420,6 +424,12 @@ const list = computed(() => {
 </template>
 
 <style scoped>
+.worked {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 16px;
+  margin: 4px 0;
+}
 .says {
   display: flex;
   flex-wrap: wrap;

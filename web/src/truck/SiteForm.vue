@@ -18,7 +18,14 @@ const usual = () => ({
   hours: [7, 15.5] as [number, number],
   weekends: false,
   off: [],
+  overtime: 0,
 });
+// What was never said stands in its field as it is.
+for (const c of now.value.crews) c.overtime ??= 0;
+const numberOf = (e: Event) => {
+  const text = (e.target as HTMLInputElement).value;
+  return text === "" ? null : Number(text);
+};
 function turn(list: Trade[], t: Trade) {
   if (list.includes(t)) list.splice(list.indexOf(t), 1);
   else list.push(t);
@@ -42,6 +49,21 @@ const numbers = ["latitude", "longitude", "utc_hours", "facing"] as const;
       /></label>
       <label
         >{{ s.calendar.ends }} <input v-model.number="c.hours[1]" type="number" min="0" max="24" step="0.25"
+      /></label>
+      <label
+        >{{ s.calendar.overtime }}
+        <input v-model.number="c.overtime" type="number" min="0" max="4" step="0.25" :data-test="`overtime-${i}`"
+      /></label>
+      <label
+        >{{ s.calendar.rate }}
+        <input
+          :value="c.rate ?? ''"
+          type="number"
+          min="0"
+          max="10000"
+          step="any"
+          :data-test="`rate-${i}`"
+          @change="c.rate = numberOf($event)"
       /></label>
       <span class="ticks">
         <label v-for="t in trades" :key="t" class="tick">

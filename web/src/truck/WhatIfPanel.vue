@@ -16,6 +16,9 @@ const MOST = 6;
 const then = computed(() => props.tried.booking);
 const moves = computed(() => then.value?.moved ?? []);
 const dated = (minute: number) => dateOf(props.now.from, dayOf(minute));
+/** What crews work, where that is another. */
+const worked = (b: Booking) =>
+  JSON.stringify(props.now.hours) === JSON.stringify(then.value?.hours) ? [] : b.hours.map((h) => `${h.says}.`);
 const warns = computed(() => (then.value?.warns ?? []).filter((w) => !props.now.warns.includes(w)));
 </script>
 
@@ -26,9 +29,9 @@ const warns = computed(() => (then.value?.warns ?? []).filter((w) => !props.now.
     <template v-else-if="then">
       <dl>
         <dt>{{ s.calendar.asItIs }}</dt>
-        <dd>{{ now.says }}</dd>
+        <dd>{{ [now.says, ...worked(now)].join(" ") }}</dd>
         <dt>{{ s.calendar.asTried }}</dt>
-        <dd data-test="what-if-says">{{ then.says }}</dd>
+        <dd data-test="what-if-says">{{ [then.says, ...worked(then)].join(" ") }}</dd>
       </dl>
       <p v-if="moves.length === 0" class="quiet">{{ s.calendar.nothingMoves }}</p>
       <ul v-else>

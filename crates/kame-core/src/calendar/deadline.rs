@@ -65,6 +65,12 @@ pub(super) fn missed(asked: &CalendarQuestion, tasks: &[Booked]) -> Vec<String> 
     asked.site.deadlines.iter().filter_map(one).collect()
 }
 
+/// By how many minutes deadlines are missed, all of them together.
+pub(super) fn missed_by(asked: &CalendarQuestion, tasks: &[Booked]) -> i64 {
+    let late = |d: &Deadline| last_late(asked, d, tasks).map(|t| i64::from(t.to) - i64::from(ends(asked.site, d)));
+    asked.site.deadlines.iter().filter_map(late).sum()
+}
+
 /// Deadlines of a place that is not on the walls.
 pub(super) fn nowhere(asked: &CalendarQuestion) -> Vec<String> {
     let known = |place: &str| asked.plan.openings.iter().any(|o| o.id == place);

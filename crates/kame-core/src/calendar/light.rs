@@ -35,6 +35,11 @@ pub fn daylight(site: &SiteSpec, day: u32, below: f64) -> Window {
 
 /// When a crew works on a day; none where it does not come, or its hours are all dark.
 pub(super) fn working(asked: &CalendarQuestion, crew: &CrewSpec, day: u32) -> Option<Window> {
+    working_longer(asked, crew, day, 0)
+}
+
+/// The same where the crew stays longer by so many minutes.
+pub(super) fn working_longer(asked: &CalendarQuestion, crew: &CrewSpec, day: u32, longer: u32) -> Option<Window> {
     let first = day_number(&asked.site.from).unwrap_or_default() + i64::from(day);
     let off = crew.off.iter().filter_map(|d| day_number(d)).any(|d| d == first);
     if off || !crew.weekends && weekday(first) >= 5 {
@@ -42,6 +47,7 @@ pub(super) fn working(asked: &CalendarQuestion, crew: &CrewSpec, day: u32) -> Op
     }
     let minute = |h: f64| day * DAY + (h * 60.0).round() as u32;
     let [mut from, mut to] = crew.hours.map(minute);
+    to = (to + longer).min((day + 1) * DAY);
     if asked.site.daylight {
         let [dawn, dusk] = daylight(asked.site, day, asked.plan.basis.figures.number(fig::LIGHT_BELOW));
         (from, to) = (from.max(dawn), to.min(dusk));

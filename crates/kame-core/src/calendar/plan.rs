@@ -1,14 +1,15 @@
 //! A plan on the calendar: its steps as tasks with everything that binds them, laid, each with why it stands where it stands; and every night of it.
 
-use super::deadline::{latest, would_meet};
+use super::deadline::{latest, missed_by, would_meet};
 use super::forecast::{changed, forecast};
 use super::fuses::{Burning, Fuse, burning, exposed, fuses, told};
 use super::ground::{Booked, Bound, CalendarQuestion, GroundBuilder, HORIZON, NotBefore, TaskPart, placed, stopped};
 use super::instance::{After, Crew, Instance, Task, Window, WorkPlace};
-use super::light::working;
+use super::light::working_longer;
 use super::nights::{NightPlan, beyond_hours, each_night};
 use super::solve::{Agreed, Effort, LaidTask, Proof, solve_near};
 use super::why::{MovedTask, moved, warns, why};
+use super::worked::{CrewHours, hours_of, overtime_of, overtime_said};
 use crate::contact::cure_waits;
 use crate::date::{day_number, minute_said};
 use crate::job::{CrewSpec, KeptDay, SiteSpec};
@@ -51,6 +52,8 @@ pub struct Booking {
     pub warns: Vec<String>,
     /// How long products are in the open, in the order in which they are hung.
     pub fuses: Vec<Fuse>,
+    /// What each crew works in all, with its covers for the night.
+    pub hours: Vec<CrewHours>,
     /// The forecast that it was laid by, day by day.
     pub forecast: Vec<KeptDay>,
     /// Days that are forecast otherwise than when a calendar was agreed on, a sentence each.
@@ -72,7 +75,9 @@ fn word(trade: Trade) -> String {
 /// Crews as plain numbers, without the minutes at the end of a day that belong to covering the wall; and the shortest day of each, minutes.
 fn crews(asked: &CalendarQuestion, bound: &Bound) -> (Vec<Crew>, Vec<u32>) {
     let one = |(n, c): (usize, &CrewSpec)| {
-        let days: Vec<(u32, Window)> = (0..HORIZON as u32).filter_map(|d| Some((d, working(asked, c, d)?))).collect();
+        let longer = |d: u32| if d < bound.longer_before { overtime_of(c) } else { 0 };
+        let days: Vec<(u32, Window)> =
+            (0..HORIZON as u32).filter_map(|d| Some((d, working_longer(asked, c, d, longer(d))?))).collect();
         let shortest = days.iter().map(|(_, [from, to])| to - from).min().unwrap_or(PART);
         let less = |(d, [from, to]): (u32, Window)| {
             [from, to.saturating_sub(bound.reserved.get(&(n, d)).copied().unwrap_or_default())]
@@ -323,6 +328,8 @@ pub fn with_nights(
         }
         booking = next;
     }
+    booking.hours = hours_of(asked, &booking);
+    booking.warns.extend(overtime_said(asked, &booking));
     booking.warns.extend(super::nights::overtime(asked, &booking.nights));
     let by_another = |site: &SiteSpec| {
         let asked = CalendarQuestion { site, ..*asked };
@@ -337,13 +344,46 @@ fn add_nights(asked: &CalendarQuestion, booking: &mut Booking, known: &KnownNigh
     Ok(())
 }
 
-/// Lays a plan on the calendar, without its nights. What would be in the open for longer than it may is hung later, as long as it is out for a
-/// shorter time then.
+/// Lays a plan on the calendar, without its nights. Where work is late for a day by which it is asked, or something would be in the open for
+/// longer than it may, crews stay longer as far as they may: on as few of the first days as makes it as good as it can be.
 ///
 /// # Errors
 /// As [`book`].
 pub fn lay(asked: &CalendarQuestion, effort: Effort, stop: &Stop) -> Result<Booking, Vec<Problem>> {
-    let mut bound = Bound::default();
+    let usual = lay_hung(asked, 0, effort, stop)?;
+    let badness = |b: &Booking| (past_its_days(b), missed_by(asked, &b.tasks));
+    if badness(&usual) == (0, 0) || asked.site.crews.iter().all(|c| overtime_of(c) == 0) {
+        return Ok(usual);
+    }
+    let last = usual.proof.finish.div_ceil(1440).max(1);
+    let all = lay_hung(asked, last, effort, stop)?;
+    let best = badness(&all);
+    if best >= badness(&usual) {
+        return Ok(usual);
+    }
+    // As good with so few days: halved until one is left.
+    let (mut few, mut enough, mut booking) = (0, last, all);
+    while enough - few > 1 {
+        let middle = u32::midpoint(few, enough);
+        let next = lay_hung(asked, middle, Effort::Quick, stop)?;
+        if badness(&next) <= best {
+            (enough, booking) = (middle, next);
+        } else {
+            few = middle;
+        }
+    }
+    Ok(booking)
+}
+
+/// Lays a plan whose crews stay longer on days before one. What would be in the open for longer than it may is hung later, as long as it is out
+/// for a shorter time then.
+fn lay_hung(
+    asked: &CalendarQuestion,
+    longer_before: u32,
+    effort: Effort,
+    stop: &Stop,
+) -> Result<Booking, Vec<Problem>> {
+    let mut bound = Bound { longer_before, ..Bound::default() };
     let mut booking = lay_once(asked, &bound, None, effort, stop)?;
     for _ in 0..ROUNDS {
         let later = hung_later(&booking);
@@ -455,6 +495,7 @@ fn lay_once(
         nights: Vec::new(),
         warns,
         fuses,
+        hours: Vec::new(),
         forecast: forecast(asked, calendar.proof.finish),
         changed: changed(asked),
         surfaces: builder.surfaces,
@@ -462,6 +503,7 @@ fn lay_once(
         burning,
     };
     booking.says = booking.says();
+    booking.hours = hours_of(asked, &booking);
     Ok(booking)
 }
 
@@ -495,6 +537,7 @@ impl Booking {
                 );
             }
         }
+        out.extend(self.hours.iter().map(|h| format!("{}\n", h.says)));
         out.extend(self.warns.iter().map(|w| format!("{w}\n")));
         out
     }

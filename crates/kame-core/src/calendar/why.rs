@@ -121,7 +121,7 @@ fn in_its_way(
     if is_dark_before(builder.asked, &builder.asked.site.crews[l.crew], l.from) {
         return format!("It is dark until {}.", minute_said(l.from, first));
     }
-    format!("{} is not at work before.", of.crews[l.crew].name)
+    format!("{}: not at work before.", of.crews[l.crew].name)
 }
 
 /// What is otherwise than was agreed on, step by step, each once.

@@ -22,6 +22,10 @@ const CLOCK: Range<f64> = Range {
     most: 24.0,
     remedy: "7 is seven in the morning, 15.5 half past three",
 };
+const OVERTIME: Range<f64> =
+    Range { what: "hours of overtime a day", least: 0.0, most: 4.0, remedy: "take a second crew, or weekends" };
+const RATE: Range<f64> =
+    Range { what: "what an hour of one of a crew costs", least: 0.0, most: 10_000.0, remedy: "leave it out" };
 
 /// Who works, when, with what, and where.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, schemars::JsonSchema)]
@@ -173,6 +177,16 @@ pub struct CrewSpec {
     /// Days on which they do not come.
     #[serde(default)]
     pub off: Vec<String>,
+    /// How many hours they may stay longer on a day, where work is late or lies open too long otherwise.
+    #[serde(default, skip_serializing_if = "is_none")]
+    pub overtime: f64,
+    /// What an hour of one of them costs, in the currency of the kit's prices; the profile's figure where it is left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub rate: Option<f64>,
+}
+
+fn is_none(hours: &f64) -> bool {
+    *hours == 0.0
 }
 
 /// Something that comes on a day: a unit by the id of its opening, or a product by its name.
@@ -211,6 +225,8 @@ impl SiteSpec {
             hours: [7.0, 15.5],
             weekends: false,
             off: Vec::new(),
+            overtime: 0.0,
+            rate: None,
         };
         // Heron Spit is made up: an estuary on the Oregon coast's latitude.
         let stands = Standpoint { latitude: 45.5, longitude: -123.9, utc_hours: -8.0, facing: 270.0 };
@@ -256,6 +272,8 @@ impl SiteSpec {
                 format!("crews[{i}].trades"),
                 c.trades.is_empty().then(|| format!("{} do nothing: say what they do", c.name)),
             );
+            no(format!("crews[{i}].overtime"), OVERTIME.check(c.overtime).err());
+            no(format!("crews[{i}].rate"), c.rate.and_then(|r| RATE.check(r).err()));
             no(format!("crews[{i}].off"), many(c.off.len().max(1), MOST_DATES));
             no(format!("crews[{i}].off"), c.off.iter().take(MOST_DATES).find_map(|d| no_day(d)));
         }

@@ -129,6 +129,7 @@ figures! {
 
 figures! {
     NumberFigure, NUMBERS:
+    OVERTIME_RATE = "overtime_rate",
     AIR_TEST_R2 = "air_test_r2",
     AREA_PER_CAP = "area_per_cap",
     BOARD_WASHERS = "board_washers",

@@ -64,10 +64,16 @@ const PATIENCE: Duration = Duration::from_secs(3);
 /// So many days of weather are asked for.
 const DAYS: u32 = 60;
 
-/// Weather of the service beside the instruments, where there is one.
-async fn forecast(app: &App, first_day: &str, today: &str) -> Option<Vec<Hour>> {
+/// From which day the weather of days from a first one is told: from today, or from that first day where all of them are long over.
+fn told_on(first_day: &str, today: &str) -> String {
+    let over = day_number(first_day).zip(day_number(today)).is_some_and(|(f, t)| t >= f + i64::from(DAYS));
+    if over { first_day } else { today }.to_owned()
+}
+
+/// Weather of the service beside the instruments, where there is one, as it is told on a day.
+async fn forecast(app: &App, first_day: &str, told: &str) -> Option<Vec<Hour>> {
     let base = app.instruments.as_deref()?;
-    let (first, asked) = (day_number(first_day)?, day_number(today)?);
+    let (first, asked) = (day_number(first_day)?, day_number(told)?);
     let at = format!("{base}/weather");
     let days = DAYS.to_string();
     let query = [("first", first.to_string()), ("days", days), ("asked", asked.to_string())];
@@ -83,6 +89,8 @@ pub struct LaidBy {
     quick: bool,
     given: Option<String>,
     service: Option<Vec<Hour>>,
+    /// The day on which the weather is told.
+    told: String,
     /// The day on which it is asked.
     pub today: String,
 }
@@ -98,11 +106,13 @@ pub async fn laid_by(app: &App, now: &JobState, ask: CalendarAsk) -> Result<Laid
         return Err(problems.into());
     }
     let site = ask.site.or_else(|| now.job.site.clone());
+    let first = site.as_ref().map_or(&today, |s| &s.from);
+    let told = told_on(first, &today);
     let service = match &ask.weather {
         Some(_) => None,
-        None => forecast(app, site.as_ref().map_or(&today, |s| &s.from), &today).await,
+        None => forecast(app, first, &told).await,
     };
-    Ok(LaidBy { site, anew: ask.anew, quick: ask.quick, given: ask.weather, service, today })
+    Ok(LaidBy { site, anew: ask.anew, quick: ask.quick, given: ask.weather, service, told, today })
 }
 
 /// Everything a calendar follows from.
@@ -135,7 +145,7 @@ impl Ground {
                 let hours = read_weather(text, &site.from).map_err(|m| vec![Problem::new("$.weather", m)])?;
                 (hours, "from the file".to_owned())
             }
-            (None, Some(hours)) => (hours.clone(), format!("forecast of {}, made up", by.today)),
+            (None, Some(hours)) => (hours.clone(), format!("forecast of {}, made up", by.told)),
             (None, None) => (Vec::new(), "not known: nothing waits for it".to_owned()),
         };
         let entries = app.recent.record(&app.store, now.id)?;
