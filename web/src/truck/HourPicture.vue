@@ -4,8 +4,9 @@ import { computed, ref, shallowRef, watch } from "vue";
 import { api, sentence, type Booking, type WallView } from "../api/client";
 import { scaleOfRows } from "../lib/building";
 import { FROM_H, TO_H, clock, dateOf, dayOf } from "../lib/calendar";
-import { areas, lines, points } from "../lib/figures";
+import { points } from "../lib/figures";
 import { Refusal, newest } from "../lib/requests";
+import { stacked } from "../lib/stacked";
 import { MARKS, kindOf } from "../lib/verdict";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
@@ -84,6 +85,9 @@ const scale = computed(() => {
     { across: 12, down: NAME, least: 80 },
   );
 });
+/** Thinner than this nothing is drawn, in points. */
+const THIN = 0.7;
+const faces = computed(() => walls.value.map((w) => ({ ...w, sheets: stacked(w.shapes, THIN / scale.value) })));
 const verdict = computed(() => view.value?.verdict ?? null);
 </script>
 
@@ -112,7 +116,7 @@ const verdict = computed(() => view.value?.verdict ?? null);
       <b v-if="rain" :class="kindOf(verdict.state)">{{ MARKS[verdict.state] }} {{ verdict.says }}</b>
     </p>
     <div ref="frame" class="walls">
-      <figure v-for="w in walls" :key="w.from" :style="{ width: `${Math.max(80, w.length * scale)}px` }">
+      <figure v-for="w in faces" :key="w.from" :style="{ width: `${Math.max(80, w.length * scale)}px` }">
         <figcaption v-if="walls.length > 1">{{ w.name }}</figcaption>
         <svg
           :viewBox="`${w.from} 0 ${w.length} ${elevation?.height ?? 1}`"
@@ -130,9 +134,9 @@ const verdict = computed(() => view.value?.verdict ?? null);
             :height="o.rect[3]"
             class="hole"
           />
-          <g v-for="(x, i) in w.shapes" :key="i" :data-hour-piece="x.piece">
-            <path :d="areas(x.parts)" :fill="`url(#h-${x.role})`" :opacity="x.held ? 0.55 : 1" />
-            <path :d="lines(x.edges)" class="edge" :stroke-width="1.1 / scale" />
+          <g v-for="(x, i) in w.sheets" :key="i" data-hour-sheet>
+            <path :d="x.areas" :fill="`url(#h-${x.role})`" :opacity="x.held ? 0.55 : 1" />
+            <path :d="x.edges" class="edge" :stroke-width="1.1 / scale" />
           </g>
           <g v-for="o in w.openings" :key="`g${o.id}`">
             <rect
