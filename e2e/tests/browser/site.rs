@@ -346,7 +346,7 @@ async fn the_calendar_shows_who_does_what_when_and_why_and_follows_crews_and_del
     let kame = Kame::start(true).await?;
     let b = Browser::start(1280, 800).await?;
     b.client.goto(&format!("{}/jobs/3/truck/days", kame.url)).await?;
-    b.until_text("[data-test=calendar-says]", "Done Tue 8 Dec").await?;
+    b.until_text("[data-test=calendar-says]", "Done Tue 24 Mar").await?;
     b.until_text("[data-test=calendar]", "W3 waits for another unit").await?;
     b.eval("[...document.querySelectorAll('[data-bar=D1]')].at(-1).dispatchEvent(new Event('click'))").await?;
     b.until_text("[data-test=chosen-bar]", "Look before it is covered").await?;
@@ -357,12 +357,12 @@ async fn the_calendar_shows_who_does_what_when_and_why_and_follows_crews_and_del
     b.eval("const e = [...document.querySelectorAll('[data-test=site-form] input[type=date]')].at(-1); e.value = '2026-03-19'; e.dispatchEvent(new Event('input'))").await?;
     b.is_for_everybody("the crews").await?;
     press(&b, "[data-test=site-keep]").await?;
-    b.until_text("[data-test=calendar-says]", "Done Thu 3 Dec").await?;
+    b.until_text("[data-test=calendar-says]", "Done Thu 19 Mar").await?;
     b.client.goto(&format!("{}/jobs/3", kame.url)).await?;
     b.wait("[data-test=undo]").await?;
     press(&b, "[data-test=undo]").await?;
     b.client.goto(&format!("{}/jobs/3/truck/days", kame.url)).await?;
-    b.until_text("[data-test=calendar-says]", "Done Tue 8 Dec").await?;
+    b.until_text("[data-test=calendar-says]", "Done Tue 24 Mar").await?;
     b.end().await
 }
 
@@ -400,10 +400,10 @@ async fn the_wall_is_seen_and_rained_on_at_each_hour_of_the_calendar() -> Result
     let kame = Kame::start(true).await?;
     let b = Browser::start(1280, 800).await?;
     b.client.goto(&format!("{}/jobs/3/truck/days", kame.url)).await?;
-    b.until_text("[data-test=calendar-says]", "Done Tue 8 Dec").await?;
+    b.until_text("[data-test=calendar-says]", "Done Tue 24 Mar").await?;
     press(&b, "[data-test=hour-open]").await?;
     b.until_text("[data-test=hour-stands]", "actions are done by then").await?;
-    let pieces = "return document.querySelectorAll('[data-hour-piece]').length";
+    let pieces = "return document.querySelectorAll('[data-hour-sheet]').length";
     let first = b.eval(pieces).await?.as_u64().expect("a number");
     let to = |share: &str| {
         format!(
@@ -429,7 +429,7 @@ async fn a_bar_is_pulled_and_what_would_move_is_seen_before_anything_is_kept() -
     let kame = Kame::start(true).await?;
     let b = Browser::start(1280, 800).await?;
     b.client.goto(&format!("{}/jobs/3/truck/days", kame.url)).await?;
-    b.until_text("[data-test=calendar-says]", "Done Tue 8 Dec").await?;
+    b.until_text("[data-test=calendar-says]", "Done Tue 24 Mar").await?;
     b.wait("[data-fuse]").await?;
     // Two days to the right, by the pointer.
     b.eval("window.bar = document.querySelector('[data-bar=D1]'); const r = bar.getBoundingClientRect(); SVGElement.prototype.setPointerCapture = () => undefined; window.go = (type, x) => bar.dispatchEvent(new PointerEvent(type, {bubbles: true, pointerId: 1, button: 0, clientX: r.x + 4 + x, clientY: r.y + 5})); go('pointerdown', 0); go('pointermove', 336); return 1").await?;
@@ -455,6 +455,13 @@ async fn a_bar_is_pulled_and_what_would_move_is_seen_before_anything_is_kept() -
         "const e = document.querySelector('[data-test=people-0]'); e.value = '1'; e.dispatchEvent(new Event('input'))",
     )
     .await?;
+    // What they cost stands beside what they work.
+    b.eval(
+        "const e = document.querySelector('[data-test=rate-0]'); e.value = '40'; e.dispatchEvent(new Event('change'))",
+    )
+    .await?;
+    b.eval("const e = document.querySelector('[data-test=overtime-0]'); e.value = '2'; e.dispatchEvent(new Event('input'))")
+        .await?;
     press(&b, "[data-test=another-deadline]").await?;
     write(&b, "[data-test=deadline-0]", "dried in").await?;
     press(&b, "[data-test=site-attempt]").await?;
@@ -462,6 +469,8 @@ async fn a_bar_is_pulled_and_what_would_move_is_seen_before_anything_is_kept() -
     b.until_text("[data-test=what-if]", "dried in is asked for by").await?;
     b.until_text("[data-test=what-if]", "D1 comes on 2026-03-24: ask for it sooner").await?;
     b.until_text("[data-test=what-if-says]", "Done").await?;
+    b.until_text("[data-test=what-if-says]", "Ada and Bo, 1 person: ").await?;
+    b.until_text("[data-test=what-if-says]", "at a cost of ").await?;
     b.eval("document.querySelector('[data-test=what-if-both]').click(); return 1").await?;
     b.until("return document.querySelectorAll('[data-test=other-calendar] [data-bar]').length > 0").await?;
     b.is_for_everybody("two calendars").await?;
@@ -508,4 +517,31 @@ async fn two_without_a_signal_at_one_opening_both_keep_what_they_wrote_and_both_
     assert_eq!(record.as_array().map(Vec::len), Some(2));
     ada.end().await?;
     bo.end().await
+}
+
+#[tokio::test]
+async fn moisture_of_wood_is_seen_over_days() -> Result<()> {
+    let kame = Kame::start(true).await?;
+    // Somebody read it ten days ago.
+    let today = std::time::SystemTime::now().duration_since(std::time::UNIX_EPOCH)?.as_secs() / 86_400;
+    let at = format!("{}T07:05:00Z", kame_core::date::day_text(i64::try_from(today)? - 10));
+    let read = serde_json::json!({"events": [{
+        "id": "01936f00-0000-7000-8000-00000000d001", "who": "Bo", "at": at, "place": "W1", "step": "",
+        "revision": 1, "what": {"is": "test", "test": "moisture", "rows": [["27"]]},
+    }]});
+    let sent = reqwest::Client::new().post(format!("{}/api/jobs/2/record", kame.url)).json(&read).send().await?;
+    assert!(sent.status().is_success(), "{}", sent.text().await?);
+    let b = begin(&kame, "/jobs/2/site/W1", "Ada").await?;
+    press(&b, "[data-test=test-open]").await?;
+    press(&b, "[data-kind=moisture]").await?;
+    write(&b, "[data-cell='0 0']", "21.5").await?;
+    press(&b, "[data-test=ask-test]").await?;
+    b.until_text("[data-test=test-says]", "let it dry before it is covered").await?;
+    b.until_text("[data-test=drying]", "2 readings at this place").await?;
+    b.until("return document.querySelectorAll('[data-test=moisture-read]').length === 2").await?;
+    b.until_text("[data-test=drying]", "less each day: 19 % is likely on").await?;
+    b.is_for_the_sun("moisture over days").await?;
+    press(&b, "[data-test=keep]").await?;
+    b.until_text("[data-test=waits]", "Everything is on record").await?;
+    b.end().await
 }

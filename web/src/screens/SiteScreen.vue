@@ -405,7 +405,7 @@ const state = computed(() => (step.value ? record.now(step.value.id) : "open"));
       @note="keepNote"
       @close="open = null"
     />
-    <TestSheet v-if="open === 'test'" @keep="keepTest" @close="open = null" />
+    <TestSheet v-if="open === 'test'" :place="opening ?? ''" @keep="keepTest" @close="open = null" />
     <DifferentSheet
       v-if="saying === 'otherwise' && step"
       :step="step"

@@ -3,9 +3,11 @@ import { computed, ref } from "vue";
 import { api, sentence, type RecordEvent, type TestSays } from "../api/client";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
+import DryingPicture from "./DryingPicture.vue";
 import PhotoPick from "./PhotoPick.vue";
 
 /** A test of what was built: its numbers row by row, what they say, and beside it what the wall should do. */
+const props = defineProps<{ place: string }>();
 const emit = defineEmits<{ keep: [what: RecordEvent["what"], note: string, photos: string[]]; close: [] }>();
 const job = useJob();
 type Kind = keyof typeof s.test.kinds;
@@ -17,6 +19,8 @@ const note = ref("");
 const photos = ref<string[]>([]);
 const columns = computed(() => s.test.columns[kind.value]);
 const MOST = 60;
+/** Water is put on the wall: what it should do stands beside what it did. */
+const wet = computed(() => kind.value === "drainage" || kind.value === "spray");
 function choose(k: Kind) {
   kind.value = k;
   rows.value = k === "air" ? Array.from({ length: 5 }, () => []) : [[]];
@@ -38,7 +42,7 @@ async function ask() {
     const params = { path: { id } };
     const { data, error } = await api.POST("/api/jobs/{id}/test", {
       params,
-      body: { test: kind.value, rows: sent.value },
+      body: { test: kind.value, rows: sent.value, place: props.place, at: new Date().toISOString() },
     });
     says.value = data ?? null;
     if (!data) wrong.value = sentence(error, s.different.silent);
@@ -89,15 +93,16 @@ const head = (inches: number | null | undefined) => (inches == null ? s.test.noW
     >
       <p>{{ s.test.seen }} {{ says.seen.says }}</p>
     </div>
-    <div v-if="says && kind !== 'air' && kind !== 'moisture' && kind !== 'pull'" class="put">
+    <div v-if="says && wet" class="put">
       <b>{{ s.test.expected }} {{ says.predicted.says }}</b>
       <p v-for="(h, i) in says.predicted.heads.filter((h) => h.glue === 'holds')" :key="i">
         {{ h.name }}: {{ head(h.head_in) }}
       </p>
     </div>
+    <DryingPicture v-if="says?.drying" :drying="says.drying" />
     <p v-if="wrong" class="bad" role="alert">{{ wrong }}</p>
     <label>
-      {{ s.test.where }}
+      {{ wet ? s.test.where : s.test.whereRead }}
       <textarea v-model="note" rows="2" maxlength="1000" data-test="note"></textarea>
     </label>
     <PhotoPick v-model="photos" />

@@ -166,6 +166,10 @@ export const onsite = {
     noWay: "no way in",
     head: (inches: number) => `from ${inches.toFixed(2)} in of water on`,
     where: "Where did it come out?",
+    whereRead: "Where was it read?",
+    drying: (n: number) => (n === 1 ? "One reading at this place" : `${n} readings at this place`),
+    mayBeCovered: (most: number) => `${most} % may be covered`,
+    percent: (n: number) => `${Math.round(n * 10) / 10} %`,
   },
   walk: {
     title: "Walk round",

@@ -21,7 +21,7 @@ const SLACK_MIN: i64 = 5;
 const WAITS_DAYS: i64 = 30;
 
 /// Minutes since 1970 of a time in UTC, RFC 3339.
-fn minutes(at: &str) -> Option<i64> {
+pub(super) fn minutes(at: &str) -> Option<i64> {
     let number = |from: usize, to: usize| at.get(from..to)?.parse::<i64>().ok();
     Some((day_number(at)? * 24 + number(11, 13)?) * 60 + number(14, 16)?)
 }

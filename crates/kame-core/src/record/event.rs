@@ -200,7 +200,7 @@ fn not_an_id(id: &str) -> Option<String> {
 }
 
 /// What is wrong with a time: `2026-11-29T07:05:00Z`, with or without parts of a second.
-fn not_a_time(at: &str) -> Option<String> {
+pub fn not_a_time(at: &str) -> Option<String> {
     let shape = |c: u8, want: u8| if want == b'0' { c.is_ascii_digit() } else { c == want };
     let (head, tail) = at.as_bytes().split_at(at.len().min(19));
     let begins = head.len() == 19 && head.iter().zip(b"0000-00-00T00:00:00").all(|(c, w)| shape(*c, *w));

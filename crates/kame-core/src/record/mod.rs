@@ -3,6 +3,7 @@
 
 mod chain;
 mod clock;
+mod drying;
 mod event;
 mod fit;
 mod go;
@@ -17,7 +18,8 @@ mod walk;
 
 pub use chain::{Broken, Entry, START, Whole, broken_photo, entry_schema, seal, verify};
 pub use clock::{ClockSays, clock};
-pub use event::{Event, MOST_AT_ONCE, MOST_PHOTOS, MOST_READINGS, NOTE, WHO, What, not_a_hash};
+pub use drying::{Drying, MoistureRead, drying};
+pub use event::{Event, MOST_AT_ONCE, MOST_PHOTOS, MOST_READINGS, NOTE, WHO, What, not_a_hash, not_a_time};
 pub use fit::{Fit, Fits, Rough, RoundRoom, Shim, fit, shim_places};
 pub use go::{Conditions, Go, GoAnswer, PutOn, dew_point_f, go, skin_minutes};
 pub use instrument::{Instrument, InstrumentReading, RawReading, doubt};

@@ -4,7 +4,8 @@ use crate::verdict::wall;
 use kame_core::checks::{Check, checks_of};
 use kame_core::findings::Moment;
 use kame_core::plan::build;
-use kame_core::record::{Entry, Event, StepNow, TestKind, What, as_built, judge, seal, states, verify};
+use kame_core::profile::Profile;
+use kame_core::record::{Drying, Entry, Event, StepNow, TestKind, What, as_built, drying, judge, seal, states, verify};
 use proptest::prelude::*;
 
 fn event(n: u64, step: &str, what: What) -> Event {
@@ -243,4 +244,76 @@ fn the_wall_as_built_is_the_steps_that_were_done_in_the_order_in_which_they_were
     let moment = Moment::new(&today, done).expect("a layup");
     let lies = |id: &str| moment.stage.has(today.pieces.position(|p| p.id == id).expect("a piece"));
     assert!(lies("W1/head-flashing") && !lies("W1/jamb-flashing-left") && !moment.finished);
+}
+
+/// Moisture read at W1, by day of December and hour.
+fn moisture(reads: &[(u32, u32, &str)]) -> Vec<Entry> {
+    let mut out: Vec<Entry> = Vec::new();
+    for (n, (day, hour, percent)) in reads.iter().enumerate() {
+        let rows = vec![vec!["11".to_owned()], vec![(*percent).to_owned()]];
+        let what = What::Test { test: TestKind::Moisture, rows };
+        let event = Event { at: format!("2026-12-{day:02}T{hour:02}:00:00Z"), ..event(n as u64, "", what) };
+        out.push(seal(out.last(), "2026-12-20T08:00:00Z", event));
+    }
+    out
+}
+
+fn goes(entries: &[Entry], now: Option<(&str, &[Vec<String>])>) -> Option<Drying> {
+    let figures = Profile::general_practice().expect("profile").values(&Default::default()).expect("values");
+    drying(entries, "W1", now, &figures)
+}
+
+#[test]
+fn moisture_over_days_says_when_it_is_dry_and_whether_it_went_as_expected() {
+    let read = |percent: &str| vec![vec![percent.to_owned()]];
+    assert_eq!(goes(&[], None), None, "nobody read any");
+    let one = goes(&moisture(&[(1, 8, "24")]), None).expect("a reading");
+    assert!(one.per_day.is_none() && one.says.contains("read it at the same place tomorrow"), "{}", one.says);
+    // Two a day less: 19 half a day after the last, so on the day after.
+    let two = moisture(&[(1, 8, "24"), (2, 8, "22")]);
+    let three = goes(&two, Some(("2026-12-03T08:00:00Z", &read("20")))).expect("readings");
+    assert_eq!((three.expected, three.per_day, three.dry_on.as_deref()), (Some(20.0), Some(2.0), Some("2026-12-04")));
+    assert!(
+        three.says.contains("19 % is likely on Fri 4 Dec. 20 % was to be expected now, 20 % is seen."),
+        "{}",
+        three.says
+    );
+    // Slower than it went before, it is seen against what was expected.
+    let slower = goes(&two, Some(("2026-12-03T08:00:00Z", &read("21.7")))).expect("readings");
+    assert!(slower.expected == Some(20.0) && slower.per_day < three.per_day && slower.dry_on > three.dry_on);
+    let wet = goes(&two, Some(("2026-12-04T08:00:00Z", &read("27")))).expect("readings");
+    assert!(wet.dry_on.is_none() && wet.says.contains("does not dry"), "{}", wet.says);
+    let dry = goes(&two, Some(("2026-12-05T08:00:00Z", &read("17")))).expect("readings");
+    assert!(dry.dry_on.is_none() && dry.says.contains("dry enough to cover"), "{}", dry.says);
+    // Twice within an hour says nothing of how it goes; nor does what was corrected, or read elsewhere.
+    let soon = goes(&moisture(&[(1, 8, "24"), (1, 9, "22")]), None).expect("readings");
+    assert_eq!((soon.per_day, soon.dry_on), (None, None));
+    let mut corrected = moisture(&[(1, 8, "60"), (2, 8, "24")]);
+    let id = corrected[0].event.id.clone();
+    corrected.push(seal(corrected.last(), "2026-12-20T08:00:00Z", event(9, "", What::Corrects { id })));
+    assert_eq!(goes(&corrected, None).map(|d| d.reads.len()), Some(1));
+    let mut elsewhere = two.clone();
+    elsewhere.iter_mut().for_each(|e| e.event.place = "W2".into());
+    assert_eq!(goes(&elsewhere, None), None);
+}
+
+proptest! {
+    /// Wood that dries evenly: what is expected is what is read, and the day told is the first on which it is dry enough.
+    #[test]
+    fn wood_that_dries_evenly_is_dry_on_the_day_that_is_told(from in 22_u32..40, tenths in 2_u32..30, days in 3_u32..9) {
+        let at = |day: u32| f64::from(from) - f64::from(tenths) / 10.0 * f64::from(day);
+        let texts: Vec<String> = (0..days).map(|d| format!("{:.1}", at(d).max(11.0))).collect();
+        let list: Vec<(u32, u32, &str)> = texts.iter().enumerate().map(|(d, t)| (d as u32 + 1, 0, t.as_str())).collect();
+        let goes = goes(&moisture(&list), None).expect("readings");
+        prop_assume!(at(days - 1) > goes.allowed);
+        prop_assert_eq!(goes.per_day, Some(f64::from(tenths) / 10.0));
+        let last = goes.reads.last().expect("a reading");
+        prop_assert!((goes.expected.expect("enough readings") - last.most).abs() < 0.1);
+        let needs = (f64::from(from) - goes.allowed) / (f64::from(tenths) / 10.0);
+        let first = (needs - 1e-6).ceil() as i64;
+        if needs - f64::from(days - 1) < 59.0 {
+            let day = kame_core::date::day_number("2026-12-01").expect("a day") + first;
+            prop_assert_eq!(goes.dry_on, Some(kame_core::date::day_text(day)));
+        }
+    }
 }

@@ -13,8 +13,8 @@ use kame_core::edit::{Edit, apply};
 use kame_core::plan::Plan;
 use kame_core::problem::Problem;
 use kame_core::record::{
-    Conditions, Entry, Event, Fit, GoAnswer, MOST_AT_ONCE, MOST_READINGS, Point, TestAnswer, TestKind, as_built,
-    fit_of, go_of, holding, order_by, states, test_answer, walk,
+    Conditions, Drying, Entry, Event, Fit, GoAnswer, MOST_AT_ONCE, MOST_READINGS, Point, TestAnswer, TestKind,
+    as_built, drying, fit_of, go_of, holding, not_a_time, order_by, states, test_answer, walk,
 };
 use kame_core::sequence::Stage;
 use kame_core::view::{HandoverLine, HoldsView, VerdictView, handover, holds};
@@ -100,6 +100,12 @@ pub struct Tested {
     pub test: TestKind,
     /// Row by row, as decimal numbers in text.
     pub rows: Vec<Vec<String>>,
+    /// Where: id of an opening; empty for the walls.
+    #[serde(default)]
+    pub place: String,
+    /// When, by the device's clock, RFC 3339 in UTC; needed to say how moisture goes.
+    #[serde(default)]
+    pub at: Option<String>,
 }
 
 /// What a test says, and what the wall should say.
@@ -109,6 +115,8 @@ pub struct TestSays {
     pub seen: TestAnswer,
     /// The wall as it is built, by the model.
     pub predicted: VerdictView,
+    /// How moisture at that place goes, with what was read there before; `null` for other tests.
+    pub drying: Option<Drying>,
 }
 
 /// What the numbers of a test say, beside what the water says of the wall as it is built today.
@@ -121,15 +129,23 @@ pub async fn tested(
     if let Some(message) = read.test.problem(&read.rows) {
         return Err(vec![Problem::new("$.rows", message)].into());
     }
+    if let Some(message) = read.at.as_deref().and_then(not_a_time) {
+        return Err(vec![Problem::new("$.at", message)].into());
+    }
     let now = state(&app, id).await?;
     let place = app.works.of(&now.job).clone();
     let here = app.clone();
     about(&app, &place, now, move |now, known, _| {
         let made = here.recent.plan(&now)?;
         let seen = test_answer(read.test, &read.rows, &made.plan.basis.figures);
-        let (order, _) = as_built(&made.plan, &now.job.sequence, &here.recent.record(&here.store, id)?);
+        let entries = here.recent.record(&here.store, id)?;
+        let (order, _) = as_built(&made.plan, &now.job.sequence, &entries);
         let predicted = holds((&made.plan, &order), (&made.plan, &order), known)?.after;
-        Ok(Out(TestSays { seen, predicted }))
+        let read_now = read.at.as_deref().map(|at| (at, read.rows.as_slice()));
+        let drying = (read.test == TestKind::Moisture)
+            .then(|| drying(&entries, &read.place, read_now, &made.plan.basis.figures))
+            .flatten();
+        Ok(Out(TestSays { seen, predicted, drying }))
     })
     .await
 }

@@ -268,6 +268,16 @@ async fn what_is_asked_at_the_wall_is_answered_and_what_cannot_be_is_refused() {
     refused("/api/jobs/2/go", json!({"step": "W1/jambs", "now": {"humidity": -1}}), "humidity").await;
     let (_, test) = s.post("/api/jobs/2/test", None, json!({"test": "drainage", "rows": [["2", "1.9", "5"]]})).await;
     assert_eq!((&test["seen"]["good"], test["predicted"]["heads"].is_array()), (&json!(true), true), "{test}");
+    // Moisture is held against what was read there before.
+    let read = json!({"test": "moisture", "rows": [["22"]], "place": "W1", "at": "2026-11-29T07:05:00Z"});
+    let (_, test) = s.post("/api/jobs/2/test", None, read).await;
+    assert_eq!(
+        (&test["seen"]["good"], test["drying"]["reads"].as_array().map(Vec::len)),
+        (&json!(false), Some(1)),
+        "{test}"
+    );
+    let odd = json!({"test": "moisture", "rows": [["22"]], "place": "W1", "at": "yesterday"});
+    refused("/api/jobs/2/test", odd, "expected a time in UTC").await;
     refused("/api/jobs/2/test", json!({"test": "air", "rows": [["12000"], ["50", "400"]]}), "expected 6 to 60").await;
     // What is different is held against what was planned; nothing is written down by asking.
     let left_out = event(1, "W1/jambs", json!({"is": "left_out"}));
@@ -413,7 +423,7 @@ fn days_are_laid_from_a_script_and_instances_are_solved() {
     };
     let job = concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/heron-spit-four-openings.kame.json");
     let (code, words, _) = run(&[job]);
-    assert!(code == Some(0) && words.contains("Comes on Tue 8 Dec"), "{words}");
+    assert!(code == Some(0) && words.contains("Comes on Tue 24 Mar"), "{words}");
     let (_, text, _) = run(&[job, "--json"]);
     let booking: Value = serde_json::from_str(&text).expect("JSON");
     assert_eq!(booking["crews"], json!(["Ada and Bo", "Window crew"]));
