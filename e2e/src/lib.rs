@@ -176,6 +176,17 @@ impl Browser {
         Self::with(json!({"mobileEmulation": {"deviceMetrics": metrics}}), 600, 1000).await
     }
 
+    /// Starts a browser as on a phone whose camera sees a film (Y4M) again and again.
+    ///
+    /// # Errors
+    /// What ChromeDriver says.
+    pub async fn phone_seeing(width: u32, height: u32, film: &Path) -> Result<Self> {
+        let metrics = json!({"width": width, "height": height, "pixelRatio": 2.0, "touch": true});
+        let sees = format!("--use-file-for-fake-video-capture={}", film.display());
+        let camera = ["--use-fake-ui-for-media-stream", "--use-fake-device-for-media-stream", sees.as_str()];
+        Self::with(json!({"mobileEmulation": {"deviceMetrics": metrics}, "args": camera}), 600, 1000).await
+    }
+
     async fn with(mut options: Value, width: u32, height: u32) -> Result<Self> {
         let (process, mut lines, port) = driver().await?;
         // What it prints later has to be read, or it would stop at a full pipe.
@@ -198,6 +209,8 @@ impl Browser {
         let mut args: Vec<String> = flags.iter().map(ToString::to_string).collect();
         args.push(format!("--window-size={width},{height}"));
         args.push(format!("--user-data-dir={}", profile.path().display()));
+        let more = options["args"].as_array().cloned().unwrap_or_default();
+        args.extend(more.iter().filter_map(Value::as_str).map(str::to_owned));
         let mut capabilities = Capabilities::new();
         options["args"] = json!(args);
         capabilities.insert("goog:chromeOptions".into(), options);

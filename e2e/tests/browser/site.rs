@@ -545,3 +545,55 @@ async fn moisture_of_wood_is_seen_over_days() -> Result<()> {
     b.until_text("[data-test=waits]", "Everything is on record").await?;
     b.end().await
 }
+
+/// A film of one picture: a label's code on white.
+fn film(of: &str, at: &std::path::Path) -> Result<()> {
+    const WIDE: usize = 640;
+    const HIGH: usize = 480;
+    const MODULE: usize = 9;
+    let code = qrcode::QrCode::new(of)?;
+    let (n, colors) = (code.width(), code.to_colors());
+    let (left, top) = ((WIDE - n * MODULE) / 2, (HIGH - n * MODULE) / 2);
+    let light = |i: usize| {
+        let (x, y) = (i % WIDE, i / WIDE);
+        let within = x >= left && y >= top && x < left + n * MODULE && y < top + n * MODULE;
+        let dark = within && colors[(y - top) / MODULE * n + (x - left) / MODULE] == qrcode::Color::Dark;
+        if dark { 16 } else { 235 }
+    };
+    let mut out = format!("YUV4MPEG2 W{WIDE} H{HIGH} F10:1 Ip A1:1 C420mpeg2\nFRAME\n").into_bytes();
+    out.extend((0..WIDE * HIGH).map(light));
+    out.extend(std::iter::repeat_n(128, WIDE * HIGH / 2));
+    Ok(std::fs::write(at, out)?)
+}
+
+#[tokio::test]
+async fn a_label_is_scanned_in_the_page_and_leads_to_its_place() -> Result<()> {
+    let kame = Kame::start(true).await?;
+    let dir = tempfile::tempdir()?;
+    // Printed for another address of the same machine.
+    let label = dir.path().join("label.y4m");
+    film("https://kame.example/jobs/3/site/W2", &label)?;
+    let b = Browser::phone_seeing(390, 844, &label).await?;
+    b.client.goto(&format!("{}/jobs/3/site", kame.url)).await?;
+    b.fill("[data-test=who]", "Ada").await?;
+    press(&b, "[data-test=scan-open]").await?;
+    b.until("return location.pathname === '/jobs/3/site/W2' && document.querySelector('h2[data-step]') !== null")
+        .await?;
+    b.until("return document.querySelector('[data-test=scan-sheet]') === null").await?;
+    b.end().await?;
+    // Something else that carries a code, and no camera at all.
+    let carton = dir.path().join("carton.y4m");
+    film("4006381333931", &carton)?;
+    let b = Browser::phone_seeing(390, 844, &carton).await?;
+    b.client.goto(&format!("{}/jobs/3/site", kame.url)).await?;
+    b.fill("[data-test=who]", "Ada").await?;
+    press(&b, "[data-test=scan-open]").await?;
+    b.until_text("[data-test=scan-says]", "no label of a place").await?;
+    b.is_for_the_sun("scanning a label").await?;
+    b.end().await?;
+    let b = begin(&kame, "/jobs/3/site", "Ada").await?;
+    b.eval("navigator.mediaDevices.getUserMedia = () => Promise.reject(new Error('none')); return 1").await?;
+    press(&b, "[data-test=scan-open]").await?;
+    b.until_text("[data-test=scan-says]", "No camera").await?;
+    b.end().await
+}

@@ -9,6 +9,7 @@ import DifferentSheet from "../site/DifferentSheet.vue";
 import GoSheet from "../site/GoSheet.vue";
 import MeasureSheet from "../site/MeasureSheet.vue";
 import SaySheet from "../site/SaySheet.vue";
+import ScanSheet from "../site/ScanSheet.vue";
 import TestSheet from "../site/TestSheet.vue";
 import { takeAlong } from "../site/offline";
 import "../site/sheet.css";
@@ -135,7 +136,7 @@ const weatherHere = ref<Conditions>({
 });
 const differ = computed(() => record.states.get(step.value?.id ?? "")?.differ ?? []);
 const toMend = computed(() => checks.value.filter((c) => taken.value.get(c.id) === false).length);
-type Open = "measure" | "go" | "test";
+type Open = "scan" | "measure" | "go" | "test";
 const open = ref<Open | null>(null);
 const asked = (what: RecordEvent["what"], note: string) => record.entry(what, at(), note);
 function keepMeasured(all: RecordEvent["what"][]) {
@@ -268,6 +269,7 @@ const state = computed(() => (step.value ? record.now(step.value.id) : "open"));
           </RouterLink>
         </li>
       </ul>
+      <button class="wide" data-test="scan-open" @click="open = 'scan'">{{ s.scan.title }}</button>
       <p class="row">
         <RouterLink :to="{ name: 'walk', params: { id: route.params.id } }" class="link" data-test="walk">{{
           s.site.walk
@@ -405,6 +407,7 @@ const state = computed(() => (step.value ? record.now(step.value.id) : "open"));
       @note="keepNote"
       @close="open = null"
     />
+    <ScanSheet v-if="open === 'scan'" @close="open = null" />
     <TestSheet v-if="open === 'test'" :place="opening ?? ''" @keep="keepTest" @close="open = null" />
     <DifferentSheet
       v-if="saying === 'otherwise' && step"

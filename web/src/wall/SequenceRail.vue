@@ -440,6 +440,8 @@ li.lands-before::before {
   font-size: 0.8rem;
   font-weight: 650;
   color: var(--ink-soft);
+  white-space: nowrap;
+  word-spacing: 0.3em;
 }
 .wrong {
   padding: 8px 12px;

@@ -142,6 +142,13 @@ export const onsite = {
     notYet: "not written down yet",
     silent: "No answer from Kame. Write it down; whether it holds is asked when there is a signal.",
   },
+  scan: {
+    title: "Scan a label",
+    look: "Hold the label in front of the camera.",
+    picture: "What the camera sees",
+    noCamera: "No camera: allow it, or open this page over HTTPS. The phone's own camera opens a label too.",
+    notOurs: "That is no label of a place. Hold the one beside the opening in front of it.",
+  },
   test: {
     title: "Test it",
     kinds: {

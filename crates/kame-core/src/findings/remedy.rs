@@ -132,7 +132,8 @@ impl Wall<'_> {
         let (plan, piece) = (self.plan, piece_of(passage.sheet));
         let point = way.points.get(passage.point)?;
         let here = |part: Part| covers(plan, part, SurfaceId(point.facet.0), (point.u, point.v));
-        let missing = self.missing.iter().find(|o| here(o.upper) && concerns(plan, o.lower, piece));
+        let mut missing = self.missing.iter().filter(|o| sheds(plan, o.upper));
+        let missing = missing.find(|o| here(o.upper) && concerns(plan, o.lower, piece));
         if let Some(o) = missing {
             let upper = plan.part_name(o.upper);
             let (fix, words) = left_out_fix(plan, o.upper)
@@ -259,7 +260,8 @@ fn moved(plan: &Plan) -> Option<(StepId, Option<StepId>)> {
     Some((step, plan.steps.keys().skip(step.0 + 1).find(|s| kept.contains(s))))
 }
 
-/// Pieces that are not there because they are left out, the smaller before the larger.
+/// Pieces that are not there because they are left out, the smaller before the larger. What stands outside everything that sheds keeps no water
+/// out: that it is left out is no reason why some gets in.
 pub fn left_out(plan: &Plan, moment: &Moment) -> Vec<PieceId> {
     if plan.removed.is_empty() {
         return Vec::new();
@@ -267,13 +269,18 @@ pub fn left_out(plan: &Plan, moment: &Moment) -> Vec<PieceId> {
     let actions = plan.steps.iter().flat_map(|s| s.actions.iter().map(move |a| (s, a)));
     let placed =
         actions.filter(|(s, a)| plan.is_removed(&s.id) || plan.is_removed(&a.id)).filter_map(|(_, a)| a.act.placed());
-    let mut out: Vec<PieceId> = placed.filter(|p| !moment.stage.has(*p)).collect();
+    let mut out: Vec<PieceId> = placed.filter(|p| sheds(plan, Part::Piece(*p)) && !moment.stage.has(*p)).collect();
     let area = |p: &PieceId| {
         plan.pieces[*p].regions.iter().map(|(_, r)| r.width().to_inches_f64() * r.height().to_inches_f64()).sum::<f64>()
     };
     out.sort_by(|a, b| area(a).total_cmp(&area(b)));
     out.dedup();
     out
+}
+
+/// False for what stands outside everything that sheds.
+fn sheds(plan: &Plan, part: Part) -> bool {
+    !matches!(part, Part::Piece(p) if plan.pieces[p].role.is_outside())
 }
 
 fn near(r: Rect, u: f64, v: f64) -> bool {

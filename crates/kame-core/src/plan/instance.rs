@@ -179,7 +179,7 @@ pub fn instantiate(plan: &mut Plan, recipe: &Recipe, opening: &OpeningSize) -> R
 }
 
 /// Builds recipes, each at an opening, into the plan, with the sizes they name there. Nothing of one depends on another, so they are built at
-/// the same time, and added in their order.
+/// the same time, and added in their order; `end` ends the pieces of each where they have to.
 ///
 /// # Errors
 /// [`ExprError`] where recipe data names something that is not there, with the number of the opening.

@@ -125,6 +125,24 @@ fn joints_are_sealed_at_jambs_sills_and_corner_boards_and_never_at_a_head() {
 }
 
 #[test]
+fn what_hangs_outside_is_missed_where_it_is_left_out_and_is_no_reason_for_water() {
+    let mut job = job(CLADDINGS[0], "here");
+    for step in ["wall/trim", "wall/battens", "wall/cladding"] {
+        job.sequence.removed = vec![step.into()];
+        let plan = built(&job);
+        let moment = Moment::new(&plan, usize::MAX).expect("a layup");
+        let found = moment.findings(&plan);
+        let of_step =
+            |id: &String| id.starts_with("wall/") && plan.pieces.iter().any(|p| p.id == *id && p.role.is_outside());
+        let about: Vec<_> = found.iter().filter(|f| f.pieces.iter().any(of_step)).collect();
+        assert!(!about.is_empty() && moment.verdict(&plan, &found).state < State::WhileGlueHolds, "{step}");
+        for f in &about {
+            assert!(f.way.is_none() && !f.reason.contains("glue"), "{step}: {} {}", f.code, f.reason);
+        }
+    }
+}
+
+#[test]
 fn plaster_is_bought_by_its_thickness_with_lath_and_film_that_comes_off() {
     let plan = built(&job(CLADDINGS[3], "here"));
     let clad = parts(&plan, "wall/cladding");

@@ -444,19 +444,19 @@ fn a_crew_s_days_are_events_that_keep_their_names_when_they_move() {
     let uids = lines("UID:");
     let names: std::collections::HashSet<&String> = uids.iter().collect();
     assert!(!uids.is_empty() && names.len() == uids.len(), "{uids:?}");
-    // The window crew begins on Monday at 8, which is 16 in UTC; the door comes on the 8th.
-    assert_eq!(lines("DTSTART:")[0], "DTSTART:20261130T160000Z");
-    assert!(lines("DTSTART:").iter().any(|l| l.starts_with("DTSTART:20261208T160000Z")), "{:?}", lines("DTSTART:"));
+    // The window crew begins on Monday at 8, which is 16 in UTC; the door comes on the 24th.
+    assert_eq!(lines("DTSTART:")[0], "DTSTART:20260316T160000Z");
+    assert!(lines("DTSTART:").iter().any(|l| l.starts_with("DTSTART:20260324T160000Z")), "{:?}", lines("DTSTART:"));
     assert!(lines("SEQUENCE:").iter().all(|l| l == "SEQUENCE:4"));
     // Laid again a day later the same events have other times.
     let mut later = b.clone();
     later.tasks.iter_mut().for_each(|t| (t.from, t.to) = (t.from + 1440, t.to + 1440));
     let again = calendar_ics(&of(5), &later, 1);
     assert_eq!(again.lines().filter(|l| l.starts_with("UID:")).collect::<Vec<_>>(), uids);
-    assert!(again.contains("DTSTART:20261201T160000Z"));
+    assert!(again.contains("DTSTART:20260317T160000Z"));
     let table = table_csv(&calendar_rows(&b)).expect("a table");
     let covers = b.nights.iter().filter(|e| e.covers.is_some()).count();
     assert_eq!(table.lines().count(), b.tasks.len() + covers + 1);
-    // Dawn is a minute after seven.
-    assert!(table.lines().nth(1).is_some_and(|l| l.starts_with("2026-11-30,07:01,")), "{table}");
+    // They begin at seven: in March it is light by then.
+    assert!(table.lines().nth(1).is_some_and(|l| l.starts_with("2026-03-16,07:00,")), "{table}");
 }
