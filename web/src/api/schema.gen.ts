@@ -1918,7 +1918,7 @@ export interface components {
       from: string;
       /** @description How long products are in the open, in the order in which they are hung. */
       fuses: components["schemas"]["Fuse"][];
-      /** @description What each crew works in all, with its covers for the night. */
+      /** @description What each crew works in all, without its covers for the night. */
       hours: components["schemas"]["CrewHours"][];
       /** @description True where a calendar was agreed on, and this one is as near to it as can be. */
       kept: boolean;

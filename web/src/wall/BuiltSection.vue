@@ -77,7 +77,7 @@ const flat = computed(() => props.section.kind === "jamb");
       <text
         class="side"
         :x="(built.frame[0] ?? 0) + 0.4"
-        :y="(built.frame[1] ?? 0) + (built.frame[3] ?? 0) - 0.6"
+        :y="(built.frame[1] ?? 0) + (built.frame[3] ?? 0) - (flat ? 0.32 : 0.6)"
         font-size=".6"
       >
         {{ flat ? "↓ " + s.section.outside : "← " + s.section.outside }}

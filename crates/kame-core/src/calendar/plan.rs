@@ -52,7 +52,7 @@ pub struct Booking {
     pub warns: Vec<String>,
     /// How long products are in the open, in the order in which they are hung.
     pub fuses: Vec<Fuse>,
-    /// What each crew works in all, with its covers for the night.
+    /// What each crew works in all, without its covers for the night.
     pub hours: Vec<CrewHours>,
     /// The forecast that it was laid by, day by day.
     pub forecast: Vec<KeptDay>,
@@ -328,7 +328,6 @@ pub fn with_nights(
         }
         booking = next;
     }
-    booking.hours = hours_of(asked, &booking);
     booking.warns.extend(overtime_said(asked, &booking));
     booking.warns.extend(super::nights::overtime(asked, &booking.nights));
     let by_another = |site: &SiteSpec| {

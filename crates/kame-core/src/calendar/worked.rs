@@ -31,12 +31,11 @@ pub(super) fn overtime_of(crew: &CrewSpec) -> u32 {
     (crew.overtime * 60.0).round() as u32
 }
 
-/// What each crew works at tasks and covers, by day: minutes, and those of them beyond its day.
+/// What each crew works at its tasks, by day: minutes, and those of them beyond its day. Covers for the night are not among them: where something is
+/// only tried, nobody has looked at its nights yet.
 fn minutes(asked: &CalendarQuestion, booking: &Booking) -> Vec<BTreeMap<u32, (u32, u32)>> {
     let mut out = vec![BTreeMap::new(); asked.site.crews.len()];
-    let tasks = booking.tasks.iter().map(|t| (t.crew, t.from, t.to));
-    let covers = booking.nights.iter().filter_map(|n| n.covers.map(|c| (c.crew, c.from, c.to)));
-    for (crew, from, to) in tasks.chain(covers) {
+    for (crew, from, to) in booking.tasks.iter().map(|t| (t.crew, t.from, t.to)) {
         let day = from / DAY;
         let ends = day * DAY + (asked.site.crews[crew].hours[1] * 60.0).round() as u32;
         let (all, beyond): &mut (u32, u32) = out[crew].entry(day).or_default();
@@ -77,7 +76,6 @@ pub(super) fn hours_of(asked: &CalendarQuestion, booking: &Booking) -> Vec<CrewH
 /// Which crews stay longer at their work and on which days, a sentence each.
 pub(super) fn overtime_said(asked: &CalendarQuestion, booking: &Booking) -> Vec<String> {
     let first = day_number(&booking.from).unwrap_or_default();
-    let work = Booking { nights: Vec::new(), ..booking.clone() };
     let one = |(crew, days): (&CrewSpec, BTreeMap<u32, (u32, u32)>)| {
         let longer: Vec<(u32, u32)> = days.into_iter().filter(|(_, d)| d.1 > 0).map(|(day, d)| (day, d.1)).collect();
         let most = longer.iter().map(|(_, m)| *m).max()?;
@@ -88,5 +86,5 @@ pub(super) fn overtime_said(asked: &CalendarQuestion, booking: &Booking) -> Vec<
             days.join(", ")
         ))
     };
-    asked.site.crews.iter().zip(minutes(asked, &work)).filter_map(one).collect()
+    asked.site.crews.iter().zip(minutes(asked, booking)).filter_map(one).collect()
 }
