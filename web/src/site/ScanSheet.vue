@@ -64,7 +64,9 @@ const { pause, resume } = useIntervalFn(
   () => {
     if (busy) return;
     busy = true;
-    void look().finally(() => (busy = false));
+    void look()
+      .catch(() => ([says.value, wrong.value] = [s.scan.noReader, true]))
+      .finally(() => (busy = false));
   },
   EVERY,
   { immediate: false },

@@ -19,7 +19,7 @@ export async function takeAlong(job: number, places: string[], taken: () => void
   const ready = await worker();
   if (!ready?.active) return;
   // What else is opened at the wall is fetched now, so that it is among what is taken along.
-  await import("../screens/WalkScreen.vue").catch(() => undefined);
+  await Promise.allSettled([import("../screens/WalkScreen.vue"), import("jsqr")]);
   navigator.serviceWorker.addEventListener("message", (e) => e.data === `kept ${job}` && taken());
   const seen = performance.getEntriesByType("resource").map((e) => e.name);
   const program = seen.filter((url) => url.startsWith(`${location.origin}/assets/`));

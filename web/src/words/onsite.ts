@@ -147,6 +147,7 @@ export const onsite = {
     look: "Hold the label in front of the camera.",
     picture: "What the camera sees",
     noCamera: "No camera: allow it, or open this page over HTTPS. The phone's own camera opens a label too.",
+    noReader: "Codes cannot be read here: choose the place from the list.",
     notOurs: "That is no label of a place. Hold the one beside the opening in front of it.",
   },
   test: {
