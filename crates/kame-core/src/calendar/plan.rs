@@ -328,11 +328,12 @@ pub fn with_nights(
         }
         booking = next;
     }
-    booking.warns.extend(overtime_said(asked, &booking));
+    booking.warns.extend(overtime_said(asked, &booking.tasks));
     booking.warns.extend(super::nights::overtime(asked, &booking.nights));
+    let longer = Bound { longer_before: booking.laid_by.longer_before, ..Bound::default() };
     let by_another = |site: &SiteSpec| {
         let asked = CalendarQuestion { site, ..*asked };
-        Some(lay_once(&asked, &Bound::default(), None, Effort::Quick, stop).ok()?.tasks)
+        Some(lay_once(&asked, &longer, None, Effort::Quick, stop).ok()?.tasks)
     };
     booking.warns.extend(would_meet(asked, &booking.tasks, &by_another));
     Ok(booking)
@@ -502,7 +503,7 @@ fn lay_once(
         burning,
     };
     booking.says = booking.says();
-    booking.hours = hours_of(asked, &booking);
+    booking.hours = hours_of(asked, &booking.tasks);
     Ok(booking)
 }
 

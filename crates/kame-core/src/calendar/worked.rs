@@ -1,7 +1,6 @@
 //! What crews work in all: hours, those beyond their day, and what they cost.
 
-use super::ground::CalendarQuestion;
-use super::plan::Booking;
+use super::ground::{Booked, CalendarQuestion};
 use crate::date::{day_number, day_said};
 use crate::job::CrewSpec;
 use crate::profile::fig;
@@ -33,9 +32,9 @@ pub(super) fn overtime_of(crew: &CrewSpec) -> u32 {
 
 /// What each crew works at its tasks, by day: minutes, and those of them beyond its day. Covers for the night are not among them: where something is
 /// only tried, nobody has looked at its nights yet.
-fn minutes(asked: &CalendarQuestion, booking: &Booking) -> Vec<BTreeMap<u32, (u32, u32)>> {
+fn minutes(asked: &CalendarQuestion, tasks: &[Booked]) -> Vec<BTreeMap<u32, (u32, u32)>> {
     let mut out = vec![BTreeMap::new(); asked.site.crews.len()];
-    for (crew, from, to) in booking.tasks.iter().map(|t| (t.crew, t.from, t.to)) {
+    for (crew, from, to) in tasks.iter().map(|t| (t.crew, t.from, t.to)) {
         let day = from / DAY;
         let ends = day * DAY + (asked.site.crews[crew].hours[1] * 60.0).round() as u32;
         let (all, beyond): &mut (u32, u32) = out[crew].entry(day).or_default();
@@ -50,7 +49,7 @@ fn in_tenths(hours: f64) -> f64 {
 }
 
 /// What each crew works in all.
-pub(super) fn hours_of(asked: &CalendarQuestion, booking: &Booking) -> Vec<CrewHours> {
+pub(super) fn hours_of(asked: &CalendarQuestion, tasks: &[Booked]) -> Vec<CrewHours> {
     let figure = |id| asked.plan.basis.figures.number(id);
     let more = figure(fig::OVERTIME_RATE) / 100.0;
     let usual = Some(figure(fig::CREW_RATE)).filter(|rate| *rate > 0.0);
@@ -70,12 +69,12 @@ pub(super) fn hours_of(asked: &CalendarQuestion, booking: &Booking) -> Vec<CrewH
         }
         CrewHours { crew: crew.name.clone(), hours: in_tenths(hours), overtime: in_tenths(overtime), cost, says }
     };
-    asked.site.crews.iter().zip(minutes(asked, booking)).map(one).collect()
+    asked.site.crews.iter().zip(minutes(asked, tasks)).map(one).collect()
 }
 
 /// Which crews stay longer at their work and on which days, a sentence each.
-pub(super) fn overtime_said(asked: &CalendarQuestion, booking: &Booking) -> Vec<String> {
-    let first = day_number(&booking.from).unwrap_or_default();
+pub(super) fn overtime_said(asked: &CalendarQuestion, tasks: &[Booked]) -> Vec<String> {
+    let first = day_number(&asked.site.from).unwrap_or_default();
     let one = |(crew, days): (&CrewSpec, BTreeMap<u32, (u32, u32)>)| {
         let longer: Vec<(u32, u32)> = days.into_iter().filter(|(_, d)| d.1 > 0).map(|(day, d)| (day, d.1)).collect();
         let most = longer.iter().map(|(_, m)| *m).max()?;
@@ -86,5 +85,5 @@ pub(super) fn overtime_said(asked: &CalendarQuestion, booking: &Booking) -> Vec<
             days.join(", ")
         ))
     };
-    asked.site.crews.iter().zip(minutes(asked, booking)).filter_map(one).collect()
+    asked.site.crews.iter().zip(minutes(asked, tasks)).filter_map(one).collect()
 }

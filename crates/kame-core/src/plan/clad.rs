@@ -1,7 +1,6 @@
 //! How the cladding is laid out on a run of walls: free of openings and of what comes through, with their joints; trim round openings and
 //! at corners; joints that are sealed; film over units.
 
-use super::furring::walls;
 use super::{Finish, Opening, Piece, Plan};
 use crate::length::Length;
 use crate::profile::fig;
@@ -85,14 +84,25 @@ fn holes(plan: &Plan, finish: usize) -> Vec<Rect> {
     free
 }
 
-/// Boards at both ends of each wall of a run; none where a wall is hardly wider than they are.
-pub(super) fn corner_boards(plan: &Plan, finish: usize) -> Vec<Rect> {
+/// Boards at both ends of each wall of a run, and the joint beside each, on the side of the cladding; none where a wall is hardly wider than they
+/// are.
+fn corner_strips(plan: &Plan, finish: usize) -> Vec<(Rect, Rect)> {
     let on = &plan.walls.finishes[finish];
-    let wide = plan.basis.figures.length(fig::TRIM_WIDTH);
-    let wider = walls(plan, on).into_iter().filter(|w| w.hi - w.lo > wide.times(4));
-    let ends = wider.flat_map(|w| [(w.lo, w.lo + wide), (w.hi - wide, w.hi)]);
+    let (side, wide) = (Free::of(plan).side, plan.basis.figures.length(fig::TRIM_WIDTH));
+    let strip = |u0, u1| Rect { u0, u1, ..on.rect };
+    let wider = plan.walls_of(on).into_iter().filter(|w| w.hi - w.lo > wide.times(4));
+    wider
+        .flat_map(|w| {
+            let (left, right) = (w.lo + wide, w.hi - wide);
+            [(strip(w.lo, left), strip(left, left + side)), (strip(right, w.hi), strip(right - side, right))]
+        })
+        .collect()
+}
+
+/// The boards at corners, free of openings with their trim and of what comes through.
+pub(super) fn corner_boards(plan: &Plan, finish: usize) -> Vec<Rect> {
     let holes = holes(plan, finish);
-    ends.flat_map(|(u0, u1)| Rect { u0, u1, ..on.rect }.minus_all(&holes)).collect()
+    corner_strips(plan, finish).into_iter().flat_map(|(board, _)| board.minus_all(&holes)).collect()
 }
 
 /// Joints that are sealed: at the frames' jambs, and at their sills where these have something to be sealed to; outside the trim at the jambs;
@@ -126,17 +136,13 @@ pub(super) fn joints(plan: &Plan, finish: usize, sills: bool) -> Vec<Rect> {
     out
 }
 
-/// What stays free beside each corner board, on the side of the cladding.
+/// What stays free beside each corner board.
 fn corner_joints(plan: &Plan, finish: usize) -> Vec<Rect> {
-    let (side, on) = (Free::of(plan).side, &plan.walls.finishes[finish]);
     if !has(plan, finish, LayoutRule::CornerBoards) {
         return Vec::new();
     }
-    let left = |r: &Rect| walls(plan, on).iter().any(|w| w.lo == r.u0);
-    let joint = |r: Rect| {
-        if left(&r) { Rect { u0: r.u1, u1: r.u1 + side, ..r } } else { Rect { u0: r.u0 - side, u1: r.u0, ..r } }
-    };
-    corner_boards(plan, finish).into_iter().map(joint).collect()
+    let holes = holes(plan, finish);
+    corner_strips(plan, finish).into_iter().flat_map(|(_, joint)| joint.minus_all(&holes)).collect()
 }
 
 /// The whole run but for openings, trim, corner boards and what comes through, with their joints, in rows as high as a board where it comes in

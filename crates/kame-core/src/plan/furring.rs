@@ -5,7 +5,7 @@ use super::{Finish, Opening, Plan, SurfaceId, clad};
 use crate::length::Length;
 use crate::profile::fig;
 use crate::recipe::LayoutRule;
-use crate::surface::{Interval, Rect, strips};
+use crate::surface::{Rect, strips};
 
 /// A piece laid out by a rule on a run of walls.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -93,13 +93,6 @@ fn beads(o: &Opening, wide: Length, rule: LayoutRule) -> Vec<Rect> {
     out
 }
 
-/// Where walls begin and end within a run.
-pub(super) fn walls(plan: &Plan, on: &Finish) -> Vec<Interval> {
-    let inside = plan.walls.corners.iter().map(|c| c.at).filter(|at| on.rect.u0 < *at && *at < on.rect.u1);
-    let ends: Vec<Length> = [on.rect.u0].into_iter().chain(inside).chain([on.rect.u1]).collect();
-    ends.windows(2).map(|w| Interval { lo: w[0], hi: w[1] }).collect()
-}
-
 /// Uprights on the studs of each wall, counted from its left corner, and one beside each jamb; `off` away from what interrupts the gap and
 /// from corners. Where one would stand in line with those beside an opening, these take its place.
 fn uprights(plan: &Plan, on: &Finish, off: Length) -> Vec<Rect> {
@@ -111,7 +104,7 @@ fn uprights(plan: &Plan, on: &Finish, off: Length) -> Vec<Rect> {
     let mut free: Vec<Rect> = windows.iter().map(|r| around(*r, wide + off)).collect();
     free.extend(plan.gap_stops(on).filter(|s| !windows.contains(s)).map(|s| around(s, off)));
     let mut out: Vec<Rect> = Vec::new();
-    for wall in walls(plan, on) {
+    for wall in plan.walls_of(on) {
         let (first, last) = (wall.lo + off + half, wall.hi - off - half);
         let studs = std::iter::successors(Some(wall.lo + apart), |u| Some(*u + apart)).take_while(|u| *u + wide < last);
         let all = [first].into_iter().chain(studs).chain([last]);

@@ -600,6 +600,13 @@ impl Plan {
         self.openings.iter().filter(|o| o.rect.overlaps(on.rect))
     }
 
+    /// Where the walls of a run begin and end.
+    pub fn walls_of(&self, on: &Finish) -> Vec<Interval> {
+        let inside = self.walls.corners.iter().map(|c| c.at).filter(|at| on.rect.u0 < *at && *at < on.rect.u1);
+        let ends: Vec<Length> = [on.rect.u0].into_iter().chain(inside).chain([on.rect.u1]).collect();
+        ends.windows(2).map(|w| Interval { lo: w[0], hi: w[1] }).collect()
+    }
+
     /// What interrupts the gap on a run of walls.
     pub fn gap_stops<'a>(&'a self, on: &'a Finish) -> impl Iterator<Item = Rect> + 'a {
         self.openings_on(on).flat_map(|o| o.stops.iter().copied())

@@ -312,7 +312,7 @@ pub fn hours(days: u32, air_f: f64, rains: impl Fn(u32) -> bool) -> Vec<Hour> {
     (0..days * 24).map(hour).collect()
 }
 
-fn laid(site: &SiteSpec, hours: &[Hour]) -> Result<Booking, String> {
+pub(crate) fn laid(site: &SiteSpec, hours: &[Hour]) -> Result<Booking, String> {
     let text = include_str!("../../../../demo/heron-spit-four-openings.kame.json");
     let plan = build(&read_job(text.as_bytes()).expect("the demo")).expect("a plan");
     let asked = CalendarQuestion { plan: &plan, site, hours, states: &[] };
@@ -320,7 +320,7 @@ fn laid(site: &SiteSpec, hours: &[Hour]) -> Result<Booking, String> {
 }
 
 /// A Monday.
-fn site() -> SiteSpec {
+pub(crate) fn site() -> SiteSpec {
     SiteSpec::usual("2026-03-02")
 }
 
@@ -788,53 +788,4 @@ fn what_is_asked_for_by_a_day_comes_first_or_is_told_with_the_smallest_change_th
     assert!(told(&laid(&gone, &[]).expect("laid"), "at W99, which is not on the walls"));
     let odd = SiteSpec { deadlines: vec![deadline("soon", None)], ..site };
     assert!(laid(&odd, &[]).expect_err("refused").contains("$.site.deadlines[0].on"));
-}
-
-#[test]
-fn crews_stay_longer_only_where_work_is_late_and_what_they_work_is_counted_and_paid() {
-    let mut site = site();
-    (site.crews[0].people, site.crews[0].hours, site.crews[0].rate) = (2, [7.0, 10.0], Some(40.0));
-    let usual = laid(&site, &[]).expect("laid");
-    let worked = |b: &Booking| -> (u32, u32) {
-        let beyond = |t: &Booked| t.to.saturating_sub((t.from / 1440 * 1440 + 600).max(t.from));
-        (b.tasks.iter().map(|t| t.to - t.from).sum(), b.tasks.iter().map(beyond).sum())
-    };
-    // All people's hours, and nobody stays longer without need.
-    let tenths = |minutes: u32| (f64::from(minutes) / 60.0 * 2.0 * 10.0).round() / 10.0;
-    let (all, beyond) = worked(&usual);
-    assert_eq!((beyond, usual.hours[0].hours), (0, tenths(all)));
-    site.crews[0].overtime = 2.0;
-    assert_eq!(laid(&site, &[]).expect("laid").tasks, usual.tasks, "nothing is late");
-    // A day sooner than it ends: they stay longer, no longer than they may, and on as few of the first days as that takes.
-    let day = |minute: u32| {
-        kame_core::date::day_text(kame_core::date::day_number("2026-03-02").expect("a day") + i64::from(minute / 1440))
-    };
-    let by = usual.proof.finish - 1440;
-    let deadline = Deadline { name: "The scaffold".into(), on: day(by), until: None, place: None };
-    site.deadlines = vec![deadline];
-    let longer = laid(&site, &[]).expect("laid");
-    let last = longer.tasks.iter().map(|t| t.to).max().expect("tasks");
-    assert!(last / 1440 <= by / 1440, "it is done by then: {}", longer.says);
-    assert!(longer.tasks.iter().all(|t| t.to % 1440 <= 12 * 60), "two hours at most");
-    assert!(
-        worked(&longer).1 > 0 && longer.warns.iter().any(|w| w.starts_with("Crew stay longer, ")),
-        "{:?}",
-        longer.warns
-    );
-    let h = &longer.hours[0];
-    assert!(h.overtime > 0.0 && h.overtime < h.hours, "{h:?}");
-    // An hour beyond the day is paid half as much again.
-    let cost = h.cost.expect("a rate");
-    assert!((cost - (h.hours + h.overtime * 0.5) * 40.0).abs() <= 40.0 * 0.1, "{h:?}");
-    // Without a rate nobody says what it costs, unless the profile does.
-    site.crews[0].rate = None;
-    assert_eq!(laid(&site, &[]).expect("laid").hours[0].cost, None);
-    let odd = |change: fn(&mut CrewSpec)| {
-        let mut site = site.clone();
-        change(&mut site.crews[0]);
-        laid(&site, &[]).expect_err("refused")
-    };
-    assert!(odd(|c| c.overtime = 9.0).contains("$.site.crews[0].overtime"));
-    assert!(odd(|c| c.overtime = f64::NAN).contains("$.site.crews[0].overtime"));
-    assert!(odd(|c| c.rate = Some(-1.0)).contains("$.site.crews[0].rate"));
 }

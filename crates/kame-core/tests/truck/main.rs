@@ -7,3 +7,4 @@ mod kit;
 mod loads;
 mod nesting;
 mod order;
+mod overtime;
