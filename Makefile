@@ -56,6 +56,7 @@ api:
 	cd web && npm run --silent api && npx prettier --write src/api/schema.gen.ts
 
 pictures: web browser
+	@command -v pdftoppm >/dev/null || { apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq poppler-utils; }
 	cargo run -q -p kame-e2e --bin pictures -- docs/screenshots
 
 bench:

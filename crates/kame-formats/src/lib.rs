@@ -33,7 +33,7 @@ pub use place_labels::{PlaceLabel, place_labels_pdf};
 pub use raster::{Shot, jpeg};
 pub use record::{
     Archive, Damage, Handed, Kept, LARGEST_ARCHIVE, PlacePages, RECORD_COLUMNS, damage_pdf, handover_pdf, read_entries,
-    record_csv, record_pdf, record_zip,
+    record_csv, record_pdf, record_zip, when,
 };
 pub use sheet::{load_rows, sum_rows, table_csv, table_xlsx};
 pub use svg::svg;

@@ -9,7 +9,7 @@ use zip::write::SimpleFileOptions;
 use zip::{CompressionMethod, ZipArchive, ZipWriter};
 
 /// A time as people read it.
-fn when(at: &str) -> String {
+pub fn when(at: &str) -> String {
     at.get(..16).unwrap_or(at).replace('T', " ")
 }
 

@@ -242,7 +242,23 @@ async fn on_the_wall(b: &Browser, kame: &Kame, folder: &Folder) -> Result<()> {
     }
     phone.until_text("[data-test=go]", "Rain in 1 h").await?;
     phone.picture(&one(3)).await?;
-    side_by_side(&phone, &(0..4).map(one).collect::<Vec<_>>(), &folder.shot("site")).await?;
+    // A test with water: one spot where it should come out, one where it should not.
+    phone.client.goto(&format!("{}/jobs/3/site/W1", kame.url)).await?;
+    press(&phone, "[data-test=test-open]").await?;
+    press(&phone, "[data-kind=drainage]").await?;
+    phone.wait("[data-test=test-picture]").await?;
+    for (cell, value) in [(0, "2"), (1, "1.9"), (2, "5")] {
+        phone.eval(&format!("const e = document.querySelector(\"[data-cell='0 {cell}']\"); e.value = '{value}'; e.dispatchEvent(new Event('input'))")).await?;
+    }
+    for (n, (x, y)) in [(0.5, 0.86), (0.12, 0.5)].into_iter().enumerate() {
+        phone.eval(&format!("const e = document.querySelector('[data-test=test-picture]'), r = e.getBoundingClientRect(); e.dispatchEvent(new MouseEvent('click', {{ bubbles: true, clientX: r.left + r.width * {x}, clientY: r.top + r.height * {y} }}))")).await?;
+        phone.until(&format!("return document.querySelectorAll('[data-test=seen-spot]').length === {}", n + 1)).await?;
+    }
+    press(&phone, "[data-test=ask-test]").await?;
+    phone.wait("[data-test=spot-says]").await?;
+    phone.eval("document.querySelector('[data-test=test-picture]').scrollIntoView()").await?;
+    phone.picture(&one(4)).await?;
+    side_by_side(&phone, &(0..5).map(one).collect::<Vec<_>>(), &folder.shot("site")).await?;
     phone.client.goto(&format!("{}/jobs/2/site/W1", kame.url)).await?;
     phone.until("const e = document.querySelector('h2[data-step]'); if (e?.dataset.step === 'W1/jambs') return true; document.querySelector('[data-test=after]')?.click(); return false").await?;
     press(&phone, "[data-test=otherwise]").await?;
@@ -266,16 +282,30 @@ async fn on_the_wall(b: &Browser, kame: &Kame, folder: &Folder) -> Result<()> {
     phone.wait("[data-point]").await?;
     phone.picture(&one(3)).await?;
     side_by_side(&phone, &(0..4).map(one).collect::<Vec<_>>(), &folder.shot("check")).await?;
-    for n in 0..4 {
+    for n in 0..5 {
         std::fs::remove_file(one(n))?;
     }
     b.client.goto(&format!("{}/jobs/3/record", kame.url)).await?;
     b.wait("[data-entry]").await?;
     b.click("[data-test=verify]").await?;
     b.wait("[data-test=whole]").await?;
-    b.picture(&folder.shot("record")).await?;
+    b.picture(&folder.part(0)).await?;
+    damage_page(kame, &folder.part(1)).await?;
+    side_by_side(b, &[folder.part(0), folder.part(1)], &folder.shot("record")).await?;
+    folder.forget([0, 1])?;
     phone.end().await?;
     Ok(())
+}
+
+/// The page to send about a unit that came damaged, as it is printed.
+async fn damage_page(kame: &Kame, out: &Path) -> Result<()> {
+    let pdf = reqwest::get(format!("{}/api/jobs/3/damage.pdf?opening=W3", kame.url)).await?.error_for_status()?;
+    let (paper, drawn) = (out.with_extension("pdf"), out.with_extension(""));
+    std::fs::write(&paper, pdf.bytes().await?)?;
+    let plain = ["-png", "-singlefile", "-r", "73"];
+    let drew = std::process::Command::new("pdftoppm").args(plain).args([&paper, &drawn]).status()?;
+    anyhow::ensure!(drew.success(), "pdftoppm (Debian's poppler-utils) draws the page");
+    Ok(std::fs::remove_file(paper)?)
 }
 
 /// What is found and what mends it; drills, and who can do what.

@@ -546,6 +546,52 @@ async fn moisture_of_wood_is_seen_over_days() -> Result<()> {
     b.end().await
 }
 
+#[tokio::test]
+async fn a_test_with_water_is_laid_over_the_drawing_and_kept_with_its_spots() -> Result<()> {
+    let mut kame = Kame::start(true).await?;
+    let b = begin(&kame, "/jobs/3/site/W1", "Ada").await?;
+    b.until_text("[data-test=waits]", "kept on this device").await?;
+    press(&b, "[data-test=test-open]").await?;
+    press(&b, "[data-kind=drainage]").await?;
+    for (cell, value) in [("0 0", "2"), ("0 1", "1.9"), ("0 2", "5")] {
+        write(&b, &format!("[data-cell='{cell}']"), value).await?;
+    }
+    b.wait("[data-test=test-picture]").await?;
+    // A touch well above the opening, then one that is put by keys and moved: it came in there.
+    let touch = "const e = document.querySelector('[data-test=test-picture]'), r = e.getBoundingClientRect(); \
+                 e.dispatchEvent(new MouseEvent('click', {clientX: r.left + r.width / 2, clientY: r.top + 6, bubbles: true}))";
+    b.eval(touch).await?;
+    press(&b, "[data-did=in]").await?;
+    let key = |key: &str| {
+        format!(
+            "document.querySelector('[data-test=test-picture]').dispatchEvent(new KeyboardEvent('keydown', \
+             {{key: '{key}', bubbles: true, cancelable: true}}))"
+        )
+    };
+    for k in ["Enter", "ArrowLeft", "ArrowLeft"] {
+        b.eval(&key(k)).await?;
+    }
+    b.until("return document.querySelectorAll('[data-test=seen-spot]').length === 2").await?;
+    press(&b, "[data-test=ask-test]").await?;
+    b.until_text("[data-test=spot-says]", "in from where it should").await?;
+    b.until_text("[data-test=spot-says]:nth-child(2)", "Water came in").await?;
+    b.is_for_the_sun("a test with water").await?;
+    // The same is there without a signal.
+    kame.silence().await?;
+    press(&b, "[data-test=keep]").await?;
+    b.until_text("[data-test=waits]", "1 entry waits").await?;
+    press(&b, "[data-test=test-open]").await?;
+    b.wait("[data-test=test-picture]").await?;
+    kame.speak().await?;
+    b.client.execute("dispatchEvent(new Event('online'))", vec![]).await?;
+    b.until_text("[data-test=waits]", "Everything is on record").await?;
+    let record = asked(&kame, "/api/jobs/3/record").await?;
+    let last = record.as_array().and_then(|all| all.last()).context("an entry")?;
+    let seen = last["event"]["what"]["seen"].as_array().context("spots")?;
+    assert_eq!(seen.iter().map(|s| s["did"].as_str()).collect::<Vec<_>>(), [Some("out"), Some("in")]);
+    b.end().await
+}
+
 /// A film of one picture: a label's code on white.
 fn film(of: &str, at: &std::path::Path) -> Result<()> {
     const WIDE: usize = 640;
@@ -567,8 +613,8 @@ fn film(of: &str, at: &std::path::Path) -> Result<()> {
 }
 
 #[tokio::test]
-async fn a_label_is_scanned_in_the_page_and_leads_to_its_place() -> Result<()> {
-    let kame = Kame::start(true).await?;
+async fn a_label_is_scanned_in_the_page_and_leads_to_its_place_also_without_a_signal() -> Result<()> {
+    let mut kame = Kame::start(true).await?;
     let dir = tempfile::tempdir()?;
     // Printed for another address of the same machine.
     let label = dir.path().join("label.y4m");
@@ -576,11 +622,21 @@ async fn a_label_is_scanned_in_the_page_and_leads_to_its_place() -> Result<()> {
     let b = Browser::phone_seeing(390, 844, &label).await?;
     b.client.goto(&format!("{}/jobs/3/site", kame.url)).await?;
     b.fill("[data-test=who]", "Ada").await?;
-    press(&b, "[data-test=scan-open]").await?;
-    b.until("return location.pathname === '/jobs/3/site/W2' && document.querySelector('h2[data-step]') !== null")
-        .await?;
-    b.until("return document.querySelector('[data-test=scan-sheet]') === null").await?;
+    b.until_text("[data-test=waits]", "kept on this device").await?;
+    // With a signal, and with the network cut and the page opened anew.
+    for signal in [true, false] {
+        if !signal {
+            kame.silence().await?;
+            b.client.goto("about:blank").await?;
+            b.client.goto(&format!("{}/jobs/3/site", kame.url)).await?;
+        }
+        press(&b, "[data-test=scan-open]").await?;
+        b.until("return location.pathname === '/jobs/3/site/W2' && document.querySelector('h2[data-step]') !== null")
+            .await?;
+        b.until("return document.querySelector('[data-test=scan-sheet]') === null").await?;
+    }
     b.end().await?;
+    kame.speak().await?;
     // Something else that carries a code, and no camera at all.
     let carton = dir.path().join("carton.y4m");
     film("4006381333931", &carton)?;

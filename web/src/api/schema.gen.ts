@@ -458,6 +458,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/jobs/{id}/expected": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** A place as it stands today, with where water that is poured into it should come out: what a test with water is held against. */
+    get: operations["expected"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/jobs/{id}/file": {
     parameters: {
       query?: never;
@@ -5454,6 +5471,22 @@ export interface components {
      * @enum {string}
      */
     Seen: "not-yet" | "whole" | "part" | "hidden";
+    /** @description A spot at which water was seen, held against where it should be. */
+    SeenJudged: {
+      /** @description Whether it is as it should be. */
+      good: boolean;
+      /** @description In a sentence. */
+      says: string;
+    };
+    /** @description A spot at which water was seen during a test. */
+    SeenWater: {
+      /** @description What it did there. */
+      did: components["schemas"]["WaterDid"];
+      /** @description To the right of the left edge of its opening (of the walls, where it is at none), in, as a decimal number in text. */
+      x: string;
+      /** @description Above the foot of its opening (above the bottom plate, where it is at none), in, as a decimal number in text. */
+      y: string;
+    };
     /** @description Events of a device, in the order in which they happened there. */
     Sent: {
       /** @description At most 500 of them. */
@@ -5954,6 +5987,19 @@ export interface components {
      * @enum {string}
      */
     TestKind: "drainage" | "spray" | "pull" | "air" | "moisture";
+    /** @description A place that is tested with water. */
+    TestPicture: {
+      /** @description The wall there as it stands today, with the openings that are near. */
+      elevation: components["schemas"]["Elevation"];
+      /** @description What of it is shown: left, top, width, height. */
+      frame: number[];
+      /** @description How rain gets in there as it stands today; empty where it does not. */
+      ins: components["schemas"]["DropPoint"][][];
+      /** @description Where spots are counted from: the lower left corner of the place, x and y on the drawing. */
+      origin: number[];
+      /** @description Where water that is poured into the place should come out. */
+      outs: components["schemas"]["WayOutView"][];
+    };
     /** @description What a test says, and what the wall should say. */
     TestSays: {
       drying?: components["schemas"]["Drying"] | null;
@@ -5961,6 +6007,8 @@ export interface components {
       predicted: components["schemas"]["VerdictView"];
       /** @description What was seen. */
       seen: components["schemas"]["TestAnswer"];
+      /** @description Each spot at which water was seen, held against where it should come out of the wall as it stands today. */
+      spots: components["schemas"]["SeenJudged"][];
     };
     /** @description A test, as it was read. */
     Tested: {
@@ -5970,6 +6018,8 @@ export interface components {
       place?: string;
       /** @description Row by row, as decimal numbers in text. */
       rows: string[][];
+      /** @description Where water was seen, for tests with water. */
+      seen?: components["schemas"]["SeenWater"][];
       /** @description The kind of test. */
       test: components["schemas"]["TestKind"];
     };
@@ -6188,6 +6238,11 @@ export interface components {
       /** @description What may be said of it. */
       verdict: components["schemas"]["VerdictView"];
     };
+    /**
+     * @description What water did at a spot during a test.
+     * @enum {string}
+     */
+    WaterDid: "out" | "stands" | "in";
     /** @description The least head at which one kind of water gets where it must not. */
     WaterHeadView: {
       /**
@@ -6253,6 +6308,17 @@ export interface components {
       /** @description Name of the way that the job follows; `null` where it goes its own. */
       follows?: string | null;
       way?: components["schemas"]["Way"] | null;
+    };
+    /** @description Where the water of one leak comes out. */
+    WayOutView: {
+      /** @description The stretches along which it comes out: x1, y1, x2, y2. */
+      along: number[][];
+      /** @description Its way, from where it is poured. */
+      drop: components["schemas"]["DropPoint"][];
+      /** @description Which water. */
+      name: string;
+      /** @description In words. */
+      says: string;
     };
     /**
      * @description What of a job a difference is about.
@@ -6327,6 +6393,8 @@ export interface components {
           is: "test";
           /** @description What was read, row by row, as decimal numbers in text; the columns are those of the test. */
           rows: string[][];
+          /** @description Where water was seen, for tests with water. */
+          seen?: components["schemas"]["SeenWater"][];
           /** @description The kind of test. */
           test: components["schemas"]["TestKind"];
         }
@@ -7414,6 +7482,46 @@ export interface operations {
         };
       };
       503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  expected: {
+    parameters: {
+      query?: {
+        /** @description Id of an opening; without it the walls. */
+        opening?: string;
+      };
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["TestPicture"];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
         headers: {
           [name: string]: unknown;
         };

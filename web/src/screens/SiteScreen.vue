@@ -236,7 +236,7 @@ const state = computed(() => (step.value ? record.now(step.value.id) : "open"));
         >{{ record.waiting.length ? s.site.waits(record.waiting.length) : s.site.sent
         }}<template v-if="along"> · {{ s.site.along }}</template></span
       >
-      <button class="who" @click="asking = true">{{ record.who }} · {{ s.site.change }}</button>
+      <button v-if="record.who" class="who" @click="asking = true">{{ record.who }} · {{ s.site.change }}</button>
     </p>
     <p v-if="record.silent && record.heard" class="old" role="status" data-test="old">
       {{ s.site.old(new Date(record.heard).toLocaleString()) }}

@@ -38,6 +38,12 @@ watch(
   { immediate: true },
 );
 const says = computed(() => answer.value?.says ?? []);
+/** The dew point, where nothing that is said names it already. */
+const dew = computed(() => {
+  const at = answer.value?.dew_f;
+  const said = at == null ? "" : s.go.dew(Math.round(at));
+  return says.value.some((t) => t.startsWith(said.replace(/\.$/, ""))) ? "" : said;
+});
 function keep() {
   const read = numbers.flatMap((f) => (now.value[f] == null ? [] : [`${s.go.fields[f]} ${now.value[f]}`]));
   const so = flags.flatMap((f) => (now.value[f] ? [s.go.flags[f]] : []));
@@ -55,7 +61,7 @@ function keep() {
       <b>{{ s.go[answer.go] }}</b>
       <p v-for="t in says" :key="t">{{ t }}</p>
       <p v-if="answer.skin_min != null">{{ s.go.skin(Math.round(answer.skin_min)) }}</p>
-      <p v-if="answer.dew_f != null">{{ s.go.dew(Math.round(answer.dew_f)) }}</p>
+      <p v-if="dew">{{ dew }}</p>
     </div>
     <p v-if="silent" class="put">{{ s.go.silent }}</p>
     <InstrumentPick quantity="temperature" @read="(v) => set('surface_f', v)" />

@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import { computed, ref } from "vue";
-import { api, sentence, type RecordEvent, type TestSays } from "../api/client";
+import { computed, ref, shallowRef, watch } from "vue";
+import { api, sentence, type RecordEvent, type SeenWater, type TestPicture, type TestSays } from "../api/client";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
 import DryingPicture from "./DryingPicture.vue";
 import PhotoPick from "./PhotoPick.vue";
+import TestDrawing from "./TestDrawing.vue";
 
 /** A test of what was built: its numbers row by row, what they say, and beside it what the wall should do. */
 const props = defineProps<{ place: string }>();
@@ -21,6 +22,23 @@ const columns = computed(() => s.test.columns[kind.value]);
 const MOST = 60;
 /** Water is put on the wall: what it should do stands beside what it did. */
 const wet = computed(() => kind.value === "drainage" || kind.value === "spray");
+const spots = ref<SeenWater[]>([]);
+const picture = shallowRef<TestPicture | null>(null);
+const noPicture = ref(false);
+/** The place as it stands today, asked for once somebody tests with water. */
+async function look() {
+  const id = job.state?.id;
+  if (id === undefined || !wet.value || picture.value) return;
+  try {
+    const params = { path: { id }, query: { opening: props.place } };
+    const { data } = await api.GET("/api/jobs/{id}/expected", { params });
+    picture.value = data ?? null;
+  } catch {
+    picture.value = null;
+  }
+  noPicture.value = !picture.value;
+}
+watch(wet, look, { immediate: true });
 function choose(k: Kind) {
   kind.value = k;
   rows.value = k === "air" ? Array.from({ length: 5 }, () => []) : [[]];
@@ -32,6 +50,12 @@ const sent = computed(() => {
   return kind.value === "air" ? [[volume.value.trim()], ...clean] : clean;
 });
 const ready = computed(() => filled.value.length > 0 && (kind.value !== "air" || volume.value.trim() !== ""));
+const kept = computed<RecordEvent["what"]>(() => ({
+  is: "test",
+  test: kind.value,
+  rows: sent.value,
+  ...(wet.value && spots.value.length ? { seen: spots.value } : {}),
+}));
 const says = ref<TestSays | null>(null);
 const wrong = ref("");
 async function ask() {
@@ -42,7 +66,13 @@ async function ask() {
     const params = { path: { id } };
     const { data, error } = await api.POST("/api/jobs/{id}/test", {
       params,
-      body: { test: kind.value, rows: sent.value, place: props.place, at: new Date().toISOString() },
+      body: {
+        test: kind.value,
+        rows: sent.value,
+        seen: wet.value ? spots.value : [],
+        place: props.place,
+        at: new Date().toISOString(),
+      },
     });
     says.value = data ?? null;
     if (!data) wrong.value = sentence(error, s.different.silent);
@@ -84,14 +114,24 @@ const head = (inches: number | null | undefined) => (inches == null ? s.test.noW
     <button :disabled="rows.length >= MOST" data-test="more-rows" @click="rows = [...rows, []]">
       {{ s.test.row }}
     </button>
-    <div
-      v-if="says"
-      class="says"
-      :class="{ good: says.seen.good === true, bad: says.seen.good === false }"
-      role="status"
-      data-test="test-says"
-    >
-      <p>{{ s.test.seen }} {{ says.seen.says }}</p>
+    <template v-if="wet">
+      <TestDrawing v-if="picture" v-model="spots" :picture="picture" />
+      <p v-else-if="noPicture" role="status">{{ s.test.noPicture }}</p>
+    </template>
+    <div v-if="says" class="says" role="status" data-test="test-says">
+      <p :class="{ good: says.seen.good === true, bad: says.seen.good === false }">
+        {{ s.test.seen }} {{ says.seen.says }}
+      </p>
+      <ol v-if="says.spots.length" class="spots">
+        <li
+          v-for="(spot, i) in says.spots"
+          :key="i"
+          :class="{ good: spot.good, bad: !spot.good }"
+          data-test="spot-says"
+        >
+          <span aria-hidden="true">{{ spot.good ? "✓" : "✕" }}</span> {{ spot.says }}
+        </li>
+      </ol>
     </div>
     <div v-if="says && wet" class="put">
       <b>{{ s.test.expected }} {{ says.predicted.says }}</b>
@@ -108,12 +148,7 @@ const head = (inches: number | null | undefined) => (inches == null ? s.test.noW
     <PhotoPick v-model="photos" />
     <div class="two">
       <button :disabled="!ready" data-test="ask-test" @click="ask">{{ s.test.ask }}</button>
-      <button
-        class="keep"
-        :disabled="!ready"
-        data-test="keep"
-        @click="emit('keep', { is: 'test', test: kind, rows: sent }, note.trim(), photos)"
-      >
+      <button class="keep" :disabled="!ready" data-test="keep" @click="emit('keep', kept, note.trim(), photos)">
         {{ s.site.keep }}
       </button>
     </div>

@@ -29,9 +29,10 @@ export async function takeAlong(job: number, places: string[], taken: () => void
     `/api/jobs/${job}`,
     `/api/jobs/${job}/stands`,
     `/api/jobs/${job}/walk`,
-
     ...at("checks"),
     ...at("pictures"),
+    // What a test with water is held against.
+    ...at("expected"),
   ];
   ready.active.postMessage({ job, program: ["/", ...program], data });
 }

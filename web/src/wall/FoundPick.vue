@@ -2,8 +2,8 @@
 import { computed, ref } from "vue";
 import type { Elevation } from "../api/client";
 import { boxAt, frameOf, type Box } from "../lib/repair";
-import { areas, lines } from "../lib/figures";
 import { s } from "../strings";
+import WallShapes from "./WallShapes.vue";
 
 /** The wall, to point at what was found on it. */
 const props = defineProps<{ elevation: Elevation; along: number[] | null; size: [number, number] }>();
@@ -58,10 +58,7 @@ const ring = computed(() => {
     @keydown="move"
   >
     <rect :x="0" :y="0" :width="elevation.width" :height="elevation.height" class="ground" />
-    <g v-for="(shape, i) in shown" :key="i">
-      <path :d="areas(shape.parts)" :fill="`url(#h-${shape.role})`" />
-      <path :d="lines(shape.edges)" class="edge" :stroke-width="unit * 0.25" />
-    </g>
+    <WallShapes :shapes="shown" :edge="unit * 0.25" />
     <g v-for="o in elevation.openings" :key="o.id">
       <rect
         :x="o.rect[0]"
@@ -103,10 +100,6 @@ const ring = computed(() => {
 }
 .ground {
   fill: var(--wall);
-}
-.edge {
-  fill: none;
-  stroke: var(--ink);
 }
 .hole {
   fill: var(--sheet);

@@ -170,10 +170,22 @@ export const onsite = {
     row: "Another row",
     ask: "What does it say?",
     seen: "Seen:",
-    expected: "The model says of the wall as built:",
+    expected: "Once it is finished as planned:",
+    point: "Touch the drawing where water was seen.",
+    keys: "Enter puts a spot in the middle, arrows move it.",
+    did: { out: "Came out", stands: "Stands", in: "Came in" },
+    spot: (spot: { did: "out" | "stands" | "in"; x: string; y: string }) => {
+      const [x, y] = [Number(spot.x), Number(spot.y)];
+      const did = { out: "Came out", stands: "Stands", in: "Came in" }[spot.did];
+      return `${did} ${Math.abs(x)} in ${x < 0 ? "left" : "right"} of the left edge, ${Math.abs(y)} in ${y < 0 ? "below" : "above"} the foot`;
+    },
+    forget: (n: number) => `Take spot ${n} away`,
+    noWayOut: "Water that is poured in here has no way out by the plan.",
+    waysIn: "Broken lines: where rain gets in as it stands today.",
+    noPicture: "The drawing is not here without a signal. Write down where it came out.",
     noWay: "no way in",
     head: (inches: number) => `from ${inches.toFixed(2)} in of water on`,
-    where: "Where did it come out?",
+    where: "What else was seen?",
     whereRead: "Where was it read?",
     drying: (n: number) => (n === 1 ? "One reading at this place" : `${n} readings at this place`),
     mayBeCovered: (most: number) => `${most} % may be covered`,

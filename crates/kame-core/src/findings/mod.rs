@@ -6,6 +6,7 @@ mod leans;
 mod moment;
 mod notes;
 mod order;
+mod outflow;
 mod place;
 mod products;
 mod remedy;
@@ -17,6 +18,7 @@ mod words;
 
 pub use leans::{Lean, Leaning, leaning};
 pub use moment::{KnownWater, Moment, PondAt, WallPart};
+pub use outflow::{WayOut, ways_out};
 pub use place::piece_of;
 pub use summary::{Cause, by_cause, cause_key};
 pub use verdict::{RAIN_KIND, State, Verdict, WaterHead};

@@ -203,7 +203,7 @@ fn merge(found: &mut Vec<Finding>) {
 }
 
 /// A way in terms of the plan.
-fn on_plan(part: &WallPart, way: WaterWay) -> WaterWay {
+pub(super) fn on_plan(part: &WallPart, way: WaterWay) -> WaterWay {
     way.renamed(|f| FacetId(part.surfaces[f.0].0), |s| SheetId(part.pieces[s.0].0))
 }
 

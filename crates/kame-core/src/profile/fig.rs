@@ -39,6 +39,7 @@ figures! {
     AIR_WAY = "air_way",
     GABLE_BRIDGE = "gable_bridge",
     REPAIR_PAST = "repair_past",
+    TEST_NEAR = "test_near",
     REPAIR_TUCK = "repair_tuck",
     REPAIR_DAB = "repair_dab",
     REPAIR_DAB_MOST = "repair_dab_most",

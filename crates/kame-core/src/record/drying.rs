@@ -1,7 +1,7 @@
 //! Moisture of wood over days: how it goes, whether it went as was expected, and when it will be dry enough to cover (handbook 6.4, 6.11).
 
 use super::chain::Entry;
-use super::clock::minutes;
+use super::clock::{clock, minutes};
 use super::event::What;
 use super::test::TestKind;
 use crate::date::{day_said, day_text};
@@ -80,17 +80,20 @@ fn reads(entries: &[Entry], place: &str, now: Option<(&str, &[Vec<String>])>) ->
             _ => None,
         })
         .collect();
-    let here = entries.iter().map(|e| &e.event).filter(|e| e.place == place && !corrected.contains(e.id.as_str()));
-    let stand = here.filter_map(|e| match &e.what {
-        What::Test { test: TestKind::Moisture, rows } => Some((e.at.as_str(), rows.as_slice())),
+    let here = entries.iter().filter(|e| e.event.place == place && !corrected.contains(e.event.id.as_str()));
+    // Where a device's clock says what cannot be, the time at which it was taken stands for it.
+    let when = |e: &'_ Entry| if clock(e).is_some() { e.taken.clone() } else { e.event.at.clone() };
+    let stand = here.filter_map(|e| match &e.event.what {
+        What::Test { test: TestKind::Moisture, rows, .. } => Some((when(e), rows.as_slice())),
         _ => None,
     });
-    let mut all: Vec<(i64, &str, f64)> =
-        stand.chain(now).filter_map(|(at, rows)| Some((minutes(at)?, at, most(rows)?))).collect();
+    let now = now.map(|(at, rows)| (at.to_owned(), rows));
+    let mut all: Vec<(i64, String, f64)> =
+        stand.chain(now).filter_map(|(at, rows)| Some((minutes(&at)?, at, most(rows)?))).collect();
     all.sort_by_key(|read| read.0);
     let first = all.first().map_or(0, |read| read.0);
     all.into_iter()
-        .map(|(minute, at, most)| MoistureRead { at: at.to_owned(), day: (minute - first) as f64 / DAY_MIN, most })
+        .map(|(minute, at, most)| MoistureRead { at, day: (minute - first) as f64 / DAY_MIN, most })
         .collect()
 }
 

@@ -1,7 +1,7 @@
 //! What a device says was done, and what of it is taken.
 
-use super::number::not_a_number;
-use super::test::TestKind;
+use super::number::not_a_reading;
+use super::test::{SeenWater, TestKind, not_seen_so};
 use crate::problem::Problem;
 use crate::range::{NAME, Range};
 use serde::{Deserialize, Serialize};
@@ -18,10 +18,6 @@ pub const MOST_READINGS: usize = 24;
 pub const MOST_AT_ONCE: usize = 500;
 /// Photographs of one event.
 pub const MOST_PHOTOS: usize = 12;
-/// What can be read: anything beyond is a slip of the finger, whatever the unit.
-const READING: Range<f64> =
-    Range { what: "a reading", least: -10_000.0, most: 10_000.0, remedy: "look at the instrument and its unit again" };
-
 /// Something that was done, measured or seen, as the device says it.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, schemars::JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
@@ -107,6 +103,9 @@ pub enum What {
         test: TestKind,
         /// What was read, row by row, as decimal numbers in text; the columns are those of the test.
         rows: Vec<Vec<String>>,
+        /// Where water was seen, for tests with water.
+        #[serde(default, skip_serializing_if = "Vec::is_empty")]
+        seen: Vec<SeenWater>,
     },
     /// A lot, mark or serial was written down.
     Lot {
@@ -157,7 +156,10 @@ impl Event {
             What::Looked { check, .. } | What::NotReached { check } | What::Mended { check } => {
                 no("what.check", NAME.check(check.chars().count()).err());
             }
-            What::Test { test, rows } => no("what.rows", test.problem(rows)),
+            What::Test { test, rows, seen } => {
+                no("what.rows", test.problem(rows));
+                no("what.seen", not_seen_so(seen));
+            }
             What::Lot { check, text } => {
                 no("what.check", NAME.check(check.chars().count()).err());
                 no("what.text", NAME.check(text.trim().chars().count()).err());
@@ -171,13 +173,6 @@ impl Event {
         }
         out
     }
-}
-
-/// What is wrong with a reading.
-fn not_a_reading(text: &str) -> Option<String> {
-    not_a_number(text).or_else(|| {
-        text.parse().map_or_else(|_| Some(format!("found \"{text}\", expected a number")), |v| READING.check(v).err())
-    })
 }
 
 /// What is wrong with the hash of a photograph.

@@ -27,5 +27,8 @@ pub use judge::{Judgement, judge, rack};
 pub use place::{fit_of, go_of};
 pub use report::{Line, PlaceReport, lines, report};
 pub use state::{Differ, LastRead, StepNow, StepState, as_built, holding, order_by, states};
-pub use test::{AirFit, LEAST_PRESSURES, MOST_ROWS, TestAnswer, TestKind, air_fit, test_answer};
+pub use test::{
+    AirFit, LEAST_PRESSURES, MOST_ROWS, MOST_SEEN, SeenWater, TestAnswer, TestKind, WaterDid, air_fit, not_seen_so,
+    test_answer,
+};
 pub use walk::{Point, PointNow, Seen, walk};

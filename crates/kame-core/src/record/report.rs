@@ -5,7 +5,7 @@ use super::clock::{ClockSays, clock};
 use super::event::What;
 use super::judge::inches;
 use super::state::{StepNow, StepState, states};
-use super::test::test_answer;
+use super::test::{WaterDid, test_answer};
 use crate::checks::Check;
 use crate::plan::Plan;
 use serde::Serialize;
@@ -96,9 +96,11 @@ fn words(plan: &Plan, names: &HashMap<&str, &Check>, what: &What) -> (String, Op
         What::NotReached { check } => (format!("cannot be reached: {}", name(check)), None),
         What::Mended { check } => (format!("mended: {}", name(check)), None),
         What::Lot { check, text } => (format!("{}: {text}", name(check)), None),
-        What::Test { test, rows } => {
+        What::Test { test, rows, seen } => {
             let answer = test_answer(*test, rows, &plan.basis.figures);
-            (format!("test: {}", answer.says), answer.good)
+            let spots: String = seen.iter().map(|s| format!(" {}", s.says())).collect();
+            let came_in = seen.iter().any(|s| s.did != WaterDid::Out);
+            (format!("test: {}{spots}", answer.says), answer.good.map(|good| good && !came_in))
         }
         What::Corrects { id } => (format!("corrects {id}"), None),
     }

@@ -1,6 +1,7 @@
 //! Tests of what was built: water, pull, air and moisture, with what their numbers say (handbook 6.4, 6.11).
 
-use super::number::not_a_number;
+use super::number::{not_a_number, not_a_reading};
+use crate::length::Length;
 use crate::profile::{Figures, fig};
 use serde::{Deserialize, Serialize};
 
@@ -51,6 +52,64 @@ impl TestKind {
         odd.map(|(i, r)| format!("found {} numbers in row {}, expected {}", r.len(), i + 1, wide(i)))
             .or_else(|| rows.iter().flatten().find_map(|v| not_a_number(v)))
     }
+}
+
+/// What water did at a spot during a test.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, schemars::JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "lowercase")]
+pub enum WaterDid {
+    /// It came out.
+    Out,
+    /// It stands there.
+    Stands,
+    /// It came in.
+    In,
+}
+
+/// A spot at which water was seen during a test.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, schemars::JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct SeenWater {
+    /// What it did there.
+    pub did: WaterDid,
+    /// To the right of the left edge of its opening (of the walls, where it is at none), in, as a decimal number in text.
+    pub x: String,
+    /// Above the foot of its opening (above the bottom plate, where it is at none), in, as a decimal number in text.
+    pub y: String,
+}
+
+impl SeenWater {
+    /// Where, in inches to the right and up.
+    pub fn at(&self) -> [f64; 2] {
+        [&self.x, &self.y].map(|t| t.parse().unwrap_or(0.0))
+    }
+
+    /// The same as a sentence.
+    pub fn says(&self) -> String {
+        let [x, y] = self.at();
+        let inches = |n: f64| Length::from_inches_f64(n.abs()).unwrap_or(Length::ZERO);
+        let did = match self.did {
+            WaterDid::Out => "came out",
+            WaterDid::Stands => "stands",
+            WaterDid::In => "came in",
+        };
+        let side = if x < 0.0 { "left" } else { "right" };
+        let level = if y < 0.0 { "below" } else { "above" };
+        format!("Water {did} {} {side} of its left edge, {} {level} its foot.", inches(x), inches(y))
+    }
+}
+
+/// Spots of one test.
+pub const MOST_SEEN: usize = 24;
+
+/// What is wrong with the spots of a test.
+pub fn not_seen_so(seen: &[SeenWater]) -> Option<String> {
+    if seen.len() > MOST_SEEN {
+        return Some(format!("found {} spots, expected at most {MOST_SEEN}: keep those that tell most", seen.len()));
+    }
+    seen.iter().flat_map(|s| [&s.x, &s.y]).find_map(|t| not_a_reading(t))
 }
 
 /// What is said of a test.

@@ -3,7 +3,7 @@
 use super::elevation;
 use crate::findings::{Cause, Finding, HeadReading, Severity};
 use crate::plan::{Plan, SurfaceId};
-use crate::water::PassageKind;
+use crate::water::{PassageKind, WaterWay};
 use serde::Serialize;
 use std::collections::BTreeSet;
 
@@ -81,23 +81,24 @@ fn walls_of(plan: &Plan, cause: &Cause) -> Vec<usize> {
 
 /// The way a finding's water takes, on the drawing.
 pub(super) fn drop_of(plan: &Plan, f: &Finding) -> Vec<DropPoint> {
-    f.way.as_ref().map_or_else(Vec::new, |way| {
-        let enters = |i: usize| {
-            way.passages
-                .iter()
-                .any(|p| p.point == i && matches!(p.kind, PassageKind::InBehind | PassageKind::InThroughCut))
-        };
-        let drawn = way.points.iter().enumerate().map(|(i, p)| {
-            let [x, y] = elevation::map(plan, SurfaceId(p.facet.0), p.u, p.v);
-            DropPoint { x, y, head: p.head.inches(), behind: p.behind.is_some(), enters: enters(i) }
-        });
-        let mut drawn: Vec<DropPoint> = drawn.collect();
-        // Rain comes down the face before it gets in.
-        if let Some(first) = drawn.first().copied().filter(|p| !p.behind) {
-            drawn.insert(0, DropPoint { y: first.y - RAIN_COMES_FROM, enters: false, ..first });
-        }
-        drawn
-    })
+    let mut drawn = f.way.as_ref().map_or_else(Vec::new, |way| drop_points(plan, way));
+    // Rain comes down the face before it gets in.
+    if let Some(first) = drawn.first().copied().filter(|p| !p.behind) {
+        drawn.insert(0, DropPoint { y: first.y - RAIN_COMES_FROM, enters: false, ..first });
+    }
+    drawn
+}
+
+/// A way on the drawing.
+pub(super) fn drop_points(plan: &Plan, way: &WaterWay) -> Vec<DropPoint> {
+    let enters = |i: usize| {
+        way.passages.iter().any(|p| p.point == i && matches!(p.kind, PassageKind::InBehind | PassageKind::InThroughCut))
+    };
+    let drawn = way.points.iter().enumerate().map(|(i, p)| {
+        let [x, y] = elevation::map(plan, SurfaceId(p.facet.0), p.u, p.v);
+        DropPoint { x, y, head: p.head.inches(), behind: p.behind.is_some(), enters: enters(i) }
+    });
+    drawn.collect()
 }
 
 /// A cause as it is shown, by its number from 1.

@@ -29,6 +29,7 @@ mod section;
 mod since;
 mod step;
 mod step_picture;
+mod tested;
 mod verdict;
 mod wall;
 
@@ -64,5 +65,6 @@ pub use section::{Section, SectionBand};
 pub use since::leave_out;
 pub use step::{ActionView, StepCut, StepView, StepWait};
 pub use step_picture::{PastSide, SizeLine, StepPicture, step_pictures};
+pub use tested::{SeenJudged, TestPicture, WayOutView, seen_judged, test_picture};
 pub use verdict::{GlueView, LeanView, VerdictView, WaterHeadView};
 pub use wall::{WallView, view, view_plan, view_with_nights};

@@ -156,6 +156,11 @@ impl Front {
         !self.is_out() || meets(self.u, u0, u1) && meets(self.v, v0, v1)
     }
 
+    /// Left, bottom, right and top of the stretch it spreads from, in length units.
+    pub fn stretch(&self) -> [f64; 4] {
+        [self.u.lo, self.v.lo, self.u.hi, self.v.hi]
+    }
+
     /// The place of least effort inside a rectangle.
     pub fn least_in(&self, r: Rect) -> (f64, f64) {
         let [u0, v0, u1, v1] = units(r);

@@ -6,12 +6,12 @@ use kame_core::job::{SequenceSpec, read_job};
 use kame_core::kit::Product;
 use kame_core::plan::{Plan, build};
 use kame_core::record::{
-    ClockSays, Conditions, Entry, Event, Fits, Go, PointNow, PutOn, Rough, RoundRoom, Seen, StepNow, TestKind, What,
-    air_fit, as_built, clock, dew_point_f, fit, fit_of, go, go_of, judge, rack, seal, shim_places, skin_minutes,
-    states, test_answer, walk,
+    ClockSays, Conditions, Entry, Event, Fits, Go, PointNow, PutOn, Rough, RoundRoom, Seen, SeenWater, StepNow,
+    TestKind, WaterDid, What, air_fit, as_built, clock, dew_point_f, fit, fit_of, go, go_of, judge, rack, seal,
+    shim_places, skin_minutes, states, test_answer, walk,
 };
 use kame_core::sequence::Stage;
-use kame_core::view::{Known, holds};
+use kame_core::view::{Known, TestPicture, holds, seen_judged, test_picture};
 use proptest::prelude::*;
 use std::collections::BTreeMap;
 
@@ -383,4 +383,80 @@ fn the_same_mistake_at_a_second_opening_does_not_hold_because_it_was_made_at_the
     assert!(answer.new.iter().any(|f| f.features.iter().any(|o| o == "W3")), "{:?}", answer.new);
     let same = holds((&plan, &second), (&plan, &second), &known).expect("an answer");
     assert!(same.holds && same.new.is_empty());
+}
+
+fn expected(plan: &Plan, done: usize) -> TestPicture {
+    test_picture(plan, done, "W1", &Known::default()).expect("a picture")
+}
+
+fn spot(did: WaterDid, [x, y]: [f64; 2]) -> SeenWater {
+    SeenWater { did, x: format!("{x:.4}"), y: format!("{y:.4}") }
+}
+
+/// Counted from the place's corner, right and up.
+fn from_corner(p: &TestPicture, [x, y]: [f64; 2]) -> [f64; 2] {
+    [x - p.origin[0], p.origin[1] - y]
+}
+
+#[test]
+fn water_poured_into_a_finished_window_comes_out_by_itself_under_it_on_walls_of_every_family() {
+    for barrier in ["loose", "drainable", "dark", "panel", "adhered", "fluid", "gypsum", "insulated", "plaster"] {
+        let plan = build(&wall(&[("barrier", barrier)], &[])).expect("a plan");
+        let picture = expected(&plan, usize::MAX);
+        let out = picture.outs.iter().find(|o| o.name == "The unit leaks into its pan");
+        let out = out.unwrap_or_else(|| panic!("{barrier}: no way out among {:?}", picture.outs));
+        assert!(out.says.ends_with("by its own weight"), "{barrier}: {}", out.says);
+        assert!(!out.along.is_empty() && out.drop.len() > 1, "{barrier}");
+        for [x0, y0, x1, y1] in &out.along {
+            let lowest = picture.elevation.openings[0].rect[1] + picture.elevation.openings[0].rect[3];
+            assert!(y0.min(*y1) >= lowest - 6.0 && x1 >= x0, "{barrier}: comes out at {y0}, the foot is at {lowest}");
+        }
+        assert!(picture.ins.is_empty(), "{barrier}: {:?}", picture.ins);
+    }
+}
+
+#[test]
+fn what_is_poured_on_a_pan_before_its_window_runs_over_the_sill_and_what_leaks_is_drawn() {
+    let job = wall(&[], &[]);
+    let plan = build(&job).expect("a plan");
+    let pan = plan.actions().position(|(s, _)| plan.steps[s].id == "W1/set").expect("the window's step");
+    let picture = expected(&plan, pan);
+    assert_eq!(picture.outs.len(), 1, "{:?}", picture.outs);
+    assert_eq!(picture.outs[0].name, "Water on the open sill");
+    // Without jamb flashing rain gets in: that is drawn.
+    let mut job = job;
+    job.sequence.removed = ["W1/jambs", "W1/bed", "W1/head"].map(String::from).to_vec();
+    let wet = expected(&build(&job).expect("a plan"), usize::MAX);
+    assert!(!wet.ins.is_empty());
+    let nowhere = test_picture(&plan, 0, "X9", &Known::default()).expect_err("no such place");
+    assert!(nowhere[0].message.contains("there is no opening \"X9\""), "{nowhere:?}");
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(24))]
+    /// A spot on the way out is right, one farther from it than is near is not, and says how far; water that stands or comes in is never right.
+    #[test]
+    fn a_spot_is_as_good_as_it_is_near_to_the_way_out(along in 0.0..1.0_f64, below in 0.0..30.0_f64) {
+        let (plan, known) = (plan(), Known::default());
+        let picture = expected(&plan, usize::MAX);
+        let lines: Vec<[f64; 4]> = picture.outs.iter().flat_map(|o| o.along.clone()).collect();
+        let [x0, y0, x1, y1] = lines[0];
+        let on = [x0 + along * (x1 - x0), y0 + along * (y1 - y0) + below];
+        // How far a spot right below a line is from any of them: all are level, or the test says so.
+        let away = lines.iter().map(|l| {
+            let aside = (l[0] - on[0]).max(on[0] - l[2]).max(0.0);
+            let (lo, hi) = (l[1].min(l[3]), l[1].max(l[3]));
+            aside.hypot((lo - on[1]).max(on[1] - hi).max(0.0))
+        }).fold(f64::INFINITY, f64::min);
+        prop_assume!((away - 6.0).abs() > 0.01);
+        let at = from_corner(&picture, on);
+        let all = [WaterDid::Out, WaterDid::Stands, WaterDid::In].map(|did| spot(did, at));
+        let judged = seen_judged(&plan, usize::MAX, "W1", &all, &known).expect("judged");
+        prop_assert_eq!(judged[0].good, away < 6.0, "{} in: {}", away, judged[0].says);
+        if away > 6.0 {
+            let said = format!("{away:.0} in from where it should");
+            prop_assert!(judged[0].says.contains(&said), "{said}: {}", judged[0].says);
+        }
+        prop_assert!(!judged[1].good && !judged[2].good);
+    }
 }

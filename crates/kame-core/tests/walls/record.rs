@@ -5,7 +5,9 @@ use kame_core::checks::{Check, checks_of};
 use kame_core::findings::Moment;
 use kame_core::plan::build;
 use kame_core::profile::Profile;
-use kame_core::record::{Drying, Entry, Event, StepNow, TestKind, What, as_built, drying, judge, seal, states, verify};
+use kame_core::record::{
+    Drying, Entry, Event, SeenWater, StepNow, TestKind, WaterDid, What, as_built, drying, judge, seal, states, verify,
+};
 use proptest::prelude::*;
 
 fn event(n: u64, step: &str, what: What) -> Event {
@@ -123,6 +125,10 @@ fn what_cannot_be_taken_is_refused_with_its_place() {
         asked: String::new(),
         good: None,
     };
+    let seen = |x: &str| SeenWater { did: WaterDid::Out, x: x.into(), y: "-0.5".into() };
+    let drained =
+        |seen: Vec<SeenWater>| What::Test { test: TestKind::Drainage, rows: vec![vec!["1".to_owned(); 3]], seen };
+    assert!(paths(&Event { what: drained(vec![seen("-12.25"); 24]), ..right.clone() }).is_empty());
     assert!(paths(&Event { what: reading(&["36.4375", "-2", "0.015625"]), ..right.clone() }).is_empty());
     for (wrong, path) in [
         (Event { id: "01936f00-0000-4000-8000-000000000001".into(), ..right.clone() }, "$.id"),
@@ -143,7 +149,12 @@ fn what_cannot_be_taken_is_refused_with_its_place() {
         (Event { photos: vec!["0".repeat(63)], ..right.clone() }, "$.photos"),
         (Event { photos: vec!["A".repeat(64)], ..right.clone() }, "$.photos"),
         (Event { photos: vec!["a".repeat(64); 13], ..right.clone() }, "$.photos"),
-        (Event { what: What::Test { test: TestKind::Pull, rows: vec![] }, ..right.clone() }, "$.what.rows"),
+        (
+            Event { what: What::Test { test: TestKind::Pull, rows: vec![], seen: vec![] }, ..right.clone() },
+            "$.what.rows",
+        ),
+        (Event { what: drained(vec![seen("1e9")]), ..right.clone() }, "$.what.seen"),
+        (Event { what: drained(vec![seen("1"); 25]), ..right.clone() }, "$.what.seen"),
         (Event { what: What::Mended { check: String::new() }, ..right.clone() }, "$.what.check"),
         (Event { what: What::Corrects { id: "x".into() }, ..right }, "$.what.id"),
     ] {
@@ -251,7 +262,7 @@ fn moisture(reads: &[(u32, u32, &str)]) -> Vec<Entry> {
     let mut out: Vec<Entry> = Vec::new();
     for (n, (day, hour, percent)) in reads.iter().enumerate() {
         let rows = vec![vec!["11".to_owned()], vec![(*percent).to_owned()]];
-        let what = What::Test { test: TestKind::Moisture, rows };
+        let what = What::Test { test: TestKind::Moisture, rows, seen: vec![] };
         let event = Event { at: format!("2026-12-{day:02}T{hour:02}:00:00Z"), ..event(n as u64, "", what) };
         out.push(seal(out.last(), "2026-12-20T08:00:00Z", event));
     }
@@ -292,6 +303,13 @@ fn moisture_over_days_says_when_it_is_dry_and_whether_it_went_as_expected() {
     let id = corrected[0].event.id.clone();
     corrected.push(seal(corrected.last(), "2026-12-20T08:00:00Z", event(9, "", What::Corrects { id })));
     assert_eq!(goes(&corrected, None).map(|d| d.reads.len()), Some(1));
+    // A clock that is a year off counts by when its entry was taken.
+    let mut ahead = two.clone();
+    ahead.truncate(1);
+    let what = What::Test { test: TestKind::Moisture, rows: read("22"), seen: vec![] };
+    let wrong = Event { at: "2027-12-02T08:00:00Z".into(), ..event(7, "", what) };
+    ahead.push(seal(ahead.last(), "2026-12-02T08:00:00Z", wrong));
+    assert_eq!(goes(&ahead, None).map(|d| d.reads[1].day), Some(1.0));
     let mut elsewhere = two.clone();
     elsewhere.iter_mut().for_each(|e| e.event.place = "W2".into());
     assert_eq!(goes(&elsewhere, None), None);

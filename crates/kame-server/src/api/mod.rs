@@ -114,6 +114,7 @@ fn on_the_wall_routes() -> OpenApiRouter<App> {
         .routes(routes!(onsite::fits))
         .routes(routes!(onsite::may_go))
         .routes(routes!(onsite::tested))
+        .routes(routes!(onsite::expected))
         .routes(routes!(onsite::walked))
         .routes(routes!(onsite::handed))
         .routes(routes!(onsite::still_holds))

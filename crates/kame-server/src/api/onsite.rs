@@ -1,7 +1,7 @@
 //! What is asked at the wall: whether the unit fits, whether it may be done now, what a test says, what is to be looked at, and whether it holds as it
 //! was really done. Nothing of it is written down.
 
-use super::body::{JobId, Json};
+use super::body::{Ask, JobId, Json};
 use super::jobs::{about, state};
 use crate::App;
 use crate::problem::{Fault, ProblemDocument};
@@ -10,18 +10,21 @@ use axum::Json as Out;
 use axum::extract::State;
 use kame_core::checks::checks_of;
 use kame_core::edit::{Edit, apply};
+use kame_core::job::SequenceSpec;
 use kame_core::plan::Plan;
 use kame_core::problem::Problem;
 use kame_core::record::{
-    Conditions, Drying, Entry, Event, Fit, GoAnswer, MOST_AT_ONCE, MOST_READINGS, Point, TestAnswer, TestKind,
-    as_built, drying, fit_of, go_of, holding, not_a_time, order_by, states, test_answer, walk,
+    Conditions, Drying, Entry, Event, Fit, GoAnswer, MOST_AT_ONCE, MOST_READINGS, Point, SeenWater, TestAnswer,
+    TestKind, as_built, drying, fit_of, go_of, holding, not_a_time, not_seen_so, order_by, states, test_answer, walk,
 };
 use kame_core::sequence::Stage;
-use kame_core::view::{HandoverLine, HoldsView, VerdictView, handover, holds};
+use kame_core::view::{
+    HandoverLine, HoldsView, SeenJudged, TestPicture, VerdictView, handover, holds, seen_judged, test_picture,
+};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use std::sync::Arc;
-use utoipa::ToSchema;
+use utoipa::{IntoParams, ToSchema};
 
 /// Readings of checks at one place.
 #[derive(Clone, Debug, Deserialize, ToSchema)]
@@ -100,6 +103,9 @@ pub struct Tested {
     pub test: TestKind,
     /// Row by row, as decimal numbers in text.
     pub rows: Vec<Vec<String>>,
+    /// Where water was seen, for tests with water.
+    #[serde(default)]
+    pub seen: Vec<SeenWater>,
     /// Where: id of an opening; empty for the walls.
     #[serde(default)]
     pub place: String,
@@ -113,6 +119,8 @@ pub struct Tested {
 pub struct TestSays {
     /// What was seen.
     pub seen: TestAnswer,
+    /// Each spot at which water was seen, held against where it should come out of the wall as it stands today.
+    pub spots: Vec<SeenJudged>,
     /// The wall as it is built, by the model.
     pub predicted: VerdictView,
     /// How moisture at that place goes, with what was read there before; `null` for other tests.
@@ -129,6 +137,9 @@ pub async fn tested(
     if let Some(message) = read.test.problem(&read.rows) {
         return Err(vec![Problem::new("$.rows", message)].into());
     }
+    if let Some(message) = not_seen_so(&read.seen) {
+        return Err(vec![Problem::new("$.seen", message)].into());
+    }
     if let Some(message) = read.at.as_deref().and_then(not_a_time) {
         return Err(vec![Problem::new("$.at", message)].into());
     }
@@ -138,26 +149,63 @@ pub async fn tested(
     about(&app, &place, now, move |now, known, _| {
         let made = here.recent.plan(&now)?;
         let seen = test_answer(read.test, &read.rows, &made.plan.basis.figures);
-        let entries = here.recent.record(&here.store, id)?;
-        let (order, _) = as_built(&made.plan, &now.job.sequence, &entries);
+        let Today { entries, order, plan, done } = today(&here, id, &made)?;
         let predicted = holds((&made.plan, &order), (&made.plan, &order), known)?.after;
+        let spots = seen_judged(&plan, done, &read.place, &read.seen, known)?;
         let read_now = read.at.as_deref().map(|at| (at, read.rows.as_slice()));
         let drying = (read.test == TestKind::Moisture)
             .then(|| drying(&entries, &read.place, read_now, &made.plan.basis.figures))
             .flatten();
-        Ok(Out(TestSays { seen, predicted, drying }))
+        Ok(Out(TestSays { seen, spots, predicted, drying }))
     })
     .await
 }
 
-/// The wall as it lies there today.
-fn today(app: &App, id: i64, made: &MadePlan) -> Result<(Arc<Vec<Entry>>, Plan, Stage), Fault> {
+/// Where a test is made.
+#[derive(Clone, Debug, Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+#[serde(deny_unknown_fields)]
+pub struct TestedAt {
+    /// Id of an opening; without it the walls.
+    #[serde(default)]
+    pub opening: String,
+}
+
+/// A place as it stands today, with where water that is poured into it should come out: what a test with water is held against.
+#[utoipa::path(get, path = "/api/jobs/{id}/expected", params(("id" = i64, Path), TestedAt), responses((status = 200, body = TestPicture), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
+pub async fn expected(
+    State(app): State<App>,
+    JobId(id): JobId,
+    Ask(at): Ask<TestedAt>,
+) -> Result<Out<TestPicture>, Fault> {
+    let now = state(&app, id).await?;
+    let place = app.works.of(&now.job).clone();
+    let here = app.clone();
+    about(&app, &place, now, move |now, known, _| {
+        let made = here.recent.plan(&now)?;
+        let Today { plan, done, .. } = today(&here, id, &made)?;
+        Ok(Out(test_picture(&plan, done, &at.opening, known)?))
+    })
+    .await
+}
+
+/// The wall as it lies there today, by its record.
+struct Today {
+    entries: Arc<Vec<Entry>>,
+    /// What was done, in its order, then everything else as planned.
+    order: SequenceSpec,
+    /// The plan in that order.
+    plan: Plan,
+    /// How many actions of it are done.
+    done: usize,
+}
+
+fn today(app: &App, id: i64, made: &MadePlan) -> Result<Today, Fault> {
     let entries = app.recent.record(&app.store, id)?;
-    let (order, actions) = as_built(&made.plan, &made.job.sequence, &entries);
+    let (order, done) = as_built(&made.plan, &made.job.sequence, &entries);
     let mut plan = made.plan.clone();
     plan.put_in_order(&order);
-    let stage = Stage::after(&plan, plan.actions().take(actions).map(|(_, a)| a));
-    Ok((entries, plan, stage))
+    Ok(Today { entries, order, plan, done })
 }
 
 /// Everything that is looked at before cover, in the order of the scaffold, with what can still be seen and what was said of it.
@@ -168,7 +216,8 @@ pub async fn walked(State(app): State<App>, JobId(id): JobId) -> Result<Out<Vec<
     let here = app.clone();
     about(&app, &place, now, move |now, _, _| {
         let made = here.recent.plan(&now)?;
-        let (entries, plan, stage) = today(&here, id, &made)?;
+        let Today { entries, plan, done, .. } = today(&here, id, &made)?;
+        let stage = Stage::after(&plan, plan.actions().take(done).map(|(_, a)| a));
         let checks = checks_of(&plan).map_err(Fault::Internal)?;
         Ok(Out(walk(&plan, &stage, &checks, &states(&plan, &entries))))
     })

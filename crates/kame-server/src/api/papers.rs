@@ -18,7 +18,7 @@ use kame_core::record::{Entry, What, entry_schema, lines, report, states};
 use kame_core::view::{Ask as Asked, Elevation, Known, handover, view_plan};
 use kame_formats::{
     Archive, Damage, Drawing, Handed, Kept, LARGEST_ARCHIVE, Photo, PlaceLabel, PlacePages, damage_pdf, handover_pdf,
-    place_labels_pdf, record_csv, record_pdf, record_zip,
+    place_labels_pdf, record_csv, record_pdf, record_zip, when,
 };
 use kame_store::{JobState, Position, Store, hash_of, photo_size};
 use serde::Deserialize;
@@ -247,7 +247,7 @@ pub async fn damage(
                 .map(|(l, _)| {
                     format!(
                         "{} UTC, {}: {}{}{}",
-                        l.at,
+                        when(&l.at),
                         l.who,
                         l.what,
                         if l.note.is_empty() { "" } else { ". " },

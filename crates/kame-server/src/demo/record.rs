@@ -4,7 +4,7 @@ use kame_core::checks::{Check, checks_of};
 use kame_core::job::Job;
 use kame_core::plan::Plan;
 use kame_core::recipe::checks::{Eyes, Judged, Quantity};
-use kame_core::record::{Entry, Event, TestKind, What, as_built, judge, seal};
+use kame_core::record::{Entry, Event, SeenWater, TestKind, WaterDid, What, as_built, judge, seal};
 use kame_core::trade::{Step, StepId};
 use kame_core::view::{Ask, Known, view_plan};
 use kame_formats::{Drawing, Shot, jpeg};
@@ -225,7 +225,8 @@ impl Making<'_> {
             self.w.put(BO, survey, (read("0.25", false), "Right end is high."), vec![], 45);
         }
         let rows = vec![vec!["2".to_owned(), "1.9".to_owned(), "4".to_owned()]];
-        let test = What::Test { test: TestKind::Drainage, rows };
+        let spot = |x: &str| SeenWater { did: WaterDid::Out, x: x.into(), y: "-0.5".into() };
+        let test = What::Test { test: TestKind::Drainage, rows, seen: vec![spot("9"), spot("27.5")] };
         let note = "Poured on the pan: all out over the face, none at the jambs.";
         self.w.put(BO, at("W1/pan")?, (test, note), vec![], 0);
         let shot = self.take("W2", AROUND, 0.7)?;

@@ -268,6 +268,15 @@ async fn what_is_asked_at_the_wall_is_answered_and_what_cannot_be_is_refused() {
     refused("/api/jobs/2/go", json!({"step": "W1/jambs", "now": {"humidity": -1}}), "humidity").await;
     let (_, test) = s.post("/api/jobs/2/test", None, json!({"test": "drainage", "rows": [["2", "1.9", "5"]]})).await;
     assert_eq!((&test["seen"]["good"], test["predicted"]["heads"].is_array()), (&json!(true), true), "{test}");
+    // Where water was seen is held against where it should come out; nothing is built here yet.
+    let spots = |x: &str| json!({"test": "drainage", "rows": [["2", "1.9", "5"]], "place": "W1", "seen": [{"did": "out", "x": x, "y": "0"}]});
+    let (_, test) = s.post("/api/jobs/2/test", None, spots("9")).await;
+    assert!(test["spots"][0]["says"].as_str().is_some_and(|t| t.starts_with("Water came out")), "{test}");
+    refused("/api/jobs/2/test", spots("a foot"), "expected a decimal number").await;
+    let picture = s.json("/api/jobs/3/expected?opening=W1").await;
+    assert!(picture["outs"].is_array() && picture["frame"][2].as_f64().is_some_and(|w| w > 20.0), "{picture}");
+    assert!(picture["elevation"]["shapes"].as_array().is_some_and(|x| !x.is_empty() && x.len() < 60));
+    assert_eq!(s.get("/api/jobs/3/expected?opening=X9").await.status(), StatusCode::UNPROCESSABLE_ENTITY);
     // Moisture is held against what was read there before.
     let read = json!({"test": "moisture", "rows": [["22"]], "place": "W1", "at": "2026-11-29T07:05:00Z"});
     let (_, test) = s.post("/api/jobs/2/test", None, read).await;
