@@ -4,7 +4,7 @@ const PROGRAM = "kame-program-1";
 const DATA = "kame-data-1";
 const MOST = 400;
 /** Answers of these addresses are kept; the search says which place, but for the job itself, of which one answer is enough. */
-const KEPT = /^\/api\/jobs\/\d+(\/(checks|pictures|stands|nights|walk|expected))?$/;
+const KEPT = /^\/api\/(jobs\/\d+(\/(checks|pictures|stands|nights|walk|expected))?|practice\/(scene|sheet|progress))$/;
 
 self.addEventListener("install", () => self.skipWaiting());
 self.addEventListener("activate", (e) => e.waitUntil(self.clients.claim()));

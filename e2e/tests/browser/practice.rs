@@ -40,6 +40,21 @@ async fn what_is_wrong_is_touched_or_chosen_and_every_drill_can_be_answered() ->
     b.eval("document.querySelector('[data-piece]').dispatchEvent(new MouseEvent('click', { bubbles: true }))").await?;
     b.wait("[data-test=mark]").await?;
     b.is_for_everybody("find it").await?;
+    // The same is looked at in a section and drawn apart, and marked there; a hint says where to look and has its price.
+    b.click("[data-view=section]").await?;
+    b.wait("[data-test=built] .run").await?;
+    let marks = "return document.querySelectorAll('[data-test=mark]').length";
+    let before = b.eval(marks).await?;
+    b.eval("const all = [...document.querySelectorAll('[data-test=mark] b')].map((e) => e.textContent);
+            const run = [...document.querySelectorAll('.run')].find((r) => !all.includes(r.querySelector('title').textContent));
+            run.dispatchEvent(new MouseEvent('click', { bubbles: true }))").await?;
+    b.until(&format!("return document.querySelectorAll('[data-test=mark]').length === {before} + 1")).await?;
+    b.is_for_everybody("find it in a section").await?;
+    b.click("[data-view=apart]").await?;
+    b.wait("[data-apart]").await?;
+    b.is_for_everybody("find it drawn apart").await?;
+    b.click("[data-test=hint]").await?;
+    b.until("return /Look at|is marked/.test(document.querySelector('[data-test=hint-says]').textContent)").await?;
     b.click("[data-test=found-all]").await?;
     b.until_text("[data-test=graded]", "of 100").await?;
     for (path, fill, go) in [
@@ -53,6 +68,10 @@ async fn what_is_wrong_is_touched_or_chosen_and_every_drill_can_be_answered() ->
     ] {
         b.client.goto(&format!("{}/practice/{path}", kame.url)).await?;
         b.wait(&format!("[data-test={go}]")).await?;
+        if path.starts_with("measure") {
+            b.click("[data-test=tape-across]").await?;
+            b.until_text("[data-test=tape-reads]", "The tape reads").await?;
+        }
         b.is_for_everybody(path).await?;
         b.eval(fill).await?;
         b.click(&format!("[data-test={go}]")).await?;
@@ -61,6 +80,67 @@ async fn what_is_wrong_is_touched_or_chosen_and_every_drill_can_be_answered() ->
     // Nonsense in the address is a sentence.
     b.client.goto(&format!("{}/practice/find/1/3?job=99", kame.url)).await?;
     b.until_text("[data-test=practice-wrong]", "there is no job 99").await?;
+    b.end().await
+}
+
+#[tokio::test]
+async fn without_a_signal_scenes_are_played_graded_as_they_would_be_and_kept_later() -> Result<()> {
+    let mut kame = Kame::start(true).await?;
+    let b = open(&kame, "/practice").await?;
+    b.fill("[data-test=learner]", "Cy").await?;
+    b.eval("document.querySelector('[data-test=learner]').blur()").await?;
+    b.wait("[data-test=practice-along]").await?;
+    let here = b.eval("return JSON.parse(localStorage.getItem('kame-practice-along'))").await?;
+    let seed = |drill: &str| {
+        let all = here.as_array().into_iter().flatten();
+        all.filter(|x| x["drill"] == drill).filter_map(|x| x["seed"].as_u64()).next_back().unwrap_or_default()
+    };
+    kame.silence().await?;
+    // One that is on no device leads to one that is on this.
+    b.client.goto(&format!("{}/practice/order/1/77", kame.url)).await?;
+    b.until("return document.querySelectorAll('[data-lay]').length === 3").await?;
+    let path = b.eval("return location.pathname").await?;
+    let order: u64 = path.as_str().and_then(|p| p.rsplit('/').next()).and_then(|n| n.parse().ok()).unwrap_or_default();
+    for left in [3, 2, 1] {
+        b.until(&format!("return document.querySelectorAll('[data-lay]').length === {left}")).await?;
+        b.eval("document.querySelector('[data-lay]').click()").await?;
+    }
+    let shapes = "return document.querySelectorAll('[data-test=practice-wall] .area').length";
+    b.until(&format!("{shapes} > 2")).await?;
+    b.click("[data-test=let-it-rain]").await?;
+    b.wait("[data-test=graded]").await?;
+    let points = "return document.querySelector('[data-test=graded] h2').textContent";
+    let (ordered, says) = (b.eval(points).await?, "return document.querySelector('[data-test=graded] ul').textContent");
+    let order_says = b.eval(says).await?;
+    b.client.goto(&format!("{}/practice/call/1/{}", kame.url, seed("call"))).await?;
+    b.wait("[data-test=call-it]").await?;
+    b.eval("document.querySelectorAll('[data-call$=\"-go\"]').forEach((e) => e.click())").await?;
+    b.click("[data-test=call-it]").await?;
+    b.wait("[data-test=graded]").await?;
+    let (called, call_says) = (b.eval(points).await?, b.eval(says).await?);
+    b.until_text("[data-test=practice-waits]", "2 answers wait").await?;
+    b.is_for_everybody("practice without a signal").await?;
+    // With a signal both are kept, and the same answers get the same there.
+    kame.speak().await?;
+    b.client.execute("dispatchEvent(new Event('online'))", vec![]).await?;
+    b.until("return document.querySelector('[data-test=practice-waits]') === null").await?;
+    let kept: serde_json::Value = reqwest::get(format!("{}/api/practice/progress", kame.url)).await?.json().await?;
+    let cy = kept["people"].as_array().into_iter().flatten().find(|p| p["who"] == "Cy");
+    assert!(cy.is_some(), "{kept}");
+    b.client.goto(&format!("{}/practice/call/1/{}", kame.url, seed("call"))).await?;
+    b.wait("[data-test=call-it]").await?;
+    b.eval("document.querySelectorAll('[data-call$=\"-go\"]').forEach((e) => e.click())").await?;
+    b.click("[data-test=call-it]").await?;
+    b.wait("[data-test=graded]").await?;
+    assert_eq!((b.eval(points).await?, b.eval(says).await?), (called, call_says));
+    b.client.goto(&format!("{}/practice/order/1/{order}", kame.url)).await?;
+    for left in [3, 2, 1] {
+        b.until(&format!("return document.querySelectorAll('[data-lay]').length === {left}")).await?;
+        b.eval("document.querySelector('[data-lay]').click()").await?;
+    }
+    b.click("[data-test=let-it-rain]").await?;
+    b.wait("[data-test=graded]").await?;
+    assert_eq!((b.eval(points).await?, b.eval(says).await?), (ordered, order_says));
     b.end().await
 }
 

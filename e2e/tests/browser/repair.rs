@@ -72,6 +72,36 @@ async fn what_a_finding_or_a_failed_check_is_about_is_mended_as_it_stands() -> R
 }
 
 #[tokio::test]
+async fn a_window_is_moved_after_it_was_flashed_and_another_is_replaced() -> Result<()> {
+    let kame = Kame::start(true).await?;
+    let b = open(&kame, "/jobs/2/repair").await?;
+    b.click("[data-found-kind=moved]").await?;
+    touch(&b, 0.5, 0.45).await?;
+    // Nothing is proposed as long as it is where it was.
+    let left = b.eval("return document.querySelector('[data-test=found-left]').value").await?;
+    b.until("return document.querySelector('[data-test=proposal]') === null").await?;
+    b.eval("document.querySelector('[data-test=found-pick]').focus()").await?;
+    for _ in 0..6 {
+        b.press("\u{e014}").await?;
+    }
+    b.until(&format!("return document.querySelector('[data-test=found-left]').value !== {left}")).await?;
+    b.until_text("[data-test=proposal]", "hang it anew").await?;
+    b.is_for_everybody("an opening that moved").await?;
+    b.click("[data-test=take-repair]").await?;
+    b.until_text("[data-test=repair-taken]", "part of the plan now").await?;
+    b.until_text("[data-found=D1]", "Opening moved or grown, repair in the plan").await?;
+    // The unit of the same window is broken later.
+    b.click("[data-found-kind=unit]").await?;
+    touch(&b, 0.55, 0.45).await?;
+    b.until_text("[data-test=proposal]", "set another").await?;
+    b.click("[data-test=take-repair]").await?;
+    b.until_text("[data-found=D2]", "Unit to be replaced, repair in the plan").await?;
+    b.click("[data-test=repair-plan]").await?;
+    b.until("return location.search.includes('step=D2')").await?;
+    b.end().await
+}
+
+#[tokio::test]
 async fn on_a_phone_it_takes_two_taps() -> Result<()> {
     let kame = Kame::start(true).await?;
     let b = Browser::phone(390, 844).await?;

@@ -547,6 +547,31 @@ async fn moisture_of_wood_is_seen_over_days() -> Result<()> {
 }
 
 #[tokio::test]
+async fn what_the_calendar_has_for_today_comes_first() -> Result<()> {
+    let kame = Kame::start(true).await?;
+    let state = asked(&kame, "/api/jobs/3").await?;
+    let now = std::time::SystemTime::now().duration_since(std::time::UNIX_EPOCH)?.as_secs() / 86_400;
+    // Agreed on with work at W3 on each day of three, so that it is today's wherever the browser's clock stands.
+    let from = kame_core::date::day_text(i64::try_from(now)? - 1);
+    let steps = ["W3/jambs", "W3/head", "W3/patches"].iter().enumerate();
+    let tasks: serde_json::Map<String, Value> =
+        steps.map(|(day, step)| ((*step).to_owned(), serde_json::json!([0, day * 1440 + 600]))).collect();
+    let mut site = state["state"]["job"]["site"].clone();
+    site["kept"] = serde_json::json!({"from": from, "crews": ["Wrap"], "tasks": tasks});
+    let edit = serde_json::json!({"edit": "set_site", "site": site});
+    let revision = format!("\"{}\"", state["state"]["revision"]);
+    let to = format!("{}/api/jobs/3/edits", kame.url);
+    let sent = reqwest::Client::new().post(to).header("If-Match", revision).json(&edit).send().await?;
+    assert!(sent.status().is_success(), "{}", sent.text().await?);
+    let b = begin(&kame, "/jobs/3/site", "Ada").await?;
+    b.wait("[data-test=today]").await?;
+    let first = b.eval("return document.querySelector('[data-site-place]').dataset.sitePlace").await?;
+    assert_eq!(first, "W3");
+    assert_eq!(b.eval("return document.querySelectorAll('[data-test=today]').length").await?, 1);
+    b.end().await
+}
+
+#[tokio::test]
 async fn a_test_with_water_is_laid_over_the_drawing_and_kept_with_its_spots() -> Result<()> {
     let mut kame = Kame::start(true).await?;
     let b = begin(&kame, "/jobs/3/site/W1", "Ada").await?;

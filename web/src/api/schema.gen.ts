@@ -1401,6 +1401,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/practice/hint": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** A hint for somebody who is putting in order or looking for what is wrong. Its price is taken off by the answer that says how many were asked for. */
+    post: operations["practice_hint"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/practice/laid": {
     parameters: {
       query?: never;
@@ -1444,6 +1461,23 @@ export interface paths {
     };
     /** A scene without its answer. The same drill, level, seed and focus give the same scene. */
     get: operations["practice_scene"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/practice/sheet": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** What every answer to a scene gives, written out, so that it is graded without a signal. Of more than five steps to put in order none is. */
+    get: operations["practice_sheet"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1763,6 +1797,66 @@ export interface components {
            */
           n: number;
         };
+    /** @description What every answer to a scene gives. The points of its parts add up, are not less than 0 nor more than 100, and are rounded. */
+    AnswerSheet:
+      | {
+          /** @description Which of them, by the order: the places of the steps among those that are to be laid, from 0, one digit each. */
+          by_order: {
+            [key: string]: number;
+          };
+          /** @enum {string} */
+          drill: "order";
+          /**
+           * Format: double
+           * @description What a hint costs.
+           */
+          hint: number;
+          /** @description What comes of an order, each once. */
+          outcomes: components["schemas"]["Worth"][];
+          /** @description Steps that stick: taken back, a piece is thrown away. */
+          sticks: string[];
+          /**
+           * Format: double
+           * @description What a piece costs that was thrown away.
+           */
+          wasted: number;
+        }
+      | {
+          /**
+           * Format: double
+           * @description What a mark costs that is on none of them.
+           */
+          alarm: number;
+          /** @description What is said of it, behind the id of its piece. */
+          alarm_says: string;
+          /** @enum {string} */
+          drill: "find";
+          /**
+           * Format: double
+           * @description What a hint costs.
+           */
+          hint: number;
+          /** @description The mistakes. */
+          targets: components["schemas"]["TargetSheet"][];
+        }
+      | {
+          /** @enum {string} */
+          drill: "measure";
+          /** @description The pieces that are asked. */
+          sizes: components["schemas"]["SizeSheet"][];
+        }
+      | {
+          /** @enum {string} */
+          drill: "call";
+          /** @description The questions. */
+          questions: components["schemas"]["Worth"][][];
+        }
+      | {
+          /** @enum {string} */
+          drill: "repair";
+          /** @description What was found. */
+          found: components["schemas"]["Worth"][][];
+        };
     /** @description An answer. */
     Answered: {
       /** @description What the learner did. */
@@ -1771,6 +1865,13 @@ export interface components {
       of: components["schemas"]["OfScene"];
       /** @description Who it was; left out where nothing is to be kept. */
       who?: string | null;
+    };
+    /** @description An answer so far. */
+    AnsweredSoFar: {
+      /** @description What the learner did until now. */
+      answer: components["schemas"]["DrillAnswer"];
+      /** @description The scene that it is about. */
+      of: components["schemas"]["OfScene"];
     };
     /** @description Whether a job is put aside. */
     Aside: {
@@ -2938,6 +3039,16 @@ export interface components {
         }
       | {
           /** @enum {string} */
+          edit: "rebuild";
+          /** @description The old one as something that was found, with its repair. */
+          found: components["schemas"]["FoundSpec"];
+          /** @description Id of the opening. */
+          id: string;
+          /** @description The new rough opening. */
+          place: components["schemas"]["Place"];
+        }
+      | {
+          /** @enum {string} */
           edit: "remove_found";
           /** @description Id of what is changed. */
           id: string;
@@ -3308,6 +3419,16 @@ export interface components {
           what: components["schemas"]["FoundKind"];
         }
       | {
+          /** @description Id of the last step done by then; without it the last that is on record, or all of them where nothing is. */
+          after?: string | null;
+          /** @enum {string} */
+          by: "moved";
+          /** @description Id of the opening. */
+          opening: string;
+          /** @description Its rough opening as it is now, from the wall’s left end and the bottom plate. */
+          place: components["schemas"]["Place"];
+        }
+      | {
           /** @enum {string} */
           by: "step";
           /** @description Id of the step. */
@@ -3337,7 +3458,7 @@ export interface components {
      * @description What kind of thing was found. Its words are in `data/repairs.toml`.
      * @enum {string}
      */
-    FoundKind: "tear" | "hole" | "late-hole" | "let-go" | "worn" | "wet" | "wrong" | "failed";
+    FoundKind: "tear" | "hole" | "late-hole" | "let-go" | "worn" | "wet" | "wrong" | "failed" | "unit" | "moved";
     /** @description A kind of thing that is found. */
     FoundKindView: {
       /** @description The kind that this describes. */
@@ -3530,6 +3651,16 @@ export interface components {
       product: string;
       /** @description What one is: a whole roll, a leftover of a length, a tube. */
       size: components["schemas"]["SoldSize"];
+    };
+    /** @description A hint. */
+    Hinted: {
+      /**
+       * Format: double
+       * @description What it costs, in points.
+       */
+      costs: number;
+      /** @description What comes next, or where to look. */
+      says: string;
     };
     /** @description The history of a job. */
     History: {
@@ -5339,6 +5470,8 @@ export interface components {
     SceneView: {
       /** @description What is to be learnt at this level, in a sentence. */
       aim: string;
+      /** @description Its openings drawn apart, where something is to be found. */
+      apart: components["schemas"]["Exploded"][];
       /** @description Weather to call. */
       calls: components["schemas"]["CallView"][];
       /** @description The wall as the learner meets it. */
@@ -5349,6 +5482,8 @@ export interface components {
       lay: components["schemas"]["LayView"][];
       /** @description Names of faults to choose from, and how many there are to find. */
       names: components["schemas"]["FaultNameView"][];
+      /** @description The wall cut through head, sill and jamb of its openings, where something is to be found. */
+      sections: components["schemas"]["Section"][];
       /** @description Pieces whose sizes are asked. */
       sizes: components["schemas"]["SizeAskView"][];
       /** @description How many faults there are to find. */
@@ -5657,6 +5792,25 @@ export interface components {
       /** @description As people read it. */
       text: string;
     };
+    /** @description A size, and what it gives. */
+    SizeSheet: {
+      /**
+       * Format: double
+       * @description What is right, along, in.
+       */
+      length: number;
+      /** @description Too long. */
+      long: components["schemas"]["Worth"];
+      /** @description Close enough. */
+      right: components["schemas"]["Worth"];
+      /** @description Too short. */
+      short: components["schemas"]["Worth"];
+      /**
+       * Format: double
+       * @description How close is close enough, in.
+       */
+      within: number;
+    };
     /** @description A size in which a product is sold. */
     SoldSize: {
       /**
@@ -5958,6 +6112,19 @@ export interface components {
       name: string;
       /** @description Ids of what stands on it, with where it is on the line. */
       openings: components["schemas"]["TakenOpening"][];
+    };
+    /** @description A mistake, and what it gives. */
+    TargetSheet: {
+      /** @description Found, and not named by one of those. */
+      found: components["schemas"]["Worth"];
+      /** @description Not found. */
+      missed: components["schemas"]["Worth"];
+      /** @description Found and named by one of these. */
+      named: {
+        [key: string]: components["schemas"]["Worth"];
+      };
+      /** @description Ids of the pieces on which it is found. */
+      pieces: string[];
     };
     /** @description One end of a range of surface temperatures. */
     TemperatureLimit: {
@@ -6461,6 +6628,16 @@ export interface components {
       unpriced: number;
       /** @description How often something waits for a cure. */
       waits: number;
+    };
+    /** @description What one answer, or one part of it, gives. */
+    Worth: {
+      /**
+       * Format: double
+       * @description Points of 100 for the scene.
+       */
+      points: number;
+      /** @description What is said of it. */
+      says: components["schemas"]["Said"][];
     };
   };
   responses: never;
@@ -9656,6 +9833,45 @@ export interface operations {
       };
     };
   };
+  practice_hint: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["AnsweredSoFar"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Hinted"];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
   practice_laid: {
     parameters: {
       query?: never;
@@ -9751,6 +9967,60 @@ export interface operations {
         };
       };
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  practice_sheet: {
+    parameters: {
+      query: {
+        /** @description What is practised. */
+        drill: "order" | "find" | "measure" | "call" | "repair";
+        /** @description From 1 to 5. */
+        level: number;
+        /** @description Which of that level's scenes, 0 to 2^53 - 1: the same seed is the same scene. */
+        seed: number;
+        /** @description A fault of the catalogue that should be in it. */
+        focus?: string;
+        /** @description Number of a job, to practise on its own wall. */
+        job?: number;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["AnswerSheet"];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      503: {
         headers: {
           [name: string]: unknown;
         };

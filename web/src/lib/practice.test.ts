@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { SceneView } from "../api/client";
-import { inchesOf, laidNothing, lay, nextSeed, piecesOf, sceneAddress, takeBack } from "./practice";
+import { composed, inchesOf, laidNothing, lay, nextSeed, piecesOf, sceneAddress, takeBack } from "./practice";
 
 describe("practice", () => {
   it("never gives the same scene twice in a row", () => {
@@ -32,14 +32,23 @@ describe("practice", () => {
     expect(inchesOf("wide")).toBeNull();
     expect(inchesOf("1/0")).toBeNull();
   });
+  it("lays what was chosen over the wall, in the order in which it was laid", () => {
+    const lay = ["a", "b"].map((step) => ({ step, picture: { now: [{ piece: step }] } }));
+    const scene = { elevation: { width: 9, shapes: [{ piece: "wall" }] }, lay } as unknown as SceneView;
+    expect(composed(scene, ["b", "a"]).shapes.map((x) => x.piece)).toEqual(["wall", "b", "a"]);
+    expect(scene.elevation.shapes).toHaveLength(1);
+  });
   it("lists each piece once", () => {
     const shapes = [
       { piece: "W1/pan", name: "sill pan" },
       { piece: "c1", name: "course 1" },
       { piece: "W1/pan", name: "sill pan" },
     ];
-    const scene = { elevation: { shapes } } as unknown as SceneView;
+    // What is seen only in a section or drawn apart can be marked too.
+    const sections = [{ built: { runs: [{ piece: "W1/bead", name: "bead" }] } }, { built: null }];
+    const scene = { elevation: { shapes }, sections, apart: [{ pieces: [shapes[0]] }] } as unknown as SceneView;
     expect(piecesOf(scene)).toEqual([
+      { id: "W1/bead", name: "bead" },
       { id: "c1", name: "course 1" },
       { id: "W1/pan", name: "sill pan" },
     ]);

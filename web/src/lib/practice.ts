@@ -1,4 +1,4 @@
-import type { Drill, SceneView } from "../api/client";
+import type { Drill, Elevation, SceneView } from "../api/client";
 
 export const DRILLS: Drill[] = ["order", "find", "measure", "call", "repair"];
 
@@ -22,10 +22,21 @@ export const sceneAddress = (
 });
 
 /** Pieces that can be marked, by the name people call them, each once. */
-export function piecesOf(scene: Pick<SceneView, "elevation">): { id: string; name: string }[] {
+export function piecesOf(scene: Pick<SceneView, "elevation" | "sections" | "apart">): { id: string; name: string }[] {
   const seen = new Map<string, string>();
-  for (const shape of scene.elevation.shapes) if (!seen.has(shape.piece)) seen.set(shape.piece, shape.name);
+  const drawn = [
+    ...scene.elevation.shapes,
+    ...scene.sections.flatMap((x) => x.built?.runs ?? []),
+    ...scene.apart.flatMap((x) => x.pieces),
+  ];
+  for (const { piece, name } of drawn) if (!seen.has(piece)) seen.set(piece, name);
   return [...seen].map(([id, name]) => ({ id, name })).sort((a, b) => a.name.localeCompare(b.name));
+}
+
+/** The wall of a scene with what some steps lay over it, in their order. */
+export function composed(scene: Pick<SceneView, "elevation" | "lay">, steps: string[]): Elevation {
+  const laid = steps.flatMap((step) => scene.lay.find((l) => l.step === step)?.picture?.now ?? []);
+  return { ...scene.elevation, shapes: [...scene.elevation.shapes, ...laid] };
 }
 
 /** What is in the way of a list that is laid piece by piece: what sticks is thrown away when it is taken back. */

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import type { Elevation } from "../api/client";
 import { s } from "../strings";
-import { FIRST_SIZE, askOf, boxAt, frameOf, placeOf } from "./repair";
+import { FIRST_SIZE, askOf, boxAt, frameOf, ofOpening, openingAt, placeOf } from "./repair";
 
 const wall = { width: 144, height: 110, plate: 109 } as Elevation;
 
@@ -37,7 +37,7 @@ describe("what is said of a repair", () => {
       expect(h).toBeGreaterThanOrEqual(1 / 16);
       expect(Math.max(w, h)).toBeLessThanOrEqual(240);
     }
-    expect(Object.keys(FIRST_SIZE)).toHaveLength(8);
+    expect(Object.keys(FIRST_SIZE)).toHaveLength(10);
   });
   it("names what comes off, the first of many", () => {
     expect(s.repair.opened(1, ["screen"])).toBe("Comes off first: one piece (screen).");
@@ -60,4 +60,17 @@ describe("what is said of a calendar that was agreed on", () => {
     ]);
     expect(s.minutes.says(42, 1.234)).toBe("Minutes really taken: 1.23 times the profile's, by 42 steps on record");
   });
+});
+
+it("a window is pointed at as a whole, and one that moved is asked about where it is now", () => {
+  const opening = { id: "W1", feature: "opening", rect: [36, 12, 41, 60] };
+  const e = { width: 200, height: 120, plate: 108, openings: [opening] } as unknown as Elevation;
+  expect(openingAt(e, [40, 20])?.id).toBe("W1");
+  expect(openingAt(e, [10, 20])).toBeNull();
+  expect(askOf(e, "moved", [48, 12, 41, 60], undefined, "W1")).toEqual({
+    by: "moved",
+    opening: "W1",
+    place: { left: "48 in", bottom: "36 in", width: "41 in", height: "60 in" },
+  });
+  expect(ofOpening("unit") && !ofOpening("tear")).toBe(true);
 });

@@ -13,7 +13,17 @@ export const FIRST_SIZE: Record<FoundKind, [number, number]> = {
   wet: [24, 24],
   wrong: [6, 3],
   failed: [6, 3],
+  unit: [1, 1],
+  moved: [1, 1],
 };
+/** What is found at an opening as a whole: the opening is pointed at, not a place on the wall. */
+export const ofOpening = (what: FoundKind | null) => what === "unit" || what === "moved";
+
+/** The window or door at a point. */
+export function openingAt(e: Elevation, [x, y]: [number, number]) {
+  const within = ([a = 0, b = 0, w = 0, h = 0]: number[]) => x >= a && x <= a + w && y >= b && y <= b + h;
+  return e.openings.find((o) => o.feature === "opening" && within(o.rect)) ?? null;
+}
 
 const sixteenth = (n: number) => Math.round(n * 16) / 16;
 /** A finger points no closer than half an inch. */
@@ -31,8 +41,9 @@ export function placeOf(e: Elevation, [x, y, w, h]: Box) {
   return { left: inches(x), bottom: inches(e.plate - (y + h)), width: inches(w), height: inches(h) };
 }
 
-/** What the server is asked. */
-export function askOf(e: Elevation, what: FoundKind, box: Box, id?: string): FoundAsk {
+/** What the server is asked; of an opening that moved, where its box is now. */
+export function askOf(e: Elevation, what: FoundKind, box: Box, id?: string, opening?: string): FoundAsk {
+  if (what === "moved") return { by: "moved", opening: opening ?? "", place: placeOf(e, box) };
   return { by: "sight", what, place: placeOf(e, box), ...(id ? { id } : {}) };
 }
 

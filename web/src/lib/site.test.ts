@@ -4,6 +4,7 @@ import {
   asInches,
   average,
   byNearness,
+  dayOf,
   clockAhead,
   fits,
   fitsAt,
@@ -12,6 +13,7 @@ import {
   nextOf,
   reading,
   standsNow,
+  stepsOn,
 } from "./site";
 
 it("makes ids of version 7 that sort by time", () => {
@@ -96,4 +98,24 @@ it("holds what follows a unit that is not whole, until it is", () => {
 
 it("takes the mean of gauge readings", () => {
   expect(average([14, 15, 17])).toBe(15.33);
+});
+
+it("what the calendar has today comes before what is nearer, and what is over comes last", () => {
+  const kept = {
+    from: "2026-03-16",
+    crews: ["Wrap"],
+    tasks: { "W1/jambs": [0, 480], "W2/head 2": [0, 1440 + 600], "W3/head": [0, 2880] },
+  };
+  expect(stepsOn("2026-03-16", kept)).toEqual(new Set(["W1/jambs"]));
+  expect(stepsOn("2026-03-17", kept)).toEqual(new Set(["W2/head"]));
+  expect(stepsOn("2026-03-17", undefined).size).toBe(0);
+  expect(dayOf(new Date(2026, 2, 5, 23, 59))).toBe("2026-03-05");
+  const next = {} as never;
+  const all = [
+    { id: "W1", next, today: false },
+    { id: "W2", next, today: true },
+    { id: "W3", next: null, today: true },
+  ];
+  const x = (id: string) => Number(id.slice(1));
+  expect(byNearness(all, x, "W1").map((p) => p.id)).toEqual(["W2", "W1", "W3"]);
 });

@@ -1,4 +1,4 @@
-import type { Check, RecordEvent, StepState, StepView } from "../api/client";
+import type { Check, RecordEvent, SiteSpec, StepState, StepView } from "../api/client";
 
 /** An id of version 7: made by the device, in order of time, so that what is sent twice is known again. */
 export function newId(now: number, random: Uint8Array): string {
@@ -87,18 +87,34 @@ export function asInches(text: string): string {
 }
 
 /** Places as one comes to them: those of the walls first, then from the one where work was last done to those farthest from it; what is finished last. */
-export function byNearness<P extends { id: string; next: unknown }>(
+export function byNearness<P extends { id: string; next: unknown; today?: boolean }>(
   places: P[],
   x: (id: string) => number,
   last: string | null,
 ): P[] {
   const from = last === null ? 0 : x(last);
-  const away = (p: P) => (p.next === null ? 1e9 : 0) + (p.id === "" ? -1 : Math.abs(x(p.id) - from));
+  const later = (p: P) => (p.next === null ? 1e9 : p.today ? -1e6 : 0);
+  const away = (p: P) => later(p) + (p.id === "" ? -1 : Math.abs(x(p.id) - from));
   return places
     .map((p) => ({ p, away: away(p) }))
     .sort((a, b) => a.away - b.away)
     .map((q) => q.p);
 }
+
+const DAY_MIN = 1440;
+/** Steps that the calendar which was agreed on has on a day, as 2026-03-16. */
+export function stepsOn(day: string, kept: SiteSpec["kept"]): Set<string> {
+  const since = kept ? (Date.parse(day) - Date.parse(kept.from)) / 60_000 : Number.NaN;
+  const on = Object.entries(kept?.tasks ?? {}).filter(([, at]) => {
+    const from = (at[1] ?? 0) - since;
+    return from >= 0 && from < DAY_MIN;
+  });
+  return new Set(on.map(([task]) => task.split(" ")[0] ?? task));
+}
+
+/** A day as people's own clock has it, as 2026-03-16. */
+export const dayOf = (now: Date): string =>
+  [now.getFullYear(), now.getMonth() + 1, now.getDate()].map((n) => String(n).padStart(2, "0")).join("-");
 
 /** The first step of a place that is neither done nor left out. */
 export function nextOf(steps: StepView[], now: (step: string) => StepState["now"]): StepView | null {

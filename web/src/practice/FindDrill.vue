@@ -1,16 +1,25 @@
 <script setup lang="ts">
 import Button from "primevue/button";
 import { computed, ref } from "vue";
-import type { PracticeAnswer, SceneView } from "../api/client";
+import type { PracticeAnswer, SceneOf, SceneView } from "../api/client";
 import { piecesOf } from "../lib/practice";
 import { s } from "../strings";
+import BuiltSection from "../wall/BuiltSection.vue";
+import ExplodedDrawing from "../wall/ExplodedDrawing.vue";
+import HintButton from "./HintButton.vue";
 import PracticeWall from "./PracticeWall.vue";
 
 /** A finished wall with something wrong: what is touched is marked, and named. */
-const props = defineProps<{ scene: SceneView; busy: boolean }>();
+const props = defineProps<{ scene: SceneView; of: SceneOf; busy: boolean }>();
 const emit = defineEmits<{ answer: [answer: PracticeAnswer] }>();
 const marks = ref<{ piece: string; fault: string }[]>([]);
+const hints = ref(0);
 const pieces = computed(() => piecesOf(props.scene));
+const marked = computed(() => marks.value.map((m) => m.piece));
+/** What is looked at: the wall, its sections, or what it is built of drawn apart. */
+const views = ["wall", "section", "apart"] as const;
+const view = ref<(typeof views)[number]>("wall");
+const cut = ref(0);
 const nameOf = (id: string) => pieces.value.find((p) => p.id === id)?.name ?? id;
 function mark(piece: string) {
   if (!piece) return;
@@ -27,15 +36,46 @@ function picked(e: Event) {
 
 <template>
   <div class="find">
-    <PracticeWall
-      :elevation="scene.elevation"
-      touch
-      :marked="marks.map((m) => m.piece)"
-      @piece="(shape) => mark(shape.piece)"
-    />
+    <div class="looked">
+      <div v-if="scene.sections.length" class="views" role="group" :aria-label="s.practice.lookAt">
+        <button
+          v-for="v in views"
+          :key="v"
+          type="button"
+          :class="{ on: v === view }"
+          :aria-pressed="v === view"
+          :data-view="v"
+          @click="view = v"
+        >
+          {{ s.practice.views[v] }}
+        </button>
+        <select v-if="view === 'section'" v-model="cut" :aria-label="s.practice.whichCut" data-test="which-cut">
+          <option v-for="(x, i) in scene.sections" :key="i" :value="i">
+            {{ s.section[x.kind] }} · {{ x.opening }}
+          </option>
+        </select>
+        <select v-if="view === 'apart' && scene.apart.length > 1" v-model="cut" :aria-label="s.practice.whichCut">
+          <option v-for="(x, i) in scene.apart" :key="i" :value="i">{{ x.opening }}</option>
+        </select>
+      </div>
+      <PracticeWall
+        v-if="view === 'wall'"
+        :elevation="scene.elevation"
+        touch
+        :marked="marked"
+        @piece="(shape) => mark(shape.piece)"
+      />
+      <div v-else-if="view === 'section' && scene.sections[cut]" class="drawing">
+        <BuiltSection :section="scene.sections[cut]!" :marked="marked" @piece="mark" />
+      </div>
+      <div v-else class="drawing">
+        <ExplodedDrawing :exploded="scene.apart[cut] ?? scene.apart[0] ?? null" :marked="marked" @piece="mark" />
+      </div>
+    </div>
     <section>
       <h3>{{ s.practice.toFind(scene.to_find) }}</h3>
       <p>{{ s.practice.findHelp }}</p>
+      <HintButton v-model="hints" :of="of" :answer="{ drill: 'find', marks, hints }" :busy="busy" />
       <label
         >{{ s.practice.orChoose }}
         <select data-test="mark-piece" @change="picked">
@@ -64,7 +104,7 @@ function picked(e: Event) {
         :label="s.practice.thatIsIt"
         :disabled="marks.length === 0 || busy"
         data-test="found-all"
-        @click="emit('answer', { drill: 'find', marks, hints: 0 })"
+        @click="emit('answer', { drill: 'find', marks, hints })"
       />
     </section>
   </div>
@@ -75,6 +115,36 @@ function picked(e: Event) {
   display: grid;
   grid-template-columns: minmax(0, 3fr) minmax(240px, 2fr);
   gap: 16px;
+}
+.views {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+  margin-bottom: 8px;
+}
+.views button {
+  min-height: 44px;
+  padding: 0 14px;
+  font: inherit;
+  font-weight: 650;
+  color: var(--ink);
+  background: var(--sheet);
+  border: 1.5px solid var(--ink);
+  border-radius: 6px;
+}
+.views .on {
+  color: var(--shell-ink);
+  background: var(--shell);
+}
+.views select {
+  width: auto;
+}
+.drawing {
+  display: flex;
+  flex-direction: column;
+  height: 62vh;
+  background: var(--sheet);
+  border: 1px solid var(--line);
 }
 h3 {
   margin: 0;

@@ -5,6 +5,7 @@ import type { PracticeAnswer, SceneView } from "../api/client";
 import { inchesOf } from "../lib/practice";
 import { s } from "../strings";
 import StepPicture from "../wall/StepPicture.vue";
+import TapePull from "./TapePull.vue";
 
 /** Cut sizes from an opening and the rules; too short is worse than too long. */
 const props = defineProps<{ scene: SceneView; busy: boolean }>();
@@ -23,7 +24,7 @@ function give() {
 
 <template>
   <form class="measure" @submit.prevent="give">
-    <p v-if="opening" class="opening">{{ s.practice.roughOpening(opening.width, opening.height) }}</p>
+    <TapePull v-if="opening" :opening="opening" />
     <article v-for="(a, i) in scene.sizes" :key="a.name">
       <StepPicture v-if="a.picture" :picture="a.picture" class="small" />
       <div>
@@ -53,10 +54,6 @@ article {
   gap: 16px;
   padding: 12px 0;
   border-bottom: 1px solid var(--line);
-}
-.opening {
-  font-size: 1.15rem;
-  font-weight: 650;
 }
 .small {
   height: 190px;

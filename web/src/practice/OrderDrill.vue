@@ -2,13 +2,20 @@
 import Button from "primevue/button";
 import { computed, ref, shallowRef, watch } from "vue";
 import { api, sentence, type LaidView, type PracticeAnswer, type SceneOf, type SceneView } from "../api/client";
-import { laidNothing, lay, takeBack, type Laid } from "../lib/practice";
+import { composed, laidNothing, lay, takeBack, type Laid } from "../lib/practice";
 import { s } from "../strings";
 import StepPicture from "../wall/StepPicture.vue";
+import HintButton from "./HintButton.vue";
 import PracticeWall from "./PracticeWall.vue";
 
 /** Pieces are picked up and laid one by one; what sticks is laid once. */
-const props = defineProps<{ scene: SceneView; of: SceneOf; busy: boolean }>();
+const props = defineProps<{
+  scene: SceneView;
+  of: SceneOf;
+  busy: boolean;
+  /** Steps that stick, where that is known without asking. */
+  sticks?: string[];
+}>();
 const emit = defineEmits<{ answer: [answer: PracticeAnswer] }>();
 const laid = ref<Laid>(laidNothing());
 const looked = shallowRef<LaidView | null>(null);
@@ -22,7 +29,11 @@ async function look() {
     if (data) looked.value = data;
     wrong.value = data ? "" : sentence(error, s.repair.silent);
   } catch {
-    wrong.value = s.repair.silent;
+    // Without a signal pieces lie in the order in which they were laid; what could not be laid is told by the rain.
+    if (mine !== asked) return;
+    const last = laid.value.steps.at(-1);
+    const sticks = last !== undefined && (props.sticks ?? []).includes(last);
+    looked.value = { elevation: composed(props.scene, laid.value.steps), blocked: [], sticks };
   }
 }
 watch(laid, () => void look());
@@ -73,6 +84,13 @@ function dropped(e: DragEvent) {
     </section>
     <section>
       <h3>{{ rest.length ? s.practice.pick(rest.length) : s.practice.allLaid }}</h3>
+      <HintButton
+        :model-value="laid.hints"
+        :of="of"
+        :answer="{ drill: 'order', ...laid }"
+        :busy="busy || rest.length === 0"
+        @update:model-value="(n: number) => (laid = { ...laid, hints: n })"
+      />
       <ul class="pieces">
         <li v-for="l in rest" :key="l.step">
           <button

@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import Button from "primevue/button";
+import { useEventListener, useIntervalFn } from "@vueuse/core";
 import { computed, nextTick, onMounted, ref, shallowRef, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import {
   api,
   sentence,
+  type AnswerSheet,
   type Drill,
   type GradedView,
   type Learner,
@@ -12,8 +14,10 @@ import {
   type SceneOf,
   type SceneView,
 } from "../api/client";
+import { addressesOf, instead, keepScenes, keepWaiting, scenesHere, toTake, waitingAnswers } from "../lib/along";
 import { DRILLS, nextSeed, sceneAddress } from "../lib/practice";
 import { soundOfRain } from "../lib/rain";
+import { gradeBySheet } from "../lib/sheet";
 import CallDrill from "../practice/CallDrill.vue";
 import FindDrill from "../practice/FindDrill.vue";
 import MeasureDrill from "../practice/MeasureDrill.vue";
@@ -21,6 +25,7 @@ import OrderDrill from "../practice/OrderDrill.vue";
 import PracticeWall from "../practice/PracticeWall.vue";
 import RepairDrill from "../practice/RepairDrill.vue";
 import KameMark from "../shell/KameMark.vue";
+import { keepHere } from "../site/offline";
 import { useRecord } from "../stores/record";
 import { s } from "../strings";
 import HatchPatterns from "../wall/HatchPatterns.vue";
@@ -45,7 +50,48 @@ async function load() {
     wrong.value = s.repair.silent;
   }
 }
-onMounted(load);
+onMounted(async () => {
+  await load();
+  await sendWaiting();
+  if (!wrong.value) takeScenes();
+});
+/** Answers on this device that nobody has taken yet. */
+const waits = ref(waitingAnswers().length);
+const along = ref(false);
+useEventListener("online", () => void sendWaiting());
+/** Tried again after so long, ms. */
+const AGAIN = 15_000;
+useIntervalFn(() => waits.value > 0 && void sendWaiting(), AGAIN);
+/** Sends what was answered without a signal, one after the other; what is refused is not sent again. */
+let sending = false;
+async function sendWaiting() {
+  if (sending) return;
+  sending = true;
+  try {
+    for (let next = waitingAnswers()[0]; next; next = waitingAnswers()[0]) {
+      const { response } = await api.POST("/api/practice/answer", { body: next });
+      if (response.status >= 500 || response.status === 401) break;
+      keepWaiting(waitingAnswers().slice(1));
+    }
+    if (waits.value > 0) void load();
+  } catch {
+    // Nobody is there yet.
+  }
+  waits.value = waitingAnswers().length;
+  sending = false;
+}
+/** Scenes with what every answer to them gives, for where there is no signal. */
+function takeScenes() {
+  const here = scenesHere();
+  along.value = DRILLS.every((d) => here.some((x) => x.drill === d && x.level === next(d)));
+  if (along.value) return;
+  const all = toTake(next, Math.random);
+  const data = ["/api/practice/progress", ...all.flatMap(addressesOf)];
+  void keepHere("practice", data, () => {
+    keepScenes(all);
+    along.value = true;
+  });
+}
 const mine = computed(() => people.value.find((p) => p.who === record.who)?.progress ?? null);
 const level = (drill: Drill) => mine.value?.levels.find((l) => l.drill === drill) ?? null;
 const next = (drill: Drill) => level(drill)?.next ?? 1;
@@ -69,6 +115,10 @@ const of = computed<SceneOf>(() => ({
 }));
 const scene = shallowRef<SceneView | null>(null);
 const graded = shallowRef<GradedView | null>(null);
+/** What every answer to this scene gives, where that is on this device. */
+const sheet = shallowRef<AnswerSheet | null>(null);
+/** An answer was given that nobody could grade yet. */
+const unheard = ref(false);
 const busy = ref(false);
 const verdict = ref<HTMLElement | null>(null);
 /** Counts scenes begun, so that each starts with nothing laid. */
@@ -76,7 +126,7 @@ const turn = ref(0);
 let asked = 0;
 async function begin() {
   const d = drill.value;
-  [scene.value, graded.value, wrong.value] = [null, null, ""];
+  [scene.value, graded.value, wrong.value, sheet.value, unheard.value] = [null, null, "", null, false];
   if (!d) return void load();
   const mineNow = ++asked;
   busy.value = true;
@@ -88,10 +138,22 @@ async function begin() {
     if (data) scene.value = data;
     else wrong.value = sentence(error, s.repair.silent);
   } catch {
-    wrong.value = s.repair.silent;
+    const other = job.value ? null : instead(scenesHere(), d, at.value, seed.value);
+    if (other) return void router.replace(sceneAddress(other.drill, other.level, other.seed));
+    wrong.value = s.practice.noneHere;
   }
+  if (scene.value && scenesHere().some((x) => x.drill === d && x.seed === seed.value)) void readSheet(query);
   turn.value++;
   busy.value = false;
+}
+/** Read where the scene is one of those on this device: it is there without a signal. */
+async function readSheet(query: { drill: Drill; level: number; seed: number }) {
+  try {
+    const { data } = await api.GET("/api/practice/sheet", { params: { query } });
+    sheet.value = data ?? null;
+  } catch {
+    sheet.value = null;
+  }
 }
 watch(() => route.fullPath, begin, { immediate: true });
 async function answer(a: PracticeAnswer) {
@@ -108,7 +170,12 @@ async function answer(a: PracticeAnswer) {
       verdict.value?.focus();
     } else wrong.value = sentence(error, s.repair.silent);
   } catch {
-    wrong.value = s.repair.silent;
+    keepWaiting([...waitingAnswers(), { of: of.value, answer: a, who: record.who || null }]);
+    waits.value = waitingAnswers().length;
+    graded.value = sheet.value && scene.value ? gradeBySheet(sheet.value, scene.value, a) : null;
+    unheard.value = graded.value === null;
+    await nextTick();
+    verdict.value?.focus();
   }
   busy.value = false;
 }
@@ -143,6 +210,7 @@ const sits = (p: Learner, fault: string) => p.progress.faults.find((k) => k.faul
   </header>
   <main class="practice" data-test="practice">
     <p v-if="wrong" role="alert" class="wrong" data-test="practice-wrong">{{ wrong }}</p>
+    <p v-if="waits" role="status" class="waits" data-test="practice-waits">{{ s.practice.waits(waits) }}</p>
     <template v-if="!drill">
       <p class="lead">{{ s.practice.lead }}</p>
       <form class="who" @submit.prevent="setWho">
@@ -150,6 +218,7 @@ const sits = (p: Learner, fault: string) => p.progress.faults.find((k) => k.faul
         <input id="learner" v-model="name" maxlength="60" autocomplete="name" data-test="learner" @change="setWho" />
         <span v-if="record.who">{{ s.practice.kept(record.who) }}</span>
         <span v-else>{{ s.practice.notKept }}</span>
+        <span v-if="along" data-test="practice-along">{{ s.practice.along }}</span>
       </form>
       <p v-if="job" class="own">{{ s.practice.ownWall }}</p>
       <ul class="drills">
@@ -206,8 +275,15 @@ const sits = (p: Learner, fault: string) => p.progress.faults.find((k) => k.faul
         <p class="lead">
           <b>{{ s.practice.drills[drill].does }}</b> {{ scene.aim }}
         </p>
+        <section v-if="unheard" ref="verdict" class="graded" tabindex="-1" data-test="unheard">
+          <p>{{ s.practice.unheard }}</p>
+          <div class="acts">
+            <Button :label="s.practice.another" @click="go(drill, at)" />
+            <RouterLink :to="{ name: 'practice' }">{{ s.practice.all }}</RouterLink>
+          </div>
+        </section>
         <section
-          v-if="graded"
+          v-else-if="graded"
           ref="verdict"
           class="graded"
           :class="{ clean: graded.clean }"
@@ -240,8 +316,16 @@ const sits = (p: Learner, fault: string) => p.progress.faults.find((k) => k.faul
           </div>
         </section>
         <template v-else>
-          <OrderDrill v-if="drill === 'order'" :key="turn" :scene="scene" :of="of" :busy="busy" @answer="answer" />
-          <FindDrill v-if="drill === 'find'" :key="turn" :scene="scene" :busy="busy" @answer="answer" />
+          <OrderDrill
+            v-if="drill === 'order'"
+            :key="turn"
+            :scene="scene"
+            :of="of"
+            :busy="busy"
+            :sticks="sheet?.drill === 'order' ? sheet.sticks : []"
+            @answer="answer"
+          />
+          <FindDrill v-if="drill === 'find'" :key="turn" :scene="scene" :of="of" :busy="busy" @answer="answer" />
           <MeasureDrill v-if="drill === 'measure'" :key="turn" :scene="scene" :busy="busy" @answer="answer" />
           <CallDrill v-if="drill === 'call'" :key="turn" :scene="scene" :busy="busy" @answer="answer" />
           <RepairDrill v-if="drill === 'repair'" :key="turn" :scene="scene" :busy="busy" @answer="answer" />
@@ -381,6 +465,11 @@ td {
 }
 .quiet {
   color: var(--ink-soft);
+}
+.waits {
+  padding: 8px 12px;
+  background: var(--glue-soft);
+  border-left: 5px solid var(--glue);
 }
 .wrong {
   padding: 10px 12px;

@@ -5,7 +5,7 @@ import { computed, onMounted, ref, shallowRef, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import { api, sentence, type FoundAsk, type FoundKind, type FoundKindView, type Repairs } from "../api/client";
 import SizeField from "../fields/SizeField.vue";
-import { askOf, boxAt, FIRST_SIZE, type Box } from "../lib/repair";
+import { askOf, boxAt, FIRST_SIZE, ofOpening, type Box } from "../lib/repair";
 import { asInches } from "../lib/site";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
@@ -42,8 +42,12 @@ onMounted(async () => {
     wrong.value = s.repair.silent;
   }
 });
+/** The window or door that is meant, where one is. */
+const opening = ref<string | null>(null);
 function choose(kind: FoundKind) {
+  if (ofOpening(kind) !== ofOpening(what.value)) [box.value, opening.value] = [null, null];
   what.value = kind;
+  if (ofOpening(kind)) return;
   size.value = FIRST_SIZE[kind];
   const e = job.view?.elevation;
   if (box.value && e) box.value = boxAt(e, middle(box.value), size.value);
@@ -77,7 +81,19 @@ async function ask(found: FoundAsk) {
 }
 function askSeen() {
   const e = job.view?.elevation;
-  if (e && what.value && box.value) void ask(askOf(e, what.value, box.value, again.value ?? undefined));
+  if (!e || !what.value || !box.value) return;
+  // Nothing is to be done as long as the opening is where it was.
+  const was = e.openings.find((o) => o.id === opening.value)?.rect;
+  if (what.value === "moved" && box.value.every((n, i) => Math.abs(n - (was?.[i] ?? 0)) < 1 / 32)) {
+    asking.value = false;
+    return;
+  }
+  void ask(askOf(e, what.value, box.value, again.value ?? undefined, opening.value ?? undefined));
+}
+function chosen(id: string) {
+  const rect = job.view?.elevation.openings.find((o) => o.id === id)?.rect;
+  opening.value = id;
+  size.value = [rect?.[2] ?? 1, rect?.[3] ?? 1];
 }
 const soon = useDebounceFn(askSeen, 350);
 /** An answer is of one place: once that is another, it can no longer be taken. */
@@ -161,15 +177,24 @@ function redo(id: string) {
             {{ k.name }}
           </button>
         </div>
-        <p class="lead">{{ s.repair.where }}</p>
+        <p class="lead">{{ ofOpening(what) ? s.repair.which : s.repair.where }}</p>
         <label v-if="along" class="wall"
           >{{ s.repair.wall }}
           <select v-model="wall" data-test="found-wall">
             <option v-for="(w, i) in walls" :key="i" :value="i">{{ w.name }}</option>
           </select>
         </label>
-        <FoundPick v-if="job.view" v-model="box" :elevation="job.view.elevation" :along="along" :size="size" />
-        <div v-if="texts" class="sizes">
+        <FoundPick
+          v-if="job.view"
+          v-model="box"
+          :elevation="job.view.elevation"
+          :along="along"
+          :size="size"
+          :whole="ofOpening(what)"
+          @opening="chosen"
+        />
+        <p v-if="what === 'moved' && box" class="lead">{{ s.repair.now(opening ?? "") }}</p>
+        <div v-if="texts && what !== 'unit'" class="sizes">
           <SizeField
             v-for="f in ['left', 'bottom', 'width', 'height'] as const"
             :key="f"
@@ -187,7 +212,13 @@ function redo(id: string) {
             <span
               ><b>{{ f.id }}</b> {{ nameOf(f.what) }}, {{ f.repair?.length ? s.repair.mended : s.repair.open_ }}</span
             >
-            <Button v-if="job.mayChange" size="small" text :label="s.repair.redo" @click="redo(f.id)" />
+            <Button
+              v-if="job.mayChange && f.what !== 'moved'"
+              size="small"
+              text
+              :label="s.repair.redo"
+              @click="redo(f.id)"
+            />
             <Button
               v-if="job.mayChange"
               size="small"

@@ -3,7 +3,7 @@ import { useOnline, useWakeLock } from "@vueuse/core";
 import { computed, onMounted, onUnmounted, ref, watch } from "vue";
 import { useRoute } from "vue-router";
 import type { Check, Conditions, Edit, RecordEvent, StepView } from "../api/client";
-import { byNearness, heldBy, isOver, nextOf } from "../lib/site";
+import { byNearness, dayOf, heldBy, isOver, nextOf, stepsOn } from "../lib/site";
 import CheckSheet from "../site/CheckSheet.vue";
 import DifferentSheet from "../site/DifferentSheet.vue";
 import GoSheet from "../site/GoSheet.vue";
@@ -57,6 +57,8 @@ const stepsAt = computed(() => {
   for (const x of job.view?.steps ?? []) if (!x.removed) map.set(x.opening, [...(map.get(x.opening) ?? []), x]);
   return map;
 });
+/** What the calendar that was agreed on has for today. */
+const onToday = computed(() => stepsOn(dayOf(new Date()), job.state?.job.site?.kept));
 const places = computed(() => {
   const openings = (job.state?.job.openings ?? []).map((o) => ({ id: o.id, name: o.name, key: o.id }));
   const all = [{ id: "", name: s.site.walls, key: WALLS }, ...openings].flatMap((p) => {
@@ -64,7 +66,8 @@ const places = computed(() => {
     if (steps.length === 0) return [];
     const done = steps.filter((x) => isOver(record.now(x.id))).length;
     const failed = steps.some((x) => record.now(x.id) === "failed");
-    return [{ ...p, done, all: steps.length, failed, next: nextOf(steps, record.now) }];
+    const today = steps.some((x) => onToday.value.has(x.id) && !isOver(record.now(x.id)));
+    return [{ ...p, done, all: steps.length, failed, today, next: nextOf(steps, record.now) }];
   });
   const at = new Map((job.view?.elevation.openings ?? []).map((o) => [o.id, (o.rect[0] ?? 0) + (o.rect[2] ?? 0) / 2]));
   return byNearness(all, (id) => at.get(id) ?? 0, lastPlace.value);
@@ -262,7 +265,9 @@ const state = computed(() => (step.value ? record.now(step.value.id) : "open"));
           <RouterLink :to="{ name: 'site', params: { id: route.params.id, place: p.key } }" :data-site-place="p.key">
             <span class="mark" aria-hidden="true">{{ p.failed ? "✕" : p.next ? "" : "✓" }}</span>
             <span class="text">
-              <b>{{ p.id }} {{ p.name }}</b>
+              <b
+                >{{ p.id }} {{ p.name }} <em v-if="p.today" class="today" data-test="today">{{ s.site.today }}</em></b
+              >
               <small>{{ p.next ? p.next.title : s.site.allDone }}</small>
             </span>
             <span class="count">{{ p.done }}/{{ p.all }}</span>
@@ -692,6 +697,14 @@ h3 .failed {
 }
 .text small {
   color: var(--leak);
+}
+.today {
+  padding: 1px 7px;
+  font-size: 0.85em;
+  font-style: normal;
+  color: var(--shell-ink);
+  background: var(--shell);
+  border-radius: 4px;
 }
 .places .text small {
   color: var(--ink-soft);

@@ -14,15 +14,20 @@ function worker() {
   return registered;
 }
 
-/** Puts the program, the job and the cards of its places where they are found without a signal. */
-export async function takeAlong(job: number, places: string[], taken: () => void) {
+/** Puts the program as far as it is loaded, and answers to some addresses, where they are found without a signal. */
+export async function keepHere(name: string, data: string[], taken: () => void) {
   const ready = await worker();
   if (!ready?.active) return;
-  // What else is opened at the wall is fetched now, so that it is among what is taken along.
-  await Promise.allSettled([import("../screens/WalkScreen.vue"), import("jsqr")]);
-  navigator.serviceWorker.addEventListener("message", (e) => e.data === `kept ${job}` && taken());
+  navigator.serviceWorker.addEventListener("message", (e) => e.data === `kept ${name}` && taken());
   const seen = performance.getEntriesByType("resource").map((e) => e.name);
   const program = seen.filter((url) => url.startsWith(`${location.origin}/assets/`));
+  ready.active.postMessage({ job: name, program: ["/", ...program], data });
+}
+
+/** Puts the program, the job and the cards of its places where they are found without a signal. */
+export async function takeAlong(job: number, places: string[], taken: () => void) {
+  // What else is opened at the wall is fetched now, so that it is among what is taken along.
+  await Promise.allSettled([import("../screens/WalkScreen.vue"), import("jsqr")]);
   const at = (what: string) =>
     ["", ...places.slice(0, MOST)].map((p) => `/api/jobs/${job}/${what}?opening=${encodeURIComponent(p)}`);
   const data = [
@@ -34,5 +39,5 @@ export async function takeAlong(job: number, places: string[], taken: () => void
     // What a test with water is held against.
     ...at("expected"),
   ];
-  ready.active.postMessage({ job, program: ["/", ...program], data });
+  await keepHere(`${job}`, data, taken);
 }

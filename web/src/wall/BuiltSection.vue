@@ -5,8 +5,14 @@ import type { Section } from "../api/client";
 import { s } from "../strings";
 
 /** A section as it is built; a piece or its mark leads to its step. */
-const props = defineProps<{ section: Section; chosen?: string | null; bare?: boolean }>();
-const emit = defineEmits<{ step: [id: string] }>();
+const props = defineProps<{
+  section: Section;
+  chosen?: string | null;
+  bare?: boolean;
+  /** Pieces that stand out; where it is said which, pieces are touched and not steps. */
+  marked?: string[];
+}>();
+const emit = defineEmits<{ step: [id: string]; piece: [id: string] }>();
 const built = computed(() => props.section.built);
 const line = (points: number[][]) => points.map((p, i) => `${i ? "L" : "M"}${p[0]} ${p[1]}`).join("");
 const closed = (points: number[][]) => line(points) + (points.length > 2 ? "Z" : "");
@@ -49,9 +55,9 @@ const flat = computed(() => props.section.kind === "jamb");
       <g
         v-for="(r, i) in built.runs"
         :key="`r${i}`"
-        :class="['run', { on: on(r.step) }]"
+        :class="['run', { on: on(r.step) || marked?.includes(r.piece) }]"
         :data-piece="r.piece"
-        @click="go(r.step)"
+        @click="marked ? emit('piece', r.piece) : go(r.step)"
       >
         <title>{{ r.name }}</title>
         <path :d="line(r.line)" class="edge" :stroke-width="r.thick" />

@@ -6,8 +6,13 @@ import { s } from "../strings";
 const props = defineProps<{
   exploded: Exploded | null;
   chosen?: string | null;
+  /** Pieces that stand out; where it is said which, pieces are touched and not steps. */
+  marked?: string[];
 }>();
-const emit = defineEmits<{ step: [id: string] }>();
+const emit = defineEmits<{ step: [id: string]; piece: [id: string] }>();
+type Apart = Exploded["pieces"][number];
+const on = (p: Apart) => p.step_id === props.chosen || props.marked?.includes(p.piece) === true;
+const touch = (p: Apart) => (props.marked ? emit("piece", p.piece) : emit("step", p.step_id));
 const corners = (face: number[][]) => face.map((p) => p.join(",")).join(" ");
 const line = (points: number[][]) => points.map((p, i) => `${i ? "L" : "M"}${p[0]} ${p[1]}`).join("");
 const size = computed(() => Math.max(props.exploded?.frame[2] ?? 1, props.exploded?.frame[3] ?? 1));
@@ -32,9 +37,10 @@ const stroke = computed(() => size.value / 700);
     <g
       v-for="(p, i) in exploded.pieces"
       :key="i"
-      :class="{ on: p.step_id === chosen }"
+      :class="{ on: on(p) }"
       :data-lift="p.lift"
-      @click="emit('step', p.step_id)"
+      :data-apart="p.piece"
+      @click="touch(p)"
     >
       <title>{{ p.name }} · {{ p.step }}</title>
       <polygon
@@ -58,13 +64,8 @@ const stroke = computed(() => size.value / 700);
         :stroke-dasharray="`${stroke * 7} ${stroke * 5}`"
       />
     </g>
-    <g
-      v-for="(p, i) in exploded.pieces"
-      :key="`t${i}`"
-      :class="['letters', { on: p.step_id === chosen }]"
-      @click="emit('step', p.step_id)"
-    >
-      <path v-if="p.step_id === chosen" :d="line(p.thread)" class="thread" :stroke-width="stroke * 2" />
+    <g v-for="(p, i) in exploded.pieces" :key="`t${i}`" :class="['letters', { on: on(p) }]" @click="touch(p)">
+      <path v-if="on(p)" :d="line(p.thread)" class="thread" :stroke-width="stroke * 2" />
       <path :d="line(p.leader)" class="leader" :stroke-width="stroke * 0.7" />
       <circle :cx="p.leader[0]?.[0]" :cy="p.leader[0]?.[1]" :r="stroke * 2.4" />
       <text :x="p.leader[2]?.[0]" :y="p.leader[2]?.[1]" :font-size="size / 36" :stroke-width="size / 220">

@@ -1,12 +1,19 @@
 <script setup lang="ts">
 import { computed, ref } from "vue";
 import type { Elevation } from "../api/client";
-import { boxAt, frameOf, type Box } from "../lib/repair";
+import { boxAt, frameOf, openingAt, type Box } from "../lib/repair";
 import { s } from "../strings";
 import WallShapes from "./WallShapes.vue";
 
 /** The wall, to point at what was found on it. */
-const props = defineProps<{ elevation: Elevation; along: number[] | null; size: [number, number] }>();
+const props = defineProps<{
+  elevation: Elevation;
+  along: number[] | null;
+  size: [number, number];
+  /** A window or door is pointed at as a whole. */
+  whole?: boolean;
+}>();
+const emit = defineEmits<{ opening: [id: string] }>();
 const box = defineModel<Box | null>({ required: true });
 const frame = computed(() => frameOf(props.elevation, props.along));
 const unit = computed(() => Math.max(frame.value[2], frame.value[3]) / 100);
@@ -24,9 +31,25 @@ function point(e: MouseEvent) {
   const matrix = svg.value?.getScreenCTM()?.inverse();
   if (!matrix) return;
   const at = new DOMPoint(e.clientX, e.clientY).matrixTransform(matrix);
+  if (props.whole) return choose([at.x, at.y]);
   box.value = boxAt(props.elevation, [at.x, at.y], props.size);
 }
+function choose(at: [number, number]) {
+  const o = openingAt(props.elevation, at);
+  if (!o) return;
+  emit("opening", o.id);
+  box.value = [o.rect[0] ?? 0, o.rect[1] ?? 0, o.rect[2] ?? 0, o.rect[3] ?? 0];
+}
+/** By keys: Enter takes the next window or door. */
+function next() {
+  const all = props.elevation.openings.filter((o) => o.feature === "opening");
+  const now = box.value;
+  const here = all.findIndex((o) => o.rect[0] === now?.[0] && o.rect[1] === now?.[1]);
+  const o = all[(here + 1) % Math.max(1, all.length)];
+  if (o) choose([(o.rect[0] ?? 0) + 1, (o.rect[1] ?? 0) + 1]);
+}
 function move(e: KeyboardEvent) {
+  if (props.whole && e.key === "Enter") return next();
   const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key];
   if (!by) return;
   e.preventDefault();

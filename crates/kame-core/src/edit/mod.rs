@@ -20,7 +20,7 @@ use self::order::in_another_order;
 use self::shape::{set_wall, shaped};
 use crate::advice::follow;
 use crate::interview::Strategy;
-use crate::job::{CornerSpec, Deviation, FoundSpec, Job, LevelSpec, OpeningSpec, SiteSpec, Way};
+use crate::job::{CornerSpec, Deviation, FoundSpec, Job, LevelSpec, OpeningSpec, Place, SiteSpec, Way};
 use crate::kit::{Held, KitSpec, OwnProduct, PairVerdict};
 use crate::length::Length;
 use crate::plan::{Plan, build};
@@ -274,6 +274,15 @@ pub enum Edit {
         /// The new value as a whole.
         found: FoundSpec,
     },
+    /// An opening that moved or grew on a wall that stands: its new place and size, and what is done about the old hole.
+    Rebuild {
+        /// Id of the opening.
+        id: String,
+        /// The new rough opening.
+        place: Place,
+        /// The old one as something that was found, with its repair.
+        found: FoundSpec,
+    },
     /// What was found, and its repair, less.
     RemoveFound {
         /// Id of what is changed.
@@ -424,10 +433,12 @@ fn change(job: &Job, next: &mut Job, edit: &Edit) -> Result<(), Vec<Problem>> {
             next.sealed.retain(|p| p != piece);
             next.sealed.extend(so.then(|| piece.clone()));
         }
-        Edit::SetFound { found } => match next.found.iter_mut().find(|f| f.id == found.id) {
-            Some(known) => known.clone_from(found),
-            None => next.found.push(found.clone()),
-        },
+        Edit::SetFound { found } => set_found(next, found),
+        Edit::Rebuild { id, place, found } => {
+            let Some(o) = next.openings.iter_mut().find(|o| o.id == *id) else { return no_opening("$.id", id) };
+            (o.left, o.sill, o.width, o.height) = (place.left, place.bottom, place.width, place.height);
+            set_found(next, found);
+        }
         Edit::RemoveFound { id } => remove_found(next, id)?,
         Edit::UseProduct { product, other, opening, wall } => {
             let here = products_at(next, opening.as_deref(), wall.unwrap_or(0))?;
@@ -490,6 +501,13 @@ fn take_model(job: &Job, next: &mut Job, edit: &Edit) {
     let stays: HashSet<&str> = openings.iter().map(|o| o.id.as_str()).collect();
     let gone: Vec<&str> = job.openings.iter().map(|o| o.id.as_str()).filter(|id| !stays.contains(id)).collect();
     gone.into_iter().for_each(|id| forget_steps_at(next, id));
+}
+
+fn set_found(next: &mut Job, found: &FoundSpec) {
+    match next.found.iter_mut().find(|f| f.id == found.id) {
+        Some(known) => known.clone_from(found),
+        None => next.found.push(found.clone()),
+    }
 }
 
 fn set_opening(next: &mut Job, edit: &Edit) -> Result<(), Vec<Problem>> {

@@ -4,8 +4,9 @@
 use super::order::{BrokenOver, left_out_fix, move_fix};
 use super::place::piece_of;
 use super::{Fix, Moment, notes};
+use crate::job::FoundKind;
 use crate::layup::Bond;
-use crate::plan::{AsBuilt, Effect, Over, Part, Plan, SurfaceId};
+use crate::plan::{AsBuilt, Damage, Effect, Over, Part, Plan, SurfaceId};
 use crate::recipe::Role;
 use crate::surface::{Edge, Rect};
 use crate::trade::{Act, PieceId, SealId, StepId};
@@ -91,8 +92,13 @@ impl Wall<'_> {
                     && p.v <= v1 + NEAR
             })
         };
-        let hurt =
-            self.plan.departures.damages.iter().find(|d| !d.mended && d.effect != Effect::None && here(d.rect))?;
+        // Of an opening that moved what is an opening again is not hurt.
+        let holes: Vec<Rect> = self.plan.openings.iter().map(|o| o.rect).collect();
+        let there = |d: &Damage| match d.what {
+            FoundKind::Moved => d.rect.minus_all(&holes).into_iter().any(here),
+            _ => here(d.rect),
+        };
+        let hurt = self.plan.departures.damages.iter().find(|d| !d.mended && d.effect != Effect::None && there(d))?;
         let (because, words) = (notes::found_words(hurt), notes::MEND.to_owned());
         Some(Told { because, words, code: Some(notes::found_code(hurt).into()), ..Told::default() })
     }

@@ -47,6 +47,17 @@ pub enum FoundKind {
     Wrong,
     /// A check of a step failed.
     Failed,
+    /// The unit is replaced by another of its size.
+    Unit,
+    /// The opening moved or grew: it was where this is.
+    Moved,
+}
+
+impl FoundKind {
+    /// True where it is about certain pieces and hurts none by itself: nothing has to lie where it is.
+    pub fn is_of_pieces(self) -> bool {
+        matches!(self, Self::Wrong | Self::Failed | Self::Unit | Self::Moved)
+    }
 }
 
 /// How a piece of a repair holds.

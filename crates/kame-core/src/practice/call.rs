@@ -4,7 +4,7 @@ use super::chance::{between, one};
 use super::drill::{FULL, Graded, MOST_ANSWERED, Said};
 use crate::plan::Plan;
 use crate::problem::Problem;
-use crate::record::{Conditions, GoAnswer, go_of};
+use crate::record::{Conditions, Go, GoAnswer, go_of};
 use rand_xorshift::XorShiftRng;
 
 /// A step, the weather on it, and what the rule says.
@@ -77,26 +77,28 @@ fn weather(rng: &mut XorShiftRng) -> Conditions {
     }
 }
 
-pub(super) fn grade(task: &[CallQuestion], calls: &[crate::record::Go]) -> Result<Graded, Vec<Problem>> {
+pub(super) fn grade(task: &[CallQuestion], calls: &[Go]) -> Result<Graded, Vec<Problem>> {
     if calls.len() != task.len() || calls.len() > MOST_ANSWERED {
         let message = format!("found {} calls, expected {}: answer each", calls.len(), task.len());
         return Err(vec![Problem::new("$.answer.calls", message)]);
     }
-    let each = FULL / task.len().max(1) as f64;
     let (mut points, mut says) = (0.0, Vec::new());
     for (q, call) in task.iter().zip(calls) {
-        let good = q.right.go == *call;
-        // To wait where one could go costs an hour; to go where one should not costs the wall.
-        points += if good {
-            each
-        } else if *call > q.right.go {
-            each / 2.0
-        } else {
-            0.0
-        };
-        let why = q.right.says.join(" ");
-        let head = if good { "Right" } else { "Not so" };
-        says.push(Said { good, says: format!("{}: {head}. {why}", q.title), fault: String::new() });
+        let (worth, said) = worth(task, q, *call);
+        points += worth;
+        says.push(said);
     }
     Ok(Graded::new(points, says))
+}
+
+/// What a call gives. To wait where one could go costs an hour; to go where one should not costs the wall.
+pub(super) fn worth(task: &[CallQuestion], q: &CallQuestion, call: Go) -> (f64, Said) {
+    let each = FULL / task.len().max(1) as f64;
+    let (points, good, head) = match call.cmp(&q.right.go) {
+        std::cmp::Ordering::Equal => (each, true, "Right"),
+        std::cmp::Ordering::Greater => (each / 2.0, false, "Not so"),
+        std::cmp::Ordering::Less => (0.0, false, "Not so"),
+    };
+    let says = format!("{}: {head}. {}", q.title, q.right.says.join(" "));
+    (points, Said { good, says, fault: String::new() })
 }

@@ -125,12 +125,36 @@ fn target(plan: &Plan, known: &KnownWater) -> Result<Option<HiddenFault>, String
     Ok(shown.then(|| HiddenFault { pieces, faults, reason: worst.reason.clone() }))
 }
 
+/// Where one of the mistakes is that are not marked yet.
+pub(super) fn hint(plan: &Plan, task: &FindTask, marks: &[Marked]) -> Option<String> {
+    let left = task.targets.iter().find(|t| !marks.iter().any(|m| t.pieces.contains(&m.piece)))?;
+    let piece = left.pieces.iter().find_map(|id| plan.pieces.iter().find(|p| p.id == *id))?;
+    let at = piece.opening.map_or(String::new(), |o| format!(" at {}", plan.openings[o].name));
+    Some(format!("Look at the {}{at}.", piece.name))
+}
+
 pub(super) fn perfect(task: &FindTask) -> Vec<Marked> {
     let one = |t: &HiddenFault| {
         let fault = t.faults.iter().find(|f| task.names.contains(f)).cloned().unwrap_or_default();
         Some(Marked { piece: t.pieces.first()?.clone(), fault })
     };
     task.targets.iter().filter_map(one).collect()
+}
+
+/// What is said of a piece that is marked and right, behind its name.
+pub(super) const ALARM: &str = "is right as it is: a false alarm costs trust.";
+
+/// What a mistake gives that was found or not, and named by one of its faults or not.
+pub(super) fn worth(task: &FindTask, t: &HiddenFault, found: bool, named: Option<&str>) -> (f64, Said) {
+    let each = FULL / task.targets.len().max(1) as f64;
+    let fault = named.map(str::to_owned).or_else(|| t.faults.first().cloned()).unwrap_or_default();
+    let called = fault_name(&fault).unwrap_or_default();
+    let (share, good, head) = match (found, named) {
+        (true, Some(_)) => (1.0, true, format!("Found and named, {called}.")),
+        (true, None) => (FOUND, false, format!("Found, and it is called: {called}.")),
+        (false, _) => (0.0, false, format!("Missed: {called}.")),
+    };
+    (share * each, Said { good, says: format!("{head} {}", t.reason), fault })
 }
 
 pub(super) fn grade(task: &FindTask, marks: &[Marked], hints: u32) -> Result<Graded, Vec<Problem>> {
@@ -140,26 +164,18 @@ pub(super) fn grade(task: &FindTask, marks: &[Marked], hints: u32) -> Result<Gra
             format!("found {} marks, at most {MOST_ANSWERED}", marks.len()),
         )]);
     }
-    let each = FULL / task.targets.len().max(1) as f64;
     let (mut points, mut says) = (0.0, Vec::new());
     for t in &task.targets {
         let here: Vec<&Marked> = marks.iter().filter(|m| t.pieces.contains(&m.piece)).collect();
-        let named = here.iter().find(|m| t.faults.contains(&m.fault));
-        let fault = named.map(|m| m.fault.clone()).or_else(|| t.faults.first().cloned()).unwrap_or_default();
-        let called = fault_name(&fault).unwrap_or_default();
-        let (worth, good, head) = match (here.is_empty(), named) {
-            (false, Some(_)) => (1.0, true, format!("Found and named, {called}.")),
-            (false, None) => (FOUND, false, format!("Found, and it is called: {called}.")),
-            (true, _) => (0.0, false, format!("Missed: {called}.")),
-        };
-        points += worth * each;
-        says.push(Said { good, says: format!("{head} {}", t.reason), fault });
+        let named = here.iter().find(|m| t.faults.contains(&m.fault)).map(|m| m.fault.as_str());
+        let (worth, said) = worth(task, t, !here.is_empty(), named);
+        points += worth;
+        says.push(said);
     }
     let alarms = marks.iter().filter(|m| !task.targets.iter().any(|t| t.pieces.contains(&m.piece)));
     for m in alarms {
         points -= FALSE_ALARM;
-        let words = format!("{} is right as it is: a false alarm costs trust.", m.piece);
-        says.push(Said { good: false, says: words, fault: String::new() });
+        says.push(Said { good: false, says: format!("{} {ALARM}", m.piece), fault: String::new() });
     }
     Ok(Graded::new(points - f64::from(hints.min(10)) * HINT, says))
 }

@@ -79,20 +79,26 @@ pub(super) fn grade(task: &[AskedSize], sizes: &[Size]) -> Result<Graded, Vec<Pr
         let message = format!("found {} sizes, expected {}: give one for each piece", sizes.len(), task.len());
         return Err(vec![Problem::new("$.answer.sizes", message)]);
     }
-    let each = FULL / task.len().max(1) as f64;
     let (mut points, mut says) = (0.0, Vec::new());
     for (a, s) in task.iter().zip(sizes) {
         let off = [s.length - a.length, s.width - a.width];
         let short = off.iter().any(|o| *o < -a.within);
         let long = off.iter().any(|o| *o > a.within);
-        let (worth, words) = match (short, long) {
-            (true, _) => (0.0, "Too short: it is thrown away, or laps less than it should"),
-            (false, true) => (TOO_LONG, "Too long: it can be trimmed, and some is wasted"),
-            (false, false) => (1.0, "Right"),
-        };
-        points += worth * each;
-        let says_so = format!("{}: {words}. It is {} × {}.", a.name, a.length, a.width);
-        says.push(Said { good: worth >= 1.0, says: says_so, fault: if short { "F02".into() } else { String::new() } });
+        let (worth, said) = worth(task, a, short, long);
+        points += worth;
+        says.push(said);
     }
     Ok(Graded::new(points, says))
+}
+
+/// What a size gives that is too short, too long or neither.
+pub(super) fn worth(task: &[AskedSize], a: &AskedSize, short: bool, long: bool) -> (f64, Said) {
+    let (share, words) = match (short, long) {
+        (true, _) => (0.0, "Too short: it is thrown away, or laps less than it should"),
+        (false, true) => (TOO_LONG, "Too long: it can be trimmed, and some is wasted"),
+        (false, false) => (1.0, "Right"),
+    };
+    let says = format!("{}: {words}. It is {} × {}.", a.name, a.length, a.width);
+    let fault = if short { "F02".into() } else { String::new() };
+    (share * FULL / task.len().max(1) as f64, Said { good: share >= 1.0, says, fault })
 }

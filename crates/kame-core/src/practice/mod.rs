@@ -13,6 +13,7 @@ mod order;
 mod progress;
 mod repair;
 mod scene;
+mod sheet;
 
 pub use call::CallQuestion;
 pub use drill::{
@@ -24,6 +25,7 @@ pub use measure::{AskedSize, Size};
 pub use order::Looked;
 pub use progress::{FaultKnown, Learnt, LevelKnown, Result as DrillResult, progress};
 pub use scene::{Scene, SceneTask, scene, scene_of_job};
+pub use sheet::{AnswerSheet, MOST_WRITTEN_OUT, SizeSheet, TargetSheet, Worth, sheet};
 
 use crate::findings::KnownWater;
 use crate::problem::Problem;
@@ -99,6 +101,24 @@ pub fn look(scene: &Scene, steps: &[String]) -> Result<Looked, Vec<Problem>> {
         return Err(vec![Problem::new("$.drill", message.to_owned())]);
     };
     order::look(&scene.plan, task, steps)
+}
+
+/// A hint for somebody who has answered so far: what comes next, or where one of the mistakes is that are not marked yet. It has its price
+/// ([`HINT`]), which the answer carries.
+///
+/// # Errors
+/// What is wrong with the answer, or that there are no hints in its drill or none are left.
+pub fn hint(scene: &Scene, so_far: &DrillAnswer) -> Result<String, Vec<Problem>> {
+    let none = |message: &str| Err(vec![Problem::new("$.answer", message.to_owned())]);
+    match (&scene.task, so_far) {
+        (SceneTask::Order(task), DrillAnswer::Order { steps, .. }) => {
+            order::hint(&scene.plan, task, steps).map_or_else(|| none("everything is laid: let it rain"), Ok)
+        }
+        (SceneTask::Find(task), DrillAnswer::Find { marks, .. }) => {
+            find::hint(&scene.plan, task, marks).map_or_else(|| none("everything that is wrong is marked"), Ok)
+        }
+        (_, _) => none("there are no hints in this drill: its rules stand beside it"),
+    }
 }
 
 /// What somebody who knows everything answers.

@@ -63,6 +63,13 @@ fn in_order(wall: &Plan, task: &OrderTask, steps: &[String]) -> Plan {
     plan
 }
 
+/// What comes next in an order that works, of what is not laid yet.
+pub(super) fn hint(plan: &Plan, task: &OrderTask, steps: &[String]) -> Option<String> {
+    let next = task.right.iter().find(|id| !steps.contains(id))?;
+    let title = plan.steps.iter().find(|s| s.id == *next).map_or(next.as_str(), |s| s.title.as_str());
+    Some(format!("Next: {}.", title.to_lowercase()))
+}
+
 /// The wall with what was laid so far.
 #[derive(Clone, Debug)]
 pub struct Looked {

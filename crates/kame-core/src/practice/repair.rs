@@ -191,7 +191,6 @@ pub(super) fn grade(tasks: &[RepairTask], choices: &[usize]) -> Result<Graded, V
         let message = format!("found {} choices, expected {}: take one for each thing", choices.len(), tasks.len());
         return Err(vec![Problem::new("$.answer.choices", message)]);
     }
-    let each = FULL / tasks.len().max(1) as f64;
     let (mut points, mut says) = (0.0, Vec::new());
     for (task, choice) in tasks.iter().zip(choices) {
         let Some(taken) = task.choices.get(*choice) else {
@@ -199,15 +198,22 @@ pub(super) fn grade(tasks: &[RepairTask], choices: &[usize]) -> Result<Graded, V
                 format!("found choice {choice}, expected 0 to {}: take one of the list", task.choices.len() - 1);
             return Err(vec![Problem::new("$.answer.choices", message)]);
         };
-        points += each * taken.worth;
-        let good = taken.worth >= 1.0;
-        let fault = if good { "" } else { "F24" };
-        says.push(Said { good, says: format!("{}: {}", taken.title, taken.says), fault: fault.into() });
-        if !good {
-            let best = &task.choices[task.best];
-            let better = format!("Better: {}. {}", best.title, best.says);
-            says.push(Said { good: true, says: better, fault: String::new() });
-        }
+        let (worth, said) = worth(tasks, task, taken);
+        points += worth;
+        says.extend(said);
     }
     Ok(Graded::new(points, says))
+}
+
+/// What a repair gives that was taken.
+pub(super) fn worth(tasks: &[RepairTask], task: &RepairTask, taken: &RepairChoice) -> (f64, Vec<Said>) {
+    let good = taken.worth >= 1.0;
+    let fault = if good { "" } else { "F24" };
+    let mut says = vec![Said { good, says: format!("{}: {}", taken.title, taken.says), fault: fault.into() }];
+    if !good {
+        let best = &task.choices[task.best];
+        let better = format!("Better: {}. {}", best.title, best.says);
+        says.push(Said { good: true, says: better, fault: String::new() });
+    }
+    (taken.worth * FULL / tasks.len().max(1) as f64, says)
 }

@@ -16,6 +16,8 @@ use crate::length::Length;
 use crate::plan::{Effect, Part, Plan, SurfaceId};
 use crate::problem::Problem;
 use crate::profile::fig;
+use crate::recipe::Role;
+use crate::recipe::schools::Feature;
 use crate::remedies::is_cause_of_worry;
 use crate::sequence::{Laid, Stage};
 use crate::stop::{STOPPED, Stop};
@@ -196,6 +198,67 @@ pub fn found_at(plan: &Plan, step: &str, id: String) -> Result<FoundSpec, Vec<Pr
     Ok(FoundSpec { id, what: FoundKind::Failed, after: None, place, pieces: ids, repair: Vec::new() })
 }
 
+/// The unit at a place, as something to be replaced.
+///
+/// # Errors
+/// A sentence where no unit stands there.
+pub fn found_unit(plan: &Plan, seen: FoundSpec) -> Result<FoundSpec, Vec<Problem>> {
+    let bottom = seen.place.bottom + plan.walls.plate;
+    let (left, place) = (seen.place.left, seen.place);
+    let at = Rect::new(left, bottom, left + place.width, bottom + place.height);
+    let here = plan.openings.iter().position(|o| o.rect.overlaps(at));
+    let unit = plan.pieces.iter().find(|p| p.role == Role::Unit && here.is_some() && p.opening == here);
+    let (Some(o), Some(unit)) = (here, unit) else {
+        let message = "no unit stands there: point at a window or door";
+        return Err(vec![Problem::new("$.place", message.to_owned())]);
+    };
+    Ok(FoundSpec { place: placed_at(plan, plan.openings[o].rect), pieces: vec![unit.id.clone()], ..seen })
+}
+
+/// A job with an opening at its new place, and the old one as something that was found on it.
+///
+/// # Errors
+/// A sentence where there is no such opening, it is where it was, or it cannot be where it is said to be.
+pub fn found_moved(
+    job: &Job,
+    opening: &str,
+    place: Place,
+    after: Option<String>,
+) -> Result<(Job, FoundSpec), Vec<Problem>> {
+    let Some(o) = job.openings.iter().find(|o| o.id == opening && o.feature == Feature::Opening) else {
+        let message =
+            format!("there is no window or door \"{opening}\" on this wall; it may have been removed meanwhile");
+        return Err(vec![Problem::new("$.opening", message)]);
+    };
+    let was = Place { left: o.left, bottom: o.sill, width: o.width, height: o.height };
+    if was == place {
+        let message = format!("{} is where it was, {} × {}: say where it is now", o.name, o.width, o.height);
+        return Err(vec![Problem::new("$.place", message)]);
+    }
+    let edit = Edit::SetOpening {
+        id: opening.to_owned(),
+        name: None,
+        left: Some(place.left),
+        sill: Some(place.bottom),
+        width: Some(place.width),
+        height: Some(place.height),
+        depth: None,
+        flange: None,
+    };
+    let (now, plan) = apply(job, &edit)?;
+    let index = plan.openings.iter().position(|o| o.id == opening);
+    let pieces = plan.pieces.iter().filter(|p| p.opening.is_some() && p.opening == index).map(|p| p.id.clone());
+    let found = FoundSpec {
+        id: free_id(job),
+        what: FoundKind::Moved,
+        after,
+        place: was,
+        pieces: pieces.collect(),
+        repair: Vec::new(),
+    };
+    Ok((now, found))
+}
+
 /// A place as jobs tell it, no larger than what can be told.
 fn placed_at(plan: &Plan, r: Rect) -> Place {
     let most = FOUND_SIZE.most;
@@ -339,7 +402,7 @@ fn moment_of(plan: &Plan, id: &str) -> Result<(Stage, Rect), Vec<Problem>> {
     let damage = plan.departures.damages.iter().find(|d| d.id == id);
     let at = damage.map(|d| d.rect).ok_or_else(|| stopped(format!("nothing was found as \"{id}\"")))?;
     // What was left out may leave nothing there.
-    if damage.is_some_and(|d| matches!(d.what, FoundKind::Wrong | FoundKind::Failed)) {
+    if damage.is_some_and(|d| d.what.is_of_pieces()) {
         return Ok((stage, at));
     }
     let sheds = |l: &&Laid| {

@@ -47,6 +47,13 @@ impl Moves<'_> {
         if self.found.what == FoundKind::LateHole {
             return self.flashed();
         }
+        if self.found.what == FoundKind::Moved {
+            return self.moved();
+        }
+        if self.found.what == FoundKind::Unit {
+            add("Take it out with what lies over it, and set another", self.again(false));
+            return out;
+        }
         // What a check found is in the piece itself: it is taken off, or another is stuck over one that sticks.
         let sticks =
             self.found.pieces.iter().any(|id| self.plan.pieces.iter().any(|p| p.id == *id && p.bond == Bond::Full));
@@ -122,7 +129,11 @@ impl Moves<'_> {
             r.intersection(wall)?
         };
         let air = self.plan.walls.outline.air();
-        let in_the_way = |l: &Laid| self.plan.pieces[l.piece].solid && l.rect.overlaps(r) && !l.rect.overlaps(self.at);
+        // What belongs to an opening that moved is off by then.
+        let off =
+            |l: &Laid| self.found.what == FoundKind::Moved && self.found.pieces.contains(&self.plan.pieces[l.piece].id);
+        let in_the_way =
+            |l: &Laid| self.plan.pieces[l.piece].solid && l.rect.overlaps(r) && !l.rect.overlaps(self.at) && !off(l);
         let hole = self.plan.openings.iter().any(|o| o.feature == Feature::Opening && o.rect.overlaps(r));
         let blocked = hole || air.iter().any(|a| a.overlaps(r)) || self.on_wall().any(in_the_way);
         (!blocked && r.has_area()).then_some(r)
@@ -270,8 +281,8 @@ impl Moves<'_> {
     fn stuck(&self) -> Option<Vec<Mend>> {
         let most = self.length(fig::REPAIR_STUCK_MOST);
         let (long, short) = (self.at.width().max(self.at.height()), self.at.width().min(self.at.height()));
-        // Along an edge a long tape is an ordinary tape.
-        if short > most || long > most && self.found.what != FoundKind::Wrong {
+        // Along an edge, or beside a hole that moved, a long tape is an ordinary tape.
+        if short > most || long > most && !matches!(self.found.what, FoundKind::Wrong | FoundKind::Moved) {
             return None;
         }
         let past = if self.found.what == FoundKind::Wrong {
@@ -319,13 +330,74 @@ impl Moves<'_> {
         if off.is_empty() {
             return None;
         }
+        Some(self.all_again(off, dry))
+    }
+
+    /// Some pieces and everything that has to come off with them, off and on again.
+    fn all_again(&self, off: BTreeSet<PieceId>, dry: bool) -> Vec<Mend> {
         let rank: HashMap<PieceId, usize> = self.stage.layers.iter().enumerate().map(|(n, l)| (l.piece, n)).collect();
         let off = self.over.back_to(off);
         let mut pieces: Vec<PieceId> = off.into_iter().collect();
         pieces.sort_by_key(|p| rank.get(p));
         let ids = |of: &[PieceId]| of.iter().map(|p| self.plan.pieces[*p].id.clone()).collect();
         let there: Vec<PieceId> = pieces.iter().copied().filter(|p| self.stage.has(*p)).collect();
-        Some(vec![Mend::Again { off: ids(&there), pieces: ids(&pieces), dry }])
+        vec![Mend::Again { off: ids(&there), pieces: ids(&pieces), dry }]
+    }
+
+    /// An opening that moved: what belongs to it comes off, what is left of its old hole is closed, and it is flashed where it is now; what closes the
+    /// hole lies under its flashing or over it.
+    fn moved(&self) -> Vec<Tried> {
+        let Some(Mend::Again { off, pieces, .. }) = self.again(false).into_iter().flatten().next() else {
+            return Vec::new();
+        };
+        let of = self.plan.pieces.iter().find(|p| self.found.pieces.contains(&p.id)).and_then(|p| p.opening);
+        let Some(now) = of.map(|o| self.plan.openings[o].rect) else { return Vec::new() };
+        let left: Vec<Rect> = self.at.minus(now).into_iter().filter(|r| r.has_area()).collect();
+        let comes_off = Mend::Again { off: off.clone(), pieces: Vec::new(), dry: false };
+        let flashed = Mend::Again { off: Vec::new(), pieces: pieces.clone(), dry: false };
+        let mut out: Vec<Tried> = Vec::new();
+        let mut add = |title: String, repair: Vec<Mend>| {
+            out.push((title, Edit::SetFound { found: FoundSpec { repair, ..self.found.clone() } }));
+        };
+        if left.is_empty() {
+            add("Take it out with what lies over it, and flash it as it is now".into(), vec![comes_off, flashed]);
+            return out;
+        }
+        type Way = dyn Fn(&Moves) -> Option<Vec<Mend>>;
+        let ways: [(&str, &Way); 4] = [
+            ("a coat", &|m| m.coated()),
+            ("new pieces under the lap above", &|m| m.under_lap()),
+            ("new pieces up to the top of the wall", &|m| m.to_the_top()),
+            ("pieces stuck over it", &|m| m.stuck()),
+        ];
+        for (what, way) in ways {
+            let each = left.iter().map(|r| way(&Moves { over: self.over.clone(), at: *r, ..*self }));
+            let Some(each) = each.collect::<Option<Vec<Vec<Mend>>>>() else { continue };
+            let (mut opened, mut laid) = (Vec::new(), Vec::new());
+            for mend in each.into_iter().flatten() {
+                match mend {
+                    // What comes off with the opening is laid again with it.
+                    Mend::Open { pieces } => opened.extend(pieces.into_iter().filter(|p| !off.contains(p))),
+                    other => laid.push(other),
+                }
+            }
+            opened.dedup();
+            let first: Vec<Mend> = (!opened.is_empty()).then_some(Mend::Open { pieces: opened }).into_iter().collect();
+            let under = [first.clone(), vec![comes_off.clone()], laid.clone(), vec![flashed.clone()]].concat();
+            let over = [first, vec![comes_off.clone(), flashed.clone()], laid].concat();
+            add(format!("Close the old hole with {what}, then flash it where it is now"), under);
+            add(format!("Flash it where it is now, then close the old hole with {what}"), over);
+        }
+        // The sheets themselves, hung anew with the hole where it is now.
+        let hurt: BTreeSet<PieceId> = self
+            .on_wall()
+            .filter(|l| l.rect.overlaps(self.at) && self.plan.pieces[l.piece].role.is_barrier())
+            .map(|l| l.piece)
+            .collect();
+        let named = |(p, piece): (PieceId, &crate::plan::Piece)| self.found.pieces.contains(&piece.id).then_some(p);
+        let all: BTreeSet<PieceId> = self.plan.pieces.iter_enumerated().filter_map(named).chain(hurt).collect();
+        add("Take the barrier back to here and hang it anew".into(), self.all_again(all, false));
+        out
     }
 
     /// What comes through gets its own flashing, as every way of the trade has it that can be built here.

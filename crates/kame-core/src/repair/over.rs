@@ -7,6 +7,7 @@ use crate::trade::{FlapId, PieceId};
 use std::collections::{BTreeSet, HashMap, HashSet};
 
 /// A stack, with what is needed to follow what lies over what.
+#[derive(Clone)]
 pub struct LiesOver<'a> {
     plan: &'a Plan,
     stage: &'a Stage,

@@ -2,6 +2,7 @@
 
 use super::laid::Laid;
 use super::stack::Stack;
+use crate::job::FoundKind;
 use crate::layup::Bond;
 use crate::plan::{Effect, Opening, Piece, Plan, SurfaceId};
 use crate::recipe::{FitOf, ReachSpec, Role};
@@ -310,7 +311,10 @@ impl Work {
         };
         let bonded = hurt.effect == Effect::Open;
         let hit: SmallVec<[(usize, Laid); 16]> = there.into_iter().filter(|(_, l)| can(l, bonded)).collect();
-        let Some((_, outermost)) = hit.last().copied() else { return Err(Why::NothingThere) };
+        let Some((_, outermost)) = hit.last().copied() else {
+            // An opening that only grew leaves nothing of its old hole.
+            return if hurt.what == FoundKind::Moved { Ok(()) } else { Err(Why::NothingThere) };
+        };
         match hurt.effect {
             Effect::None => {}
             Effect::Open => {

@@ -1,8 +1,10 @@
 //! A scene of practice as the screen shows it, without what would give the answer away; and what comes of an answer.
 
-use super::ask::{Known, Weather, data_problem};
+use super::ask::{Known, SectionAsk, SectionKind, Weather, data_problem};
 use super::elevation::{Elevation, draw};
+use super::exploded::{Exploded, explode};
 use super::finding::{DropPoint, drop_of};
+use super::section::{Section, cut};
 use super::step_picture::{StepPicture, picture_of, step_pictures};
 use crate::findings::Moment;
 use crate::plan::Plan;
@@ -90,6 +92,10 @@ pub struct SceneView {
     pub names: Vec<FaultNameView>,
     /// How many faults there are to find.
     pub to_find: usize,
+    /// The wall cut through head, sill and jamb of its openings, where something is to be found.
+    pub sections: Vec<Section>,
+    /// Its openings drawn apart, where something is to be found.
+    pub apart: Vec<Exploded>,
     /// Pieces whose sizes are asked.
     pub sizes: Vec<SizeAskView>,
     /// Weather to call.
@@ -130,6 +136,9 @@ pub struct GradedView {
     pub drop: Vec<DropPoint>,
 }
 
+/// Openings of a wall that are cut and drawn apart.
+const MOST_CUT: usize = 4;
+
 /// What is to be learnt at each level.
 const AIMS: [&str; LEVELS as usize] = [
     "Laps: what is higher lies over what is lower.",
@@ -151,6 +160,8 @@ pub fn scene_view(scene: &Scene, known: &Known) -> Result<SceneView, Vec<Problem
         lay: Vec::new(),
         names: Vec::new(),
         to_find: 0,
+        sections: Vec::new(),
+        apart: Vec::new(),
         sizes: Vec::new(),
         calls: Vec::new(),
         found: Vec::new(),
@@ -163,6 +174,7 @@ pub fn scene_view(scene: &Scene, known: &Known) -> Result<SceneView, Vec<Problem
         }
         SceneTask::Find(task) => {
             out.to_find = task.targets.len();
+            (out.sections, out.apart) = looked_through(&scene.plan, known)?;
             let name =
                 |id: &String| FaultNameView { id: id.clone(), name: fault_name(id).unwrap_or_default().to_owned() };
             out.names = task.names.iter().map(name).collect();
@@ -214,6 +226,19 @@ pub fn scene_view(scene: &Scene, known: &Known) -> Result<SceneView, Vec<Problem
         }
     }
     Ok(out)
+}
+
+/// The finished wall cut through each of its openings, and drawn apart there, without water.
+fn looked_through(plan: &Plan, known: &Known) -> Result<(Vec<Section>, Vec<Exploded>), Vec<Problem>> {
+    let moment = Moment::with_known(plan, usize::MAX, &known.water).map_err(data_problem)?;
+    let (mut sections, mut apart) = (Vec::new(), Vec::new());
+    for opening in 0..plan.openings.len().min(MOST_CUT) {
+        let kinds = [SectionKind::Head, SectionKind::Sill, SectionKind::Jamb];
+        let cuts = kinds.map(|kind| cut(plan, &moment, Weather::Dry, &SectionAsk { opening, kind, at: 0.5 }));
+        sections.extend(cuts.into_iter().flatten());
+        apart.extend(explode(plan, &moment, opening));
+    }
+    Ok((sections, apart))
 }
 
 /// The elevation at a moment, without water and letters that help.

@@ -9,7 +9,9 @@ use crate::job::{FoundKind, FoundSpec, Job, Place};
 use crate::plan::{Plan, build, found_kind, found_kinds};
 use crate::problem::Problem;
 use crate::remedies::is_cause_of_worry;
-use crate::repair::{NewPiece, Proposal, Standing, found_at, found_of, free_id, propose};
+use crate::repair::{
+    NewPiece, Proposal, Proposals, Standing, found_at, found_moved, found_of, found_unit, free_id, propose,
+};
 use crate::trade::{Act, Action};
 use serde::{Deserialize, Serialize};
 
@@ -30,6 +32,16 @@ pub enum FoundAsk {
         /// Its id, where it was found before and its repair is chosen anew.
         #[serde(default)]
         id: Option<String>,
+    },
+    /// An opening moved or grew after it was flashed.
+    Moved {
+        /// Id of the opening.
+        opening: String,
+        /// Its rough opening as it is now, from the wall’s left end and the bottom plate.
+        place: Place,
+        /// Id of the last step done by then; without it the last that is on record, or all of them where nothing is.
+        #[serde(default)]
+        after: Option<String>,
     },
     /// A check of a step failed.
     Step {
@@ -178,12 +190,43 @@ pub fn repair_views(
     let found = match ask {
         FoundAsk::Sight { what, place, after, id } => {
             let id = id.unwrap_or_else(|| free_id(job));
-            FoundSpec { id, what, after: after.or(last), place, pieces: Vec::new(), repair: Vec::new() }
+            let seen = FoundSpec { id, what, after: after.or(last), place, pieces: Vec::new(), repair: Vec::new() };
+            match what {
+                FoundKind::Unit => found_unit(&build(job)?, seen)?,
+                FoundKind::Moved => {
+                    let message = "say which opening moved and where it is now, not where it was seen";
+                    return Err(vec![Problem::new("$.what", message.to_owned())]);
+                }
+                _ => seen,
+            }
         }
+        FoundAsk::Moved { opening, place, after } => return moved_views(job, &opening, place, after.or(last), known),
         FoundAsk::Step { step } => FoundSpec { after: last, ..found_at(&build(job)?, &step, free_id(job))? },
         FoundAsk::Finding { number } => found_by_number(job, number, known)?,
     };
     let all = propose(job, &found, &known.water, &known.stop)?;
+    viewed(all, found, known)
+}
+
+/// What can be done about an opening that moved or grew: each proposal sets its new place, and closes and flashes.
+fn moved_views(
+    job: &Job,
+    opening: &str,
+    place: Place,
+    after: Option<String>,
+    known: &Known,
+) -> Result<RepairsView, Vec<Problem>> {
+    let (now, found) = found_moved(job, opening, place, after)?;
+    let mut all = propose(&now, &found, &known.water, &known.stop)?;
+    for p in &mut all.list {
+        if let Edit::SetFound { found } = &p.edit {
+            p.edit = Edit::Rebuild { id: opening.to_owned(), place, found: found.clone() };
+        }
+    }
+    viewed(all, found, known)
+}
+
+fn viewed(all: Proposals, found: FoundSpec, known: &Known) -> Result<RepairsView, Vec<Problem>> {
     let moment = Moment::with_known(&all.plan, usize::MAX, &known.water).map_err(data_problem)?;
     let told = moment.findings(&all.plan);
     let here =

@@ -4,12 +4,13 @@ use kame_core::findings::KnownWater;
 use kame_core::job::Job;
 use kame_core::length::Length;
 use kame_core::practice::{
-    Drill, DrillAnswer, DrillResult, LEVELS, MOST_SEED, Marked, Scene, SceneTask, Size, Which, fault_names, grade,
-    perfect, progress, scene, scene_of_job,
+    AnswerSheet, Drill, DrillAnswer, DrillResult, LEVELS, MOST_SEED, Marked, Scene, SceneTask, Size, Which, Worth,
+    fault_names, grade, hint, perfect, progress, scene, scene_of_job, sheet,
 };
 use kame_core::record::Go;
 use kame_core::stop::Stop;
 use kame_core::trade::PieceId;
+use kame_core::view::{Known, scene_view};
 use proptest::prelude::*;
 use rand::{RngExt, SeedableRng};
 use rand_xorshift::XorShiftRng;
@@ -159,6 +160,133 @@ fn any_order_that_works_is_right_and_what_is_thrown_away_costs() {
     let right = |steps: Vec<String>, wasted, hints| points(&s, &DrillAnswer::Order { steps, wasted, hints });
     assert_eq!(right(task.right.clone(), 2, 0), (80.0, false));
     assert_eq!(right(task.right.clone(), 0, 1), (85.0, false));
+}
+
+/// What a sheet gives an answer, added up as its description says.
+fn by_sheet(s: &Scene, sheet: &AnswerSheet, answer: &DrillAnswer) -> (f64, Vec<String>) {
+    let mut all: Vec<Worth> = Vec::new();
+    let mut off = 0.0;
+    let mut more: Vec<String> = Vec::new();
+    match (sheet, answer) {
+        (AnswerSheet::Order { outcomes, by_order, .. }, DrillAnswer::Order { steps, .. }) => {
+            let SceneTask::Order(task) = &s.task else { panic!("{:?}", s.task) };
+            let place = |id: &String| task.to_lay.iter().position(|t| t == id).expect("a step").to_string();
+            all.push(outcomes[by_order[&steps.iter().map(place).collect::<String>()]].clone());
+        }
+        (AnswerSheet::Find { targets, alarm, alarm_says, .. }, DrillAnswer::Find { marks, .. }) => {
+            for t in targets {
+                let here: Vec<&Marked> = marks.iter().filter(|m| t.pieces.contains(&m.piece)).collect();
+                let named = here.iter().find_map(|m| t.named.get(&m.fault));
+                all.push(named.unwrap_or(if here.is_empty() { &t.missed } else { &t.found }).clone());
+            }
+            for m in marks.iter().filter(|m| !targets.iter().any(|t| t.pieces.contains(&m.piece))) {
+                off += alarm;
+                more.push(format!("{} {alarm_says}", m.piece));
+            }
+        }
+        (AnswerSheet::Measure { sizes }, DrillAnswer::Measure { sizes: given }) => {
+            for (a, g) in sizes.iter().zip(given) {
+                let by = g.length.to_inches_f64() - a.length;
+                let worth = if by < -a.within {
+                    &a.short
+                } else if by > a.within {
+                    &a.long
+                } else {
+                    &a.right
+                };
+                all.push(worth.clone());
+            }
+        }
+        (AnswerSheet::Call { questions }, DrillAnswer::Call { calls }) => {
+            let place = |go: &Go| [Go::Go, Go::Prepare, Go::Wait].iter().position(|g| g == go).expect("a call");
+            all.extend(questions.iter().zip(calls).map(|(q, go)| q[place(go)].clone()));
+        }
+        (AnswerSheet::Repair { found }, DrillAnswer::Repair { choices }) => {
+            all.extend(found.iter().zip(choices).map(|(f, c)| f[*c].clone()));
+        }
+        _ => panic!("another drill"),
+    }
+    let points: f64 = all.iter().map(|w| w.points).sum::<f64>() - off;
+    let says = all.into_iter().flat_map(|w| w.says).map(|s| s.says).chain(more);
+    (points.clamp(0.0, 100.0).round(), says.collect())
+}
+
+#[test]
+fn a_sheet_gives_every_answer_what_it_gets_when_it_is_graded() {
+    for drill in Drill::ALL {
+        for level in 1..=LEVELS {
+            (0..4_u64).into_par_iter().for_each(|seed| {
+                let s = made(&which(drill, level, seed));
+                let written = match sheet(&s, &KnownWater::default(), &Stop::default()) {
+                    Ok(written) => written,
+                    Err(p) => {
+                        assert!(drill == Drill::Order && level > 3 && p[0].message.contains("waits for a signal"));
+                        return;
+                    }
+                };
+                let mut rng = XorShiftRng::seed_from_u64(seed + 7);
+                let answers = (0..6).map(|_| random(&s, &mut rng)).chain([perfect(&s)]);
+                for answer in answers {
+                    let g = grade(&s, &answer, &KnownWater::default()).expect("graded");
+                    let says: Vec<String> = g.says.iter().map(|s| s.says.clone()).collect();
+                    assert_eq!(
+                        by_sheet(&s, &written, &answer),
+                        (g.points, says),
+                        "{drill:?} {level} {seed} {answer:?}"
+                    );
+                }
+            });
+        }
+    }
+}
+
+#[test]
+fn who_follows_every_hint_gets_it_right_and_pays_for_each() {
+    for (level, seed) in [(2, 1), (3, 4), (4, 2)] {
+        let s = made(&which(Drill::Order, level, seed));
+        let SceneTask::Order(task) = &s.task else { panic!("{:?}", s.task) };
+        let (mut steps, mut hints): (Vec<String>, u32) = (Vec::new(), 0);
+        while steps.len() < task.to_lay.len() {
+            let said = hint(&s, &DrillAnswer::Order { steps: steps.clone(), wasted: 0, hints }).expect("a hint");
+            hints += 1;
+            let next = s.plan.steps.iter().find(|x| {
+                task.to_lay.contains(&x.id)
+                    && !steps.contains(&x.id)
+                    && said.ends_with(&format!("{}.", x.title.to_lowercase()))
+            });
+            steps.push(next.unwrap_or_else(|| panic!("{said}")).id.clone());
+        }
+        let done = DrillAnswer::Order { steps, wasted: 0, hints };
+        assert_eq!(points(&s, &done).0, (100.0 - 15.0 * f64::from(hints)).max(0.0));
+        assert!(hint(&s, &done).is_err_and(|p| p[0].message.contains("let it rain")));
+        let s = made(&which(Drill::Find, level, seed));
+        let SceneTask::Find(task) = &s.task else { panic!("{:?}", s.task) };
+        let mut marks: Vec<Marked> = Vec::new();
+        while let Ok(said) = hint(&s, &DrillAnswer::Find { marks: marks.clone(), hints: 0 }) {
+            let looked = |id: &&String| {
+                let name = s.plan.pieces.iter().find(|p| p.id == **id).map(|p| p.name.as_str());
+                name.is_some_and(|name| said.starts_with(&format!("Look at the {name}")))
+            };
+            let at = task.targets.iter().flat_map(|t| &t.pieces).find(looked).unwrap_or_else(|| panic!("{said}"));
+            marks.push(Marked { piece: at.clone(), fault: String::new() });
+        }
+        assert_eq!(marks.len(), task.targets.len(), "one hint for each mistake");
+        let found = points(&s, &DrillAnswer::Find { marks, hints: 1 }).0;
+        assert!((found - 55.0).abs() < 1.0, "all found, none named, one hint: {found}");
+    }
+    let s = made(&which(Drill::Call, 1, 1));
+    assert!(hint(&s, &perfect(&s)).is_err_and(|p| p[0].message.contains("no hints in this drill")));
+}
+
+#[test]
+fn what_is_to_be_found_can_be_looked_at_in_sections_and_drawn_apart() {
+    let s = made(&which(Drill::Find, 3, 2));
+    let view = scene_view(&s, &Known::default()).expect("a view");
+    assert_eq!((view.sections.len(), view.apart.len()), (3 * s.plan.openings.len(), s.plan.openings.len()));
+    let runs = view.sections.iter().filter_map(|x| x.built.as_ref()).flat_map(|b| &b.runs).count();
+    assert!(runs > 6 && view.apart.iter().all(|a| a.pieces.len() > 3), "{runs}");
+    let other = scene_view(&made(&which(Drill::Measure, 3, 2)), &Known::default()).expect("a view");
+    assert!(other.sections.is_empty() && other.apart.is_empty());
 }
 
 #[test]

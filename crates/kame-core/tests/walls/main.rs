@@ -20,6 +20,7 @@ mod orders;
 mod penetrations;
 mod plans;
 mod progress;
+mod rebuilt;
 mod recipes;
 mod record;
 mod remedies;

@@ -216,7 +216,7 @@ fn what_is_no_place_for_damage_is_told() {
 #[test]
 fn every_kind_has_its_words_and_every_card_its_caution() {
     let kinds = found_kinds().expect("data");
-    assert_eq!(kinds.len(), 8);
+    assert_eq!(kinds.len(), 10);
     let mut cards = 0;
     for barrier in ["loose", "plaster", "fluid", "adhered"] {
         for what in [FoundKind::Tear, FoundKind::Wet] {

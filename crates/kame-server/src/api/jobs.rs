@@ -247,7 +247,7 @@ fn label(edit: &Edit) -> &'static str {
         Edit::TakeSchools { .. } | Edit::SetSchool { .. } => "how it is made",
         Edit::SetAsBuilt { .. } => "as built",
         Edit::SealTop { .. } => "bead along a top edge",
-        Edit::SetFound { .. } | Edit::RemoveFound { .. } => "what was found",
+        Edit::SetFound { .. } | Edit::Rebuild { .. } | Edit::RemoveFound { .. } => "what was found",
         Edit::SetStrategy { .. } => "strategy",
         Edit::SetSite { .. } => "crews and days",
         Edit::FollowAdvice => "advice followed",

@@ -8,7 +8,8 @@ use axum::Json as Out;
 use axum::extract::State;
 use kame_core::job::Job;
 use kame_core::practice::{
-    Drill, DrillAnswer, DrillResult, Learnt, Scene, Which, fault_names, progress, scene, scene_of_job,
+    AnswerSheet, Drill, DrillAnswer, DrillResult, HINT, Learnt, Scene, Which, fault_names, hint, progress, scene,
+    scene_of_job, sheet,
 };
 use kame_core::stop::Stop;
 use kame_core::view::{FaultNameView, GradedView, Known, LaidView, SceneView, graded_view, laid_view, scene_view};
@@ -124,11 +125,54 @@ pub async fn practice_scene(State(app): State<App>, Ask(ask): Ask<SceneAsk>) -> 
     on_scene(&app, of, |scene, known| Ok(Out(scene_view(scene, known)?))).await
 }
 
+/// What every answer to a scene gives, written out, so that it is graded without a signal. Of more than five steps to put in order none is.
+#[utoipa::path(get, path = "/api/practice/sheet", params(SceneAsk), responses((status = 200, body = AnswerSheet), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument)))]
+pub async fn practice_sheet(State(app): State<App>, Ask(ask): Ask<SceneAsk>) -> Result<Out<AnswerSheet>, Fault> {
+    let SceneAsk { drill, level, seed, focus, job } = ask;
+    let which = Which { drill, level, seed, focus };
+    let job = wall_of(&app, job).await?;
+    let known = std::sync::Arc::clone(&app.known);
+    app.works
+        .long
+        .run(move |stop| {
+            let known = known.until(stop);
+            let scene = made(&which, job.as_ref(), &known, stop)?;
+            Ok(Out(sheet(&scene, &known.water, stop)?))
+        })
+        .await
+}
+
 /// The wall with what was laid so far.
 #[utoipa::path(post, path = "/api/practice/laid", request_body = LaidSoFar, responses((status = 200, body = LaidView), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
 pub async fn practice_laid(State(app): State<App>, Json(laid): Json<LaidSoFar>) -> Result<Out<LaidView>, Fault> {
     let LaidSoFar { of, steps } = laid;
     on_scene(&app, of, move |scene, known| Ok(Out(laid_view(scene, &steps, known)?))).await
+}
+
+/// An answer so far.
+#[derive(Clone, Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct AnsweredSoFar {
+    /// The scene that it is about.
+    pub of: OfScene,
+    /// What the learner did until now.
+    pub answer: DrillAnswer,
+}
+
+/// A hint.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct Hinted {
+    /// What comes next, or where to look.
+    pub says: String,
+    /// What it costs, in points.
+    pub costs: f64,
+}
+
+/// A hint for somebody who is putting in order or looking for what is wrong. Its price is taken off by the answer that says how many were asked for.
+#[utoipa::path(post, path = "/api/practice/hint", request_body = AnsweredSoFar, responses((status = 200, body = Hinted), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
+pub async fn practice_hint(State(app): State<App>, Json(asked): Json<AnsweredSoFar>) -> Result<Out<Hinted>, Fault> {
+    let AnsweredSoFar { of, answer } = asked;
+    on_scene(&app, of, move |scene, _| Ok(Out(Hinted { says: hint(scene, &answer)?, costs: HINT }))).await
 }
 
 /// Grades an answer, and keeps what came of it where it is said who it was.

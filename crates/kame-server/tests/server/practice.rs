@@ -54,6 +54,19 @@ async fn a_scene_does_not_give_its_answer_away_and_nonsense_is_refused() {
     assert!(find["to_find"] == 1 && find["names"].as_array().is_some_and(|n| n.len() >= 4), "{}", find["names"]);
     let text = find.to_string();
     assert!(!text.contains("targets") && !text.contains("reason"));
+    // What every answer gives is written out where it can be; a hint has its price and no more.
+    let sheet = s.json("/api/practice/sheet?drill=find&level=2&seed=9").await;
+    assert_eq!((&sheet["drill"], sheet["targets"].as_array().map(Vec::len)), (&json!("find"), Some(1)), "{sheet}");
+    let orders = s.json("/api/practice/sheet?drill=order&level=2&seed=5").await;
+    assert_eq!(orders["by_order"].as_object().map(serde_json::Map::len), Some(24));
+    let r = s.get("/api/practice/sheet?drill=order&level=5&seed=5").await;
+    assert_eq!(r.status(), StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(r.text().await.expect("text").contains("waits for a signal"));
+    let marks =
+        json!({"of": {"which": {"drill": "find", "level": 2, "seed": 9}}, "answer": {"drill": "find", "marks": []}});
+    let (status, hint) = s.post("/api/practice/hint", None, marks).await;
+    assert!(status == StatusCode::OK && hint["costs"] == 15.0, "{hint}");
+    assert!(hint["says"].as_str().is_some_and(|t| t.starts_with("Look at the")), "{hint}");
     // On a job's own wall; one that is wrong as it is planned is not practised on.
     assert_eq!(s.get("/api/practice/scene?drill=find&level=2&seed=1&job=2").await.status(), StatusCode::OK);
     for (path, status) in [

@@ -1,0 +1,71 @@
+import { describe, expect, it } from "vitest";
+import type { AnswerSheet, SceneView, Worth } from "../api/client";
+import { gradeBySheet } from "./sheet";
+
+const worth = (points: number, says: string, fault = ""): Worth => ({
+  points,
+  says: [{ good: points > 0, says, fault }],
+});
+const scene = { lay: [{ step: "a" }, { step: "b" }, { step: "c" }] } as unknown as SceneView;
+
+describe("an answer graded where nobody can be asked", () => {
+  it("is an order by the places of its steps, less what was thrown away and asked for", () => {
+    const sheet: AnswerSheet = {
+      drill: "order",
+      outcomes: [worth(100, "dry"), worth(0, "wet", "F12")],
+      by_order: { "012": 0, "102": 0, "201": 1 },
+      sticks: [],
+      wasted: 10,
+      hint: 15,
+    };
+    const of = (steps: string[], wasted = 0, hints = 0) =>
+      gradeBySheet(sheet, scene, { drill: "order", steps, wasted, hints });
+    expect(of(["b", "a", "c"])).toMatchObject({ points: 100, clean: true, missed: [] });
+    expect(of(["a", "b", "c"], 1, 2)).toMatchObject({ points: 60, clean: false });
+    expect(of(["c", "a", "b"])).toMatchObject({ points: 0, missed: ["F12"] });
+    expect(of(["c", "b", "a"])).toBeNull();
+  });
+  it("is marks that are found, named, missed or false alarms", () => {
+    const target = {
+      pieces: ["p"],
+      named: { F02: worth(50, "found and named", "F02") },
+      found: worth(35, "found"),
+      missed: worth(0, "missed", "F02"),
+    };
+    const other = { ...target, pieces: ["q"] };
+    const sheet: AnswerSheet = { drill: "find", targets: [target, other], alarm: 20, alarm_says: "is right", hint: 15 };
+    const of = (marks: { piece: string; fault: string }[], hints = 0) =>
+      gradeBySheet(sheet, scene, { drill: "find", marks, hints });
+    expect(of([{ piece: "p", fault: "F02" }])?.points).toBe(50);
+    const all = of([
+      { piece: "p", fault: "" },
+      { piece: "q", fault: "F02" },
+      { piece: "x", fault: "F02" },
+    ]);
+    expect(all?.points).toBe(65);
+    expect(all?.says.at(-1)).toEqual({ good: false, says: "x is right", fault: "" });
+  });
+  it("is sizes by how near they are, calls and repairs by what was chosen", () => {
+    const size = {
+      length: 38.5,
+      within: 0.0625,
+      right: worth(100, "right"),
+      long: worth(60, "long"),
+      short: worth(0, "short"),
+    };
+    const measured = (length: string) =>
+      gradeBySheet({ drill: "measure", sizes: [size] }, scene, {
+        drill: "measure",
+        sizes: [{ length, width: "6 in" }],
+      });
+    expect([measured("38.5625 in"), measured("40 in"), measured("38 in")].map((g) => g?.points)).toEqual([100, 60, 0]);
+    const questions: [Worth, Worth, Worth][] = [[worth(0, "go"), worth(100, "prepare"), worth(50, "wait")]];
+    const called = (call: "go" | "prepare" | "wait") =>
+      gradeBySheet({ drill: "call", questions }, scene, { drill: "call", calls: [call] })?.points;
+    expect([called("go"), called("prepare"), called("wait")]).toEqual([0, 100, 50]);
+    const found = [[worth(0, "no"), worth(60, "does")]];
+    const mended = (choice: number) =>
+      gradeBySheet({ drill: "repair", found }, scene, { drill: "repair", choices: [choice] })?.points ?? null;
+    expect([mended(0), mended(1), mended(2)]).toEqual([0, 60, null]);
+  });
+});

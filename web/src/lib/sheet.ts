@@ -1,0 +1,66 @@
+import type { AnswerSheet, GradedView, PracticeAnswer, SceneView, Worth } from "../api/client";
+
+/** A size as it is answered, such as "38.5 in", in inches. */
+const inches = (text: unknown) => Number.parseFloat(String(text));
+/** Less is arithmetic, not a cut. */
+const ROUNDING = 1e-6;
+
+/** What an answer gives by its sheet, part by part, and what is taken off; null where the sheet has no such answer. */
+function parts(sheet: AnswerSheet, scene: SceneView, answer: PracticeAnswer): { all: Worth[]; off: number } | null {
+  if (sheet.drill === "order" && answer.drill === "order") {
+    const places = answer.steps.map((step) => scene.lay.findIndex((l) => l.step === step)).join("");
+    const outcome = sheet.outcomes[sheet.by_order[places] ?? -1];
+    const wasted = answer.wasted ?? 0;
+    const off = wasted * sheet.wasted + (answer.hints ?? 0) * sheet.hint;
+    return outcome ? { all: [outcome], off } : null;
+  }
+  if (sheet.drill === "find" && answer.drill === "find") {
+    const all = sheet.targets.map((t) => {
+      const here = answer.marks.filter((m) => t.pieces.includes(m.piece));
+      const named = here.map((m) => t.named[m.fault ?? ""]).find((w) => w !== undefined);
+      return named ?? (here.length ? t.found : t.missed);
+    });
+    const alarms = answer.marks.filter((m) => !sheet.targets.some((t) => t.pieces.includes(m.piece)));
+    for (const m of alarms) {
+      all.push({ points: -sheet.alarm, says: [{ good: false, says: `${m.piece} ${sheet.alarm_says}`, fault: "" }] });
+    }
+    return { all, off: (answer.hints ?? 0) * sheet.hint };
+  }
+  if (sheet.drill === "measure" && answer.drill === "measure") {
+    const all = sheet.sizes.map((size, i) => {
+      const by = inches(answer.sizes[i]?.length) - size.length;
+      return by < -size.within - ROUNDING ? size.short : by > size.within + ROUNDING ? size.long : size.right;
+    });
+    return { all, off: 0 };
+  }
+  if (sheet.drill === "call" && answer.drill === "call") {
+    const all = sheet.questions.map((q, i) => q[["go", "prepare", "wait"].indexOf(answer.calls[i] ?? "")]);
+    return all.every((w) => w !== undefined) ? { all: all as Worth[], off: 0 } : null;
+  }
+  if (sheet.drill === "repair" && answer.drill === "repair") {
+    const all = sheet.found.map((choices, i) => choices[answer.choices[i] ?? -1]);
+    return all.every((w) => w !== undefined) ? { all: all as Worth[], off: 0 } : null;
+  }
+  return null;
+}
+
+/** A scene is clean from so many points on. */
+const CLEAN = 99.5;
+
+/** An answer graded by its scene's sheet, where nobody can be asked; null where the sheet does not have it. */
+export function gradeBySheet(sheet: AnswerSheet, scene: SceneView, answer: PracticeAnswer): GradedView | null {
+  const got = parts(sheet, scene, answer);
+  if (!got) return null;
+  const points = Math.round(Math.min(100, Math.max(0, got.all.reduce((sum, w) => sum + w.points, 0) - got.off)));
+  const says = got.all.flatMap((w) => w.says);
+  const faults = (good: boolean) => [...new Set(says.filter((t) => t.good === good && t.fault).map((t) => t.fault))];
+  return {
+    points,
+    clean: points >= CLEAN,
+    says,
+    known: faults(true),
+    missed: faults(false),
+    elevation: null,
+    drop: [],
+  };
+}

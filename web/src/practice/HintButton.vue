@@ -1,0 +1,58 @@
+<script setup lang="ts">
+import Button from "primevue/button";
+import { ref, watch } from "vue";
+import { api, sentence, type PracticeAnswer, type SceneOf } from "../api/client";
+import { s } from "../strings";
+
+/** A hint about what was answered so far; each costs points, which the answer carries. */
+const props = defineProps<{ of: SceneOf; answer: PracticeAnswer; busy: boolean }>();
+const hints = defineModel<number>({ required: true });
+const says = ref("");
+const asking = ref(false);
+async function ask() {
+  asking.value = true;
+  try {
+    const { data, error } = await api.POST("/api/practice/hint", { body: { of: props.of, answer: props.answer } });
+    says.value = data?.says ?? sentence(error, s.repair.silent);
+    if (data) hints.value++;
+  } catch {
+    says.value = s.repair.silent;
+  }
+  asking.value = false;
+}
+/** What was said is about what was done until then. */
+watch(
+  () => JSON.stringify(props.answer, (key, value: unknown) => (key === "hints" ? undefined : value)),
+  () => (says.value = ""),
+);
+</script>
+
+<template>
+  <div class="hint">
+    <Button
+      severity="secondary"
+      :label="s.practice.hint(hints)"
+      :disabled="busy || asking"
+      data-test="hint"
+      @click="ask"
+    />
+    <p role="status" data-test="hint-says">{{ says }}</p>
+  </div>
+</template>
+
+<style scoped>
+.hint {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 12px;
+  align-items: center;
+  margin: 10px 0;
+}
+.hint :deep(button) {
+  min-height: 48px;
+}
+p {
+  margin: 0;
+  font-weight: 600;
+}
+</style>
