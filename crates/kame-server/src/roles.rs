@@ -23,7 +23,7 @@ pub fn least_role(method: &Method, path: &str) -> Option<Role> {
             | "repairs" | "schedule" | "test",
         ]
         | ["jobs", _, "calendar", "hour"] => Role::Viewer,
-        ["practice", "progress"] => Role::Viewer,
+        ["practice", "progress" | "played"] => Role::Viewer,
         // They hold what the firm buys at which price.
         ["ways", ..] if reads => Role::Viewer,
         ["mix" | "model" | "profile" | "water" | "practice" | "instruments", ..] => Role::None,

@@ -56,6 +56,14 @@ async fn what_is_wrong_is_touched_or_chosen_and_every_drill_can_be_answered() ->
     b.click("[data-test=hint]").await?;
     b.until("return /Look at|is marked/.test(document.querySelector('[data-test=hint-says]').textContent)").await?;
     b.click("[data-test=found-all]").await?;
+    // What was found is mended: one repair is chosen for each that has some, and there is an end to it.
+    b.until(
+        "if (document.querySelector('[data-test=graded]')) return true;
+             const groups = [...document.querySelectorAll('.mend .choices')].filter((g) => g.children.length);
+             groups.forEach((g) => g.lastElementChild.click());
+             document.querySelector('[data-test=found-mended]')?.click(); return false",
+    )
+    .await?;
     b.until_text("[data-test=graded]", "of 100").await?;
     for (path, fill, go) in [
         (
@@ -80,6 +88,27 @@ async fn what_is_wrong_is_touched_or_chosen_and_every_drill_can_be_answered() ->
     // Nonsense in the address is a sentence.
     b.client.goto(&format!("{}/practice/find/1/3?job=99", kame.url)).await?;
     b.until_text("[data-test=practice-wrong]", "there is no job 99").await?;
+    b.end().await
+}
+
+#[tokio::test]
+async fn a_drill_on_the_jobs_own_wall_is_set_by_its_address_and_says_who_answered_it() -> Result<()> {
+    let kame = Kame::start(true).await?;
+    let b = open(&kame, "/practice").await?;
+    b.fill("[data-test=learner]", "Cy").await?;
+    b.eval("document.querySelector('[data-test=learner]').blur()").await?;
+    b.until_text("[data-test=practice]", "is kept for Cy").await?;
+    b.client.goto(&format!("{}/practice/call/2/5?job=2", kame.url)).await?;
+    b.click("[data-test=set-drill] summary").await?;
+    b.until_text("[data-test=set-drill]", "Nobody has answered it yet").await?;
+    b.eval("document.querySelectorAll('[data-call$=\"-wait\"]').forEach((e) => e.click())").await?;
+    b.click("[data-test=call-it]").await?;
+    b.until_text("[data-test=played]", "Cy").await?;
+    b.is_for_everybody("a drill that is set").await?;
+    // Another scene of the same wall is another drill.
+    b.client.goto(&format!("{}/practice/call/2/6?job=2", kame.url)).await?;
+    b.wait("[data-test=call-it]").await?;
+    b.until("return document.querySelector('[data-test=played]') === null").await?;
     b.end().await
 }
 

@@ -1435,6 +1435,40 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/practice/mends": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** What can be done about each mistake that was found with some marks, in the order in which `mends` of the answer names one of each. */
+    post: operations["practice_mends"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/practice/played": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** Who has answered one scene, such as a drill that was set on a job's own wall; who did last stands first. */
+    get: operations["practice_played"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/practice/progress": {
     parameters: {
       query?: never;
@@ -2729,6 +2763,8 @@ export interface components {
           hints?: number;
           /** @description Each with its fault. */
           marks: components["schemas"]["Marked"][];
+          /** @description Which repair was taken for each of them that was found, in the order of [`mends`]: the place in its list, from 0. */
+          mends?: number[];
         }
       | {
           /** @enum {string} */
@@ -4311,6 +4347,13 @@ export interface components {
       /** @description Id of the piece. */
       piece: string;
     };
+    /** @description Marks on a wall with mistakes. */
+    MarkedSoFar: {
+      /** @description What was marked. */
+      marks: components["schemas"]["Marked"][];
+      /** @description The scene that it is about. */
+      of: components["schemas"]["OfScene"];
+    };
     /**
      * @description What a part of a section is of: it is drawn by that.
      * @enum {string}
@@ -4412,6 +4455,20 @@ export interface components {
           /** @description Ids of the pieces that are laid, as planned. */
           pieces: string[];
         };
+    /** @description A repair that is offered for a mistake. */
+    MendSheet: {
+      /** @description What it is called. */
+      title: string;
+      /** @description What it gives. */
+      worth: components["schemas"]["Worth"];
+    };
+    /** @description A mistake that was found, and what can be done about it. */
+    Mendable: {
+      /** @description Id of the piece on which it was found. */
+      piece: string;
+      /** @description What the repairs are called; none where none is offered. */
+      titles: string[];
+    };
     /** @description Minutes really taken. */
     MinutesTaken: {
       all?: components["schemas"]["Took"] | null;
@@ -5003,6 +5060,20 @@ export interface components {
       left: components["schemas"]["Length"];
       /** @description How wide. */
       width: components["schemas"]["Length"];
+    };
+    /** @description What somebody made of one scene. */
+    PlayedBy: {
+      /** @description Whether one of them was right in everything. */
+      clean: boolean;
+      /**
+       * Format: double
+       * @description The points of their best answer.
+       */
+      points: number;
+      /** @description How often they answered it. */
+      times: number;
+      /** @description Their name. */
+      who: string;
     };
     /** @description A point of the walk round. */
     Point: {
@@ -6117,6 +6188,8 @@ export interface components {
     TargetSheet: {
       /** @description Found, and not named by one of those. */
       found: components["schemas"]["Worth"];
+      /** @description What can be done about it once it is found, and what each gives beside that; none where nothing is offered. */
+      mends: components["schemas"]["MendSheet"][];
       /** @description Not found. */
       missed: components["schemas"]["Worth"];
       /** @description Found and named by one of these. */
@@ -6125,6 +6198,8 @@ export interface components {
       };
       /** @description Ids of the pieces on which it is found. */
       pieces: string[];
+      /** @description What it gives to choose none of them. */
+      unmended: components["schemas"]["Worth"];
     };
     /** @description One end of a range of surface temperatures. */
     TemperatureLimit: {
@@ -9907,6 +9982,75 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  practice_mends: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["MarkedSoFar"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Mendable"][];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  practice_played: {
+    parameters: {
+      query: {
+        /** @description What is practised. */
+        drill: "order" | "find" | "measure" | "call" | "repair";
+        /** @description From 1 to 5. */
+        level: number;
+        /** @description Which of that level's scenes, 0 to 2^53 - 1: the same seed is the same scene. */
+        seed: number;
+        /** @description A fault of the catalogue that should be in it. */
+        focus?: string;
+        /** @description Number of a job, to practise on its own wall. */
+        job?: number;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PlayedBy"][];
         };
       };
     };

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { AnswerSheet, SceneView, Worth } from "../api/client";
-import { gradeBySheet } from "./sheet";
+import { gradeBySheet, mendsBySheet } from "./sheet";
 
 const worth = (points: number, says: string, fault = ""): Worth => ({
   points,
@@ -31,11 +31,16 @@ describe("an answer graded where nobody can be asked", () => {
       named: { F02: worth(50, "found and named", "F02") },
       found: worth(35, "found"),
       missed: worth(0, "missed", "F02"),
+      mends: [
+        { title: "Leave it", worth: worth(0, "it leaks", "F24") },
+        { title: "Take it back", worth: worth(15, "dry") },
+      ],
+      unmended: { points: 0, says: [] },
     };
     const other = { ...target, pieces: ["q"] };
     const sheet: AnswerSheet = { drill: "find", targets: [target, other], alarm: 20, alarm_says: "is right", hint: 15 };
-    const of = (marks: { piece: string; fault: string }[], hints = 0) =>
-      gradeBySheet(sheet, scene, { drill: "find", marks, hints });
+    const of = (marks: { piece: string; fault: string }[], mends: number[] = []) =>
+      gradeBySheet(sheet, scene, { drill: "find", marks, hints: 0, mends });
     expect(of([{ piece: "p", fault: "F02" }])?.points).toBe(50);
     const all = of([
       { piece: "p", fault: "" },
@@ -44,6 +49,11 @@ describe("an answer graded where nobody can be asked", () => {
     ]);
     expect(all?.points).toBe(65);
     expect(all?.says.at(-1)).toEqual({ good: false, says: "x is right", fault: "" });
+    // Repairs are those of the mistakes that were found, in their order.
+    const second = [{ piece: "q", fault: "F02" }];
+    expect([of(second, [1])?.points, of(second, [0])?.points, of(second)?.points]).toEqual([65, 50, 50]);
+    expect(mendsBySheet(sheet, second)).toEqual([{ piece: "q", titles: ["Leave it", "Take it back"] }]);
+    expect(mendsBySheet({ drill: "call", questions: [] }, second)).toBeNull();
   });
   it("is sizes by how near they are, calls and repairs by what was chosen", () => {
     const size = {

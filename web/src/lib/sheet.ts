@@ -1,4 +1,4 @@
-import type { AnswerSheet, GradedView, PracticeAnswer, SceneView, Worth } from "../api/client";
+import type { AnswerSheet, GradedView, Mendable, PracticeAnswer, SceneView, Worth } from "../api/client";
 
 /** A size as it is answered, such as "38.5 in", in inches. */
 const inches = (text: unknown) => Number.parseFloat(String(text));
@@ -15,10 +15,13 @@ function parts(sheet: AnswerSheet, scene: SceneView, answer: PracticeAnswer): { 
     return outcome ? { all: [outcome], off } : null;
   }
   if (sheet.drill === "find" && answer.drill === "find") {
-    const all = sheet.targets.map((t) => {
+    let found = 0;
+    const all = sheet.targets.flatMap((t) => {
       const here = answer.marks.filter((m) => t.pieces.includes(m.piece));
+      if (here.length === 0) return [t.missed];
       const named = here.map((m) => t.named[m.fault ?? ""]).find((w) => w !== undefined);
-      return named ?? (here.length ? t.found : t.missed);
+      const mend = t.mends[answer.mends?.[found++] ?? -1];
+      return [named ?? t.found, mend?.worth ?? t.unmended];
     });
     const alarms = answer.marks.filter((m) => !sheet.targets.some((t) => t.pieces.includes(m.piece)));
     for (const m of alarms) {
@@ -42,6 +45,15 @@ function parts(sheet: AnswerSheet, scene: SceneView, answer: PracticeAnswer): { 
     return all.every((w) => w !== undefined) ? { all: all as Worth[], off: 0 } : null;
   }
   return null;
+}
+
+/** What can be done about each mistake that was found with some marks, by a sheet; null where it is of another drill. */
+export function mendsBySheet(sheet: AnswerSheet, marks: { piece: string }[]): Mendable[] | null {
+  if (sheet.drill !== "find") return null;
+  return sheet.targets.flatMap((t) => {
+    const mark = marks.find((m) => t.pieces.includes(m.piece));
+    return mark ? [{ piece: mark.piece, titles: t.mends.map((m) => m.title) }] : [];
+  });
 }
 
 /** A scene is clean from so many points on. */

@@ -1,8 +1,17 @@
 <script setup lang="ts">
 import Button from "primevue/button";
 import { computed, ref } from "vue";
-import type { PracticeAnswer, SceneOf, SceneView } from "../api/client";
+import {
+  api,
+  sentence,
+  type AnswerSheet,
+  type Mendable,
+  type PracticeAnswer,
+  type SceneOf,
+  type SceneView,
+} from "../api/client";
 import { piecesOf } from "../lib/practice";
+import { mendsBySheet } from "../lib/sheet";
 import { s } from "../strings";
 import BuiltSection from "../wall/BuiltSection.vue";
 import ExplodedDrawing from "../wall/ExplodedDrawing.vue";
@@ -10,7 +19,13 @@ import HintButton from "./HintButton.vue";
 import PracticeWall from "./PracticeWall.vue";
 
 /** A finished wall with something wrong: what is touched is marked, and named. */
-const props = defineProps<{ scene: SceneView; of: SceneOf; busy: boolean }>();
+const props = defineProps<{
+  scene: SceneView;
+  of: SceneOf;
+  busy: boolean;
+  /** What every answer gives, where that is known without asking. */
+  sheet: AnswerSheet | null;
+}>();
 const emit = defineEmits<{ answer: [answer: PracticeAnswer] }>();
 const marks = ref<{ piece: string; fault: string }[]>([]);
 const hints = ref(0);
@@ -21,8 +36,35 @@ const views = ["wall", "section", "apart"] as const;
 const view = ref<(typeof views)[number]>("wall");
 const cut = ref(0);
 const nameOf = (id: string) => pieces.value.find((p) => p.id === id)?.name ?? id;
+/** What can be done about each mistake that was found: from then on the marks stay. */
+const mendable = ref<Mendable[] | null>(null);
+const mends = ref<(number | null)[]>([]);
+const wrong = ref("");
+const asking = ref(false);
+async function toMend() {
+  asking.value = true;
+  wrong.value = "";
+  let all: Mendable[] | null = null;
+  try {
+    const { data, error } = await api.POST("/api/practice/mends", { body: { of: props.of, marks: marks.value } });
+    all = data ?? null;
+    if (!data) wrong.value = sentence(error, s.repair.silent);
+  } catch {
+    all = props.sheet ? mendsBySheet(props.sheet, marks.value) : null;
+    if (!all) wrong.value = s.repair.silent;
+  }
+  asking.value = false;
+  if (!all) return;
+  mendable.value = all;
+  mends.value = all.map((m) => (m.titles.length ? null : 0));
+  if (all.every((m) => m.titles.length === 0)) give();
+}
+function give() {
+  const chosen = mends.value.map((m) => m ?? 0);
+  emit("answer", { drill: "find", marks: marks.value, hints: hints.value, mends: chosen });
+}
 function mark(piece: string) {
-  if (!piece) return;
+  if (!piece || mendable.value) return;
   const there = marks.value.findIndex((m) => m.piece === piece);
   if (there >= 0) marks.value.splice(there, 1);
   else marks.value.push({ piece, fault: "" });
@@ -75,8 +117,8 @@ function picked(e: Event) {
     <section>
       <h3>{{ s.practice.toFind(scene.to_find) }}</h3>
       <p>{{ s.practice.findHelp }}</p>
-      <HintButton v-model="hints" :of="of" :answer="{ drill: 'find', marks, hints }" :busy="busy" />
-      <label
+      <HintButton v-if="!mendable" v-model="hints" :of="of" :answer="{ drill: 'find', marks, hints }" :busy="busy" />
+      <label v-if="!mendable"
         >{{ s.practice.orChoose }}
         <select data-test="mark-piece" @change="picked">
           <option value=""></option>
@@ -91,6 +133,7 @@ function picked(e: Event) {
             <option v-for="f in scene.names" :key="f.id" :value="f.id">{{ f.name }}</option>
           </select>
           <Button
+            v-if="!mendable"
             size="small"
             text
             severity="secondary"
@@ -100,12 +143,38 @@ function picked(e: Event) {
           />
         </li>
       </ul>
+      <template v-if="mendable">
+        <article v-for="(m, i) in mendable" v-show="m.titles.length" :key="m.piece" class="mend">
+          <h3>{{ s.practice.whatMends(nameOf(m.piece)) }}</h3>
+          <div class="choices" role="group" :aria-label="s.practice.whatMends(nameOf(m.piece))">
+            <button
+              v-for="(title, n) in m.titles"
+              :key="n"
+              type="button"
+              :class="{ on: mends[i] === n }"
+              :aria-pressed="mends[i] === n"
+              :data-find-mend="`${i}-${n}`"
+              @click="mends[i] = n"
+            >
+              {{ title }}
+            </button>
+          </div>
+        </article>
+        <Button
+          :label="s.practice.mendIt"
+          :disabled="mends.includes(null) || busy"
+          data-test="found-mended"
+          @click="give"
+        />
+      </template>
       <Button
+        v-else
         :label="s.practice.thatIsIt"
-        :disabled="marks.length === 0 || busy"
+        :disabled="marks.length === 0 || busy || asking"
         data-test="found-all"
-        @click="emit('answer', { drill: 'find', marks, hints })"
+        @click="toMend"
       />
+      <p v-if="wrong" role="alert">{{ wrong }}</p>
     </section>
   </div>
 </template>
@@ -115,6 +184,28 @@ function picked(e: Event) {
   display: grid;
   grid-template-columns: minmax(0, 3fr) minmax(240px, 2fr);
   gap: 16px;
+}
+.mend {
+  margin-bottom: 12px;
+}
+.choices {
+  display: grid;
+  gap: 6px;
+  margin-top: 6px;
+}
+.choices button {
+  min-height: 48px;
+  padding: 6px 12px;
+  font: inherit;
+  text-align: left;
+  color: var(--ink);
+  background: var(--sheet);
+  border: 1.5px solid var(--ink);
+  border-radius: 6px;
+}
+.choices .on {
+  color: var(--shell-ink);
+  background: var(--shell);
 }
 .views {
   display: flex;

@@ -10,6 +10,7 @@ import {
   type Drill,
   type GradedView,
   type Learner,
+  type PlayedBy,
   type PracticeAnswer,
   type SceneOf,
   type SceneView,
@@ -186,6 +187,26 @@ function go(d: Drill, l: number, again = false) {
   if (again) void begin();
   else void router.push(address);
 }
+/** A drill on a job's own wall is set for the crew by its address; who has answered it. */
+const played = shallowRef<PlayedBy[]>([]);
+const copied = ref(false);
+async function loadPlayed() {
+  played.value = [];
+  copied.value = false;
+  if (!drill.value || !job.value) return;
+  const { focus: due, ...rest } = of.value.which;
+  const query = { ...rest, ...(due ? { focus: due } : {}), job: job.value };
+  try {
+    played.value = (await api.GET("/api/practice/played", { params: { query } })).data ?? [];
+  } catch {
+    // Without a signal nobody else is known.
+  }
+}
+watch([() => route.fullPath, graded], loadPlayed, { immediate: true });
+async function copyAddress() {
+  await navigator.clipboard.writeText(location.href);
+  copied.value = true;
+}
 function setWho() {
   if (name.value.trim()) record.setWho(name.value);
 }
@@ -275,6 +296,22 @@ const sits = (p: Learner, fault: string) => p.progress.faults.find((k) => k.faul
         <p class="lead">
           <b>{{ s.practice.drills[drill].does }}</b> {{ scene.aim }}
         </p>
+        <details v-if="job" class="set" data-test="set-drill">
+          <summary>{{ s.practice.set }}</summary>
+          <Button
+            size="small"
+            severity="secondary"
+            :label="copied ? s.practice.copied : s.practice.copy"
+            data-test="copy-drill"
+            @click="copyAddress"
+          />
+          <ul v-if="played.length">
+            <li v-for="p in played" :key="p.who" data-test="played">
+              <b>{{ p.who }}</b> {{ s.practice.played(p) }}
+            </li>
+          </ul>
+          <p v-else>{{ s.practice.nobody }}</p>
+        </details>
         <section v-if="unheard" ref="verdict" class="graded" tabindex="-1" data-test="unheard">
           <p>{{ s.practice.unheard }}</p>
           <div class="acts">
@@ -325,7 +362,15 @@ const sits = (p: Learner, fault: string) => p.progress.faults.find((k) => k.faul
             :sticks="sheet?.drill === 'order' ? sheet.sticks : []"
             @answer="answer"
           />
-          <FindDrill v-if="drill === 'find'" :key="turn" :scene="scene" :of="of" :busy="busy" @answer="answer" />
+          <FindDrill
+            v-if="drill === 'find'"
+            :key="turn"
+            :scene="scene"
+            :of="of"
+            :busy="busy"
+            :sheet="sheet"
+            @answer="answer"
+          />
           <MeasureDrill v-if="drill === 'measure'" :key="turn" :scene="scene" :busy="busy" @answer="answer" />
           <CallDrill v-if="drill === 'call'" :key="turn" :scene="scene" :busy="busy" @answer="answer" />
           <RepairDrill v-if="drill === 'repair'" :key="turn" :scene="scene" :busy="busy" @answer="answer" />
@@ -465,6 +510,14 @@ td {
 }
 .quiet {
   color: var(--ink-soft);
+}
+.set {
+  margin-bottom: 10px;
+}
+.set summary {
+  min-height: 44px;
+  line-height: 44px;
+  cursor: pointer;
 }
 .waits {
   padding: 8px 12px;

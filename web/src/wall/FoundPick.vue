@@ -62,7 +62,7 @@ function move(e: KeyboardEvent) {
 }
 /** A ring round what is small, so that it is seen. */
 const ring = computed(() => {
-  if (!box.value) return null;
+  if (!box.value || props.whole) return null;
   const [x, y, w, h] = box.value;
   return { x: x + w / 2, y: y + h / 2, r: Math.max(w, h) / 2 + unit.value * 3 };
 });
@@ -99,9 +99,11 @@ const ring = computed(() => {
         {{ o.id }}
       </text>
     </g>
-    <template v-if="box && ring">
+    <template v-if="ring">
       <circle :cx="ring.x" :cy="ring.y" :r="ring.r" class="ring" :stroke-width="unit * 1.6" />
       <circle :cx="ring.x" :cy="ring.y" :r="ring.r" class="ring in" :stroke-width="unit * 0.7" />
+    </template>
+    <template v-if="box">
       <rect :x="box[0]" :y="box[1]" :width="box[2]" :height="box[3]" class="box" :stroke-width="unit * 0.5" />
     </template>
   </svg>

@@ -36,6 +36,13 @@ export const practice = {
     unnamed: "What is it called?",
     unmark: "Unmark",
     thatIsIt: "That is it",
+    whatMends: (piece: string) => `What mends it at the ${piece}?`,
+    set: "A drill for the crew: send this address. Who answers it is listed here.",
+    copy: "Copy the address",
+    copied: "Copied",
+    nobody: "Nobody has answered it yet.",
+    played: (p: { times: number; points: number; clean: boolean }) =>
+      `${p.clean ? "clean" : `${p.points} of 100`}${p.times > 1 ? `, ${p.times} tries` : ""}`,
     hint: (asked: number) => (asked === 0 ? "Hint (costs 15)" : `Another hint (${asked} so far, 15 each)`),
     lookAt: "What to look at",
     views: { wall: "The wall", section: "Sections", apart: "Drawn apart" },

@@ -119,7 +119,9 @@ pub fn findings(plan: &Plan, stage: &Stage, said: &[Finding]) -> Vec<Finding> {
         let seen = Finding::seen(code, Severity::Fault, pieces, (on, rect.to_inches()), Some(fix));
         out.push(Finding { reason, remedy, ..seen });
     }
-    let said_already = |d: &Damage| said.iter().any(|f| f.reason.starts_with(&of_damage(d)));
+    // What shows only once glue has let go is not said as long as it holds: what was found is no good news all the same.
+    let worries = |f: &&Finding| f.severity < Severity::Glue;
+    let said_already = |d: &Damage| said.iter().filter(worries).any(|f| f.reason.starts_with(&of_damage(d)));
     for d in plan.departures.damages.iter().filter(|d| !d.mended && !said_already(d)) {
         let unseen = if d.effect == Effect::None { "" } else { " No water shows it." };
         let reason = format!("{}{unseen}", found_words(d));

@@ -1,7 +1,9 @@
 //! Find it: a finished wall with mistakes on it, made as a person could make them, each told by the findings.
 
-use super::chance::{one, shuffled};
-use super::drill::{FALSE_ALARM, FULL, Graded, HINT, MOST_ANSWERED, Said, fault_name, fault_names};
+use super::chance::{one, random, shuffled};
+use super::drill::{FALSE_ALARM, FULL, Graded, HINT, MOST_ANSWERED, Said, Which, fault_name, fault_names};
+use super::repair::RepairChoice;
+use super::scene::Scene;
 use crate::edit::apply;
 use crate::faults::{self, Mistake};
 use crate::findings::{Finding, KnownWater, Moment, cause_key};
@@ -9,7 +11,8 @@ use crate::job::Job;
 use crate::plan::{Plan, SurfaceId};
 use crate::problem::Problem;
 use crate::remedies::is_cause_of_worry;
-use crate::repair::concerned;
+use crate::repair::{concerned, found_of, free_id, propose};
+use crate::stop::Stop;
 use rand_xorshift::XorShiftRng;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeSet;
@@ -50,8 +53,12 @@ pub struct Marked {
 const MISTAKES: [usize; 5] = [1, 1, 2, 2, 3];
 /// Names that are wrong among those to choose from.
 const OTHERS: usize = 4;
-/// The share of points for finding a mistake; naming it gives the rest.
-const FOUND: f64 = 0.7;
+/// The share of points for finding a mistake, and for naming it; choosing what mends it gives the rest.
+const FOUND: f64 = 0.5;
+const NAMED: f64 = 0.2;
+const MENDED: f64 = 1.0 - FOUND - NAMED;
+/// Repairs that are offered for one mistake, beside leaving it.
+const OFFERED: usize = 3;
 /// Mistakes that are looked at before the level is given up.
 const MOST_LOOKED: usize = 30;
 
@@ -141,6 +148,101 @@ pub(super) fn perfect(task: &FindTask) -> Vec<Marked> {
     task.targets.iter().filter_map(one).collect()
 }
 
+/// A mistake that was found, and what can be done about it.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Mendable {
+    /// Id of the piece on which it was found.
+    pub piece: String,
+    /// What the repairs are called; none where none is offered.
+    pub titles: Vec<String>,
+}
+
+/// A scene, and the water that is known.
+type On<'a> = (&'a Scene, &'a KnownWater);
+
+/// What can be done about a mistake, each with what comes of it and what it is worth from 0 to 1; none where nothing of it can be pointed at.
+pub(super) fn offered(on: &On, t: &HiddenFault) -> Result<Vec<RepairChoice>, Vec<Problem>> {
+    let (scene, known) = on;
+    let broken = |m: String| vec![Problem::new("$", m)];
+    let moment = Moment::with_known(&scene.plan, usize::MAX, known).map_err(broken)?;
+    let told = moment.findings(&scene.plan);
+    let about = |f: &&Finding| {
+        let pieces = concerned(&scene.plan, &moment.stage, f);
+        is_cause_of_worry(f) && pieces.iter().any(|p| t.pieces.contains(&scene.plan.pieces[*p].id))
+    };
+    let Some(found) = told.iter().find(about) else { return Ok(Vec::new()) };
+    let Ok(found) = found_of(&scene.plan, &moment.stage, found, free_id(&scene.job)) else { return Ok(Vec::new()) };
+    let Ok(all) = propose(&scene.job, &found, known, &Stop::default()) else { return Ok(Vec::new()) };
+    let Some(best) = all.list.first() else { return Ok(Vec::new()) };
+    let mut out: Vec<RepairChoice> = Vec::new();
+    for p in all.list.iter().take(OFFERED - 1) {
+        let as_good =
+            p.after.state == best.after.state && p.leans.len() <= best.leans.len() && p.taken_off <= best.taken_off;
+        let says = format!("{}.{}", p.after.state.says(), p.leans.first().map_or(String::new(), |l| format!(" {l}")));
+        let worth = if as_good { 1.0 } else { 0.6 };
+        out.push(RepairChoice { title: p.title.clone(), edit: p.edit.clone(), says, worth });
+    }
+    let wrong = |title: String, says: String| RepairChoice { title, edit: best.edit.clone(), says, worth: 0.0 };
+    for (title, why) in all.refused.into_iter().take(OFFERED - out.len()) {
+        out.push(wrong(title, why));
+    }
+    out.push(wrong("Leave it: it will be covered".into(), t.reason.clone()));
+    // The same mistake has them in the same order, whoever asks and when.
+    let at = t.pieces.iter().flat_map(|p| p.bytes()).fold(scene.which.seed, |mix, b| mix.rotate_left(5) ^ u64::from(b));
+    shuffled(&mut random(&Which { seed: at, ..scene.which.clone() }, 0), &mut out);
+    Ok(out)
+}
+
+/// The mistakes that were found, with the mark on each.
+fn found<'t>(task: &'t FindTask, marks: &[Marked]) -> Vec<(&'t HiddenFault, String)> {
+    let mark = |t: &HiddenFault| marks.iter().find(|m| t.pieces.contains(&m.piece)).map(|m| m.piece.clone());
+    task.targets.iter().filter_map(|t| Some((t, mark(t)?))).collect()
+}
+
+fn not_too_many(marks: &[Marked]) -> Result<(), Vec<Problem>> {
+    if marks.len() <= MOST_ANSWERED {
+        return Ok(());
+    }
+    Err(vec![Problem::new("$.answer.marks", format!("found {} marks, at most {MOST_ANSWERED}", marks.len()))])
+}
+
+pub(super) fn mends(on: &On, task: &FindTask, marks: &[Marked]) -> Result<Vec<Mendable>, Vec<Problem>> {
+    not_too_many(marks)?;
+    let each = found(task, marks).into_iter().map(|(t, piece)| {
+        let titles = offered(on, t)?.into_iter().map(|c| c.title).collect();
+        Ok(Mendable { piece, titles })
+    });
+    each.collect()
+}
+
+/// The best repair of each mistake that was found.
+pub(super) fn best_mends(on: &On, task: &FindTask, marks: &[Marked]) -> Vec<usize> {
+    let best = |t: &HiddenFault| {
+        offered(on, t).ok().and_then(|all| all.iter().position(|c| c.worth >= 1.0)).unwrap_or_default()
+    };
+    found(task, marks).into_iter().map(|(t, _)| best(t)).collect()
+}
+
+/// What a repair gives that was taken for a mistake. Where none could be offered there is nothing to miss.
+pub(super) fn mended(task: &FindTask, all: &[RepairChoice], taken: Option<&RepairChoice>) -> (f64, Option<Said>) {
+    let each = FULL * MENDED / task.targets.len().max(1) as f64;
+    let best = all.iter().find(|c| c.worth >= 1.0);
+    match (taken, best) {
+        (_, None) => (each, None),
+        (None, Some(best)) => {
+            let says = format!("It is mended so: {}.", best.title.to_lowercase());
+            (0.0, Some(Said { good: false, says, fault: String::new() }))
+        }
+        (Some(taken), Some(best)) => {
+            let good = taken.worth >= 1.0;
+            let better = if good { String::new() } else { format!(" Better: {}.", best.title.to_lowercase()) };
+            let says = format!("{}: {}{better}", taken.title, taken.says);
+            (each * taken.worth, Some(Said { good, says, fault: if good { String::new() } else { "F24".into() } }))
+        }
+    }
+}
+
 /// What is said of a piece that is marked and right, behind its name.
 pub(super) const ALARM: &str = "is right as it is: a false alarm costs trust.";
 
@@ -150,27 +252,46 @@ pub(super) fn worth(task: &FindTask, t: &HiddenFault, found: bool, named: Option
     let fault = named.map(str::to_owned).or_else(|| t.faults.first().cloned()).unwrap_or_default();
     let called = fault_name(&fault).unwrap_or_default();
     let (share, good, head) = match (found, named) {
-        (true, Some(_)) => (1.0, true, format!("Found and named, {called}.")),
+        (true, Some(_)) => (FOUND + NAMED, true, format!("Found and named, {called}.")),
         (true, None) => (FOUND, false, format!("Found, and it is called: {called}.")),
         (false, _) => (0.0, false, format!("Missed: {called}.")),
     };
     (share * each, Said { good, says: format!("{head} {}", t.reason), fault })
 }
 
-pub(super) fn grade(task: &FindTask, marks: &[Marked], hints: u32) -> Result<Graded, Vec<Problem>> {
-    if marks.len() > MOST_ANSWERED {
-        return Err(vec![Problem::new(
-            "$.answer.marks",
-            format!("found {} marks, at most {MOST_ANSWERED}", marks.len()),
-        )]);
-    }
+pub(super) fn grade(
+    on: &On,
+    task: &FindTask,
+    marks: &[Marked],
+    hints: u32,
+    mends: &[usize],
+) -> Result<Graded, Vec<Problem>> {
+    not_too_many(marks)?;
     let (mut points, mut says) = (0.0, Vec::new());
+    let mut chosen = mends.iter();
     for t in &task.targets {
         let here: Vec<&Marked> = marks.iter().filter(|m| t.pieces.contains(&m.piece)).collect();
         let named = here.iter().find(|m| t.faults.contains(&m.fault)).map(|m| m.fault.as_str());
         let (worth, said) = worth(task, t, !here.is_empty(), named);
         points += worth;
         says.push(said);
+        if !here.is_empty() {
+            let all = offered(on, t)?;
+            let taken = match chosen.next() {
+                Some(n) if !all.is_empty() && *n >= all.len() => {
+                    let message = format!("found repair {n}, expected 0 to {}: take one of the list", all.len() - 1);
+                    return Err(vec![Problem::new("$.answer.mends", message)]);
+                }
+                n => n.and_then(|n| all.get(*n)),
+            };
+            let (worth, said) = mended(task, &all, taken);
+            points += worth;
+            says.extend(said);
+        }
+    }
+    if chosen.next().is_some() {
+        let message = format!("found {} repairs, more than mistakes that were found: take one for each", mends.len());
+        return Err(vec![Problem::new("$.answer.mends", message)]);
     }
     let alarms = marks.iter().filter(|m| !task.targets.iter().any(|t| t.pieces.contains(&m.piece)));
     for m in alarms {

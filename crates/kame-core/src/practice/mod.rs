@@ -20,12 +20,12 @@ pub use drill::{
     CLEAN, Drill, FALSE_ALARM, FULL, Graded, HINT, LEVELS, MOST_ANSWERED, MOST_SEED, Said, WASTED, Which, fault_name,
     fault_names,
 };
-pub use find::{HiddenFault, Marked};
+pub use find::{HiddenFault, Marked, Mendable};
 pub use measure::{AskedSize, Size};
 pub use order::Looked;
 pub use progress::{FaultKnown, Learnt, LevelKnown, Result as DrillResult, progress};
 pub use scene::{Scene, SceneTask, scene, scene_of_job};
-pub use sheet::{AnswerSheet, MOST_WRITTEN_OUT, SizeSheet, TargetSheet, Worth, sheet};
+pub use sheet::{AnswerSheet, MOST_WRITTEN_OUT, MendSheet, SizeSheet, TargetSheet, Worth, sheet};
 
 use crate::findings::KnownWater;
 use crate::problem::Problem;
@@ -55,6 +55,9 @@ pub enum DrillAnswer {
         /// Hints that were asked for.
         #[serde(default)]
         hints: u32,
+        /// Which repair was taken for each of them that was found, in the order of [`mends`]: the place in its list, from 0.
+        #[serde(default)]
+        mends: Vec<usize>,
     },
     /// Sizes in the order in which they were asked.
     Measure {
@@ -83,7 +86,9 @@ pub fn grade(scene: &Scene, answer: &DrillAnswer, known: &KnownWater) -> Result<
         (SceneTask::Order(task), DrillAnswer::Order { steps, wasted, hints }) => {
             order::grade((&scene.plan, scene.planned), task, steps, (*wasted, *hints), known)
         }
-        (SceneTask::Find(task), DrillAnswer::Find { marks, hints }) => find::grade(task, marks, *hints),
+        (SceneTask::Find(task), DrillAnswer::Find { marks, hints, mends }) => {
+            find::grade(&(scene, known), task, marks, *hints, mends)
+        }
         (SceneTask::Measure(task), DrillAnswer::Measure { sizes }) => measure::grade(task, sizes),
         (SceneTask::Call(task), DrillAnswer::Call { calls }) => call::grade(task, calls),
         (SceneTask::Repair(task), DrillAnswer::Repair { choices }) => repair::grade(task, choices),
@@ -121,11 +126,28 @@ pub fn hint(scene: &Scene, so_far: &DrillAnswer) -> Result<String, Vec<Problem>>
     }
 }
 
+/// What can be done about each mistake that was found with some marks, in the order of the wall's mistakes; the titles of its repairs, mixed.
+///
+/// # Errors
+/// That nothing is to be found in the scene, or that the asker stopped asking.
+pub fn mends(scene: &Scene, marks: &[Marked], known: &KnownWater) -> Result<Vec<Mendable>, Vec<Problem>> {
+    let SceneTask::Find(task) = &scene.task else {
+        return Err(vec![Problem::new(
+            "$.drill",
+            "nothing is to be found in this scene: ask for one of that drill".to_owned(),
+        )]);
+    };
+    find::mends(&(scene, known), task, marks)
+}
+
 /// What somebody who knows everything answers.
-pub fn perfect(scene: &Scene) -> DrillAnswer {
+pub fn perfect(scene: &Scene, known: &KnownWater) -> DrillAnswer {
     match &scene.task {
         SceneTask::Order(task) => DrillAnswer::Order { steps: task.right.clone(), wasted: 0, hints: 0 },
-        SceneTask::Find(task) => DrillAnswer::Find { marks: find::perfect(task), hints: 0 },
+        SceneTask::Find(task) => {
+            let marks = find::perfect(task);
+            DrillAnswer::Find { mends: find::best_mends(&(scene, known), task, &marks), marks, hints: 0 }
+        }
         SceneTask::Measure(task) => {
             DrillAnswer::Measure { sizes: task.iter().map(|a| Size { length: a.length, width: a.width }).collect() }
         }

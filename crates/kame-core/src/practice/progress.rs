@@ -20,6 +20,12 @@ pub struct Result {
     pub known: Vec<String>,
     /// Faults that were missed.
     pub missed: Vec<String>,
+    /// Which of the level's scenes it was; not known of results that are older than that.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub seed: Option<u64>,
+    /// Number of the job on whose wall it was.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub job: Option<i64>,
 }
 
 /// How well a fault is known.

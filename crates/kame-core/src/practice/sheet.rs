@@ -34,6 +34,20 @@ pub struct TargetSheet {
     pub found: Worth,
     /// Not found.
     pub missed: Worth,
+    /// What can be done about it once it is found, and what each gives beside that; none where nothing is offered.
+    pub mends: Vec<MendSheet>,
+    /// What it gives to choose none of them.
+    pub unmended: Worth,
+}
+
+/// A repair that is offered for a mistake.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct MendSheet {
+    /// What it is called.
+    pub title: String,
+    /// What it gives.
+    pub worth: Worth,
 }
 
 /// A size, and what it gives.
@@ -113,13 +127,26 @@ pub fn sheet(scene: &Scene, known: &KnownWater, stop: &Stop) -> Result<AnswerShe
             targets: task
                 .targets
                 .iter()
-                .map(|t| TargetSheet {
-                    pieces: t.pieces.iter().cloned().collect(),
-                    named: t.faults.iter().map(|f| (f.clone(), one(find::worth(task, t, true, Some(f))))).collect(),
-                    found: one(find::worth(task, t, true, None)),
-                    missed: one(find::worth(task, t, false, None)),
+                .map(|t| {
+                    stop.check().map_err(|_| vec![Problem::new("$", STOPPED)])?;
+                    let all = find::offered(&(scene, known), t)?;
+                    let some = |(points, said): (f64, Option<Said>)| Worth { points, says: said.into_iter().collect() };
+                    Ok(TargetSheet {
+                        pieces: t.pieces.iter().cloned().collect(),
+                        named: t.faults.iter().map(|f| (f.clone(), one(find::worth(task, t, true, Some(f))))).collect(),
+                        found: one(find::worth(task, t, true, None)),
+                        missed: one(find::worth(task, t, false, None)),
+                        mends: all
+                            .iter()
+                            .map(|c| MendSheet {
+                                title: c.title.clone(),
+                                worth: some(find::mended(task, &all, Some(c))),
+                            })
+                            .collect(),
+                        unmended: some(find::mended(task, &all, None)),
+                    })
                 })
-                .collect(),
+                .collect::<Result<_, Vec<Problem>>>()?,
             alarm: FALSE_ALARM,
             alarm_says: find::ALARM.to_owned(),
             hint: HINT,

@@ -121,6 +121,8 @@ fn on_the_wall_routes() -> OpenApiRouter<App> {
         .routes(routes!(practice::practice_scene))
         .routes(routes!(practice::practice_sheet))
         .routes(routes!(practice::practice_laid))
+        .routes(routes!(practice::practice_mends))
+        .routes(routes!(practice::practice_played))
         .routes(routes!(practice::practice_hint))
         .routes(routes!(practice::practice_answer))
         .routes(routes!(practice::practice_progress))

@@ -8,8 +8,8 @@ use axum::Json as Out;
 use axum::extract::State;
 use kame_core::job::Job;
 use kame_core::practice::{
-    AnswerSheet, Drill, DrillAnswer, DrillResult, HINT, Learnt, Scene, Which, fault_names, hint, progress, scene,
-    scene_of_job, sheet,
+    AnswerSheet, Drill, DrillAnswer, DrillResult, HINT, Learnt, Marked, Mendable, Scene, Which, fault_names, hint,
+    mends, progress, scene, scene_of_job, sheet,
 };
 use kame_core::stop::Stop;
 use kame_core::view::{FaultNameView, GradedView, Known, LaidView, SceneView, graded_view, laid_view, scene_view};
@@ -175,18 +175,65 @@ pub async fn practice_hint(State(app): State<App>, Json(asked): Json<AnsweredSoF
     on_scene(&app, of, move |scene, _| Ok(Out(Hinted { says: hint(scene, &answer)?, costs: HINT }))).await
 }
 
+/// Marks on a wall with mistakes.
+#[derive(Clone, Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct MarkedSoFar {
+    /// The scene that it is about.
+    pub of: OfScene,
+    /// What was marked.
+    pub marks: Vec<Marked>,
+}
+
+/// What can be done about each mistake that was found with some marks, in the order in which `mends` of the answer names one of each.
+#[utoipa::path(post, path = "/api/practice/mends", request_body = MarkedSoFar, responses((status = 200, body = Vec<Mendable>), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
+pub async fn practice_mends(
+    State(app): State<App>,
+    Json(asked): Json<MarkedSoFar>,
+) -> Result<Out<Vec<Mendable>>, Fault> {
+    let MarkedSoFar { of, marks } = asked;
+    on_scene(&app, of, move |scene, known| Ok(Out(mends(scene, &marks, &known.water)?))).await
+}
+
 /// Grades an answer, and keeps what came of it where it is said who it was.
 #[utoipa::path(post, path = "/api/practice/answer", request_body = Answered, responses((status = 200, body = GradedView), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
 pub async fn practice_answer(State(app): State<App>, Json(answered): Json<Answered>) -> Result<Out<GradedView>, Fault> {
     let Answered { of, answer, who } = answered;
-    let Which { drill, level, .. } = of.which;
+    let Which { drill, level, seed, .. } = of.which;
+    let (seed, job) = (Some(seed), of.job);
     let graded = on_scene(&app, of, move |scene, known| Ok(graded_view(scene, &answer, known)?)).await?;
     if let Some(who) = who {
         let GradedView { points, clean, known, missed, .. } = graded.clone();
-        let result = DrillResult { drill, level, points, clean, known, missed };
+        let result = DrillResult { drill, level, points, clean, known, missed, seed, job };
         stored(&app, move |s| Ok(s.practised(&who, &result)?)).await?;
     }
     Ok(Out(graded))
+}
+
+/// What somebody made of one scene.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct PlayedBy {
+    /// Their name.
+    pub who: String,
+    /// How often they answered it.
+    pub times: usize,
+    /// The points of their best answer.
+    pub points: f64,
+    /// Whether one of them was right in everything.
+    pub clean: bool,
+}
+
+/// Who has answered one scene, such as a drill that was set on a job's own wall; who did last stands first.
+#[utoipa::path(get, path = "/api/practice/played", params(SceneAsk), responses((status = 200, body = Vec<PlayedBy>)))]
+pub async fn practice_played(State(app): State<App>, Ask(ask): Ask<SceneAsk>) -> Result<Out<Vec<PlayedBy>>, Fault> {
+    let people = stored(&app, |s| Ok(s.practice()?)).await?;
+    let same = |r: &&DrillResult| (r.drill, r.level, r.seed, r.job) == (ask.drill, ask.level, Some(ask.seed), ask.job);
+    let each = people.into_iter().filter_map(|(who, results)| {
+        let these: Vec<&DrillResult> = results.iter().filter(same).collect();
+        let points = these.iter().map(|r| r.points).max_by(f64::total_cmp)?;
+        Some(PlayedBy { who, times: these.len(), points, clean: these.iter().any(|r| r.clean) })
+    });
+    Ok(Out(each.collect()))
 }
 
 /// Who has practised what: levels passed, and faults known and missed.

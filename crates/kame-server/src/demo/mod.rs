@@ -71,18 +71,19 @@ fn practised(store: &Store) -> Result<(), StoreError> {
     let play = |who: &str, drill: Drill, level: u8, seed: u64, well: bool| -> Result<(), StoreError> {
         let which = Which { drill, level, seed, focus: None };
         let scene = scene(&which, &known, &Stop::default()).map_err(StoreError::Refused)?;
-        let right = perfect(&scene);
+        let right = perfect(&scene, &known);
         let answer = match right {
             DrillAnswer::Order { mut steps, .. } if !well => {
                 steps.reverse();
                 DrillAnswer::Order { steps, wasted: 1, hints: 0 }
             }
-            DrillAnswer::Find { .. } if !well => DrillAnswer::Find { marks: Vec::new(), hints: 0 },
+            DrillAnswer::Find { .. } if !well => DrillAnswer::Find { marks: Vec::new(), hints: 0, mends: Vec::new() },
             right => right,
         };
         let Graded { points, clean, known, missed, .. } =
             grade(&scene, &answer, &known).map_err(StoreError::Refused)?;
-        store.practised(who, &DrillResult { drill, level, points, clean, known, missed })
+        let seed = Some(seed);
+        store.practised(who, &DrillResult { drill, level, points, clean, known, missed, seed, job: None })
     };
     for (who, well) in [("Cy Reed", false), ("Bo Marsh", true), ("Ada Quill", true)] {
         for seed in 0..4 {

@@ -8,7 +8,7 @@ use tempfile::TempDir;
 fn result(level: u8, clean: bool) -> DrillResult {
     let missed = if clean { Vec::new() } else { vec!["F10".to_owned()] };
     let points = if clean { 100.0 } else { 30.0 };
-    DrillResult { drill: Drill::Find, level, points, clean, known: Vec::new(), missed }
+    DrillResult { drill: Drill::Find, level, points, clean, known: Vec::new(), missed, seed: Some(7), job: None }
 }
 
 #[test]
