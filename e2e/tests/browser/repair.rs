@@ -72,6 +72,19 @@ async fn what_a_finding_or_a_failed_check_is_about_is_mended_as_it_stands() -> R
 }
 
 #[tokio::test]
+async fn what_comes_through_a_late_hole_is_said_and_flashed_as_that() -> Result<()> {
+    let kame = Kame::start(true).await?;
+    let b = open(&kame, "/jobs/5/repair").await?;
+    b.click("[data-found-kind=late-hole]").await?;
+    touch(&b, 0.3, 0.7).await?;
+    b.until_text("[data-test=proposal]", "Flash it as a pipe").await?;
+    b.eval("const e = document.querySelector('[data-test=found-thing]'); e.value = 'duct'; e.dispatchEvent(new Event('change'))").await?;
+    b.until_text("[data-test=proposal]", "Flash it as a duct").await?;
+    b.is_for_everybody("a late hole").await?;
+    b.end().await
+}
+
+#[tokio::test]
 async fn a_window_is_moved_after_it_was_flashed_and_another_is_replaced() -> Result<()> {
     let kame = Kame::start(true).await?;
     let b = open(&kame, "/jobs/2/repair").await?;

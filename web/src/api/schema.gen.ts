@@ -3451,6 +3451,8 @@ export interface components {
           id?: string | null;
           /** @description The rectangle it takes, from the wall’s left end and the bottom plate. */
           place: components["schemas"]["Place"];
+          /** @description What comes through a late hole, by its id among the kinds of things on a wall (`GET /api/features`); a pipe without one. */
+          thing?: string | null;
           /** @description The kind of damage or late work. */
           what: components["schemas"]["FoundKind"];
         }
@@ -3523,6 +3525,8 @@ export interface components {
       place: components["schemas"]["Place"];
       /** @description What is done about it; empty where that is not decided. */
       repair?: components["schemas"]["Mend"][];
+      /** @description What comes through a late hole, by its id among the kinds of things on a wall; a pipe without one. */
+      thing?: string | null;
       /** @description The kind of damage or late work. */
       what: components["schemas"]["FoundKind"];
     };

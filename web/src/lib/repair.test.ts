@@ -21,7 +21,7 @@ describe("what was found", () => {
       height: "3 in",
     });
     expect(placeOf(wall, [0, 107, 6, 3])).toMatchObject({ bottom: "-1 in" });
-    expect(askOf(wall, "tear", [47, 58.5, 6, 3], "D1")).toMatchObject({ by: "sight", what: "tear", id: "D1" });
+    expect(askOf(wall, "tear", [47, 58.5, 6, 3], { id: "D1" })).toMatchObject({ by: "sight", what: "tear", id: "D1" });
     expect(askOf(wall, "tear", [47, 58.5, 6, 3])).not.toHaveProperty("id");
   });
   it("is shown with some room round the wall it is on", () => {
@@ -67,7 +67,9 @@ it("a window is pointed at as a whole, and one that moved is asked about where i
   const e = { width: 200, height: 120, plate: 108, openings: [opening] } as unknown as Elevation;
   expect(openingAt(e, [40, 20])?.id).toBe("W1");
   expect(openingAt(e, [10, 20])).toBeNull();
-  expect(askOf(e, "moved", [48, 12, 41, 60], undefined, "W1")).toEqual({
+  expect(askOf(e, "late-hole", [10, 20, 8, 8], { thing: "duct" })).toMatchObject({ by: "sight", thing: "duct" });
+  expect(askOf(e, "tear", [10, 20, 8, 8], { thing: "duct" })).not.toHaveProperty("thing");
+  expect(askOf(e, "moved", [48, 12, 41, 60], { opening: "W1" })).toEqual({
     by: "moved",
     opening: "W1",
     place: { left: "48 in", bottom: "36 in", width: "41 in", height: "60 in" },

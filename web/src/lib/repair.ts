@@ -42,9 +42,15 @@ export function placeOf(e: Elevation, [x, y, w, h]: Box) {
 }
 
 /** What the server is asked; of an opening that moved, where its box is now. */
-export function askOf(e: Elevation, what: FoundKind, box: Box, id?: string, opening?: string): FoundAsk {
+export function askOf(
+  e: Elevation,
+  what: FoundKind,
+  box: Box,
+  { id, opening, thing }: { id?: string; opening?: string; thing?: string } = {},
+): FoundAsk {
   if (what === "moved") return { by: "moved", opening: opening ?? "", place: placeOf(e, box) };
-  return { by: "sight", what, place: placeOf(e, box), ...(id ? { id } : {}) };
+  const through = what === "late-hole" && thing ? { thing } : {};
+  return { by: "sight", what, place: placeOf(e, box), ...(id ? { id } : {}), ...through };
 }
 
 /** What is shown of a wall: all of it where that is not long, else one stretch of it. */

@@ -3,7 +3,15 @@ import { useDebounceFn } from "@vueuse/core";
 import Button from "primevue/button";
 import { computed, onMounted, ref, shallowRef, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
-import { api, sentence, type FoundAsk, type FoundKind, type FoundKindView, type Repairs } from "../api/client";
+import {
+  api,
+  sentence,
+  type FeatureKind,
+  type FoundAsk,
+  type FoundKind,
+  type FoundKindView,
+  type Repairs,
+} from "../api/client";
 import SizeField from "../fields/SizeField.vue";
 import { askOf, boxAt, FIRST_SIZE, ofOpening, type Box } from "../lib/repair";
 import { asInches } from "../lib/site";
@@ -38,10 +46,15 @@ const along = computed<number[] | null>(() => {
 onMounted(async () => {
   try {
     kinds.value = (await api.GET("/api/found-kinds")).data ?? [];
+    const all = (await api.GET("/api/features")).data ?? [];
+    things.value = all.filter((t) => t.feature === "penetration");
   } catch {
     wrong.value = s.repair.silent;
   }
 });
+/** What comes through a late hole. */
+const things = shallowRef<FeatureKind[]>([]);
+const thing = ref("pipe");
 /** The window or door that is meant, where one is. */
 const opening = ref<string | null>(null);
 function choose(kind: FoundKind) {
@@ -88,7 +101,8 @@ function askSeen() {
     asking.value = false;
     return;
   }
-  void ask(askOf(e, what.value, box.value, again.value ?? undefined, opening.value ?? undefined));
+  const more = { id: again.value ?? undefined, opening: opening.value ?? undefined, thing: thing.value };
+  void ask(askOf(e, what.value, box.value, more));
 }
 function chosen(id: string) {
   const rect = job.view?.elevation.openings.find((o) => o.id === id)?.rect;
@@ -97,7 +111,7 @@ function chosen(id: string) {
 }
 const soon = useDebounceFn(askSeen, 350);
 /** An answer is of one place: once that is another, it can no longer be taken. */
-watch([what, box], () => {
+watch([what, box, thing], () => {
   if (!what.value || !box.value) return;
   begin();
   void soon();
@@ -177,6 +191,12 @@ function redo(id: string) {
             {{ k.name }}
           </button>
         </div>
+        <label v-if="what === 'late-hole'" class="wall"
+          >{{ s.repair.through }}
+          <select v-model="thing" data-test="found-thing">
+            <option v-for="t in things" :key="t.id" :value="t.id">{{ t.name }}</option>
+          </select>
+        </label>
         <p class="lead">{{ ofOpening(what) ? s.repair.which : s.repair.where }}</p>
         <label v-if="along" class="wall"
           >{{ s.repair.wall }}

@@ -249,6 +249,7 @@ export const onsite = {
     canBeDone: "What can be done about it",
     what: "What is it?",
     where: "Where? Touch the wall; arrow keys move it by an inch.",
+    through: "What comes through?",
     which: "Which one? Touch the window or door; Enter takes the next.",
     now: (id: string) => `Where ${id} is now: type its size and place, or move it with the arrow keys.`,
     place: "Wall with the place that was found; touch it, or move it with the arrow keys",

@@ -159,6 +159,9 @@ pub struct FoundSpec {
     /// What is done about it; empty where that is not decided.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub repair: Vec<Mend>,
+    /// What comes through a late hole, by its id among the kinds of things on a wall; a pipe without one.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub thing: Option<String>,
 }
 
 /// What is wrong with what was found, as far as that needs no plan. `openings` are the ids of everything else on the wall.

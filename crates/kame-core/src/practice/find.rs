@@ -16,6 +16,7 @@ use crate::stop::Stop;
 use rand_xorshift::XorShiftRng;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeSet;
+use std::sync::OnceLock;
 
 /// A mistake that is there to be found.
 #[derive(Clone, Debug, PartialEq)]
@@ -26,6 +27,8 @@ pub struct HiddenFault {
     pub faults: BTreeSet<String>,
     /// What it does, in a sentence.
     pub reason: String,
+    /// What can be done about it, once that was asked.
+    offered: OnceLock<Vec<RepairChoice>>,
 }
 
 /// What is to be found.
@@ -129,7 +132,7 @@ fn target(plan: &Plan, known: &KnownWater) -> Result<Option<HiddenFault>, String
         lies.is_some_and(|p| moment.stage.layers.iter().any(|l| l.piece == p && l.on == SurfaceId::WALL))
     };
     let shown = pieces.iter().any(on_face) && !faults.is_empty();
-    Ok(shown.then(|| HiddenFault { pieces, faults, reason: worst.reason.clone() }))
+    Ok(shown.then(|| HiddenFault { pieces, faults, reason: worst.reason.clone(), offered: OnceLock::new() }))
 }
 
 /// Where one of the mistakes is that are not marked yet.
@@ -162,7 +165,15 @@ pub struct Mendable {
 type On<'a> = (&'a Scene, &'a KnownWater);
 
 /// What can be done about a mistake, each with what comes of it and what it is worth from 0 to 1; none where nothing of it can be pointed at.
-pub(super) fn offered(on: &On, t: &HiddenFault) -> Result<Vec<RepairChoice>, Vec<Problem>> {
+pub(super) fn offered<'t>(on: &On, t: &'t HiddenFault) -> Result<&'t [RepairChoice], Vec<Problem>> {
+    if t.offered.get().is_none() {
+        let all = tried(on, t)?;
+        return Ok(t.offered.get_or_init(|| all));
+    }
+    Ok(t.offered.get().map_or(&[], Vec::as_slice))
+}
+
+fn tried(on: &On, t: &HiddenFault) -> Result<Vec<RepairChoice>, Vec<Problem>> {
     let (scene, known) = on;
     let broken = |m: String| vec![Problem::new("$", m)];
     let moment = Moment::with_known(&scene.plan, usize::MAX, known).map_err(broken)?;
@@ -210,7 +221,7 @@ fn not_too_many(marks: &[Marked]) -> Result<(), Vec<Problem>> {
 pub(super) fn mends(on: &On, task: &FindTask, marks: &[Marked]) -> Result<Vec<Mendable>, Vec<Problem>> {
     not_too_many(marks)?;
     let each = found(task, marks).into_iter().map(|(t, piece)| {
-        let titles = offered(on, t)?.into_iter().map(|c| c.title).collect();
+        let titles = offered(on, t)?.iter().map(|c| c.title.clone()).collect();
         Ok(Mendable { piece, titles })
     });
     each.collect()
@@ -284,7 +295,7 @@ pub(super) fn grade(
                 }
                 n => n.and_then(|n| all.get(*n)),
             };
-            let (worth, said) = mended(task, &all, taken);
+            let (worth, said) = mended(task, all, taken);
             points += worth;
             says.extend(said);
         }

@@ -2,13 +2,15 @@
 
 use super::chance::shuffled;
 use super::drill::{FULL, Graded, MOST_ANSWERED, Said};
+use crate::job::Job;
 use crate::length::Length;
-use crate::plan::Plan;
+use crate::plan::{Plan, build};
 use crate::problem::Problem;
 use crate::profile::fig;
 use crate::takeoff::cut_list;
 use rand_xorshift::XorShiftRng;
 use serde::{Deserialize, Serialize};
+use std::collections::{HashMap, HashSet};
 
 /// A piece whose size is asked.
 #[derive(Clone, Debug, PartialEq)]
@@ -45,7 +47,25 @@ const PIECES: [usize; 5] = [1, 2, 3, 4, 5];
 /// The share of points for a piece that is too long: it can be used, and some of it is wasted.
 const TOO_LONG: f64 = 0.6;
 
-pub(super) fn task(plan: &Plan, level: u8, rng: &mut XorShiftRng) -> Result<Vec<AskedSize>, String> {
+/// Ids of the pieces whose length follows from the opening: of others a learner cannot work it out from a tape and the card.
+fn by_the_opening(job: &Job, plan: &Plan) -> Result<HashSet<String>, String> {
+    let lengths = |plan: &Plan| -> HashMap<String, Length> {
+        cut_list(plan, &[]).iter().flat_map(|g| &g.pieces).map(|p| (p.id.clone(), p.length)).collect()
+    };
+    let mut larger = job.clone();
+    for o in &mut larger.openings {
+        (o.width, o.height) = (o.width + ONE, o.height + ONE);
+    }
+    let larger = build(&larger).map_err(|p| p.first().map_or(String::new(), |p| p.message.clone()))?;
+    let (now, then) = (lengths(plan), lengths(&larger));
+    Ok(now.into_iter().filter(|(id, l)| then.get(id).is_some_and(|t| t != l)).map(|(id, _)| id).collect())
+}
+
+/// By so much an opening is larger to see which lengths follow from it.
+const ONE: Length = Length::inch(1);
+
+pub(super) fn task(job: &Job, plan: &Plan, level: u8, rng: &mut XorShiftRng) -> Result<Vec<AskedSize>, String> {
+    let asked = by_the_opening(job, plan)?;
     let list = cut_list(plan, &[]);
     let within = plan.basis.figures.length(fig::CUT_ROUND);
     let step = |id: &str| {
@@ -55,7 +75,7 @@ pub(super) fn task(plan: &Plan, level: u8, rng: &mut XorShiftRng) -> Result<Vec<
     };
     let mut all: Vec<AskedSize> = Vec::new();
     for group in &list {
-        for p in group.pieces.iter().filter(|p| !p.opening.is_empty()) {
+        for p in group.pieces.iter().filter(|p| !p.opening.is_empty() && asked.contains(&p.id)) {
             // Left and right are the same sum.
             let plain = |name: &str| name.replace("left", "").replace("right", "");
             if all.iter().any(|a| plain(&a.name) == plain(&p.name)) {
@@ -67,7 +87,7 @@ pub(super) fn task(plan: &Plan, level: u8, rng: &mut XorShiftRng) -> Result<Vec<
         }
     }
     if all.is_empty() {
-        return Err("nothing on it is cut".into());
+        return Err("nothing on it is cut by the size of an opening".into());
     }
     shuffled(rng, &mut all);
     all.truncate(PIECES[usize::from(level.clamp(1, 5)) - 1]);

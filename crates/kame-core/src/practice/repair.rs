@@ -87,7 +87,15 @@ fn task(
         width: Length::inch(i64::from(w)),
         height: Length::inch(i64::from(h)),
     };
-    let found = FoundSpec { id: "D1".into(), what: kind, after: None, place, pieces: Vec::new(), repair: Vec::new() };
+    let found = FoundSpec {
+        id: "D1".into(),
+        what: kind,
+        after: None,
+        place,
+        pieces: Vec::new(),
+        repair: Vec::new(),
+        thing: None,
+    };
     stop.check().map_err(|_| STOPPED.to_owned())?;
     let all = propose(job, &found, known, stop).map_err(|p| p.first().map_or(String::new(), |p| p.message.clone()))?;
     let Some(first) = all.list.first() else { return Err("nothing mends it".into()) };

@@ -115,7 +115,7 @@ fn made(
             (job, plan, SceneTask::Find(task))
         }
         Drill::Measure => {
-            let task = measure::task(&plan, which.level, rng)?;
+            let task = measure::task(&job, &plan, which.level, rng)?;
             (job, plan, SceneTask::Measure(task))
         }
         Drill::Call => {

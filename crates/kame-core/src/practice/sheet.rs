@@ -140,10 +140,10 @@ pub fn sheet(scene: &Scene, known: &KnownWater, stop: &Stop) -> Result<AnswerShe
                             .iter()
                             .map(|c| MendSheet {
                                 title: c.title.clone(),
-                                worth: some(find::mended(task, &all, Some(c))),
+                                worth: some(find::mended(task, all, Some(c))),
                             })
                             .collect(),
-                        unmended: some(find::mended(task, &all, None)),
+                        unmended: some(find::mended(task, all, None)),
                     })
                 })
                 .collect::<Result<_, Vec<Problem>>>()?,

@@ -169,7 +169,7 @@ pub fn found_of(plan: &Plan, stage: &Stage, f: &Finding, id: String) -> Result<F
     };
     let place = placed_at(plan, r);
     let ids = pieces.iter().map(|p| plan.pieces[*p].id.clone()).collect();
-    Ok(FoundSpec { id, what: FoundKind::Wrong, after: None, place, pieces: ids, repair: Vec::new() })
+    Ok(FoundSpec { id, what: FoundKind::Wrong, after: None, place, pieces: ids, repair: Vec::new(), thing: None })
 }
 
 /// What a step lays, as something of which a check failed.
@@ -195,7 +195,7 @@ pub fn found_at(plan: &Plan, step: &str, id: String) -> Result<FoundSpec, Vec<Pr
     };
     let ids = pieces.iter().map(|p| plan.pieces[*p].id.clone()).collect();
     let place = placed_at(plan, r);
-    Ok(FoundSpec { id, what: FoundKind::Failed, after: None, place, pieces: ids, repair: Vec::new() })
+    Ok(FoundSpec { id, what: FoundKind::Failed, after: None, place, pieces: ids, repair: Vec::new(), thing: None })
 }
 
 /// The unit at a place, as something to be replaced.
@@ -255,6 +255,7 @@ pub fn found_moved(
         place: was,
         pieces: pieces.collect(),
         repair: Vec::new(),
+        thing: None,
     };
     Ok((now, found))
 }
@@ -355,6 +356,14 @@ fn edge_of(plan: &Plan, f: &Finding) -> Option<Rect> {
 /// # Errors
 /// What is wrong with it: outside the wall, where nothing lies yet; or that the asker stopped asking.
 pub fn propose(job: &Job, found: &FoundSpec, known: &KnownWater, stop: &Stop) -> Result<Proposals, Vec<Problem>> {
+    if let Some(thing) = &found.thing {
+        let known = |k: &&crate::edit::FeatureKind| k.feature == Feature::Penetration && k.id == *thing;
+        if !crate::edit::feature_kinds().map_err(stopped)?.iter().any(|k| known(&k)) {
+            let message =
+                format!("nothing called \"{thing}\" comes through a wall here: name one such as pipe, duct or vent");
+            return Err(vec![Problem::new("$.thing", message)]);
+        }
+    }
     let mut without = job.clone();
     without.found.retain(|f| f.id != found.id);
     let bare = FoundSpec { repair: Vec::new(), ..found.clone() };

@@ -403,22 +403,25 @@ impl Moves<'_> {
     /// What comes through gets its own flashing, as every way of the trade has it that can be built here.
     fn flashed(&self) -> Vec<Tried> {
         let Ok(kinds) = feature_kinds() else { return Vec::new() };
-        let (Some(pipe), Ok(schools)) = (kinds.iter().find(|k| k.id == "pipe"), Schools::of(Feature::Penetration))
-        else {
+        let asked = self.found.thing.as_deref().unwrap_or("pipe");
+        let (Some(thing), Ok(schools)) = (
+            kinds.iter().find(|k| k.feature == Feature::Penetration && k.id == asked),
+            Schools::of(Feature::Penetration),
+        ) else {
             return Vec::new();
         };
         let Some(face) = schools.question("face") else { return Vec::new() };
         let taken =
             |id: &String| self.job.openings.iter().any(|o| o.id == *id) || self.job.found.iter().any(|f| f.id == *id);
-        let id = (1..).map(|n| format!("{}{n}", pipe.letter)).find(|id| !taken(id)).unwrap_or_default();
+        let id = (1..).map(|n| format!("{}{n}", thing.letter)).find(|id| !taken(id)).unwrap_or_default();
         let place = self.place(self.at);
         let one = |choice: &crate::recipe::schools::Choice| {
-            let mut answers = pipe.schools.clone();
+            let mut answers = thing.schools.clone();
             answers.insert("moment".into(), "after".into());
             answers.insert("face".into(), choice.id.clone());
             let opening = OpeningSpec {
                 id: id.clone(),
-                name: format!("{} {}", pipe.name, id),
+                name: format!("{} {}", thing.name, id),
                 feature: Feature::Penetration,
                 schools: answers,
                 products: Default::default(),
@@ -431,7 +434,8 @@ impl Moves<'_> {
                 flange: Length::inch_fraction(11, 8),
                 model: String::new(),
             };
-            (format!("Flash it as a pipe: {}", choice.name.to_lowercase()), Edit::AddOpening { opening })
+            let title = format!("Flash it as a {}: {}", thing.name.to_lowercase(), choice.name.to_lowercase());
+            (title, Edit::AddOpening { opening })
         };
         face.choice.iter().map(one).collect()
     }

@@ -32,6 +32,9 @@ pub enum FoundAsk {
         /// Its id, where it was found before and its repair is chosen anew.
         #[serde(default)]
         id: Option<String>,
+        /// What comes through a late hole, by its id among the kinds of things on a wall (`GET /api/features`); a pipe without one.
+        #[serde(default)]
+        thing: Option<String>,
     },
     /// An opening moved or grew after it was flashed.
     Moved {
@@ -188,9 +191,10 @@ pub fn repair_views(
     known: &Known,
 ) -> Result<RepairsView, Vec<Problem>> {
     let found = match ask {
-        FoundAsk::Sight { what, place, after, id } => {
+        FoundAsk::Sight { what, place, after, id, thing } => {
             let id = id.unwrap_or_else(|| free_id(job));
-            let seen = FoundSpec { id, what, after: after.or(last), place, pieces: Vec::new(), repair: Vec::new() };
+            let seen =
+                FoundSpec { id, what, after: after.or(last), place, pieces: Vec::new(), repair: Vec::new(), thing };
             match what {
                 FoundKind::Unit => found_unit(&build(job)?, seen)?,
                 FoundKind::Moved => {

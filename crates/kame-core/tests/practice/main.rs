@@ -306,6 +306,18 @@ fn what_is_to_be_found_can_be_looked_at_in_sections_and_drawn_apart() {
     assert!(other.sections.is_empty() && other.apart.is_empty());
 }
 
+/// What a slit patch is cut to is no question of the opening: nobody could work it out from a tape and the card.
+#[test]
+fn sizes_are_asked_that_follow_from_the_opening() {
+    (0..12_u64).into_par_iter().for_each(|seed| {
+        for level in [1, 3, 5] {
+            let s = made(&which(Drill::Measure, level, seed));
+            let SceneTask::Measure(task) = &s.task else { panic!("{:?}", s.task) };
+            assert!(!task.is_empty() && task.iter().all(|a| !a.name.contains("slit patch")), "{task:?}");
+        }
+    });
+}
+
 #[test]
 fn a_false_alarm_costs_and_naming_counts() {
     let s = made(&which(Drill::Find, 2, 3));

@@ -117,6 +117,7 @@ fn found_hole() -> Edit {
         place,
         pieces: Vec::new(),
         repair: Vec::new(),
+        thing: None,
     };
     Edit::SetFound { found }
 }

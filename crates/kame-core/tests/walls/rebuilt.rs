@@ -1,11 +1,12 @@
 //! A unit that is replaced, and an opening that moved or grew, on a wall that stands.
 
 use crate::verdict::{BARRIERS, wall};
-use kame_core::edit::{Edit, apply};
+use kame_core::edit::{Edit, FeatureKind, apply, feature_kinds};
 use kame_core::findings::{KnownWater, Moment, State};
 use kame_core::job::{FoundKind, Job, Place};
 use kame_core::length::Length;
 use kame_core::plan::{Plan, build};
+use kame_core::recipe::schools::Feature;
 use kame_core::repair::{Proposals, found_moved, propose};
 use kame_core::stop::Stop;
 use kame_core::view::{FoundAsk, Known, RepairsView, repair_views};
@@ -81,10 +82,37 @@ fn what_was_found_is_told_where_no_water_shows_it_while_the_glue_holds() {
         let o = &job.openings[0];
         let place = Place { left: o.left - Length::inch(2), bottom: o.sill + Length::inch(20), ..now(&job, [0; 4]) };
         let place = Place { width: Length::inch(1), height: Length::inch(1), ..place };
-        let ask = FoundAsk::Sight { what: FoundKind::Tear, place, after: None, id: None };
+        let ask = FoundAsk::Sight { what: FoundKind::Tear, place, after: None, id: None, thing: None };
         let view = asked(&job, ask).unwrap_or_else(|m| panic!("{barrier}: {m}"));
         assert!(view.before.state <= 3 && view.before.worst.contains("D1"), "{barrier}: {:?}", view.before);
     }
+}
+
+#[test]
+fn a_late_hole_of_any_kind_is_flashed_as_what_comes_through_it() {
+    let things: Vec<&FeatureKind> =
+        feature_kinds().expect("data").iter().filter(|k| k.feature == Feature::Penetration).collect();
+    let all: Vec<(&str, &FeatureKind)> = BARRIERS.iter().flat_map(|b| things.iter().map(|t| (*b, *t))).collect();
+    assert!(things.len() >= 8);
+    all.into_par_iter().for_each(|(barrier, thing)| {
+        let job = wall(&[("barrier", barrier)], &[]);
+        let inch = Length::inch;
+        let place = Place { left: inch(12), bottom: inch(50), width: thing.width, height: thing.height };
+        let of = |thing: &str| FoundAsk::Sight {
+            what: FoundKind::LateHole,
+            place,
+            after: None,
+            id: None,
+            thing: Some(thing.into()),
+        };
+        let view = asked(&job, of(&thing.id)).unwrap_or_else(|m| panic!("{barrier} {}: {m}", thing.id));
+        let best = view.proposals.first().unwrap_or_else(|| panic!("{barrier} {}: {:?}", thing.id, view.not_so));
+        assert!(best.after.state >= 5, "{barrier} {}: {}", thing.id, best.after.worst);
+        assert!(best.title.contains(&thing.name.to_lowercase()), "{}", best.title);
+        let Edit::AddOpening { opening } = &best.edit else { panic!("{:?}", best.edit) };
+        assert!(thing.schools.iter().all(|(q, a)| opening.schools.get(q) == Some(a)), "{:?}", opening.schools);
+        assert!(asked(&job, of("window")).is_err_and(|m| m.contains("name one such as pipe")));
+    });
 }
 
 #[test]
@@ -112,7 +140,7 @@ fn a_unit_is_replaced_on_walls_of_every_family_with_what_lies_over_it() {
         let o = &job.openings[0];
         let place = Place { left: o.left + Length::inch(8), bottom: o.sill + Length::inch(9), ..now(&job, [0; 4]) };
         let place = Place { width: Length::inch(1), height: Length::inch(1), ..place };
-        let ask = FoundAsk::Sight { what: FoundKind::Unit, place, after: None, id: None };
+        let ask = FoundAsk::Sight { what: FoundKind::Unit, place, after: None, id: None, thing: None };
         let view = asked(&job, ask).unwrap_or_else(|m| panic!("{barrier}: {m}"));
         let p = view.proposals.first().unwrap_or_else(|| panic!("{barrier}: {:?}", view.not_so));
         assert_eq!((p.after.state, view.before.state), (view.whole.state, 3), "{barrier}: {}", p.after.worst);
@@ -130,10 +158,11 @@ fn what_cannot_have_moved_is_told() {
     assert!(of("W1", place).is_err_and(|m| m.contains("is where it was")));
     let out = Place { left: Length::inch(4000), ..place };
     assert!(of("W1", out).is_err_and(|m| m.contains("wall")));
-    let sight = |what, left| FoundAsk::Sight { what, place: Place { left, ..place }, after: None, id: None };
+    let sight =
+        |what, left| FoundAsk::Sight { what, place: Place { left, ..place }, after: None, id: None, thing: None };
     assert!(asked(&job, sight(FoundKind::Moved, place.left)).is_err_and(|m| m.contains("say which opening moved")));
     let beside = Place { left: Length::inch(1), width: Length::inch(2), ..place };
-    let ask = FoundAsk::Sight { what: FoundKind::Unit, place: beside, after: None, id: None };
+    let ask = FoundAsk::Sight { what: FoundKind::Unit, place: beside, after: None, id: None, thing: None };
     assert!(asked(&job, ask).is_err_and(|m| m.contains("no unit stands there")));
 }
 

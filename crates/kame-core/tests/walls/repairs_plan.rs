@@ -20,7 +20,7 @@ const TEAR: [i64; 4] = [12, 20, 8, 3];
 fn found(what: FoundKind, [left, bottom, width, height]: [i64; 4]) -> FoundSpec {
     let inch = Length::inch;
     let place = Place { left: inch(left), bottom: inch(bottom), width: inch(width), height: inch(height) };
-    FoundSpec { id: "D1".into(), what, after: None, place, pieces: Vec::new(), repair: Vec::new() }
+    FoundSpec { id: "D1".into(), what, after: None, place, pieces: Vec::new(), repair: Vec::new(), thing: None }
 }
 
 fn with(job: &Job, f: FoundSpec) -> (Job, Plan) {

@@ -16,7 +16,7 @@ fn tear(left: &str, bottom: &str) -> Value {
 async fn a_repair_is_asked_for_taken_and_part_of_the_plan_from_then_on() {
     let s = Server::start().await;
     let kinds = s.json("/api/found-kinds").await;
-    assert_eq!(kinds.as_array().map(Vec::len), Some(6), "{kinds}");
+    assert_eq!(kinds.as_array().map(Vec::len), Some(8), "{kinds}");
     let (status, found) = s.post(&format!("{GABLE}/repairs"), None, tear("40 in", "30 in")).await;
     assert_eq!(status, StatusCode::OK, "{found}");
     assert_eq!(
