@@ -71,7 +71,8 @@ async function sendWaiting() {
   try {
     for (let next = waitingAnswers()[0]; next; next = waitingAnswers()[0]) {
       const { response } = await api.POST("/api/practice/answer", { body: next });
-      if (response.status >= 500 || response.status === 401) break;
+      // Busy, too many at once or not signed in: later.
+      if (response.status >= 500 || response.status === 429 || response.status === 401) break;
       keepWaiting(waitingAnswers().slice(1));
     }
     if (waits.value > 0) void load();
@@ -203,9 +204,13 @@ async function loadPlayed() {
   }
 }
 watch([() => route.fullPath, graded], loadPlayed, { immediate: true });
+const address = computed(() => new URL(route.fullPath, location.origin).href);
+/** A plain address has no clipboard: it stands there to be read. */
 async function copyAddress() {
-  await navigator.clipboard.writeText(location.href);
-  copied.value = true;
+  await navigator.clipboard?.writeText(address.value).then(
+    () => (copied.value = true),
+    () => undefined,
+  );
 }
 function setWho() {
   if (name.value.trim()) record.setWho(name.value);
@@ -305,6 +310,7 @@ const sits = (p: Learner, fault: string) => p.progress.faults.find((k) => k.faul
             data-test="copy-drill"
             @click="copyAddress"
           />
+          <code>{{ address }}</code>
           <ul v-if="played.length">
             <li v-for="p in played" :key="p.who" data-test="played">
               <b>{{ p.who }}</b> {{ s.practice.played(p) }}
@@ -513,6 +519,10 @@ td {
 }
 .set {
   margin-bottom: 10px;
+}
+.set code {
+  margin-left: 10px;
+  overflow-wrap: anywhere;
 }
 .set summary {
   min-height: 44px;
