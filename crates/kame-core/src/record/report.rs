@@ -121,11 +121,14 @@ pub fn lines(plan: &Plan, checks: &[Check], entries: &[Entry]) -> Vec<Line> {
         if let What::Corrects { id } = &e.event.what {
             what = numbers.get(id.as_str()).map_or(what, |n| format!("corrects entry {n}"));
         }
-        let odd = match clock(e) {
+        let wrong_clock = match clock(e) {
             Some(ClockSays::Ahead) => "its device's clock was ahead",
             Some(ClockSays::LongBefore) => "it waited for weeks, or its device's clock was wrong",
             None => "",
         };
+        let gone = !e.event.step.is_empty() && !titles.contains_key(e.event.step.as_str());
+        let gone = if gone { "its step is not in the plan any more" } else { "" };
+        let odd = [wrong_clock, gone].into_iter().filter(|t| !t.is_empty()).collect::<Vec<_>>().join("; ");
         Line {
             number: e.number,
             id: e.event.id.clone(),
@@ -140,7 +143,7 @@ pub fn lines(plan: &Plan, checks: &[Check], entries: &[Entry]) -> Vec<Line> {
             note: e.event.note.clone(),
             photos: e.event.photos.clone(),
             corrected: corrected.contains_key(&e.event.id),
-            odd: odd.to_owned(),
+            odd,
         }
     };
     entries.iter().map(one).collect()

@@ -352,7 +352,7 @@ impl Moves<'_> {
         };
         let of = self.plan.pieces.iter().find(|p| self.found.pieces.contains(&p.id)).and_then(|p| p.opening);
         let Some(now) = of.map(|o| self.plan.openings[o].rect) else { return Vec::new() };
-        let left: Vec<Rect> = self.at.minus(now).into_iter().filter(|r| r.has_area()).collect();
+        let left: Vec<Rect> = self.at.minus(now).filter(|r| r.has_area()).collect();
         let comes_off = Mend::Again { off: off.clone(), pieces: Vec::new(), dry: false };
         let flashed = Mend::Again { off: Vec::new(), pieces: pieces.clone(), dry: false };
         let mut out: Vec<Tried> = Vec::new();

@@ -7,7 +7,7 @@ use kame_core::kit::Product;
 use kame_core::plan::{Plan, build};
 use kame_core::record::{
     ClockSays, Conditions, Entry, Event, Fits, Go, PointNow, PutOn, Rough, RoundRoom, Seen, SeenWater, StepNow,
-    TestKind, WaterDid, What, air_fit, as_built, clock, dew_point_f, fit, fit_of, go, go_of, judge, rack, seal,
+    TestKind, WaterDid, What, air_fit, as_built, clock, dew_point_f, fit, fit_of, go, go_of, judge, lines, rack, seal,
     shim_places, skin_minutes, states, test_answer, walk,
 };
 use kame_core::sequence::Stage;
@@ -365,6 +365,20 @@ fn a_clock_that_says_what_cannot_be_is_noticed_over_the_ends_of_years_and_leap_d
     assert_eq!(of("2026-12-20T09:00:00Z", "2027-01-15T09:00:00Z"), None, "26 days over new year");
     assert_eq!(of("2028-02-29T23:58:00Z", "2028-03-01T00:01:00Z"), None, "a leap day");
     assert_eq!(of("2028-03-01T00:07:00Z", "2028-02-29T23:58:00Z"), Some(ClockSays::Ahead));
+}
+
+#[test]
+fn what_was_done_to_a_step_that_is_in_the_plan_no_more_is_kept_and_told() {
+    let plan = plan();
+    let at = "2026-11-29T09:00:00Z";
+    let all = sealed(&[
+        (at, event(1, "Ada", at, "W1/jambs", What::Done)),
+        (at, event(2, "Ada", "2028-11-29T09:00:00Z", "W9/gone", What::Done)),
+        (at, event(3, "Ada", at, "", What::Noted)),
+    ]);
+    let told = lines(&plan, &checks_of(&plan).expect("checks"), &all);
+    let odd: Vec<&str> = told.iter().map(|l| l.odd.as_str()).collect();
+    assert_eq!(odd, ["", "its device's clock was ahead; its step is not in the plan any more", ""]);
 }
 
 #[test]
