@@ -3,7 +3,6 @@
 use super::chance::{one, random, shuffled};
 use super::drill::{FALSE_ALARM, FULL, Graded, HINT, MOST_ANSWERED, Said, Which, fault_name, fault_names};
 use super::repair::RepairChoice;
-use super::scene::Scene;
 use crate::edit::apply;
 use crate::faults::{self, Mistake};
 use crate::findings::{Finding, KnownWater, Moment, cause_key};
@@ -161,8 +160,14 @@ pub struct Mendable {
     pub titles: Vec<String>,
 }
 
-/// A scene, and the water that is known.
-type On<'a> = (&'a Scene, &'a KnownWater);
+/// A wall with mistakes on it, which scene it is, and the water that is known.
+#[derive(Clone, Copy)]
+pub(super) struct On<'a> {
+    pub which: &'a Which,
+    pub job: &'a Job,
+    pub plan: &'a Plan,
+    pub known: &'a KnownWater,
+}
 
 /// What can be done about a mistake, each with what comes of it and what it is worth from 0 to 1; none where nothing of it can be pointed at.
 pub(super) fn offered<'t>(on: &On, t: &'t HiddenFault) -> Result<&'t [RepairChoice], Vec<Problem>> {
@@ -174,17 +179,17 @@ pub(super) fn offered<'t>(on: &On, t: &'t HiddenFault) -> Result<&'t [RepairChoi
 }
 
 fn tried(on: &On, t: &HiddenFault) -> Result<Vec<RepairChoice>, Vec<Problem>> {
-    let (scene, known) = on;
+    let On { which, job, plan, known } = *on;
     let broken = |m: String| vec![Problem::new("$", m)];
-    let moment = Moment::with_known(&scene.plan, usize::MAX, known).map_err(broken)?;
-    let told = moment.findings(&scene.plan);
+    let moment = Moment::with_known(plan, usize::MAX, known).map_err(broken)?;
+    let told = moment.findings(plan);
     let about = |f: &&Finding| {
-        let pieces = concerned(&scene.plan, &moment.stage, f);
-        is_cause_of_worry(f) && pieces.iter().any(|p| t.pieces.contains(&scene.plan.pieces[*p].id))
+        let pieces = concerned(plan, &moment.stage, f);
+        is_cause_of_worry(f) && pieces.iter().any(|p| t.pieces.contains(&plan.pieces[*p].id))
     };
     let Some(found) = told.iter().find(about) else { return Ok(Vec::new()) };
-    let Ok(found) = found_of(&scene.plan, &moment.stage, found, free_id(&scene.job)) else { return Ok(Vec::new()) };
-    let Ok(all) = propose(&scene.job, &found, known, &Stop::default()) else { return Ok(Vec::new()) };
+    let Ok(found) = found_of(plan, &moment.stage, found, free_id(job)) else { return Ok(Vec::new()) };
+    let Ok(all) = propose(job, &found, known, &Stop::default()) else { return Ok(Vec::new()) };
     let Some(best) = all.list.first() else { return Ok(Vec::new()) };
     let mut out: Vec<RepairChoice> = Vec::new();
     for p in all.list.iter().take(OFFERED - 1) {
@@ -200,8 +205,8 @@ fn tried(on: &On, t: &HiddenFault) -> Result<Vec<RepairChoice>, Vec<Problem>> {
     }
     out.push(wrong("Leave it: it will be covered".into(), t.reason.clone()));
     // The same mistake has them in the same order, whoever asks and when.
-    let at = t.pieces.iter().flat_map(|p| p.bytes()).fold(scene.which.seed, |mix, b| mix.rotate_left(5) ^ u64::from(b));
-    shuffled(&mut random(&Which { seed: at, ..scene.which.clone() }, 0), &mut out);
+    let at = t.pieces.iter().flat_map(|p| p.bytes()).fold(which.seed, |mix, b| mix.rotate_left(5) ^ u64::from(b));
+    shuffled(&mut random(&Which { seed: at, ..which.clone() }, 0), &mut out);
     Ok(out)
 }
 

@@ -76,6 +76,11 @@ pub enum DrillAnswer {
     },
 }
 
+/// A scene's wall, with what is needed to mend what is wrong with it.
+fn on<'a>(scene: &'a Scene, known: &'a KnownWater) -> find::On<'a> {
+    find::On { which: &scene.which, job: &scene.job, plan: &scene.plan, known }
+}
+
 /// Grades an answer to a scene.
 ///
 /// # Errors
@@ -87,7 +92,7 @@ pub fn grade(scene: &Scene, answer: &DrillAnswer, known: &KnownWater) -> Result<
             order::grade((&scene.plan, scene.planned), task, steps, (*wasted, *hints), known)
         }
         (SceneTask::Find(task), DrillAnswer::Find { marks, hints, mends }) => {
-            find::grade(&(scene, known), task, marks, *hints, mends)
+            find::grade(&on(scene, known), task, marks, *hints, mends)
         }
         (SceneTask::Measure(task), DrillAnswer::Measure { sizes }) => measure::grade(task, sizes),
         (SceneTask::Call(task), DrillAnswer::Call { calls }) => call::grade(task, calls),
@@ -137,7 +142,7 @@ pub fn mends(scene: &Scene, marks: &[Marked], known: &KnownWater) -> Result<Vec<
             "nothing is to be found in this scene: ask for one of that drill".to_owned(),
         )]);
     };
-    find::mends(&(scene, known), task, marks)
+    find::mends(&on(scene, known), task, marks)
 }
 
 /// What somebody who knows everything answers.
@@ -146,7 +151,7 @@ pub fn perfect(scene: &Scene, known: &KnownWater) -> DrillAnswer {
         SceneTask::Order(task) => DrillAnswer::Order { steps: task.right.clone(), wasted: 0, hints: 0 },
         SceneTask::Find(task) => {
             let marks = find::perfect(task);
-            DrillAnswer::Find { mends: find::best_mends(&(scene, known), task, &marks), marks, hints: 0 }
+            DrillAnswer::Find { mends: find::best_mends(&on(scene, known), task, &marks), marks, hints: 0 }
         }
         SceneTask::Measure(task) => {
             DrillAnswer::Measure { sizes: task.iter().map(|a| Size { length: a.length, width: a.width }).collect() }

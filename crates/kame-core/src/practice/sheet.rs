@@ -3,7 +3,7 @@
 
 use super::drill::{FALSE_ALARM, HINT, Said, WASTED};
 use super::order::OrderTask;
-use super::{DrillAnswer, Scene, SceneTask, call, find, grade, measure, repair};
+use super::{DrillAnswer, Scene, SceneTask, call, find, grade, measure, on, repair};
 use crate::findings::KnownWater;
 use crate::layup::Bond;
 use crate::problem::Problem;
@@ -129,7 +129,7 @@ pub fn sheet(scene: &Scene, known: &KnownWater, stop: &Stop) -> Result<AnswerShe
                 .iter()
                 .map(|t| {
                     stop.check().map_err(|_| vec![Problem::new("$", STOPPED)])?;
-                    let all = find::offered(&(scene, known), t)?;
+                    let all = find::offered(&on(scene, known), t)?;
                     let some = |(points, said): (f64, Option<Said>)| Worth { points, says: said.into_iter().collect() };
                     Ok(TargetSheet {
                         pieces: t.pieces.iter().cloned().collect(),

@@ -174,10 +174,10 @@ pub fn seen_judged(
     seen: &[SeenWater],
     known: &Known,
 ) -> Result<Vec<SeenJudged>, Vec<Problem>> {
-    let opening = opening_of(plan, place)?;
     if seen.is_empty() {
         return Ok(Vec::new());
     }
+    let opening = opening_of(plan, place)?;
     let moment = Moment::with_known(plan, done, &known.water).map_err(data_problem)?;
     let outs = opening.map_or_else(Vec::new, |o| ways_out(plan, &moment, o));
     let lines: Vec<[f64; 4]> = outs.iter().flat_map(|out| drawn(plan, out)).collect();

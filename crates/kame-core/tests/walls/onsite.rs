@@ -444,6 +444,8 @@ fn what_is_poured_on_a_pan_before_its_window_runs_over_the_sill_and_what_leaks_i
     assert!(!wet.ins.is_empty());
     let nowhere = test_picture(&plan, 0, "X9", &Known::default()).expect_err("no such place");
     assert!(nowhere[0].message.contains("there is no opening \"X9\""), "{nowhere:?}");
+    // A test without spots says what its numbers say, also where its opening is gone.
+    assert_eq!(seen_judged(&plan, 0, "X9", &[], &Known::default()), Ok(vec![]));
 }
 
 proptest! {
