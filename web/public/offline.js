@@ -4,7 +4,7 @@ const PROGRAM = "kame-program-1";
 const DATA = "kame-data-1";
 const MOST = 400;
 /** Answers of these addresses are kept; the search says which place, but for the job itself, of which one answer is enough. */
-const KEPT = /^\/api\/(jobs\/\d+(\/(checks|pictures|stands|nights|walk|expected))?|practice\/(scene|sheet|progress))$/;
+const KEPT = /^\/api\/(jobs\/\d+(\/(checks|pictures|stands|nights|walk|expected))?|practice\/(sheet|progress))$/;
 
 self.addEventListener("install", () => self.skipWaiting());
 self.addEventListener("activate", (e) => e.waitUntil(self.clients.claim()));
@@ -28,11 +28,13 @@ self.addEventListener("message", (e) => {
     for (const url of program) {
       if (url === "/" || !(await shell.match(url))) await shell.add(url).catch(() => undefined);
     }
+    const missing = [];
     for (const url of data) {
       const answer = await fetch(url).catch(() => null);
       if (answer && answer.ok) await keep(url, answer);
+      else missing.push(url);
     }
-    for (const client of await self.clients.matchAll()) client.postMessage(`kept ${job}`);
+    for (const client of await self.clients.matchAll()) client.postMessage({ kept: job, missing });
   };
   e.waitUntil(work());
 });

@@ -151,8 +151,14 @@ CREATE TABLE way (
 ) STRICT;
 ";
 
+/// 2026-12-01. Why: an answer to a scene that is sent again, because nobody heard that it arrived, is kept once.
+const ANSWERED_ONCE: &str = "
+ALTER TABLE practice ADD COLUMN answer TEXT;
+CREATE UNIQUE INDEX practice_answer ON practice (answer) WHERE answer IS NOT NULL;
+";
+
 /// Version of the newest schema.
-pub const NEWEST: i64 = 9;
+pub const NEWEST: i64 = 10;
 
 /// All migrations.
 pub fn all() -> Migrations<'static> {
@@ -166,6 +172,7 @@ pub fn all() -> Migrations<'static> {
         M::up(DROPPED),
         M::up(PEOPLE),
         M::up(FIRM),
+        M::up(ANSWERED_ONCE),
     ])
 }
 

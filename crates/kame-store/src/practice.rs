@@ -11,23 +11,30 @@ pub const MOST_SCENES: i64 = 1000;
 pub const MOST_PEOPLE: i64 = 200;
 /// The longest name.
 pub const LONGEST_NAME: usize = 60;
+/// The longest id of an answer.
+const LONGEST_ID: usize = 64;
 
 impl Store {
-    /// Keeps what came of a scene.
+    /// Keeps what came of a scene; an answer that came before, by its `id`, is kept once.
     ///
     /// # Errors
-    /// [`StoreError::Refused`] for a name that is none; what SQLite says.
-    pub fn practised(&self, who: &str, result: &DrillResult) -> Result<(), StoreError> {
+    /// [`StoreError::Refused`] for a name or an id that is none; what SQLite says.
+    pub fn practised(&self, who: &str, id: Option<&str>, result: &DrillResult) -> Result<(), StoreError> {
         let who = who.trim();
         let n = who.chars().count();
         if n == 0 || n > LONGEST_NAME || who.chars().any(char::is_control) {
             let message = format!("found a name of {n} characters, expected 1 to {LONGEST_NAME} that can be printed");
             return Err(StoreError::Refused(vec![Problem::new("$.who", message)]));
         }
+        if let Some(n) = id.map(|id| id.chars().count()).filter(|n| !(1..=LONGEST_ID).contains(n)) {
+            let message = format!("found an id of {n} characters, expected 1 to {LONGEST_ID}: take a random one");
+            return Err(StoreError::Refused(vec![Problem::new("$.id", message)]));
+        }
         // Plain numbers and names can always be written.
         let text = serde_json::to_string(result).unwrap_or_default();
         self.write(|tx| {
-            tx.execute("INSERT INTO practice (who, result) VALUES (?1, ?2)", params![who, text])?;
+            let insert = "INSERT INTO practice (who, result, answer) VALUES (?1, ?2, ?3) ON CONFLICT DO NOTHING";
+            tx.execute(insert, params![who, text, id])?;
             Ok(())
         })
     }

@@ -40,6 +40,10 @@ async fn what_is_wrong_is_touched_or_chosen_and_every_drill_can_be_answered() ->
     b.eval("document.querySelector('[data-piece]').dispatchEvent(new MouseEvent('click', { bubbles: true }))").await?;
     b.wait("[data-test=mark]").await?;
     b.is_for_everybody("find it").await?;
+    // What is marked says how it lies; where nothing lies a sentence says so.
+    b.until("return /Over|Behind|Beads/.test(document.querySelector('.lies').textContent)").await?;
+    b.eval("document.querySelector('[data-test=practice-wall] .ground').dispatchEvent(new MouseEvent('click', { bubbles: true }))").await?;
+    b.until_text("[data-test=bare]", "Nothing lies there").await?;
     // The same is looked at in a section and drawn apart, and marked there; a hint says where to look and has its price.
     b.click("[data-view=section]").await?;
     b.wait("[data-test=built] .run").await?;
@@ -170,6 +174,37 @@ async fn without_a_signal_scenes_are_played_graded_as_they_would_be_and_kept_lat
     b.click("[data-test=let-it-rain]").await?;
     b.wait("[data-test=graded]").await?;
     assert_eq!((b.eval(points).await?, b.eval(says).await?), (ordered, order_says));
+    b.end().await
+}
+
+#[tokio::test]
+async fn without_a_signal_a_drill_that_was_set_on_the_jobs_own_wall_is_played_with_its_hints() -> Result<()> {
+    let mut kame = Kame::start(true).await?;
+    // Opened once with a signal, the drill is on this device: six steps of a wall with a window.
+    let b = open(&kame, "/practice/order/4/5?job=2").await?;
+    b.wait("[data-lay]").await?;
+    b.until("return (localStorage.getItem('kame-practice-along') ?? '').includes('\"job\":2')").await?;
+    kame.silence().await?;
+    b.client.goto(&format!("{}/practice/order/4/5?job=2", kame.url)).await?;
+    // Who follows each hint lays it right, and pays for every one.
+    let left = "return document.querySelectorAll('[data-lay]').length";
+    for n in (1..=6).rev() {
+        b.until(&format!("{left} === {n}")).await?;
+        b.click("[data-test=hint]").await?;
+        b.until("return /^Next: /.test(document.querySelector('[data-test=hint-says]').textContent)").await?;
+        b.eval(
+            "const next = document.querySelector('[data-test=hint-says]').textContent.replace('Next: ', '').replace(/\\.$/, '');
+             [...document.querySelectorAll('[data-lay]')]
+                .find((e) => e.querySelector('b').textContent.trim().toLowerCase() === next).click()",
+        )
+        .await?;
+    }
+    b.click("[data-test=let-it-rain]").await?;
+    b.until_text("[data-test=graded]", "10 of 100").await?;
+    b.until_text("[data-test=graded]", "every order that works is right").await?;
+    // Another job's wall is not on this device.
+    b.client.goto(&format!("{}/practice/order/4/5?job=3", kame.url)).await?;
+    b.until_text("[data-test=practice-wrong]", "no scene of this drill is on this device").await?;
     b.end().await
 }
 

@@ -1510,7 +1510,10 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** What every answer to a scene gives, written out, so that it is graded without a signal. Of more than five steps to put in order none is. */
+    /**
+     * A scene with what every answer to it gives, written out, so that it is graded without a signal. Of more than seven steps to put in order, or of many
+     *     on a large building, none is.
+     */
     get: operations["practice_sheet"];
     put?: never;
     post?: never;
@@ -1845,6 +1848,8 @@ export interface components {
            * @description What a hint costs.
            */
           hint: number;
+          /** @description The steps in an order that works, each with the hint that it comes next. */
+          next: components["schemas"]["StepHint"][];
           /** @description What comes of an order, each once. */
           outcomes: components["schemas"]["Worth"][];
           /** @description Steps that stick: taken back, a piece is thrown away. */
@@ -1854,6 +1859,8 @@ export interface components {
            * @description What a piece costs that was thrown away.
            */
           wasted: number;
+          /** @description What is said of them, behind how many they were. */
+          wasted_says: string;
         }
       | {
           /**
@@ -1861,7 +1868,7 @@ export interface components {
            * @description What a mark costs that is on none of them.
            */
           alarm: number;
-          /** @description What is said of it, behind the id of its piece. */
+          /** @description What is said of it, behind the name of its piece and a colon. */
           alarm_says: string;
           /** @enum {string} */
           drill: "find";
@@ -1895,6 +1902,8 @@ export interface components {
     Answered: {
       /** @description What the learner did. */
       answer: components["schemas"]["DrillAnswer"];
+      /** @description What tells this answer from every other, 1 to 64 characters: sent again because nobody heard that it arrived, it is kept once. */
+      id?: string | null;
       /** @description The scene that it answers. */
       of: components["schemas"]["OfScene"];
       /** @description Who it was; left out where nothing is to be kept. */
@@ -2211,10 +2220,20 @@ export interface components {
     };
     /** @description Weather on a step. */
     CallView: {
+      /**
+       * Format: double
+       * @description Dew point, °F, at the first levels, where it can be worked out.
+       */
+      dew_f?: number | null;
       /** @description What it is like there. */
       now: components["schemas"]["Conditions"];
       /** @description What it sticks, coats or seals with, each with what it asks. */
       products: string[];
+      /**
+       * Format: double
+       * @description Minutes until it skins there, at the first levels, where anything is known of that.
+       */
+      skin_min?: number | null;
       /** @description Title of the step. */
       title: string;
     };
@@ -4255,6 +4274,19 @@ export interface components {
        */
       y: number;
     };
+    /** @description How a piece lies: what a hand feels that lifts its edge. */
+    LiesView: {
+      /** @description Names of beads and smears behind it. */
+      beads: string[];
+      /** @description Names of what lies over it. */
+      behind: string[];
+      /** @description What people call it. */
+      name: string;
+      /** @description Names of what it lies over. */
+      over: string[];
+      /** @description Id of the piece. */
+      piece: string;
+    };
     /** @description An entry in words. */
     Line: {
       /** @description When, by the device's clock. */
@@ -5541,12 +5573,21 @@ export interface components {
       /** @description The reason, as a sentence. */
       says: string;
     };
+    /** @description A scene to be played without a signal. */
+    SceneSheet: {
+      /** @description The scene without its answer. */
+      scene: components["schemas"]["SceneView"];
+      /** @description What every answer to it gives. */
+      sheet: components["schemas"]["AnswerSheet"];
+    };
     /** @description A scene. */
     SceneView: {
       /** @description What is to be learnt at this level, in a sentence. */
       aim: string;
       /** @description Its openings drawn apart, where something is to be found. */
       apart: components["schemas"]["Exploded"][];
+      /** @description By what weather is judged, at the first levels. */
+      call_rules: string[];
       /** @description Weather to call. */
       calls: components["schemas"]["CallView"][];
       /** @description The wall as the learner meets it. */
@@ -5555,6 +5596,8 @@ export interface components {
       found: components["schemas"]["FoundView"][];
       /** @description Steps to lay, mixed. */
       lay: components["schemas"]["LayView"][];
+      /** @description How each piece lies, where something is to be found. */
+      lies: components["schemas"]["LiesView"][];
       /** @description Names of faults to choose from, and how many there are to find. */
       names: components["schemas"]["FaultNameView"][];
       /** @description The wall cut through head, sill and jamb of its openings, where something is to be found. */
@@ -6003,6 +6046,13 @@ export interface components {
       /** @description Cut size as people read it, empty where it is not cut. */
       size: string;
     };
+    /** @description A hint for somebody who puts steps in order. */
+    StepHint: {
+      /** @description The hint. */
+      says: string;
+      /** @description Id of the step that comes next. */
+      step: string;
+    };
     /**
      * @description How a step stands.
      * @enum {string}
@@ -6192,6 +6242,8 @@ export interface components {
     TargetSheet: {
       /** @description Found, and not named by one of those. */
       found: components["schemas"]["Worth"];
+      /** @description The hint that leads to it. */
+      hint: string;
       /** @description What can be done about it once it is found, and what each gives beside that; none where nothing is offered. */
       mends: components["schemas"]["MendSheet"][];
       /** @description Not found. */
@@ -10149,7 +10201,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["AnswerSheet"];
+          "application/json": components["schemas"]["SceneSheet"];
         };
       };
       404: {

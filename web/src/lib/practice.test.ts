@@ -46,8 +46,14 @@ describe("practice", () => {
     ];
     // What is seen only in a section or drawn apart can be marked too.
     const sections = [{ built: { runs: [{ piece: "W1/bead", name: "bead" }] } }, { built: null }];
-    const scene = { elevation: { shapes }, sections, apart: [{ pieces: [shapes[0]] }] } as unknown as SceneView;
+    const scene = {
+      elevation: { shapes },
+      sections,
+      apart: [{ pieces: [shapes[0]] }],
+      lies: [{ piece: "b", name: "band" }],
+    } as unknown as SceneView;
     expect(piecesOf(scene)).toEqual([
+      { id: "b", name: "band" },
       { id: "W1/bead", name: "bead" },
       { id: "c1", name: "course 1" },
       { id: "W1/pan", name: "sill pan" },

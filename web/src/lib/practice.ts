@@ -22,12 +22,15 @@ export const sceneAddress = (
 });
 
 /** Pieces that can be marked, by the name people call them, each once. */
-export function piecesOf(scene: Pick<SceneView, "elevation" | "sections" | "apart">): { id: string; name: string }[] {
+export function piecesOf(
+  scene: Pick<SceneView, "elevation" | "sections" | "apart" | "lies">,
+): { id: string; name: string }[] {
   const seen = new Map<string, string>();
   const drawn = [
     ...scene.elevation.shapes,
     ...scene.sections.flatMap((x) => x.built?.runs ?? []),
     ...scene.apart.flatMap((x) => x.pieces),
+    ...scene.lies,
   ];
   for (const { piece, name } of drawn) if (!seen.has(piece)) seen.set(piece, name);
   return [...seen].map(([id, name]) => ({ id, name })).sort((a, b) => a.name.localeCompare(b.name));

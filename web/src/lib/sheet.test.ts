@@ -1,12 +1,18 @@
 import { describe, expect, it } from "vitest";
 import type { AnswerSheet, SceneView, Worth } from "../api/client";
-import { gradeBySheet, mendsBySheet } from "./sheet";
+import { gradeBySheet, hintBySheet, mendsBySheet } from "./sheet";
 
 const worth = (points: number, says: string, fault = ""): Worth => ({
   points,
   says: [{ good: points > 0, says, fault }],
 });
-const scene = { lay: [{ step: "a" }, { step: "b" }, { step: "c" }] } as unknown as SceneView;
+const scene = {
+  lay: [{ step: "a" }, { step: "b" }, { step: "c" }],
+  elevation: { shapes: [{ piece: "x", name: "sill pan" }] },
+  sections: [],
+  apart: [],
+  lies: [],
+} as unknown as SceneView;
 
 describe("an answer graded where nobody can be asked", () => {
   it("is an order by the places of its steps, less what was thrown away and asked for", () => {
@@ -16,7 +22,12 @@ describe("an answer graded where nobody can be asked", () => {
       by_order: { "012": 0, "102": 0, "201": 1 },
       sticks: [],
       wasted: 10,
+      wasted_says: "pieces were thrown away.",
       hint: 15,
+      next: [
+        { step: "b", says: "Next: b." },
+        { step: "a", says: "Next: a." },
+      ],
     };
     const of = (steps: string[], wasted = 0, hints = 0) =>
       gradeBySheet(sheet, scene, { drill: "order", steps, wasted, hints });
@@ -24,6 +35,10 @@ describe("an answer graded where nobody can be asked", () => {
     expect(of(["a", "b", "c"], 1, 2)).toMatchObject({ points: 60, clean: false });
     expect(of(["c", "a", "b"])).toMatchObject({ points: 0, missed: ["F12"] });
     expect(of(["c", "b", "a"])).toBeNull();
+    expect(of(["a", "b", "c"], 2)?.says.at(-1)?.says).toBe("2 pieces were thrown away.");
+    expect(of(["a", "b", "c"])?.says).toHaveLength(1);
+    const hinted = (steps: string[]) => hintBySheet(sheet, { drill: "order", steps, wasted: 0, hints: 0 });
+    expect([hinted([]), hinted(["b"]), hinted(["a", "b"])]).toEqual(["Next: b.", "Next: a.", null]);
   });
   it("is marks that are found, named, missed or false alarms", () => {
     const target = {
@@ -36,8 +51,9 @@ describe("an answer graded where nobody can be asked", () => {
         { title: "Take it back", worth: worth(15, "dry") },
       ],
       unmended: { points: 0, says: [] },
+      hint: "Look at p.",
     };
-    const other = { ...target, pieces: ["q"] };
+    const other = { ...target, pieces: ["q"], hint: "Look at q." };
     const sheet: AnswerSheet = { drill: "find", targets: [target, other], alarm: 20, alarm_says: "is right", hint: 15 };
     const of = (marks: { piece: string; fault: string }[], mends: number[] = []) =>
       gradeBySheet(sheet, scene, { drill: "find", marks, hints: 0, mends });
@@ -48,12 +64,20 @@ describe("an answer graded where nobody can be asked", () => {
       { piece: "x", fault: "F02" },
     ]);
     expect(all?.points).toBe(65);
-    expect(all?.says.at(-1)).toEqual({ good: false, says: "x is right", fault: "" });
+    expect(all?.says.at(-1)).toEqual({ good: false, says: "sill pan: is right", fault: "" });
     // Repairs are those of the mistakes that were found, in their order.
     const second = [{ piece: "q", fault: "F02" }];
     expect([of(second, [1])?.points, of(second, [0])?.points, of(second)?.points]).toEqual([65, 50, 50]);
     expect(mendsBySheet(sheet, second)).toEqual([{ piece: "q", titles: ["Leave it", "Take it back"] }]);
     expect(mendsBySheet({ drill: "call", questions: [] }, second)).toBeNull();
+    const hinted = (marks: { piece: string; fault: string }[]) =>
+      hintBySheet(sheet, { drill: "find", marks, hints: 0, mends: [] });
+    expect([hinted([]), hinted(second), hinted([{ piece: "p", fault: "" }])]).toEqual([
+      "Look at p.",
+      "Look at p.",
+      "Look at q.",
+    ]);
+    expect(hintBySheet(sheet, { drill: "call", calls: [] })).toBeNull();
   });
   it("is sizes by how near they are, calls and repairs by what was chosen", () => {
     const size = {

@@ -1,4 +1,5 @@
 import type { AnswerSheet, GradedView, Mendable, PracticeAnswer, SceneView, Worth } from "../api/client";
+import { piecesOf } from "./practice";
 
 /** A size as it is answered, such as "38.5 in", in inches. */
 const inches = (text: unknown) => Number.parseFloat(String(text));
@@ -12,7 +13,9 @@ function parts(sheet: AnswerSheet, scene: SceneView, answer: PracticeAnswer): { 
     const outcome = sheet.outcomes[sheet.by_order[places] ?? -1];
     const wasted = answer.wasted ?? 0;
     const off = wasted * sheet.wasted + (answer.hints ?? 0) * sheet.hint;
-    return outcome ? { all: [outcome], off } : null;
+    if (!outcome) return null;
+    const thrown: Worth = { points: 0, says: [{ good: false, says: `${wasted} ${sheet.wasted_says}`, fault: "" }] };
+    return { all: wasted > 0 ? [outcome, thrown] : [outcome], off };
   }
   if (sheet.drill === "find" && answer.drill === "find") {
     let found = 0;
@@ -24,8 +27,10 @@ function parts(sheet: AnswerSheet, scene: SceneView, answer: PracticeAnswer): { 
       return [named ?? t.found, mend?.worth ?? t.unmended];
     });
     const alarms = answer.marks.filter((m) => !sheet.targets.some((t) => t.pieces.includes(m.piece)));
+    const names = new Map(piecesOf(scene).map((p) => [p.id, p.name]));
     for (const m of alarms) {
-      all.push({ points: -sheet.alarm, says: [{ good: false, says: `${m.piece} ${sheet.alarm_says}`, fault: "" }] });
+      const says = `${names.get(m.piece) ?? m.piece}: ${sheet.alarm_says}`;
+      all.push({ points: -sheet.alarm, says: [{ good: false, says, fault: "" }] });
     }
     return { all, off: (answer.hints ?? 0) * sheet.hint };
   }
@@ -54,6 +59,18 @@ export function mendsBySheet(sheet: AnswerSheet, marks: { piece: string }[]): Me
     const mark = marks.find((m) => t.pieces.includes(m.piece));
     return mark ? [{ piece: mark.piece, titles: t.mends.map((m) => m.title) }] : [];
   });
+}
+
+/** The hint that would be given for what was answered so far, by a sheet; null where there is none. */
+export function hintBySheet(sheet: AnswerSheet, answer: PracticeAnswer): string | null {
+  if (sheet.drill === "order" && answer.drill === "order") {
+    return sheet.next.find((h) => !answer.steps.includes(h.step))?.says ?? null;
+  }
+  if (sheet.drill === "find" && answer.drill === "find") {
+    const left = sheet.targets.find((t) => !answer.marks.some((m) => t.pieces.includes(m.piece)));
+    return left?.hint || null;
+  }
+  return null;
 }
 
 /** A scene is clean from so many points on. */

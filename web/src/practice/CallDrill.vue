@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import Button from "primevue/button";
 import { ref } from "vue";
-import type { Conditions, Go, PracticeAnswer, SceneView } from "../api/client";
+import type { CallView, Go, PracticeAnswer, SceneView } from "../api/client";
 import { s } from "../strings";
 
 /** Weather on a step: go, prepare or wait. */
@@ -9,7 +9,7 @@ const props = defineProps<{ scene: SceneView; busy: boolean }>();
 const emit = defineEmits<{ answer: [answer: PracticeAnswer] }>();
 const calls = ref<(Go | null)[]>(props.scene.calls.map(() => null));
 const all: Go[] = ["go", "prepare", "wait"];
-const weather = (c: Conditions) =>
+const weather = ({ now: c, dew_f: dew, skin_min: skin }: CallView) =>
   [
     c.surface_f != null ? s.practice.surface(c.surface_f) : "",
     c.air_f != null ? s.practice.air(c.air_f) : "",
@@ -19,6 +19,8 @@ const weather = (c: Conditions) =>
     c.frost ? s.practice.frost : "",
     c.sun ? s.practice.sun : "",
     c.rain_in_h != null ? s.practice.rainIn(c.rain_in_h) : "",
+    dew != null ? s.practice.dew(dew) : "",
+    skin != null ? s.practice.skin(skin) : "",
   ].filter((t) => t !== "");
 function give() {
   const said = calls.value.filter((c): c is Go => c !== null);
@@ -34,7 +36,7 @@ function give() {
         <p v-for="p in q.products" :key="p">{{ p }}</p>
       </div>
       <ul class="weather">
-        <li v-for="w in weather(q.now)" :key="w">{{ w }}</li>
+        <li v-for="w in weather(q)" :key="w">{{ w }}</li>
       </ul>
       <div class="choices" role="group" :aria-label="q.title">
         <button
@@ -49,6 +51,12 @@ function give() {
         </button>
       </div>
     </article>
+    <details v-if="scene.call_rules.length" open class="rules" data-test="call-rules">
+      <summary>{{ s.practice.callRules }}</summary>
+      <ul>
+        <li v-for="r in scene.call_rules" :key="r">{{ r }}</li>
+      </ul>
+    </details>
     <Button :label="s.practice.said" :disabled="calls.includes(null) || busy" data-test="call-it" @click="give" />
   </div>
 </template>
@@ -71,6 +79,14 @@ p {
   padding: 0;
   list-style: none;
   font-weight: 650;
+}
+.rules {
+  margin: 12px 0 0;
+}
+.rules summary {
+  min-height: 44px;
+  font-weight: 650;
+  cursor: pointer;
 }
 .choices {
   display: grid;

@@ -23,8 +23,8 @@ const props = defineProps<{
   scene: SceneView;
   of: SceneOf;
   busy: boolean;
-  /** What every answer gives, where that is known without asking. */
-  sheet: AnswerSheet | null;
+  /** What every answer gives, for where nobody can be asked. */
+  sheet: () => Promise<AnswerSheet | null>;
 }>();
 const emit = defineEmits<{ answer: [answer: PracticeAnswer] }>();
 const marks = ref<{ piece: string; fault: string }[]>([]);
@@ -50,7 +50,8 @@ async function toMend() {
     all = data ?? null;
     if (!data) wrong.value = sentence(error, s.repair.silent);
   } catch {
-    all = props.sheet ? mendsBySheet(props.sheet, marks.value) : null;
+    const sheet = await props.sheet();
+    all = sheet ? mendsBySheet(sheet, marks.value) : null;
     if (!all) wrong.value = s.repair.silent;
   }
   asking.value = false;
@@ -63,7 +64,15 @@ function give() {
   const chosen = mends.value.map((m) => m ?? 0);
   emit("answer", { drill: "find", marks: marks.value, hints: hints.value, mends: chosen });
 }
+/** Where nothing lies nothing can be marked. */
+const bare = ref(false);
+/** How a marked piece lies, in words. */
+const lies = (id: string) => {
+  const l = props.scene.lies.find((x) => x.piece === id);
+  return l ? s.practice.lies(l) : [];
+};
 function mark(piece: string) {
+  bare.value = false;
   if (!piece || mendable.value) return;
   const there = marks.value.findIndex((m) => m.piece === piece);
   if (there >= 0) marks.value.splice(there, 1);
@@ -106,6 +115,7 @@ function picked(e: Event) {
         touch
         :marked="marked"
         @piece="(shape) => mark(shape.piece)"
+        @bare="bare = true"
       />
       <div v-else-if="view === 'section' && scene.sections[cut]" class="drawing">
         <BuiltSection :section="scene.sections[cut]!" :marked="marked" @piece="mark" />
@@ -117,7 +127,16 @@ function picked(e: Event) {
     <section>
       <h3>{{ s.practice.toFind(scene.to_find) }}</h3>
       <p>{{ s.practice.findHelp }}</p>
-      <HintButton v-if="!mendable" v-model="hints" :of="of" :answer="{ drill: 'find', marks, hints }" :busy="busy" />
+      <p v-if="scene.sections.length">{{ s.practice.alsoLook }}</p>
+      <p role="status" data-test="bare">{{ bare ? s.practice.bare : "" }}</p>
+      <HintButton
+        v-if="!mendable"
+        v-model="hints"
+        :of="of"
+        :answer="{ drill: 'find', marks, hints }"
+        :sheet="sheet"
+        :busy="busy"
+      />
       <label v-if="!mendable"
         >{{ s.practice.orChoose }}
         <select data-test="mark-piece" @change="picked">
@@ -128,6 +147,9 @@ function picked(e: Event) {
       <ul class="marks">
         <li v-for="m in marks" :key="m.piece" data-test="mark">
           <b>{{ nameOf(m.piece) }}</b>
+          <ul class="lies" :aria-label="s.practice.liesOf(nameOf(m.piece))">
+            <li v-for="line in lies(m.piece)" :key="line">{{ line }}</li>
+          </ul>
           <select v-model="m.fault" :aria-label="s.practice.whichFault(nameOf(m.piece))">
             <option value="">{{ s.practice.unnamed }}</option>
             <option v-for="f in scene.names" :key="f.id" :value="f.id">{{ f.name }}</option>
@@ -250,7 +272,12 @@ select {
   padding: 0;
   list-style: none;
 }
-.marks li {
+.lies {
+  margin: 0 0 6px;
+  padding-left: 16px;
+  font-size: 0.9rem;
+}
+.marks > li {
   padding: 8px 0;
   border-bottom: 1px solid var(--line);
 }

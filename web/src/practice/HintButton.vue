@@ -1,11 +1,18 @@
 <script setup lang="ts">
 import Button from "primevue/button";
 import { ref, watch } from "vue";
-import { api, sentence, type PracticeAnswer, type SceneOf } from "../api/client";
+import { api, sentence, type AnswerSheet, type PracticeAnswer, type SceneOf } from "../api/client";
+import { hintBySheet } from "../lib/sheet";
 import { s } from "../strings";
 
 /** A hint about what was answered so far; each costs points, which the answer carries. */
-const props = defineProps<{ of: SceneOf; answer: PracticeAnswer; busy: boolean }>();
+const props = defineProps<{
+  of: SceneOf;
+  answer: PracticeAnswer;
+  busy: boolean;
+  /** What every answer gives, for where nobody can be asked. */
+  sheet: () => Promise<AnswerSheet | null>;
+}>();
 const hints = defineModel<number>({ required: true });
 const says = ref("");
 const asking = ref(false);
@@ -16,7 +23,10 @@ async function ask() {
     says.value = data?.says ?? sentence(error, s.repair.silent);
     if (data) hints.value++;
   } catch {
-    says.value = s.repair.silent;
+    const sheet = await props.sheet();
+    const hint = sheet && hintBySheet(sheet, props.answer);
+    says.value = hint ?? s.repair.silent;
+    if (hint) hints.value++;
   }
   asking.value = false;
 }

@@ -1,7 +1,15 @@
 <script setup lang="ts">
 import Button from "primevue/button";
 import { computed, ref, shallowRef, watch } from "vue";
-import { api, sentence, type LaidView, type PracticeAnswer, type SceneOf, type SceneView } from "../api/client";
+import {
+  api,
+  sentence,
+  type AnswerSheet,
+  type LaidView,
+  type PracticeAnswer,
+  type SceneOf,
+  type SceneView,
+} from "../api/client";
 import { composed, laidNothing, lay, takeBack, type Laid } from "../lib/practice";
 import { s } from "../strings";
 import StepPicture from "../wall/StepPicture.vue";
@@ -13,8 +21,8 @@ const props = defineProps<{
   scene: SceneView;
   of: SceneOf;
   busy: boolean;
-  /** Steps that stick, where that is known without asking. */
-  sticks?: string[];
+  /** What every answer gives, for where nobody can be asked. */
+  sheet: () => Promise<AnswerSheet | null>;
 }>();
 const emit = defineEmits<{ answer: [answer: PracticeAnswer] }>();
 const laid = ref<Laid>(laidNothing());
@@ -32,7 +40,9 @@ async function look() {
     // Without a signal pieces lie in the order in which they were laid; what could not be laid is told by the rain.
     if (mine !== asked) return;
     const last = laid.value.steps.at(-1);
-    const sticks = last !== undefined && (props.sticks ?? []).includes(last);
+    const sheet = await props.sheet();
+    if (mine !== asked) return;
+    const sticks = last !== undefined && sheet?.drill === "order" && sheet.sticks.includes(last);
     looked.value = { elevation: composed(props.scene, laid.value.steps), blocked: [], sticks };
   }
 }
@@ -88,6 +98,7 @@ function dropped(e: DragEvent) {
         :model-value="laid.hints"
         :of="of"
         :answer="{ drill: 'order', ...laid }"
+        :sheet="sheet"
         :busy="busy || rest.length === 0"
         @update:model-value="(n: number) => (laid = { ...laid, hints: n })"
       />

@@ -11,22 +11,40 @@ const props = defineProps<{
   touch?: boolean;
   drop?: { x: number; y: number; behind: boolean }[];
 }>();
-const emit = defineEmits<{ piece: [shape: Shape] }>();
+const emit = defineEmits<{ piece: [shape: Shape]; bare: [] }>();
 const ROOM = 6;
 const frame = computed(() => [-ROOM, -ROOM, props.elevation.width + 2 * ROOM, props.elevation.height + 2 * ROOM]);
 const unit = computed(() => Math.max(frame.value[2] ?? 1, frame.value[3] ?? 1) / 100);
+/** More shapes than this cast no shadows: a browser draws each by itself. */
+const MOST_SHADOWS = 80;
+/** What lies over something casts a shadow on it. */
+const shadow = computed(() =>
+  props.elevation.shapes.length > MOST_SHADOWS
+    ? undefined
+    : `drop-shadow(0 ${unit.value * 0.25}px ${unit.value * 0.5}px rgb(0 0 0 / 0.5))`,
+);
 const line = computed(() => (props.drop ?? []).map((p) => `${p.x},${p.y}`).join(" "));
+const lettered = computed(() => props.elevation.shapes.filter((x) => x.label && x.letter));
 const end = computed(() => props.drop?.at(-1));
 </script>
 
 <template>
   <svg class="wall" :viewBox="frame.join(' ')" role="img" :aria-label="s.practice.wall" data-test="practice-wall">
-    <rect x="0" y="0" :width="elevation.width" :height="elevation.height" class="ground" :stroke-width="unit * 0.3" />
+    <rect
+      x="0"
+      y="0"
+      :width="elevation.width"
+      :height="elevation.height"
+      class="ground"
+      :stroke-width="unit * 0.3"
+      @click="touch && emit('bare')"
+    />
     <g
       v-for="(shape, i) in elevation.shapes"
       :key="i"
       :class="{ touch, marked: marked?.includes(shape.piece) }"
       :data-piece="touch ? shape.piece : undefined"
+      :style="{ filter: shadow }"
       @click="touch && emit('piece', shape)"
     >
       <title v-if="touch">{{ shape.name }}</title>
@@ -52,6 +70,18 @@ const end = computed(() => props.drop?.at(-1));
         class="glass"
         :stroke-width="unit * 0.3"
       />
+    </g>
+    <g class="letters" aria-hidden="true">
+      <text
+        v-for="(shape, i) in lettered"
+        :key="i"
+        :x="shape.label?.[0]"
+        :y="shape.label?.[1]"
+        :font-size="unit * 3"
+        :stroke-width="unit * 0.7"
+      >
+        {{ shape.letter }}
+      </text>
     </g>
     <template v-if="line">
       <polyline :points="line" class="halo" :stroke-width="unit * 2.2" />
@@ -99,6 +129,15 @@ const end = computed(() => props.drop?.at(-1));
 }
 .opening .glass {
   fill: var(--f-unit);
+}
+.letters text {
+  font-weight: 650;
+  text-anchor: middle;
+  dominant-baseline: central;
+  paint-order: stroke;
+  pointer-events: none;
+  fill: var(--ink);
+  stroke: var(--sheet);
 }
 .drop {
   fill: none;

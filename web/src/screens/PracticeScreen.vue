@@ -13,12 +13,24 @@ import {
   type PlayedBy,
   type PracticeAnswer,
   type SceneOf,
+  type SceneSheet,
   type SceneView,
 } from "../api/client";
-import { addressesOf, instead, keepScenes, keepWaiting, scenesHere, toTake, waitingAnswers } from "../lib/along";
+import {
+  addressOf,
+  instead,
+  keepScenes,
+  keepWaiting,
+  sameScene,
+  scenesHere,
+  toTake,
+  waitingAnswers,
+  type SceneHere,
+} from "../lib/along";
 import { DRILLS, nextSeed, sceneAddress } from "../lib/practice";
 import { soundOfRain } from "../lib/rain";
 import { gradeBySheet } from "../lib/sheet";
+import { newId } from "../lib/site";
 import CallDrill from "../practice/CallDrill.vue";
 import FindDrill from "../practice/FindDrill.vue";
 import MeasureDrill from "../practice/MeasureDrill.vue";
@@ -56,9 +68,15 @@ onMounted(async () => {
   await sendWaiting();
   if (!wrong.value) takeScenes();
 });
+/** On the wall of another job, or of none, other scenes are taken along. */
+watch(
+  () => route.query.job,
+  () => !drill.value && takeScenes(),
+);
 /** Answers on this device that nobody has taken yet. */
 const waits = ref(waitingAnswers().length);
-const along = ref(false);
+/** Drills of which no scene is on this device; null while none was taken along. */
+const lacking = ref<Drill[] | null>(null);
 useEventListener("online", () => void sendWaiting());
 /** Tried again after so long, ms. */
 const AGAIN = 15_000;
@@ -84,14 +102,17 @@ async function sendWaiting() {
 }
 /** Scenes with what every answer to them gives, for where there is no signal. */
 function takeScenes() {
-  const here = scenesHere();
-  along.value = DRILLS.every((d) => here.some((x) => x.drill === d && x.level === next(d)));
-  if (along.value) return;
-  const all = toTake(next, Math.random);
-  const data = ["/api/practice/progress", ...all.flatMap(addressesOf)];
-  void keepHere("practice", data, () => {
-    keepScenes(all);
-    along.value = true;
+  const of = job.value;
+  const drillsHere = () =>
+    DRILLS.filter((d) => scenesHere().some((x) => x.drill === d && x.job === of && x.level === next(d)));
+  const lacks = () => DRILLS.filter((d) => !drillsHere().includes(d));
+  lacking.value = null;
+  if (lacks().length === 0) return void (lacking.value = []);
+  const all = toTake(next, Math.random, of);
+  void keepHere(`practice ${of}`, ["/api/practice/progress", ...all.map(addressOf)], (missing) => {
+    const had = all.filter((x) => !missing.some((url) => url.endsWith(addressOf(x))));
+    keepScenes(had, (x) => x.job === of);
+    if (job.value === of) lacking.value = lacks();
   });
 }
 const mine = computed(() => people.value.find((p) => p.who === record.who)?.progress ?? null);
@@ -117,8 +138,8 @@ const of = computed<SceneOf>(() => ({
 }));
 const scene = shallowRef<SceneView | null>(null);
 const graded = shallowRef<GradedView | null>(null);
-/** What every answer to this scene gives, where that is on this device. */
-const sheet = shallowRef<AnswerSheet | null>(null);
+/** The scene as it is on this device with what every answer to it gives, once that was read. */
+const taken = shallowRef<SceneSheet | null>(null);
 /** An answer was given that nobody could grade yet. */
 const unheard = ref(false);
 const busy = ref(false);
@@ -128,7 +149,7 @@ const turn = ref(0);
 let asked = 0;
 async function begin() {
   const d = drill.value;
-  [scene.value, graded.value, wrong.value, sheet.value, unheard.value] = [null, null, "", null, false];
+  [scene.value, graded.value, wrong.value, taken.value, unheard.value] = [null, null, "", null, false];
   if (!d) return void load();
   const mineNow = ++asked;
   busy.value = true;
@@ -140,29 +161,56 @@ async function begin() {
     if (data) scene.value = data;
     else wrong.value = sentence(error, s.repair.silent);
   } catch {
-    const other = job.value ? null : instead(scenesHere(), d, at.value, seed.value);
-    if (other) return void router.replace(sceneAddress(other.drill, other.level, other.seed));
-    wrong.value = s.practice.noneHere;
+    const kept = await readKept();
+    if (mineNow !== asked) return;
+    const other = kept ? null : instead(scenesHere(), here.value);
+    if (other) return void router.replace(sceneAddress(other.drill, other.level, other.seed, other.job));
+    if (kept) [scene.value, taken.value] = [kept.scene, kept];
+    else wrong.value = s.practice.noneHere;
   }
-  if (scene.value && scenesHere().some((x) => x.drill === d && x.seed === seed.value)) void readSheet(query);
+  if (scene.value && job.value && !focus.value) keepThis();
   turn.value++;
   busy.value = false;
 }
-/** Read where the scene is one of those on this device: it is there without a signal. */
-async function readSheet(query: { drill: Drill; level: number; seed: number }) {
+/** This scene, as it is told from others on this device. */
+const here = computed<SceneHere>(() => ({
+  drill: drill.value ?? "order",
+  level: at.value,
+  seed: seed.value,
+  job: job.value,
+}));
+/** This scene with what every answer to it gives, where it is on this device. */
+async function readKept(): Promise<SceneSheet | null> {
+  if (focus.value || !scenesHere().some((x) => sameScene(x, here.value))) return null;
   try {
-    const { data } = await api.GET("/api/practice/sheet", { params: { query } });
-    sheet.value = data ?? null;
+    const answer = await fetch(addressOf(here.value));
+    return answer.ok ? ((await answer.json()) as SceneSheet) : null;
   } catch {
-    sheet.value = null;
+    return null;
   }
+}
+/** What every answer to the scene on the screen gives: asked for where nobody else can be asked. */
+async function sheet(): Promise<AnswerSheet | null> {
+  taken.value ??= await readKept();
+  // What was kept may be of a wall that has changed since.
+  const same = taken.value && JSON.stringify(taken.value.scene) === JSON.stringify(scene.value);
+  return same ? (taken.value?.sheet ?? null) : null;
+}
+/** A scene on a job's own wall was set for somebody: it is there for them without a signal too. */
+function keepThis() {
+  const mineHere = here.value;
+  if (scenesHere().some((x) => sameScene(x, mineHere))) return;
+  void keepHere(`scene ${addressOf(mineHere)}`, [addressOf(mineHere)], (missing) => {
+    if (missing.length === 0) keepScenes([mineHere]);
+  });
 }
 watch(() => route.fullPath, begin, { immediate: true });
 async function answer(a: PracticeAnswer) {
   busy.value = true;
   wrong.value = "";
+  const id = newId(Date.now(), crypto.getRandomValues(new Uint8Array(16)));
+  const body = { of: of.value, answer: a, who: record.who || null, id };
   try {
-    const body = { of: of.value, answer: a, who: record.who || null };
     const { data, error } = await api.POST("/api/practice/answer", { body });
     if (data) {
       graded.value = data;
@@ -172,9 +220,10 @@ async function answer(a: PracticeAnswer) {
       verdict.value?.focus();
     } else wrong.value = sentence(error, s.repair.silent);
   } catch {
-    keepWaiting([...waitingAnswers(), { of: of.value, answer: a, who: record.who || null }]);
+    keepWaiting([...waitingAnswers(), body]);
     waits.value = waitingAnswers().length;
-    graded.value = sheet.value && scene.value ? gradeBySheet(sheet.value, scene.value, a) : null;
+    const known = await sheet();
+    graded.value = known && scene.value ? gradeBySheet(known, scene.value, a) : null;
     unheard.value = graded.value === null;
     await nextTick();
     verdict.value?.focus();
@@ -219,6 +268,7 @@ function setWho() {
 const met = computed(() =>
   faults.value.filter((f) => people.value.some((p) => p.progress.faults.some((k) => k.fault === f.id))),
 );
+const faultName = (id: string) => faults.value.find((f) => f.id === id)?.name ?? "";
 const sits = (p: Learner, fault: string) => p.progress.faults.find((k) => k.fault === fault) ?? null;
 </script>
 
@@ -244,7 +294,9 @@ const sits = (p: Learner, fault: string) => p.progress.faults.find((k) => k.faul
         <input id="learner" v-model="name" maxlength="60" autocomplete="name" data-test="learner" @change="setWho" />
         <span v-if="record.who">{{ s.practice.kept(record.who) }}</span>
         <span v-else>{{ s.practice.notKept }}</span>
-        <span v-if="along" data-test="practice-along">{{ s.practice.along }}</span>
+        <span v-if="lacking" data-test="practice-along">{{
+          s.practice.along(lacking.map((d) => s.practice.drills[d].name))
+        }}</span>
       </form>
       <p v-if="job" class="own">{{ s.practice.ownWall }}</p>
       <ul class="drills">
@@ -339,7 +391,7 @@ const sits = (p: Learner, fault: string) => p.progress.faults.find((k) => k.faul
               <li v-for="(w, i) in graded.says" :key="i" :class="{ good: w.good }">
                 <span aria-hidden="true">{{ w.good ? "✓" : "✕" }}</span>
                 <span
-                  >{{ w.says }} <small v-if="w.fault">{{ w.fault }}</small></span
+                  >{{ w.says }} <small v-if="w.fault">{{ w.fault }} {{ faultName(w.fault) }}</small></span
                 >
               </li>
             </ul>
@@ -365,7 +417,7 @@ const sits = (p: Learner, fault: string) => p.progress.faults.find((k) => k.faul
             :scene="scene"
             :of="of"
             :busy="busy"
-            :sticks="sheet?.drill === 'order' ? sheet.sticks : []"
+            :sheet="sheet"
             @answer="answer"
           />
           <FindDrill

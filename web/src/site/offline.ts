@@ -14,11 +14,16 @@ function worker() {
   return registered;
 }
 
-/** Puts the program as far as it is loaded, and answers to some addresses, where they are found without a signal. */
-export async function keepHere(name: string, data: string[], taken: () => void) {
+/** Puts the program as far as it is loaded, and answers to some addresses, where they are found without a signal; which of them could not be had. */
+export async function keepHere(name: string, data: string[], taken: (missing: string[]) => void) {
   const ready = await worker();
   if (!ready?.active) return;
-  navigator.serviceWorker.addEventListener("message", (e) => e.data === `kept ${name}` && taken());
+  const told = (e: MessageEvent<{ kept?: string; missing?: string[] }>) => {
+    if (e.data?.kept !== name) return;
+    navigator.serviceWorker.removeEventListener("message", told);
+    taken(e.data.missing ?? []);
+  };
+  navigator.serviceWorker.addEventListener("message", told);
   const seen = performance.getEntriesByType("resource").map((e) => e.name);
   const program = seen.filter((url) => url.startsWith(`${location.origin}/assets/`));
   ready.active.postMessage({ job: name, program: ["/", ...program], data });

@@ -31,6 +31,16 @@ export const practice = {
     rain: "Let it rain",
     toFind: (n: number) => (n === 1 ? "One thing is wrong" : `${n} things are wrong`),
     findHelp: "Touch a piece to mark it, touch it again to unmark it.",
+    alsoLook: "Beads and what lies behind are seen in the sections and drawn apart.",
+    bare: "Nothing lies there. Mark a piece beside it.",
+    liesOf: (piece: string) => `How the ${piece} lies`,
+    lies: (l: { over: string[]; behind: string[]; beads: string[] }) =>
+      [
+        l.over.length ? `Over: ${l.over.join(", ")}` : "",
+        l.behind.length ? `Behind: ${l.behind.join(", ")}` : "",
+        l.beads.length ? `Beads behind it: ${l.beads.join(", ")}` : "",
+      ].filter((t) => t !== ""),
+    callRules: "By what it is judged",
     orChoose: "Or choose a piece",
     whichFault: (piece: string) => `What is wrong with the ${piece}?`,
     unnamed: "What is it called?",
@@ -67,8 +77,13 @@ export const practice = {
     frost: "frost on it",
     sun: "sun on it",
     rainIn: (h: number) => (h < 1 ? "rain within the hour" : `rain in ${h.toFixed(0)} h`),
+    dew: (f: number) => `dew point ${f.toFixed(0)} °F`,
+    skin: (min: number) => `skins in ${min.toFixed(0)} min`,
     points: (n: number, clean: boolean) => (clean ? "Clean: 100 of 100" : `${n} of 100`),
-    along: "Some scenes of each drill are on this device.",
+    along: (lacking: string[]) =>
+      lacking.length === 0
+        ? "Some scenes of each drill are on this device."
+        : `On this device, to be played without a signal: all but ${lacking.join(", ")}.`,
     noneHere: "No signal, and no scene of this drill is on this device. Open practice once with a signal.",
     waits: (n: number) => (n === 1 ? "One answer waits for a signal." : `${n} answers wait for a signal.`),
     unheard: "Your answer is kept on this device. It is graded once there is a signal.",

@@ -137,6 +137,11 @@ fn target(plan: &Plan, known: &KnownWater) -> Result<Option<HiddenFault>, String
 /// Where one of the mistakes is that are not marked yet.
 pub(super) fn hint(plan: &Plan, task: &FindTask, marks: &[Marked]) -> Option<String> {
     let left = task.targets.iter().find(|t| !marks.iter().any(|m| t.pieces.contains(&m.piece)))?;
+    look_at(plan, left)
+}
+
+/// The hint that says where a mistake is.
+pub(super) fn look_at(plan: &Plan, left: &HiddenFault) -> Option<String> {
     let piece = left.pieces.iter().find_map(|id| plan.pieces.iter().find(|p| p.id == *id))?;
     let at = piece.opening.map_or(String::new(), |o| format!(" at {}", plan.openings[o].name));
     Some(format!("Look at the {}{at}.", piece.name))
@@ -201,7 +206,7 @@ fn tried(on: &On, t: &HiddenFault) -> Result<Vec<RepairChoice>, Vec<Problem>> {
     }
     let wrong = |title: String, says: String| RepairChoice { title, edit: best.edit.clone(), says, worth: 0.0 };
     for (title, why) in all.refused.into_iter().take(OFFERED - out.len()) {
-        out.push(wrong(title, why));
+        out.push(wrong(title, format!("{}.", why.trim_end_matches('.'))));
     }
     out.push(wrong("Leave it: it will be covered".into(), t.reason.clone()));
     // The same mistake has them in the same order, whoever asks and when.
@@ -260,7 +265,7 @@ pub(super) fn mended(task: &FindTask, all: &[RepairChoice], taken: Option<&Repai
 }
 
 /// What is said of a piece that is marked and right, behind its name.
-pub(super) const ALARM: &str = "is right as it is: a false alarm costs trust.";
+pub(super) const ALARM: &str = "right as it is. A false alarm costs trust.";
 
 /// What a mistake gives that was found or not, and named by one of its faults or not.
 pub(super) fn worth(task: &FindTask, t: &HiddenFault, found: bool, named: Option<&str>) -> (f64, Said) {
@@ -312,7 +317,8 @@ pub(super) fn grade(
     let alarms = marks.iter().filter(|m| !task.targets.iter().any(|t| t.pieces.contains(&m.piece)));
     for m in alarms {
         points -= FALSE_ALARM;
-        says.push(Said { good: false, says: format!("{} {ALARM}", m.piece), fault: String::new() });
+        let name = on.plan.pieces.iter().find(|p| p.id == m.piece).map_or(m.piece.as_str(), |p| p.name.as_str());
+        says.push(Said { good: false, says: format!("{name}: {ALARM}"), fault: String::new() });
     }
     Ok(Graded::new(points - f64::from(hints.min(10)) * HINT, says))
 }

@@ -25,7 +25,7 @@ pub use measure::{AskedSize, Size};
 pub use order::Looked;
 pub use progress::{FaultKnown, Learnt, LevelKnown, Result as DrillResult, progress};
 pub use scene::{Scene, SceneTask, scene, scene_of_job};
-pub use sheet::{AnswerSheet, MOST_WRITTEN_OUT, MendSheet, SizeSheet, TargetSheet, Worth, sheet};
+pub use sheet::{AnswerSheet, MOST_STEPS, MendSheet, SizeSheet, StepHint, TargetSheet, Worth, sheet};
 
 use crate::findings::KnownWater;
 use crate::problem::Problem;

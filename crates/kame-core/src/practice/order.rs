@@ -8,8 +8,8 @@ use crate::layup::Bond;
 use crate::plan::Plan;
 use crate::problem::Problem;
 use crate::remedies::is_cause_of_worry;
-use crate::sequence::Stage;
-use crate::trade::Step;
+use crate::sequence::{Needs, Stage};
+use crate::trade::{Step, StepId};
 use rand_xorshift::XorShiftRng;
 use std::collections::HashSet;
 
@@ -25,7 +25,10 @@ pub struct OrderTask {
 }
 
 /// How many steps are put in order at each level.
-const STEPS: [usize; 5] = [3, 4, 5, 7, 9];
+const STEPS: [usize; 5] = [3, 4, 5, 6, 7];
+/// From this level on, of so many runs of steps the one is taken in which most steps wait for others.
+const TIGHTEST_FROM: u8 = 5;
+const TIGHTEST_OF: usize = 6;
 
 pub(super) fn task(plan: &Plan, level: u8, rng: &mut XorShiftRng) -> Result<OrderTask, String> {
     let steps: Vec<&Step> = plan.order.iter().map(|s| &plan.steps[*s]).collect();
@@ -38,7 +41,19 @@ pub(super) fn task(plan: &Plan, level: u8, rng: &mut XorShiftRng) -> Result<Orde
     let n = wanted.min(mattering.len());
     // The last ones before the covers are the most telling: they begin somewhere in the second half.
     let most = u32::try_from(mattering.len() - n).unwrap_or(0);
-    let at = between(rng, most / 2, most) as usize;
+    let mut drawn = |from: u32| between(rng, from, most) as usize;
+    let at = if level < TIGHTEST_FROM {
+        drawn(most / 2)
+    } else {
+        let needs = Needs::of(plan);
+        let waits = |at: usize| {
+            let of: Vec<StepId> = mattering[at..at + n].iter().map(|i| plan.order[*i]).collect();
+            of.iter().enumerate().map(|(i, s)| of[..i].iter().filter(|e| needs.waits(**e, *s)).count()).sum::<usize>()
+        };
+        let all: Vec<usize> = (0..TIGHTEST_OF).map(|_| drawn(0)).collect();
+        // The first of those that are as tight.
+        all.into_iter().rev().max_by_key(|at| waits(*at)).unwrap_or_default()
+    };
     let chosen = &mattering[at..at + n];
     let first = chosen[0];
     let ids = |of: &[usize]| of.iter().map(|i| steps[*i].id.clone()).collect::<Vec<_>>();
@@ -66,9 +81,17 @@ fn in_order(wall: &Plan, task: &OrderTask, steps: &[String]) -> Plan {
 /// What comes next in an order that works, of what is not laid yet.
 pub(super) fn hint(plan: &Plan, task: &OrderTask, steps: &[String]) -> Option<String> {
     let next = task.right.iter().find(|id| !steps.contains(id))?;
-    let title = plan.steps.iter().find(|s| s.id == *next).map_or(next.as_str(), |s| s.title.as_str());
-    Some(format!("Next: {}.", title.to_lowercase()))
+    Some(next_is(plan, next))
 }
+
+/// The hint that this step comes next.
+pub(super) fn next_is(plan: &Plan, step: &str) -> String {
+    let title = plan.steps.iter().find(|s| s.id == step).map_or(step, |s| s.title.as_str());
+    format!("Next: {}.", title.to_lowercase())
+}
+
+/// What is said of pieces that were thrown away, behind how many they were.
+pub(super) const THROWN_AWAY: &str = "pieces that stick were laid and thrown away: what sticks is laid once.";
 
 /// The wall with what was laid so far.
 #[derive(Clone, Debug)]
@@ -148,8 +171,7 @@ pub(super) fn grade(
         });
     }
     if wasted > 0 {
-        let says_so = format!("{wasted} pieces that stick were laid and thrown away: what sticks is laid once.");
-        says.push(Said { good: false, says: says_so, fault: String::new() });
+        says.push(Said { good: false, says: format!("{wasted} {THROWN_AWAY}"), fault: String::new() });
     }
     Ok(Graded::new(worth - off, says))
 }

@@ -2,13 +2,14 @@
 //! [`grade`] gives it.
 
 use super::drill::{FALSE_ALARM, HINT, Said, WASTED};
-use super::order::OrderTask;
+use super::order::{OrderTask, THROWN_AWAY, next_is};
 use super::{DrillAnswer, Scene, SceneTask, call, find, grade, measure, on, repair};
 use crate::findings::KnownWater;
 use crate::layup::Bond;
 use crate::problem::Problem;
 use crate::record::Go;
 use crate::stop::{STOPPED, Stop};
+use rayon::prelude::*;
 use serde::Serialize;
 use std::collections::{BTreeMap, HashSet};
 
@@ -38,6 +39,18 @@ pub struct TargetSheet {
     pub mends: Vec<MendSheet>,
     /// What it gives to choose none of them.
     pub unmended: Worth,
+    /// The hint that leads to it.
+    pub hint: String,
+}
+
+/// A hint for somebody who puts steps in order.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct StepHint {
+    /// Id of the step that comes next.
+    pub step: String,
+    /// The hint.
+    pub says: String,
 }
 
 /// A repair that is offered for a mistake.
@@ -81,8 +94,12 @@ pub enum AnswerSheet {
         sticks: Vec<String>,
         /// What a piece costs that was thrown away.
         wasted: f64,
+        /// What is said of them, behind how many they were.
+        wasted_says: String,
         /// What a hint costs.
         hint: f64,
+        /// The steps in an order that works, each with the hint that it comes next.
+        next: Vec<StepHint>,
     },
     /// Every mark.
     Find {
@@ -90,7 +107,7 @@ pub enum AnswerSheet {
         targets: Vec<TargetSheet>,
         /// What a mark costs that is on none of them.
         alarm: f64,
-        /// What is said of it, behind the id of its piece.
+        /// What is said of it, behind the name of its piece and a colon.
         alarm_says: String,
         /// What a hint costs.
         hint: f64,
@@ -112,8 +129,10 @@ pub enum AnswerSheet {
     },
 }
 
-/// Orders of more steps are not written out: those of six would be 720 walls in the rain.
-pub const MOST_WRITTEN_OUT: usize = 5;
+/// Steps of which every order is written out at most: those of eight would be 40 320 walls in the rain.
+pub const MOST_STEPS: usize = 7;
+/// Orders times places to flash that are written out at most: on a building each order takes longer.
+const MOST_WRITTEN_OUT: usize = 20_000;
 
 /// Writes out what every answer to a scene gives.
 ///
@@ -144,6 +163,7 @@ pub fn sheet(scene: &Scene, known: &KnownWater, stop: &Stop) -> Result<AnswerShe
                             })
                             .collect(),
                         unmended: some(find::mended(task, all, None)),
+                        hint: find::look_at(&scene.plan, t).unwrap_or_default(),
                     })
                 })
                 .collect::<Result<_, Vec<Problem>>>()?,
@@ -183,25 +203,39 @@ pub fn sheet(scene: &Scene, known: &KnownWater, stop: &Stop) -> Result<AnswerShe
 
 fn orders(scene: &Scene, task: &OrderTask, known: &KnownWater, stop: &Stop) -> Result<AnswerSheet, Vec<Problem>> {
     let n = task.to_lay.len();
-    if n > MOST_WRITTEN_OUT {
+    let places = scene.plan.openings.len().max(1);
+    if n > MOST_STEPS || (1..=n).product::<usize>() * places > MOST_WRITTEN_OUT {
         let message = format!(
-            "{n} steps have too many orders to be written out, at most {MOST_WRITTEN_OUT} can be: its answer waits for a signal"
+            "{n} steps at {places} places have too many orders to be written out, at most {MOST_STEPS} steps and {MOST_WRITTEN_OUT} orders times places can be: its answer waits for a signal"
         );
         return Err(vec![Problem::new("$.level", message)]);
     }
-    let (mut outcomes, mut by_order): (Vec<Worth>, _) = (Vec::new(), BTreeMap::new());
-    for places in every_order(n) {
+    let graded = every_order(n).into_par_iter().map(|places| {
         stop.check().map_err(|_| vec![Problem::new("$", STOPPED)])?;
         let steps = places.iter().map(|p| task.to_lay[*p].clone()).collect();
         let graded = grade(scene, &DrillAnswer::Order { steps, wasted: 0, hints: 0 }, known)?;
-        let worth = Worth { points: graded.points, says: graded.says };
+        let by: String = places.iter().map(ToString::to_string).collect();
+        Ok((by, Worth { points: graded.points, says: graded.says }))
+    });
+    let graded: Vec<(String, Worth)> = graded.collect::<Result<_, Vec<Problem>>>()?;
+    let (mut outcomes, mut by_order): (Vec<Worth>, _) = (Vec::new(), BTreeMap::new());
+    for (by, worth) in graded {
         let at = outcomes.iter().position(|o| *o == worth).unwrap_or_else(|| {
             outcomes.push(worth);
             outcomes.len() - 1
         });
-        by_order.insert(places.iter().map(ToString::to_string).collect(), at);
+        by_order.insert(by, at);
     }
-    Ok(AnswerSheet::Order { outcomes, by_order, sticks: sticks(scene, task), wasted: WASTED, hint: HINT })
+    let hint = |step: &String| StepHint { step: step.clone(), says: next_is(&scene.plan, step) };
+    Ok(AnswerSheet::Order {
+        outcomes,
+        by_order,
+        sticks: sticks(scene, task),
+        wasted: WASTED,
+        wasted_says: THROWN_AWAY.to_owned(),
+        hint: HINT,
+        next: task.right.iter().map(hint).collect(),
+    })
 }
 
 /// Steps to lay that stick what they lay.

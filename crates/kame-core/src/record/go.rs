@@ -154,6 +154,29 @@ pub fn go(product: &Product, put_on: PutOn, now: &Conditions, figures: &Figures)
     }
 }
 
+/// What weather is judged by beside what a product asks, in words.
+pub fn go_rules(figures: &Figures) -> Vec<String> {
+    let n = |key| figures.number(key);
+    vec![
+        format!(
+            "Nobody on a ladder above {} mph; no loose sheet above {} mph: wait.",
+            n(fig::WIND_LADDER),
+            n(fig::WIND_SHEET)
+        ),
+        format!(
+            "Colder than a product asks, by up to {} °F: warm it, prepare. Colder than that: wait for the sun.",
+            n(fig::WARM_BY_F)
+        ),
+        "Frost, or wet to the touch under what wants a dry surface: prepare.".to_owned(),
+        format!(
+            "Dew: where the surface is less than {} °F above the dew point (humid air, cold wall), dry or warm it: prepare.",
+            n(fig::DEW_MARGIN_F)
+        ),
+        format!("Rain before it has skinned and {} min more: wait.", n(fig::RAIN_MARGIN)),
+        format!("Sun on a coat, or a skin in less than {} min: prepare.", n(fig::SHORT_SKIN)),
+    ]
+}
+
 /// What is asked, with what follows from it.
 struct Situation<'a> {
     product: &'a Product,

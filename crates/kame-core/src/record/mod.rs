@@ -21,7 +21,7 @@ pub use clock::{ClockSays, clock};
 pub use drying::{Drying, MoistureRead, drying};
 pub use event::{Event, MOST_AT_ONCE, MOST_PHOTOS, MOST_READINGS, NOTE, WHO, What, not_a_hash, not_a_time};
 pub use fit::{Fit, Fits, Rough, RoundRoom, Shim, fit, shim_places};
-pub use go::{Conditions, Go, GoAnswer, PutOn, dew_point_f, go, skin_minutes};
+pub use go::{Conditions, Go, GoAnswer, PutOn, dew_point_f, go, go_rules, skin_minutes};
 pub use instrument::{Instrument, InstrumentReading, RawReading, doubt};
 pub use judge::{Judgement, judge, rack};
 pub use place::{fit_of, go_of};

@@ -199,6 +199,11 @@ impl Needs {
         out
     }
 
+    /// True where the later step has to come after the earlier, directly or not.
+    pub fn waits(&self, earlier: StepId, later: StepId) -> bool {
+        self.after()[earlier].contains(later.0)
+    }
+
     /// True where some of these steps, in this order, stand the wrong way round because of others or directly.
     pub fn broken_among(&self, order: &[StepId]) -> bool {
         order

@@ -7,12 +7,15 @@ use super::finding::{DropPoint, drop_of};
 use super::section::{Section, cut};
 use super::step_picture::{StepPicture, picture_of, step_pictures};
 use crate::findings::Moment;
-use crate::plan::Plan;
-use crate::practice::{DrillAnswer, Graded, LEVELS, Said, Scene, SceneTask, Which, fault_name, grade, look};
+use crate::plan::{Plan, SurfaceId};
+use crate::practice::{Drill, DrillAnswer, Graded, LEVELS, Said, Scene, SceneTask, Which, fault_name, grade, look};
 use crate::problem::Problem;
-use crate::record::Conditions;
+use crate::record::{Conditions, go_rules};
 use crate::remedies::is_cause_of_worry;
+use crate::sequence::Stage;
+use crate::trade::PieceId;
 use serde::Serialize;
+use std::collections::BTreeSet;
 
 /// A step that can be laid.
 #[derive(Clone, Debug, PartialEq, Serialize)]
@@ -62,6 +65,10 @@ pub struct CallView {
     pub products: Vec<String>,
     /// What it is like there.
     pub now: Conditions,
+    /// Dew point, °F, at the first levels, where it can be worked out.
+    pub dew_f: Option<f64>,
+    /// Minutes until it skins there, at the first levels, where anything is known of that.
+    pub skin_min: Option<f64>,
 }
 
 /// Something that was found, and what could be done.
@@ -74,6 +81,22 @@ pub struct FoundView {
     pub picture: Option<StepPicture>,
     /// What can be chosen.
     pub choices: Vec<String>,
+}
+
+/// How a piece lies: what a hand feels that lifts its edge.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct LiesView {
+    /// Id of the piece.
+    pub piece: String,
+    /// What people call it.
+    pub name: String,
+    /// Names of what it lies over.
+    pub over: Vec<String>,
+    /// Names of what lies over it.
+    pub behind: Vec<String>,
+    /// Names of beads and smears behind it.
+    pub beads: Vec<String>,
 }
 
 /// A scene.
@@ -96,10 +119,14 @@ pub struct SceneView {
     pub sections: Vec<Section>,
     /// Its openings drawn apart, where something is to be found.
     pub apart: Vec<Exploded>,
+    /// How each piece lies, where something is to be found.
+    pub lies: Vec<LiesView>,
     /// Pieces whose sizes are asked.
     pub sizes: Vec<SizeAskView>,
     /// Weather to call.
     pub calls: Vec<CallView>,
+    /// By what weather is judged, at the first levels.
+    pub call_rules: Vec<String>,
     /// Things that were found.
     pub found: Vec<FoundView>,
 }
@@ -139,7 +166,7 @@ pub struct GradedView {
 /// Openings of a wall that are cut and drawn apart.
 const MOST_CUT: usize = 4;
 
-/// What is to be learnt at each level.
+/// What is to be learnt at each level, on what kind of wall.
 const AIMS: [&str; LEVELS as usize] = [
     "Laps: what is higher lies over what is lower.",
     "One window on a face that is taped or coated: sill first, head last.",
@@ -147,6 +174,38 @@ const AIMS: [&str; LEVELS as usize] = [
     "Any barrier, any way of the trade: what leans on glue and what on laps.",
     "Windows first, insulation outside, plaster: everything at once.",
 ];
+/// The same where sizes are asked.
+const SIZE_AIMS: [&str; LEVELS as usize] = [
+    "One size: the opening, and what goes past it on both sides.",
+    "Two sizes on a face that is taped or coated.",
+    "Three sizes on a loose sheet.",
+    "Four sizes, any barrier, any way of the trade.",
+    "Five sizes: windows first, insulation outside, plaster.",
+];
+/// The same where weather is called.
+const CALL_AIMS: [&str; LEVELS as usize] = [
+    "Two calls, by the rules below.",
+    "Three calls, by the rules below.",
+    "Four calls, by heart.",
+    "Five calls, by heart, for any product.",
+    "Six calls, by heart, for any product.",
+];
+/// Up to this level the rules of weather stand beside the questions, and what has to be worked out for them.
+const RULES_SHOWN: u8 = 2;
+/// On plans of more pieces nobody feels his way through all of them.
+const MOST_FELT: usize = 400;
+
+/// A wall of so many times its height is too wide to be shown whole in a small picture.
+const WIDEST_WHOLE: f64 = 4.0;
+
+fn aim(which: &Which) -> String {
+    let aims = match which.drill {
+        Drill::Order | Drill::Find | Drill::Repair => &AIMS,
+        Drill::Measure => &SIZE_AIMS,
+        Drill::Call => &CALL_AIMS,
+    };
+    aims[usize::from(which.level.clamp(1, LEVELS)) - 1].to_owned()
+}
 
 /// A scene without its answer.
 ///
@@ -155,15 +214,17 @@ const AIMS: [&str; LEVELS as usize] = [
 pub fn scene_view(scene: &Scene, known: &Known) -> Result<SceneView, Vec<Problem>> {
     let mut out = SceneView {
         which: scene.which.clone(),
-        aim: AIMS[usize::from(scene.which.level.clamp(1, LEVELS)) - 1].to_owned(),
+        aim: aim(&scene.which),
         elevation: stands(&scene.plan, usize::MAX, known)?,
         lay: Vec::new(),
         names: Vec::new(),
         to_find: 0,
         sections: Vec::new(),
         apart: Vec::new(),
+        lies: Vec::new(),
         sizes: Vec::new(),
         calls: Vec::new(),
+        call_rules: Vec::new(),
         found: Vec::new(),
     };
     match &scene.task {
@@ -175,6 +236,7 @@ pub fn scene_view(scene: &Scene, known: &Known) -> Result<SceneView, Vec<Problem
         SceneTask::Find(task) => {
             out.to_find = task.targets.len();
             (out.sections, out.apart) = looked_through(&scene.plan, known)?;
+            out.lies = lies(&scene.plan);
             let name =
                 |id: &String| FaultNameView { id: id.clone(), name: fault_name(id).unwrap_or_default().to_owned() };
             out.names = task.names.iter().map(name).collect();
@@ -198,6 +260,10 @@ pub fn scene_view(scene: &Scene, known: &Known) -> Result<SceneView, Vec<Problem
                 .collect();
         }
         SceneTask::Call(task) => {
+            let shown = scene.which.level <= RULES_SHOWN;
+            if shown {
+                out.call_rules = go_rules(&scene.plan.basis.figures);
+            }
             let asks = |name: &String| {
                 let p = scene.plan.product(name);
                 let least = p.and_then(|p| p.least_f).map(|f| format!(", not under {f} °F")).unwrap_or_default();
@@ -211,6 +277,8 @@ pub fn scene_view(scene: &Scene, known: &Known) -> Result<SceneView, Vec<Problem
                     title: q.title.clone(),
                     products: q.products.iter().map(asks).collect(),
                     now: q.now,
+                    dew_f: q.right.dew_f.filter(|_| shown),
+                    skin_min: q.right.skin_min.filter(|_| shown),
                 })
                 .collect();
         }
@@ -241,6 +309,38 @@ fn looked_through(plan: &Plan, known: &Known) -> Result<(Vec<Section>, Vec<Explo
     Ok((sections, apart))
 }
 
+/// How each piece lies on the finished wall, by name.
+fn lies(plan: &Plan) -> Vec<LiesView> {
+    if plan.pieces.len() > MOST_FELT {
+        return Vec::new();
+    }
+    let stage = Stage::after(plan, plan.actions().map(|(_, a)| a));
+    let name = |p: PieceId| plan.pieces[p].name.clone();
+    let there = plan.pieces.keys().filter(|p| stage.layers.iter().any(|l| l.piece == *p));
+    let each = there.map(|piece| {
+        let (mut over, mut behind) = (BTreeSet::new(), BTreeSet::new());
+        for (rank, mine) in stage.layers.iter().enumerate().filter(|(_, l)| l.piece == piece) {
+            for (other, l) in stage.layers.iter().enumerate().filter(|(_, l)| l.piece != piece && l.on == mine.on) {
+                if l.rect.overlaps(mine.rect) {
+                    let to = if other < rank { &mut over } else { &mut behind };
+                    to.insert(name(l.piece));
+                }
+            }
+        }
+        let beads = stage.seals.iter().filter(|s| plan.seals[**s].behind == piece);
+        let beads: BTreeSet<String> = beads.map(|s| plan.seals[*s].name.clone()).collect();
+        let of = |set: BTreeSet<String>| set.into_iter().collect();
+        LiesView {
+            piece: plan.pieces[piece].id.clone(),
+            name: name(piece),
+            over: of(over),
+            behind: of(behind),
+            beads: of(beads),
+        }
+    });
+    each.collect()
+}
+
 /// The elevation at a moment, without water and letters that help.
 fn stands(plan: &Plan, done: usize, known: &Known) -> Result<Elevation, Vec<Problem>> {
     let moment = Moment::with_known(plan, done, &known.water).map_err(data_problem)?;
@@ -250,8 +350,16 @@ fn stands(plan: &Plan, done: usize, known: &Known) -> Result<Elevation, Vec<Prob
 fn lay(plan: &Plan, id: &str) -> LayView {
     let step = plan.steps.iter().find(|s| s.id == id);
     let opening = step.and_then(|s| s.opening.as_deref());
-    let picture =
-        step_pictures(plan, opening, Some(id)).into_iter().next().map(|p| StepPicture { before: Vec::new(), ..p });
+    // What belongs to the wall and not to an opening is shown where it is on the wall.
+    let wall = &plan.surfaces[SurfaceId::WALL].facet;
+    let (width, height) = (wall.width.to_inches_f64(), wall.height.to_inches_f64());
+    let whole = opening.is_none() && width < WIDEST_WHOLE * height;
+    let alone = |p: StepPicture| StepPicture {
+        before: Vec::new(),
+        frame: if whole { [0.0, 0.0, width, height] } else { p.frame },
+        ..p
+    };
+    let picture = step_pictures(plan, opening, Some(id)).into_iter().next().map(alone);
     LayView { step: id.to_owned(), title: step.map_or(String::new(), |s| s.title.clone()), picture }
 }
 

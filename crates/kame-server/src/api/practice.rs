@@ -66,6 +66,9 @@ pub struct Answered {
     /// Who it was; left out where nothing is to be kept.
     #[serde(default)]
     pub who: Option<String>,
+    /// What tells this answer from every other, 1 to 64 characters: sent again because nobody heard that it arrived, it is kept once.
+    #[serde(default)]
+    pub id: Option<String>,
 }
 
 /// What one person has practised.
@@ -125,9 +128,19 @@ pub async fn practice_scene(State(app): State<App>, Ask(ask): Ask<SceneAsk>) -> 
     on_scene(&app, of, |scene, known| Ok(Out(scene_view(scene, known)?))).await
 }
 
-/// What every answer to a scene gives, written out, so that it is graded without a signal. Of more than five steps to put in order none is.
-#[utoipa::path(get, path = "/api/practice/sheet", params(SceneAsk), responses((status = 200, body = AnswerSheet), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument)))]
-pub async fn practice_sheet(State(app): State<App>, Ask(ask): Ask<SceneAsk>) -> Result<Out<AnswerSheet>, Fault> {
+/// A scene to be played without a signal.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct SceneSheet {
+    /// The scene without its answer.
+    pub scene: SceneView,
+    /// What every answer to it gives.
+    pub sheet: AnswerSheet,
+}
+
+/// A scene with what every answer to it gives, written out, so that it is graded without a signal. Of more than seven steps to put in order, or of many
+/// on a large building, none is.
+#[utoipa::path(get, path = "/api/practice/sheet", params(SceneAsk), responses((status = 200, body = SceneSheet), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument)))]
+pub async fn practice_sheet(State(app): State<App>, Ask(ask): Ask<SceneAsk>) -> Result<Out<SceneSheet>, Fault> {
     let SceneAsk { drill, level, seed, focus, job } = ask;
     let which = Which { drill, level, seed, focus };
     let job = wall_of(&app, job).await?;
@@ -137,7 +150,8 @@ pub async fn practice_sheet(State(app): State<App>, Ask(ask): Ask<SceneAsk>) -> 
         .run(move |stop| {
             let known = known.until(stop);
             let scene = made(&which, job.as_ref(), &known, stop)?;
-            Ok(Out(sheet(&scene, &known.water, stop)?))
+            let view = scene_view(&scene, &known)?;
+            Ok(Out(SceneSheet { sheet: sheet(&scene, &known.water, stop)?, scene: view }))
         })
         .await
 }
@@ -198,14 +212,14 @@ pub async fn practice_mends(
 /// Grades an answer, and keeps what came of it where it is said who it was.
 #[utoipa::path(post, path = "/api/practice/answer", request_body = Answered, responses((status = 200, body = GradedView), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
 pub async fn practice_answer(State(app): State<App>, Json(answered): Json<Answered>) -> Result<Out<GradedView>, Fault> {
-    let Answered { of, answer, who } = answered;
+    let Answered { of, answer, who, id } = answered;
     let Which { drill, level, seed, .. } = of.which;
     let (seed, job) = (Some(seed), of.job);
     let graded = on_scene(&app, of, move |scene, known| Ok(graded_view(scene, &answer, known)?)).await?;
     if let Some(who) = who {
         let GradedView { points, clean, known, missed, .. } = graded.clone();
         let result = DrillResult { drill, level, points, clean, known, missed, seed, job };
-        stored(&app, move |s| Ok(s.practised(&who, &result)?)).await?;
+        stored(&app, move |s| Ok(s.practised(&who, id.as_deref(), &result)?)).await?;
     }
     Ok(Out(graded))
 }

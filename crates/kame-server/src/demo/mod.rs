@@ -83,7 +83,7 @@ fn practised(store: &Store) -> Result<(), StoreError> {
         let Graded { points, clean, known, missed, .. } =
             grade(&scene, &answer, &known).map_err(StoreError::Refused)?;
         let seed = Some(seed);
-        store.practised(who, &DrillResult { drill, level, points, clean, known, missed, seed, job: None })
+        store.practised(who, None, &DrillResult { drill, level, points, clean, known, missed, seed, job: None })
     };
     for (who, well) in [("Cy Reed", false), ("Bo Marsh", true), ("Ada Quill", true)] {
         for seed in 0..4 {

@@ -38,6 +38,13 @@ async fn a_scene_is_laid_step_by_step_rained_on_and_kept_for_who_did_it() {
     let cy = &kept["people"][0];
     assert_eq!((&cy["who"], &cy["progress"]["levels"][0]["scenes"]), (&json!("Cy"), &json!(6)), "{cy}");
     assert!(kept["faults"].as_array().is_some_and(|f| f.len() > 40));
+    // Sent again because nobody heard that it arrived, it is kept once.
+    let again = json!({"of": of, "answer": {"drill": "order", "steps": steps}, "who": "Di", "id": "one"});
+    for _ in 0..2 {
+        assert_eq!(answer(&s, again.clone()).await.0, StatusCode::OK);
+    }
+    let kept = s.json("/api/practice/progress").await;
+    assert_eq!(kept["people"][0]["progress"]["levels"][0]["scenes"], 1, "{kept}");
     // Without a name nothing is kept.
     let (status, _) = answer(&s, json!({"of": of, "answer": {"drill": "order", "steps": steps}})).await;
     assert_eq!((status, s.json("/api/practice/progress").await), (StatusCode::OK, kept));
@@ -55,13 +62,14 @@ async fn a_scene_does_not_give_its_answer_away_and_nonsense_is_refused() {
     let text = find.to_string();
     assert!(!text.contains("targets") && !text.contains("reason"));
     // What every answer gives is written out where it can be; a hint has its price and no more.
-    let sheet = s.json("/api/practice/sheet?drill=find&level=2&seed=9").await;
+    let both = s.json("/api/practice/sheet?drill=find&level=2&seed=9").await;
+    let sheet = &both["sheet"];
     assert_eq!((&sheet["drill"], sheet["targets"].as_array().map(Vec::len)), (&json!("find"), Some(1)), "{sheet}");
+    assert_eq!(both["scene"], find, "the scene it belongs to");
     let orders = s.json("/api/practice/sheet?drill=order&level=2&seed=5").await;
-    assert_eq!(orders["by_order"].as_object().map(serde_json::Map::len), Some(24));
-    let r = s.get("/api/practice/sheet?drill=order&level=5&seed=5").await;
-    assert_eq!(r.status(), StatusCode::UNPROCESSABLE_ENTITY);
-    assert!(r.text().await.expect("text").contains("waits for a signal"));
+    assert_eq!(orders["sheet"]["by_order"].as_object().map(serde_json::Map::len), Some(24));
+    let orders = s.json("/api/practice/sheet?drill=order&level=4&seed=5").await;
+    assert_eq!(orders["sheet"]["by_order"].as_object().map(serde_json::Map::len), Some(720));
     let marks =
         json!({"of": {"which": {"drill": "find", "level": 2, "seed": 9}}, "answer": {"drill": "find", "marks": []}});
     let (status, hint) = s.post("/api/practice/hint", None, marks).await;

@@ -18,7 +18,7 @@ fn scenes_are_kept_for_who_played_them_who_played_last_first() {
     let store = Store::open(&file).expect("opens");
     assert_eq!(store.practice().expect("reads"), []);
     for (who, level) in [("Ada", 1), ("Bo", 2), (" Ada ", 3)] {
-        store.practised(who, &result(level, level != 2)).expect("kept");
+        store.practised(who, None, &result(level, level != 2)).expect("kept");
     }
     drop(store);
     let kept = Store::open(&file).expect("opens again").practice().expect("reads");
@@ -29,15 +29,29 @@ fn scenes_are_kept_for_who_played_them_who_played_last_first() {
 }
 
 #[test]
+fn an_answer_that_is_sent_again_is_kept_once() {
+    let dir = TempDir::new().expect("a folder");
+    let store = Store::open(&dir.path().join("kame.db")).expect("opens");
+    for id in [Some("a"), Some("a"), Some("b"), None, None] {
+        store.practised("Ada", id, &result(1, true)).expect("kept, or there already");
+    }
+    assert_eq!(store.practice().expect("reads")[0].1.len(), 4, "those without an id are each their own");
+    for id in [String::new(), "x".repeat(65)] {
+        let told = store.practised("Ada", Some(&id), &result(1, true)).expect_err("refused");
+        assert!(matches!(&told, StoreError::Refused(p) if p[0].path == "$.id"), "{told:?}");
+    }
+}
+
+#[test]
 fn a_name_that_is_none_is_refused_and_of_many_scenes_the_newest_are_read() {
     let dir = TempDir::new().expect("a folder");
     let file = dir.path().join("kame.db");
     let store = Store::open(&file).expect("opens");
     for wrong in ["", "   ", "a\nb", &"x".repeat(LONGEST_NAME + 1)] {
-        let told = store.practised(wrong, &result(1, true)).expect_err("refused");
+        let told = store.practised(wrong, None, &result(1, true)).expect_err("refused");
         assert!(matches!(&told, StoreError::Refused(p) if p[0].message.contains("that can be printed")), "{told:?}");
     }
-    store.practised(&"x".repeat(LONGEST_NAME), &result(1, true)).expect("kept");
+    store.practised(&"x".repeat(LONGEST_NAME), None, &result(1, true)).expect("kept");
     // Many at once, as years leave them; and one that a later version wrote.
     let db = Connection::open(&file).expect("opens");
     let text = |level: u8| serde_json::to_string(&result(level, true)).expect("JSON");
