@@ -8,8 +8,8 @@ use super::stretch::{WallRun, called, prefix, runs};
 use super::working_order::{Sited, in_working_order};
 use super::{
     Basis, Departures, Finish, MovedFigure, Note, Opening, Piece, Plan, PlanStitchEnd, PlanTarget, Stretch, Surface,
-    SurfaceId, Walls, WaterAsked, footprint, found, furring, neighbours, notes, products, refused, shared, stretch,
-    top_beads,
+    SurfaceId, Walls, WaterAsked, cards, footprint, found, furring, neighbours, notes, products, refused, shared,
+    stretch, top_beads,
 };
 use crate::build_up::BuildUp;
 use crate::job::{CornerSpec, Job};
@@ -63,6 +63,7 @@ fn unnoted(job: &Job) -> Result<(Site<'_>, Plan, Vec<Note>), Vec<Problem>> {
     let strips = strips..plan.pieces.next_key();
     let on_wall = steps.len();
     steps.extend(site.openings(&mut plan, &made, &hung.sites, hung.named)?);
+    cards::say_what_is_fitted(&plan, steps[..on_wall].iter_mut().map(|(_, step)| step)).map_err(of_cards)?;
     all_right(refused::crowded(job, &plan, site.wall))?;
     let (joined, alone) = shared::share(&mut plan, &mut steps);
     let mut gone = neighbours::fit(&mut plan, strips);

@@ -1,10 +1,12 @@
 //! Cards of what is hung on the whole wall. What stands on them is data, filled in from the figures by which the same is counted (handbook 3.1).
 
-use super::{Plan, Stretch};
+use super::{Fitting, Plan, Stretch};
 use crate::layup::Bond;
 use crate::recipe::expr::{Env, ExprError};
-use crate::recipe::schools::{Answers, BarrierKind, BarrierSpec, holds};
-use crate::trade::{Band, Phase, StepCard};
+use crate::recipe::schools::{Answers, BarrierKind, BarrierSpec, Feature, holds};
+use crate::recipe::{FitOf, Role};
+use crate::surface::Rect;
+use crate::trade::{Band, Phase, Step, StepCard};
 use serde::Deserialize;
 use std::sync::OnceLock;
 
@@ -46,15 +48,58 @@ struct CardSpec {
     fasten: Vec<Sentence>,
 }
 
-fn shipped() -> Result<&'static [CardSpec], String> {
-    #[derive(Deserialize)]
-    #[serde(deny_unknown_fields)]
-    struct File {
-        card: Vec<CardSpec>,
-    }
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct File {
+    card: Vec<CardSpec>,
+    /// What is said of a course that is fitted round something.
+    fitted: Vec<Sentence>,
+}
+
+fn shipped() -> Result<&'static File, String> {
     static READ: OnceLock<Result<File, String>> = OnceLock::new();
     let read = || toml::from_str(DATA).map_err(|e| format!("the cards of what is hung do not read: {e}"));
-    READ.get_or_init(read).as_ref().map(|f| f.card.as_slice()).map_err(Clone::clone)
+    READ.get_or_init(read).as_ref().map_err(Clone::clone)
+}
+
+/// Says on the cards of courses round what they are fitted.
+///
+/// # Errors
+/// [`ExprError`] where the data names something that is not there.
+pub fn say_what_is_fitted<'s>(plan: &Plan, steps: impl Iterator<Item = &'s mut Step>) -> Result<(), ExprError> {
+    let broken = |expr: String| ExprError::Unknown { name: "fitted".to_owned(), expr };
+    let (sentences, env) = (&shipped().map_err(broken)?.fitted, Env::of(&plan.basis.figures));
+    // How courses meet units that stand before them is on their own cards.
+    let comes_through = |f: &&Fitting| {
+        f.of == FitOf::Courses
+            && plan.pieces[f.unit].opening.is_some_and(|o| plan.openings[o].feature == Feature::Penetration)
+    };
+    let fits: Vec<&Fitting> = plan.fits.iter().filter(comes_through).collect();
+    if fits.is_empty() {
+        return Ok(());
+    }
+    for step in steps {
+        let laid = step.actions.iter().filter_map(|a| a.act.placed()).map(|p| &plan.pieces[p]);
+        let sheets: Vec<Rect> =
+            laid.filter(|p| p.role == Role::Barrier).flat_map(|p| p.regions.iter().map(|(_, r)| *r)).collect();
+        for fit in &fits {
+            let tucked = fit.tuck.iter().find(|(_, r)| sheets.iter().any(|s| s.overlaps(*r)));
+            if tucked.is_none() && !fit.away.iter().any(|a| sheets.iter().any(|s| s.overlaps(*a))) {
+                continue;
+            }
+            let unit = &plan.pieces[fit.unit];
+            let place = unit.opening.map_or("", |o| plan.openings[o].name.as_str());
+            let thing = format!("the {} ({place})", unit.name);
+            let flange = tucked.map_or(String::new(), |(p, _)| plan.pieces[*p].name.clone());
+            let answers: Answers =
+                [("tucked".to_owned(), if tucked.is_some() { "yes" } else { "no" }.to_owned())].into_iter().collect();
+            for s in sentences.iter().filter(|s| holds(&s.when, &answers)) {
+                let said = filled(&s.say, &[("thing", &thing), ("flange", &flange)], &env)?;
+                step.card.what = format!("{} {said}", step.card.what);
+            }
+        }
+    }
+    Ok(())
 }
 
 /// A card filled in, with what else its step says.
@@ -89,7 +134,7 @@ pub struct Facts<'a> {
 /// [`ExprError`] where the data names no card, or something that is not there.
 pub fn card(plan: &Plan, on: &Stretch, spec: &BarrierSpec, id: &str, facts: &Facts) -> Result<Card, ExprError> {
     let broken = |expr: String| ExprError::Unknown { name: id.to_owned(), expr };
-    let of = shipped().map_err(broken)?.iter().find(|c| c.id == id).ok_or_else(|| broken("a card".into()))?;
+    let of = shipped().map_err(broken)?.card.iter().find(|c| c.id == id).ok_or_else(|| broken("a card".into()))?;
     let mut answers: Answers = on.answers.clone();
     let shape = match spec.kind {
         BarrierKind::Courses => "courses",
@@ -157,7 +202,7 @@ mod tests {
         let plan = build(&Job::new("any")).expect("a plan");
         let env = Env::of(&plan.basis.figures);
         let questions = &Schools::of_wall().expect("questions").questions;
-        for card in shipped().expect("data/hung.toml") {
+        for card in &shipped().expect("data/hung.toml").card {
             let all = [&card.title, &card.what, &card.over, &card.check, &card.why, &card.fasten];
             for sentence in all.into_iter().flatten() {
                 let text = WORDS.iter().fold(sentence.say.clone(), |t, w| t.replace(&format!("{{{w}}}"), w));

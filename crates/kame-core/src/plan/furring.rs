@@ -58,7 +58,9 @@ fn parts(plan: &Plan, Laying { rule, finish }: Laying, roll: Option<Length>) -> 
         LayoutRule::JointsAtJambsAndSill => clad::joints(plan, finish, true),
         LayoutRule::Cladding => clad::cladding(plan, finish, roll),
         LayoutRule::OverUnits => clad::over_units(plan, on),
-        LayoutRule::LowerEnds => ends(plan, on).iter().filter(|e| e.lower).map(|e| along(e, thick)).collect(),
+        LayoutRule::LowerEnds => lower_ends(plan, on, |_| true),
+        LayoutRule::FootEnds => lower_ends(plan, on, |e| !over_head(plan, e)),
+        LayoutRule::HeadEnds => lower_ends(plan, on, |e| over_head(plan, e)),
         LayoutRule::UpperEnds => ends(plan, on).iter().filter(|e| !e.lower).map(|e| along(e, thick)).collect(),
         LayoutRule::AlongTheTop => top(plan, on, plan.basis.figures.length(fig::PARAPET_LEG)),
         LayoutRule::TopStrip => top(plan, on, plan.basis.figures.length(fig::TOP_TAPE)),
@@ -68,6 +70,17 @@ fn parts(plan: &Plan, Laying { rule, finish }: Laying, roll: Option<Length>) -> 
     };
     let air: Vec<Rect> = plan.walls.outline.air().into_iter().filter(|a| a.overlaps(on.rect)).collect();
     laid.into_iter().filter_map(|r| r.intersection(on.rect)).flat_map(|r| r.minus_all(&air)).collect()
+}
+
+/// Along those lower ends of the gap that are meant.
+fn lower_ends(plan: &Plan, on: &Finish, meant: impl Fn(&End) -> bool) -> Vec<Rect> {
+    let thick = plan.basis.figures.length(fig::GAP_END);
+    ends(plan, on).iter().filter(|e| e.lower && meant(e)).map(|e| along(e, thick)).collect()
+}
+
+/// True for an end over the head of an opening.
+fn over_head(plan: &Plan, end: &End) -> bool {
+    end.feature.is_some_and(|o| plan.openings[o].feature == crate::recipe::schools::Feature::Opening)
 }
 
 fn along(end: &End, thick: Length) -> Rect {

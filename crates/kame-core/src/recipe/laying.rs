@@ -18,6 +18,10 @@ pub enum LayoutRule {
     Strips,
     /// Along every lower end of the gap: foot, heads, above what runs along the wall.
     LowerEnds,
+    /// Along the foot and above what runs along the wall, not over heads.
+    FootEnds,
+    /// Over each head.
+    HeadEnds,
     /// Along every upper end: top, below what runs along the wall.
     UpperEnds,
     /// Down from the top of the walls by the leg of a parapet cap, gables and steps included.

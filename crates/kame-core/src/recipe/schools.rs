@@ -12,7 +12,7 @@ use std::num::NonZeroUsize;
 use std::sync::{Arc, Mutex, OnceLock, PoisonError};
 
 /// Questions in the order in which they are decided; an answer may be refused because of those before it.
-const DATA: [&str; 20] = [
+const DATA: [&str; 21] = [
     include_str!("../../data/openings/00-common.toml"),
     include_str!("../../data/openings/01-barrier.toml"),
     include_str!("../../data/openings/02-second.toml"),
@@ -33,6 +33,7 @@ const DATA: [&str; 20] = [
     include_str!("../../data/openings/17-head.toml"),
     include_str!("../../data/openings/18-inside.toml"),
     include_str!("../../data/openings/19-beside.toml"),
+    include_str!("../../data/openings/20-tuck.toml"),
 ];
 
 /// Questions about what comes through the barrier other than windows and doors; those of the wall come before them.

@@ -222,6 +222,12 @@ fn of_piece(plan: &Plan, index: PieceId, when: When, out: &mut Vec<Use>) {
     }
     let runs = p.regions.iter().map(|(_, r)| r.width().max(r.height()));
     if p.laying.is_some() && unit == "length" {
+        if let Some(bar) = sold.filter(|k| k.kind == "bead").and_then(|k| k.sizes.iter().find_map(|s| s.length)) {
+            let parts: Vec<Rect> = p.regions.iter().map(|(_, r)| *r).collect();
+            let of = |(length, working)| used(plan, p, when, Amount::Run { length }, working);
+            out.extend(bent(&parts, bar, round).into_iter().map(of));
+            return;
+        }
         // Each part is a bar of its own.
         let one = |run: Length| (Amount::Run { length: run.ceil_step(round) }, format!("from end to end {run}"));
         out.extend(runs.clone().map(one).map(|(amount, working)| used(plan, p, when, amount, working)));
@@ -245,6 +251,38 @@ fn of_piece(plan: &Plan, index: PieceId, when: When, out: &mut Vec<Use>) {
         _ => (Amount::Count { n: 1.0 }, "one".into()),
     };
     out.push(used(plan, p, when, amount, working));
+}
+
+/// Beads: parts that meet at corners are one length, bent there with its flange cut in a V, where a bar is long enough; else each part is a length of
+/// its own, mitred where it meets another: longer there by the width of the bead.
+fn bent(parts: &[Rect], bar: Length, round: Length) -> Vec<(Length, String)> {
+    let long = |r: &Rect| r.width().max(r.height());
+    let mut chains: Vec<Vec<Rect>> = Vec::new();
+    for part in parts {
+        let (met, apart): (Vec<_>, Vec<_>) = chains.into_iter().partition(|c| c.iter().any(|r| r.touches(*part)));
+        chains = apart;
+        chains.push(met.into_iter().flatten().chain([*part]).collect());
+    }
+    let mut out = Vec::new();
+    for chain in chains {
+        let all = chain.iter().map(long).fold(Length::ZERO, |a, b| a + b).ceil_step(round);
+        if all <= bar {
+            let each = chain.iter().map(|r| long(r).to_string()).collect::<Vec<_>>().join(" + ");
+            let corners = chain.len() - 1;
+            let how =
+                if corners == 0 { String::new() } else { format!(", bent at {corners} corners, flange cut in a V") };
+            out.push((all, format!("{each}{how}")));
+            continue;
+        }
+        for r in &chain {
+            let mitres = chain.iter().filter(|o| *o != r && o.touches(*r)).count();
+            let wide = r.width().min(r.height());
+            let more = (0..mitres).fold(Length::ZERO, |a, _| a + wide);
+            let how = if mitres == 0 { String::new() } else { format!(" and {wide} for each of {mitres} mitres") };
+            out.push(((long(r) + more).ceil_step(round), format!("{}{how}", long(r))));
+        }
+    }
+    out
 }
 
 /// Sealant trowelled over a place: by area and thickness.

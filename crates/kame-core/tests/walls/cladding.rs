@@ -222,3 +222,12 @@ proptest! {
         }
     }
 }
+
+#[test]
+fn cladding_that_is_tight_on_a_cap_is_told() {
+    let mut tight = job(CLADDINGS[0], "here");
+    tight.openings[0].schools.insert("head".into(), "cap".into());
+    assert!(!told(&tight).1.iter().any(|c| c == "F13"), "{:?}", told(&tight));
+    tight.figures.insert("cap_gap".into(), "1/16".into());
+    assert!(told(&tight).1.iter().any(|c| c == "F13"), "{:?}", told(&tight));
+}

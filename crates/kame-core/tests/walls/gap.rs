@@ -280,3 +280,51 @@ fn a_parapet_cap_follows_gables_and_steps_and_runs_dry() {
     }
     assert!(codes(&stepped).iter().all(|c| c == "W-GLUE"), "{:?}", codes(&stepped));
 }
+
+#[test]
+fn over_heads_a_mat_closes_its_gap_with_the_tail_of_its_own_fabric() {
+    let right = job(&[("gap", "mat")]);
+    let (plan, stage) = built(&right);
+    let ends = open_ends(&plan, &stage);
+    let heads: Vec<Length> =
+        ends.iter().filter(|e| e.end.feature == Some(0)).map(|e| e.end.span.hi - e.end.span.lo).collect();
+    assert!(!heads.is_empty() && ends.iter().all(|e| e.screened));
+    let tail = parts(&plan, "mat-tail");
+    assert_eq!(tail.iter().map(|r| r.width()).collect::<Vec<_>>(), heads);
+    // The screen that is bought goes along the foot alone.
+    let wall = plan.surfaces[SurfaceId::WALL].facet.rect();
+    assert!(parts(&plan, "lower-screen").iter().all(|r| r.v0 == wall.v0));
+    // Cut off, the gap is bare over the head.
+    let step = plan.steps.iter().find(|s| s.id.ends_with("/mat")).expect("the mat's step");
+    let lays = |a: &&kame_core::trade::Action| a.act.placed().is_some_and(|p| plan.pieces[p].id.ends_with("mat-tail"));
+    let without = Edit::RemoveStep { step: step.actions.iter().find(lays).expect("the tail").id.clone() };
+    let (bare, _) = apply(&right, &without).unwrap_or_else(|p| panic!("{p:?}"));
+    assert!(codes(&bare).iter().any(|c| c == "F37"), "{:?}", codes(&bare));
+}
+
+#[test]
+fn beads_are_bent_round_corners_where_a_bar_is_long_enough_and_mitred_where_not() {
+    let runs = |w: i64, h: i64, choice: &str| -> Vec<(String, Length)> {
+        let mut job = job(&[("cladding", "plaster"), ("barrier", "plaster"), ("gap", "mat"), ("beads", choice)]);
+        (job.openings[0].width, job.openings[0].height) = (inch(w), inch(h));
+        let (plan, _) = built(&job);
+        let of = |u: kame_core::takeoff::Use| match u.amount {
+            kame_core::takeoff::Amount::Run { length } if u.what.contains("bead") || u.what.contains("filler") => {
+                Some((u.what, length))
+            }
+            _ => None,
+        };
+        kame_core::takeoff::uses(&plan).into_iter().filter_map(of).collect()
+    };
+    let named = |name: &str, all: &[i64]| all.iter().map(|l| (name.to_owned(), inch(*l))).collect::<Vec<_>>();
+    // 36 + 24 + 36 is one length of 96; 50 + 36 + 50 is more than a bar of 120: a mitre adds the bead's width at each end that meets another.
+    assert_eq!(runs(24, 36, "sides"), named("casing beads", &[96]));
+    let (plan, _) = built(&job(&[("gap", "mat")]));
+    let wide = plan.basis.figures.length(fig::GAP_END);
+    let long = [inch(50) + wide, inch(50) + wide, inch(36) + wide + wide];
+    assert_eq!(runs(36, 50, "sides").into_iter().map(|r| r.1).collect::<Vec<_>>(), long);
+    // A pocket takes a filler as long as the bead.
+    let both: Vec<(String, Length)> =
+        named("pocket filler", &[96]).into_iter().chain(named("casing beads", &[96])).collect();
+    assert_eq!(runs(24, 36, "pocket"), both);
+}

@@ -200,3 +200,26 @@ fn sizes_of_openings_and_penetrations_have_their_own_limits() {
     let refused = build(&job).expect_err("nothing");
     assert!(refused[0].path == "$.openings[0].width" && refused[0].message.contains("is 0"), "{refused:?}");
 }
+
+#[test]
+fn the_course_that_comes_later_says_how_it_is_fitted_round_a_hood() {
+    let mut job = Job::new("hood");
+    let add = Edit::AddFeature { kind: "vent".into(), left: Some(Length::inch(20)), sill: Some(Length::inch(50)) };
+    (job, _) = apply(&job, &add).unwrap_or_else(|p| panic!("{p:?}"));
+    let hood = job.openings.last_mut().expect("the hood");
+    for (q, c) in [("moment", "before"), ("face", "boot")] {
+        hood.schools.insert(q.into(), c.into());
+    }
+    let name = hood.name.clone();
+    let said = |job: &Job| -> Vec<String> {
+        let plan = build(job).unwrap_or_else(|p| panic!("{p:?}"));
+        let cards = plan.steps.iter().map(|s| &s.card.what);
+        cards.filter(|w| w.contains("Fit it round")).cloned().collect()
+    };
+    let cards = said(&job);
+    assert!(!cards.is_empty() && cards.iter().all(|w| w.contains(&format!("the vent hood ({name})"))), "{cards:?}");
+    let under = |w: &String| w.contains("under the lower flange of the flanged boot; then cut it round the contour");
+    assert_eq!(cards.iter().filter(|w| under(w)).count(), 1, "the one below it: {cards:?}");
+    job.openings.last_mut().expect("the hood").schools.insert("moment".into(), "after".into());
+    assert_eq!(said(&job), Vec::<String>::new());
+}
