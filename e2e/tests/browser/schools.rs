@@ -1,7 +1,7 @@
 //! Schools in the browser: chosen, held side by side, left for the night, put right, printed; and the strategy before them.
 
 use crate::open;
-use anyhow::Result;
+use anyhow::{Context, Result};
 use kame_e2e::{Browser, Kame};
 
 const RIGHT: &str = "/jobs/2";
@@ -40,6 +40,100 @@ async fn every_family_and_sill_can_be_chosen_and_runs_dry() -> Result<()> {
         b.choose(&format!("[data-question={question}] [role=combobox]"), answer).await?;
         b.until_text(&format!("[data-question={question}] [role=combobox]"), answer).await?;
         b.until_text("[data-test=verdict]", "Dry while the glue holds").await?;
+    }
+    b.end().await
+}
+
+/// Chooses an answer by its id, as a person does: the list is opened, the option touched; until the control says its name.
+async fn answer(b: &Browser, question: &str, choice: &str) -> Result<()> {
+    let control = format!("[data-question={question}] [role=combobox]");
+    b.eval("document.querySelectorAll('details.seldom').forEach((d) => (d.open = true))").await?;
+    b.until(&format!(
+        "const c = document.querySelector('{control}');
+         if (!c || document.querySelector('.p-anchored-overlay-enter-active')) return false;
+         const list = c.getAttribute('aria-expanded') === 'true' ? document.getElementById(c.getAttribute('aria-controls')) : null;
+         const o = list?.querySelector('[data-choice=\"{choice}\"]');
+         if (o) {{
+             window.kameChosen = o.firstElementChild.textContent.trim();
+             o.closest('[role=option]').dispatchEvent(new MouseEvent('mousedown', {{ bubbles: true }}));
+             return true;
+         }}
+         const now = performance.now();
+         if (!(now - (c.kameClicked ?? -1e9) < 500)) {{ c.kameClicked = now; c.click(); }}
+         return 'no such option yet'"
+    ))
+    .await
+    .with_context(|| format!("{question}: {choice}"))?;
+    b.until(&format!("return document.querySelector('{control}')?.textContent.trim() === window.kameChosen"))
+        .await
+        .with_context(|| format!("{question}: {choice} is not taken"))
+}
+
+#[tokio::test]
+async fn the_right_ways_are_chosen_one_after_another_and_each_runs_dry() -> Result<()> {
+    let kame = Kame::start(true).await?;
+    let b = open(&kame, RIGHT).await?;
+    how(&b).await?;
+    for (question, choice) in [
+        ("barrier", "loose"),
+        ("sill", "corners-under"),
+        ("sill", "formed-corners"),
+        ("sill", "corners-strip"),
+        ("sill", "turned"),
+        ("tuck", "sliced"),
+        ("tuck", "over"),
+        ("lining", "sheet"),
+        ("lining", "tape"),
+        ("cut", "martini"),
+        ("apron", "wide"),
+        ("apron", "none"),
+        ("jambs", "before"),
+        ("jambs", "after"),
+        ("bottom", "skipped"),
+        ("bottom", "spaced"),
+        ("bottom", "open"),
+        ("dam", "rod"),
+        ("dam", "strip"),
+        ("maker", "gaskets"),
+        ("maker", "plain"),
+        ("sheathing", "taped"),
+        ("laps", "taped"),
+        ("second", "dark"),
+        ("second", "none"),
+        ("outside", "boards"),
+        ("gap", "battens"),
+        ("boarding", "furring"),
+        ("boarding", "boards"),
+        ("outside", "none"),
+        ("top", "soffit-taped"),
+        ("barrier", "adhered"),
+        ("lapping", "down"),
+        ("lapping", "up"),
+        ("barrier", "panel"),
+        ("tees", "level"),
+        ("tees", "half"),
+        ("second", "paper"),
+        ("rows", "top"),
+        ("second", "none"),
+        ("barrier", "fluid"),
+        ("sill", "fluid-alone"),
+        ("sill", "fluid-strip"),
+        ("barrier", "gypsum"),
+        ("sill", "liquid"),
+        ("barrier", "plaster"),
+        ("sill", "metal"),
+        ("cladding", "plaster"),
+        ("gap", "mat"),
+        ("base", "mat-screed"),
+        ("beads", "pocket"),
+        ("hung", "here"),
+        ("unit", "frame"),
+        ("position", "between"),
+        ("head", "cap"),
+        ("inside", "foam"),
+    ] {
+        answer(&b, question, choice).await?;
+        b.until_text("[data-test=verdict]", "Dry").await.with_context(|| format!("{question}: {choice}"))?;
     }
     b.end().await
 }
@@ -178,5 +272,48 @@ async fn a_phone_shows_how_it_is_made_and_tonight() -> Result<()> {
     b.client.goto(&format!("{}{FOUR}/steps", kame.url)).await?;
     b.wait("[data-test=sheet]").await?;
     b.until("return document.documentElement.scrollWidth <= 390 || document.documentElement.scrollWidth").await?;
+    b.end().await
+}
+
+/// Adds something by the menu of sizes, as a person does, and waits until it is the one whose sizes are shown.
+async fn add(b: &Browser, what: &str) -> Result<()> {
+    let title = "document.querySelector('.sizes h3').textContent";
+    let before = b.eval(&format!("return {title}")).await?;
+    b.click("[data-test=add]").await?;
+    b.until(&format!(
+        "const i = [...document.querySelectorAll('[role=menuitem]')].find((e) => e.textContent.trim() === '{what}');
+         (i?.querySelector('.p-menu-item-content') ?? i)?.click(); return !!i"
+    ))
+    .await
+    .with_context(|| format!("adding a {what}"))?;
+    b.until(&format!("return {title} !== {before}")).await
+}
+
+#[tokio::test]
+async fn what_stands_close_together_is_placed_by_its_sizes_and_runs_dry() -> Result<()> {
+    let kame = Kame::start(true).await?;
+    let b = open(&kame, RIGHT).await?;
+    b.wait("[data-test=verdict]").await?;
+    b.eval("[...document.querySelectorAll('[data-test=panels] button')].at(-2).click()").await?;
+    b.wait("[data-test=add]").await?;
+    // Beside a window from 70 to 111 whose sill is at 30: one over a pier of 3, then 2 off the corner; a pipe 3 under the sill; a box 2 off the
+    // jamb; a hole of 6 by 6.
+    for (what, sizes) in [
+        ("Window", &[("width", "30"), ("height", "62 1/2"), ("sill", "30"), ("left", "114")][..]),
+        ("", &[("left", "2")]),
+        ("Pipe", &[("width", "3"), ("height", "3"), ("left", "88"), ("sill", "24")]),
+        ("Surface box", &[("width", "4"), ("height", "4"), ("sill", "50"), ("left", "113")]),
+        ("Window", &[("width", "6"), ("height", "6"), ("sill", "60"), ("left", "150")]),
+    ] {
+        if !what.is_empty() {
+            add(&b, what).await?;
+        }
+        for (field, text) in sizes {
+            b.fill(&format!("[data-test={field}]"), &format!("{text}\u{e007}")).await?;
+            b.until(&format!("return document.querySelector('[data-test={field}]').value === '{text}'")).await?;
+        }
+        b.until("return document.querySelector('[data-test=error]') === null").await?;
+        b.until_text("[data-test=verdict]", "Dry").await.with_context(|| format!("{what} {sizes:?}"))?;
+    }
     b.end().await
 }
