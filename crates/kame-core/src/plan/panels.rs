@@ -177,8 +177,8 @@ struct Sheathing {
     joints: Vec<PanelJoint>,
 }
 
-/// The upper edge of the first row of panels: what whole ones leave at the foot where they are counted from the top; where they tie a gable to
-/// the wall below it, so much less than a whole one, in inches, that no row ends near the plate under the gable.
+/// The upper edge of the first row of panels: what whole ones leave at the foot where they are counted from the top; where they tie gables to
+/// the wall below them, so much less than a whole one, in inches, that no row ends near a plate under a gable.
 fn first_row(stretch: &Stretch, high: Length, ways: Ways, figures: &Figures) -> Length {
     let wall = stretch.rect;
     let rest = |l: Length| Length::from_units(l.units().rem_euclid(high.units().max(1)));
@@ -186,14 +186,17 @@ fn first_row(stretch: &Stretch, high: Length, ways: Ways, figures: &Figures) -> 
     if ways.from_top && left > Length::ZERO {
         return wall.v0 + left;
     }
-    let plate = stretch.outline.least_over(wall.along_u());
-    if ways.bridging && plate < stretch.outline.most_over(wall.along_u()) {
+    if ways.bridging {
         let half = Length::from_units(high.units() / 2);
         let past = figures.length(fig::GABLE_BRIDGE).min(half);
-        let clear = |first: &Length| (past..=high - past).contains(&rest(plate - wall.v0 - *first));
+        let plates = stretch.outline.feet_of_slopes();
+        let near = |first: &Length| {
+            plates.iter().filter(|p| !(past..=high - past).contains(&rest(**p - wall.v0 - *first))).count()
+        };
         let least = figures.length(fig::COURSE_LEAST_STRIP);
         let cut = std::iter::successors(Some(high), |h| Some(*h - Length::inch(1))).take_while(|h| *h >= least);
-        return wall.v0 + cut.into_iter().find(clear).unwrap_or(high);
+        // The highest first row of those with the fewest plates near a joint: with gables on several plates not all may be clear.
+        return wall.v0 + cut.into_iter().min_by_key(near).unwrap_or(high);
     }
     wall.v0 + high
 }

@@ -123,6 +123,15 @@ impl Outline {
         self.points.windows(2).filter_map(under).min().unwrap_or(self.height)
     }
 
+    /// How high its slopes begin, from the lowest up: the plates that gables stand on.
+    pub fn feet_of_slopes(&self) -> Vec<Length> {
+        let slopes = self.points.windows(2).filter(|w| w[0].0 != w[1].0 && w[0].1 != w[1].1);
+        let mut feet: Vec<Length> = slopes.map(|w| w[0].1.min(w[1].1)).collect();
+        feet.sort_unstable();
+        feet.dedup();
+        feet
+    }
+
     /// Area below the line, in square inches.
     pub fn area(&self, width: Length) -> f64 {
         if self.points.is_empty() {
@@ -186,5 +195,9 @@ mod tests {
         assert_eq!(step.least_over(Interval { lo: inch(120), hi: inch(160) }), inch(160));
         assert_eq!(step.least_over(Interval { lo: inch(60), hi: inch(120) }), inch(100));
         assert_eq!(step.least_over(Interval { lo: inch(100), hi: inch(140) }), inch(100));
+        // A low wing with a level top, then a gable: what the gable stands on is not the wing's top.
+        let wing = line(&[(0, 80), (100, 80), (100, 140), (170, 200), (240, 140)]);
+        assert_eq!((wing.feet_of_slopes(), step.feet_of_slopes()), (vec![inch(140)], vec![]));
+        assert_eq!(rake.feet_of_slopes().len(), 1);
     }
 }

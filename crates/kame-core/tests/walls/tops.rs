@@ -313,3 +313,21 @@ proptest! {
         prop_assert_eq!(worst(&plan), worst(&foot));
     }
 }
+
+#[test]
+fn a_gable_beside_a_low_wing_is_tied_at_its_own_plate() {
+    let mut job = Job::new("wing and gable");
+    job.openings.clear();
+    (job.wall.width, job.wall.height) = (inch(240), inch(200));
+    let top = [(0, 96), (100, 96), (100, 144), (170, 200), (240, 144)];
+    job.wall.top = top.iter().map(|(u, v)| TopPoint { at: inch(*u), height: inch(*v) }).collect();
+    job.wall.schools = [("barrier", "panel"), ("rows", "bridging"), ("panels", "lying")]
+        .map(|(q, a)| (q.to_owned(), a.to_owned()))
+        .into();
+    let plan = build(&job).unwrap_or_else(|p| panic!("{p:?}"));
+    let plate = plan.walls.plate + inch(144);
+    let past = plan.basis.figures.length(fig::GABLE_BRIDGE) - plan.basis.figures.length(fig::PANEL_GAP);
+    let panels = plan.pieces.iter().filter(|p| p.id.starts_with("panel-"));
+    let rows: std::collections::BTreeSet<Length> = panels.flat_map(|p| p.regions.iter().map(|(_, r)| r.v0)).collect();
+    assert!(rows.iter().all(|at| (*at - plate).units().abs() >= past.units()), "{plate}: {rows:?}");
+}
