@@ -52,7 +52,14 @@ const numbers = ["latitude", "longitude", "utc_hours", "facing"] as const;
       /></label>
       <label
         >{{ s.calendar.overtime }}
-        <input v-model.number="c.overtime" type="number" min="0" max="4" step="0.25" :data-test="`overtime-${i}`"
+        <input
+          :value="c.overtime"
+          type="number"
+          min="0"
+          max="4"
+          step="0.25"
+          :data-test="`overtime-${i}`"
+          @change="c.overtime = numberOf($event) ?? 0"
       /></label>
       <label
         >{{ s.calendar.rate }}

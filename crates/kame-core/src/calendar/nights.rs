@@ -3,6 +3,7 @@
 use super::ground::{Booked, CalendarQuestion};
 use super::light::working;
 use super::weather::night_of;
+use super::worked::overtime_of;
 use crate::date::{day_number, day_said};
 use crate::job::SequenceSpec;
 use crate::nights::{KnownNights, NightState, nights};
@@ -89,10 +90,12 @@ pub(super) fn overtime(asked: &CalendarQuestion, nights: &[NightPlan]) -> Vec<St
         }
     }
     let says = |(crew, days, most): (usize, Vec<String>, u32)| {
-        let name = &asked.site.crews[crew].name;
+        let (name, days) = (&asked.site.crews[crew].name, days.join(", "));
+        if most <= overtime_of(&asked.site.crews[crew]) {
+            return format!("{name} stays to cover for the night, {most} min at most, as it may: {days}.");
+        }
         format!(
-            "{name} covers for the night beyond its hours, {most} min at most: {}. End work sooner, or have the hour for it.",
-            days.join(", ")
+            "{name} covers for the night beyond its hours, {most} min at most: {days}. End work sooner, or have the hour for it."
         )
     };
     out.into_iter().map(says).collect()

@@ -3,6 +3,7 @@
 
 use super::order::{BrokenOver, left_out_fix, move_fix};
 use super::place::piece_of;
+use super::words::is_or_are;
 use super::{Fix, Moment, notes};
 use crate::job::FoundKind;
 use crate::layup::Bond;
@@ -122,7 +123,7 @@ impl Wall<'_> {
         let name = &self.plan.pieces[piece].name;
         let because = over.map_or(String::new(), |o| format!(": {}", o.because));
         Some(Told {
-            because: format!("The {name} is left out{because}."),
+            because: format!("The {name} {} left out{because}.", is_or_are(name)),
             words,
             fix: Some(fix),
             code: over.map(|o| o.fault.clone()),

@@ -158,3 +158,32 @@ pub fn unblock(plan: &Plan, why: &Why) -> String {
         Why::NothingThere => "Say after which step it was found, or leave it out.".into(),
     }
 }
+
+/// The verb that goes with a name: by its last word before what says where it is or what it is of.
+pub(super) fn is_or_are(name: &str) -> &'static str {
+    let head = [" (", " of ", " on ", " at ", " over ", " behind ", " under ", " round "];
+    let noun =
+        head.iter().filter_map(|sep| name.split_once(sep)).map(|(n, _)| n).min_by_key(|n| n.len()).unwrap_or(name);
+    if noun.ends_with('s') && !noun.ends_with("ss") { "are" } else { "is" }
+}
+
+#[cfg(test)]
+mod verb {
+    use super::is_or_are;
+
+    #[test]
+    fn the_verb_goes_with_the_noun() {
+        for (name, verb) in [
+            ("battens", "are"),
+            ("battens on West wall", "are"),
+            ("head flashing", "is"),
+            ("barrier (course 2)", "is"),
+            ("screen at the gap's lower ends", "is"),
+            ("tail of the mat's fabric over the heads", "is"),
+            ("casing beads", "are"),
+            ("glass", "is"),
+        ] {
+            assert_eq!(is_or_are(name), verb, "{name}");
+        }
+    }
+}

@@ -351,3 +351,18 @@ fn a_fuse_ends_when_the_boards_or_the_cladding_over_it_are_on() {
     let fuse = open.booking.fuses.iter().find(|f| f.product == sheet).expect("a fuse");
     assert_eq!(fuse.until, i64::from(open.booking.proof.finish));
 }
+
+#[test]
+fn who_may_stay_longer_stays_to_cover_and_is_not_blamed_for_it() {
+    let (job, known) = (wall(), KnownNights::default());
+    let warned = |overtime: f64| {
+        let two_hours = |site: &mut SiteSpec| (site.crews[0].hours, site.crews[0].overtime) = ([7.0, 9.0], overtime);
+        let l = laid_with(&job, &[], two_hours, |_| {});
+        let asked = CalendarQuestion { plan: &l.plan, site: &l.site, hours: &l.hours, states: &l.states };
+        with_nights(&asked, l.booking.clone(), &known, &Stop::default()).expect("nights").warns
+    };
+    let says = |warns: &[String], words: &str| warns.iter().any(|w| w.contains(words));
+    let (not, may) = (warned(0.0), warned(2.0));
+    assert!(says(&not, "covers for the night beyond its hours") && !says(&not, "stays to cover"), "{not:?}");
+    assert!(says(&may, "stays to cover for the night") && !says(&may, "beyond its hours"), "{may:?}");
+}
