@@ -78,9 +78,17 @@ impl Busy {
     fn in_the_way(&self, at: u32, to: u32) -> Option<u32> {
         self.0.get(self.from(at)).filter(|w| w[0] < to).map(|w| w[1])
     }
+    /// Takes a stretch; what it joins becomes one with it, so that who looks for room passes a day of work at once and not task by task.
     fn take(&mut self, w: Window) {
-        let i = self.0.partition_point(|o| o[0] < w[0]);
-        self.0.insert(i, w);
+        let at = self.from(w[0]);
+        let ends_before = at.checked_sub(1).is_some_and(|i| self.0[i][1] == w[0]);
+        let begins_after = self.0.get(at).is_some_and(|next| next[0] == w[1]);
+        match (ends_before, begins_after) {
+            (true, true) => self.0[at - 1][1] = self.0.remove(at)[1],
+            (true, false) => self.0[at - 1][1] = w[1],
+            (false, true) => self.0[at][0] = w[0],
+            (false, false) => self.0.insert(at, w),
+        }
     }
     fn clear(&mut self) {
         self.0.clear();
