@@ -12,6 +12,13 @@ test("some scenes of each drill are taken along, of the level that comes next, n
   expect(all.length).toBe(3 * DRILLS.length);
   expect(all.filter((x) => x.drill === "find").every((x) => x.level === 3)).toBe(true);
   expect(all.every((x, i) => i === 0 || x.drill !== all[i - 1]?.drill || x.seed !== all[i - 1]?.seed)).toBe(true);
+  const some = toTake(
+    () => 2,
+    () => 0.5,
+    7,
+    ["call"],
+  );
+  expect(some.map((x) => [x.drill, x.level, x.job])).toEqual(Array(3).fill(["call", 2, 7]));
   expect(addressOf({ drill: "call", level: 2, seed: 7, job: null })).toBe(
     "/api/practice/sheet?drill=call&level=2&seed=7",
   );

@@ -8,6 +8,8 @@ export interface SceneHere {
   seed: number;
   /** Number of the job on whose wall it is; null for a wall that never was. */
   job: number | null;
+  /** Opened by its address: it was set for somebody, and stays. */
+  set?: boolean;
 }
 /** An answer that waits for a signal. */
 export interface WaitingAnswer {
@@ -48,9 +50,14 @@ export function keepScenes(more: SceneHere[], instead: (x: SceneHere) => boolean
 export const waitingAnswers = () => kept<WaitingAnswer>(WAITS);
 export const keepWaiting = (all: WaitingAnswer[]) => keep(WAITS, all.slice(-MOST_WAITING));
 
-/** Scenes to take along: some of each drill, of the level that comes next. */
-export function toTake(next: (drill: Drill) => number, random: () => number, job: number | null): SceneHere[] {
-  return DRILLS.flatMap((drill) => {
+/** Scenes to take along: some of each of these drills, of the level that comes next. */
+export function toTake(
+  next: (drill: Drill) => number,
+  random: () => number,
+  job: number | null,
+  drills: Drill[] = DRILLS,
+): SceneHere[] {
+  return drills.flatMap((drill) => {
     const out: SceneHere[] = [];
     for (let i = 0; i < EACH; i++)
       out.push({ drill, level: next(drill), seed: nextSeed(out.at(-1)?.seed ?? null, random), job });

@@ -107,11 +107,12 @@ function takeScenes() {
     DRILLS.filter((d) => scenesHere().some((x) => x.drill === d && x.job === of && x.level === next(d)));
   const lacks = () => DRILLS.filter((d) => !drillsHere().includes(d));
   lacking.value = null;
-  if (lacks().length === 0) return void (lacking.value = []);
-  const all = toTake(next, Math.random, of);
+  const wanted = lacks();
+  if (wanted.length === 0) return void (lacking.value = []);
+  const all = toTake(next, Math.random, of, wanted);
   void keepHere(`practice ${of}`, ["/api/practice/progress", ...all.map(addressOf)], (missing) => {
     const had = all.filter((x) => !missing.some((url) => url.endsWith(addressOf(x))));
-    keepScenes(had, (x) => x.job === of);
+    keepScenes(had, (x) => x.job === of && !x.set && had.some((h) => h.drill === x.drill));
     if (job.value === of) lacking.value = lacks();
   });
 }
@@ -201,7 +202,7 @@ function keepThis() {
   const mineHere = here.value;
   if (scenesHere().some((x) => sameScene(x, mineHere))) return;
   void keepHere(`scene ${addressOf(mineHere)}`, [addressOf(mineHere)], (missing) => {
-    if (missing.length === 0) keepScenes([mineHere]);
+    if (missing.length === 0) keepScenes([{ ...mineHere, set: true }]);
   });
 }
 watch(() => route.fullPath, begin, { immediate: true });
