@@ -61,7 +61,7 @@ pub struct Nowhere {
 
 /// Orders that are tried at most, and tasks that are laid in all of them together.
 pub const MOST_TRIED: usize = 8_000;
-const MOST_LAID: usize = 400_000;
+const MOST_LAID: usize = 1_000_000;
 /// The search ends after this many orders in a row without a better one.
 const ENOUGH: usize = 2_000;
 
