@@ -53,6 +53,8 @@ pub struct Marked {
 
 /// How many mistakes are made at each level.
 const MISTAKES: [usize; 5] = [1, 1, 2, 2, 3];
+/// By this a piece that is not there can be called on every wall; it is always among the names to choose from.
+const LEFT_OUT: &str = "S-MISSING";
 /// Names that are wrong among those to choose from.
 const OTHERS: usize = 4;
 /// The share of points for finding a mistake, and for naming it; choosing what mends it gives the rest.
@@ -83,7 +85,11 @@ pub(super) fn task(
             break;
         }
         let Ok((_, alone)) = apply(job, &mistake.edit()) else { continue };
-        let Some(target) = target(&alone, known)? else { continue };
+        let Some(mut target) = target(&alone, known)? else { continue };
+        // What is not there may be called so, whatever comes of it.
+        if matches!(mistake, Mistake::LeftOut { .. }) {
+            target.faults.insert(LEFT_OUT.to_owned());
+        }
         let asked = focus.filter(|_| targets.is_empty());
         if asked.is_some_and(|f| !target.faults.contains(f))
             || targets.iter().any(|t| !t.pieces.is_disjoint(&target.pieces))
@@ -98,8 +104,9 @@ pub(super) fn task(
         return Err(format!("{} of {wanted} mistakes show on it", targets.len()));
     }
     let mut names: Vec<String> = targets.iter().filter_map(|t| t.faults.first().cloned()).collect();
+    names.push(LEFT_OUT.to_owned());
     let known_names: Vec<&str> = fault_names().map(|(id, _)| id).collect();
-    while names.len() < targets.len() + OTHERS {
+    while names.len() < targets.len() + 1 + OTHERS {
         let Some(other) = one(rng, &known_names) else { break };
         let right = targets.iter().any(|t| t.faults.contains(*other));
         if !right && !names.iter().any(|n| n == other) {

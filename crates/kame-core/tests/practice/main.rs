@@ -463,3 +463,24 @@ proptest! {
         prop_assert_eq!(points(&s, &perfect(&s, &KnownWater::default())), (100.0, true));
     }
 }
+
+#[test]
+fn what_is_not_there_may_be_called_left_out() {
+    let called = fault_names().find(|(_, name)| name.contains("left out")).expect("a name").0;
+    let mut missing = 0;
+    for seed in 0..30 {
+        let s = made(&which(Drill::Find, 2, seed));
+        let SceneTask::Find(task) = &s.task else { panic!("{:?}", s.task) };
+        assert!(task.names.iter().any(|n| n == called), "it can be chosen on every wall");
+        if s.job.sequence.removed.is_empty() {
+            assert!(task.targets.iter().all(|t| !t.reason.contains(" left out") || t.faults.contains(called)));
+            continue;
+        }
+        missing += 1;
+        let right = perfect(&s, &KnownWater::default());
+        let DrillAnswer::Find { mut marks, hints, mends } = right else { panic!("{right:?}") };
+        marks.iter_mut().for_each(|m| m.fault = called.to_owned());
+        assert_eq!(points(&s, &DrillAnswer::Find { marks, hints, mends }), (100.0, true), "{seed}");
+    }
+    assert!(missing > 3, "{missing} walls lack a piece");
+}
