@@ -4280,6 +4280,8 @@ export interface components {
       beads: string[];
       /** @description Names of what lies over it. */
       behind: string[];
+      /** @description What else a hand feels, in a sentence each: an edge that stands open, edges that were not rolled. */
+      feels: string[];
       /** @description What people call it. */
       name: string;
       /** @description Names of what it lies over. */

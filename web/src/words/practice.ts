@@ -34,11 +34,12 @@ export const practice = {
     alsoLook: "Beads and what lies behind are seen in the sections and drawn apart.",
     bare: "Nothing lies there. Mark a piece beside it.",
     liesOf: (piece: string) => `How the ${piece} lies`,
-    lies: (l: { over: string[]; behind: string[]; beads: string[] }) =>
+    lies: (l: { over: string[]; behind: string[]; beads: string[]; feels: string[] }) =>
       [
         l.over.length ? `Over: ${l.over.join(", ")}` : "",
         l.behind.length ? `Behind: ${l.behind.join(", ")}` : "",
         l.beads.length ? `Beads behind it: ${l.beads.join(", ")}` : "",
+        ...l.feels,
       ].filter((t) => t !== ""),
     callRules: "By what it is judged",
     orChoose: "Or choose a piece",

@@ -7,7 +7,8 @@ use super::finding::{DropPoint, drop_of};
 use super::section::{Section, cut};
 use super::step_picture::{StepPicture, picture_of, step_pictures};
 use crate::findings::Moment;
-use crate::plan::{Plan, SurfaceId};
+use crate::layup::Bond;
+use crate::plan::{AsBuilt, Plan, SurfaceId};
 use crate::practice::{Drill, DrillAnswer, Graded, LEVELS, Said, Scene, SceneTask, Which, fault_name, grade, look};
 use crate::problem::Problem;
 use crate::record::{Conditions, go_rules};
@@ -97,6 +98,8 @@ pub struct LiesView {
     pub behind: Vec<String>,
     /// Names of beads and smears behind it.
     pub beads: Vec<String>,
+    /// What else a hand feels, in a sentence each: an edge that stands open, edges that were not rolled.
+    pub feels: Vec<String>,
 }
 
 /// A scene.
@@ -330,12 +333,16 @@ fn lies(plan: &Plan) -> Vec<LiesView> {
         let beads = stage.seals.iter().filter(|s| plan.seals[**s].behind == piece);
         let beads: BTreeSet<String> = beads.map(|s| plan.seals[*s].name.clone()).collect();
         let of = |set: BTreeSet<String>| set.into_iter().collect();
+        let mouth = plan.departures.as_built.iter().any(|a| matches!(a, AsBuilt::Mouth { .. }) && a.piece() == piece);
+        let unrolled = plan.pieces[piece].bond != Bond::None && stage.bond(piece) == Bond::None;
+        let felt = [(mouth, "An edge stands open: a wrinkle."), (unrolled, "Its edges lift: nothing holds them down.")];
         LiesView {
             piece: plan.pieces[piece].id.clone(),
             name: name(piece),
             over: of(over),
             behind: of(behind),
             beads: of(beads),
+            feels: felt.into_iter().filter(|f| f.0).map(|f| f.1.to_owned()).collect(),
         }
     });
     each.collect()

@@ -484,3 +484,19 @@ fn what_is_not_there_may_be_called_left_out() {
     }
     assert!(missing > 3, "{missing} walls lack a piece");
 }
+
+#[test]
+fn what_no_drawing_shows_is_felt() {
+    let known = Known::default();
+    let mut felt = HashSet::new();
+    for seed in 0..60 {
+        let s = made(&which(Drill::Find, 2, seed));
+        let SceneTask::Find(task) = &s.task else { panic!("{:?}", s.task) };
+        let view = scene_view(&s, &known).expect("drawn");
+        for l in view.lies.iter().filter(|l| !l.feels.is_empty()) {
+            assert!(task.targets.iter().any(|t| t.pieces.contains(&l.piece)), "{seed}: {l:?} is right");
+            felt.extend(l.feels.iter().cloned());
+        }
+    }
+    assert_eq!(felt.len(), 2, "{felt:?}");
+}
