@@ -4166,6 +4166,13 @@ export interface components {
       /** @description True where the last that was laid sticks: taken back it is thrown away. */
       sticks: boolean;
     };
+    /** @description What laps with a piece. */
+    LapView: {
+      /** @description How far the two lap, the short way, in. */
+      by: string;
+      /** @description What people call it. */
+      name: string;
+    };
     /** @description The last readings of a check. */
     LastRead: {
       /** @description Id of the check. */
@@ -4276,16 +4283,18 @@ export interface components {
     };
     /** @description How a piece lies: what a hand feels that lifts its edge. */
     LiesView: {
+      /** @description What the card asks of it, at the first levels. */
+      asked: string[];
       /** @description Names of beads and smears behind it. */
       beads: string[];
-      /** @description Names of what lies over it. */
-      behind: string[];
+      /** @description What lies over it. */
+      behind: components["schemas"]["LapView"][];
       /** @description What else a hand feels, in a sentence each: an edge that stands open, edges that were not rolled. */
       feels: string[];
       /** @description What people call it. */
       name: string;
-      /** @description Names of what it lies over. */
-      over: string[];
+      /** @description What it lies over. */
+      over: components["schemas"]["LapView"][];
       /** @description Id of the piece. */
       piece: string;
     };

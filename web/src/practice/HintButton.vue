@@ -15,25 +15,31 @@ const props = defineProps<{
 }>();
 const hints = defineModel<number>({ required: true });
 const says = ref("");
+/** True while a hint stands there. */
+const given = ref(false);
 const asking = ref(false);
 async function ask() {
   asking.value = true;
   try {
     const { data, error } = await api.POST("/api/practice/hint", { body: { of: props.of, answer: props.answer } });
     says.value = data?.says ?? sentence(error, s.repair.silent);
-    if (data) hints.value++;
+    given.value = Boolean(data);
   } catch {
     const sheet = await props.sheet();
     const hint = sheet && hintBySheet(sheet, props.answer);
     says.value = hint ?? s.repair.silent;
-    if (hint) hints.value++;
+    given.value = Boolean(hint);
   }
+  if (given.value) hints.value++;
   asking.value = false;
 }
-/** What was said is about what was done until then. */
+/** What was said is about what was done until then; until something else is done there is no other hint. */
 watch(
   () => JSON.stringify(props.answer, (key, value: unknown) => (key === "hints" ? undefined : value)),
-  () => (says.value = ""),
+  () => {
+    says.value = "";
+    given.value = false;
+  },
 );
 </script>
 
@@ -42,7 +48,7 @@ watch(
     <Button
       severity="secondary"
       :label="s.practice.hint(hints)"
-      :disabled="busy || asking"
+      :disabled="busy || asking || given"
       data-test="hint"
       @click="ask"
     />

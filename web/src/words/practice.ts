@@ -1,3 +1,8 @@
+import type { LapView, LiesView } from "../api/client";
+
+/** Names of what laps, each with how far. */
+const laps = (all: LapView[]) => all.map((l) => `${l.name} (${l.by})`).join(", ");
+
 /** Words of practice. */
 export const practice = {
   practice: {
@@ -34,12 +39,13 @@ export const practice = {
     alsoLook: "Beads and what lies behind are seen in the sections and drawn apart.",
     bare: "Nothing lies there. Mark a piece beside it.",
     liesOf: (piece: string) => `How the ${piece} lies`,
-    lies: (l: { over: string[]; behind: string[]; beads: string[]; feels: string[] }) =>
+    lies: (l: LiesView) =>
       [
-        l.over.length ? `Over: ${l.over.join(", ")}` : "",
-        l.behind.length ? `Behind: ${l.behind.join(", ")}` : "",
+        l.over.length ? `Over: ${laps(l.over)}` : "",
+        l.behind.length ? `Behind: ${laps(l.behind)}` : "",
         l.beads.length ? `Beads behind it: ${l.beads.join(", ")}` : "",
         ...l.feels,
+        l.asked.length ? `Asked: ${l.asked.join(" ")}` : "",
       ].filter((t) => t !== ""),
     callRules: "By what it is judged",
     orChoose: "Or choose a piece",

@@ -22,6 +22,8 @@ use std::sync::OnceLock;
 pub struct HiddenFault {
     /// Ids of the pieces it is about.
     pub pieces: BTreeSet<String>,
+    /// Which of them is told first.
+    first: String,
     /// The faults it is told as.
     pub faults: BTreeSet<String>,
     /// What it does, in a sentence.
@@ -138,7 +140,8 @@ fn target(plan: &Plan, known: &KnownWater) -> Result<Option<HiddenFault>, String
         lies.is_some_and(|p| moment.stage.layers.iter().any(|l| l.piece == p && l.on == SurfaceId::WALL))
     };
     let shown = pieces.iter().any(on_face) && !faults.is_empty();
-    Ok(shown.then(|| HiddenFault { pieces, faults, reason: worst.reason.clone(), offered: OnceLock::new() }))
+    let first = worst.pieces.first().or(pieces.first()).cloned().unwrap_or_default();
+    Ok(shown.then(|| HiddenFault { pieces, first, faults, reason: worst.reason.clone(), offered: OnceLock::new() }))
 }
 
 /// Where one of the mistakes is that are not marked yet.
@@ -149,7 +152,7 @@ pub(super) fn hint(plan: &Plan, task: &FindTask, marks: &[Marked]) -> Option<Str
 
 /// The hint that says where a mistake is.
 pub(super) fn look_at(plan: &Plan, left: &HiddenFault) -> Option<String> {
-    let piece = left.pieces.iter().find_map(|id| plan.pieces.iter().find(|p| p.id == *id))?;
+    let piece = plan.pieces.iter().find(|p| p.id == left.first)?;
     let at = piece.opening.map_or(String::new(), |o| format!(" at {}", plan.openings[o].name));
     Some(format!("Look at the {}{at}.", piece.name))
 }

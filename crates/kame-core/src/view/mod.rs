@@ -52,8 +52,8 @@ pub use nights::{NightView, night_views};
 pub use ordered::{OrderedPiece, OrderedProduct, OrderedView, StepMinutes, ordered};
 pub use planned::{FigureView, Planned, Since, planned};
 pub use practice::{
-    CallView, FaultNameView, FoundView, GradedView, LaidView, LayView, SceneView, SizeAskView, graded_view, laid_view,
-    scene_view,
+    CallView, FaultNameView, FoundView, GradedView, LaidView, LapView, LayView, LiesView, SceneView, SizeAskView,
+    graded_view, laid_view, scene_view,
 };
 pub use progress::{JobProgress, NextStep, TonightView, progress};
 pub use repairs::{

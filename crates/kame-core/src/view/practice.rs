@@ -8,7 +8,8 @@ use super::section::{Section, cut};
 use super::step_picture::{StepPicture, picture_of, step_pictures};
 use crate::findings::Moment;
 use crate::layup::Bond;
-use crate::plan::{AsBuilt, Plan, SurfaceId};
+use crate::length::Length;
+use crate::plan::{AsBuilt, Part, Plan, SurfaceId};
 use crate::practice::{Drill, DrillAnswer, Graded, LEVELS, Said, Scene, SceneTask, Which, fault_name, grade, look};
 use crate::problem::Problem;
 use crate::record::{Conditions, go_rules};
@@ -16,7 +17,7 @@ use crate::remedies::is_cause_of_worry;
 use crate::sequence::Stage;
 use crate::trade::PieceId;
 use serde::Serialize;
-use std::collections::BTreeSet;
+use std::collections::{BTreeMap, BTreeSet};
 
 /// A step that can be laid.
 #[derive(Clone, Debug, PartialEq, Serialize)]
@@ -84,6 +85,16 @@ pub struct FoundView {
     pub choices: Vec<String>,
 }
 
+/// What laps with a piece.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct LapView {
+    /// What people call it.
+    pub name: String,
+    /// How far the two lap, the short way, in.
+    pub by: String,
+}
+
 /// How a piece lies: what a hand feels that lifts its edge.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
@@ -92,14 +103,16 @@ pub struct LiesView {
     pub piece: String,
     /// What people call it.
     pub name: String,
-    /// Names of what it lies over.
-    pub over: Vec<String>,
-    /// Names of what lies over it.
-    pub behind: Vec<String>,
+    /// What it lies over.
+    pub over: Vec<LapView>,
+    /// What lies over it.
+    pub behind: Vec<LapView>,
     /// Names of beads and smears behind it.
     pub beads: Vec<String>,
     /// What else a hand feels, in a sentence each: an edge that stands open, edges that were not rolled.
     pub feels: Vec<String>,
+    /// What the card asks of it, at the first levels.
+    pub asked: Vec<String>,
 }
 
 /// A scene.
@@ -193,7 +206,7 @@ const CALL_AIMS: [&str; LEVELS as usize] = [
     "Five calls, by heart, for any product.",
     "Six calls, by heart, for any product.",
 ];
-/// Up to this level the rules of weather stand beside the questions, and what has to be worked out for them.
+/// Up to this level the rules stand beside the questions: those of weather, with what has to be worked out for them, and what cards ask of a piece.
 const RULES_SHOWN: u8 = 2;
 /// On plans of more pieces nobody feels his way through all of them.
 const MOST_FELT: usize = 400;
@@ -239,7 +252,7 @@ pub fn scene_view(scene: &Scene, known: &Known) -> Result<SceneView, Vec<Problem
         SceneTask::Find(task) => {
             out.to_find = task.targets.len();
             (out.sections, out.apart) = looked_through(&scene.plan, known)?;
-            out.lies = lies(&scene.plan);
+            out.lies = lies(&scene.plan, scene.which.level <= RULES_SHOWN);
             let name =
                 |id: &String| FaultNameView { id: id.clone(), name: fault_name(id).unwrap_or_default().to_owned() };
             out.names = task.names.iter().map(name).collect();
@@ -312,8 +325,8 @@ fn looked_through(plan: &Plan, known: &Known) -> Result<(Vec<Section>, Vec<Explo
     Ok((sections, apart))
 }
 
-/// How each piece lies on the finished wall, by name.
-fn lies(plan: &Plan) -> Vec<LiesView> {
+/// How each piece lies on the finished wall, by name, with what its card asks where that is shown.
+fn lies(plan: &Plan, cards: bool) -> Vec<LiesView> {
     if plan.pieces.len() > MOST_FELT {
         return Vec::new();
     }
@@ -321,28 +334,37 @@ fn lies(plan: &Plan) -> Vec<LiesView> {
     let name = |p: PieceId| plan.pieces[p].name.clone();
     let there = plan.pieces.keys().filter(|p| stage.layers.iter().any(|l| l.piece == *p));
     let each = there.map(|piece| {
-        let (mut over, mut behind) = (BTreeSet::new(), BTreeSet::new());
+        let (mut over, mut behind) = (BTreeMap::new(), BTreeMap::new());
         for (rank, mine) in stage.layers.iter().enumerate().filter(|(_, l)| l.piece == piece) {
             for (other, l) in stage.layers.iter().enumerate().filter(|(_, l)| l.piece != piece && l.on == mine.on) {
-                if l.rect.overlaps(mine.rect) {
+                if let Some(lap) = l.rect.intersection(mine.rect) {
                     let to = if other < rank { &mut over } else { &mut behind };
-                    to.insert(name(l.piece));
+                    let by = to.entry(name(l.piece)).or_insert(Length::ZERO);
+                    *by = (*by).max(lap.width().min(lap.height()));
                 }
             }
         }
         let beads = stage.seals.iter().filter(|s| plan.seals[**s].behind == piece);
         let beads: BTreeSet<String> = beads.map(|s| plan.seals[*s].name.clone()).collect();
-        let of = |set: BTreeSet<String>| set.into_iter().collect();
+        let of = |laps: BTreeMap<String, Length>| {
+            laps.into_iter().map(|(name, by)| LapView { name, by: by.to_string() }).collect()
+        };
         let mouth = plan.departures.as_built.iter().any(|a| matches!(a, AsBuilt::Mouth { .. }) && a.piece() == piece);
-        let unrolled = plan.pieces[piece].bond != Bond::None && stage.bond(piece) == Bond::None;
-        let felt = [(mouth, "An edge stands open: a wrinkle."), (unrolled, "Its edges lift: nothing holds them down.")];
+        let lacks = |bond| plan.pieces[piece].bond == bond && stage.bond(piece) == Bond::None;
+        let card = plan.step_of(Part::Piece(piece)).filter(|_| cards).map(|s| &s.card);
+        let felt = [
+            (mouth, "An edge stands open: a wrinkle."),
+            (lacks(Bond::Full), "Its edges lift: nothing holds them down."),
+            (lacks(Bond::Cured), "It comes off on the finger: it has not cured."),
+        ];
         LiesView {
             piece: plan.pieces[piece].id.clone(),
             name: name(piece),
             over: of(over),
             behind: of(behind),
-            beads: of(beads),
+            beads: beads.into_iter().collect(),
             feels: felt.into_iter().filter(|f| f.0).map(|f| f.1.to_owned()).collect(),
+            asked: card.map(|c| [&c.over, &c.check]).into_iter().flatten().filter(|t| !t.is_empty()).cloned().collect(),
         }
     });
     each.collect()
