@@ -338,6 +338,7 @@ fn add(plan: &mut Plan, t: &Temporary) -> PieceId {
         product: name.into(),
         bond,
         solid: false,
+        grips: false,
         regions: vec![(SurfaceId::WALL, t.rect)],
         cut: None,
         opening: None,

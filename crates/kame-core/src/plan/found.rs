@@ -395,6 +395,7 @@ impl<'a> Repair<'a> {
             product: product.to_owned(),
             bond,
             solid: false,
+            grips: false,
             regions,
             cut: (holds != Holds::Coated && !dab).then(|| self.cut_size(product, r)),
             opening: None,

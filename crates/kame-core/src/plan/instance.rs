@@ -456,6 +456,7 @@ impl<'a> Builder<'a, '_> {
                 product: p.product.clone(),
                 bond: p.bond,
                 solid: p.solid,
+                grips: p.grips,
                 regions: self.places(&p.regions)?,
                 cut: self.cut_size(p)?,
                 opening: self.named.opening.index,

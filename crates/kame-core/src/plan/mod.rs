@@ -116,6 +116,8 @@ pub struct Piece {
     pub bond: Bond,
     /// A solid thing.
     pub solid: bool,
+    /// Holds as soon as it is on, and not by glue: what is drawn tight.
+    pub grips: bool,
     /// Where it lies.
     pub regions: Vec<(SurfaceId, Rect)>,
     /// Its cut size.
@@ -654,6 +656,14 @@ impl Plan {
             Part::Flap(f) => &self.flaps[f].name,
             Part::Barrier(_) => "barrier",
         }
+    }
+
+    /// True for a piece that lies on the wall and along what comes through it.
+    pub fn is_sleeve(&self, piece: PieceId) -> bool {
+        let piece = &self.pieces[piece];
+        let thing = piece.opening.filter(|o| self.openings[*o].feature != Feature::Opening);
+        let on = |wall: bool| piece.regions.iter().any(|(on, _)| (*on == SurfaceId::WALL) == wall);
+        thing.is_some() && on(true) && on(false)
     }
 
     /// The step that places a piece, or drops a flap.

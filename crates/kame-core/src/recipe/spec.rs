@@ -212,6 +212,9 @@ pub struct PieceSpec {
     /// A solid thing.
     #[serde(default)]
     pub solid: bool,
+    /// Holds as soon as it is on, and not by glue: what is drawn tight.
+    #[serde(default)]
+    pub grips: bool,
     /// Where it lies.
     #[serde(default)]
     pub regions: Vec<RectSpec>,

@@ -65,6 +65,7 @@ struct Now {
     bond: Bond,
     role: Role,
     solid: bool,
+    grips: bool,
     /// It lies on the wall or is held up.
     there: bool,
     pressed: bool,
@@ -76,14 +77,15 @@ struct Now {
 impl Now {
     fn of(piece: &Piece) -> Self {
         let (there, pressed, cured) = (false, false, false);
-        Self { bond: piece.bond, role: piece.role, solid: piece.solid, there, pressed, cured, renewed: false }
+        let Piece { bond, role, solid, grips, .. } = *piece;
+        Self { bond, role, solid, grips, there, pressed, cured, renewed: false }
     }
 
     /// How it holds.
     fn holds(&self) -> Bond {
         match self.bond {
             Bond::Full if !self.pressed => Bond::None,
-            Bond::Cured if !self.cured => Bond::None,
+            Bond::Cured if !self.cured && !self.grips => Bond::None,
             bond => bond,
         }
     }

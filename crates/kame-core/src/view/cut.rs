@@ -93,10 +93,14 @@ type Legs = (Vec<Leg>, Vec<[f64; 2]>, [f64; 4]);
 
 /// The legs of a cut at a place on or round a rectangle, `du` and `dv` from its lower left corner, as far as `reach` beyond it.
 pub(super) fn legs(plan: &Plan, ask: &SectionAsk, r: Rect, du: Length, dv: Length, reach: Length) -> Legs {
-    if let Some((along, zero)) = stretch(plan, ask, r.u0 + du, reach) {
-        return leg_up_the_wall(plan, along, zero, r.u0 + du);
-    }
     let at = CutOpening { plan, opening: ask.opening, r, du, dv, reach };
+    if let Some((along, zero)) = stretch(plan, ask, r.u0 + du, reach) {
+        let (mut legs, solid, frame) = leg_up_the_wall(plan, along, zero, r.u0 + du);
+        if ask.kind == SectionKind::Through {
+            legs.extend(at.along_the_thing(zero));
+        }
+        return (legs, solid, frame);
+    }
     match ask.kind {
         SectionKind::Sill => at.sill(),
         SectionKind::Head => at.head(),
@@ -161,6 +165,25 @@ impl CutOpening<'_> {
     ) -> Leg {
         let fixed = if upright { (self.du, true) } else { (self.dv, false) };
         Leg { on, fixed, span: Interval { lo: Length::ZERO, hi: long }, origin, along, out }
+    }
+
+    /// The legs above and below what comes through, clear of what lies on the wall.
+    fn along_the_thing(&self, zero: Length) -> impl Iterator<Item = Leg> {
+        let at = |v: Length| (zero - v).to_inches_f64();
+        let ((top, _, proud), (bottom, ..)) = (self.find("along-top"), self.find("along-bottom"));
+        let clear = Length::inch_fraction(1, 2).min(proud);
+        let from = clear.to_inches_f64();
+        let fixed = (self.du, true);
+        let above = top.map(|on| {
+            let span = Interval { lo: clear, hi: proud };
+            Leg { on, fixed, span, origin: [-from, at(self.r.v1)], along: [-1.0, 0.0], out: [0.0, -1.0] }
+        });
+        let below = bottom.map(|on| {
+            let span = Interval { lo: Length::ZERO, hi: proud - clear };
+            let origin = [-proud.to_inches_f64(), at(self.r.v0)];
+            Leg { on, fixed, span, origin, along: [1.0, 0.0], out: [0.0, 1.0] }
+        });
+        above.into_iter().chain(below)
     }
 
     fn sill(&self) -> Legs {

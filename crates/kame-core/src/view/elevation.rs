@@ -214,6 +214,11 @@ pub fn map(plan: &Plan, surface: SurfaceId, u: f64, v: f64) -> [f64; 2] {
         "dam" => (u / w, depth + v, FacingSide::Sill),
         "head" => (u / w, h - v, FacingSide::Head),
         "jamb-left" => (v / h, u, FacingSide::Left),
+        // What stands out of the wall is seen end on.
+        "along-top" => (u / w, 0.0, FacingSide::Head),
+        "along-bottom" => (u / w, 0.0, FacingSide::Sill),
+        "along-left" => (v / h, 0.0, FacingSide::Left),
+        "along-right" => (v / h, 0.0, FacingSide::Right),
         _ => (v / h, w - u, FacingSide::Right),
     };
     let d = inside * FORESHORTEN;

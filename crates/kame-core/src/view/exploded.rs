@@ -76,6 +76,8 @@ struct Space {
     set_back: f64,
     depth: f64,
     rise: f64,
+    /// How far what comes through stands out of the wall, where something is laid along it.
+    proud: f64,
 }
 
 impl Space {
@@ -88,7 +90,8 @@ impl Space {
         let set_back = size("sill-out").map_or(0.0, |f| f.height.to_inches_f64());
         let inner = size("sill").map_or(0.0, |f| f.height.to_inches_f64());
         let rise = size("sill").map_or(0.0, |f| f.rise);
-        Self { sill, left, right, head, set_back, depth: set_back + inner, rise }
+        let proud = size("along-top").map_or(0.0, |f| f.height.to_inches_f64());
+        Self { sill, left, right, head, set_back, depth: set_back + inner, rise, proud }
     }
 
     /// A point of a surface in space; `None` for surfaces of other openings.
@@ -106,6 +109,10 @@ impl Space {
             "jamb-right" => [self.left + width, self.sill + v, -self.set_back - (inner - u)],
             "head-out" => [self.left + u, self.head, -(self.set_back - v)],
             "head" => [self.left + u, self.head, -self.set_back - (inner - v)],
+            "along-top" => [self.left + u, self.head, v],
+            "along-bottom" => [self.left + u, self.sill, self.proud - v],
+            "along-left" => [self.left, self.sill + v, self.proud - u],
+            "along-right" => [self.right, self.sill + v, u],
             _ => return None,
         })
     }
@@ -132,16 +139,20 @@ fn lifted(plan: &Plan, moment: &Moment, opening: usize, space: &Space) -> Vec<(L
         if !own && !role.is_barrier() && !role.is_outside() {
             continue;
         }
-        let cut = if own || inside { Some(l.rect.to_inches()) } else { round(l.rect) };
-        let Some([u0, v0, u1, v1]) = cut else { continue };
-        let corners = [(u0, v0), (u1, v0), (u1, v1), (u0, v1)];
-        let Some(face) = corners.iter().map(|(u, v)| space.at(name, *u, *v)).collect::<Option<Vec<Point3>>>() else {
-            continue;
-        };
-        let face = [face[0], face[1], face[2], face[3]];
-        match parts.iter_mut().find(|(key, _)| *key == (l.piece, l.flap)) {
-            Some((_, faces)) => faces.push(face),
-            None => parts.push(((l.piece, l.flap), vec![face])),
+        // A sleeve is open where the thing comes through it.
+        let sleeve = !inside && plan.is_sleeve(l.piece);
+        let rects: Vec<Rect> = if sleeve { l.rect.minus(plan.openings[opening].rect).collect() } else { vec![l.rect] };
+        for r in rects {
+            let cut = if own || inside { Some(r.to_inches()) } else { round(r) };
+            let Some([u0, v0, u1, v1]) = cut else { continue };
+            let at = |(u, v): (f64, f64)| space.at(name, u, v);
+            let (Some(a), Some(b), Some(c), Some(d)) = (at((u0, v0)), at((u1, v0)), at((u1, v1)), at((u0, v1))) else {
+                continue;
+            };
+            match parts.iter_mut().find(|(key, _)| *key == (l.piece, l.flap)) {
+                Some((_, faces)) => faces.push([a, b, c, d]),
+                None => parts.push(((l.piece, l.flap), vec![[a, b, c, d]])),
+            }
         }
     }
     parts

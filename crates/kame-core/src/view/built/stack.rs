@@ -69,6 +69,11 @@ fn leg_stack(cut: &SectionCut, weather: Weather, leg: &Leg, laid: &mut Vec<LaidH
             let piece = part.pieces[layer.sheet.0];
             let p = &plan.pieces[piece];
             let Some(thick) = drawn(cut, piece, leg) else { continue };
+            // A sleeve is open where the thing comes through it.
+            let mouth = cut.opening.rect.along_v();
+            if leg.on == SurfaceId::WALL && span.overlap(mouth).is_some() && plan.is_sleeve(piece) {
+                continue;
+            }
             let (closed, state, head) = gap_state((plan, cut.moment, a), (id, gap, piece), (leg, span), water);
             let width = if closed { CLOSED } else { OPEN };
             let middle = off + width / 2.0;
