@@ -3,12 +3,15 @@ import { createPinia } from "pinia";
 import PrimeVue from "primevue/config";
 import { createApp } from "vue";
 import App from "./App.vue";
+import { language } from "./lib/language";
 import { router } from "./router";
 import "./style.css";
 import { KamePreset } from "./theme";
 
 /** Styles that the controls write themselves bear the number of the page. */
 const nonce = document.querySelector<HTMLMetaElement>("meta[property=csp-nonce]")?.nonce;
+
+document.documentElement.lang = language;
 
 createApp(App)
   .use(createPinia())

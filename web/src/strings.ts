@@ -1,3 +1,5 @@
+import { language } from "./lib/language";
+import { es } from "./words/es";
 import { firm } from "./words/firm";
 import { onsite } from "./words/onsite";
 import { practice } from "./words/practice";
@@ -5,12 +7,13 @@ import { shell } from "./words/shell";
 import { truck } from "./words/truck";
 import { wall } from "./words/wall";
 
-/** Every word of the interface, in one place (`words/`), so that other languages can follow. Sentences about a wall come from the core. */
-export const s = {
+const en = {
   kame: "Kame",
   tagline: "Which piece next, how long, over what, and where does the water go?",
   model:
     "A model for putting laps in order and comparing them, not a certified prediction. Local code, inspector and makers come first.",
+  languageHelp: "Cards and findings are in English.",
+  language: "Language",
   ...firm,
   ...shell,
   ...wall,
@@ -18,3 +21,6 @@ export const s = {
   ...truck,
   ...practice,
 };
+
+/** Every word of the interface, in one place for each language (`words/`). Sentences about a wall come from the core. */
+export const s: typeof en = { en, es }[language];

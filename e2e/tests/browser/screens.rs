@@ -212,3 +212,37 @@ async fn a_server_that_is_gone_is_told_and_nothing_breaks() -> Result<()> {
     b.until("return document.querySelectorAll('.shape').length > 8").await?;
     b.end().await
 }
+
+#[tokio::test]
+async fn the_interface_speaks_spanish_where_that_was_chosen_and_no_screen_is_wider_for_it() -> Result<()> {
+    let kame = Kame::start(true).await?;
+    let b = open(&kame, "/").await?;
+    b.eval("const s = document.querySelector('[data-test=language]'); s.value = 'es'; s.dispatchEvent(new Event('change'))")
+        .await?;
+    b.until("return document.documentElement.lang === 'es' && /^Trabajos/.test(document.querySelector('main h2').textContent)")
+        .await?;
+    b.until_text("main", "lugares que proteger").await?;
+    b.is_for_everybody("jobs in Spanish").await?;
+    for room in ["", "/cut-list", "/truck/order", "/truck/days", "/site", "/record", "/files"] {
+        b.client.goto(&format!("{}/jobs/2{room}", kame.url)).await?;
+        b.until_text("nav.rooms", "Camión").await?;
+        b.until("return document.documentElement.scrollWidth <= window.innerWidth").await?;
+    }
+    b.client.goto(&format!("{}/jobs/2", kame.url)).await?;
+    b.until_text("[data-test=job-state]", "Seco").await?;
+    b.is_for_everybody("a wall in Spanish").await?;
+    b.end().await?;
+    // A phone has its own choice, made where somebody says who he is.
+    let b = Browser::phone(390, 844).await?;
+    b.client.goto(&format!("{}/jobs/2/site", kame.url)).await?;
+    b.until_text("[data-test=who-go]", "Start").await?;
+    b.eval("const s = document.querySelector('[data-test=language]'); s.value = 'es'; s.dispatchEvent(new Event('change'))")
+        .await?;
+    b.until_text("[data-test=who-go]", "Empezar").await?;
+    b.fill("[data-test=who]", "Inés").await?;
+    b.click("[data-test=who-go]").await?;
+    b.until_text("main, .site", "Lugares").await?;
+    b.until("return document.documentElement.scrollWidth <= 390").await?;
+    b.is_for_everybody("places in Spanish").await?;
+    b.end().await
+}

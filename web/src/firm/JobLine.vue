@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import type { FirmLine, JobSummary } from "../api/client";
+import { locale } from "../lib/language";
 import { s } from "../strings";
 import VerdictMark from "../wall/VerdictMark.vue";
 
@@ -9,7 +10,7 @@ const props = defineProps<{ job: JobSummary; line: FirmLine | undefined }>();
 defineEmits<{ open: [] }>();
 const state = computed(() => props.line?.verdict ?? props.job.verdict);
 const when = computed(() =>
-  new Date(props.job.changed).toLocaleString("en", {
+  new Date(props.job.changed).toLocaleString(locale, {
     month: "short",
     day: "numeric",
     hour: "numeric",

@@ -1,3 +1,4 @@
+import { locale } from "./language";
 import type { Booked, Booking, Hour, SiteSpec } from "../api/client";
 
 /** The hours of a day that are drawn. */
@@ -16,7 +17,7 @@ export const clock = (minute: number) => `${Math.floor((minute % 1440) / 60)}:${
 export function dateOf(from: string, day: number): string {
   const at = new Date(`${from}T12:00:00Z`);
   at.setUTCDate(at.getUTCDate() + day);
-  return at.toLocaleDateString("en-US", { weekday: "short", month: "short", day: "numeric", timeZone: "UTC" });
+  return at.toLocaleDateString(locale, { weekday: "short", month: "short", day: "numeric", timeZone: "UTC" });
 }
 
 /** A day in the room of a few letters: 3/12. */

@@ -22,6 +22,8 @@ import KameMark from "../shell/KameMark.vue";
 import { longest } from "../lib/limits";
 import { darkKey } from "../lib/theme-key";
 import { useMe } from "../stores/me";
+import LanguageChoice from "../shell/LanguageChoice.vue";
+import { locale } from "../lib/language";
 import { s } from "../strings";
 
 const me = useMe();
@@ -127,7 +129,7 @@ async function imported(file: File) {
   const made = await ask(api.POST("/api/import", { body: file as unknown as string, bodySerializer: (b) => b }));
   if (made && made !== true) await open(made.id);
 }
-const when = (iso: string) => new Date(iso).toLocaleString("en", { dateStyle: "medium", timeStyle: "short" });
+const when = (iso: string) => new Date(iso).toLocaleString(locale, { dateStyle: "medium", timeStyle: "short" });
 </script>
 
 <template>
@@ -253,6 +255,7 @@ const when = (iso: string) => new Date(iso).toLocaleString("en", { dateStyle: "m
         </ul>
       </details>
       <p class="quiet model">{{ s.model }}</p>
+      <LanguageChoice class="quiet" />
     </main>
     <Dialog
       :visible="naming !== null"

@@ -7,6 +7,7 @@ import { useRouter } from "vue-router";
 import { api, sentence, type Invitation, type JobSummary, type Logged, type Person, type Role } from "../api/client";
 import KameMark from "../shell/KameMark.vue";
 import { useMe } from "../stores/me";
+import { locale } from "../lib/language";
 import { s } from "../strings";
 
 /** Who is in the firm and may do what, who is invited, and what was done with that; for each their own password and sessions. */
@@ -92,7 +93,7 @@ async function out() {
   await router.push("/sign-in");
 }
 const nameOf = (id: number) => jobs.value.find((j) => j.id === id)?.name ?? `${id}`;
-const when = (iso: string) => new Date(iso).toLocaleString("en", { dateStyle: "medium", timeStyle: "short" });
+const when = (iso: string) => new Date(iso).toLocaleString(locale, { dateStyle: "medium", timeStyle: "short" });
 </script>
 
 <template>

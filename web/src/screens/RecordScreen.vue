@@ -6,6 +6,7 @@ import { api, type RecordLine, type WholeRecord } from "../api/client";
 import ScreenBar from "../shell/ScreenBar.vue";
 import { useJob } from "../stores/job";
 import { useRecord } from "../stores/record";
+import { locale } from "../lib/language";
 import { s } from "../strings";
 
 /** What was done, as it was written down: the newest first, with its photographs; what is wrong is corrected by another entry. */
@@ -48,7 +49,7 @@ async function verify() {
   whole.value = data ?? null;
 }
 const when = (at: string) =>
-  new Date(at).toLocaleString("en-US", { month: "short", day: "numeric", hour: "numeric", minute: "2-digit" });
+  new Date(at).toLocaleString(locale, { month: "short", day: "numeric", hour: "numeric", minute: "2-digit" });
 const place = ref("");
 const places = computed(() => (job.state?.job.openings ?? []).map((o) => o.id));
 const shown = computed(() => lines.value.filter((l) => place.value === "" || l.place === place.value));

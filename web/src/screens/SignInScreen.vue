@@ -6,6 +6,7 @@ import { useRoute, useRouter } from "vue-router";
 import { api, sentence } from "../api/client";
 import KameMark from "../shell/KameMark.vue";
 import { useMe } from "../stores/me";
+import LanguageChoice from "../shell/LanguageChoice.vue";
 import { s } from "../strings";
 
 /** Signing in, or coming by a code: the first by the one that Kame printed, others by an invitation. */
@@ -80,6 +81,7 @@ async function send() {
         @click="comes = !comes"
       />
     </form>
+    <LanguageChoice class="quiet" />
   </main>
 </template>
 

@@ -16,6 +16,8 @@ import "../site/sheet.css";
 import { useJob } from "../stores/job";
 import { useRecord } from "../stores/record";
 import { useMe } from "../stores/me";
+import LanguageChoice from "../shell/LanguageChoice.vue";
+import { locale } from "../lib/language";
 import { s } from "../strings";
 import StepPicture from "../wall/StepPicture.vue";
 
@@ -242,7 +244,7 @@ const state = computed(() => (step.value ? record.now(step.value.id) : "open"));
       <button v-if="record.who" class="who" @click="asking = true">{{ record.who }} · {{ s.site.change }}</button>
     </p>
     <p v-if="record.silent && record.heard" class="old" role="status" data-test="old">
-      {{ s.site.old(new Date(record.heard).toLocaleString()) }}
+      {{ s.site.old(new Date(record.heard).toLocaleString(locale)) }}
     </p>
     <p v-if="record.refused || record.aside.length" class="refused" role="alert" data-test="refused">
       <b>{{ s.site.notSent }}:</b> {{ record.refused }}
@@ -254,6 +256,7 @@ const state = computed(() => (step.value ? record.now(step.value.id) : "open"));
       <input id="who" v-model="name" :readonly="!!me.me?.person" autocomplete="name" maxlength="60" data-test="who" />
       <p>{{ s.site.whoHelp }}</p>
       <label class="hand"><input v-model="left" type="checkbox" /> {{ s.site.hand }}</label>
+      <LanguageChoice />
       <button class="big" :disabled="name.trim() === ''" data-test="who-go">{{ s.site.whoGo }}</button>
     </form>
     <template v-else-if="!place">

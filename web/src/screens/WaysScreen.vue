@@ -5,6 +5,7 @@ import { onMounted, ref, shallowRef } from "vue";
 import { api, sentence, type KeptWay } from "../api/client";
 import KameMark from "../shell/KameMark.vue";
 import { useMe } from "../stores/me";
+import { locale } from "../lib/language";
 import { s } from "../strings";
 
 /** The firm's ways of building. */
@@ -27,7 +28,7 @@ async function forget(id: number) {
   await load();
   if (!response?.ok) error.value = sentence(problem, s.errors.offline);
 }
-const day = (iso: string) => new Date(iso).toLocaleDateString("en", { dateStyle: "medium" });
+const day = (iso: string) => new Date(iso).toLocaleDateString(locale, { dateStyle: "medium" });
 </script>
 
 <template>

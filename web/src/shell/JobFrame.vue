@@ -102,7 +102,7 @@ useShortcuts({
       <RouterLink to="/" class="home" :aria-label="s.wall.back"><KameMark /></RouterLink>
       <div class="name">
         <h1 :title="job.state?.job.name">{{ job.state?.job.name ?? s.kame }}</h1>
-        <span v-if="verdict" class="state" :class="verdict.kind" data-test="job-state"
+        <span v-if="verdict" class="state" :class="verdict.kind" :title="verdict.text" data-test="job-state"
           ><span aria-hidden="true">{{ verdict.mark }}</span> {{ verdict.text }}</span
         >
       </div>
@@ -214,7 +214,7 @@ useShortcuts({
 }
 .name {
   flex: 1 1 160px;
-  min-width: 0;
+  min-width: 120px;
   line-height: 1.15;
 }
 h1 {
@@ -224,6 +224,10 @@ h1 {
   white-space: nowrap;
 }
 .state {
+  display: block;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
   font-size: 0.78rem;
   opacity: 0.95;
 }

@@ -4,6 +4,7 @@ import Select from "primevue/select";
 import { computed, ref, shallowRef, watch } from "vue";
 import { api, sentence, type Share } from "../api/client";
 import { useJob } from "../stores/job";
+import { locale } from "../lib/language";
 import { s } from "../strings";
 
 /** Links that show a job, or the steps of one opening, to whoever has them; each until its day, or until it is taken back. */
@@ -42,7 +43,7 @@ async function takeBack(of: number) {
     .catch(() => undefined);
   await load();
 }
-const when = (iso: string) => new Date(iso).toLocaleDateString("en", { dateStyle: "medium" });
+const when = (iso: string) => new Date(iso).toLocaleDateString(locale, { dateStyle: "medium" });
 </script>
 
 <template>

@@ -106,7 +106,7 @@ export const shell = {
       ["C", "cut list and back"],
       ["Ctrl K or /", "find anything by typing"],
       ["?", "this sheet"],
-    ] as const,
+    ] as readonly (readonly [string, string])[],
   },
   night: {
     show: "Tonight",

@@ -9,7 +9,7 @@ use crate::recipe::Role;
 use crate::sequence::Why;
 use crate::surface::Edge;
 use crate::trade::PieceId;
-use crate::water::{PassageKind, WaterWay};
+use crate::water::{Passage, PassageKind, WaterWay};
 use std::collections::BTreeMap;
 
 /// How an edge is called.
@@ -20,6 +20,15 @@ pub fn edge(e: Edge) -> &'static str {
         Edge::Bottom => "lower edge",
         Edge::Top => "top edge",
     }
+}
+
+/// Where a sheet is passed on a way.
+fn passed(plan: &Plan, way: &WaterWay, p: &Passage) -> String {
+    let along = way.points.get(p.point).is_some_and(|at| at.facet.0 != SurfaceId::WALL.0);
+    if along && plan.is_sleeve(piece_of(p.sheet)) {
+        return "the end of its sleeve".into();
+    }
+    format!("its {}", edge(p.edge))
 }
 
 /// What the water of a scenario is called at the start of a sentence.
@@ -63,7 +72,7 @@ pub fn leak(plan: &Plan, who: &str, from_a_leak: bool, way: &WaterWay, reached: 
     let mut steps: Vec<String> = Vec::new();
     for p in &way.passages {
         let step = match p.kind {
-            PassageKind::InBehind => format!("behind the {} at its {}", name(p.sheet), edge(p.edge)),
+            PassageKind::InBehind => format!("behind the {} at {}", name(p.sheet), passed(plan, way, p)),
             PassageKind::InThroughCut => format!("through the slit in the {}", name(p.sheet)),
             PassageKind::OutFrom | PassageKind::OutThroughCut => continue,
         };

@@ -223,3 +223,41 @@ fn the_course_that_comes_later_says_how_it_is_fitted_round_a_hood() {
     job.openings.last_mut().expect("the hood").schools.insert("moment".into(), "after".into());
     assert_eq!(said(&job), Vec::<String>::new());
 }
+
+#[test]
+fn a_sleeve_lies_along_the_thing_and_is_held_by_a_band_and_not_by_glue() {
+    let own = |more: &[(&str, &str)]| -> Answers {
+        let base = [("barrier", "loose"), ("face", "boot"), ("moment", "after")];
+        base.iter().chain(more).map(|(q, c)| ((*q).to_owned(), (*c).to_owned())).collect()
+    };
+    // A sleeve of 2 in, or half of what stands proud; half of a band of 1 in, or less, lies on it.
+    for (stack, sleeve, grip) in [("3/4", (1, 2), (1, 4)), ("2", (9, 8), (1, 2)), ("5", (2, 1), (1, 2))] {
+        let mut job = job(&own(&[]));
+        job.figures.insert("cladding_stack".into(), stack.into());
+        let plan = build(&job).unwrap_or_else(|p| panic!("{p:?}"));
+        let high = |piece: &str| {
+            let p = plan.pieces.iter().find(|p| p.id == format!("P1/{piece}")).expect("a piece");
+            let on = |name: &str| p.regions.iter().find(|(s, _)| plan.surfaces[*s].name == name).expect("a region").1;
+            assert_eq!(on("along-top").height(), on("along-left").width(), "{piece}");
+            assert_eq!(on("along-bottom").height(), on("along-right").width(), "{piece}");
+            on("along-top").height()
+        };
+        let inches = |(n, d)| Length::inch_fraction(n, d);
+        assert_eq!((high("boot"), high("band")), (inches(sleeve), inches(grip) + inches(grip)), "{stack} outside");
+    }
+    let job = job(&own(&[]));
+    let plan = build(&job).unwrap_or_else(|p| panic!("{p:?}"));
+    let moment = Moment::new(&plan, usize::MAX).expect("a layup");
+    let right = moment.findings(&plan);
+    assert!(moment.verdict(&plan, &right).state.is_dry());
+    // What leans on glue there is the slit above, and not the sleeve's end.
+    assert!(!right.is_empty() && right.iter().all(|f| !f.reason.contains("the end of its sleeve")), "{right:?}");
+    let band = plan.pieces.position(|p| p.id == "P1/band").expect("a band");
+    let step = plan.steps.iter().find(|s| s.id == "P1/boot").expect("a step");
+    let put = step.actions.iter().find(|a| a.act.placed() == Some(band)).expect("it is put on");
+    let (_, left) = apply(&job, &Edit::RemoveStep { step: put.id.clone() }).unwrap_or_else(|p| panic!("{p:?}"));
+    let found = Moment::new(&left, usize::MAX).expect("a layup").findings(&left);
+    let told = found.iter().find(|f| f.severity == Severity::Leak).expect("a leak");
+    assert_eq!((told.code.as_str(), told.pieces[0].as_str()), ("F22", "P1/band"), "{told:?}");
+    assert!(told.reason.contains("behind the flanged boot at the end of its sleeve"), "{}", told.reason);
+}
