@@ -2530,6 +2530,16 @@ export interface components {
        * @description What they cost, in the currency of the kit's prices; `null` where nobody says what an hour costs.
        */
       cost?: number | null;
+      /**
+       * Format: double
+       * @description Hours of those who cover the wall for the night, beside the others; 0 where nobody has looked at its nights.
+       */
+      covering: number;
+      /**
+       * Format: double
+       * @description What those cost.
+       */
+      covering_cost?: number | null;
       /** @description Its name. */
       crew: string;
       /**

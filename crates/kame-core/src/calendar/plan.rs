@@ -341,6 +341,7 @@ pub fn with_nights(
 
 fn add_nights(asked: &CalendarQuestion, booking: &mut Booking, known: &KnownNights) -> Result<(), Vec<Problem>> {
     booking.nights = each_night(asked, &booking.tasks, known)?;
+    booking.hours = hours_of(asked, &booking.tasks, &booking.nights);
     Ok(())
 }
 
@@ -503,7 +504,7 @@ fn lay_once(
         burning,
     };
     booking.says = booking.says();
-    booking.hours = hours_of(asked, &booking.tasks);
+    booking.hours = hours_of(asked, &booking.tasks, &booking.nights);
     Ok(booking)
 }
 

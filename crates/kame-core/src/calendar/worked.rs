@@ -1,6 +1,7 @@
 //! What crews work in all: hours, those beyond their day, and what they cost.
 
 use super::ground::{Booked, CalendarQuestion};
+use super::nights::NightPlan;
 use crate::date::{day_number, day_said};
 use crate::job::CrewSpec;
 use crate::profile::fig;
@@ -21,6 +22,10 @@ pub struct CrewHours {
     pub overtime: f64,
     /// What they cost, in the currency of the kit's prices; `null` where nobody says what an hour costs.
     pub cost: Option<f64>,
+    /// Hours of those who cover the wall for the night, beside the others; 0 where nobody has looked at its nights.
+    pub covering: f64,
+    /// What those cost.
+    pub covering_cost: Option<f64>,
     /// The same in words.
     pub says: String,
 }
@@ -30,11 +35,10 @@ pub(super) fn overtime_of(crew: &CrewSpec) -> u32 {
     (crew.overtime * 60.0).round() as u32
 }
 
-/// What each crew works at its tasks, by day: minutes, and those of them beyond its day. Covers for the night are not among them: where something is
-/// only tried, nobody has looked at its nights yet.
-fn minutes(asked: &CalendarQuestion, tasks: &[Booked]) -> Vec<BTreeMap<u32, (u32, u32)>> {
+/// What each crew works, by day: minutes, and those of them beyond its day. Each stretch of work is a crew, from when and until when.
+fn minutes(asked: &CalendarQuestion, work: impl Iterator<Item = (usize, u32, u32)>) -> Vec<BTreeMap<u32, (u32, u32)>> {
     let mut out = vec![BTreeMap::new(); asked.site.crews.len()];
-    for (crew, from, to) in tasks.iter().map(|t| (t.crew, t.from, t.to)) {
+    for (crew, from, to) in work {
         let day = from / DAY;
         let ends = day * DAY + (asked.site.crews[crew].hours[1] * 60.0).round() as u32;
         let (all, beyond): &mut (u32, u32) = out[crew].entry(day).or_default();
@@ -44,21 +48,30 @@ fn minutes(asked: &CalendarQuestion, tasks: &[Booked]) -> Vec<BTreeMap<u32, (u32
     out
 }
 
+fn at_tasks(tasks: &[Booked]) -> impl Iterator<Item = (usize, u32, u32)> {
+    tasks.iter().map(|t| (t.crew, t.from, t.to))
+}
+
 fn in_tenths(hours: f64) -> f64 {
     (hours * 10.0).round() / 10.0
 }
 
-/// What each crew works in all.
-pub(super) fn hours_of(asked: &CalendarQuestion, tasks: &[Booked]) -> Vec<CrewHours> {
+/// What each crew works in all. Covering for the night stands apart: where something is only tried, nobody has looked at its nights yet.
+pub(super) fn hours_of(asked: &CalendarQuestion, tasks: &[Booked], nights: &[NightPlan]) -> Vec<CrewHours> {
     let figure = |id| asked.plan.basis.figures.number(id);
     let more = figure(fig::OVERTIME_RATE) / 100.0;
     let usual = Some(figure(fig::CREW_RATE)).filter(|rate| *rate > 0.0);
-    let one = |(crew, days): (&CrewSpec, BTreeMap<u32, (u32, u32)>)| {
+    type Days = BTreeMap<u32, (u32, u32)>;
+    let covers = nights.iter().filter_map(|n| n.covers).map(|c| (c.crew, c.from, c.to));
+    let one = |((crew, days), nights): ((&CrewSpec, Days), Days)| {
         let people = f64::from(crew.people);
-        let sum = |of: fn(&(u32, u32)) -> u32| days.values().map(of).sum::<u32>();
-        let hours = f64::from(sum(|d| d.0)) / 60.0 * people;
-        let overtime = f64::from(sum(|d| d.1)) / 60.0 * people;
-        let cost = crew.rate.or(usual).map(|rate| ((hours + overtime * (more - 1.0)) * rate).round());
+        // Hours, those beyond their day among them, and what they cost.
+        let sum = |days: &Days| {
+            let (all, beyond) = days.values().fold((0, 0), |(all, beyond), d| (all + d.0, beyond + d.1));
+            let (hours, beyond) = (f64::from(all) / 60.0 * people, f64::from(beyond) / 60.0 * people);
+            (hours, beyond, crew.rate.or(usual).map(|rate| ((hours + beyond * (more - 1.0)) * rate).round()))
+        };
+        let ((hours, overtime, cost), (covering, _, covering_cost)) = (sum(&days), sum(&nights));
         let who = if crew.people == 1 { "1 person".to_owned() } else { format!("{} people", crew.people) };
         let mut says = format!("{}, {who}: {} h of work", crew.name, in_tenths(hours));
         if overtime > 0.0 {
@@ -67,9 +80,15 @@ pub(super) fn hours_of(asked: &CalendarQuestion, tasks: &[Booked]) -> Vec<CrewHo
         if let Some(cost) = cost {
             says += &format!(", at a cost of {cost}");
         }
-        CrewHours { crew: crew.name.clone(), hours: in_tenths(hours), overtime: in_tenths(overtime), cost, says }
+        if covering > 0.0 {
+            says += &format!("; {} h to cover for the night", in_tenths(covering));
+            says += &covering_cost.map_or_else(String::new, |cost| format!(", at a cost of {cost}"));
+        }
+        let [hours, overtime, covering] = [hours, overtime, covering].map(in_tenths);
+        CrewHours { crew: crew.name.clone(), hours, overtime, cost, covering, covering_cost, says }
     };
-    asked.site.crews.iter().zip(minutes(asked, tasks)).map(one).collect()
+    let (at_work, at_night) = (minutes(asked, at_tasks(tasks)), minutes(asked, covers));
+    asked.site.crews.iter().zip(at_work).zip(at_night).map(one).collect()
 }
 
 /// Which crews stay longer at their work and on which days, a sentence each.
@@ -85,5 +104,5 @@ pub(super) fn overtime_said(asked: &CalendarQuestion, tasks: &[Booked]) -> Vec<S
             days.join(", ")
         ))
     };
-    asked.site.crews.iter().zip(minutes(asked, tasks)).filter_map(one).collect()
+    asked.site.crews.iter().zip(minutes(asked, at_tasks(tasks))).filter_map(one).collect()
 }

@@ -355,14 +355,31 @@ fn a_fuse_ends_when_the_boards_or_the_cladding_over_it_are_on() {
 #[test]
 fn who_may_stay_longer_stays_to_cover_and_is_not_blamed_for_it() {
     let (job, known) = (wall(), KnownNights::default());
-    let warned = |overtime: f64| {
-        let two_hours = |site: &mut SiteSpec| (site.crews[0].hours, site.crews[0].overtime) = ([7.0, 9.0], overtime);
+    let covered = |overtime: f64| {
+        let two_hours = |site: &mut SiteSpec| {
+            let crew = &mut site.crews[0];
+            (crew.hours, crew.overtime, crew.people, crew.rate) = ([7.0, 9.0], overtime, 2, Some(60.0));
+        };
         let l = laid_with(&job, &[], two_hours, |_| {});
         let asked = CalendarQuestion { plan: &l.plan, site: &l.site, hours: &l.hours, states: &l.states };
-        with_nights(&asked, l.booking.clone(), &known, &Stop::default()).expect("nights").warns
+        let alone = l.booking.hours[0].covering;
+        assert_eq!(alone, 0.0, "nobody has looked at its nights yet");
+        with_nights(&asked, l.booking.clone(), &known, &Stop::default()).expect("nights")
     };
     let says = |warns: &[String], words: &str| warns.iter().any(|w| w.contains(words));
-    let (not, may) = (warned(0.0), warned(2.0));
+    let (not, may) = (covered(0.0), covered(2.0));
+    // Covering is counted and paid beside the work, an hour beyond the day half as much again.
+    for b in [&not, &may] {
+        let of = |c: &Covering| (c.to - c.from, c.to.saturating_sub((c.from / 1440 * 1440 + 540).max(c.from)));
+        let each: Vec<(u32, u32)> = b.nights.iter().filter_map(|n| n.covers.as_ref()).map(of).collect();
+        let hours = |minutes: u32| f64::from(minutes) / 60.0 * 2.0;
+        let (all, beyond) = (hours(each.iter().map(|c| c.0).sum()), hours(each.iter().map(|c| c.1).sum()));
+        let h = &b.hours[0];
+        assert!(beyond > 0.0 && (h.covering - all).abs() <= 0.05, "{all}: {h:?}");
+        assert_eq!(h.covering_cost, Some(((all + beyond * 0.5) * 60.0).round()), "{h:?}");
+        assert!(h.says.contains("h to cover for the night, at a cost of"), "{}", h.says);
+    }
+    let (not, may) = (not.warns, may.warns);
     assert!(says(&not, "covers for the night beyond its hours") && !says(&not, "stays to cover"), "{not:?}");
     assert!(says(&may, "stays to cover for the night") && !says(&may, "beyond its hours"), "{may:?}");
 }
