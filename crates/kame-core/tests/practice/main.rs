@@ -308,7 +308,7 @@ fn who_lifts_an_edge_is_told_what_lies_over_it_behind_it_and_which_beads() {
     for l in &view.lies {
         for below in &l.over {
             let back = |b: &&LiesView| b.behind.iter().any(|o| o.name == l.name && o.by == below.by);
-            assert!(by_name(&below.name).iter().any(|b| back(b)), "{below:?} under {}", l.name);
+            assert!(by_name(&below.name).iter().any(back), "{below:?} under {}", l.name);
         }
     }
     let mut all = HashSet::new();
