@@ -2540,6 +2540,8 @@ export interface components {
        * @description What those cost.
        */
       covering_cost?: number | null;
+      /** @description What they cover, in words; empty where nothing. */
+      covering_says: string;
       /** @description Its name. */
       crew: string;
       /**
@@ -2552,7 +2554,7 @@ export interface components {
        * @description Hours of all its people beyond their day.
        */
       overtime: number;
-      /** @description The same in words. */
+      /** @description What they work and what it costs, in words. Covering is not in it: it is held against what is only tried. */
       says: string;
     };
     /** @description A crew. */

@@ -285,7 +285,9 @@ const list = computed(() => {
     />
     <p v-if="booking?.tasks.length" class="quiet worked" data-test="worked">
       {{ s.calendar.worked }}
-      <span v-for="h in booking.hours" :key="h.crew">{{ h.says }}</span>
+      <span v-for="h in booking.hours" :key="h.crew">{{
+        h.covering_says ? `${h.says}; ${h.covering_says}` : h.says
+      }}</span>
     </p>
     <p v-if="job.mayChange && booking?.tasks.length" class="quiet pull-help">{{ s.calendar.pull }}</p>
     <HourPicture

@@ -16,9 +16,9 @@ const MOST = 6;
 const then = computed(() => props.tried.booking);
 const moves = computed(() => then.value?.moved ?? []);
 const dated = (minute: number) => dateOf(props.now.from, dayOf(minute));
-/** What crews work, where that is another. */
-const worked = (b: Booking) =>
-  JSON.stringify(props.now.hours) === JSON.stringify(then.value?.hours) ? [] : b.hours.map((h) => `${h.says}.`);
+/** What crews work, where that is another. Nobody has looked at the nights of what is only tried, so covering is in neither. */
+const sayings = (b: Booking | null | undefined) => (b?.hours ?? []).map((h) => `${h.says}.`);
+const worked = (b: Booking) => (sayings(props.now).join() === sayings(then.value).join() ? [] : sayings(b));
 const warns = computed(() => (then.value?.warns ?? []).filter((w) => !props.now.warns.includes(w)));
 </script>
 

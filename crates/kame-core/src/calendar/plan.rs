@@ -538,7 +538,11 @@ impl Booking {
                 );
             }
         }
-        out.extend(self.hours.iter().map(|h| format!("{}\n", h.says)));
+        let of = |h: &CrewHours| match h.covering_says.as_str() {
+            "" => format!("{}\n", h.says),
+            covers => format!("{}; {covers}\n", h.says),
+        };
+        out.extend(self.hours.iter().map(of));
         out.extend(self.warns.iter().map(|w| format!("{w}\n")));
         out
     }

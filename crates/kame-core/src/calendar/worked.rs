@@ -26,8 +26,10 @@ pub struct CrewHours {
     pub covering: f64,
     /// What those cost.
     pub covering_cost: Option<f64>,
-    /// The same in words.
+    /// What they work and what it costs, in words. Covering is not in it: it is held against what is only tried.
     pub says: String,
+    /// What they cover, in words; empty where nothing.
+    pub covering_says: String,
 }
 
 /// By how many minutes a crew may stay longer on a day.
@@ -80,12 +82,11 @@ pub(super) fn hours_of(asked: &CalendarQuestion, tasks: &[Booked], nights: &[Nig
         if let Some(cost) = cost {
             says += &format!(", at a cost of {cost}");
         }
-        if covering > 0.0 {
-            says += &format!("; {} h to cover for the night", in_tenths(covering));
-            says += &covering_cost.map_or_else(String::new, |cost| format!(", at a cost of {cost}"));
-        }
+        let at = covering_cost.map_or_else(String::new, |cost| format!(", at a cost of {cost}"));
+        let covers = format!("{} h to cover for the night{at}", in_tenths(covering));
+        let covering_says = if covering > 0.0 { covers } else { String::new() };
         let [hours, overtime, covering] = [hours, overtime, covering].map(in_tenths);
-        CrewHours { crew: crew.name.clone(), hours, overtime, cost, covering, covering_cost, says }
+        CrewHours { crew: crew.name.clone(), hours, overtime, cost, covering, covering_cost, says, covering_says }
     };
     let (at_work, at_night) = (minutes(asked, at_tasks(tasks)), minutes(asked, covers));
     asked.site.crews.iter().zip(at_work).zip(at_night).map(one).collect()

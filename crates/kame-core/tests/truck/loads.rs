@@ -377,7 +377,9 @@ fn who_may_stay_longer_stays_to_cover_and_is_not_blamed_for_it() {
         let h = &b.hours[0];
         assert!(beyond > 0.0 && (h.covering - all).abs() <= 0.05, "{all}: {h:?}");
         assert_eq!(h.covering_cost, Some(((all + beyond * 0.5) * 60.0).round()), "{h:?}");
-        assert!(h.says.contains("h to cover for the night, at a cost of"), "{}", h.says);
+        assert!(h.covering_says.contains("h to cover for the night, at a cost of"), "{}", h.covering_says);
+        // What is only tried has no nights yet: it is held against the work alone.
+        assert!(!h.says.contains("night"), "{}", h.says);
     }
     let (not, may) = (not.warns, may.warns);
     assert!(says(&not, "covers for the night beyond its hours") && !says(&not, "stays to cover"), "{not:?}");
