@@ -341,7 +341,8 @@ pub fn with_nights(
 
 fn add_nights(asked: &CalendarQuestion, booking: &mut Booking, known: &KnownNights) -> Result<(), Vec<Problem>> {
     booking.nights = each_night(asked, &booking.tasks, known)?;
-    booking.hours = hours_of(asked, &booking.tasks, &booking.nights);
+    let covers = booking.nights.iter().filter_map(|n| n.covers).map(|c| (c.crew, c.from, c.to));
+    booking.hours = hours_of(asked, &booking.tasks, covers);
     Ok(())
 }
 
@@ -504,7 +505,7 @@ fn lay_once(
         burning,
     };
     booking.says = booking.says();
-    booking.hours = hours_of(asked, &booking.tasks, &booking.nights);
+    booking.hours = hours_of(asked, &booking.tasks, std::iter::empty());
     Ok(booking)
 }
 

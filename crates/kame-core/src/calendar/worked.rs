@@ -1,7 +1,6 @@
 //! What crews work in all: hours, those beyond their day, and what they cost.
 
 use super::ground::{Booked, CalendarQuestion};
-use super::nights::NightPlan;
 use crate::date::{day_number, day_said};
 use crate::job::CrewSpec;
 use crate::profile::fig;
@@ -59,12 +58,15 @@ fn in_tenths(hours: f64) -> f64 {
 }
 
 /// What each crew works in all. Covering for the night stands apart: where something is only tried, nobody has looked at its nights yet.
-pub(super) fn hours_of(asked: &CalendarQuestion, tasks: &[Booked], nights: &[NightPlan]) -> Vec<CrewHours> {
+pub(super) fn hours_of(
+    asked: &CalendarQuestion,
+    tasks: &[Booked],
+    covers: impl Iterator<Item = (usize, u32, u32)>,
+) -> Vec<CrewHours> {
     let figure = |id| asked.plan.basis.figures.number(id);
     let more = figure(fig::OVERTIME_RATE) / 100.0;
     let usual = Some(figure(fig::CREW_RATE)).filter(|rate| *rate > 0.0);
     type Days = BTreeMap<u32, (u32, u32)>;
-    let covers = nights.iter().filter_map(|n| n.covers).map(|c| (c.crew, c.from, c.to));
     let one = |((crew, days), nights): ((&CrewSpec, Days), Days)| {
         let people = f64::from(crew.people);
         // Hours, those beyond their day among them, and what they cost.

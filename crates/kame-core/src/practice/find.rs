@@ -152,7 +152,8 @@ pub(super) fn hint(plan: &Plan, task: &FindTask, marks: &[Marked]) -> Option<Str
 
 /// The hint that says where a mistake is.
 pub(super) fn look_at(plan: &Plan, left: &HiddenFault) -> Option<String> {
-    let piece = plan.pieces.iter().find(|p| p.id == left.first)?;
+    let mut told = std::iter::once(&left.first).chain(&left.pieces);
+    let piece = told.find_map(|id| plan.pieces.iter().find(|p| p.id == *id))?;
     let at = piece.opening.map_or(String::new(), |o| format!(" at {}", plan.openings[o].name));
     Some(format!("Look at the {}{at}.", piece.name))
 }

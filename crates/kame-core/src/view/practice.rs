@@ -10,7 +10,9 @@ use crate::findings::Moment;
 use crate::layup::Bond;
 use crate::length::Length;
 use crate::plan::{AsBuilt, Part, Plan, SurfaceId};
-use crate::practice::{Drill, DrillAnswer, Graded, LEVELS, Said, Scene, SceneTask, Which, fault_name, grade, look};
+use crate::practice::{
+    CallQuestion, Drill, DrillAnswer, Graded, LEVELS, Said, Scene, SceneTask, Which, fault_name, grade, look,
+};
 use crate::problem::Problem;
 use crate::record::{Conditions, go_rules};
 use crate::remedies::is_cause_of_worry;
@@ -280,23 +282,7 @@ pub fn scene_view(scene: &Scene, known: &Known) -> Result<SceneView, Vec<Problem
             if shown {
                 out.call_rules = go_rules(&scene.plan.basis.figures);
             }
-            let asks = |name: &String| {
-                let p = scene.plan.product(name);
-                let least = p.and_then(|p| p.least_f).map(|f| format!(", not under {f} °F")).unwrap_or_default();
-                let asks =
-                    p.map(|p| p.asks.clone()).filter(|a| !a.is_empty()).map(|a| format!(": {a}")).unwrap_or_default();
-                format!("{name}{asks}{least}")
-            };
-            out.calls = task
-                .iter()
-                .map(|q| CallView {
-                    title: q.title.clone(),
-                    products: q.products.iter().map(asks).collect(),
-                    now: q.now,
-                    dew_f: q.right.dew_f.filter(|_| shown),
-                    skin_min: q.right.skin_min.filter(|_| shown),
-                })
-                .collect();
+            out.calls = task.iter().map(|q| call_view(&scene.plan, q, shown)).collect();
         }
         SceneTask::Repair(tasks) => {
             for t in tasks {
@@ -310,6 +296,23 @@ pub fn scene_view(scene: &Scene, known: &Known) -> Result<SceneView, Vec<Problem
         }
     }
     Ok(out)
+}
+
+/// Weather to call; what has to be worked out for it only where that is shown.
+fn call_view(plan: &Plan, q: &CallQuestion, shown: bool) -> CallView {
+    let asks = |name: &String| {
+        let p = plan.product(name);
+        let least = p.and_then(|p| p.least_f).map(|f| format!(", not under {f} °F")).unwrap_or_default();
+        let asks = p.map(|p| p.asks.clone()).filter(|a| !a.is_empty()).map(|a| format!(": {a}")).unwrap_or_default();
+        format!("{name}{asks}{least}")
+    };
+    CallView {
+        title: q.title.clone(),
+        products: q.products.iter().map(asks).collect(),
+        now: q.now,
+        dew_f: q.right.dew_f.filter(|_| shown),
+        skin_min: q.right.skin_min.filter(|_| shown),
+    }
 }
 
 /// The finished wall cut through each of its openings, and drawn apart there, without water.

@@ -125,7 +125,7 @@ export const shell: typeof english = {
       open: "No lo deje así",
     },
     mark: { bare: "D", dry: "✓", tape: "C", cover: "L", open: "!" },
-    or: (step) => `O siga hasta "${step}": entonces se puede dejar como está.`,
+    or: (step) => `O continúe hasta "${step}": entonces se puede dejar como está.`,
   },
   order: {
     right: "Ponerlo en orden",

@@ -122,7 +122,7 @@ export const wall: typeof english = {
     caution: "Cuidado",
     actions: "Acciones",
     wait: (hours, after) => `No antes de ${hours} h después de: ${after}.`,
-    start: "Todavía no hay nada en el muro. Siga con → o la barra.",
+    start: "Todavía no hay nada en el muro. Continúe con → o la barra.",
   },
   section: {
     asWater: "como lo ve el agua",
