@@ -125,7 +125,7 @@ impl Finished {
 
 /// What touches on a wall as it stands, of all that is above something else as far as its product is `asked` about.
 fn touches_in<'a>(plan: &'a Plan, stage: &Stage, asked: impl Fn(&str) -> bool) -> Vec<Touch<'a>> {
-    let mut out: BTreeMap<(PieceId, &str, Option<PieceId>), f64> = BTreeMap::new();
+    let mut out: HashMap<(PieceId, &str, Option<PieceId>), f64> = HashMap::default();
     let mut lying: HashMap<SurfaceId, Along<usize>> = HashMap::default();
     for (i, laid) in stage.layers.iter().enumerate() {
         let upper = plan.pieces[laid.piece].product.as_str();
@@ -169,6 +169,8 @@ fn touches_in<'a>(plan: &'a Plan, stage: &Stage, asked: impl Fn(&str) -> bool) -
             *out.entry((seal.behind, upper, under)).or_default() += inches(*rect);
         }
     }
+    let mut out: Vec<_> = out.into_iter().collect();
+    out.sort_unstable_by_key(|(of, _)| *of);
     out.into_iter().map(|((piece, upper, on), area)| Touch { piece, upper, on, area }).collect()
 }
 

@@ -221,15 +221,18 @@ fn finding(wall: &Wall, c: &Caught) -> Finding {
         }
     }
     let behind_head = |l: &usize| {
-        let fault = &plan.water.leaks[*l].fault;
+        let leak = &plan.water.leaks[*l];
         let first = way.passages.first().is_some_and(|p| plan.pieces[piece_of(p.sheet)].role == Role::Head);
+        if lost || !first || leak.fault.is_empty() {
+            return None;
+        }
         // The flap was never lifted: what belongs under it is stuck on it.
-        let of = plan.water.leaks[*l].id.split('/').next();
+        let of = leak.id.split('/').next();
         let here = plan.steps.iter().filter(|s| s.opening.as_deref() == of);
         let mut lifts =
             here.flat_map(|s| s.actions.iter().map(move |a| (s, a))).filter(|(_, a)| matches!(a.act, Act::Lift { .. }));
         let unlifted = lifts.any(|(s, a)| plan.is_removed(&s.id) || plan.is_removed(&a.id));
-        (!lost && first && unlifted && !fault.is_empty()).then(|| fault.clone())
+        unlifted.then(|| leak.fault.clone())
     };
     let by_water = c.part.leaks[c.scenario].as_ref().and_then(behind_head);
     let code = by_water.or(r.code).unwrap_or_else(|| if lost { "W-GLUE".into() } else { "W-LEAK".into() });

@@ -15,7 +15,7 @@ pub(super) type Sited = (Option<usize>, Step);
 /// Features that stand so close that their flashings meet are worked together: the lower before the one above it, and band by band those that
 /// stand beside each other.
 pub(super) fn in_working_order(
-    mut steps: Vec<Sited>,
+    steps: Vec<Sited>,
     windows_first: impl Fn(usize) -> bool,
     neighbours: &HashMap<String, (usize, usize)>,
 ) -> Vec<Step> {
@@ -52,7 +52,7 @@ pub(super) fn in_working_order(
     let mut order: Vec<usize> = (0..steps.len()).collect();
     // Stable: openings stay in the job's order.
     order.sort_by_key(|i| keys[*i]);
-    let mut sorted: Vec<Option<Sited>> = steps.drain(..).map(Some).collect();
+    let mut sorted: Vec<Option<Sited>> = steps.into_iter().map(Some).collect();
     order.into_iter().filter_map(|i| sorted[i].take()).map(|(_, step)| step).collect()
 }
 

@@ -96,14 +96,16 @@ pub(super) fn run_each(
     let answers: Vec<(Vec<Reach>, Vec<Pond>)> = (0..layup.scenarios.len())
         .into_par_iter()
         .with_max_len(1)
-        .map_init(RoomToSpread::default, |room, s| {
+        .map(|s| {
             let scenario = &layup.scenarios[s];
-            room.most_fronts = Some(most_fronts);
-            let spread = Spread::in_room(layup, a, scenario, Bounds::default(), stop, room);
+            let (spread, is_full) = RoomToSpread::of_thread(|room| {
+                room.most_fronts = Some(most_fronts);
+                (Spread::in_room(layup, a, scenario, Bounds::default(), stop, room), room.is_full())
+            });
             if stop.is_stopped() {
                 return Err(Unanswered::Stopped);
             }
-            if room.is_full() {
+            if is_full {
                 let message = format!(
                     "the water of \"{}\" spreads in more than {most_fronts} stretches, the most that are followed: ask about a part of it",
                     scenario.id
@@ -140,9 +142,9 @@ fn answers<'d>(
         .into_par_iter()
         // Rain takes most of the time; what waits behind it can be done by others.
         .with_max_len(1)
-        .map_init(RoomToSpread::default, |room, s| {
+        .map(|s| {
             let scenario = &layup.scenarios[s];
-            let spread = Spread::in_room(layup, a, scenario, bounds, stop, room);
+            let spread = RoomToSpread::of_thread(|room| Spread::in_room(layup, a, scenario, bounds, stop, room));
             let ponds = drained(scenario.glue).map_or_else(Vec::new, |d| ponds(layup, a, s, &spread, d));
             let mut reach = reach(layup, a, s, &spread, stop);
             if let Some(limit) = bounds.head.map(Length::to_inches_f64) {

@@ -12,6 +12,7 @@ use crate::length::Length;
 use crate::stop::Stop;
 use crate::surface::{Edge, FacetId, Interval, Rect};
 use foldhash::{HashMap, HashMapExt};
+use std::cell::RefCell;
 use std::cmp::Reverse;
 use std::collections::{BinaryHeap, VecDeque};
 use std::ops::Range;
@@ -388,7 +389,30 @@ pub(super) struct RoomToSpread {
     pub(super) most_fronts: Option<usize>,
 }
 
+/// Room for more fronts than this is not kept.
+const MOST_KEPT: usize = 1 << 16;
+
+thread_local! {
+    static ROOM: RefCell<RoomToSpread> = RefCell::default();
+}
+
 impl RoomToSpread {
+    /// Spreads in the room that this thread has, or in new room while that is in use. Fresh room would grow from nothing each time, and most of
+    /// what that takes is the system's.
+    pub(super) fn of_thread<T>(spread: impl FnOnce(&mut Self) -> T) -> T {
+        ROOM.with(|kept| match kept.try_borrow_mut() {
+            Ok(mut room) => {
+                room.most_fronts = None;
+                let done = spread(&mut room);
+                if room.offered.capacity() > MOST_KEPT {
+                    *room = Self::default();
+                }
+                done
+            }
+            Err(_) => spread(&mut Self::default()),
+        })
+    }
+
     /// True where the last spread met the limit and is not done.
     pub(super) fn is_full(&self) -> bool {
         self.most_fronts.is_some_and(|most| self.offered.len() >= most)
