@@ -32,6 +32,11 @@ pub struct MadePlan {
 }
 
 impl MadePlan {
+    /// A plan of a job.
+    pub fn new(job: Job, plan: Plan) -> Self {
+        Self { job, plan, said: Mutex::default() }
+    }
+
     /// What the plan says; questions of all walls, or of one from 1 behind the first corner.
     fn said(&self, wall: usize, cut_list: bool, stop: &Stop) -> Result<Arc<Planned>, Vec<Problem>> {
         let key = (wall, cut_list);
@@ -190,7 +195,7 @@ impl Recent {
     }
 
     fn keep(&self, standing: Standing, job: &Job, plan: Plan) -> Arc<MadePlan> {
-        let made = Arc::new(MadePlan { job: job.clone(), plan, said: Mutex::default() });
+        let made = Arc::new(MadePlan::new(job.clone(), plan));
         let weight = |m: &MadePlan| m.plan.pieces.len().max(MOST_PIECES / MOST_PLANS);
         self.plans.put(standing, Arc::clone(&made), weight, MOST_PIECES);
         made

@@ -476,6 +476,22 @@ async fn a_bar_is_pulled_and_what_would_move_is_seen_before_anything_is_kept() -
     b.is_for_everybody("two calendars").await?;
     press(&b, "[data-test=what-if-drop]").await?;
     b.until("return !document.querySelector('[data-test=other-calendar]')").await?;
+    // Another way to build the walls: tried beside what stands, and kept as a change of the job.
+    let choose = |test: &str, value: &str| {
+        format!(
+            "const e = document.querySelector('[data-test={test}]'); e.value = '{value}'; e.dispatchEvent(new Event('change'))"
+        )
+    };
+    b.eval("document.querySelector('[data-test=other-way]').open = true; return 1").await?;
+    b.eval(&choose("other-way-of", "top")).await?;
+    b.wait("[data-test=other-way-to]").await?;
+    b.eval(&choose("other-way-to", "soffit-taped")).await?;
+    b.until_text("[data-test=what-if]", "What is at the top of the wall? A soffit, the top edge taped to it").await?;
+    b.until_text("[data-test=what-if-says]", "Done").await?;
+    b.is_for_everybody("another way to build it").await?;
+    press(&b, "[data-test=what-if-keep]").await?;
+    b.until("return !document.querySelector('[data-test=what-if]')").await?;
+    assert_eq!(asked(&kame, "/api/jobs/3").await?["state"]["job"]["wall"]["schools"]["top"], "soffit-taped");
     b.end().await?;
     // A phone reads the next two days, and the others where it asks.
     let phone = Browser::phone(390, 844).await?;

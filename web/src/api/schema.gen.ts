@@ -2064,6 +2064,8 @@ export interface components {
       trade: components["schemas"]["Trade"];
       /** @description True where something has to cure before. */
       waits: boolean;
+      /** @description On which wall, from 0 at the left, where it is done at one wall itself; `null` at an opening, and round corners. */
+      wall?: number | null;
       /** @description Why not sooner. */
       why: string;
     };
@@ -2205,6 +2207,8 @@ export interface components {
        * @default false
        */
       anew: boolean;
+      /** @default null */
+      change: components["schemas"]["Edit"] | null;
       /**
        * @description True for an answer while somebody pulls a bar: few orders are tried, and nights are left out.
        * @default false

@@ -27,22 +27,24 @@ export const shortDay = (on: string) => `${Number(on.slice(5, 7))}/${Number(on.s
 export interface Stint {
   key: string;
   crew: number;
+  /** Id of the opening, or name of the wall; empty where it is several walls. */
   place: string;
   trade: Booked["trade"];
   from: number;
   to: number;
   tasks: Booked[];
 }
-/** Tasks as bars: those that follow each other at one place by one crew on one day are one. */
-export function stints(tasks: Booked[]): Stint[] {
+/** Tasks as bars: those that follow each other at one place by one crew on one day are one. `walls` are called so from left to right. */
+export function stints(tasks: Booked[], walls: string[] = []): Stint[] {
   const out: Stint[] = [];
   const last = new Map<number, Stint>();
   for (const t of [...tasks].sort((a, b) => a.from - b.from)) {
     const before = last.get(t.crew);
+    const place = t.place || (walls[t.wall ?? -1] ?? "");
     // A pause of more than half an hour is seen.
     const goesOn =
       before &&
-      before.place === t.place &&
+      before.place === place &&
       before.trade === t.trade &&
       dayOf(before.from) === dayOf(t.from) &&
       t.from - before.to <= 30;
@@ -54,7 +56,7 @@ export function stints(tasks: Booked[]): Stint[] {
     const stint = {
       key: `${t.crew} ${t.from} ${t.step}`,
       crew: t.crew,
-      place: t.place,
+      place,
       trade: t.trade,
       from: t.from,
       to: t.to,
@@ -77,10 +79,10 @@ export function drawnDays(tasks: Booked[]): number[] {
 }
 
 /** Bars of a calendar that are not bars of another one. */
-export function movedBars(now: Booked[], then: Booked[]): Stint[] {
+export function movedBars(now: Booked[], then: Booked[], walls: string[] = []): Stint[] {
   const at = (b: Stint) => `${b.crew} ${b.from} ${b.to} ${b.place}`;
-  const known = new Set(stints(now).map(at));
-  return stints(then).filter((b) => !known.has(at(b)));
+  const known = new Set(stints(now, walls).map(at));
+  return stints(then, walls).filter((b) => !known.has(at(b)));
 }
 /** A calendar as it is agreed on: crew and minute of each part of each step. */
 export function keptOf(b: Pick<Booking, "from" | "crews" | "tasks" | "forecast">): NonNullable<SiteSpec["kept"]> {

@@ -22,6 +22,7 @@ import { s } from "../strings";
 import CalendarBars from "./CalendarBars.vue";
 import HourPicture from "./HourPicture.vue";
 import MinutesTaken from "./MinutesTaken.vue";
+import OtherWay from "./OtherWay.vue";
 import SiteForm from "./SiteForm.vue";
 import WhatIfPanel from "./WhatIfPanel.vue";
 import { useWhatIf } from "./useWhatIf";
@@ -45,7 +46,7 @@ async function load() {
   try {
     const { data, error } = await api.POST("/api/jobs/{id}/calendar", {
       params: { path: { id } },
-      body: { site: null, weather: weather.value, anew: anew.value, quick: false },
+      body: { site: null, weather: weather.value, anew: anew.value, quick: false, change: null },
     });
     if (turn !== asked) return;
     if (data) answer.value = data;
@@ -71,8 +72,9 @@ async function keep(site: SiteSpec) {
 }
 const { tried, asking: trying, pull, attempt, drop } = useWhatIf(() => job.state?.id, answer, weather);
 async function keepTried() {
-  const site = tried.value?.site;
-  if (site) await keep(site);
+  const what = tried.value;
+  if (what?.change) await job.change(what.change, what.label);
+  else if (what) await keep(what.site);
   drop();
 }
 /** What was agreed on stays as it is where it can, from now on. */
@@ -102,7 +104,12 @@ async function pin(steps: string[], on: string | null) {
   if (site) await keep(site);
 }
 const booking = computed(() => answer.value?.booking ?? null);
-const bars = computed(() => stints(booking.value?.tasks ?? []));
+/** What walls are called, from left to right. */
+const wallNames = computed(() => {
+  const wall = job.state?.job.wall;
+  return wall ? [wall.name, ...(wall.corners ?? []).map((c) => c.name)] : [];
+});
+const bars = computed(() => stints(booking.value?.tasks ?? [], wallNames.value));
 const days = computed(() => drawnDays(booking.value?.tasks ?? []));
 /** Crews down, or places. */
 const rows = ref<"crews" | "places">("crews");
@@ -128,7 +135,7 @@ function toDay(bar: Stint, days: number) {
 }
 /** Bars as they would stand. */
 const ghosts = computed(() =>
-  tried.value?.booking ? movedBars(booking.value?.tasks ?? [], tried.value.booking.tasks) : [],
+  tried.value?.booking ? movedBars(booking.value?.tasks ?? [], tried.value.booking.tasks, wallNames.value) : [],
 );
 const night = (day: number) => booking.value?.nights.find((e) => e.day === day) ?? null;
 /** Nights one after another that want the same are one line. */
@@ -199,6 +206,11 @@ const list = computed(() => {
       @keep="keep"
       @attempt="(site) => attempt(s.calendar.otherCrews, site)"
       @close="editing = false"
+    />
+    <OtherWay
+      v-if="job.mayChange && answer && booking?.tasks.length"
+      :questions="job.view?.schools ?? []"
+      @attempt="(label, change) => attempt(label, answer!.site, change)"
     />
     <details v-if="booking?.changed.length" class="moved" open data-test="forecast-changed">
       <summary>{{ s.calendar.changed }}</summary>
@@ -314,7 +326,7 @@ const list = computed(() => {
         :rows="rows"
         :cursor="null"
         :hours="answer?.hours ?? []"
-        :bars="stints(other.tasks)"
+        :bars="stints(other.tasks, wallNames)"
         :ghosts="[]"
         :chosen="null"
         :tried="false"

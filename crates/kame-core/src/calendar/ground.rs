@@ -26,6 +26,8 @@ pub struct Booked {
     pub title: String,
     /// Id of the opening; empty for the walls.
     pub place: String,
+    /// On which wall, from 0 at the left, where it is done at one wall itself; `null` at an opening, and round corners.
+    pub wall: Option<usize>,
     /// Whose work it is.
     pub trade: Trade,
     /// Index of the crew.

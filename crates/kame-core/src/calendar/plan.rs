@@ -13,8 +13,9 @@ use super::worked::{CrewHours, hours_of, overtime_of, overtime_said};
 use crate::contact::cure_waits;
 use crate::date::{day_number, minute_said};
 use crate::job::{CrewSpec, KeptDay, SiteSpec};
+use crate::length::Length;
 use crate::nights::{KnownNights, NightState};
-use crate::plan::{Opening, Plan};
+use crate::plan::{Opening, Plan, SurfaceId};
 use crate::problem::Problem;
 use crate::record::{StepNow, StepState};
 use crate::stop::Stop;
@@ -89,7 +90,8 @@ fn crews(asked: &CalendarQuestion, bound: &Bound) -> (Vec<Crew>, Vec<u32>) {
     asked.site.crews.iter().enumerate().map(one).unzip()
 }
 
-/// Openings as places, and behind them the walls themselves.
+/// Openings as places, behind them each wall, and where there are several all of them together: nobody works at one while something is hung round
+/// its corner.
 fn places(plan: &Plan) -> Vec<WorkPlace> {
     let one = |(i, o): (usize, &Opening)| {
         // One above the other nobody works at the same time.
@@ -97,8 +99,54 @@ fn places(plan: &Plan) -> Vec<WorkPlace> {
             |j: &usize| *j != i && o.rect.u0 < plan.openings[*j].rect.u1 && plan.openings[*j].rect.u0 < o.rect.u1;
         WorkPlace { name: o.id.clone(), apart: (0..plan.openings.len()).filter(above).collect() }
     };
-    let walls = WorkPlace { name: "walls".into(), apart: Vec::new() };
-    plan.openings.iter().enumerate().map(one).chain([walls]).collect()
+    let mut out: Vec<WorkPlace> = plan.openings.iter().enumerate().map(one).collect();
+    let walls = out.len()..out.len() + plan.walls.corners.len() + 1;
+    if walls.len() == 1 {
+        out.push(WorkPlace { name: "walls".into(), apart: Vec::new() });
+        return out;
+    }
+    out.extend((1..=walls.len()).map(|w| WorkPlace { name: format!("wall {w}"), apart: Vec::new() }));
+    out.push(WorkPlace { name: "walls".into(), apart: walls.collect() });
+    out
+}
+
+/// Which walls a step of the walls is done at: those on which it lays something; all of them where that is not told.
+fn walls_of(plan: &Plan, here: &[Rect]) -> Vec<usize> {
+    let starts: Vec<Length> = std::iter::once(Length::ZERO).chain(plan.walls.corners.iter().map(|c| c.at)).collect();
+    let ends = starts.iter().skip(1).copied().chain([plan.surfaces[SurfaceId::WALL].facet.width]);
+    let at = |(from, to): (&Length, Length)| here.iter().any(|r| r.u0 < to && *from < r.u1);
+    let found: Vec<usize> = starts.iter().zip(ends).enumerate().filter(|(_, wall)| at(*wall)).map(|(w, _)| w).collect();
+    if found.is_empty() { (0..starts.len()).collect() } else { found }
+}
+
+/// The wall that a step of the walls is done at, where it is one of several.
+fn wall_of(plan: &Plan, step: &Step, s: StepId) -> Option<usize> {
+    if step.opening.is_some() || plan.walls.corners.is_empty() {
+        return None;
+    }
+    match walls_of(plan, &placed(plan, s)).as_slice() {
+        [wall] => Some(*wall),
+        _ => None,
+    }
+}
+
+/// Where a step is done.
+enum Site {
+    Opening(usize),
+    /// At these walls themselves.
+    Walls(Vec<usize>),
+}
+
+impl Site {
+    /// Its number among the [`places`].
+    fn place(&self, plan: &Plan) -> usize {
+        let first = plan.openings.len();
+        match self {
+            Self::Opening(o) => *o,
+            Self::Walls(at) if at.len() == 1 => first + at[0],
+            Self::Walls(_) => first + plan.walls.corners.len() + 1,
+        }
+    }
 }
 
 /// Tasks as they are put together in the order of work.
@@ -106,28 +154,35 @@ fn places(plan: &Plan) -> Vec<WorkPlace> {
 struct Tasks {
     tasks: Vec<Task>,
     parts: Vec<TaskPart>,
-    /// The last task of each step and at each place.
+    /// The last task of each step, at each opening, and of what is done at each wall itself.
     of_step: HashMap<StepId, usize>,
-    at_place: HashMap<usize, usize>,
+    at_opening: HashMap<usize, usize>,
+    at_wall: HashMap<usize, usize>,
     /// Tasks of the walls, with where they lay something.
     of_walls: Vec<(usize, Vec<Rect>)>,
 }
 
 impl Tasks {
-    /// What a step at a place has to wait for: what was done there before, and what lies where this is laid, whoever does it. Work at the walls goes one
-    /// after another, so that the last of it stands for all.
-    fn before(&self, plan: &Plan, place: usize, here: &[Rect]) -> Vec<After> {
-        let walls = plan.openings.len();
-        let mut out: Vec<usize> = self.at_place.get(&place).copied().into_iter().collect();
-        if place == walls {
-            let met = |o: &usize| here.iter().any(|h| h.overlaps(plan.openings[*o].hull));
-            out.extend((0..walls).filter(met).filter_map(|o| self.at_place.get(&o)));
-        } else {
-            let hull = plan.openings[place].hull;
-            out.extend(
-                self.of_walls.iter().rev().find(|(_, rects)| rects.iter().any(|r| r.overlaps(hull))).map(|(t, _)| t),
-            );
-        }
+    /// What a step has to wait for: what was done there before, and what lies where this is laid, whoever does it. Work at one wall goes one after
+    /// another, so that the last of it stands for all.
+    fn before(&self, plan: &Plan, at: &Site, here: &[Rect]) -> Vec<After> {
+        let mut out: Vec<usize> = match at {
+            Site::Walls(walls) => {
+                let met = |o: &usize| here.iter().any(|h| h.overlaps(plan.openings[*o].hull));
+                let of_walls = walls.iter().filter_map(|w| self.at_wall.get(w));
+                of_walls
+                    .chain((0..plan.openings.len()).filter(met).filter_map(|o| self.at_opening.get(&o)))
+                    .copied()
+                    .collect()
+            }
+            Site::Opening(o) => {
+                let hull = plan.openings[*o].hull;
+                let under = self.of_walls.iter().rev().find(|(_, rects)| rects.iter().any(|r| r.overlaps(hull)));
+                self.at_opening.get(o).copied().into_iter().chain(under.map(|(t, _)| *t)).collect()
+            }
+        };
+        out.sort_unstable();
+        out.dedup();
         out.into_iter().map(|task| After { task, minutes: 0 }).collect()
     }
 
@@ -225,7 +280,6 @@ fn instance(builder: &mut GroundBuilder) -> Result<(Instance, Vec<TaskPart>), Ve
         days.map(|d| u32::try_from((d - first).max(0)).unwrap_or(0) * 1440).max().unwrap_or(0)
     };
     let stopped = stopped(plan, states);
-    let walls = plan.openings.len();
     let number: HashMap<&str, usize> = plan.openings.iter().enumerate().map(|(i, o)| (o.id.as_str(), i)).collect();
     let (crews, shortest) = crews(builder.asked, builder.bound);
     let mut all = Tasks::default();
@@ -246,9 +300,12 @@ fn instance(builder: &mut GroundBuilder) -> Result<(Instance, Vec<TaskPart>), Ve
         // A part fits into the shortest day of those who do it.
         let day = able().map(|(_, day)| *day).min().unwrap_or(PART);
         let takes = (minutes[s] / f64::from(people)).ceil().max(1.0) as u32;
-        let place = opening.and_then(|id| number.get(id).copied()).unwrap_or(walls);
         let here = placed(plan, s);
-        let mut after = all.before(plan, place, &here);
+        let at = match opening.and_then(|id| number.get(id)) {
+            Some(o) => Site::Opening(*o),
+            None => Site::Walls(walls_of(plan, &here)),
+        };
+        let mut after = all.before(plan, &at, &here);
         after.extend(cures.iter().filter(|w| w.step == s).filter_map(|w| {
             let minutes = (w.hours * 60.0).round() as u32;
             all.of_step.get(&w.after).map(|t| After { task: *t, minutes })
@@ -257,7 +314,7 @@ fn instance(builder: &mut GroundBuilder) -> Result<(Instance, Vec<TaskPart>), Ve
         let (earliest, latest, because) = not_too_soon(builder, s, bound(site, first, step, comes));
         let task = Task {
             trade: word(trade),
-            place: Some(place),
+            place: Some(at.place(plan)),
             after,
             earliest,
             latest,
@@ -267,9 +324,12 @@ fn instance(builder: &mut GroundBuilder) -> Result<(Instance, Vec<TaskPart>), Ve
         all.add((s, step), &task, &because, takes, takes.div_ceil(PART.min(day.max(LEAST_PART))));
         let last = all.tasks.len() - 1;
         all.of_step.insert(s, last);
-        all.at_place.insert(place, last);
-        if place == walls {
-            all.of_walls.push((last, here));
+        match at {
+            Site::Opening(o) => drop(all.at_opening.insert(o, last)),
+            Site::Walls(walls) => {
+                all.at_wall.extend(walls.into_iter().map(|w| (w, last)));
+                all.of_walls.push((last, here));
+            }
         }
     }
     let Tasks { tasks, parts, .. } = all;
@@ -471,6 +531,7 @@ fn lay_once(
                 step: step.id.clone(),
                 title: step.title.clone(),
                 place: step.opening.clone().unwrap_or_default(),
+                wall: wall_of(asked.plan, step, parts[i].step),
                 trade: step.phase.trade(),
                 crew: l.crew,
                 from: l.from,

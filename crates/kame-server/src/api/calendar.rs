@@ -10,9 +10,10 @@ use axum::Json as Out;
 use axum::extract::State;
 use axum::response::{IntoResponse, Response};
 use kame_core::calendar::{
-    Booking, CalendarQuestion, Effort, Hour, MinutesTaken, at_minute, days, lay, learnt, odd_hours, site_of,
+    Booking, CalendarQuestion, Effort, Hour, MinutesTaken, at_minute, book, days, lay, learnt, odd_hours, site_of,
 };
 use kame_core::date::{day_number, day_text};
+use kame_core::edit::{Edit, apply};
 use kame_core::job::SiteSpec;
 use kame_core::problem::Problem;
 use kame_core::purchase::{Ordering, order};
@@ -38,6 +39,8 @@ pub struct CalendarAsk {
     pub quick: bool,
     /// Hours of weather as a file, a table or EPW; those of the weather service where it is left out and one is there.
     pub weather: Option<String>,
+    /// A change of the job to try, another way to build it say: laid by the plan as it would be, and not kept.
+    pub change: Option<Edit>,
 }
 
 /// A calendar, with what it was laid by.
@@ -89,6 +92,7 @@ pub struct LaidBy {
     quick: bool,
     given: Option<String>,
     service: Option<Vec<Hour>>,
+    change: Option<Edit>,
     /// The day on which the weather is told.
     told: String,
     /// The day on which it is asked.
@@ -112,7 +116,7 @@ pub async fn laid_by(app: &App, now: &JobState, ask: CalendarAsk) -> Result<Laid
         Some(_) => None,
         None => forecast(app, first, &told).await,
     };
-    Ok(LaidBy { site, anew: ask.anew, quick: ask.quick, given: ask.weather, service, told, today })
+    Ok(LaidBy { site, anew: ask.anew, quick: ask.quick, given: ask.weather, service, change: ask.change, told, today })
 }
 
 /// Everything a calendar follows from.
@@ -135,7 +139,13 @@ impl Ground {
     /// # Errors
     /// What is wrong with the job or its weather.
     pub fn of(app: &App, now: &JobState, by: &LaidBy) -> Result<Self, Fault> {
-        let made = app.recent.plan(now)?;
+        let made = match &by.change {
+            Some(edit) => {
+                let (job, plan) = apply(&now.job, edit)?;
+                Arc::new(MadePlan::new(job, plan))
+            }
+            None => app.recent.plan(now)?,
+        };
         let mut site = by.site.clone().unwrap_or_else(|| site_of(&now.job, &made.plan, &by.today));
         if by.anew {
             site.kept = None;
@@ -168,6 +178,8 @@ async fn booked(app: &App, id: i64, ask: CalendarAsk) -> Result<CalendarAnswer, 
         let ground = Ground::of(&here, &now, &by)?;
         let booking = if by.quick {
             lay(&ground.asked(), Effort::Quick, stop)?
+        } else if by.change.is_some() {
+            book(&ground.asked(), &known.nights, stop)?
         } else {
             (*here.recent.calendar(&now, &ground.asked(), &known.nights, stop)?).clone()
         };

@@ -414,6 +414,23 @@ async fn the_work_is_laid_on_a_calendar_with_crews_deliveries_and_weather() {
     (more["crews"][0]["people"], more["crews"][0]["hours"]) = (json!(3), json!([7, 16]));
     let (_, fast) = plain.post("/api/jobs/2/calendar", None, json!({ "site": more })).await;
     assert!(slow["booking"]["proof"]["finish"].as_u64() > fast["booking"]["proof"]["finish"].as_u64());
+    // Another way to build it is tried and not kept: the top taped to the soffit is a step more.
+    let another = |choice: &str| json!({"change": {"edit": "set_school", "question": "top", "choice": choice}});
+    let (status, taped) = plain.post("/api/jobs/2/calendar", None, another("soffit-taped")).await;
+    let steps = |v: &Value| -> std::collections::BTreeSet<String> {
+        v["booking"]["tasks"]
+            .as_array()
+            .expect("tasks")
+            .iter()
+            .map(|t| t["step"].as_str().expect("a step").to_owned())
+            .collect()
+    };
+    assert_eq!(status, StatusCode::OK, "{taped}");
+    assert_eq!(steps(&taped).difference(&steps(&slow)).collect::<Vec<_>>(), ["wall/top-tape"]);
+    assert!(taped["booking"]["proof"]["finish"].as_u64() > slow["booking"]["proof"]["finish"].as_u64());
+    assert_eq!(plain.json("/api/jobs/2").await["state"]["revision"], 2);
+    let (status, refused) = plain.post("/api/jobs/2/calendar", None, another("straw")).await;
+    assert!(status == StatusCode::UNPROCESSABLE_ENTITY && refused["detail"].is_string(), "{refused}");
     let mut wrong = site.clone();
     wrong["crews"][0]["hours"] = json!([8, 8]);
     let (status, refused) = plain.post("/api/jobs/2/edits", Some(2), json!({"edit": "set_site", "site": wrong})).await;
