@@ -5,7 +5,7 @@ SHELL := /bin/bash
 ifdef CI
 export CARGO_INCREMENTAL := 0
 endif
-.PHONY: help demo test web browser lint api pictures bench hammer laws kills drills soak clean
+.PHONY: help demo test web browser lint api pictures bench hammer importers laws kills drills soak clean
 
 help:
 	@echo "make demo      build everything and serve the demo job on http://127.0.0.1:4600 (KAME_ADDR, KAME_DATA)"
@@ -17,6 +17,7 @@ help:
 	@echo "make drills    play 10 000 scenes of practice (KAME_SEEDS of each level)"
 	@echo "make soak      twenty people and two hundred readers on one job for an hour (KAME_MINUTES)"
 	@echo "make hammer    a long run of random input (KAME_CASES says how much)"
+	@echo "make importers ten million damaged files, models, tables and layups"
 
 # Wherever cargo is told to build, it knows where the program is.
 demo: web
@@ -69,6 +70,12 @@ bench:
 hammer: web
 	cargo test --workspace --locked --test server --no-run
 	ulimit -v 4000000; KAME_CASES=$${KAME_CASES:-1000000} KAME_SLOWEST=1 cargo test --workspace --locked --test server -- hammer described --nocapture
+
+# The importers alone: job and kit files, building models, tables and layups with random damage, 2.5 million of each.
+importers: web
+	cargo test --workspace --locked --test server --no-run
+	ulimit -v 4000000; KAME_CASES=$${KAME_CASES:-8000000} KAME_SLOWEST=1 cargo test --workspace --locked --test server -- --nocapture \
+		every_file_is_read every_model_is_read every_table_is_read every_layup_is_answered
 
 # Whether memory stays flat.
 soak: web

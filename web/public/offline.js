@@ -22,7 +22,7 @@ async function keep(url, answer) {
 }
 
 self.addEventListener("message", (e) => {
-  const { job, program, data } = e.data;
+  const { job, program, data, language } = e.data;
   const work = async () => {
     const shell = await caches.open(PROGRAM);
     for (const url of program) {
@@ -30,7 +30,7 @@ self.addEventListener("message", (e) => {
     }
     const missing = [];
     for (const url of data) {
-      const answer = await fetch(url).catch(() => null);
+      const answer = await fetch(url, { headers: { "Accept-Language": language } }).catch(() => null);
       if (answer && answer.ok) await keep(url, answer);
       else missing.push(url);
     }

@@ -12,7 +12,8 @@ const en = {
   tagline: "Which piece next, how long, over what, and where does the water go?",
   model:
     "A model for putting laps in order and comparing them, not a certified prediction. Local code, inspector and makers come first.",
-  languageHelp: "Cards and findings are in English.",
+  languageHelp: "Parts of the truck, practice and papers are in English.",
+  languageNotKept: "This browser keeps nothing for Kame: allow it to keep data of sites.",
   language: "Language",
   ...firm,
   ...shell,

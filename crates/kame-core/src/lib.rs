@@ -76,3 +76,6 @@ pub mod practice;
 
 // What screens show of all of this.
 pub mod view;
+
+// What is shown, in another language.
+pub mod language;

@@ -230,6 +230,8 @@ async fn the_interface_speaks_spanish_where_that_was_chosen_and_no_screen_is_wid
     }
     b.client.goto(&format!("{}/jobs/2", kame.url)).await?;
     b.until_text("[data-test=job-state]", "Seco").await?;
+    // Cards too: the first step's title is that of its Spanish line.
+    b.until_text("main", "Cortar y doblar hacia adentro").await?;
     b.is_for_everybody("a wall in Spanish").await?;
     b.end().await?;
     // A phone has its own choice, made where somebody says who he is.

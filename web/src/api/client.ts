@@ -1,5 +1,6 @@
 import createClient from "openapi-fetch";
 import type { components, paths } from "./schema.gen";
+import { language } from "../lib/language";
 import { tokenHeader } from "./token";
 
 type Schemas = components["schemas"];
@@ -126,6 +127,8 @@ export const api = createClient<paths>({
   baseUrl: location.origin,
   fetch: async (request) => {
     for (const [name, value] of Object.entries(tokenHeader())) request.headers.set(name, value);
+    // What was chosen in Kame, not what the browser would ask for.
+    request.headers.set("Accept-Language", language);
     const response = await globalThis.fetch(request);
     if (response.status === 401) signedOut();
     return response;

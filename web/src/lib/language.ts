@@ -1,4 +1,4 @@
-/** The languages of the interface. What the core says of a wall, cards and findings, is English in both. */
+/** The languages of the interface and of cards and checks. What the water says of a wall is English in both. */
 export const LANGUAGES = { en: "English", es: "Español" } as const;
 export type Language = keyof typeof LANGUAGES;
 
@@ -18,8 +18,13 @@ export const language: Language = chosen();
 /** How dates and times are written. */
 export const locale = { en: "en-US", es: "es-US" }[language];
 
-/** Takes another language: words are read once, so the page is opened anew. */
-export function speak(language: Language) {
-  localStorage.setItem(KEY, language);
+/** Takes another language: words are read once, so the page is opened anew. False where this browser keeps nothing of it. */
+export function speak(language: Language): boolean {
+  try {
+    localStorage.setItem(KEY, language);
+  } catch {
+    return false;
+  }
   location.reload();
+  return true;
 }

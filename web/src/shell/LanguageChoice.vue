@@ -1,10 +1,15 @@
 <script setup lang="ts">
+import { ref } from "vue";
 import { LANGUAGES, language, speak, type Language } from "../lib/language";
 import { s } from "../strings";
 
+const notKept = ref(false);
+
 /** In which language the interface is; each is named in itself. */
 function chosen(e: Event) {
-  speak((e.target as HTMLSelectElement).value as Language);
+  const choice = e.target as HTMLSelectElement;
+  notKept.value = !speak(choice.value as Language);
+  if (notKept.value) choice.value = language;
 }
 </script>
 
@@ -14,7 +19,8 @@ function chosen(e: Event) {
     <select :value="language" data-test="language" @change="chosen">
       <option v-for="(name, id) in LANGUAGES" :key="id" :value="id" :lang="id">{{ name }}</option>
     </select>
-    <small v-if="language !== 'en'">{{ s.languageHelp }}</small>
+    <small v-if="notKept" role="alert">{{ s.languageNotKept }}</small>
+    <small v-else-if="language !== 'en'">{{ s.languageHelp }}</small>
   </label>
 </template>
 

@@ -1,3 +1,5 @@
+import { language } from "../lib/language";
+
 /** Places that are taken along at most: a phone keeps the job in hand, not a town. */
 const MOST = 60;
 let registered: Promise<ServiceWorkerRegistration | null> | null = null;
@@ -26,7 +28,7 @@ export async function keepHere(name: string, data: string[], taken: (missing: st
   navigator.serviceWorker.addEventListener("message", told);
   const seen = performance.getEntriesByType("resource").map((e) => e.name);
   const program = seen.filter((url) => url.startsWith(`${location.origin}/assets/`));
-  ready.active.postMessage({ job: name, program: ["/", ...program], data });
+  ready.active.postMessage({ job: name, program: ["/", ...program], data, language });
 }
 
 /** Puts the program, the job and the cards of its places where they are found without a signal. */

@@ -24,7 +24,7 @@ fn line_unbuilt(own: &[(&str, &str)]) -> Job {
 }
 
 /// A line of that kind alone on a wall.
-fn line(kind: &str, own: &Answers) -> Job {
+pub fn line(kind: &str, own: &Answers) -> Job {
     let schools = Schools::of(Feature::Line).expect("school data");
     let mut job = Job::new("lines");
     job.openings.clear();

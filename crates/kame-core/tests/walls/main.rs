@@ -28,6 +28,7 @@ mod repairs;
 mod repairs_plan;
 mod schools;
 mod sections;
+mod spoken;
 mod step_pictures;
 mod stretches;
 mod sweep;

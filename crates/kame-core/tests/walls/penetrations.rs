@@ -10,7 +10,7 @@ use kame_core::recipe::schools::{Answers, Feature, Schools, Scope};
 use std::collections::{BTreeMap, BTreeSet};
 
 /// One thing in the middle of a wall.
-fn job(answers: &Answers) -> Job {
+pub fn job(answers: &Answers) -> Job {
     let schools = Schools::of(Feature::Penetration).expect("school data");
     let mut job = Job::new("penetrations");
     job.openings.clear();
@@ -34,7 +34,7 @@ fn combinations() -> Vec<Answers> {
 }
 
 /// Those in which an answer comes up that did not before.
-fn sample() -> Vec<Answers> {
+pub fn sample() -> Vec<Answers> {
     let mut seen = BTreeSet::new();
     let mut fresh = |a: &Answers| {
         a.iter().fold(false, |new, (q, c)| seen.insert((q.clone(), c.clone(), a["barrier"].clone())) || new)

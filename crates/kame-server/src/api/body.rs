@@ -8,8 +8,10 @@ use axum::extract::rejection::{BytesRejection, PathRejection, QueryRejection};
 use axum::extract::{DefaultBodyLimit, FromRequest, FromRequestParts, Path, Query, Request};
 use axum::http::request::Parts;
 use axum::http::{StatusCode, header};
+use kame_core::language::Language;
 use kame_core::problem::Problem;
 use serde::de::DeserializeOwned;
+use std::convert::Infallible;
 use tower_http::timeout::TimeoutError;
 
 /// A whole body of at most so many megabytes.
@@ -153,5 +155,17 @@ impl<S: Send + Sync> FromRequestParts<S> for Revision {
         number
             .map(Revision)
             .ok_or_else(|| Fault::Unreadable(format!("If-Match is {given:?}, expected a revision such as \"5\"")))
+    }
+}
+
+/// The language in which the core's words are shown, by `Accept-Language`.
+#[derive(Clone, Copy)]
+pub struct Spoken(pub Language);
+
+impl<S: Send + Sync> FromRequestParts<S> for Spoken {
+    type Rejection = Infallible;
+    async fn from_request_parts(parts: &mut Parts, _: &S) -> Result<Self, Infallible> {
+        let given = parts.headers.get(header::ACCEPT_LANGUAGE).and_then(|v| v.to_str().ok());
+        Ok(Self(given.map(Language::asked).unwrap_or_default()))
     }
 }

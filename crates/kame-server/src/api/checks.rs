@@ -1,6 +1,6 @@
 //! What is measured and looked at, and what steps look like.
 
-use super::body::{Ask, JobId};
+use super::body::{Ask, JobId, Spoken};
 use super::jobs::{about, state};
 use super::types::Where;
 use crate::App;
@@ -13,7 +13,12 @@ use std::sync::Arc;
 
 /// Every check of a job in the order of work, or those of one step or one opening.
 #[utoipa::path(get, path = "/api/jobs/{id}/checks", params(("id" = i64, Path), Where), responses((status = 200, body = Vec<Check>), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
-pub async fn checks(State(app): State<App>, JobId(id): JobId, Ask(at): Ask<Where>) -> Result<Out<Vec<Check>>, Fault> {
+pub async fn checks(
+    State(app): State<App>,
+    JobId(id): JobId,
+    Ask(at): Ask<Where>,
+    Spoken(said): Spoken,
+) -> Result<Out<Vec<Check>>, Fault> {
     let now = state(&app, id).await?;
     let place = app.works.of(&now.job).clone();
     let recent = Arc::clone(&app.recent);
@@ -22,7 +27,7 @@ pub async fn checks(State(app): State<App>, JobId(id): JobId, Ask(at): Ask<Where
         all.retain(|c| {
             at.step.as_ref().is_none_or(|s| c.step == *s) && at.opening.as_ref().is_none_or(|o| c.opening == *o)
         });
-        Ok(Out(all))
+        Ok(Out(said.say(all)))
     })
     .await
 }
@@ -33,13 +38,14 @@ pub async fn pictures(
     State(app): State<App>,
     JobId(id): JobId,
     Ask(at): Ask<Where>,
+    Spoken(said): Spoken,
 ) -> Result<Out<Vec<StepPicture>>, Fault> {
     let now = state(&app, id).await?;
     let place = app.works.of(&now.job).clone();
     let recent = Arc::clone(&app.recent);
     about(&app, &place, now, move |now, _, _| {
         let opening = at.opening.as_deref().filter(|o| !o.is_empty());
-        Ok(Out(step_pictures(&recent.plan(&now)?.plan, opening, at.step.as_deref())))
+        Ok(Out(said.say(step_pictures(&recent.plan(&now)?.plan, opening, at.step.as_deref()))))
     })
     .await
 }

@@ -1,6 +1,6 @@
 //! Jobs: reading, changing, undoing, and what they look like.
 
-use super::body::{Ask, JobId, Json, Revision};
+use super::body::{Ask, JobId, Json, Revision, Spoken};
 use super::types::{JobAnswer, Moment, NewJob, Preview};
 use crate::App;
 use crate::problem::{Fault, ProblemDocument};
@@ -12,6 +12,7 @@ use axum::http::StatusCode;
 use axum::response::IntoResponse;
 use kame_core::edit::{Edit, apply};
 use kame_core::job::{Job, Tick};
+use kame_core::language::Language;
 use kame_core::plan::Plan;
 use kame_core::record;
 use kame_core::stop::Stop;
@@ -114,14 +115,14 @@ fn place_for<'a>(app: &'a App, job: &Job, moment: &Moment) -> &'a Place {
 }
 
 /// A job as the store gives it, answered for the moment asked for.
-async fn answered(app: &App, moment: Moment, state: JobState) -> Result<Out<JobAnswer>, Fault> {
+async fn answered(app: &App, moment: Moment, state: JobState, said: Language) -> Result<Out<JobAnswer>, Fault> {
     let (place, app) = (place_for(app, &state.job, &moment), app.clone());
     about(&app.clone(), place, state, move |state, known, stop| {
         let ask = moment.ask_at(&state);
         let made = app.recent.plan(&state)?;
         if moment.built {
             let (view, nights) = as_built(&app, state.id, &state.job, &made.plan, &moment, known)?;
-            return Ok(Out(JobAnswer { state, view, nights }));
+            return Ok(Out(JobAnswer { state, view: said.say(view), nights: said.say(nights) }));
         }
         let now = || seen(&state.job, &made.plan, (&ask, moment.nights), known);
         let (now, before) =
@@ -130,7 +131,7 @@ async fn answered(app: &App, moment: Moment, state: JobState) -> Result<Out<JobA
         say(&app.store, &state, &view);
         let name = called(&state, &view, moment.weather);
         let view = without(&app, state.id, view, (&before?, &moment), Some(name));
-        Ok(Out(JobAnswer { state, view, nights }))
+        Ok(Out(JobAnswer { state, view: said.say(view), nights: said.say(nights) }))
     })
     .await
 }
@@ -156,9 +157,14 @@ pub async fn create(State(app): State<App>, Json(new): Json<NewJob>) -> Result<(
 
 /// A job with its wall at the moment asked for.
 #[utoipa::path(get, path = "/api/jobs/{id}", params(("id" = i64, Path), Moment), responses((status = 200, body = JobAnswer), (status = 404, body = ProblemDocument), (status = 503, body = ProblemDocument)))]
-pub async fn read(State(app): State<App>, JobId(id): JobId, Ask(moment): Ask<Moment>) -> Result<Out<JobAnswer>, Fault> {
+pub async fn read(
+    State(app): State<App>,
+    JobId(id): JobId,
+    Ask(moment): Ask<Moment>,
+    Spoken(said): Spoken,
+) -> Result<Out<JobAnswer>, Fault> {
     let state = state(&app, id).await?;
-    answered(&app, moment, state).await
+    answered(&app, moment, state, said).await
 }
 
 /// Takes a job off the list; `restore` puts it back. `If-Match` carries the revision that was looked at.
@@ -300,6 +306,7 @@ pub async fn edit(
     JobId(id): JobId,
     Revision(revision): Revision,
     Ask(moment): Ask<Moment>,
+    Spoken(said): Spoken,
     who: Who,
     Json(edit): Json<Edit>,
 ) -> Result<Out<JobAnswer>, Fault> {
@@ -327,7 +334,7 @@ pub async fn edit(
         told(&here, &state);
         if moment.built {
             here.recent.keep_plan(&state, plan);
-            return Ok(Out(JobAnswer { state, view, nights }));
+            return Ok(Out(JobAnswer { state, view: said.say(view), nights: said.say(nights) }));
         }
         say(&here.store, &state, &view);
         // Pieces that were ticked off meanwhile are ticked off in the answer.
@@ -336,7 +343,7 @@ pub async fn edit(
         let (name, before) = (called(&state, &view, moment.weather), before?);
         let view = without(&here, id, view, (if same { &before } else { &None }, &moment), Some(name));
         here.recent.keep_plan(&state, plan);
-        Ok(Out(JobAnswer { state, view, nights }))
+        Ok(Out(JobAnswer { state, view: said.say(view), nights: said.say(nights) }))
     })
     .await
 }
@@ -357,10 +364,11 @@ pub async fn undo(
     JobId(id): JobId,
     Revision(revision): Revision,
     Ask(moment): Ask<Moment>,
+    Spoken(said): Spoken,
 ) -> Result<Out<JobAnswer>, Fault> {
     let now = stored(&app, move |s| Ok(s.undo(id, revision)?)).await?;
     told(&app, &now);
-    answered(&app, moment, now).await
+    answered(&app, moment, now, said).await
 }
 
 /// One change forward again.
@@ -370,26 +378,32 @@ pub async fn redo(
     JobId(id): JobId,
     Revision(revision): Revision,
     Ask(moment): Ask<Moment>,
+    Spoken(said): Spoken,
 ) -> Result<Out<JobAnswer>, Fault> {
     let now = stored(&app, move |s| Ok(s.redo(id, revision)?)).await?;
     told(&app, &now);
-    answered(&app, moment, now).await
+    answered(&app, moment, now, said).await
 }
 
 /// What a change would give, without keeping it: for dragging.
 #[utoipa::path(post, path = "/api/jobs/{id}/preview", params(("id" = i64, Path)), request_body = Preview, responses((status = 200, body = WallView), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument)))]
-pub async fn preview(State(app): State<App>, JobId(id): JobId, Json(p): Json<Preview>) -> Result<Out<WallView>, Fault> {
+pub async fn preview(
+    State(app): State<App>,
+    JobId(id): JobId,
+    Spoken(said): Spoken,
+    Json(p): Json<Preview>,
+) -> Result<Out<WallView>, Fault> {
     let now = state(&app, id).await?;
     let place = app.works.of(&now.job);
     let here = app.clone();
     about(&app, place, now, move |now, known, stop| {
         let (job, plan) = apply(&now.job, &p.change)?;
         if p.moment.built {
-            return Ok(Out(as_built(&here, id, &job, &plan, &p.moment, known)?.0));
+            return Ok(Out(said.say(as_built(&here, id, &job, &plan, &p.moment, known)?.0)));
         }
         let (view, before) =
             rayon::join(|| view_plan(&job, &plan, &p.moment.ask(), known), || had_before(&here, &now, &p.moment, stop));
-        Ok(Out(without(&here, id, view?, (&before?, &p.moment), None)))
+        Ok(Out(said.say(without(&here, id, view?, (&before?, &p.moment), None))))
     })
     .await
 }

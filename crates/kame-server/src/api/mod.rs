@@ -37,7 +37,7 @@ pub const LARGEST_BODY: usize = 2 * 1024 * 1024;
     components(schemas(kame_core::purchase::Progress)),
     info(
         title = "Kame",
-        description = "The wall as a sequence of actions, and everything computed from it. Lengths are text in feet-inches-fractions or metric; drawing coordinates are inches, x right, y down."
+        description = "The wall as a sequence of actions, and everything computed from it. Lengths are text in feet-inches-fractions or metric; drawing coordinates are inches, x right, y down. With the header Accept-Language: es the core's own words in answers (cards, checks, parts, findings, verdict, tonight, questions) are Spanish; names that people gave, ids and everything kept are as they are."
     )
 )]
 struct Description;

@@ -1,7 +1,7 @@
 //! What is asked at the wall: whether the unit fits, whether it may be done now, what a test says, what is to be looked at, and whether it holds as it
 //! was really done. Nothing of it is written down.
 
-use super::body::{Ask, JobId, Json};
+use super::body::{Ask, JobId, Json, Spoken};
 use super::jobs::{about, state};
 use crate::App;
 use crate::problem::{Fault, ProblemDocument};
@@ -41,7 +41,12 @@ const MOST_CHECKS: usize = 60;
 
 /// Holds the readings of an opening against its unit: whether it goes in, what to move, and where shims go.
 #[utoipa::path(post, path = "/api/jobs/{id}/fit", params(("id" = i64, Path)), request_body = Measured, responses((status = 200, body = Fit), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
-pub async fn fits(State(app): State<App>, JobId(id): JobId, Json(read): Json<Measured>) -> Result<Out<Fit>, Fault> {
+pub async fn fits(
+    State(app): State<App>,
+    JobId(id): JobId,
+    Spoken(said): Spoken,
+    Json(read): Json<Measured>,
+) -> Result<Out<Fit>, Fault> {
     let now = state(&app, id).await?;
     let place = app.works.of(&now.job).clone();
     let recent = Arc::clone(&app.recent);
@@ -56,7 +61,7 @@ pub async fn fits(State(app): State<App>, JobId(id): JobId, Json(read): Json<Mea
         }
         let plan = &recent.plan(&now)?.plan;
         let checks = checks_of(plan).map_err(Fault::Internal)?;
-        fit_of(plan, &checks, &read.opening, &read.readings).map(Out).ok_or_else(|| {
+        fit_of(plan, &checks, &read.opening, &read.readings).map(|fit| Out(said.say(fit))).ok_or_else(|| {
             let message =
                 format!("there is no opening \"{}\" on this wall; it may have been removed meanwhile", read.opening);
             vec![Problem::new("$.opening", message)].into()
@@ -80,6 +85,7 @@ pub struct GoAsk {
 pub async fn may_go(
     State(app): State<App>,
     JobId(id): JobId,
+    Spoken(said): Spoken,
     Json(ask): Json<GoAsk>,
 ) -> Result<Out<Option<GoAnswer>>, Fault> {
     let now = state(&app, id).await?;
@@ -90,7 +96,7 @@ pub async fn may_go(
         if !problems.is_empty() {
             return Err(problems.into());
         }
-        Ok(Out(go_of(&recent.plan(&now)?.plan, &ask.step, &ask.now)))
+        Ok(Out(said.say(go_of(&recent.plan(&now)?.plan, &ask.step, &ask.now))))
     })
     .await
 }
@@ -210,7 +216,7 @@ fn today(app: &App, id: i64, made: &MadePlan) -> Result<Today, Fault> {
 
 /// Everything that is looked at before cover, in the order of the scaffold, with what can still be seen and what was said of it.
 #[utoipa::path(get, path = "/api/jobs/{id}/walk", params(("id" = i64, Path)), responses((status = 200, body = Vec<Point>), (status = 404, body = ProblemDocument)))]
-pub async fn walked(State(app): State<App>, JobId(id): JobId) -> Result<Out<Vec<Point>>, Fault> {
+pub async fn walked(State(app): State<App>, JobId(id): JobId, Spoken(said): Spoken) -> Result<Out<Vec<Point>>, Fault> {
     let now = state(&app, id).await?;
     let place = app.works.of(&now.job).clone();
     let here = app.clone();
@@ -219,7 +225,7 @@ pub async fn walked(State(app): State<App>, JobId(id): JobId) -> Result<Out<Vec<
         let Today { entries, plan, done, .. } = today(&here, id, &made)?;
         let stage = Stage::after(&plan, plan.actions().take(done).map(|(_, a)| a));
         let checks = checks_of(&plan).map_err(Fault::Internal)?;
-        Ok(Out(walk(&plan, &stage, &checks, &states(&plan, &entries))))
+        Ok(Out(said.say(walk(&plan, &stage, &checks, &states(&plan, &entries)))))
     })
     .await
 }
@@ -256,6 +262,7 @@ pub struct Different {
 pub async fn still_holds(
     State(app): State<App>,
     JobId(id): JobId,
+    Spoken(said): Spoken,
     Json(new): Json<Different>,
 ) -> Result<Out<HoldsView>, Fault> {
     if new.events.len() > MOST_AT_ONCE {
@@ -277,7 +284,7 @@ pub async fn still_holds(
         let (job, plan) = changed.as_ref().map_or((&now.job, &made.plan), |(job, plan)| (job, plan));
         let (before, _) = as_built(&made.plan, &now.job.sequence, &entries);
         let (after, _) = order_by(plan, &job.sequence, holding(&entries).map(|e| &e.event).chain(&new.events));
-        Ok(Out(holds((&made.plan, &before), (plan, &after), known)?))
+        Ok(Out(said.say(holds((&made.plan, &before), (plan, &after), known)?)))
     })
     .await
 }

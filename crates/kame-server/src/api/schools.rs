@@ -1,6 +1,6 @@
 //! Nights, schools side by side, and strategy.
 
-use super::body::{JobId, Json};
+use super::body::{JobId, Json, Spoken};
 use super::jobs::{about, state, stored};
 use super::types::{Compared, RemediesAnswer, StrategyAnswer};
 use crate::App;
@@ -22,11 +22,15 @@ const SIDES: std::ops::RangeInclusive<usize> = 2..=4;
 
 /// For every step: may it be left like this tonight, and what keeps the rain out where it may not.
 #[utoipa::path(get, path = "/api/jobs/{id}/nights", params(("id" = i64, Path)), responses((status = 200, body = Vec<NightView>), (status = 404, body = ProblemDocument)))]
-pub async fn nights(State(app): State<App>, JobId(id): JobId) -> Result<Out<Vec<NightView>>, Fault> {
+pub async fn nights(
+    State(app): State<App>,
+    JobId(id): JobId,
+    Spoken(said): Spoken,
+) -> Result<Out<Vec<NightView>>, Fault> {
     let now = state(&app, id).await?;
     about(&app, &app.works.long, now, move |JobState { job, .. }, known, _| {
         let plan = build(&job)?;
-        Ok(Out(night_views(&plan, &known.nights).map_err(Fault::Internal)?))
+        Ok(Out(said.say(night_views(&plan, &known.nights).map_err(Fault::Internal)?)))
     })
     .await
 }
@@ -34,10 +38,14 @@ pub async fn nights(State(app): State<App>, JobId(id): JobId) -> Result<Out<Vec<
 /// What can be done about the findings of the finished wall: each remedy was tried, and is offered only where what it is offered for is gone and
 /// nothing came that was not there.
 #[utoipa::path(get, path = "/api/jobs/{id}/remedies", params(("id" = i64, Path)), responses((status = 200, body = RemediesAnswer), (status = 404, body = ProblemDocument)))]
-pub async fn remedies(State(app): State<App>, JobId(id): JobId) -> Result<Out<RemediesAnswer>, Fault> {
+pub async fn remedies(
+    State(app): State<App>,
+    JobId(id): JobId,
+    Spoken(said): Spoken,
+) -> Result<Out<RemediesAnswer>, Fault> {
     let now = state(&app, id).await?;
     about(&app, &app.works.long, now, move |JobState { job, revision, .. }, known, _| {
-        Ok(Out(RemediesAnswer { revision, remedies: remedy_views(&job, known)? }))
+        Ok(Out(RemediesAnswer { revision, remedies: said.say(remedy_views(&job, known)?) }))
     })
     .await
 }

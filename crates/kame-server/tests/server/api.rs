@@ -233,6 +233,35 @@ async fn a_preview_changes_nothing() {
 }
 
 #[tokio::test]
+async fn cards_and_findings_are_said_in_the_language_that_is_asked_for_and_nothing_else_changes() {
+    let s = Server::start().await;
+    let asked = async |path: &str, language: &str| -> Value {
+        let request = s.http.get(format!("{}{path}", s.url)).header("Accept-Language", language);
+        request.send().await.expect("an answer").json().await.expect("JSON")
+    };
+    for path in
+        ["/api/jobs/2", "/api/jobs/2?nights=true&done=20", "/api/jobs/2/checks", "/api/jobs/2/pictures?opening=W1"]
+    {
+        let (plain, english, spanish) =
+            (s.json(path).await, asked(path, "en").await, asked(path, "es-US,en;q=0.5").await);
+        assert_eq!(plain, english, "{path}");
+        assert_ne!(plain, spanish, "{path}");
+    }
+    let (english, spanish) = (s.json("/api/jobs/2").await, asked("/api/jobs/2", "es").await);
+    let step = |v: &Value| v["view"]["steps"].as_array().expect("steps")[0].clone();
+    assert_ne!(step(&english)["title"], step(&spanish)["title"]);
+    assert_eq!(step(&english)["id"], step(&spanish)["id"]);
+    assert_eq!(english["state"], spanish["state"], "what people wrote stays as they did");
+    assert_eq!(spanish["view"]["verdict"]["says"], "Seco mientras aguante el pegamento");
+    // What is kept is kept in one language: after an edit in Spanish the job reads as before.
+    let edit = s.http.post(format!("{}/api/jobs/2/edits", s.url)).header("Accept-Language", "es");
+    let edit = edit.header("If-Match", "\"1\"").json(&json!({"edit": "rename", "name": "Pared"}));
+    let after: Value = edit.send().await.expect("an answer").json().await.expect("JSON");
+    assert_eq!(step(&after)["title"], step(&spanish)["title"]);
+    assert_eq!(step(&s.json("/api/jobs/2").await)["title"], step(&english)["title"]);
+}
+
+#[tokio::test]
 async fn scrubbing_shows_the_wall_at_that_moment() {
     let s = Server::start().await;
     let pieces = |v: &Value| v["view"]["elevation"]["shapes"].as_array().map_or(0, Vec::len);
