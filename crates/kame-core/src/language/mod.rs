@@ -8,7 +8,9 @@ pub use said::Said;
 
 use foldhash::HashMap;
 use line::{Line, Tries};
-use std::sync::OnceLock;
+use lru::LruCache;
+use std::num::NonZeroUsize;
+use std::sync::{Mutex, OnceLock, PoisonError};
 
 /// A language in which the core's words can be shown.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
@@ -68,8 +70,11 @@ impl Language {
 /// In one sentence stand no more names that people gave.
 const MOST_UNKNOWN: usize = 2;
 
+/// So many texts are kept with what is said for them: more than a building of some hundred openings has.
+const KEPT: NonZeroUsize = NonZeroUsize::new(16_384).unwrap();
+
 /// Lines by which English words are said in another language.
-#[derive(Debug, Default)]
+#[derive(Debug)]
 pub struct Words {
     /// Lines that stand for one text.
     whole: HashMap<Box<str>, Box<str>>,
@@ -77,6 +82,15 @@ pub struct Words {
     by_word: HashMap<Box<str>, Vec<Line>>,
     /// Lines that begin with a place to be filled.
     open: Vec<Line>,
+    /// What was said lately: most of an answer is as it was in the one before.
+    lately: Mutex<LruCache<Box<str>, Option<Box<str>>>>,
+}
+
+impl Default for Words {
+    fn default() -> Self {
+        let lately = Mutex::new(LruCache::new(KEPT));
+        Self { whole: HashMap::default(), by_word: HashMap::default(), open: Vec::new(), lately }
+    }
 }
 
 impl Words {
@@ -114,8 +128,15 @@ impl Words {
         if let Some(said) = self.whole.get(text) {
             return Some(said.to_string());
         }
+        // What is kept is never half written, so a lock that another thread left in a panic can be taken.
+        let lately = || self.lately.lock().unwrap_or_else(PoisonError::into_inner);
+        if let Some(said) = lately().get(text) {
+            return said.as_deref().map(str::to_owned);
+        }
         // Of the ways to read a sentence the one with the fewest names that only people know.
-        (0..=MOST_UNKNOWN).find_map(|unknown| self.run(text, unknown, &mut Tries::default()))
+        let said = (0..=MOST_UNKNOWN).find_map(|unknown| self.run(text, unknown, &mut Tries::default()));
+        lately().put(text.into(), said.as_deref().map(Into::into));
+        said
     }
 
     /// The same; what is not known stays as it is.
