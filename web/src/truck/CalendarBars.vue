@@ -54,6 +54,8 @@ const names = computed(() =>
 const rowOf = (b: Stint) => (props.rows === "crews" ? b.crew : places.value.indexOf(b.place));
 const labelOf = (b: Stint) =>
   props.rows === "crews" ? b.place || s.calendar.walls : (props.booking.crews[b.crew] ?? "");
+/** As wide as a letter on a bar: what has no room is left out. */
+const LETTER = 7.5;
 const crewsEnd = computed(() => HEAD + ROW.value * names.value.length);
 /** Where the minute that is looked at stands; none where it is not drawn. */
 const cursorX = computed(() => (props.cursor === null ? null : xOf(props.cursor, first.value)));
@@ -116,7 +118,7 @@ const fuses = computed(() => props.booking.fuses);
 <template>
   <div class="scroll" tabindex="0" :aria-label="s.calendar.title">
     <div class="names" :style="{ paddingTop: `${HEAD}px` }">
-      <span v-for="c in names" :key="c" :style="{ height: `${ROW}px` }">{{ c }}</span>
+      <span v-for="c in names" :key="c" :style="{ height: `${ROW}px`, minHeight: 0 }">{{ c }}</span>
       <span v-for="f in fuses" :key="f.product" class="fuse-name" :style="{ minHeight: `${FUSE}px` }">{{
         f.product
       }}</span>
@@ -161,7 +163,7 @@ const fuses = computed(() => props.booking.fuses);
           :class="['bar', b.trade, { now: chosen === b.key }]"
         />
         <text
-          v-if="xOf(b.to, first) - xOf(b.from, first) > 22"
+          v-if="xOf(b.to, first) - xOf(b.from, first) > 7 + LETTER * labelOf(b).length"
           :x="xOf(b.from, first) + 4"
           :y="HEAD + rowOf(b) * ROW + ROW / 2 + 4"
           class="label"
