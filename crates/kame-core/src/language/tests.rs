@@ -1,3 +1,5 @@
+//! Lines that fit and lines that do not: by hand, as they ship, and on any text.
+
 use super::*;
 use proptest::prelude::*;
 

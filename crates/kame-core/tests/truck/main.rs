@@ -8,3 +8,4 @@ mod loads;
 mod nesting;
 mod order;
 mod overtime;
+mod places;
