@@ -8,8 +8,10 @@ use crate::surface::{Along, Rect};
 use crate::trade::{PieceId, StepId};
 use foldhash::HashMap;
 use serde::{Deserialize, Serialize};
+use smallvec::{SmallVec, smallvec};
 use std::cell::RefCell;
 use std::collections::{BTreeMap, BTreeSet};
+use std::rc::Rc;
 use std::sync::{Arc, OnceLock};
 
 const DATA: &str = include_str!("../data/contact.toml");
@@ -91,9 +93,12 @@ fn inches(r: Rect) -> f64 {
     r.width().to_inches_f64() * r.height().to_inches_f64()
 }
 
+/// Layers that lie at one place; there are a few.
+type Layers = SmallVec<[usize; 16]>;
+
 /// The layers that a rectangle reaches, the outermost first.
-fn from_outside(lying: &Along<usize>, rect: Rect) -> Vec<usize> {
-    let mut reached = Vec::new();
+fn from_outside(lying: &Along<usize>, rect: Rect) -> Layers {
+    let mut reached = Layers::new();
     lying.reaching(rect, |_, layer| reached.push(layer));
     reached.sort_unstable_by(|a, b| b.cmp(a));
     reached.dedup();
@@ -134,7 +139,7 @@ fn touches_in<'a>(plan: &'a Plan, stage: &Stage, asked: impl Fn(&str) -> bool) -
             on.put(laid.rect, i);
             continue;
         }
-        let mut open = vec![laid.rect];
+        let mut open: SmallVec<[Rect; 8]> = smallvec![laid.rect];
         for under in from_outside(on, laid.rect).into_iter().map(|u| &stage.layers[u]) {
             if open.is_empty() {
                 break;
@@ -164,7 +169,7 @@ fn touches_in<'a>(plan: &'a Plan, stage: &Stage, asked: impl Fn(&str) -> bool) -
         out.entry((seal.behind, upper, Some(seal.behind))).or_default();
         for (on, rect) in &seal.rects {
             let piece = first.get(&(seal.behind, *on)).copied().unwrap_or(stage.layers.len());
-            let lying = lying.get(on).map_or_else(Vec::new, |l| from_outside(l, *rect));
+            let lying = lying.get(on).map_or_else(Layers::new, |l| from_outside(l, *rect));
             let under = lying.into_iter().find(|l| *l < piece).map(|l| stage.layers[l].piece);
             *out.entry((seal.behind, upper, under)).or_default() += inches(*rect);
         }
@@ -179,7 +184,7 @@ pub(crate) struct KnownPairs<'a> {
     products: HashMap<&'a str, &'a Product>,
     rules: &'static [PairRule],
     recorded: &'a [RecordedPair],
-    told: RefCell<HashMap<(&'a str, &'a str), Option<PairTold>>>,
+    told: RefCell<HashMap<(&'a str, &'a str), Option<Rc<PairTold>>>>,
 }
 
 /// What is known of two products.
@@ -213,13 +218,13 @@ impl<'a> KnownPairs<'a> {
         let names: BTreeSet<&str> = plan.pieces.iter().map(|p| p.product.as_str()).collect();
         let mut over: BTreeSet<&str> = plan.seals.iter().map(|s| s.product.as_str()).collect();
         over.extend(&names);
-        let told = |u: &'a str, l: &'a str| self.of(u, l).as_ref().is_some_and(&is);
+        let told = |u: &'a str, l: &'a str| self.of(u, l).is_some_and(|told| is(&told));
         over.retain(|u| names.iter().copied().chain([SHEATHING]).any(|l| told(u, l)));
         over
     }
 
     /// `None` where two only lie on each other.
-    pub(crate) fn of(&self, upper: &'a str, lower: &'a str) -> Option<PairTold> {
+    pub(crate) fn of(&self, upper: &'a str, lower: &'a str) -> Option<Rc<PairTold>> {
         let find = || {
             let of = |name: &str| self.products.get(name).copied();
             let mut told = verdict(self.rules, upper, lower, of(upper), of(lower))?;
@@ -232,7 +237,7 @@ impl<'a> KnownPairs<'a> {
                     source: r.source.clone(),
                 };
             }
-            Some(told)
+            Some(Rc::new(told))
         };
         self.told.borrow_mut().entry((upper, lower)).or_insert_with(find).clone()
     }
@@ -278,10 +283,10 @@ fn pairs_of(plan: &Plan, all: &[Touch<'_>]) -> Result<Vec<Pair>, String> {
             upper: upper.to_owned(),
             lower: lower.to_owned(),
             verdict: told.verdict,
-            because: told.because,
-            remedy: told.remedy,
+            because: told.because.clone(),
+            remedy: told.remedy.clone(),
             hours: told.hours,
-            source: told.source,
+            source: told.source.clone(),
             places: pieces.len(),
             ft2: (area / IN2_PER_FT2 * 10.0).round() / 10.0,
             at: at.into_iter().map(str::to_owned).collect(),
@@ -333,7 +338,7 @@ pub(crate) fn cure_waits_on(plan: &Plan, wall: &Finished) -> Result<Vec<CureWait
     let mut out: BTreeMap<(StepId, StepId), CureWait> = BTreeMap::new();
     for t in wall.touches(plan, &uppers) {
         let lower = t.lower(plan);
-        let Some(told) = known.of(t.upper, lower).filter(cures) else { continue };
+        let Some(told) = known.of(t.upper, lower).filter(|told| cures(told)) else { continue };
         let (Some(&step), Some(&after)) = (laid.get(&t.piece), t.on.and_then(|p| laid.get(&p))) else { continue };
         let hours = told.hours.unwrap_or_default();
         if place.get(&after) < place.get(&step) && out.get(&(step, after)).is_none_or(|w| w.hours < hours) {
@@ -360,7 +365,7 @@ pub(crate) fn primers_on(plan: &Plan, wall: &Finished) -> Result<Vec<(PieceId, f
     let mut out: BTreeMap<PieceId, f64> = BTreeMap::new();
     for t in wall.touches(plan, &uppers) {
         let told = known.of(t.upper, t.lower(plan));
-        if told.as_ref().is_some_and(primer) && t.upper == plan.pieces[t.piece].product {
+        if told.is_some_and(|told| primer(&told)) && t.upper == plan.pieces[t.piece].product {
             *out.entry(t.piece).or_default() += t.area / IN2_PER_FT2;
         }
     }

@@ -129,7 +129,7 @@ impl Before<'_> {
     fn left_out(&self) -> Vec<Candidate> {
         let named = |id: &String| {
             let step = self.plan.steps.iter().find(|s| s.id == *id || s.actions.iter().any(|a| a.id == *id))?;
-            let what = step.actions.iter().find(|a| a.id == *id).map_or(&step.title, |a| &a.label);
+            let what = step.actions.iter().find(|a| a.id == *id).map_or(&*step.title, |a| &*a.label);
             Some((Edit::RestoreStep { step: id.clone() }, format!("Put \"{what}\" back.")))
         };
         self.job.sequence.removed.iter().filter_map(named).collect()

@@ -158,13 +158,13 @@ struct Tasks {
     of_step: HashMap<StepId, usize>,
     at_opening: HashMap<usize, usize>,
     at_wall: HashMap<usize, usize>,
-    /// Tasks of the walls, with where they lay something.
-    of_walls: Vec<(usize, Vec<Rect>)>,
+    /// Tasks of the walls: at which, and where they lay something.
+    of_walls: Vec<(usize, Vec<usize>, Vec<Rect>)>,
 }
 
 impl Tasks {
     /// What a step has to wait for: what was done there before, and what lies where this is laid, whoever does it. Work at one wall goes one after
-    /// another, so that the last of it stands for all.
+    /// another, so that the last of it stands for all of that wall; an opening near a corner waits for the last of each wall it reaches.
     fn before(&self, plan: &Plan, at: &Site, here: &[Rect]) -> Vec<After> {
         let mut out: Vec<usize> = match at {
             Site::Walls(walls) => {
@@ -177,8 +177,13 @@ impl Tasks {
             }
             Site::Opening(o) => {
                 let hull = plan.openings[*o].hull;
-                let under = self.of_walls.iter().rev().find(|(_, rects)| rects.iter().any(|r| r.overlaps(hull)));
-                self.at_opening.get(o).copied().into_iter().chain(under.map(|(t, _)| *t)).collect()
+                let mut last_of: HashMap<usize, usize> = HashMap::new();
+                for (task, walls, rects) in &self.of_walls {
+                    if rects.iter().any(|r| r.overlaps(hull)) {
+                        last_of.extend(walls.iter().map(|w| (*w, *task)));
+                    }
+                }
+                self.at_opening.get(o).into_iter().chain(last_of.values()).copied().collect()
             }
         };
         out.sort_unstable();
@@ -327,8 +332,8 @@ fn instance(builder: &mut GroundBuilder) -> Result<(Instance, Vec<TaskPart>), Ve
         match at {
             Site::Opening(o) => drop(all.at_opening.insert(o, last)),
             Site::Walls(walls) => {
-                all.at_wall.extend(walls.into_iter().map(|w| (w, last)));
-                all.of_walls.push((last, here));
+                all.at_wall.extend(walls.iter().map(|w| (*w, last)));
+                all.of_walls.push((last, walls, here));
             }
         }
     }

@@ -1,12 +1,10 @@
 //! What leans on glue, kind of edge by kind of edge, in words; and what of it is made so by every school that makes it at all (handbook 4.9).
 
-use super::place::feature_at;
 use super::{Finding, Severity};
 use crate::plan::Plan;
 use crate::recipe::Role;
 use crate::recipe::schools::holds;
 use crate::trade::PieceId;
-use foldhash::HashMap;
 use serde::Deserialize;
 use std::sync::OnceLock;
 
@@ -25,11 +23,13 @@ pub struct Lean {
     pub usual: bool,
     /// The same in words, for people.
     pub says: String,
+    /// What to do about it.
+    #[serde(skip)]
+    pub remedy: String,
 }
 
 impl Lean {
-    /// What to do about it.
-    pub fn remedy(&self) -> String {
+    fn what_to_do(&self) -> String {
         if self.usual {
             format!(
                 "It is made so: {}. Press and tool it well on a clean, dry, warm enough surface; it holds as long as that does.",
@@ -57,7 +57,10 @@ fn all() -> Result<&'static [Lean], String> {
     }
     static READ: OnceLock<Result<File, String>> = OnceLock::new();
     let read = || match toml::from_str::<File>(DATA) {
-        Ok(file) if file.lean.last().is_some_and(|l| l.role.is_none() && l.when.is_empty() && l.water.is_empty()) => {
+        Ok(mut file)
+            if file.lean.last().is_some_and(|l| l.role.is_none() && l.when.is_empty() && l.water.is_empty()) =>
+        {
+            file.lean.iter_mut().for_each(|l| l.remedy = l.what_to_do());
             Ok(file)
         }
         Ok(_) => Err("the last kind of edge that leans on glue has to fit all".into()),
@@ -66,13 +69,18 @@ fn all() -> Result<&'static [Lean], String> {
     READ.get_or_init(read).as_ref().map(|f| f.lean.as_slice()).map_err(Clone::clone)
 }
 
-/// Which kind of edge a finding's water would pass first; `None` where it is not about glue.
-pub fn of(plan: &Plan, f: &Finding, piece: impl Fn(&str) -> Option<PieceId>) -> Option<&'static Lean> {
+/// Which kind of edge the water of a finding would pass first, where it shows at that feature or at none; `None` where it is not about glue.
+pub(super) fn of(
+    plan: &Plan,
+    f: &Finding,
+    feature: Option<usize>,
+    piece: impl Fn(&str) -> Option<PieceId>,
+) -> Option<&'static Lean> {
     if f.severity != Severity::Glue {
         return None;
     }
     let first = f.pieces.first().and_then(|id| piece(id));
-    let answers = match feature_at(plan, f, piece) {
+    let answers = match feature {
         Some(o) => &plan.openings[o].answers,
         None => &plan.walls.stretches[first.map_or(0, |p| plan.pieces[p].stretch)].answers,
     };
@@ -84,10 +92,9 @@ pub fn of(plan: &Plan, f: &Finding, piece: impl Fn(&str) -> Option<PieceId>) -> 
 }
 
 /// What findings lean on, one for each kind of edge, what is unusual first.
-pub fn leaning(plan: &Plan, found: &[Finding]) -> Vec<Leaning> {
-    let pieces: HashMap<&str, PieceId> = plan.pieces.iter_enumerated().map(|(i, p)| (p.id.as_str(), i)).collect();
+pub fn leaning(found: &[Finding]) -> Vec<Leaning> {
     let mut out: Vec<Leaning> = Vec::new();
-    for lean in found.iter().filter_map(|f| of(plan, f, |id| pieces.get(id).copied())) {
+    for lean in found.iter().filter_map(|f| f.lean) {
         match out.iter_mut().find(|l| l.lean.says == lean.says) {
             Some(l) => l.places += 1,
             None => out.push(Leaning { lean, places: 1 }),

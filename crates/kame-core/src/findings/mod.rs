@@ -29,8 +29,9 @@ use crate::length::Head;
 use crate::plan::{Plan, SurfaceId};
 use crate::trade::PieceId;
 use crate::water::WaterWay;
+use foldhash::HashMap;
+use rayon::prelude::*;
 use serde::Serialize;
-use std::collections::HashMap;
 
 /// How bad a finding is; the first is the worst.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize)]
@@ -134,6 +135,10 @@ pub struct Finding {
     pub remedy: String,
     /// What Kame can do at once.
     pub fix: Option<Fix>,
+    /// The feature it shows at, where it is at one.
+    pub feature: Option<usize>,
+    /// The kind of edge that leans on glue, where it is about one.
+    pub lean: Option<&'static Lean>,
     /// How the water gets there; its facets are the plan's surfaces, its sheets the plan's pieces.
     pub way: Option<WaterWay>,
 }
@@ -160,10 +165,15 @@ impl Finding {
             reason: String::new(),
             remedy: String::new(),
             fix,
+            feature: None,
+            lean: None,
             way: None,
         }
     }
 }
+
+/// So many findings are looked at one after another before a second core is asked to help.
+const LOOKED_AT_ONCE: usize = 256;
 
 impl Moment {
     /// What water shows, what stands the wrong way round or is left out, and what is not known.
@@ -199,11 +209,14 @@ impl Moment {
         let (mut out, needs_no_water) = rayon::join(|| self.by_water_and_order(plan), || self.by_sight(plan));
         out.extend(needs_no_water);
         let pieces: HashMap<&str, PieceId> = plan.pieces.iter_enumerated().map(|(i, p)| (p.id.as_str(), i)).collect();
-        for f in out.iter_mut().filter(|f| f.severity == Severity::Glue && self.finished) {
-            if let Some(lean) = leans::of(plan, f, |id| pieces.get(id).copied()) {
-                f.remedy = lean.remedy();
+        let piece = |id: &str| pieces.get(id).copied();
+        out.par_iter_mut().with_min_len(LOOKED_AT_ONCE).for_each(|f| {
+            f.feature = place::feature_at(plan, f, piece);
+            f.lean = leans::of(plan, f, f.feature, piece);
+            if let Some(lean) = f.lean.filter(|_| self.finished) {
+                f.remedy.clone_from(&lean.remedy);
             }
-        }
+        });
         out.sort_by(|a, b| {
             let head = |f: &Finding| f.head.map_or(f64::INFINITY, Head::inches);
             a.severity

@@ -7,6 +7,7 @@ use crate::sequence::{Laid, Stage, Why};
 use crate::surface::Rect;
 use crate::trade::{Act, Action, FlapId, PieceId, Step, StepId};
 use foldhash::{HashMap, HashSet};
+use std::sync::Arc;
 
 /// A required over that does not hold, and where.
 pub struct BrokenOver<'a> {
@@ -238,7 +239,7 @@ fn actions_left_out(plan: &Plan, put_back: &HashSet<&str>) -> Vec<Finding> {
 
 /// What is left out and would have to be done before an action that cannot be done.
 fn unblocked_by(plan: &Plan, step: StepId, action: &Action, why: &Why) -> Option<(Fix, String)> {
-    let here = |s: &&Step| s.opening == plan.steps[step].opening;
+    let here = |s: &&Arc<Step>| s.opening == plan.steps[step].opening;
     let left_out = |does: &dyn Fn(&Act) -> bool, s: &Step| {
         let done = s.actions.iter().find(|a| does(&a.act))?;
         let id = [&s.id, &done.id].into_iter().find(|id| plan.is_removed(id))?;

@@ -13,7 +13,7 @@ use crate::sequence::Stage;
 use crate::surface::Rect;
 use crate::trade::{Act, PieceId};
 use foldhash::HashMap;
-use std::collections::{BTreeMap, BTreeSet};
+use std::collections::{BTreeMap, BTreeSet, HashSet};
 
 /// What is stuck on a wall that is lapped round corners, over ends and so on, and which of a product's own figures speaks of it.
 /// Everything of it.
@@ -222,7 +222,9 @@ fn never(plan: &Plan, stage: &Stage) -> Vec<Finding> {
 /// product they go through (handbook 2, metals; 3, unit).
 fn nails(plan: &Plan) -> Vec<Finding> {
     let Ok(known) = KnownPairs::new(plan) else { return Vec::new() };
-    let is_eaten = |product: &str| plan.product(product).is_some_and(|p| !p.metal.is_empty());
+    let metals = plan.basis.products.iter().filter(|p| !p.metal.is_empty());
+    let metals: HashSet<&str> = metals.map(|p| p.name.as_str()).collect();
+    let is_eaten = |product: &str| metals.contains(product);
     let never = |product| known.of(named::UNIT_FASTENER, product).filter(|t| t.verdict == PairVerdict::Never);
     let mut told: BTreeSet<&str> = BTreeSet::new();
     let mut out = Vec::new();

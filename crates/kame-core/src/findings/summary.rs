@@ -1,11 +1,9 @@
 //! Findings as a person reads them: one line a cause, with every place it shows at.
 
-use super::leans::{self, Lean};
-use super::place::feature_at;
 use super::{Finding, Fix, Severity};
 use crate::plan::Plan;
-use crate::trade::PieceId;
-use foldhash::HashMap;
+use foldhash::{HashMap, HashSet};
+use std::borrow::Cow;
 
 /// A cause and where it shows.
 #[derive(Clone, Debug)]
@@ -24,13 +22,11 @@ pub struct Cause<'a> {
 /// piece of one feature.
 pub fn by_cause<'a>(plan: &'a Plan, found: &'a [Finding]) -> Vec<Cause<'a>> {
     let mut out: Vec<Cause> = Vec::new();
-    let mut known: HashMap<String, usize> = HashMap::default();
-    let pieces: HashMap<&str, PieceId> = plan.pieces.iter_enumerated().map(|(i, p)| (p.id.as_str(), i)).collect();
+    let mut known: HashMap<Cow<str>, usize> = HashMap::default();
+    let mut shown: HashSet<(usize, usize)> = HashSet::default();
     for f in found {
-        let at = feature_at(plan, f, |id| pieces.get(id).copied());
         let mut cause = None;
-        let lean = leans::of(plan, f, |id| pieces.get(id).copied());
-        if let Some(key) = key(f, at, lean) {
+        if let Some(key) = key(f) {
             match known.get(&key) {
                 Some(i) => cause = Some(*i),
                 None => {
@@ -43,8 +39,9 @@ pub fn by_cause<'a>(plan: &'a Plan, found: &'a [Finding]) -> Vec<Cause<'a>> {
             Some(i) => out[i].also.push(f),
             None => out.push(Cause { told: f, also: Vec::new(), at: Vec::new() }),
         }
-        let id = at.map(|o| plan.openings[o].id.as_str()).filter(|id| !out[i].at.contains(id));
-        out[i].at.extend(id);
+        if let Some(at) = f.feature.filter(|o| shown.insert((i, *o))) {
+            out[i].at.push(plan.openings[at].id.as_str());
+        }
     }
     out
 }
@@ -59,22 +56,26 @@ pub fn cause_key(plan: &Plan, f: &Finding) -> String {
             fix => format!("{fix:?}"),
         };
     }
-    let at = feature_at(plan, f, |id| plan.pieces.position(|p| p.id == id)).map(|o| &plan.openings[o].id);
+    let at = f.feature.map(|o| &plan.openings[o].id);
     format!("{} {:?} {at:?} {:?} {} {}", f.code, f.severity, f.pieces.first(), f.water, f.lost)
 }
 
 /// What findings of one cause share.
-fn key(f: &Finding, at: Option<usize>, lean: Option<&Lean>) -> Option<String> {
-    match (&f.fix, f.severity) {
-        (Some(fix), _) => Some(format!("{fix:?}")),
-        (None, Severity::Glue) => Some(lean.map_or_else(|| plain(&f.reason), |lean| lean.says.clone())),
+fn key(f: &Finding) -> Option<Cow<'_, str>> {
+    let key = match (&f.fix, f.severity) {
+        (Some(fix), _) => format!("{fix:?}"),
+        (None, Severity::Glue) => match f.lean {
+            Some(lean) => return Some(Cow::Borrowed(&lean.says)),
+            None => plain(&f.reason),
+        },
         (None, Severity::Leak | Severity::Pond) => {
-            Some(format!("{:?} {} {:?} {:?}", f.severity, f.code, at?, f.pieces.first()))
+            format!("{:?} {} {:?} {:?}", f.severity, f.code, f.feature?, f.pieces.first())
         }
         // What is said of several places in the same words is one thing that was done at all of them.
-        (None, Severity::Fault | Severity::Note) => Some(format!("{} {}", f.code, plain(&f.reason))),
-        _ => None,
-    }
+        (None, Severity::Fault | Severity::Note) => format!("{} {}", f.code, plain(&f.reason)),
+        _ => return None,
+    };
+    Some(Cow::Owned(key))
 }
 
 /// A sentence without what tells one place from another: sides, numbers, and what stands in brackets.

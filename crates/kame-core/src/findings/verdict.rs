@@ -106,21 +106,23 @@ impl Moment {
         let mut out: Vec<WaterHead> = Vec::new();
         let floor = |glue| plan.floor(glue == Glue::Lost).to_inches_f64();
         for part in &self.parts {
-            for (s, leak) in part.leaks.iter().enumerate() {
+            let mut place = |(s, leak): (usize, &Option<usize>)| {
                 let glue = if part.is_lost(s) { Glue::Lost } else { Glue::Holds };
                 let (kind, name) =
                     leak.map_or((RAIN_KIND, "Rain"), |l| (&plan.water.leaks[l].kind, &plan.water.leaks[l].name));
                 let known = out.iter().position(|w| (w.kind, w.glue) == (kind, glue));
-                let at = known.unwrap_or_else(|| {
+                known.unwrap_or_else(|| {
                     out.push(WaterHead { kind, name, glue, head: None, floor: floor(glue), target: None });
                     out.len() - 1
-                });
-                for r in part.answer().reach.iter().filter(|r| r.scenario == s) {
-                    let target = part.targets[r.target];
-                    let Some((head, _)) = r.least.filter(|_| part.counts(plan, s, target)) else { continue };
-                    if out[at].head.is_none_or(|least| head.inches() < least.inches()) {
-                        (out[at].head, out[at].target) = (Some(head), Some(target));
-                    }
+                })
+            };
+            let of_scenario: Vec<usize> = part.leaks.iter().enumerate().map(&mut place).collect();
+            for r in &part.answer().reach {
+                let target = part.targets[r.target];
+                let Some((head, _)) = r.least.filter(|_| part.counts(plan, r.scenario, target)) else { continue };
+                let water = &mut out[of_scenario[r.scenario]];
+                if water.head.is_none_or(|least| head.inches() < least.inches()) {
+                    (water.head, water.target) = (Some(head), Some(target));
                 }
             }
         }

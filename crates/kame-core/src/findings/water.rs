@@ -102,6 +102,8 @@ pub fn findings(wall: &Wall) -> Vec<Finding> {
             reason,
             remedy,
             fix,
+            feature: None,
+            lean: None,
             way: None,
         });
     }
@@ -269,6 +271,8 @@ fn finding(wall: &Wall, c: &Caught) -> Finding {
         reason,
         remedy: r.words,
         fix: r.fix,
+        feature: None,
+        lean: None,
         way: Some(on_plan(c.part, runs_on.clone())),
     }
 }

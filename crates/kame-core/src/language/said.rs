@@ -7,6 +7,7 @@ use crate::view::{
     BuildUpView, CheckedFinding, Exploded, FindingView, HoldsView, NightView, QuestionView, RemedyView, Section, Shape,
     StepPicture, StepView, VerdictView, WallView,
 };
+use std::sync::Arc;
 
 /// Something shown that has words of the core in it.
 pub trait Said {
@@ -32,12 +33,16 @@ fn turn<'a>(words: &Words, texts: impl IntoIterator<Item = &'a mut String>) {
 
 impl Said for StepView {
     fn say_in(&mut self, words: &Words) {
-        let card = &mut self.card;
+        let card = Arc::make_mut(&mut self.card);
         turn(
             words,
             [&mut self.title, &mut card.what, &mut card.over, &mut card.check, &mut card.why, &mut card.caution],
         );
-        turn(words, self.actions.iter_mut().map(|a| &mut a.label));
+        for a in &mut self.actions {
+            let mut label = a.label.to_string();
+            words.turn(&mut label);
+            a.label = label.into();
+        }
         turn(words, self.cuts.iter_mut().map(|c| &mut c.name));
         turn(words, &mut self.primes);
         turn(words, self.waits.iter_mut().flat_map(|w| [&mut w.after, &mut w.because]));

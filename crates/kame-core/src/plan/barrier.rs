@@ -443,7 +443,12 @@ fn smear_top(plan: &mut Plan, step: &mut Step, top: Length, pieces: &[PieceId]) 
         let seal = bead(plan, piece, format!("{}/smear", p.id), "smear along the top edge", "F01", rects);
         let label = format!("smear the top edge of the {}", p.name);
         let id = format!("{}/{}", step.id, step.actions.len() + 1);
-        step.actions.push(Action { id, act: Act::Seal { seal: plan.seals.next_key() }, label, checks: Vec::new() });
+        step.actions.push(Action {
+            id,
+            act: Act::Seal { seal: plan.seals.next_key() },
+            label: label.into(),
+            checks: Vec::new(),
+        });
         plan.seals.push(seal);
     }
 }

@@ -3,12 +3,12 @@
 use super::barrier::{Outside, barrier_steps, cover_steps};
 use super::course::{CourseInput, least_first, plan_courses};
 use super::hung::{Tees, Ways};
-use super::instance::{OpeningSize, instantiate, instantiate_each, sizes};
+use super::instance::{OpeningSize, Planned, instantiate, instantiate_each};
 use super::stretch::{WallRun, called, prefix, runs};
 use super::working_order::{Sited, in_working_order};
 use super::{
-    Basis, Departures, Finish, MovedFigure, Note, Opening, Piece, Plan, PlanStitchEnd, PlanTarget, Stretch, Surface,
-    SurfaceId, Walls, WaterAsked, cards, footprint, found, furring, neighbours, notes, products, refused, shared,
+    Basis, Departures, Finish, MovedFigure, Note, Opening, Plan, PlanStitchEnd, PlanTarget, Stretch, Surface,
+    SurfaceId, Walls, WaterAsked, cards, footprint, found, furring, kept, neighbours, notes, products, refused, shared,
     stretch, top_beads,
 };
 use crate::build_up::BuildUp;
@@ -20,7 +20,7 @@ use crate::problem::Problem;
 use crate::profile::{Figures, Profile, fig};
 use crate::recipe::Recipe;
 use crate::recipe::answer;
-use crate::recipe::expr::{Env, ExprError};
+use crate::recipe::expr::ExprError;
 use crate::recipe::schools::{Answers, BarrierKind, BarrierSpec, Feature, NoteSpec, Refused, Schools};
 use crate::surface::{Facet, Interval, Outline, Rect, Side};
 use crate::trade::{Band, PieceId, Step};
@@ -62,7 +62,7 @@ fn unnoted(job: &Job) -> Result<(Site<'_>, Plan, Vec<Note>), Vec<Problem>> {
     let meeting = meetings(&mut plan).map_err(|e| broken(format!("the recipe where two barriers meet: {e}")))?;
     let strips = strips..plan.pieces.next_key();
     let on_wall = steps.len();
-    steps.extend(site.openings(&mut plan, &made, &hung.sites, hung.named)?);
+    steps.extend(site.openings(&mut plan, &made, &hung.sites, hung.planned)?);
     cards::say_what_is_fitted(&plan, steps[..on_wall].iter_mut().map(|(_, step)| step)).map_err(of_cards)?;
     all_right(refused::crowded(job, &plan, site.wall))?;
     let (joined, alone) = shared::share(&mut plan, &mut steps);
@@ -127,9 +127,9 @@ struct Hung<'m> {
     outline: Outline,
     stretches: Vec<Stretch>,
     specs: Vec<&'static BarrierSpec>,
-    /// Where each feature is, and the sizes that its recipe names there.
+    /// Where each feature is, and how far its recipe is made there.
     sites: Vec<OpeningSize>,
-    named: Vec<Env<'m>>,
+    planned: Vec<Planned<'m>>,
 }
 
 impl<'a> Site<'a> {
@@ -150,6 +150,7 @@ impl<'a> Site<'a> {
         let finishes = runs(&walls, |a, b| a == b);
         let library = job.kit.library().map_err(|m| vec![Problem::new("$.kit", m)])?;
         let (figures, moved) = products::asked(job, profile, &figures, &library, &walls).map_err(broken)?;
+        let figures = kept::figures_as_before(figures);
         let outsides = finishes.iter().map(|run| outside(job, &walls[run.start], &figures)).collect();
         Ok(Self { job, profile, figures, moved, library, plate, wall, rects, whole, walls, finishes, outsides })
     }
@@ -257,9 +258,10 @@ impl<'a> Site<'a> {
         all_right(refused::across_a_meeting(self.job, &self.rects, &stretches))?;
         let on_stretch: Vec<usize> = self.rects.iter().map(|r| stretch::at(&stretches, r.u0)).collect();
         let sites: Vec<OpeningSize> = on_stretch.iter().enumerate().map(|(i, s)| self.size_of(i, *s)).collect();
-        let sizes_at = |(site, recipe): (&OpeningSize, &'m Arc<Recipe>)| sizes(&self.figures, recipe, site);
-        let named: Result<Vec<Env<'m>>, ExprError> = sites.par_iter().zip(&made.recipes).map(sizes_at).collect();
-        let named = named.map_err(|e| broken(e.to_string()))?;
+        let walls = (self.wall, stretches.len());
+        let plan_at = |(site, recipe): (&OpeningSize, &'m Arc<Recipe>)| Planned::of(&self.figures, recipe, site, walls);
+        let planned: Result<Vec<Planned<'m>>, ExprError> = sites.par_iter().zip(&made.recipes).map(plan_at).collect();
+        let planned = planned.map_err(|e| broken(e.to_string()))?;
         let schools = Schools::shipped().map_err(broken)?;
         let mut specs = Vec::new();
         let one = stretches.len() == 1;
@@ -269,20 +271,26 @@ impl<'a> Site<'a> {
             specs.push(spec);
             if spec.kind == BarrierKind::Courses {
                 let here: Vec<usize> = (0..on_stretch.len()).filter(|i| on_stretch[*i] == s).collect();
-                self.courses(stretch, &here, &named, one)?;
+                self.courses(stretch, &here, &planned, one)?;
             }
         }
         all_right(refused::too_many_panels(&specs, &stretches, &self.figures))?;
-        Ok(Hung { outline, stretches, specs, sites, named })
+        Ok(Hung { outline, stretches, specs, sites, planned })
     }
 
     /// Plans the courses of one stretch round the features that are on it.
-    fn courses(&self, stretch: &mut Stretch, here: &[usize], named: &[Env], one: bool) -> Result<(), Vec<Problem>> {
+    fn courses(
+        &self,
+        stretch: &mut Stretch,
+        here: &[usize],
+        planned: &[Planned],
+        one: bool,
+    ) -> Result<(), Vec<Problem>> {
         let figures = &self.figures;
         // The flap and its patches want one whole course above the head, which may ask for more than the general figure.
         let mut clear_above = figures.length(fig::COURSE_CLEAR_OF_OPENING);
         for &i in here {
-            clear_above = clear_above.max(named[i].length("clear_above").map_err(|e| broken(e.to_string()))?);
+            clear_above = clear_above.max(planned[i].clear_above().map_err(|e| broken(e.to_string()))?);
         }
         let holes: Vec<Rect> = here.iter().map(|i| self.rects[*i]).collect();
         let within = |c: &CornerSpec| stretch.rect.u0 < c.at && c.at < stretch.rect.u1;
@@ -323,6 +331,7 @@ impl<'a> Site<'a> {
             stretch,
             finish: None,
             outside: self.outside(self.job.wall.wall_at(self.rects[i].u0)),
+            ends_with_wall: o.feature == Feature::Line,
         }
     }
 
@@ -411,7 +420,7 @@ impl<'a> Site<'a> {
                     _ => Tees::UprightOver,
                 },
             };
-            steps.extend(barrier_steps(plan, spec, s, &holes, ways)?.into_iter().map(|step| (Some(s), step)));
+            steps.extend(barrier_steps(plan, spec, s, &holes, ways)?.into_iter().map(|step| (Some(s), Arc::new(step))));
         }
         Ok(steps)
     }
@@ -427,14 +436,16 @@ impl<'a> Site<'a> {
             let stretch = stretch::at(&plan.walls.stretches, rect.u0);
             let finish = Some(plan.walls.finishes.len());
             let (depth, flange, outside) = (plan.walls.plate, plan.walls.plate, self.outside(run.start));
-            let around = OpeningSize { index: None, id, rect, depth, flange, stretch, finish, outside };
+            let ends_with_wall = false;
+            let around = OpeningSize { index: None, id, rect, depth, flange, stretch, finish, outside, ends_with_wall };
             plan.walls.finishes.push(Finish { rect, answers: self.walls[run.start].clone() });
             let of_wall = instantiate(plan, &self.whole.recipe(&self.walls[run.start]), &around);
             let of_wall = of_wall.map_err(|e| broken(format!("the recipe of the wall: {e}")))?.steps;
             let name = self.called(run);
             steps.extend(of_wall.into_iter().map(|mut step| {
                 if !name.is_empty() {
-                    step.title = format!("{} on {name}", step.title);
+                    let title = format!("{} on {name}", step.title);
+                    Arc::make_mut(&mut step).title = title;
                 }
                 (Some(stretch), step)
             }));
@@ -448,7 +459,7 @@ impl<'a> Site<'a> {
         plan: &mut Plan,
         made: &Made,
         sites: &[OpeningSize],
-        named: Vec<Env<'_>>,
+        planned: Vec<Planned<'_>>,
     ) -> Result<Vec<Sited>, Vec<Problem>> {
         make_room(plan, &made.recipes);
         let first = plan.pieces.next_key();
@@ -465,14 +476,7 @@ impl<'a> Site<'a> {
             stops: Vec::new(),
             sill: None,
         }));
-        // What runs along a wall ends where the wall does.
-        let end = |i: usize, pieces: &mut [Piece]| {
-            if self.job.openings[i].feature == Feature::Line {
-                let within = |(on, r): &(SurfaceId, Rect)| Some((*on, r.intersection(self.wall)?));
-                pieces.iter_mut().for_each(|p| p.regions = p.regions.iter().filter_map(within).collect());
-            }
-        };
-        let details = instantiate_each(plan, &made.recipes, sites, named, end)
+        let details = instantiate_each(plan, &made.recipes, sites, planned)
             .map_err(|(i, e)| broken(format!("the recipe of {}: {e}", self.job.openings[i].name)))?;
         for (piece, opening) in plan.pieces[first..].iter().filter_map(|p| Some((p, p.opening?))) {
             let on_wall = piece.regions.iter().filter(|(s, _)| *s == SurfaceId::WALL);
@@ -480,9 +484,9 @@ impl<'a> Site<'a> {
             *hull = on_wall.fold(*hull, |hull, (_, r)| hull.hull(*r));
         }
         let mut steps = Vec::with_capacity(made.recipes.iter().map(|r| r.step.len()).sum());
-        for (i, detail) in details.into_iter().enumerate() {
-            (plan.openings[i].stops, plan.openings[i].sill) = (detail.stops, detail.sill);
-            steps.extend(detail.steps.into_iter().map(|step| (Some(sites[i].stretch), step)));
+        for (i, detail) in details.iter().map(|made| made.detail()).enumerate() {
+            (plan.openings[i].stops, plan.openings[i].sill) = (detail.stops.clone(), detail.sill);
+            steps.extend(detail.steps.iter().map(|step| (Some(sites[i].stretch), Arc::clone(step))));
         }
         Ok(steps)
     }
@@ -547,14 +551,14 @@ fn note(n: &NoteSpec, of: Option<usize>, whose: &str) -> Note {
 /// What hangs outside the barrier, over what was placed before it.
 fn covers(plan: &mut Plan, specs: &[&BarrierSpec], steps: &[Sited]) -> Result<Vec<Sited>, Vec<Problem>> {
     let schools = Schools::shipped().map_err(broken)?;
-    let flashed = placed_by(steps.iter().map(|(_, step)| step));
+    let flashed = placed_by(steps.iter().map(|(_, step)| &**step));
     let mut out: Vec<Sited> = Vec::new();
     for (s, spec) in specs.iter().enumerate() {
         let answers = &plan.walls.stretches[s].answers;
         let boards = answer::OUTSIDE_BOARDS.is_in(answers);
         let second = schools.second(answers).map(str::to_owned);
         let hung = cover_steps(plan, spec, s, Outside { second, boards }, &flashed).map_err(of_cards)?;
-        out.extend(hung.into_iter().map(|step| (Some(s), step)));
+        out.extend(hung.into_iter().map(|step| (Some(s), Arc::new(step))));
     }
     Ok(out)
 }
@@ -569,7 +573,7 @@ fn closing(plan: &Plan) -> Option<(PlanStitchEnd, PlanStitchEnd)> {
 }
 
 /// The strips over the corners where two stretches meet.
-fn meetings(plan: &mut Plan) -> Result<Vec<Step>, String> {
+fn meetings(plan: &mut Plan) -> Result<Vec<Arc<Step>>, String> {
     static RECIPE: OnceLock<Result<Recipe, String>> = OnceLock::new();
     let read = || toml::from_str(include_str!("../../data/meeting.toml")).map_err(|e| e.to_string());
     let recipe = RECIPE.get_or_init(read).as_ref().map_err(Clone::clone)?;
@@ -589,6 +593,7 @@ fn meetings(plan: &mut Plan) -> Result<Vec<Step>, String> {
             stretch: s,
             finish: None,
             outside: Length::ZERO,
+            ends_with_wall: false,
         };
         let first = plan.pieces.next_key();
         steps.extend(instantiate(plan, recipe, &size).map_err(|e| e.to_string())?.steps);

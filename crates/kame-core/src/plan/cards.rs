@@ -8,7 +8,7 @@ use crate::recipe::{FitOf, Role};
 use crate::surface::Rect;
 use crate::trade::{Band, Phase, Step, StepCard};
 use serde::Deserialize;
-use std::sync::OnceLock;
+use std::sync::{Arc, OnceLock};
 
 const DATA: &str = include_str!("../../data/hung.toml");
 
@@ -66,7 +66,7 @@ fn shipped() -> Result<&'static File, String> {
 ///
 /// # Errors
 /// [`ExprError`] where the data names something that is not there.
-pub fn say_what_is_fitted<'s>(plan: &Plan, steps: impl Iterator<Item = &'s mut Step>) -> Result<(), ExprError> {
+pub fn say_what_is_fitted<'s>(plan: &Plan, steps: impl Iterator<Item = &'s mut Arc<Step>>) -> Result<(), ExprError> {
     let broken = |expr: String| ExprError::Unknown { name: "fitted".to_owned(), expr };
     let (sentences, env) = (&shipped().map_err(broken)?.fitted, Env::of(&plan.basis.figures));
     // How courses meet units that stand before them is on their own cards.
@@ -95,7 +95,8 @@ pub fn say_what_is_fitted<'s>(plan: &Plan, steps: impl Iterator<Item = &'s mut S
                 [("tucked".to_owned(), if tucked.is_some() { "yes" } else { "no" }.to_owned())].into_iter().collect();
             for s in sentences.iter().filter(|s| holds(&s.when, &answers)) {
                 let said = filled(&s.say, &[("thing", &thing), ("flange", &flange)], &env)?;
-                step.card.what = format!("{} {said}", step.card.what);
+                let what = format!("{} {said}", step.card.what);
+                Arc::make_mut(&mut Arc::make_mut(step).card).what = what;
             }
         }
     }

@@ -14,7 +14,7 @@ use crate::surface::{FacetId, Rect, Segment};
 use crate::trade::{Act, Action, Band, CutId, FlapId, Phase, PieceId, SealId, Step, StepCard, StepId};
 use serde::Deserialize;
 use std::collections::{HashMap, HashSet};
-use std::sync::OnceLock;
+use std::sync::{Arc, OnceLock};
 
 /// What something that was found does to what lies there.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Deserialize)]
@@ -143,7 +143,7 @@ pub(super) fn place(plan: &mut Plan, job: &Job) -> Result<(), Vec<Problem>> {
         while plan.steps.get(at).is_some_and(|s| earlier.iter().any(|p| s.id.starts_with(p))) {
             at.0 += 1;
         }
-        plan.steps.splice(at..at, steps);
+        plan.steps.splice(at..at, steps.into_iter().map(Arc::new));
         // What comes next may lie on what was done here.
         plan.put_in_order(&job.sequence);
     }
@@ -229,11 +229,16 @@ impl<'a> Repair<'a> {
     fn step(&self, id: &str, of: &str, said: &[(&str, String)], acts: Vec<(Act, String)>) -> Result<Step, String> {
         let (title, card) = card(of, said)?;
         let id = format!("{}/{id}", self.f.id);
-        let action = |(n, (act, label))| Action { id: format!("{id}/{}", n + 1), act, label, checks: Vec::new() };
+        let action = |(n, (act, label)): (usize, (Act, String))| Action {
+            id: format!("{id}/{}", n + 1),
+            act,
+            label: label.into(),
+            checks: Vec::new(),
+        };
         let actions = acts.into_iter().enumerate().map(action).collect();
         let phase = if of == "found" { Phase::Check } else { Phase::Barrier };
         let title = format!("{}: {title}", self.f.id);
-        Ok(Step { id, title, phase, band: Band::SlitPatches, opening: None, card, actions })
+        Ok(Step { id, title, phase, band: Band::SlitPatches, opening: None, card: card.into(), actions })
     }
 
     /// The numbers of pieces by their ids.
@@ -284,7 +289,7 @@ impl<'a> Repair<'a> {
     fn close(&self, n: usize, pieces: &[String]) -> Result<Step, String> {
         let placing = self.placing(&self.numbers(pieces)?);
         let pieces: Vec<PieceId> = placing.iter().filter_map(|a| a.act.placed()).collect();
-        let mut acts: Vec<(Act, String)> = placing.into_iter().map(|a| (a.act, a.label)).collect();
+        let mut acts: Vec<(Act, String)> = placing.into_iter().map(|a| (a.act, a.label.to_string())).collect();
         acts.push((Act::Fasten, "as before".into()));
         self.step(&format!("{}-back", n + 1), "close", &self.called(&pieces), acts)
     }
@@ -486,7 +491,7 @@ impl<'a> Repair<'a> {
             }
         }
         for (s, actions) in by_step {
-            let step = &self.plan.steps[s];
+            let step: &Step = &self.plan.steps[s];
             if !actions.iter().any(|a| about(&step.actions[*a].act)) {
                 continue;
             }

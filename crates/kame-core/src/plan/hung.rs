@@ -54,7 +54,12 @@ pub fn step(on: &Stretch, id: &str, card: Card, acts: Vec<(Act, String)>) -> Ste
     let (id, title) = (on.id(id), on.name(&title));
     let measure = measure.map(|(what, checks)| (Act::Measure, format!("measure {what}"), checks));
     let acts = measure.into_iter().chain(acts.into_iter().map(|(act, label)| (act, label, Vec::new())));
-    let action = |(n, (act, label, checks))| Action { id: format!("{id}/{}", n + 1), act, label, checks };
+    let action = |(n, (act, label, checks)): (usize, (Act, String, Vec<String>))| Action {
+        id: format!("{id}/{}", n + 1),
+        act,
+        label: label.into(),
+        checks,
+    };
     let actions = acts.enumerate().map(action).collect();
-    Step { id, title, phase, band, opening: None, card, actions }
+    Step { id, title, phase, band, opening: None, card: card.into(), actions }
 }

@@ -3,10 +3,9 @@
 use crate::kit::named;
 use crate::layup::Depth;
 use crate::length::Length;
-use crate::plan::Laying;
 use crate::plan::{
-    Cut, CutSize, Fitting, Flap, Fold, Leak, Over, Part, Piece, Plan, PlanStitchEnd, PlanTarget, Seal, Surface,
-    SurfaceId,
+    Cut, CutSize, Fitting, Flap, Fold, Laying, Leak, Over, Part, Piece, Plan, PlanStitchEnd, PlanTarget, Seal, Surface,
+    SurfaceId, kept,
 };
 use crate::profile::{Figures, fig};
 use crate::recipe::expr::{Env, ExprError, Value};
@@ -18,13 +17,15 @@ use crate::surface::{Facet, Rect, Segment, Side};
 use crate::trade::{Act, Action, CutId, FlapId, PieceId, SealId, Step, StepCard};
 use foldhash::HashMap;
 use rayon::prelude::*;
+use std::cell::RefCell;
+use std::hash::{Hash, Hasher};
 use std::sync::Arc;
 
 /// Most parts a rectangle is divided into by gaps: a window as wide as walls may be, with a gap every 6 in.
 const MOST_GAPS: i64 = 4000;
 
 /// What an opening gives to a recipe.
-#[derive(Clone, Debug)]
+#[derive(Clone, Debug, PartialEq, Eq, Hash)]
 pub struct OpeningSize {
     /// Index in the plan; `None` for the wall itself.
     pub index: Option<usize>,
@@ -42,21 +43,107 @@ pub struct OpeningSize {
     pub finish: Option<usize>,
     /// From the barrier to the face of the wall.
     pub outside: Length,
+    /// True for what runs along the wall: it ends where the wall does.
+    pub ends_with_wall: bool,
 }
 
 /// What a recipe adds to a plan.
 #[derive(Clone, Debug)]
 pub struct Detail {
     /// Steps in working order.
-    pub steps: Vec<Step>,
+    pub steps: Vec<Arc<Step>>,
     /// Where the gap behind the cladding is interrupted.
     pub stops: Vec<Rect>,
     /// The sill, where it has returns.
     pub sill: Option<SurfaceId>,
 }
 
+/// All that a recipe at an opening is made from, but for the numbers it is counted from.
+#[derive(Clone, Debug)]
+pub struct MadeFrom {
+    recipe: Arc<Recipe>,
+    opening: OpeningSize,
+    figures: Figures,
+    /// All of the walls.
+    wall: Rect,
+    /// How many stretches of walls there are.
+    stretches: usize,
+}
+
+impl PartialEq for MadeFrom {
+    fn eq(&self, other: &Self) -> bool {
+        let rest = |m: &Self| (m.wall, m.stretches);
+        let alike = Arc::ptr_eq(&self.recipe, &other.recipe) && self.figures.is_copy_of(&other.figures);
+        alike && self.opening == other.opening && rest(self) == rest(other)
+    }
+}
+
+impl Eq for MadeFrom {}
+
+impl Hash for MadeFrom {
+    fn hash<H: Hasher>(&self, to: &mut H) {
+        (Arc::as_ptr(&self.recipe), &self.opening, self.wall, self.stretches).hash(to);
+    }
+}
+
+/// A recipe as it was made at an opening.
+#[derive(Debug)]
+pub struct Made {
+    /// What it was made from.
+    pub from: MadeFrom,
+    numbers: Numbers,
+    /// How much higher than the head the next lap has to be, where the recipe says it.
+    clear_above: Option<Length>,
+    /// Products of which it was asked how many coats they want, and how many that were.
+    coats: Vec<(String, u32)>,
+    added: Added,
+    detail: Detail,
+}
+
+/// An opening before its recipe is built into a plan.
+pub enum Planned<'a> {
+    /// It was made before.
+    Before(Arc<Made>),
+    /// It is made anew, by the sizes that the recipe names.
+    Anew(Env<'a>),
+}
+
+impl<'a> Planned<'a> {
+    /// A recipe at an opening, as it was made before where that is known.
+    ///
+    /// # Errors
+    /// [`ExprError`] where recipe data names something that is not there.
+    pub fn of(
+        figures: &Figures,
+        recipe: &'a Arc<Recipe>,
+        opening: &OpeningSize,
+        (wall, stretches): (Rect, usize),
+    ) -> Result<Self, ExprError> {
+        let (figures, recipe_of, of) = (figures.clone(), Arc::clone(recipe), opening.clone());
+        let from = MadeFrom { recipe: recipe_of, opening: of, figures, wall, stretches };
+        match kept::known(&from) {
+            Some(made) => Ok(Self::Before(made)),
+            None => Ok(Self::Anew(sizes(&from.figures, recipe, opening)?)),
+        }
+    }
+
+    /// How much higher than the head the next lap has to be.
+    ///
+    /// # Errors
+    /// [`ExprError`] where the recipe does not say it.
+    pub fn clear_above(&self) -> Result<Length, ExprError> {
+        match self {
+            Self::Before(made) => made.clear_above.ok_or_else(|| unknown(CLEAR_ABOVE, CLEAR_ABOVE)),
+            Self::Anew(env) => env.length(CLEAR_ABOVE),
+        }
+    }
+}
+
+/// What a recipe calls the least distance from the head to the next lap.
+const CLEAR_ABOVE: &str = "clear_above";
+
 /// From which numbers on what a recipe adds is counted.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
 struct Numbers {
     surfaces: usize,
     pieces: usize,
@@ -102,21 +189,52 @@ struct Added {
     overs: Vec<Over>,
     targets: Vec<PlanTarget>,
     leaks: Vec<Leak>,
+    /// Which of the seals and leaks are behind the barrier, whatever hangs there.
+    behind_barrier: (Vec<usize>, Vec<usize>),
 }
 
 impl Added {
-    fn add_to(self, plan: &mut Plan) {
-        plan.surfaces.extend(self.surfaces);
-        plan.stitches.extend(self.stitches);
-        plan.pieces.extend(self.pieces);
-        plan.seals.extend(self.seals);
-        plan.cuts.extend(self.cuts);
-        plan.flaps.extend(self.flaps);
-        plan.fits.extend(self.fits);
-        plan.overs.extend(self.overs);
-        plan.water.targets.extend(self.targets);
-        plan.water.leaks.extend(self.leaks);
+    /// The piece of the barrier that each of the seals behind it is laid behind.
+    fn seals_behind(&self, plan: &Plan, stretch: usize) -> Result<Vec<(usize, PieceId)>, ExprError> {
+        let behind = |&n: &usize| {
+            let seal = &self.seals[n];
+            let there = |p: &Piece| {
+                let here = p.role == Role::Barrier && p.stretch == stretch;
+                here && p.regions.iter().any(|(on, r)| seal.rects.iter().any(|(at, q)| on == at && r.overlaps(*q)))
+            };
+            Ok((n, plan.pieces.position(there).ok_or_else(|| unknown(BARRIER, "a barrier at the seal"))?))
+        };
+        self.behind_barrier.0.iter().map(behind).collect()
     }
+
+    fn add_to(&self, plan: &mut Plan, seals_behind: &[(usize, PieceId)], barrier: &[PieceId]) {
+        let (seals, leaks) = (plan.seals.len(), plan.water.leaks.len());
+        plan.surfaces.extend(self.surfaces.iter().cloned());
+        plan.stitches.extend_from_slice(&self.stitches);
+        plan.pieces.extend(self.pieces.iter().cloned());
+        plan.seals.extend(self.seals.iter().cloned());
+        plan.cuts.extend(self.cuts.iter().cloned());
+        plan.flaps.extend(self.flaps.iter().cloned());
+        plan.fits.extend(self.fits.iter().cloned());
+        plan.overs.extend(self.overs.iter().cloned());
+        plan.water.targets.extend(self.targets.iter().cloned());
+        plan.water.leaks.extend(self.leaks.iter().cloned());
+        for (n, behind) in seals_behind {
+            plan.seals[SealId(seals + n)].behind = *behind;
+        }
+        for n in &self.behind_barrier.1 {
+            plan.water.leaks[leaks + n].under = barrier.to_vec();
+        }
+    }
+}
+
+/// What recipes call the barrier.
+const BARRIER: &str = "barrier";
+
+/// Every piece of the barrier on a stretch of the walls.
+fn barrier(plan: &Plan, stretch: usize) -> Vec<PieceId> {
+    let of = |(_, p): &(PieceId, &Piece)| p.role == Role::Barrier && p.stretch == stretch;
+    plan.pieces.iter_enumerated().filter(of).map(|(id, _)| id).collect()
 }
 
 /// A recipe that is being built at an opening, to be added to a plan.
@@ -125,6 +243,8 @@ struct Builder<'a, 'b> {
     from: Numbers,
     added: Added,
     named: NamedParts<'a>,
+    /// Products of which it was asked how many coats they want, and how many that are.
+    coats: RefCell<Vec<(String, u32)>>,
 }
 
 /// What a recipe's names stand for at an opening.
@@ -173,13 +293,14 @@ pub fn sizes<'a>(figures: &Figures, recipe: &'a Recipe, opening: &OpeningSize) -
 /// [`ExprError`] where recipe data names something that is not there.
 pub fn instantiate(plan: &mut Plan, recipe: &Recipe, opening: &OpeningSize) -> Result<Detail, ExprError> {
     let env = sizes(&plan.basis.figures, recipe, opening)?;
-    let (added, detail) = Builder::build(plan, Numbers::behind(plan), recipe, opening, env)?;
-    added.add_to(plan);
+    let (added, detail, _) = Builder::build(plan, Numbers::behind(plan), recipe, opening, env)?;
+    let (behind, barrier) = (added.seals_behind(plan, opening.stretch)?, barrier(plan, opening.stretch));
+    added.add_to(plan, &behind, &barrier);
     Ok(detail)
 }
 
-/// Builds recipes, each at an opening, into the plan, with the sizes they name there. Nothing of one depends on another, so they are built at
-/// the same time, and added in their order; `end` ends the pieces of each where they have to.
+/// Builds recipes, each at an opening, into the plan. Nothing of one depends on another, so they are built at the same time, and added in their
+/// order. What was made before is made by the same numbers, or anew.
 ///
 /// # Errors
 /// [`ExprError`] where recipe data names something that is not there, with the number of the opening.
@@ -187,29 +308,63 @@ pub fn instantiate_each(
     plan: &mut Plan,
     recipes: &[Arc<Recipe>],
     openings: &[OpeningSize],
-    named: Vec<Env<'_>>,
-    end: impl Fn(usize, &mut [Piece]) + Sync,
-) -> Result<Vec<Detail>, (usize, ExprError)> {
+    planned: Vec<Planned<'_>>,
+) -> Result<Vec<Arc<Made>>, (usize, ExprError)> {
     let mut numbers = Vec::with_capacity(openings.len());
     let mut next = Numbers::behind(plan);
-    for (i, (recipe, env)) in recipes.iter().zip(&named).enumerate() {
+    for (i, (recipe, planned)) in recipes.iter().zip(&planned).enumerate() {
         numbers.push(next);
-        next = next.after(recipe, surfaces_with_area(recipe, env).map_err(|e| (i, e))?);
+        let surfaces = match planned {
+            Planned::Before(made) => made.added.surfaces.len(),
+            Planned::Anew(env) => surfaces_with_area(recipe, env).map_err(|e| (i, e))?,
+        };
+        next = next.after(recipe, surfaces);
     }
     let bare = &*plan;
-    let one = |(i, env): (usize, Env<'_>)| {
-        let (mut added, detail) =
-            Builder::build(bare, numbers[i], &recipes[i], &openings[i], env).map_err(|e| (i, e))?;
-        end(i, &mut added.pieces);
-        Ok((added, detail))
+    let coats_as_before = |made: &Made| made.coats.iter().all(|(product, coats)| bare.coats(product) == *coats);
+    let one = |(i, planned): (usize, Planned<'_>)| {
+        let (recipe, opening) = (&recipes[i], &openings[i]);
+        let made = match planned {
+            Planned::Before(made) if made.numbers == numbers[i] && coats_as_before(&made) => made,
+            Planned::Before(_) => {
+                make(bare, numbers[i], recipe, opening, sizes(&bare.basis.figures, recipe, opening)?)?
+            }
+            Planned::Anew(env) => make(bare, numbers[i], recipe, opening, env)?,
+        };
+        let behind = made.added.seals_behind(bare, opening.stretch)?;
+        Ok((made, behind))
     };
-    let built: Result<Vec<_>, _> = named.into_par_iter().enumerate().map(one).collect();
-    let mut details = Vec::with_capacity(openings.len());
-    for (added, detail) in built? {
-        added.add_to(plan);
-        details.push(detail);
+    let built: Result<Vec<_>, _> =
+        planned.into_par_iter().enumerate().map(|(i, p)| one((i, p)).map_err(|e| (i, e))).collect();
+    let barriers: Vec<Vec<PieceId>> = (0..plan.walls.stretches.len()).map(|s| barrier(plan, s)).collect();
+    let mut out = Vec::with_capacity(openings.len());
+    for ((made, behind), opening) in built?.into_iter().zip(openings) {
+        made.added.add_to(plan, &behind, &barriers[opening.stretch]);
+        out.push(made);
     }
-    Ok(details)
+    Ok(out)
+}
+
+/// Makes a recipe at an opening, and keeps how.
+fn make(
+    plan: &Plan,
+    numbers: Numbers,
+    recipe: &Arc<Recipe>,
+    opening: &OpeningSize,
+    env: Env<'_>,
+) -> Result<Arc<Made>, ExprError> {
+    let clear_above = env.length(CLEAR_ABOVE).ok();
+    let (added, detail, coats) = Builder::build(plan, numbers, recipe, opening, env)?;
+    let from = MadeFrom {
+        recipe: Arc::clone(recipe),
+        opening: opening.clone(),
+        figures: plan.basis.figures.clone(),
+        wall: plan.surfaces[SurfaceId::WALL].facet.rect(),
+        stretches: plan.walls.stretches.len(),
+    };
+    let made = Arc::new(Made { from, numbers, clear_above, coats, added, detail });
+    kept::keep(&made);
+    Ok(made)
 }
 
 /// How many of a recipe's surfaces have an area, by the sizes it names.
@@ -220,6 +375,13 @@ fn surfaces_with_area(recipe: &Recipe, env: &Env) -> Result<usize, ExprError> {
 
 fn unknown(name: &str, expr: &str) -> ExprError {
     ExprError::Unknown { name: name.to_owned(), expr: expr.to_owned() }
+}
+
+impl Made {
+    /// Its steps, and what else is told of it.
+    pub fn detail(&self) -> &Detail {
+        &self.detail
+    }
 }
 
 impl NamedParts<'_> {
@@ -251,14 +413,14 @@ impl NamedParts<'_> {
 }
 
 impl<'a, 'b> Builder<'a, 'b> {
-    /// What a recipe adds, counted from some numbers, and its steps.
+    /// What a recipe adds, counted from some numbers, its steps, and how many coats it was told that products want.
     fn build(
         plan: &'b Plan,
         from: Numbers,
         recipe: &'a Recipe,
         opening: &'a OpeningSize,
         env: Env<'a>,
-    ) -> Result<(Added, Detail), ExprError> {
+    ) -> Result<(Added, Detail, Vec<(String, u32)>), ExprError> {
         let named = NamedParts {
             env,
             opening,
@@ -269,7 +431,7 @@ impl<'a, 'b> Builder<'a, 'b> {
             flaps: HashMap::default(),
             sill: None,
         };
-        let mut b = Self { plan, from, added: Added::default(), named };
+        let mut b = Self { plan, from, added: Added::default(), named, coats: RefCell::default() };
         b.surfaces(recipe)?;
         b.pieces(recipe)?;
         b.bind_surfaces(recipe)?;
@@ -279,7 +441,8 @@ impl<'a, 'b> Builder<'a, 'b> {
         b.overs(recipe)?;
         b.questions(recipe)?;
         let detail = b.detail(recipe)?;
-        Ok((b.added, detail))
+        b.end_with_wall();
+        Ok((b.added, detail, b.coats.into_inner()))
     }
 
     /// A surface of the plan or of what is added.
@@ -296,7 +459,7 @@ impl<'a, 'b> Builder<'a, 'b> {
             for (n, a) in s.actions.iter().enumerate() {
                 let (act, label) = self.act(a)?;
                 let checks = a.checks().to_vec();
-                actions.push(Action { id: format!("{id}/{}", n + 1), act, label, checks });
+                actions.push(Action { id: format!("{id}/{}", n + 1), act, label: label.into(), checks });
             }
             let fill = |text: &str| self.named.env.fill(text);
             let card = StepCard {
@@ -306,15 +469,15 @@ impl<'a, 'b> Builder<'a, 'b> {
                 why: fill(&s.why)?,
                 caution: fill(&s.caution)?,
             };
-            steps.push(Step {
+            steps.push(Arc::new(Step {
                 id,
                 title: s.title.clone(),
                 phase: s.phase,
                 band: s.band,
                 opening: self.named.opening.index.map(|_| self.named.opening.id.clone()),
-                card,
+                card: card.into(),
                 actions,
-            });
+            }));
         }
         let stops = recipe.stop.iter().map(|s| self.named.rect(&s.rect)).collect::<Result<Vec<_>, _>>()?;
         Ok(Detail { steps, sill: self.named.sill, stops: stops.into_iter().filter(|r| r.has_area()).collect() })
@@ -355,7 +518,10 @@ impl<'a, 'b> Builder<'a, 'b> {
             }
             ActionSpec::Coat { piece, wet_mil, coats } => {
                 let (piece, wet_mil) = (self.named.piece(piece)?, self.named.env.number(wet_mil)?);
-                let coats = self.plan.coats(&own(piece).product).max(*coats);
+                let product = &own(piece).product;
+                let wanted = self.plan.coats(product);
+                self.coats.borrow_mut().push((product.clone(), wanted));
+                let coats = wanted.max(*coats);
                 let times = if coats == 1 { String::new() } else { format!(", {coats} coats") };
                 (Act::Coat { piece, wet_mil, coats }, format!("coat the {} {wet_mil} mil wet{times}", name(piece)))
             }
@@ -480,6 +646,15 @@ impl<'a> Builder<'a, '_> {
         Ok((length.is_positive() && width.is_positive()).then_some(size))
     }
 
+    /// What runs along the wall ends where the wall does.
+    fn end_with_wall(&mut self) {
+        if self.named.opening.ends_with_wall {
+            let wall = self.plan.surfaces[SurfaceId::WALL].facet.rect();
+            let within = |(on, r): &(SurfaceId, Rect)| Some((*on, r.intersection(wall)?));
+            self.added.pieces.iter_mut().for_each(|p| p.regions = p.regions.iter().filter_map(within).collect());
+        }
+    }
+
     /// Surfaces that come with a piece; named after pieces, because the names point there.
     fn bind_surfaces(&mut self, recipe: &Recipe) -> Result<(), ExprError> {
         for s in &recipe.surface {
@@ -492,25 +667,16 @@ impl<'a> Builder<'a, '_> {
         Ok(())
     }
 
-    /// The piece a seal is laid behind; behind the barrier it is the course or panel that lies there.
-    fn behind(&self, name: &str, rects: &[(SurfaceId, Rect)]) -> Result<PieceId, ExprError> {
-        if name != "barrier" {
-            return self.named.piece(name);
-        }
-        let there = |p: &Piece| {
-            let here = p.role == Role::Barrier && p.stretch == self.named.opening.stretch;
-            here && p.regions.iter().any(|(on, r)| rects.iter().any(|(at, q)| on == at && r.overlaps(*q)))
-        };
-        self.plan.pieces.position(there).ok_or_else(|| unknown(name, "a barrier at the seal"))
-    }
-
     fn seals(&mut self, recipe: &'a Recipe) -> Result<(), ExprError> {
         for s in &recipe.seal {
             let rects = self.places(&s.rects)?;
+            let behind_barrier = s.behind == BARRIER;
+            self.added.behind_barrier.0.extend(behind_barrier.then_some(self.added.seals.len()));
             let seal = Seal {
                 id: self.named.id(&s.id),
                 name: s.name.clone(),
-                behind: self.behind(&s.behind, &rects)?,
+                // Which piece of the barrier it is, is known once it is added to a plan.
+                behind: if behind_barrier { PieceId(0) } else { self.named.piece(&s.behind)? },
                 reach: s.reach,
                 fault: s.fault.clone(),
                 product: if s.product.is_empty() { named::SEALANT.into() } else { s.product.clone() },
@@ -587,7 +753,7 @@ impl<'a> Builder<'a, '_> {
     }
 
     fn part(&self, name: &str) -> Result<Part, ExprError> {
-        if name == "barrier" {
+        if name == BARRIER {
             return Ok(Part::Barrier(self.named.opening.stretch));
         }
         // Where two barriers meet.
@@ -633,12 +799,10 @@ impl<'a> Builder<'a, '_> {
             let Some(rect) = rect.intersection(self.surface(on).facet.rect()) else { continue };
             let under = match self.part(&l.under)? {
                 Part::Piece(p) => vec![p],
-                _ => (self.plan.pieces.keys())
-                    .filter(|p| {
-                        let p = &self.plan.pieces[*p];
-                        p.role == Role::Barrier && p.stretch == self.named.opening.stretch
-                    })
-                    .collect(),
+                _ => {
+                    self.added.behind_barrier.1.push(self.added.leaks.len());
+                    Vec::new()
+                }
             };
             let id = self.named.id(&l.id);
             self.added.leaks.push(Leak {

@@ -11,6 +11,7 @@ mod furring;
 mod gap_ends;
 mod hung;
 pub mod instance;
+mod kept;
 mod neighbours;
 mod notes;
 mod only;
@@ -46,6 +47,7 @@ use crate::surface::{Edge, Facet, Interval, Outline, Rect, Segment, Side};
 use crate::trade::{Act, Action, CutId, FlapId, PieceId, SealId, Step, StepId};
 use std::borrow::Cow;
 use std::collections::{BTreeMap, BTreeSet, HashSet};
+use std::sync::Arc;
 use typed_index_collections::TiVec;
 
 /// A surface: a facet that may come to be, or come to slope, with a piece.
@@ -500,7 +502,7 @@ pub struct Plan {
     /// Flaps.
     pub flaps: TiVec<FlapId, Flap>,
     /// Steps in the recipes' own order.
-    pub steps: TiVec<StepId, Step>,
+    pub steps: TiVec<StepId, Arc<Step>>,
     /// Order in force.
     pub order: Vec<StepId>,
     /// Ids of steps and actions left out.
@@ -673,6 +675,6 @@ impl Plan {
             (Part::Flap(f), Act::Drop { flap }) => f == *flap,
             _ => false,
         };
-        self.steps.iter().find(|s| s.actions.iter().any(places))
+        self.steps.iter().map(Arc::as_ref).find(|s| s.actions.iter().any(places))
     }
 }

@@ -7,9 +7,10 @@ use crate::length::Length;
 use crate::recipe::Role;
 use crate::recipe::schools::Feature;
 use crate::surface::Rect;
-use crate::trade::{Act, PieceId};
+use crate::trade::{Act, Action, PieceId};
 use foldhash::{HashMap, HashSet};
 use std::ops::Range;
+use std::sync::Arc;
 
 /// For each feature those whose flashings would fall on its own; what runs along a wall has none.
 fn close_to_each(plan: &Plan) -> Vec<Vec<usize>> {
@@ -119,11 +120,14 @@ pub(super) fn leave_out_what_is_gone(plan: &mut Plan, steps: &mut [Sited], gone:
     }
     let is = |piece: PieceId| nowhere.contains(&piece);
     for (_, step) in steps.iter_mut() {
-        step.actions.retain(|a| match &a.act {
+        let stays = |a: &Action| match &a.act {
             Act::Place { piece, .. } | Act::Press { piece } | Act::Coat { piece, .. } => !is(*piece),
             Act::Wait { piece: Some(piece) } => !is(*piece),
             _ => true,
-        });
+        };
+        if !step.actions.iter().all(stays) {
+            Arc::make_mut(step).actions.retain(stays);
+        }
     }
     let part = |p: Part| matches!(p, Part::Piece(p) if is(p));
     plan.overs.retain(|o| !part(o.upper) && !part(o.lower));

@@ -7,6 +7,7 @@ use super::{
 };
 use crate::surface::Rect;
 use crate::trade::{Act, Action, CutId, FlapId, PieceId, SealId, Step, StepId};
+use std::sync::Arc;
 use typed_index_collections::{TiSlice, TiVec};
 
 /// A plan of the walls and one opening.
@@ -149,11 +150,11 @@ impl Keeping {
         Cut { flaps: flaps.collect(), folds: folds.collect(), ..cut.clone() }
     }
 
-    fn step(&self, step: &Step) -> Step {
+    fn step(&self, step: &Step) -> Arc<Step> {
         let told = |a: &Action| {
             Some(Action { act: self.act(&a.act)?, id: a.id.clone(), label: a.label.clone(), checks: a.checks.clone() })
         };
-        Step { actions: step.actions.iter().filter_map(told).collect(), ..step.clone() }
+        Arc::new(Step { actions: step.actions.iter().filter_map(told).collect(), ..step.clone() })
     }
 
     fn as_built(&self, a: AsBuilt) -> Option<AsBuilt> {

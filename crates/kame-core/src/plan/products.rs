@@ -8,6 +8,7 @@ use crate::profile::{FigureValue, Figures, Profile};
 use crate::recipe::schools::{Answers, Schools};
 use crate::trade::{Act, PieceId};
 use std::collections::{BTreeMap, BTreeSet};
+use std::sync::Arc;
 
 /// In `asked.of`: whatever the barriers of the walls are made of.
 const BARRIER: &str = "barrier";
@@ -110,9 +111,11 @@ pub(super) fn choose(plan: &mut Plan, job: &Job) {
         }
     }
     let mut steps = std::mem::take(&mut plan.steps);
-    for action in steps.iter_mut().flat_map(|s| &mut s.actions) {
-        if let Act::Coat { piece, coats, .. } = &mut action.act {
-            *coats = (*coats).max(plan.coats(&plan.pieces[*piece].product));
+    for step in steps.iter_mut().filter(|s| s.actions.iter().any(|a| matches!(a.act, Act::Coat { .. }))) {
+        for action in &mut Arc::make_mut(step).actions {
+            if let Act::Coat { piece, coats, .. } = &mut action.act {
+                *coats = (*coats).max(plan.coats(&plan.pieces[*piece].product));
+            }
         }
     }
     plan.steps = steps;

@@ -12,6 +12,7 @@ use crate::recipe::schools::Feature;
 use crate::surface::Rect;
 use crate::trade::{Act, Action, PieceId};
 use std::collections::{HashMap, HashSet};
+use std::sync::Arc;
 
 /// Two openings side by side that share flashings: the left one and the right one.
 type SideBySide = (usize, usize);
@@ -183,9 +184,11 @@ fn say(plan: &Plan, steps: &mut [Sited], keep: PieceId, part: PieceId, name: &st
         let places =
             |p: PieceId| step.actions.iter().any(|a| a.act.placed() == Some(p) && !matches!(a.act, Act::Set { .. }));
         if places(keep) {
-            step.card.what = format!("{} One piece: {name}{size}.", step.card.what);
+            let what = format!("{} One piece: {name}{size}.", step.card.what);
+            Arc::make_mut(&mut Arc::make_mut(step).card).what = what;
         } else if places(part) {
-            step.card.what = format!("{} What is shared comes with the neighbour: {name}.", step.card.what);
+            let what = format!("{} What is shared comes with the neighbour: {name}.", step.card.what);
+            Arc::make_mut(&mut Arc::make_mut(step).card).what = what;
         }
     }
 }
@@ -198,8 +201,8 @@ fn seal_after(plan: &Plan, steps: &mut [Sited], keep: PieceId, part: PieceId) {
         return;
     }
     let follows = |a: &Action| matches!(a.act, Act::Seal { seal } if plan.seals[seal].behind == part && plan.seals[seal].reach == ReachSpec::After);
-    let moved: Vec<Action> = steps[from].1.actions.extract_if(.., |a| follows(a)).collect();
-    let step = &mut steps[to].1;
+    let moved: Vec<Action> = Arc::make_mut(&mut steps[from].1).actions.extract_if(.., |a| follows(a)).collect();
+    let step = Arc::make_mut(&mut steps[to].1);
     for a in moved {
         let id = format!("{}/{}", step.id, step.actions.len() + 1);
         step.actions.push(Action { id, ..a });

@@ -8,6 +8,7 @@ use crate::profile::fig;
 use crate::recipe::ReachSpec;
 use crate::surface::Rect;
 use crate::trade::{Act, Action, PieceId};
+use std::sync::Arc;
 
 /// The fault of the catalogue that it is to leave out a bead which a job asks for besides.
 const LEFT_OUT: &str = "F17";
@@ -60,7 +61,12 @@ pub(super) fn lay(plan: &mut Plan, job: &Job) -> Result<(), Vec<Problem>> {
         plan.departures.besides.push(seal);
         let number = plan.steps[step].actions.len() + 1;
         let id = format!("{}/{number}", plan.steps[step].id);
-        plan.steps[step].actions.push(Action { id, act: Act::Seal { seal }, label, checks: Vec::new() });
+        Arc::make_mut(&mut plan.steps[step]).actions.push(Action {
+            id,
+            act: Act::Seal { seal },
+            label: label.into(),
+            checks: Vec::new(),
+        });
     }
     Ok(())
 }

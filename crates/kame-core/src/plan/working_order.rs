@@ -4,10 +4,11 @@ use crate::trade::{Band, Step, StepId};
 use foldhash::HashMap;
 use std::cmp::Ordering;
 use std::collections::{BTreeMap, BTreeSet};
+use std::sync::Arc;
 use typed_index_collections::{TiSlice, TiVec};
 
 /// A step and the stretch of walls it is on; none where two stretches meet.
-pub(super) type Sited = (Option<usize>, Step);
+pub(super) type Sited = (Option<usize>, Arc<Step>);
 
 /// Steps of the wall and of all openings: the wall's own steps stand where their recipe puts them, and between two of them one opening is
 /// worked after the other. Where windows go first, what is done at an opening until it is flashed comes before the barrier. One stretch is
@@ -18,7 +19,7 @@ pub(super) fn in_working_order(
     steps: Vec<Sited>,
     windows_first: impl Fn(usize) -> bool,
     neighbours: &HashMap<String, (usize, usize)>,
-) -> Vec<Step> {
+) -> Vec<Arc<Step>> {
     // A band of the wall stands between what is worked before and after it.
     let at = |(on, s): &Sited| {
         if s.band.is_of_a_unit() && s.opening.is_some() && on.is_some_and(&windows_first) {
@@ -57,7 +58,7 @@ pub(super) fn in_working_order(
 }
 
 /// Steps in the job's own order; steps it does not name stand behind the step they follow in the recipes.
-pub(super) fn order(steps: &TiSlice<StepId, Step>, own: &[String]) -> Vec<StepId> {
+pub(super) fn order(steps: &TiSlice<StepId, Arc<Step>>, own: &[String]) -> Vec<StepId> {
     let known: HashMap<&str, StepId> = steps.iter_enumerated().map(|(s, step)| (step.id.as_str(), s)).collect();
     let mut named: TiVec<StepId, bool> = vec![false; steps.len()].into();
     let mut listed: Vec<StepId> = Vec::new();

@@ -27,7 +27,12 @@ const QUESTIONS: [usize; 5] = [2, 3, 4, 5, 6];
 
 pub(super) fn task(plan: &Plan, level: u8, rng: &mut XorShiftRng) -> Result<Vec<CallQuestion>, String> {
     let mild = Conditions { surface_f: Some(60.0), air_f: Some(60.0), humidity: Some(50.0), ..Conditions::default() };
-    let asked: Vec<&crate::trade::Step> = plan.steps.iter().filter(|s| go_of(plan, &s.id, &mild).is_some()).collect();
+    let asked: Vec<&crate::trade::Step> = plan
+        .steps
+        .iter()
+        .map(AsRef::as_ref)
+        .filter(|s: &&crate::trade::Step| go_of(plan, &s.id, &mild).is_some())
+        .collect();
     let n = QUESTIONS[usize::from(level.clamp(1, 5)) - 1];
     let mut out: Vec<CallQuestion> = Vec::new();
     for _ in 0..n * 20 {

@@ -11,6 +11,7 @@ use crate::takeoff::cut_list;
 use rand_xorshift::XorShiftRng;
 use serde::{Deserialize, Serialize};
 use std::collections::{HashMap, HashSet};
+use std::sync::Arc;
 
 /// A piece whose size is asked.
 #[derive(Clone, Debug, PartialEq)]
@@ -69,8 +70,9 @@ pub(super) fn task(job: &Job, plan: &Plan, level: u8, rng: &mut XorShiftRng) -> 
     let list = cut_list(plan, &[]);
     let within = plan.basis.figures.length(fig::CUT_ROUND);
     let step = |id: &str| {
-        let lays =
-            |s: &&crate::trade::Step| s.actions.iter().filter_map(|a| a.act.placed()).any(|p| plan.pieces[p].id == id);
+        let lays = |s: &&Arc<crate::trade::Step>| {
+            s.actions.iter().filter_map(|a| a.act.placed()).any(|p| plan.pieces[p].id == id)
+        };
         plan.steps.iter().find(lays).map(|s| s.id.clone())
     };
     let mut all: Vec<AskedSize> = Vec::new();

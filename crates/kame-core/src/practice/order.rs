@@ -31,7 +31,7 @@ const TIGHTEST_FROM: u8 = 5;
 const TIGHTEST_OF: usize = 6;
 
 pub(super) fn task(plan: &Plan, level: u8, rng: &mut XorShiftRng) -> Result<OrderTask, String> {
-    let steps: Vec<&Step> = plan.order.iter().map(|s| &plan.steps[*s]).collect();
+    let steps: Vec<&Step> = plan.order.iter().map(|s| &*plan.steps[*s]).collect();
     let matters = |s: &Step| s.actions.iter().any(|a| a.act.matters_to_water());
     let mattering: Vec<usize> = (0..steps.len()).filter(|i| matters(steps[*i])).collect();
     let wanted = STEPS[usize::from(level.clamp(1, 5)) - 1];

@@ -12,6 +12,7 @@ use crate::stop::{STOPPED, Stop};
 use rayon::prelude::*;
 use serde::Serialize;
 use std::collections::{BTreeMap, HashSet};
+use std::sync::Arc;
 
 /// What one answer, or one part of it, gives.
 #[derive(Clone, Debug, PartialEq, Serialize)]
@@ -242,7 +243,7 @@ fn orders(scene: &Scene, task: &OrderTask, known: &KnownWater, stop: &Stop) -> R
 fn sticks(scene: &Scene, task: &OrderTask) -> Vec<String> {
     let of: HashSet<&String> = task.to_lay.iter().collect();
     let steps = scene.plan.steps.iter().filter(|s| of.contains(&s.id));
-    let lays = |s: &&crate::trade::Step| {
+    let lays = |s: &&Arc<crate::trade::Step>| {
         s.actions.iter().filter_map(|a| a.act.placed()).any(|p| scene.plan.pieces[p].bond != Bond::None)
     };
     steps.filter(lays).map(|s| s.id.clone()).collect()

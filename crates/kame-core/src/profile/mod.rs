@@ -342,6 +342,11 @@ impl Figures {
         table.by_name.insert(id.to_owned(), value);
     }
 
+    /// True for copies of one another, of which none was changed.
+    pub(crate) fn is_copy_of(&self, other: &Self) -> bool {
+        Arc::ptr_eq(&self.values, &other.values)
+    }
+
     /// The figure of that name.
     pub fn get(&self, id: &str) -> Option<FigureValue> {
         self.values.by_name.get(id).copied()

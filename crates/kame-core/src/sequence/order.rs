@@ -548,7 +548,7 @@ impl MovedStep {
     /// What is moved where, in words.
     pub fn words(&self, plan: &Plan) -> String {
         let title = |s: StepId| {
-            let Step { title, opening, .. } = &plan.steps[s];
+            let Step { title, opening, .. } = &*plan.steps[s];
             opening.as_ref().map_or_else(|| format!("\"{title}\""), |o| format!("\"{title}\" ({o})"))
         };
         match self.after {

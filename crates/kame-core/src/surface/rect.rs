@@ -122,8 +122,18 @@ impl Rect {
 
     /// What is left of it without all of those, as rectangles that do not overlap.
     pub fn minus_all<'a>(self, those: impl IntoIterator<Item = &'a Self>) -> Vec<Self> {
-        let met = those.into_iter().filter(|o| o.overlaps(self));
-        met.fold(vec![self], |parts, o| parts.into_iter().flat_map(|p| p.minus(*o)).collect())
+        let (mut left, mut cut) = (vec![self], Vec::new());
+        for o in those.into_iter().filter(|o| o.overlaps(self)) {
+            for p in left.drain(..) {
+                if p.overlaps(*o) {
+                    cut.extend(p.minus(*o));
+                } else {
+                    cut.push(p);
+                }
+            }
+            std::mem::swap(&mut left, &mut cut);
+        }
+        left
     }
 
     /// Left, bottom, right, top in decimal inches.

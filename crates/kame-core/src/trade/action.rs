@@ -2,6 +2,7 @@
 
 use super::{Band, CutId, FlapId, Phase, PieceId, SealId};
 use serde::Serialize;
+use std::sync::Arc;
 
 /// What one action does. Indices are those of the plan.
 #[derive(Clone, Debug, PartialEq)]
@@ -106,7 +107,7 @@ pub struct Action {
     /// The act.
     pub act: Act,
     /// The same in words, for people.
-    pub label: String,
+    pub label: Arc<str>,
     /// Ids of the checks that its recipe names.
     pub checks: Vec<String>,
 }
@@ -141,7 +142,7 @@ pub struct Step {
     /// At which opening, `None` the wall.
     pub opening: Option<String>,
     /// The card.
-    pub card: StepCard,
+    pub card: Arc<StepCard>,
     /// What is done.
     pub actions: Vec<Action>,
 }

@@ -11,7 +11,7 @@ use crate::profile::fig;
 use crate::recipe::schools::Feature;
 use crate::recipe::{LayoutRule, Role};
 use crate::sequence::{Laid, RAIN, RAIN_NO_GLUE, Stage};
-use crate::surface::{Along, Rect};
+use crate::surface::{Along, Edge, Interval, Rect};
 use crate::trade::{FlapId, PieceId};
 use foldhash::{HashMap, HashSet};
 use rayon::prelude::*;
@@ -410,8 +410,9 @@ pub(super) fn shape(plan: &Plan, piece: PieceId, laid: &[Laid], seen: &[Laid], h
     // Parts that were cut each for itself show their joints; rows of boards are what their hatch shows.
     let rows = p.laying.is_some_and(|l| l.rule == LayoutRule::Cladding);
     let each = p.laying.is_some() && !rows;
+    let beside = Beside::of(if each { &[] } else { laid });
     for l in laid {
-        for stretch in outline(l, if each { std::slice::from_ref(l) } else { laid }) {
+        for stretch in outline(l, &beside) {
             let [a, b] = stretch.map(|(u, v)| map(plan, l.on, u.to_inches_f64(), v.to_inches_f64()));
             edges.push([a[0], a[1], b[0], b[1]]);
         }
@@ -444,15 +445,38 @@ pub(super) fn shape(plan: &Plan, piece: PieceId, laid: &[Laid], seen: &[Laid], h
 
 type WallPoint = (Length, Length);
 
+const EDGES: [Edge; 4] = [Edge::Left, Edge::Right, Edge::Bottom, Edge::Top];
+
+/// Edges of all rectangles of one shape, in the order of where they are, to find those that lie at another one's edge.
+struct Beside {
+    edges: Vec<((SurfaceId, Edge, Length), Interval)>,
+}
+
+impl Beside {
+    fn of(all: &[Laid]) -> Self {
+        // One alone has nothing beside it.
+        let all = if all.len() > 1 { all } else { &[] };
+        let edge = |l: &Laid, edge: Edge| ((l.on, edge, edge.line_of(l.rect)), edge.span_of(l.rect));
+        let mut edges: Vec<_> = all.iter().flat_map(|l| EDGES.map(|e| edge(l, e))).collect();
+        edges.sort_unstable_by_key(|(at, _)| *at);
+        Self { edges }
+    }
+
+    /// The spans of edges that face this edge of a rectangle, on the same line.
+    fn facing(&self, l: &Laid, edge: Edge) -> impl Iterator<Item = Interval> {
+        let at = (l.on, edge.opposite(), edge.line_of(l.rect));
+        let first = self.edges.partition_point(|(other, _)| *other < at);
+        self.edges[first..].iter().take_while(move |(other, _)| *other == at).map(|(_, span)| *span)
+    }
+}
+
 /// The stretches of a rectangle's edges that are not shared with another rectangle of the same shape.
-fn outline(l: &Laid, all: &[Laid]) -> Vec<[WallPoint; 2]> {
-    use crate::surface::{Edge, Interval};
+fn outline(l: &Laid, beside: &Beside) -> Vec<[WallPoint; 2]> {
     let mut out = Vec::with_capacity(4);
-    for edge in [Edge::Left, Edge::Right, Edge::Bottom, Edge::Top] {
+    for edge in EDGES {
         let line = edge.line_of(l.rect);
         let mut open: SmallVec<[Interval; 4]> = smallvec![edge.span_of(l.rect)];
-        for other in all.iter().filter(|o| o.on == l.on && edge.opposite().line_of(o.rect) == line) {
-            let shared = edge.span_of(other.rect);
+        for shared in beside.facing(l, edge) {
             let left = |s: Interval| {
                 let cut = s.overlap(shared).unwrap_or(Interval { lo: s.hi, hi: s.hi });
                 [Interval { lo: s.lo, hi: cut.lo }, Interval { lo: cut.hi, hi: s.hi }]

@@ -4,6 +4,7 @@ use super::elevation;
 use crate::findings::{Cause, Finding, HeadReading, Severity};
 use crate::plan::{Plan, SurfaceId};
 use crate::water::{PassageKind, WaterWay};
+use foldhash::HashSet;
 use serde::Serialize;
 use std::collections::BTreeSet;
 
@@ -65,7 +66,8 @@ fn walls_of(plan: &Plan, cause: &Cause) -> Vec<usize> {
     let ends = [0.0].into_iter().chain(plan.walls.corners.iter().map(|c| c.at.to_inches_f64()));
     let starts: Vec<f64> = ends.collect();
     let wall_at = |u: f64| starts.partition_point(|s| *s <= u).saturating_sub(1);
-    let features = plan.openings.iter().filter(|o| cause.at.contains(&o.id.as_str()));
+    let at: HashSet<&str> = cause.at.iter().copied().collect();
+    let features = plan.openings.iter().filter(|o| at.contains(o.id.as_str()));
     let mut on: BTreeSet<usize> =
         features.map(|o| wall_at(f64::midpoint(o.rect.u0.to_inches_f64(), o.rect.u1.to_inches_f64()))).collect();
     if on.is_empty() {

@@ -295,7 +295,7 @@ fn proposal(p: Proposal, found: &str, whole: &Standing) -> ProposalView {
 
 /// The step that shows a repair best: the first that lays a new piece, else the one that takes back.
 fn shown(plan: &Plan, prefix: &str) -> Option<StepPicture> {
-    let of_it = || plan.order.iter().map(|s| &plan.steps[*s]).filter(|s| s.id.starts_with(prefix));
+    let of_it = || plan.order.iter().map(|s| &*plan.steps[*s]).filter(|s| s.id.starts_with(prefix));
     let new = |s: &&crate::trade::Step| {
         s.actions
             .iter()

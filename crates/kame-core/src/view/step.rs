@@ -6,6 +6,7 @@ use crate::profile::fig;
 use crate::trade::{Act, Phase, PieceId, StepCard, StepId, Trade};
 use foldhash::HashMap;
 use serde::Serialize;
+use std::sync::Arc;
 
 /// An action on the rail.
 #[derive(Clone, Debug, PartialEq, Serialize)]
@@ -14,7 +15,8 @@ pub struct ActionView {
     /// Unique id.
     pub id: String,
     /// The same in words, for people.
-    pub label: String,
+    #[cfg_attr(feature = "openapi", schema(value_type = String))]
+    pub label: Arc<str>,
     /// Left out.
     pub removed: bool,
     /// Its number when it is done, from 1; 0 where left out.
@@ -40,7 +42,8 @@ pub struct StepView {
     /// Left out.
     pub removed: bool,
     /// The card.
-    pub card: StepCard,
+    #[cfg_attr(feature = "openapi", schema(value_type = StepCard))]
+    pub card: Arc<StepCard>,
     /// Its actions.
     pub actions: Vec<ActionView>,
     /// Number of actions done before it starts.

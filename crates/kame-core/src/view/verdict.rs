@@ -87,7 +87,7 @@ impl VerdictView {
             by_laps: verdict.state == State::ByLaps,
             finished: verdict.finished,
             heads: heads.collect(),
-            leans: leaning(plan, found)
+            leans: leaning(found)
                 .into_iter()
                 .map(|l| LeanView { says: l.lean.says.clone(), places: l.places, usual: l.lean.usual })
                 .collect(),

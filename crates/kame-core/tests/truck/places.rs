@@ -5,23 +5,33 @@ use kame_core::calendar::{Booked, Booking, CalendarQuestion, book};
 use kame_core::job::{CornerKind, CornerSpec, CrewSpec, Job, SiteSpec};
 use kame_core::length::Length;
 use kame_core::nights::KnownNights;
-use kame_core::plan::build;
+use kame_core::plan::{Plan, SurfaceId, build};
 use kame_core::stop::Stop;
+
+/// A wall of that length that turns into another one, which has a barrier of its own where one is named.
+fn turning(at: i64, second: Option<&str>) -> Job {
+    let mut job = Job::new("corner");
+    (job.wall.width, job.wall.height) = (Length::inch(600), Length::inch(120));
+    let schools = second.map(|b| [("barrier".to_owned(), b.to_owned())].into_iter().collect()).unwrap_or_default();
+    let (kind, name, products) = (CornerKind::Outside, "East wall".to_owned(), Default::default());
+    job.wall.corners = vec![CornerSpec { at: Length::inch(at), kind, name, schools, products }];
+    job
+}
+
+/// The plan of two crews alike.
+fn by_two_crews(plan: &Plan) -> Booking {
+    let crew = |name: &str| CrewSpec { name: name.into(), ..site().crews[0].clone() };
+    let site = SiteSpec { crews: vec![crew("A"), crew("B")], ..site() };
+    let asked = CalendarQuestion { plan, site: &site, hours: &[], states: &[] };
+    book(&asked, &KnownNights::default(), &Stop::default()).unwrap_or_else(|p| panic!("{p:?}"))
+}
 
 #[test]
 fn walls_hung_differently_are_worked_at_by_two_crews_at_once_and_what_runs_round_a_corner_by_nobody_beside_it() {
     let hung = |second: Option<&str>| {
-        let mut job = Job::new("corner");
+        let mut job = turning(300, second);
         job.openings.clear();
-        (job.wall.width, job.wall.height) = (Length::inch(600), Length::inch(120));
-        let schools = second.map(|b| [("barrier".to_owned(), b.to_owned())].into_iter().collect()).unwrap_or_default();
-        let (kind, name, products) = (CornerKind::Outside, "East wall".to_owned(), Default::default());
-        job.wall.corners = vec![CornerSpec { at: Length::inch(300), kind, name, schools, products }];
-        let plan = build(&job).unwrap_or_else(|p| panic!("{p:?}"));
-        let crew = |name: &str| CrewSpec { name: name.into(), ..site().crews[0].clone() };
-        let site = SiteSpec { crews: vec![crew("A"), crew("B")], ..site() };
-        let asked = CalendarQuestion { plan: &plan, site: &site, hours: &[], states: &[] };
-        book(&asked, &KnownNights::default(), &Stop::default()).unwrap_or_else(|p| panic!("{p:?}"))
+        by_two_crews(&build(&job).unwrap_or_else(|p| panic!("{p:?}")))
     };
     let meet = |b: &Booking, apart: &dyn Fn(&Booked, &Booked) -> bool| {
         let pairs = b.tasks.iter().enumerate().flat_map(|(i, t)| b.tasks[..i].iter().map(move |o| (t, o)));
@@ -36,4 +46,30 @@ fn walls_hung_differently_are_worked_at_by_two_crews_at_once_and_what_runs_round
     let one = hung(None);
     let course = one.tasks.iter().find(|t| t.title.starts_with("Course 1")).expect("a course");
     assert_eq!((course.wall, meet(&one, &|_, _| true)), (None, 0));
+}
+
+#[test]
+fn a_window_at_a_corner_waits_for_what_lies_behind_it_on_both_walls() {
+    let mut job = turning(500, Some("panel"));
+    job.openings[0].left = Length::inch(502);
+    let plan = build(&job).unwrap_or_else(|p| panic!("{p:?}"));
+    let laid = by_two_crews(&plan);
+    let (hull, corner) = (plan.openings[0].hull, Length::inch(500));
+    assert!(hull.u0 < corner && corner < hull.u1, "its flashings reach past the corner: {hull:?}");
+    // What is hung there before anything is done at the window, wall by wall.
+    let place = |step: &str| plan.order.iter().position(|s| plan.steps[*s].id == step).expect("planned");
+    let behind = |t: &Booked| {
+        let step = &plan.steps[plan.order[place(&t.step)]];
+        let pieces = step.actions.iter().filter_map(|a| a.act.placed()).map(|p| &plan.pieces[p]);
+        let mut regions = pieces.flat_map(|p| &p.regions);
+        t.place.is_empty() && regions.any(|(on, r)| *on == SurfaceId::WALL && r.overlaps(hull))
+    };
+    let mut waited = [0, 0];
+    for at_window in laid.tasks.iter().filter(|t| t.place == "W1") {
+        for t in laid.tasks.iter().filter(|t| behind(t) && place(&t.step) < place(&at_window.step)) {
+            assert!(t.to <= at_window.from, "{} before {} is done", at_window.title, t.title);
+            t.wall.into_iter().for_each(|w| waited[w] += 1);
+        }
+    }
+    assert!(waited.iter().all(|n| *n > 0), "on both walls: {waited:?}");
 }

@@ -222,7 +222,7 @@ fn a_piece_tucks_under_a_loose_edge_and_not_under_a_stuck_one() {
     let place = |piece: PieceId, under: Vec<PieceId>| kame_core::trade::Action {
         id: format!("t{}", piece.0),
         act: Act::Place { piece, under },
-        label: String::new(),
+        label: "".into(),
         checks: Vec::new(),
     };
     plan.pieces[pan].regions.retain(|(s, _)| *s == kame_core::plan::SurfaceId::WALL);
@@ -231,7 +231,7 @@ fn a_piece_tucks_under_a_loose_edge_and_not_under_a_stuck_one() {
     let press = kame_core::trade::Action {
         id: "p".into(),
         act: Act::Press { piece: pan },
-        label: String::new(),
+        label: "".into(),
         checks: Vec::new(),
     };
     let stuck = Stage::after(&plan, [&place(pan, vec![]), &press, &place(course, vec![pan])]);
@@ -244,7 +244,7 @@ fn coats_waits_and_temporary_pieces_do_what_they_say() {
     let pan = plan.pieces.position(|p| p.id == "W1/patch-left").expect("patch");
     plan.pieces[pan].bond = kame_core::layup::Bond::Cured;
     let act =
-        |n: usize, act| kame_core::trade::Action { id: format!("t{n}"), act, label: String::new(), checks: Vec::new() };
+        |n: usize, act| kame_core::trade::Action { id: format!("t{n}"), act, label: "".into(), checks: Vec::new() };
     let coat = act(1, Act::Coat { piece: pan, wet_mil: 12.0, coats: 1 });
     let wait = act(2, Act::Wait { piece: Some(pan) });
     let gone = act(3, Act::Remove { piece: Some(pan) });

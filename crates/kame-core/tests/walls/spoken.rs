@@ -20,9 +20,9 @@ fn shown(job: &Job) -> Vec<String> {
     let view = view_plan(job, &plan, &Ask::default(), &Known::default()).expect("a view");
     let mut out = Vec::new();
     for s in view.steps {
-        let card = s.card;
+        let card = std::sync::Arc::unwrap_or_clone(s.card);
         out.extend([s.title, card.what, card.over, card.check, card.why, card.caution]);
-        out.extend(s.actions.into_iter().map(|a| a.label));
+        out.extend(s.actions.into_iter().map(|a| a.label.to_string()));
         out.extend(s.cuts.into_iter().map(|c| c.name));
         out.extend(s.primes);
         out.extend(s.waits.into_iter().flat_map(|w| [w.after, w.because]));

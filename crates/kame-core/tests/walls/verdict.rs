@@ -305,7 +305,7 @@ fn no_right_way_is_told_anything_but_what_it_leans_on_and_that_it_is_made_so() {
         .par_iter()
         .flat_map_iter(|(name, plan)| {
             let found = Moment::new(plan, usize::MAX).expect("a layup").findings(plan);
-            let unusual = leaning(plan, &found).into_iter().filter(|l| !l.lean.usual);
+            let unusual = leaning(&found).into_iter().filter(|l| !l.lean.usual);
             let unusual: Vec<String> = unusual.map(|l| format!("{name}: {}", l.lean.says)).collect();
             let told = found.into_iter().filter(|f| f.severity != Severity::Glue);
             told.map(|f| format!("{name}: {} {}", f.code, f.reason)).chain(unusual).collect::<Vec<_>>()
@@ -383,7 +383,7 @@ fn glue_is_told_in_one_line_for_each_kind_of_edge() {
     let copies = Edit::CopyOpening { id: "W1".into(), times: 4, step: Length::inch(100) };
     let (job, plan) = apply(&job, &copies).unwrap_or_else(|p| panic!("{p:?}"));
     let (_, _, found) = seen(&job, usize::MAX);
-    let lines = leaning(&plan, &found);
+    let lines = leaning(&found);
     assert!(lines.len() <= 4 && lines.iter().all(|l| l.lean.usual), "{lines:#?}");
     assert!(lines.iter().any(|l| l.lean.says.contains("that is how panels are made")));
     assert_eq!(by_cause(&plan, &found).len(), lines.len());
