@@ -2,6 +2,7 @@
 #![warn(missing_docs)]
 
 mod calendar;
+mod code_picture;
 mod cut_csv;
 mod drawing;
 mod dxf_out;
@@ -20,6 +21,7 @@ mod table;
 mod weather;
 
 pub use calendar::{CALENDAR_COLUMNS, CalendarOf, calendar_ics, calendar_rows, weeks_pdf};
+pub use code_picture::code_svg;
 pub use cut_csv::cut_list_csv;
 pub use drawing::{Anchor, Area, Drawing, Figure, Layer, Line, Text};
 pub use dxf_out::dxf;

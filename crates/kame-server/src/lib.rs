@@ -116,6 +116,8 @@ pub struct Serving {
     pub sign_in: bool,
     /// Whether passwords may come over plain HTTP.
     pub plain_http: bool,
+    /// Whether owners say who may do what with a second factor alone.
+    pub owners_by_two: bool,
 }
 
 /// Serves until `stop` resolves, then lets what is under way end for a few seconds.
@@ -143,7 +145,7 @@ pub async fn serve(
         instruments: how.instruments.as_deref().map(|base| base.trim_end_matches('/').into()),
         // Instruments are near: nobody stands between.
         http: reqwest::Client::builder().no_proxy().build().map_err(std::io::Error::other)?,
-        doors: who::Doors::new(how.sign_in, how.plain_http),
+        doors: who::Doors::new(how.sign_in, how.plain_http, how.owners_by_two),
         listening: how.sign_in.then_some(how.patience.listening),
     };
     // Who only listens is sent home, or the server would wait for them.

@@ -168,6 +168,9 @@ struct Place {
     /// Take passwords over plain HTTP: whoever listens on the way reads them.
     #[arg(long, env = "KAME_PLAIN_HTTP")]
     plain_http: bool,
+    /// Let owners say who may do what only once they have a second factor.
+    #[arg(long, env = "KAME_OWNERS_BY_TWO")]
+    owners_by_two: bool,
     /// Folder that keeps the data.
     #[arg(long, env = "KAME_DATA", default_value = "data")]
     data: PathBuf,
@@ -503,8 +506,8 @@ async fn served(place: &Place, demo: bool) -> anyhow::Result<()> {
     }
     let own = if demo && place.instruments.is_none() { own_instruments().await } else { None };
     let instruments = place.instruments.clone().or_else(|| own.as_ref().map(|(_, url)| url.clone()));
-    let (hosts, plain_http) = (place.hosts.clone(), place.plain_http);
-    let how = Serving { hosts, instruments, sign_in, plain_http, ..Serving::default() };
+    let (hosts, plain_http, owners_by_two) = (place.hosts.clone(), place.plain_http, place.owners_by_two);
+    let how = Serving { hosts, instruments, sign_in, plain_http, owners_by_two, ..Serving::default() };
     kame_server::serve(listener, Arc::new(store), how, stop).await?;
     drop(own);
     drop(held);

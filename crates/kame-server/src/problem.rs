@@ -55,6 +55,12 @@ pub enum Fault {
     NotSignedIn,
     /// Not with that name and password.
     WrongPassword,
+    /// The password was right, and the figures of the second factor are still to be said.
+    CodeAsked,
+    /// Not with those figures.
+    WrongCode,
+    /// The password was said too long ago for what is asked.
+    ProveAgain,
     /// Asked too often: what, and in how many seconds to come again.
     TooMany {
         /// What was asked too often.
@@ -172,6 +178,24 @@ impl Fault {
                 StatusCode::FORBIDDEN,
                 "wrong-password",
                 "nobody signs in with that name and that password".into(),
+                vec![],
+            ),
+            Self::CodeAsked => doc(
+                StatusCode::FORBIDDEN,
+                "code-asked",
+                "say the six figures that your telephone shows, or a spare code".into(),
+                vec![],
+            ),
+            Self::WrongCode => doc(
+                StatusCode::FORBIDDEN,
+                "wrong-code",
+                "that is not what the telephone shows, or it was used already: wait for the next figures".into(),
+                vec![],
+            ),
+            Self::ProveAgain => doc(
+                StatusCode::FORBIDDEN,
+                "say-password",
+                "you said your password some time ago: say it again for this".into(),
                 vec![],
             ),
             Self::TooMany { detail, .. } => doc(StatusCode::TOO_MANY_REQUESTS, "too-many", detail, vec![]),

@@ -10,7 +10,7 @@ pub fn least_role(method: &Method, path: &str) -> Option<Role> {
     let reads = matches!(*method, Method::GET | Method::HEAD);
     Some(match parts.as_slice() {
         ["me" | "health" | "sign-in" | "join"] => return None,
-        ["sign-out" | "sign-out-everywhere" | "password"] => Role::None,
+        ["sign-out" | "sign-out-everywhere" | "password" | "prove"] | ["me" | "second-factor", ..] => Role::None,
         ["people" | "invitations" | "audit", ..] => Role::Owner,
         ["jobs", _, "shares", ..] => Role::Builder,
         ["deleted-jobs"] => Role::Builder,

@@ -13,6 +13,7 @@ use axum::response::{IntoResponse, Response};
 use governor::clock::{Clock, DefaultClock};
 use governor::{DefaultKeyedRateLimiter, Quota, RateLimiter};
 use kame_store::{Person, Role, Share, Store, StoreError};
+use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
 use std::net::IpAddr;
 use std::num::NonZeroU32;
@@ -27,6 +28,8 @@ const IDLE: Duration = Duration::hours(12);
 const LONGEST: Duration = Duration::days(30);
 /// When it was last used is written down no more often than this.
 const SEEN_EVERY: Duration = Duration::minutes(10);
+/// What others may do is changed by who said their password no longer ago than this.
+const PROVED: Duration = Duration::minutes(15);
 /// What stands in a session.
 const KEPT: &str = "kept";
 /// The header in which a page says its token.
@@ -89,25 +92,32 @@ pub struct Kept {
     pub seen: i64,
     /// What a page says with each change.
     pub token: String,
+    /// When the password was said last.
+    #[serde(default)]
+    pub proved: i64,
 }
 
 impl Kept {
     /// A session that begins now.
     pub fn new(id: i64, epoch: Option<i64>) -> Self {
         let now = OffsetDateTime::now_utc().unix_timestamp();
-        Self { id, epoch, since: now, seen: now, token: secret() }
+        Self { id, epoch, since: now, seen: now, token: secret(), proved: now }
     }
 }
 
 /// Letters of secrets: none that are taken for each other.
 const LETTERS: &[u8; 32] = b"abcdefghjkmnpqrstuvwxyz234567890";
 
+/// Bytes that nobody guesses, up to 32.
+pub fn chance<const N: usize>() -> [u8; N] {
+    // The numbers of sessions come from the system's own source of chance.
+    let all: Vec<u8> = (0..2).flat_map(|_| Id::default().0.to_le_bytes()).collect();
+    std::array::from_fn(|i| all[i])
+}
+
 /// A secret of 160 bits that nobody guesses.
 pub fn secret() -> String {
-    // The numbers of sessions come from the system's own source of chance.
-    let bits = |_| Id::default().0.to_le_bytes();
-    let bytes: Vec<u8> = (0..2).flat_map(bits).collect();
-    bytes.iter().map(|b| LETTERS[usize::from(b & 31)] as char).collect()
+    chance::<32>().iter().map(|b| LETTERS[usize::from(b & 31)] as char).collect()
 }
 
 /// How people come in.
@@ -117,6 +127,8 @@ pub struct Doors {
     pub required: bool,
     /// Whether passwords may come over plain HTTP.
     pub plain_http: bool,
+    /// Whether owners say who may do what with a second factor alone.
+    pub owners_by_two: bool,
     limits: Arc<Limits>,
 }
 
@@ -143,7 +155,7 @@ const QUESTIONS: u32 = 1200;
 
 impl Doors {
     /// Doors that are open to everybody, or to who signs in.
-    pub fn new(required: bool, plain_http: bool) -> Self {
+    pub fn new(required: bool, plain_http: bool, owners_by_two: bool) -> Self {
         let of = |n: u32| NonZeroU32::new(n).unwrap_or(NonZeroU32::MIN);
         let every = |s: u64, burst: u32| {
             let quota = Quota::with_period(std::time::Duration::from_secs(s));
@@ -155,7 +167,7 @@ impl Doors {
             changes: RateLimiter::keyed(Quota::per_minute(of(CHANGES))),
             work: RateLimiter::keyed(Quota::per_minute(of(QUESTIONS))),
         };
-        Self { required, plain_http, limits: Arc::new(limits) }
+        Self { required, plain_http, owners_by_two, limits: Arc::new(limits) }
     }
 
     /// One more try to sign in, for a name and from an address.
@@ -266,6 +278,31 @@ pub async fn end(session: &Session) -> Result<(), Fault> {
     session.flush().await.map_err(lost)
 }
 
+/// Puts something beside what stands in a session.
+///
+/// # Errors
+/// Where it cannot be kept.
+pub async fn put(session: &Session, name: &str, what: &impl Serialize) -> Result<(), Fault> {
+    session.insert(name, what).await.map_err(lost)
+}
+
+/// Takes something out of a session.
+///
+/// # Errors
+/// Where it cannot be read.
+pub async fn taken<T: DeserializeOwned>(session: &Session, name: &str) -> Result<Option<T>, Fault> {
+    session.remove(name).await.map_err(lost)
+}
+
+/// The password was said once more.
+///
+/// # Errors
+/// Where it cannot be kept.
+pub async fn prove(app: &App, session: &Session) -> Result<(), Fault> {
+    let Some(kept) = kept(app, session).await? else { return Err(Fault::NotSignedIn) };
+    put(session, KEPT, &Kept { proved: OffsetDateTime::now_utc().unix_timestamp(), ..kept }).await
+}
+
 /// What stands in a session that has not ended.
 ///
 /// # Errors
@@ -349,6 +386,19 @@ async fn entered(app: &App, session: &Session, request: Request) -> Result<Reque
                 "that takes a {} here: ask an owner for it",
                 serde_json::to_value(needed).ok().and_then(|v| v.as_str().map(str::to_owned)).unwrap_or_default()
             )));
+        }
+        if let Who::Person(p) = &who
+            && needed == Role::Owner
+        {
+            if app.doors.owners_by_two && !p.second_factor {
+                return Err(Fault::forbidden(
+                    "owners have a second factor here: set yours first, under your own name".into(),
+                ));
+            }
+            let proved = kept.as_ref().map_or(0, |k| k.proved);
+            if changes && OffsetDateTime::now_utc().unix_timestamp() - proved > PROVED.whole_seconds() {
+                return Err(Fault::ProveAgain);
+            }
         }
         if let Who::Guest(share) = &who
             && path != "/api/sign-out"

@@ -2,6 +2,7 @@
 //! async threads. Nothing is computed while the database is held: who changes a job reads it, works out the new one, and commits that.
 #![warn(missing_docs)]
 
+mod account;
 mod error;
 mod file;
 mod firm;
@@ -13,6 +14,7 @@ mod photo;
 mod practice;
 mod record;
 
+pub use account::SecondFactor;
 pub use error::StoreError;
 pub use firm::{FoundJob, FoundPlace, KeptWay, MOST_WAYS};
 pub use folder::{Found, Held, Manifest, back_up, hold, look_through, restore};

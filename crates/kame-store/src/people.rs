@@ -70,6 +70,8 @@ pub struct Person {
     pub ended: Option<String>,
     /// What they may do on single jobs where that is otherwise.
     pub jobs: Vec<JobRole>,
+    /// True where they say figures of their telephone besides the password.
+    pub second_factor: bool,
 }
 
 /// What somebody may do on a job.
@@ -162,12 +164,13 @@ pub struct Logged {
     pub about: String,
 }
 
-const PERSON: &str = "SELECT id, name, login, role, made, ended FROM person";
+const PERSON: &str = "SELECT id, name, login, role, made, ended, second IS NOT NULL FROM person";
 
 fn person_of(r: &Row) -> Result<Person, rusqlite::Error> {
     let role: String = r.get(3)?;
     let (id, name, login) = (r.get(0)?, r.get(1)?, r.get(2)?);
-    Ok(Person { id, name, login, role: Role::read(&role), made: r.get(4)?, ended: r.get(5)?, jobs: Vec::new() })
+    let (made, ended, second_factor) = (r.get(4)?, r.get(5)?, r.get(6)?);
+    Ok(Person { id, name, login, role: Role::read(&role), made, ended, jobs: Vec::new(), second_factor })
 }
 
 fn with_jobs(connection: &Connection, person: Person) -> Result<Person, StoreError> {
@@ -311,7 +314,8 @@ impl Store {
                 return Ok(Err("somebody has that name or signs in with it already: take another"));
             }
             let of_firm = if invited.job.is_some() { Role::None } else { invited.role };
-            let row = "INSERT INTO person (name, login, password, role) VALUES (?1, ?2, ?3, ?4)";
+            let row = "INSERT INTO person (name, login, password, role, seen)
+                       VALUES (?1, ?2, ?3, ?4, (SELECT coalesce(max(id), 0) FROM audit))";
             tx.execute(row, params![new.name, new.login, new.password, of_firm.word()])?;
             let id = tx.last_insert_rowid();
             if let Some(job) = invited.job {
@@ -371,6 +375,9 @@ impl Store {
             if tx.execute(end, [id])? == 0 {
                 return refused("$", format!("there is no person {id} who is still here"));
             }
+            // With what they signed in is nobody's any more.
+            tx.execute("UPDATE person SET password = '', second = NULL WHERE id = ?1", [id])?;
+            tx.execute("DELETE FROM spare_code WHERE person_id = ?1", [id])?;
             if owners(tx)? == 0 {
                 return refused("$", "somebody has to say who may do what: make another person owner first");
             }

@@ -84,6 +84,64 @@ async fn the_first_comes_in_invites_another_who_writes_down_under_their_own_name
     b.end().await
 }
 
+/// What a telephone with that secret shows in so many seconds.
+fn figures(secret: &str, in_s: u64) -> Result<String> {
+    let secret = totp_rs::Secret::try_from_base32(secret).map_err(|e| anyhow::anyhow!("{e}"))?;
+    let telephone = totp_rs::Builder::new().with_secret(secret).build().map_err(|e| anyhow::anyhow!("{e}"))?;
+    let now = std::time::SystemTime::now().duration_since(std::time::UNIX_EPOCH)?.as_secs();
+    Ok(telephone.generate(now + in_s).to_string())
+}
+
+#[tokio::test]
+async fn a_second_factor_is_asked_at_the_door_and_the_password_again_after_a_while() -> Result<()> {
+    const PASSWORD: &str = "tide rope lantern gull";
+    let (kame, code) = Kame::signing_in().await?;
+    let b = Browser::start(1280, 800).await?;
+    b.client.goto(&format!("{}/people", kame.url)).await?;
+    come(&b, &code, "Ada").await?;
+    b.click("[data-test=second-start]").await?;
+    b.fill("[data-test=again]", PASSWORD).await?;
+    b.wait("[data-test=second-secret]").await?;
+    b.until("const p = document.querySelector('.offer img'); return p.complete && p.naturalWidth > 0").await?;
+    b.is_for_everybody("a second factor that is offered").await?;
+    let text = async |css: &str| -> Result<String> {
+        let said = b.eval(&format!("return document.querySelector('{css}').textContent")).await?;
+        Ok(said.as_str().unwrap_or_default().to_owned())
+    };
+    let secret = text("[data-test=second-secret]").await?.replace(' ', "");
+    b.fill("[data-test=second-figures]", &figures(&secret, 0)?).await?;
+    b.wait("[data-test=spare-codes]").await?;
+    let spare = text("[data-test=spare-codes] li").await?;
+    b.is_for_everybody("spare codes").await?;
+    b.click("[data-test=sign-out]").await?;
+    b.wait("[data-test=sign-in]").await?;
+    // What is typed in gloves can be looked at.
+    b.click("[data-test=show-password]").await?;
+    b.until("return document.querySelector('[data-test=password]').type === 'text'").await?;
+    b.fill("[data-test=login]", "ada").await?;
+    b.fill("[data-test=password]", PASSWORD).await?;
+    b.wait("[data-test=sign-in-figures]").await?;
+    b.is_for_everybody("the door that asks for figures").await?;
+    // Its own figures are used: those of half a minute on are good too.
+    b.fill("[data-test=sign-in-figures]", &figures(&secret, 30)?).await?;
+    b.wait("[data-test=job]").await?;
+    // The account says what changed with it, until that was seen.
+    b.until_text("[data-test=account-news]", "second factor was set").await?;
+    b.click("[data-test=account-saw]").await?;
+    b.until("return !document.querySelector('[data-test=account-news]')").await?;
+    let file = rusqlite::Connection::open(kame.folder().join("kame.db"))?;
+    file.execute_batch("UPDATE session SET data = json_set(data, '$.kept.proved', 0)")?;
+    b.client.goto(&format!("{}/people", kame.url)).await?;
+    b.click("[data-test=invite]").await?;
+    b.wait("[data-test=say-again]").await?;
+    b.is_for_everybody("the password once more").await?;
+    b.fill("[data-test=again]", PASSWORD).await?;
+    b.fill("#again-code", spare.trim()).await?;
+    b.wait("[data-test=invited]").await?;
+    b.until("return !document.querySelector('[data-test=say-again]')").await?;
+    b.end().await
+}
+
 #[tokio::test]
 async fn a_job_that_does_not_read_is_taken_as_it_was_before_and_a_deleted_one_comes_back() -> Result<()> {
     let kame = Kame::start(true).await?;

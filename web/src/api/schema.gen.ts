@@ -1279,6 +1279,40 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/me/all": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** Everything that is kept of who asks, as a file. */
+    get: operations["all_of_me"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/me/saw": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Says that what changed with one's account was seen. */
+    post: operations["saw"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/mix": {
     parameters: {
       query?: never;
@@ -1378,6 +1412,23 @@ export interface paths {
     put?: never;
     /** Says what somebody may do, in the firm or on a job. */
     post: operations["set_role"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/people/{id}/second-factor/remove": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Takes the second factor of somebody away who lost the telephone and the spare codes. */
+    post: operations["remove_second_of"];
     delete?: never;
     options?: never;
     head?: never;
@@ -1540,6 +1591,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/prove": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Says the password once more, as changing what others may do asks for. */
+    post: operations["prove_again"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/records": {
     parameters: {
       query?: never;
@@ -1602,6 +1670,57 @@ export interface paths {
     get: operations["find"];
     put?: never;
     post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/second-factor": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Offers a second factor: a secret for the telephone, set once its figures are said. */
+    post: operations["offer"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/second-factor/remove": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Takes one's own second factor away. */
+    post: operations["remove_second"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/second-factor/set": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Sets the second factor that was offered, by the figures that the telephone shows now. All other sessions end. */
+    post: operations["set_second"];
     delete?: never;
     options?: never;
     head?: never;
@@ -1786,6 +1905,23 @@ export interface components {
       moves: boolean;
       /** @description Where: left, top, width, height. */
       parts: number[][];
+    };
+    /** @description Everything that is kept of somebody. */
+    AllOfMe: {
+      /**
+       * Format: int64
+       * @description Changes of jobs that bear their name.
+       */
+      changes: number;
+      /**
+       * Format: int64
+       * @description Entries of records that bear their name; records are kept whole.
+       */
+      entries: number;
+      /** @description Lines of the log that they did or that are about them, the newest first. */
+      log: components["schemas"]["Logged"][];
+      /** @description The account. */
+      person: components["schemas"]["Person"];
     };
     /** @description How much of one product one thing takes. */
     Amount:
@@ -3422,6 +3558,11 @@ export interface components {
       /** @description True where the job has a value of its own. */
       own: boolean;
     };
+    /** @description Figures that the telephone shows. */
+    Figures: {
+      /** @description Six figures. */
+      code: string;
+    };
     /**
      * @description What fills a hole in a wall.
      * @enum {string}
@@ -4454,6 +4595,8 @@ export interface components {
     };
     /** @description Who is asking, and whether anybody has to sign in. */
     Me: {
+      /** @description What changed with the account since they last said that they saw it. */
+      changed: components["schemas"]["Logged"][];
       /** @description True where nobody has come yet: the code that Kame printed makes the first. */
       first: boolean;
       person?: components["schemas"]["Person"] | null;
@@ -4844,6 +4987,15 @@ export interface components {
       /** @description The one that is offered. */
       offered: string;
     };
+    /** @description A second factor that is not set yet: it is once the telephone's figures are said. */
+    Offered: {
+      /** @description The same as an address that telephones know. */
+      address: string;
+      /** @description The address as a picture, SVG. */
+      picture: string;
+      /** @description The secret, to be typed where no picture can be read. */
+      secret: string;
+    };
     /** @description A roll, sheet, bar, tube or box taken in hand for the first time. */
     Opened: {
       /** @description Index of its size. */
@@ -5095,6 +5247,8 @@ export interface components {
       name: string;
       /** @description What they may do in the firm. */
       role: components["schemas"]["PersonRole"];
+      /** @description True where they say figures of their telephone besides the password. */
+      second_factor: boolean;
     };
     /**
      * @description What somebody may do, each all that stands before it.
@@ -5380,27 +5534,12 @@ export interface components {
       /** @description The product that is nested. */
       product: string;
     };
-    /** @description How good a calendar is known to be. */
+    /** @description Says the password once more, with figures of the second factor where there is one. */
     Proof: {
-      /** @description True where they are the same and nothing is late: no calendar is better. */
-      best: boolean;
-      /**
-       * Format: int32
-       * @description Nothing ends earlier, minutes.
-       */
-      bound: number;
-      /**
-       * Format: int32
-       * @description When everything is done, minutes.
-       */
-      finish: number;
-      /**
-       * Format: int64
-       * @description Minutes by which tasks are late for their deadlines, in all.
-       */
-      late: number;
-      /** @description Orders that were tried. */
-      tried: number;
+      /** @description Six figures, or a spare code, where a second factor is set. */
+      code?: string;
+      /** @description The password. */
+      password: string;
     };
     /** @description One way of mending it. */
     ProposalView: {
@@ -5600,6 +5739,14 @@ export interface components {
       /** @description The reason, as a sentence. */
       says: string;
     };
+    /** @description Up to which line of the log somebody saw what changed. */
+    Saw: {
+      /**
+       * Format: int64
+       * @description Number of the line.
+       */
+      line: number;
+    };
     /** @description A scene to be played without a signal. */
     SceneSheet: {
       /** @description The scene without its answer. */
@@ -5794,6 +5941,13 @@ export interface components {
       job?: number | null;
       role?: components["schemas"]["PersonRole"] | null;
     };
+    /** @description A second factor that is set. */
+    SetSecond: {
+      /** @description Who is asking. */
+      me: components["schemas"]["Me"];
+      /** @description Codes for when the telephone is lost, good once each. They are shown this once. */
+      spare: string[];
+    };
     /**
      * @description How bad a finding is; the first is the worst.
      * @enum {string}
@@ -5872,6 +6026,8 @@ export interface components {
     };
     /** @description With what somebody signs in. */
     SignIn: {
+      /** @description Six figures, or a spare code, where a second factor is set. */
+      code?: string;
       /** @description What they sign in with. */
       login: string;
       /** @description Their password. */
@@ -9750,6 +9906,46 @@ export interface operations {
       };
     };
   };
+  all_of_me: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["AllOfMe"];
+        };
+      };
+    };
+  };
+  saw: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Saw"];
+      };
+    };
+    responses: {
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+    };
+  };
   mixed: {
     parameters: {
       query?: never;
@@ -9943,6 +10139,33 @@ export interface operations {
         content?: never;
       };
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  remove_second_of: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      403: {
         headers: {
           [name: string]: unknown;
         };
@@ -10290,6 +10513,43 @@ export interface operations {
       };
     };
   };
+  prove_again: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Proof"];
+      };
+    };
+    responses: {
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      429: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
   take_archive: {
     parameters: {
       query?: never;
@@ -10393,6 +10653,105 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["FoundJob"][];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  offer: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Proof"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Offered"];
+        };
+      };
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  remove_second: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Proof"];
+      };
+    };
+    responses: {
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  set_second: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Figures"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SetSecond"];
+        };
+      };
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
         };
       };
       422: {

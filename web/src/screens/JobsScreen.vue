@@ -17,6 +17,7 @@ import {
 } from "../api/client";
 import FilePick from "../fields/FilePick.vue";
 import FindJob from "../firm/FindJob.vue";
+import AccountNews from "../firm/AccountNews.vue";
 import JobLine from "../firm/JobLine.vue";
 import KameMark from "../shell/KameMark.vue";
 import { longest } from "../lib/limits";
@@ -146,6 +147,7 @@ const when = (iso: string) => new Date(iso).toLocaleString(locale, { dateStyle: 
       <Button text :label="dark ? s.wall.light : s.wall.dark" @click="dark = !dark" />
     </header>
     <main class="page">
+      <AccountNews />
       <div class="head">
         <h2>{{ s.jobs.title }}</h2>
         <RouterLink class="to-practice" :to="{ name: 'ways' }" data-test="to-ways">{{ s.ways.title }}</RouterLink>

@@ -1,10 +1,13 @@
 <script setup lang="ts">
 import Button from "primevue/button";
-import InputText from "primevue/inputtext";
 import Select from "primevue/select";
 import { computed, onMounted, ref, shallowRef } from "vue";
 import { useRouter } from "vue-router";
 import { api, sentence, type Invitation, type JobSummary, type Logged, type Person, type Role } from "../api/client";
+import PasswordField from "../fields/PasswordField.vue";
+import AccountNews from "../firm/AccountNews.vue";
+import SayAgain from "../firm/SayAgain.vue";
+import SecondFactor from "../firm/SecondFactor.vue";
 import KameMark from "../shell/KameMark.vue";
 import { useMe } from "../stores/me";
 import { locale } from "../lib/language";
@@ -38,6 +41,26 @@ async function ask<T>(asked: Promise<{ data?: T; error?: unknown; response: Resp
   wrong.value = response?.ok ? "" : sentence(error, s.errors.offline);
   return response?.ok ? (data ?? true) : null;
 }
+/** What is done once the password was said again. */
+const again = shallowRef<(() => Promise<void>) | null>(null);
+const prove = (proof: { password: string; code: string }) => api.POST("/api/prove", { body: proof });
+async function goOn() {
+  const rest = again.value;
+  again.value = null;
+  await rest?.();
+}
+/** Changes what others may do; where the password was said too long ago, once it was said again. */
+async function change<T>(
+  asked: () => Promise<{ data?: T; error?: unknown; response: Response }>,
+  then: (made: T) => void,
+) {
+  const { data, error, response } = await asked().catch(() => ({ data: undefined, error: undefined, response: null }));
+  const kind = (error as { type?: string } | undefined)?.type;
+  if (kind === "say-password") return void (again.value = () => change(asked, then));
+  wrong.value = response?.ok ? "" : sentence(error, s.errors.offline);
+  if (data !== undefined) then(data);
+  await load();
+}
 async function load() {
   if (!isOwner.value) return;
   const [all, open, list, lines] = await Promise.all([
@@ -52,24 +75,29 @@ async function load() {
   if (Array.isArray(lines)) log.value = lines;
 }
 onMounted(load);
+const nothing = () => undefined;
 async function invite() {
-  const made = await ask(api.POST("/api/invitations", { body: { role: role.value, job: job.value || null } }));
-  if (made && made !== true) address.value = `${location.origin}/sign-in?code=${made.code}`;
-  await load();
+  const body = { role: role.value, job: job.value || null };
+  await change(
+    () => api.POST("/api/invitations", { body }),
+    (made) => (address.value = `${location.origin}/sign-in?code=${made.code}`),
+  );
 }
 async function takeBack(id: number) {
-  await ask(api.DELETE("/api/invitations/{id}", { params: { path: { id } } }));
-  await load();
+  await change(() => api.DELETE("/api/invitations/{id}", { params: { path: { id } } }), nothing);
 }
 async function setRole(id: number, to: Role | null, of: number | null = null) {
-  await ask(api.POST("/api/people/{id}/role", { params: { path: { id } }, body: { role: to, job: of } }));
-  await load();
+  const body = { role: to, job: of };
+  await change(() => api.POST("/api/people/{id}/role", { params: { path: { id } }, body }), nothing);
 }
 const leaving = ref<Person | null>(null);
 async function leave(p: Person) {
   leaving.value = null;
-  await ask(api.POST("/api/people/{id}/end", { params: { path: { id: p.id } } }));
-  await load();
+  await change(() => api.POST("/api/people/{id}/end", { params: { path: { id: p.id } } }), nothing);
+}
+async function dropSecond(p: Person) {
+  const path = { id: p.id };
+  await change(() => api.POST("/api/people/{id}/second-factor/remove", { params: { path } }), nothing);
 }
 const old = ref("");
 const next = ref("");
@@ -106,6 +134,15 @@ const when = (iso: string) => new Date(iso).toLocaleString(locale, { dateStyle: 
     <main class="page" data-test="people">
       <p v-if="wrong" role="alert" class="wrong">{{ wrong }}</p>
       <p v-if="said" role="status" class="said">{{ said }}</p>
+      <AccountNews />
+      <SayAgain
+        v-if="again"
+        :why="s.people.again"
+        :label="s.people.againGo"
+        :send="prove"
+        @done="goOn"
+        @cancel="again = null"
+      />
       <section v-if="isOwner">
         <h2>{{ s.people.title }}</h2>
         <ul>
@@ -121,6 +158,16 @@ const when = (iso: string) => new Date(iso).toLocaleString(locale, { dateStyle: 
             >
             <span v-if="p.ended" class="quiet">{{ s.people.left(when(p.ended)) }}</span>
             <template v-else>
+              <Button
+                v-if="p.second_factor && p.id !== me.me?.person?.id"
+                size="small"
+                text
+                :label="s.people.secondOff"
+                :aria-label="s.people.secondOf(p.name)"
+                :title="s.people.secondOf(p.name)"
+                @click="dropSecond(p)"
+              />
+              <span v-else-if="p.second_factor" class="quiet">{{ s.people.hasSecond }}</span>
               <Select
                 :model-value="p.role"
                 size="small"
@@ -182,12 +229,16 @@ const when = (iso: string) => new Date(iso).toLocaleString(locale, { dateStyle: 
         <h2>{{ me.me.person.name }}</h2>
         <form class="own" @submit.prevent="changePassword">
           <label for="old">{{ s.people.oldPassword }}</label>
-          <InputText id="old" v-model="old" type="password" autocomplete="current-password" maxlength="200" required />
+          <PasswordField id="old" v-model="old" autocomplete="current-password" />
           <label for="next">{{ s.people.newPassword }}</label>
-          <InputText id="next" v-model="next" type="password" autocomplete="new-password" maxlength="200" required />
+          <PasswordField id="next" v-model="next" autocomplete="new-password" />
           <Button type="submit" size="small" :label="s.people.change" />
         </form>
         <Button size="small" severity="secondary" :label="s.people.everywhere" @click="everywhere" />
+        <SecondFactor />
+        <p>
+          <a href="/api/me/all" download data-test="all-of-me">{{ s.people.all }}</a>
+        </p>
       </section>
       <details v-if="isOwner" data-test="audit">
         <summary>{{ s.people.log }}</summary>

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
-import { computed, ref } from "vue";
+import { computed, nextTick, ref } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import { api, sentence } from "../api/client";
+import PasswordField from "../fields/PasswordField.vue";
 import KameMark from "../shell/KameMark.vue";
 import { useMe } from "../stores/me";
 import LanguageChoice from "../shell/LanguageChoice.vue";
@@ -18,6 +19,9 @@ const code = ref(typeof route.query.code === "string" ? route.query.code : "");
 const name = ref("");
 const login = ref("");
 const password = ref("");
+/** What the telephone shows, asked for once the password was right. */
+const asksCode = ref(false);
+const figures = ref("");
 const wrong = ref("");
 const asking = ref(false);
 const help = computed(() => (me.me?.first ? s.people.firstHelp : s.people.joinHelp));
@@ -27,10 +31,20 @@ async function send() {
     ? api.POST("/api/join", {
         body: { code: code.value, name: name.value.trim(), login: login.value.trim(), password: password.value },
       })
-    : api.POST("/api/sign-in", { body: { login: login.value.trim(), password: password.value } });
+    : api.POST("/api/sign-in", {
+        body: { login: login.value.trim(), password: password.value, code: figures.value },
+      });
   const { data, error } = await asked.catch(() => ({ data: undefined, error: undefined }));
   asking.value = false;
-  password.value = "";
+  figures.value = "";
+  // The password was right: the telephone's figures are still to be said.
+  if (error?.type === "code-asked" && !asksCode.value) {
+    asksCode.value = true;
+    await nextTick();
+    document.getElementById("figures")?.focus();
+    return;
+  }
+  if (error?.type !== "code-asked" && error?.type !== "wrong-code") password.value = "";
   if (!data) return void (wrong.value = sentence(error, s.errors.offline));
   me.take(data);
   const to = route.query.to;
@@ -59,16 +73,23 @@ async function send() {
       <label for="login">{{ s.people.login }}</label>
       <InputText id="login" v-model="login" autocomplete="username" maxlength="80" required data-test="login" />
       <label for="password">{{ s.people.password }}</label>
-      <InputText
+      <PasswordField
         id="password"
         v-model="password"
-        type="password"
         :autocomplete="comes ? 'new-password' : 'current-password'"
-        maxlength="200"
-        required
-        :aria-describedby="comes ? 'password-help' : undefined"
-        data-test="password"
+        :describedby="comes ? 'password-help' : undefined"
       />
+      <template v-if="asksCode">
+        <label for="figures">{{ s.people.figures }}</label>
+        <InputText
+          id="figures"
+          v-model="figures"
+          autocomplete="one-time-code"
+          maxlength="40"
+          required
+          data-test="sign-in-figures"
+        />
+      </template>
       <p v-if="comes" id="password-help" class="quiet">{{ s.people.passwordHelp }}</p>
       <p v-if="wrong" role="alert" class="wrong" data-test="sign-in-wrong">{{ wrong }}</p>
       <Button type="submit" :loading="asking" :label="comes ? s.people.come : s.people.signIn" data-test="sign-in-go" />

@@ -139,8 +139,17 @@ describe("the job on the screen", () => {
 
   it("asks nobody for a change that whoever looks may not make", async () => {
     const job = await opened();
-    const person = { id: 1, name: "Di", login: "di", role: "viewer" as const, jobs: [], made: "", ended: null };
-    useMe().take({ signs_in: true, first: false, person, share: null, token: "t" });
+    const person = {
+      id: 1,
+      name: "Di",
+      login: "di",
+      role: "viewer" as const,
+      jobs: [],
+      made: "",
+      ended: null,
+      second_factor: false,
+    };
+    useMe().take({ signs_in: true, first: false, person, share: null, token: "t", changed: [] });
     expect(await job.change({ edit: "rename", name: "x" })).toBe(false);
     expect(job.error).toContain("change nothing");
     expect(asked.length).toBe(1);
@@ -150,6 +159,7 @@ describe("the job on the screen", () => {
       person: { ...person, jobs: [{ job: 7, role: "builder" }] },
       share: null,
       token: "t",
+      changed: [],
     });
     answers.push({ status: 200, body: answer(2) });
     expect(await job.change({ edit: "rename", name: "x" })).toBe(true);

@@ -6,10 +6,19 @@ vi.stubGlobal("location", { origin: "http://kame.test" });
 const { useMe } = await import("./me");
 const { tokenHeader } = await import("../api/token");
 
-const nobody: Me = { signs_in: true, first: false, person: null, share: null, token: null };
+const nobody: Me = { signs_in: true, first: false, person: null, share: null, token: null, changed: [] };
 const person = (role: Role, jobs: { job: number; role: Role }[] = []): Me => ({
   ...nobody,
-  person: { id: 1, name: "Ada", login: "ada", role, made: "2026-11-30T00:00:00Z", ended: null, jobs },
+  person: {
+    id: 1,
+    name: "Ada",
+    login: "ada",
+    role,
+    made: "2026-11-30T00:00:00Z",
+    ended: null,
+    jobs,
+    second_factor: false,
+  },
   token: "t",
 });
 

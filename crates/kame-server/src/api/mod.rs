@@ -1,5 +1,6 @@
 //! The REST interface. The route table stands here on one screen.
 
+mod account;
 mod body;
 mod calendar;
 mod checks;
@@ -60,6 +61,13 @@ fn firm_routes() -> OpenApiRouter<App> {
         .routes(routes!(people::sign_out))
         .routes(routes!(people::sign_out_everywhere))
         .routes(routes!(people::new_password))
+        .routes(routes!(account::prove_again))
+        .routes(routes!(account::offer))
+        .routes(routes!(account::set_second))
+        .routes(routes!(account::remove_second))
+        .routes(routes!(account::remove_second_of))
+        .routes(routes!(account::saw))
+        .routes(routes!(account::all_of_me))
         .routes(routes!(people::join))
         .routes(routes!(people::people))
         .routes(routes!(people::set_role))

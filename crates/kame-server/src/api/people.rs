@@ -1,5 +1,6 @@
 //! People: signing in and out, coming by invitation, roles, leaving, links to one job, and the log of all that.
 
+use super::account::opens;
 use super::body::{Ask, JobId, JobPart, Json, Number};
 use super::jobs::stored;
 use crate::App;
@@ -23,6 +24,8 @@ use utoipa::{IntoParams, ToSchema};
 /// Letters of a password.
 const SHORTEST: usize = 12;
 const LONGEST: usize = 200;
+/// More than ten thousand million guesses.
+const LEAST_SCORE: zxcvbn::Score = zxcvbn::Score::Four;
 /// Letters of a name and of what somebody signs in with.
 const LONGEST_NAME: usize = 80;
 /// Days that an invitation and a link are open.
@@ -42,6 +45,8 @@ pub struct Me {
     pub share: Option<Share>,
     /// What a page says with each change, as `X-Kame-Token`.
     pub token: Option<String>,
+    /// What changed with the account since they last said that they saw it.
+    pub changed: Vec<Logged>,
 }
 
 /// With what somebody signs in.
@@ -52,6 +57,9 @@ pub struct SignIn {
     pub login: String,
     /// Their password.
     pub password: String,
+    /// Six figures, or a spare code, where a second factor is set.
+    #[serde(default)]
+    pub code: String,
 }
 
 /// Somebody who comes by an invitation.
@@ -142,7 +150,8 @@ pub struct Before {
 
 /// From where somebody asks.
 pub struct AskedFrom {
-    ip: Option<std::net::IpAddr>,
+    /// The address, where it is known.
+    pub ip: Option<std::net::IpAddr>,
     /// True where they came over plain HTTP, by what their browser says.
     plain: bool,
 }
@@ -156,12 +165,12 @@ impl<S: Sync> FromRequestParts<S> for AskedFrom {
     }
 }
 
-fn one(path: &str, why: impl Into<String>) -> Fault {
+pub fn one(path: &str, why: impl Into<String>) -> Fault {
     Fault::Refused(vec![Problem::new(path, why.into())])
 }
 
 /// Hashing takes time and memory on purpose: only so much of it at once.
-async fn hashing<T: Send + 'static>(work: impl FnOnce() -> Result<T, Fault> + Send + 'static) -> Result<T, Fault> {
+pub async fn hashing<T: Send + 'static>(work: impl FnOnce() -> Result<T, Fault> + Send + 'static) -> Result<T, Fault> {
     static PLACES: tokio::sync::Semaphore = tokio::sync::Semaphore::const_new(2);
     let _place = PLACES.acquire().await.map_err(|e| Fault::Internal(e.to_string()))?;
     tokio::task::spawn_blocking(work).await.unwrap_or_else(|e| Err(Fault::Internal(e.to_string())))
@@ -173,7 +182,7 @@ fn hash(password: &str) -> Result<String, Fault> {
 }
 
 /// Whether a password is the one of a hash. Where there is none it takes as long.
-fn is_right(password: &str, kept: Option<&str>) -> Result<bool, Fault> {
+pub fn is_right(password: &str, kept: Option<&str>) -> Result<bool, Fault> {
     static NOBODY: OnceLock<String> = OnceLock::new();
     let nobody = match NOBODY.get() {
         Some(known) => known,
@@ -194,11 +203,11 @@ fn not_a_password(password: &str, login: &str) -> Option<String> {
             "found {letters} letters, expected {SHORTEST} to {LONGEST}: a few words in a row are good"
         ));
     }
-    let plain = password.to_lowercase();
-    let few = plain.chars().collect::<std::collections::HashSet<_>>().len() < 5;
-    let known = ["password", "123456789", "qwertyuiop", "letmein", "kamekame"].iter().any(|w| plain.contains(w));
-    let own = login.chars().count() > 3 && plain.contains(&login.to_lowercase());
-    (few || known || own).then(|| "that is guessed soon: take words that nobody expects in a row".into())
+    // Held against the passwords that leaked most often, words, names, keys beside each other, dates and repetitions.
+    let guesses = zxcvbn::zxcvbn(password, &[login, "kame"]);
+    let own = login.chars().count() > 3 && password.to_lowercase().contains(&login.to_lowercase());
+    (own || guesses.score() < LEAST_SCORE)
+        .then(|| "that is guessed soon: take words that nobody expects in a row".into())
 }
 
 fn not_a_name(text: &str) -> Option<String> {
@@ -220,11 +229,22 @@ pub async fn me(State(app): State<App>, session: Session, who: Who) -> Result<Ou
     };
     let known = person.is_some() || share.is_some();
     let token = if known { kept(&app, &session).await?.map(|k| k.token) } else { None };
-    Ok(Out(Me { signs_in, first, person, share, token }))
+    let changed = match person.as_ref().map(|p| p.id) {
+        Some(id) => stored(&app, move |s| Ok(s.unseen(id)?)).await?,
+        None => Vec::new(),
+    };
+    Ok(Out(Me { signs_in, first, person, share, token, changed }))
+}
+
+/// Somebody who has just come in, or whose session began anew.
+pub async fn of_person(app: &App, person: Person, token: String) -> Result<Me, Fault> {
+    let id = person.id;
+    let changed = stored(app, move |s| Ok(s.unseen(id)?)).await?;
+    Ok(Me { signs_in: true, first: false, person: Some(person), share: None, token: Some(token), changed })
 }
 
 /// Refuses what would send a password where others can read it.
-fn over_tls(app: &App, from: &AskedFrom) -> Result<(), Fault> {
+pub fn over_tls(app: &App, from: &AskedFrom) -> Result<(), Fault> {
     if from.plain && !app.doors.plain_http {
         return Err(Fault::forbidden(
             "passwords go over https alone: open Kame by its https address (docs/OPERATIONS.md), or start it with --plain-http where nobody listens on the way".into(),
@@ -249,12 +269,18 @@ pub async fn sign_in(
     let login = ask.login.clone();
     let found = stored(&app, move |s| Ok(s.credentials(&login)?)).await?;
     let known = found.as_ref().map(|c| c.password.clone());
-    let right = hashing(move || is_right(&ask.password, known.as_deref())).await?;
+    let password = ask.password.clone();
+    let right = hashing(move || is_right(&password, known.as_deref())).await?;
     let Some(found) = found.filter(|_| right) else {
         let login: String = ask.login.chars().filter(|c| !c.is_control()).collect();
         stored(&app, move |s| Ok(s.log("", "did not sign in", &login)?)).await?;
         return Err(Fault::WrongPassword);
     };
+    if !opens(&app, found.id, &ask.code).await? {
+        let login: String = ask.login.chars().filter(|c| !c.is_control()).collect();
+        stored(&app, move |s| Ok(s.log("", "did not sign in", &login)?)).await?;
+        return Err(Fault::WrongCode);
+    }
     let (id, epoch) = (found.id, found.epoch);
     let person = stored(&app, move |s| {
         let person = s.person_in(id, epoch)?;
@@ -266,7 +292,7 @@ pub async fn sign_in(
     let person = person.await?.ok_or(Fault::WrongPassword)?;
     let begun = Kept::new(id, Some(epoch));
     begin(&session, &begun).await?;
-    Ok(Out(Me { signs_in: true, first: false, person: Some(person), share: None, token: Some(begun.token) }))
+    Ok(Out(of_person(&app, person, begun.token).await?))
 }
 
 /// Signs out.
@@ -280,7 +306,7 @@ pub async fn sign_out(State(app): State<App>, session: Session, who: Who) -> Res
 }
 
 /// The person who asks; a link is none.
-fn person(who: &Who) -> Result<&Person, Fault> {
+pub fn person(who: &Who) -> Result<&Person, Fault> {
     match who {
         Who::Person(p) => Ok(p),
         Who::Anybody => Err(Fault::forbidden("nobody signs in here: start Kame with --sign-in for that".into())),
@@ -296,7 +322,7 @@ pub async fn sign_out_everywhere(State(app): State<App>, session: Session, who: 
     let epoch = stored(&app, move |s| Ok(s.end_sessions(id, &name)?)).await?;
     let begun = Kept::new(id, Some(epoch));
     begin(&session, &begun).await?;
-    Ok(Out(Me { signs_in: true, first: false, person: Some(me), share: None, token: Some(begun.token) }))
+    Ok(Out(of_person(&app, me, begun.token).await?))
 }
 
 /// Another password for who asks. All other sessions end.
@@ -325,7 +351,7 @@ pub async fn new_password(
     let epoch = stored(&app, move |s| Ok(s.set_password(id, &hashed, &name)?)).await?;
     let begun = Kept::new(id, Some(epoch));
     begin(&session, &begun).await?;
-    Ok(Out(Me { signs_in: true, first: false, person: Some(me), share: None, token: Some(begun.token) }))
+    Ok(Out(of_person(&app, me, begun.token).await?))
 }
 
 /// Somebody comes by an invitation and is signed in.
@@ -351,7 +377,7 @@ pub async fn join(
     let person = stored(&app, move |s| Ok(s.join(&code, &new)?)).await?;
     let begun = Kept::new(person.id, Some(0));
     begin(&session, &begun).await?;
-    Ok(Out(Me { signs_in: true, first: false, person: Some(person), share: None, token: Some(begun.token) }))
+    Ok(Out(of_person(&app, person, begun.token).await?))
 }
 
 /// Everybody, and what they may do.

@@ -1,5 +1,6 @@
 //! The server as it is reached and started. One program, so that it is built once.
 
+mod account;
 mod api;
 mod binary;
 mod command;

@@ -289,6 +289,7 @@ fn every_earlier_schema_is_brought_to_this_one_with_nothing_lost_and_kept_beside
         include_str!("schemas/7.sql"),
         include_str!("schemas/8.sql"),
         include_str!("schemas/9.sql"),
+        include_str!("schemas/10.sql"),
     ];
     for (n, sql) in (1..).zip(schemas) {
         let dir = TempDir::new().expect("a folder");

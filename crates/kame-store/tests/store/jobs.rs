@@ -200,7 +200,7 @@ fn what_is_not_ours_is_named_in_one_sentence_and_left_as_it_is() {
     assert_eq!(tables, 1);
     let (_dir, file) = made_by("CREATE TABLE history (id INTEGER); PRAGMA user_version = 99");
     assert!(
-        refused(&file).contains("written by a newer Kame (its schema is 99, this one knows 10)"),
+        refused(&file).contains("written by a newer Kame (its schema is 99, this one knows 11)"),
         "{}",
         refused(&file)
     );
