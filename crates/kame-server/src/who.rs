@@ -103,6 +103,11 @@ impl Kept {
         let now = OffsetDateTime::now_utc().unix_timestamp();
         Self { id, epoch, since: now, seen: now, token: secret(), proved: now }
     }
+
+    /// A session that goes on under another number: the password was said as long ago as before.
+    pub fn goes_on(before: Option<&Self>, id: i64, epoch: i64) -> Self {
+        Self { proved: before.map_or(0, |k| k.proved), ..Self::new(id, Some(epoch)) }
+    }
 }
 
 /// Letters of secrets: none that are taken for each other.

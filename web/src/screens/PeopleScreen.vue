@@ -49,6 +49,12 @@ async function goOn() {
   again.value = null;
   await rest?.();
 }
+/** Nothing was changed: what was chosen is shown as it stands. */
+async function leaveIt() {
+  again.value = null;
+  people.value = [];
+  await load();
+}
 /** Changes what others may do; where the password was said too long ago, once it was said again. */
 async function change<T>(
   asked: () => Promise<{ data?: T; error?: unknown; response: Response }>,
@@ -141,7 +147,7 @@ const when = (iso: string) => new Date(iso).toLocaleString(locale, { dateStyle: 
         :label="s.people.againGo"
         :send="prove"
         @done="goOn"
-        @cancel="again = null"
+        @cancel="leaveIt"
       />
       <section v-if="isOwner">
         <h2>{{ s.people.title }}</h2>

@@ -5,7 +5,7 @@ use super::jobs::stored;
 use super::people::{AskedFrom, Me, hashing, is_right, of_person, one, over_tls, person};
 use crate::App;
 use crate::problem::{Fault, ProblemDocument};
-use crate::who::{Kept, Who, begin, chance, prove, put, secret, taken};
+use crate::who::{Kept, Who, begin, chance, kept, prove, put, secret, taken};
 use axum::Json as Out;
 use axum::extract::State;
 use axum::http::{StatusCode, header};
@@ -195,7 +195,7 @@ pub async fn set_second(
     let (id, name, codes) = (me.id, me.name.clone(), spare.clone());
     let new = SecondFactor { secret: offered, step };
     let epoch = stored(&app, move |s| Ok(s.set_second_factor(id, &new, &codes, &name)?)).await?;
-    let begun = Kept::new(id, Some(epoch));
+    let begun = Kept::goes_on(kept(&app, &session).await?.as_ref(), id, epoch);
     begin(&session, &begun).await?;
     Ok(Out(SetSecond { spare, me: of_person(&app, Person { second_factor: true, ..me }, begun.token).await? }))
 }

@@ -320,7 +320,7 @@ pub async fn sign_out_everywhere(State(app): State<App>, session: Session, who: 
     let me = person(&who)?.clone();
     let (id, name) = (me.id, me.name.clone());
     let epoch = stored(&app, move |s| Ok(s.end_sessions(id, &name)?)).await?;
-    let begun = Kept::new(id, Some(epoch));
+    let begun = Kept::goes_on(kept(&app, &session).await?.as_ref(), id, epoch);
     begin(&session, &begun).await?;
     Ok(Out(of_person(&app, me, begun.token).await?))
 }

@@ -132,6 +132,10 @@ async fn what_others_may_do_is_changed_by_who_said_the_password_lately() {
         assert_eq!((status, kind(&said)), (StatusCode::FORBIDDEN, "say-password"), "{path}");
     }
     assert_eq!(f.get(&ada, "/api/people").await.0, StatusCode::OK, "reading asks for nothing more");
+    // Nor is a session that begins anew one in which it was said.
+    let ada = page_of(f.ask(&ada, Method::POST, "/api/sign-out-everywhere", None).await).await;
+    let (status, said) = f.post(&ada, &address, builder.clone()).await;
+    assert_eq!((status, kind(&said)), (StatusCode::FORBIDDEN, "say-password"));
     let (status, said) = f.post(&ada, "/api/prove", json!({"password": "not the one at all"})).await;
     assert_eq!((status, kind(&said)), (StatusCode::FORBIDDEN, "wrong-password"));
     assert_eq!(f.post(&ada, &address, builder.clone()).await.0, StatusCode::FORBIDDEN);
