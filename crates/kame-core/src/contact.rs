@@ -179,12 +179,15 @@ fn touches_in<'a>(plan: &'a Plan, stage: &Stage, asked: impl Fn(&str) -> bool) -
     out.into_iter().map(|((piece, upper, on), area)| Touch { piece, upper, on, area }).collect()
 }
 
+/// What was told of two products before, the upper one first.
+type ToldBefore<'a> = HashMap<(&'a str, &'a str), Option<Rc<PairTold>>>;
+
 /// What is known of products that touch, asked once for each two.
 pub(crate) struct KnownPairs<'a> {
     products: HashMap<&'a str, &'a Product>,
     rules: &'static [PairRule],
     recorded: &'a [RecordedPair],
-    told: RefCell<HashMap<(&'a str, &'a str), Option<Rc<PairTold>>>>,
+    told: RefCell<ToldBefore<'a>>,
 }
 
 /// What is known of two products.

@@ -86,6 +86,9 @@ impl Hash for MadeFrom {
     }
 }
 
+/// Products of which it was asked how many coats they want, and how many that were.
+type CoatsAsked = Vec<(String, u32)>;
+
 /// A recipe as it was made at an opening.
 #[derive(Debug)]
 pub struct Made {
@@ -95,7 +98,7 @@ pub struct Made {
     /// How much higher than the head the next lap has to be, where the recipe says it.
     clear_above: Option<Length>,
     /// Products of which it was asked how many coats they want, and how many that were.
-    coats: Vec<(String, u32)>,
+    coats: CoatsAsked,
     added: Added,
     detail: Detail,
 }
@@ -244,7 +247,7 @@ struct Builder<'a, 'b> {
     added: Added,
     named: NamedParts<'a>,
     /// Products of which it was asked how many coats they want, and how many that are.
-    coats: RefCell<Vec<(String, u32)>>,
+    coats: RefCell<CoatsAsked>,
 }
 
 /// What a recipe's names stand for at an opening.
@@ -420,7 +423,7 @@ impl<'a, 'b> Builder<'a, 'b> {
         recipe: &'a Recipe,
         opening: &'a OpeningSize,
         env: Env<'a>,
-    ) -> Result<(Added, Detail, Vec<(String, u32)>), ExprError> {
+    ) -> Result<(Added, Detail, CoatsAsked), ExprError> {
         let named = NamedParts {
             env,
             opening,
