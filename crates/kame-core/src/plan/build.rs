@@ -1,9 +1,10 @@
 //! Building the plan of a job, phase by phase: everything that is wrong with it is told, or all of it is built.
 
+use super::added::OpeningSize;
 use super::barrier::{Outside, barrier_steps, cover_steps};
 use super::course::{CourseInput, least_first, plan_courses};
 use super::hung::{Tees, Ways};
-use super::instance::{OpeningSize, Planned, instantiate, instantiate_each};
+use super::instance::{Planned, instantiate, instantiate_each};
 use super::stretch::{WallRun, called, prefix, runs};
 use super::working_order::{Sited, in_working_order};
 use super::{
@@ -484,7 +485,7 @@ impl<'a> Site<'a> {
             *hull = on_wall.fold(*hull, |hull, (_, r)| hull.hull(*r));
         }
         let mut steps = Vec::with_capacity(made.recipes.iter().map(|r| r.step.len()).sum());
-        for (i, detail) in details.iter().map(|made| made.detail()).enumerate() {
+        for (i, detail) in details.iter().map(|made| &made.detail).enumerate() {
             (plan.openings[i].stops, plan.openings[i].sill) = (detail.stops.clone(), detail.sill);
             steps.extend(detail.steps.iter().map(|step| (Some(sites[i].stretch), Arc::clone(step))));
         }

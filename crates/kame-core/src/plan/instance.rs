@@ -3,105 +3,26 @@
 use crate::kit::named;
 use crate::layup::Depth;
 use crate::length::Length;
+use crate::plan::added::{Added, BARRIER, Detail, Numbers, OpeningSize, barrier, unknown};
+use crate::plan::kept::{self, CoatsAsked, Made, MadeFrom};
 use crate::plan::{
     Cut, CutSize, Fitting, Flap, Fold, Laying, Leak, Over, Part, Piece, Plan, PlanStitchEnd, PlanTarget, Seal, Surface,
-    SurfaceId, kept,
+    SurfaceId,
 };
 use crate::profile::{Figures, fig};
 use crate::recipe::expr::{Env, ExprError, Value};
 use crate::recipe::{
-    ActionSpec, GapsSpec, LayoutRule, PieceSpec, Recipe, RectSpec, Role, SideSpec, SlopeSpec, StitchEndSpec,
-    SurfaceSpec,
+    ActionSpec, GapsSpec, LayoutRule, PieceSpec, Recipe, RectSpec, SideSpec, SlopeSpec, StitchEndSpec, SurfaceSpec,
 };
 use crate::surface::{Facet, Rect, Segment, Side};
 use crate::trade::{Act, Action, CutId, FlapId, PieceId, SealId, Step, StepCard};
 use foldhash::HashMap;
 use rayon::prelude::*;
 use std::cell::RefCell;
-use std::hash::{Hash, Hasher};
 use std::sync::Arc;
 
 /// Most parts a rectangle is divided into by gaps: a window as wide as walls may be, with a gap every 6 in.
 const MOST_GAPS: i64 = 4000;
-
-/// What an opening gives to a recipe.
-#[derive(Clone, Debug, PartialEq, Eq, Hash)]
-pub struct OpeningSize {
-    /// Index in the plan; `None` for the wall itself.
-    pub index: Option<usize>,
-    /// Id in the job, `wall` for the wall itself.
-    pub id: String,
-    /// Rough opening on the wall; all of the wall for the wall itself.
-    pub rect: Rect,
-    /// Depth of the wall at the opening.
-    pub depth: Length,
-    /// Width of the flange.
-    pub flange: Length,
-    /// On which stretch of the walls.
-    pub stretch: usize,
-    /// Which run of walls it is, for the wall itself.
-    pub finish: Option<usize>,
-    /// From the barrier to the face of the wall.
-    pub outside: Length,
-    /// True for what runs along the wall: it ends where the wall does.
-    pub ends_with_wall: bool,
-}
-
-/// What a recipe adds to a plan.
-#[derive(Clone, Debug)]
-pub struct Detail {
-    /// Steps in working order.
-    pub steps: Vec<Arc<Step>>,
-    /// Where the gap behind the cladding is interrupted.
-    pub stops: Vec<Rect>,
-    /// The sill, where it has returns.
-    pub sill: Option<SurfaceId>,
-}
-
-/// All that a recipe at an opening is made from, but for the numbers it is counted from.
-#[derive(Clone, Debug)]
-pub struct MadeFrom {
-    recipe: Arc<Recipe>,
-    opening: OpeningSize,
-    figures: Figures,
-    /// All of the walls.
-    wall: Rect,
-    /// How many stretches of walls there are.
-    stretches: usize,
-}
-
-impl PartialEq for MadeFrom {
-    fn eq(&self, other: &Self) -> bool {
-        let rest = |m: &Self| (m.wall, m.stretches);
-        let alike = Arc::ptr_eq(&self.recipe, &other.recipe) && self.figures.is_copy_of(&other.figures);
-        alike && self.opening == other.opening && rest(self) == rest(other)
-    }
-}
-
-impl Eq for MadeFrom {}
-
-impl Hash for MadeFrom {
-    fn hash<H: Hasher>(&self, to: &mut H) {
-        (Arc::as_ptr(&self.recipe), &self.opening, self.wall, self.stretches).hash(to);
-    }
-}
-
-/// Products of which it was asked how many coats they want, and how many that were.
-type CoatsAsked = Vec<(String, u32)>;
-
-/// A recipe as it was made at an opening.
-#[derive(Debug)]
-pub struct Made {
-    /// What it was made from.
-    pub from: MadeFrom,
-    numbers: Numbers,
-    /// How much higher than the head the next lap has to be, where the recipe says it.
-    clear_above: Option<Length>,
-    /// Products of which it was asked how many coats they want, and how many that were.
-    coats: CoatsAsked,
-    added: Added,
-    detail: Detail,
-}
 
 /// An opening before its recipe is built into a plan.
 pub enum Planned<'a> {
@@ -144,101 +65,6 @@ impl<'a> Planned<'a> {
 
 /// What a recipe calls the least distance from the head to the next lap.
 const CLEAR_ABOVE: &str = "clear_above";
-
-/// From which numbers on what a recipe adds is counted.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-struct Numbers {
-    surfaces: usize,
-    pieces: usize,
-    seals: usize,
-    cuts: usize,
-    flaps: usize,
-}
-
-impl Numbers {
-    /// Behind everything that is in a plan.
-    fn behind(plan: &Plan) -> Self {
-        Self {
-            surfaces: plan.surfaces.len(),
-            pieces: plan.pieces.len(),
-            seals: plan.seals.len(),
-            cuts: plan.cuts.len(),
-            flaps: plan.flaps.len(),
-        }
-    }
-
-    /// Behind what a recipe adds where so many of its surfaces have an area.
-    fn after(self, recipe: &Recipe, surfaces: usize) -> Self {
-        Self {
-            surfaces: self.surfaces + surfaces,
-            pieces: self.pieces + recipe.piece.len(),
-            seals: self.seals + recipe.seal.len(),
-            cuts: self.cuts + recipe.cut.len(),
-            flaps: self.flaps + recipe.cut.iter().map(|c| c.flaps.len()).sum::<usize>(),
-        }
-    }
-}
-
-/// What a recipe adds to a plan at one opening, by numbers that hold in the plan it is added to.
-#[derive(Debug, Default)]
-struct Added {
-    surfaces: Vec<Surface>,
-    stitches: Vec<(PlanStitchEnd, PlanStitchEnd)>,
-    pieces: Vec<Piece>,
-    seals: Vec<Seal>,
-    cuts: Vec<Cut>,
-    flaps: Vec<Flap>,
-    fits: Vec<Fitting>,
-    overs: Vec<Over>,
-    targets: Vec<PlanTarget>,
-    leaks: Vec<Leak>,
-    /// Which of the seals and leaks are behind the barrier, whatever hangs there.
-    behind_barrier: (Vec<usize>, Vec<usize>),
-}
-
-impl Added {
-    /// The piece of the barrier that each of the seals behind it is laid behind.
-    fn seals_behind(&self, plan: &Plan, stretch: usize) -> Result<Vec<(usize, PieceId)>, ExprError> {
-        let behind = |&n: &usize| {
-            let seal = &self.seals[n];
-            let there = |p: &Piece| {
-                let here = p.role == Role::Barrier && p.stretch == stretch;
-                here && p.regions.iter().any(|(on, r)| seal.rects.iter().any(|(at, q)| on == at && r.overlaps(*q)))
-            };
-            Ok((n, plan.pieces.position(there).ok_or_else(|| unknown(BARRIER, "a barrier at the seal"))?))
-        };
-        self.behind_barrier.0.iter().map(behind).collect()
-    }
-
-    fn add_to(&self, plan: &mut Plan, seals_behind: &[(usize, PieceId)], barrier: &[PieceId]) {
-        let (seals, leaks) = (plan.seals.len(), plan.water.leaks.len());
-        plan.surfaces.extend(self.surfaces.iter().cloned());
-        plan.stitches.extend_from_slice(&self.stitches);
-        plan.pieces.extend(self.pieces.iter().cloned());
-        plan.seals.extend(self.seals.iter().cloned());
-        plan.cuts.extend(self.cuts.iter().cloned());
-        plan.flaps.extend(self.flaps.iter().cloned());
-        plan.fits.extend(self.fits.iter().cloned());
-        plan.overs.extend(self.overs.iter().cloned());
-        plan.water.targets.extend(self.targets.iter().cloned());
-        plan.water.leaks.extend(self.leaks.iter().cloned());
-        for (n, behind) in seals_behind {
-            plan.seals[SealId(seals + n)].behind = *behind;
-        }
-        for n in &self.behind_barrier.1 {
-            plan.water.leaks[leaks + n].under = barrier.to_vec();
-        }
-    }
-}
-
-/// What recipes call the barrier.
-const BARRIER: &str = "barrier";
-
-/// Every piece of the barrier on a stretch of the walls.
-fn barrier(plan: &Plan, stretch: usize) -> Vec<PieceId> {
-    let of = |(_, p): &(PieceId, &Piece)| p.role == Role::Barrier && p.stretch == stretch;
-    plan.pieces.iter_enumerated().filter(of).map(|(id, _)| id).collect()
-}
 
 /// A recipe that is being built at an opening, to be added to a plan.
 struct Builder<'a, 'b> {
@@ -374,17 +200,6 @@ fn make(
 fn surfaces_with_area(recipe: &Recipe, env: &Env) -> Result<usize, ExprError> {
     let has = |s: &SurfaceSpec| Ok(env.length(&s.width)?.is_positive() && env.length(&s.height)?.is_positive());
     recipe.surface.iter().try_fold(0, |n, s| Ok(n + usize::from(has(s)?)))
-}
-
-fn unknown(name: &str, expr: &str) -> ExprError {
-    ExprError::Unknown { name: name.to_owned(), expr: expr.to_owned() }
-}
-
-impl Made {
-    /// Its steps, and what else is told of it.
-    pub fn detail(&self) -> &Detail {
-        &self.detail
-    }
 }
 
 impl NamedParts<'_> {

@@ -1,12 +1,60 @@
 //! What recipes made at openings before, kept: after an edit all openings but one are made as they were.
 
-use super::instance::{Made, MadeFrom};
+use super::added::{Added, Detail, Numbers, OpeningSize};
+use crate::length::Length;
 use crate::profile::Figures;
+use crate::recipe::Recipe;
+use crate::surface::Rect;
 use foldhash::fast::FixedState;
 use lru::LruCache;
-use std::hash::BuildHasher;
+use std::hash::{BuildHasher, Hash, Hasher};
 use std::num::NonZeroUsize;
 use std::sync::{Arc, Mutex, MutexGuard, OnceLock, PoisonError};
+
+/// All that a recipe at an opening is made from, but for the numbers it is counted from.
+#[derive(Clone, Debug)]
+pub struct MadeFrom {
+    pub(super) recipe: Arc<Recipe>,
+    pub(super) opening: OpeningSize,
+    pub(super) figures: Figures,
+    /// All of the walls.
+    pub(super) wall: Rect,
+    /// How many stretches of walls there are.
+    pub(super) stretches: usize,
+}
+
+impl PartialEq for MadeFrom {
+    fn eq(&self, other: &Self) -> bool {
+        let rest = |m: &Self| (m.wall, m.stretches);
+        let alike = Arc::ptr_eq(&self.recipe, &other.recipe) && self.figures.is_copy_of(&other.figures);
+        alike && self.opening == other.opening && rest(self) == rest(other)
+    }
+}
+
+impl Eq for MadeFrom {}
+
+impl Hash for MadeFrom {
+    fn hash<H: Hasher>(&self, to: &mut H) {
+        (Arc::as_ptr(&self.recipe), &self.opening, self.wall, self.stretches).hash(to);
+    }
+}
+
+/// Products of which it was asked how many coats they want, and how many that were.
+pub(super) type CoatsAsked = Vec<(String, u32)>;
+
+/// A recipe as it was made at an opening.
+#[derive(Debug)]
+pub struct Made {
+    /// What it was made from.
+    pub from: MadeFrom,
+    pub(super) numbers: Numbers,
+    /// How much higher than the head the next lap has to be, where the recipe says it.
+    pub(super) clear_above: Option<Length>,
+    /// Products of which it was asked how many coats they want, and how many that were.
+    pub(super) coats: CoatsAsked,
+    pub(super) added: Added,
+    pub(super) detail: Detail,
+}
 
 /// So many openings are kept as they were made, the last ones asked for: a few buildings.
 const KEPT: NonZeroUsize = NonZeroUsize::new(1024).expect("not zero");
@@ -41,9 +89,12 @@ pub(super) fn keep(made: &Arc<Made>) {
 /// The same figures in the copy that was used for them before, so that they are known again without being read.
 pub(super) fn figures_as_before(figures: Figures) -> Figures {
     static KNOWN: Mutex<Vec<Figures>> = Mutex::new(Vec::new());
-    let mut known = KNOWN.lock().unwrap_or_else(PoisonError::into_inner);
-    let found = known.iter().position(|f| *f == figures);
-    let same = found.map_or(figures, |at| known.remove(at));
+    let known = || KNOWN.lock().unwrap_or_else(PoisonError::into_inner);
+    // Whole tables are held against each other, so nobody waits for that.
+    let before = known().clone();
+    let same = before.into_iter().find(|f| *f == figures).unwrap_or(figures);
+    let mut known = known();
+    known.retain(|f| !f.is_copy_of(&same));
     known.insert(0, same.clone());
     known.truncate(KEPT_FIGURES);
     same

@@ -1,5 +1,6 @@
 //! The plan of a job: surfaces, pieces and ordered steps. Everything else is computed from it.
 
+mod added;
 mod barrier;
 mod build;
 mod cards;
@@ -23,12 +24,13 @@ mod stretch;
 mod top_beads;
 mod working_order;
 
+pub use added::{Detail, OpeningSize};
 pub use build::build;
 pub use footprint::{WallFromAbove, footprint, gap_at_close};
 pub use found::{Damage, Effect, FoundWords, found_kind, found_kinds};
 pub use furring::Laying;
 pub use gap_ends::{End, ends};
-pub use instance::{Detail, instantiate};
+pub use instance::instantiate;
 pub use notes::made_alike;
 pub use only::Only;
 pub use products::MovedFigure;
