@@ -103,6 +103,15 @@ impl Store {
         })
     }
 
+    /// How many spare codes of somebody are left.
+    ///
+    /// # Errors
+    /// What SQLite says.
+    pub fn spare_codes(&self, id: i64) -> Result<u32, StoreError> {
+        let query = "SELECT count(*) FROM spare_code WHERE person_id = ?1";
+        Ok(self.readers.get()?.query_row(query, [id], |r| r.get(0))?)
+    }
+
     /// What changed with somebody's account since they last said that they saw it, the oldest first.
     ///
     /// # Errors

@@ -112,6 +112,7 @@ async fn a_second_factor_is_asked_at_the_door_and_the_password_again_after_a_whi
     b.fill("[data-test=second-figures]", &figures(&secret, 0)?).await?;
     b.wait("[data-test=spare-codes]").await?;
     let spare = text("[data-test=spare-codes] li").await?;
+    b.until_text("[data-test=spare-left]", "10 spare codes").await?;
     b.is_for_everybody("spare codes").await?;
     b.click("[data-test=sign-out]").await?;
     b.wait("[data-test=sign-in]").await?;

@@ -11,6 +11,7 @@ import SayAgain from "./SayAgain.vue";
 /** The second factor of who has signed in: offered by a picture for the telephone, set by what it shows, taken away. */
 const me = useMe();
 const has = computed(() => me.me?.person?.second_factor === true);
+const left = computed(() => me.me?.spare_codes);
 const asking = ref(false);
 type Offered = components["schemas"]["Offered"];
 /** What was offered, until the form that asked for it has gone. */
@@ -52,7 +53,10 @@ async function set() {
 <template>
   <div class="second" data-test="second-factor">
     <h3>{{ s.people.second }}</h3>
-    <p class="quiet">{{ has ? s.people.secondSet : s.people.secondHelp }}</p>
+    <p class="quiet">
+      {{ has ? s.people.secondSet : s.people.secondHelp }}
+      <span v-if="typeof left === 'number'" data-test="spare-left">{{ s.people.spareLeft(left) }}</span>
+    </p>
     <template v-if="offered">
       <div class="offer">
         <img :src="picture" :alt="s.people.secondPicture" width="200" height="200" />

@@ -150,6 +150,12 @@ export const firm = {
     hasSecond: "second factor",
     spare:
       "Keep these spare codes apart from the telephone: each opens once where it is lost. They are shown this once.",
+    spareLeft: (n: number) =>
+      n === 0
+        ? "No spare code is left: take it away and set it again for new ones."
+        : n === 1
+          ? "1 spare code is left."
+          : `${n} spare codes are left.`,
     news: "Your account changed",
     notYou: "Was that not you? Change your password and tell an owner.",
     saw: "I know of it",

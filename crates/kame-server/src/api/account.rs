@@ -2,7 +2,8 @@
 
 use super::body::{Json, Number};
 use super::jobs::stored;
-use super::people::{AskedFrom, Me, hashing, is_right, of_person, one, over_tls, person};
+use super::me::{AskedFrom, Me, of_person, one, person};
+use super::password::said_again;
 use crate::App;
 use crate::problem::{Fault, ProblemDocument};
 use crate::who::{Kept, Who, begin, chance, kept, prove, put, secret, taken};
@@ -122,14 +123,7 @@ pub async fn opens(app: &App, id: i64, code: &str) -> Result<bool, Fault> {
 
 /// Who asks, once their password, and the second factor where there is one, were said rightly.
 async fn proved(app: &App, who: &Who, from: &AskedFrom, ask: &Proof) -> Result<Person, Fault> {
-    over_tls(app, from)?;
-    let me = person(who)?.clone();
-    app.doors.tries(&me.login, from.ip)?;
-    let (login, password) = (me.login.clone(), ask.password.clone());
-    let known = stored(app, move |s| Ok(s.credentials(&login)?)).await?.map(|c| c.password);
-    if !hashing(move || is_right(&password, known.as_deref())).await? {
-        return Err(Fault::WrongPassword);
-    }
+    let me = said_again(app, who, from, &ask.password).await?;
     if !opens(app, me.id, &ask.code).await? {
         return Err(Fault::WrongCode);
     }

@@ -8,8 +8,10 @@ mod files;
 mod firm;
 mod instruments;
 mod jobs;
+mod me;
 mod onsite;
 mod papers;
+mod password;
 mod people;
 mod photos;
 mod practice;
@@ -56,7 +58,7 @@ fn firm_routes() -> OpenApiRouter<App> {
     OpenApiRouter::new()
         .routes(routes!(jobs::deleted))
         .routes(routes!(jobs::health))
-        .routes(routes!(people::me))
+        .routes(routes!(me::me))
         .routes(routes!(people::sign_in))
         .routes(routes!(people::sign_out))
         .routes(routes!(people::sign_out_everywhere))

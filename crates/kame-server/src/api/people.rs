@@ -3,51 +3,25 @@
 use super::account::opens;
 use super::body::{Ask, JobId, JobPart, Json, Number};
 use super::jobs::stored;
+use super::me::{AskedFrom, Me, of_person, one, over_tls, person};
+use super::password::{LONGEST, hashed, is_right, not_a_password, said_again};
 use crate::App;
 use crate::problem::{Fault, ProblemDocument};
-use crate::who::{Kept, Who, address, begin, end, kept, secret};
-use argon2::Argon2;
-use argon2::password_hash::phc::PasswordHash;
-use argon2::password_hash::{PasswordHasher, PasswordVerifier};
+use crate::who::{Kept, Who, begin, end, kept, secret};
 use axum::Json as Out;
-use axum::extract::{FromRequestParts, Path, State};
-use axum::http::header;
-use axum::http::request::Parts;
+use axum::extract::{Path, State};
 use axum::response::{IntoResponse, Redirect, Response};
 use kame_core::problem::Problem;
 use kame_store::{Invitation, Logged, NewPerson, Person, Role, Share};
 use serde::{Deserialize, Serialize};
-use std::sync::OnceLock;
 use tower_sessions::Session;
 use utoipa::{IntoParams, ToSchema};
 
-/// Letters of a password.
-const SHORTEST: usize = 12;
-const LONGEST: usize = 200;
-/// More than ten thousand million guesses.
-const LEAST_SCORE: zxcvbn::Score = zxcvbn::Score::Four;
 /// Letters of a name and of what somebody signs in with.
 const LONGEST_NAME: usize = 80;
 /// Days that an invitation and a link are open.
 const INVITED_DAYS: u32 = 7;
 const MOST_DAYS: u32 = 366;
-
-/// Who is asking, and whether anybody has to sign in.
-#[derive(Clone, Debug, Serialize, ToSchema)]
-pub struct Me {
-    /// True where people sign in.
-    pub signs_in: bool,
-    /// True where nobody has come yet: the code that Kame printed makes the first.
-    pub first: bool,
-    /// Who has signed in.
-    pub person: Option<Person>,
-    /// The job that a link shows.
-    pub share: Option<Share>,
-    /// What a page says with each change, as `X-Kame-Token`.
-    pub token: Option<String>,
-    /// What changed with the account since they last said that they saw it.
-    pub changed: Vec<Logged>,
-}
 
 /// With what somebody signs in.
 #[derive(Clone, Deserialize, ToSchema)]
@@ -148,109 +122,11 @@ pub struct Before {
     pub before: Option<i64>,
 }
 
-/// From where somebody asks.
-pub struct AskedFrom {
-    /// The address, where it is known.
-    pub ip: Option<std::net::IpAddr>,
-    /// True where they came over plain HTTP, by what their browser says.
-    plain: bool,
-}
-
-impl<S: Sync> FromRequestParts<S> for AskedFrom {
-    type Rejection = Fault;
-    async fn from_request_parts(parts: &mut Parts, _: &S) -> Result<Self, Fault> {
-        let origin = parts.headers.get(header::ORIGIN).and_then(|v| v.to_str().ok()).unwrap_or_default();
-        let local = ["http://localhost", "http://127.0.0.1", "http://[::1]"].iter().any(|l| origin.starts_with(l));
-        Ok(Self { ip: address(parts), plain: origin.starts_with("http://") && !local })
-    }
-}
-
-pub fn one(path: &str, why: impl Into<String>) -> Fault {
-    Fault::Refused(vec![Problem::new(path, why.into())])
-}
-
-/// Hashing takes time and memory on purpose: only so much of it at once.
-pub async fn hashing<T: Send + 'static>(work: impl FnOnce() -> Result<T, Fault> + Send + 'static) -> Result<T, Fault> {
-    static PLACES: tokio::sync::Semaphore = tokio::sync::Semaphore::const_new(2);
-    let _place = PLACES.acquire().await.map_err(|e| Fault::Internal(e.to_string()))?;
-    tokio::task::spawn_blocking(work).await.unwrap_or_else(|e| Err(Fault::Internal(e.to_string())))
-}
-
-fn hash(password: &str) -> Result<String, Fault> {
-    let made = Argon2::default().hash_password(password.as_bytes());
-    made.map(|h| h.to_string()).map_err(|e| Fault::Internal(format!("hashing: {e}")))
-}
-
-/// Whether a password is the one of a hash. Where there is none it takes as long.
-pub fn is_right(password: &str, kept: Option<&str>) -> Result<bool, Fault> {
-    static NOBODY: OnceLock<String> = OnceLock::new();
-    let nobody = match NOBODY.get() {
-        Some(known) => known,
-        None => {
-            let made = hash(&secret())?;
-            NOBODY.get_or_init(|| made)
-        }
-    };
-    let text = kept.unwrap_or(nobody);
-    let parsed = PasswordHash::new(text).map_err(|e| Fault::Internal(format!("a kept password: {e}")))?;
-    Ok(Argon2::default().verify_password(password.as_bytes(), &parsed).is_ok() && kept.is_some())
-}
-
-fn not_a_password(password: &str, login: &str) -> Option<String> {
-    let letters = password.chars().count();
-    if !(SHORTEST..=LONGEST).contains(&letters) {
-        return Some(format!(
-            "found {letters} letters, expected {SHORTEST} to {LONGEST}: a few words in a row are good"
-        ));
-    }
-    // Held against the passwords that leaked most often, words, names, keys beside each other, dates and repetitions.
-    let guesses = zxcvbn::zxcvbn(password, &[login, "kame"]);
-    let own = login.chars().count() > 3 && password.to_lowercase().contains(&login.to_lowercase());
-    (own || guesses.score() < LEAST_SCORE)
-        .then(|| "that is guessed soon: take words that nobody expects in a row".into())
-}
-
 fn not_a_name(text: &str) -> Option<String> {
     let letters = text.trim().chars().count();
     let plain = !text.chars().any(char::is_control) && text.trim() == text;
     (!(1..=LONGEST_NAME).contains(&letters) || !plain)
         .then(|| format!("found {letters} letters, expected 1 to {LONGEST_NAME}, none of them a control letter and no blank at the ends"))
-}
-
-/// Who is asking.
-#[utoipa::path(get, path = "/api/me", responses((status = 200, body = Me)))]
-pub async fn me(State(app): State<App>, session: Session, who: Who) -> Result<Out<Me>, Fault> {
-    let signs_in = app.doors.required;
-    let first = signs_in && stored(&app, |s| Ok(s.has_nobody()?)).await?;
-    let (person, share) = match who {
-        Who::Person(p) => (Some((*p).clone()), None),
-        Who::Guest(s) => (None, Some((*s).clone())),
-        Who::Anybody | Who::Nobody => (None, None),
-    };
-    let known = person.is_some() || share.is_some();
-    let token = if known { kept(&app, &session).await?.map(|k| k.token) } else { None };
-    let changed = match person.as_ref().map(|p| p.id) {
-        Some(id) => stored(&app, move |s| Ok(s.unseen(id)?)).await?,
-        None => Vec::new(),
-    };
-    Ok(Out(Me { signs_in, first, person, share, token, changed }))
-}
-
-/// Somebody who has just come in, or whose session began anew.
-pub async fn of_person(app: &App, person: Person, token: String) -> Result<Me, Fault> {
-    let id = person.id;
-    let changed = stored(app, move |s| Ok(s.unseen(id)?)).await?;
-    Ok(Me { signs_in: true, first: false, person: Some(person), share: None, token: Some(token), changed })
-}
-
-/// Refuses what would send a password where others can read it.
-pub fn over_tls(app: &App, from: &AskedFrom) -> Result<(), Fault> {
-    if from.plain && !app.doors.plain_http {
-        return Err(Fault::forbidden(
-            "passwords go over https alone: open Kame by its https address (docs/OPERATIONS.md), or start it with --plain-http where nobody listens on the way".into(),
-        ));
-    }
-    Ok(())
 }
 
 /// Signs somebody in.
@@ -269,8 +145,7 @@ pub async fn sign_in(
     let login = ask.login.clone();
     let found = stored(&app, move |s| Ok(s.credentials(&login)?)).await?;
     let known = found.as_ref().map(|c| c.password.clone());
-    let password = ask.password.clone();
-    let right = hashing(move || is_right(&password, known.as_deref())).await?;
+    let right = is_right(ask.password.clone(), known).await?;
     let Some(found) = found.filter(|_| right) else {
         let login: String = ask.login.chars().filter(|c| !c.is_control()).collect();
         stored(&app, move |s| Ok(s.log("", "did not sign in", &login)?)).await?;
@@ -305,15 +180,6 @@ pub async fn sign_out(State(app): State<App>, session: Session, who: Who) -> Res
     Ok(axum::http::StatusCode::NO_CONTENT.into_response())
 }
 
-/// The person who asks; a link is none.
-pub fn person(who: &Who) -> Result<&Person, Fault> {
-    match who {
-        Who::Person(p) => Ok(p),
-        Who::Anybody => Err(Fault::forbidden("nobody signs in here: start Kame with --sign-in for that".into())),
-        Who::Guest(_) | Who::Nobody => Err(Fault::NotSignedIn),
-    }
-}
-
 /// Ends all sessions of who asks, and this one begins anew.
 #[utoipa::path(post, path = "/api/sign-out-everywhere", responses((status = 200, body = Me), (status = 401, body = ProblemDocument)))]
 pub async fn sign_out_everywhere(State(app): State<App>, session: Session, who: Who) -> Result<Out<Me>, Fault> {
@@ -334,19 +200,11 @@ pub async fn new_password(
     from: AskedFrom,
     Json(ask): Json<NewPassword>,
 ) -> Result<Out<Me>, Fault> {
-    over_tls(&app, &from)?;
-    let me = person(&who)?.clone();
-    app.doors.tries(&me.login, from.ip)?;
+    let me = said_again(&app, &who, &from, &ask.old).await?;
     if let Some(why) = not_a_password(&ask.new, &me.login) {
         return Err(one("$.new", why));
     }
-    let login = me.login.clone();
-    let known = stored(&app, move |s| Ok(s.credentials(&login)?)).await?;
-    let made = hashing(move || {
-        let right = is_right(&ask.old, known.as_ref().map(|c| c.password.as_str()))?;
-        if right { hash(&ask.new).map(Some) } else { Ok(None) }
-    });
-    let Some(hashed) = made.await? else { return Err(Fault::WrongPassword) };
+    let hashed = hashed(ask.new).await?;
     let (id, name) = (me.id, me.name.clone());
     let epoch = stored(&app, move |s| Ok(s.set_password(id, &hashed, &name)?)).await?;
     let begun = Kept::new(id, Some(epoch));
@@ -371,7 +229,7 @@ pub async fn join(
         return Err(problems.into());
     }
     let Join { code, name, login, password } = ask;
-    let hashed = hashing(move || hash(&password)).await?;
+    let hashed = hashed(password).await?;
     let code = code.trim().to_lowercase();
     let new = NewPerson { name, login, password: hashed };
     let person = stored(&app, move |s| Ok(s.join(&code, &new)?)).await?;

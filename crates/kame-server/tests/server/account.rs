@@ -83,12 +83,14 @@ async fn a_second_factor_is_asked_at_the_door_and_what_it_shows_opens_once() {
         .prepare("SELECT hash FROM spare_code")
         .and_then(|mut q| q.query_map([], |r| r.get(0))?.collect())
         .expect("read");
+    assert_eq!(f.get(&now, "/api/me").await.1["spare_codes"], 9);
     assert!(kept.len() == 9 && kept.iter().all(|k| k.len() == 64 && !spare.contains(k)), "{kept:?}");
     let (status, said) = f.post(&now, "/api/second-factor/remove", json!({"password": PASSWORD})).await;
     assert_eq!((status, kind(&said)), (StatusCode::FORBIDDEN, "code-asked"));
     let remove = json!({"password": PASSWORD, "code": spare[4]});
     assert_eq!(f.post(&now, "/api/second-factor/remove", remove).await.0, StatusCode::NO_CONTENT);
-    assert_eq!(f.get(&now, "/api/me").await.1["person"]["second_factor"], false);
+    let me = f.get(&now, "/api/me").await.1;
+    assert_eq!((&me["person"]["second_factor"], &me["spare_codes"]), (&json!(false), &Value::Null));
 }
 
 #[tokio::test]
@@ -200,4 +202,23 @@ async fn changes_of_an_account_are_told_until_they_were_seen_and_all_that_is_kep
     assert!(!of_log("about").iter().any(|a| a.starts_with("Bonnie")), "{all}");
     let text = all.to_string();
     assert!(!text.contains("argon2") && !text.contains(PASSWORD), "{text}");
+}
+
+#[tokio::test]
+async fn with_what_somebody_signed_in_goes_when_they_leave() {
+    let f = Firm::start().await;
+    let ada = f.join("Ada", Role::Owner, None).await;
+    let bo = f.join("Bo", Role::Crew, None).await;
+    with_second(&f, &bo).await;
+    let bo = f.store.people().expect("read").into_iter().find(|p| p.name == "Bo").expect("Bo").id;
+    let file = rusqlite::Connection::open(f.s.data.path().join("kame.db")).expect("opens");
+    let kept = || -> (String, Option<String>, i64) {
+        let of =
+            "SELECT password, second, (SELECT count(*) FROM spare_code WHERE person_id = id) FROM person WHERE id = ?1";
+        file.query_row(of, [bo], |r| Ok((r.get(0)?, r.get(1)?, r.get(2)?))).expect("read")
+    };
+    let (password, second, spare) = kept();
+    assert!(password.starts_with("$argon2id$") && second.is_some() && spare == 10);
+    assert_eq!(f.post(&ada, &format!("/api/people/{bo}/end"), json!({})).await.0, StatusCode::NO_CONTENT);
+    assert_eq!(kept(), (String::new(), None, 0));
 }

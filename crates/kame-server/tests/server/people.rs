@@ -517,3 +517,26 @@ async fn on_one_s_own_machine_nobody_signs_in() {
         "{said}"
     );
 }
+
+#[tokio::test]
+async fn who_changes_more_than_hands_do_waits_and_nobody_else_does() {
+    let f = Firm::start().await;
+    let ada = f.join("Ada", Role::Owner, None).await;
+    let bo = f.join("Bo", Role::Builder, None).await;
+    // A change of a job that is not there costs nothing and counts as one.
+    let change = async |page: &Page| f.ask(page, Method::POST, "/api/jobs/999/judge", Some(json!({}))).await;
+    let mut asked = 0;
+    let refused = loop {
+        let r = change(&ada).await;
+        if r.status() == StatusCode::TOO_MANY_REQUESTS || asked == 6000 {
+            break r;
+        }
+        asked += 1;
+    };
+    assert_eq!(refused.status(), StatusCode::TOO_MANY_REQUESTS);
+    assert!(asked >= 600, "{asked}");
+    let again: u32 = refused.headers()["retry-after"].to_str().ok().and_then(|s| s.parse().ok()).expect("seconds");
+    assert!((1..=2).contains(&again), "{again}");
+    assert_ne!(change(&bo).await.status(), StatusCode::TOO_MANY_REQUESTS);
+    assert_eq!(f.get(&ada, "/api/jobs").await.0, StatusCode::OK, "reading is no change");
+}

@@ -150,6 +150,12 @@ export const firm: typeof english = {
     hasSecond: "con segundo factor",
     spare:
       "Guarde estos códigos de repuesto lejos del teléfono: cada uno abre una vez si se pierde. Se muestran solo esta vez.",
+    spareLeft: (n) =>
+      n === 0
+        ? "No queda ningún código de repuesto: quítelo y póngalo de nuevo para tener otros."
+        : n === 1
+          ? "Queda 1 código de repuesto."
+          : `Quedan ${n} códigos de repuesto.`,
     news: "Su cuenta cambió",
     notYou: "¿No fue usted? Cambie su contraseña y avise a un dueño.",
     saw: "Ya lo sé",
