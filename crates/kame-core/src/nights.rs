@@ -182,13 +182,31 @@ pub fn nights(plan: &Plan, known: &KnownNights) -> Result<Vec<Night>, String> {
 /// # Errors
 /// As [`nights`].
 pub fn tonight(plan: &Plan, done: usize, known: &KnownNights) -> Result<Night, String> {
-    let by_then: Vec<StepId> = plan.actions().map(|(step, _)| step).take(done).collect();
+    Ok(nights_after(plan, &[done], known)?.remove(0))
+}
+
+/// The nights after so many actions each, in rising numbers: as [`nights`] says it of them, without asking about all others; after which step one
+/// would be dry is not told.
+///
+/// # Errors
+/// As [`nights`].
+pub fn nights_after(plan: &Plan, dones: &[usize], known: &KnownNights) -> Result<Vec<Night>, String> {
+    let order: Vec<StepId> = plan.actions().map(|(step, _)| step).collect();
+    let dones: Vec<usize> = dones.iter().map(|done| (*done).min(order.len())).collect();
     let each = at_each(plan, known, |here| {
-        let mine = by_then.iter().filter(|step| here(**step)).count();
-        // Where nothing was done yet nothing is left for the night.
-        if mine == 0 { Vec::new() } else { vec![(by_then.len(), mine)] }
+        let (mut nights, mut mine, mut from): (Vec<(usize, usize)>, usize, usize) = (Vec::new(), 0, 0);
+        for &done in &dones {
+            mine += order[from.min(done)..done].iter().filter(|step| here(**step)).count();
+            from = done;
+            // Where nothing was done yet nothing is left for the night, and where nothing was done since it is as it was.
+            if mine > 0 && nights.last().is_none_or(|(_, before)| *before != mine) {
+                nights.push((done, mine));
+            }
+        }
+        nights
     })?;
-    Ok(worst(&each, by_then.last().copied().unwrap_or_default(), by_then.len()))
+    let last = |done: usize| order[..done].last().copied().unwrap_or_default();
+    Ok(dones.iter().map(|done| worst(&each, last(*done), *done)).collect())
 }
 
 /// What each opening says of its nights: numbers of actions done by then, in the whole plan and of those at it or on the walls. Openings do not

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import Button from "primevue/button";
 import SelectButton from "primevue/selectbutton";
-import { computed, ref, shallowRef, watch } from "vue";
+import { computed, onUnmounted, ref, shallowRef, watch } from "vue";
 import { api, sentence, type CalendarAnswer, type Covering, type SiteSpec } from "../api/client";
 import FilePick from "../fields/FilePick.vue";
 import {
@@ -37,25 +37,45 @@ const weatherName = ref("");
 const editing = ref(false);
 /** Laid from nothing, to see what that would be. */
 const anew = ref(false);
-let asked = 0;
+/** What takes longer is shown first as it is laid in a few orders, without its nights. */
+const PATIENCE_MS = 800;
+const isFirst = ref(false);
+const isStopped = ref(false);
+let laying: AbortController | null = null;
 async function load() {
   const id = job.state?.id;
   if (id === undefined) return;
-  const turn = ++asked;
-  [asking.value, wrong.value] = [true, ""];
-  try {
-    const { data, error } = await api.POST("/api/jobs/{id}/calendar", {
+  laying?.abort();
+  const mine = (laying = new AbortController());
+  [asking.value, isStopped.value, wrong.value] = [true, false, ""];
+  const lay = (quick: boolean) =>
+    api.POST("/api/jobs/{id}/calendar", {
       params: { path: { id } },
-      body: { site: null, weather: weather.value, anew: anew.value, quick: false, change: null },
+      body: { site: null, weather: weather.value, anew: anew.value, quick, change: null },
+      signal: mine.signal,
     });
-    if (turn !== asked) return;
-    if (data) answer.value = data;
+  const showFirst = async () => {
+    const first = await lay(true).catch(() => null);
+    if (laying === mine && asking.value && first?.data) [answer.value, isFirst.value] = [first.data, true];
+  };
+  const late = setTimeout(() => void showFirst(), PATIENCE_MS);
+  try {
+    const { data, error } = await lay(false);
+    if (laying !== mine) return;
+    if (data) [answer.value, isFirst.value] = [data, false];
     else wrong.value = sentence(error, s.calendar.silent);
   } catch {
-    if (turn === asked) wrong.value = s.calendar.silent;
+    if (laying !== mine) return;
+    isStopped.value = mine.signal.aborted;
+    if (!mine.signal.aborted) wrong.value = s.calendar.silent;
+  } finally {
+    clearTimeout(late);
+    if (laying === mine) asking.value = false;
   }
-  if (turn === asked) asking.value = false;
 }
+/** What is shown by then stays; nothing that is on the job changes. */
+const halt = () => laying?.abort();
+onUnmounted(halt);
 watch(
   () => [job.state?.id, job.state?.revision],
   () => void load(),
@@ -182,7 +202,14 @@ const list = computed(() => {
     <p class="says">
       <b v-if="booking" data-test="calendar-says">{{ booking.says }}</b>
       <span v-if="answer" class="quiet">{{ s.calendar.weather(answer.weather) }}</span>
-      <span v-if="asking" class="quiet" role="status">{{ s.calendar.asking }}</span>
+      <span v-if="asking" class="quiet" role="status" data-test="laying">
+        {{ isFirst ? s.calendar.first : s.calendar.asking }}
+        <Button size="small" text :label="s.calendar.stop" data-test="stop-laying" @click="halt" />
+      </span>
+      <span v-else-if="isStopped" class="quiet" role="status">
+        {{ isFirst ? s.calendar.firstAlone : s.calendar.stopped }}
+        <Button size="small" text :label="s.calendar.goOn" data-test="go-on-laying" @click="load" />
+      </span>
       <FilePick
         :label="s.calendar.file"
         accept=".csv,.epw,text/csv"
@@ -224,7 +251,7 @@ const list = computed(() => {
         anew ? s.calendar.isAnew : booking.kept ? s.calendar.isKept(booking.moved.length) : s.calendar.notKept
       }}</span>
       <Button
-        v-if="job.mayChange && (!booking.kept || booking.moved.length)"
+        v-if="job.mayChange && !isFirst && (!booking.kept || booking.moved.length)"
         size="small"
         :label="booking.kept ? s.calendar.agreeMoves : s.calendar.agree"
         data-test="agree"

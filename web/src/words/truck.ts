@@ -165,6 +165,11 @@ export const truck = {
   calendar: {
     title: "Calendar",
     asking: "Laying it…",
+    first: "Laid in a few orders, without its nights. Better ones are being tried…",
+    firstAlone: "Laid in a few orders, without its nights.",
+    stopped: "Stopped.",
+    stop: "Stop",
+    goOn: "Go on",
     silent: "No answer from Kame: the calendar is not laid.",
     large: "The weather file is larger than 1.5 MB, the most that is taken: a year of hours is about 1 MB.",
     file: "Weather from a file (CSV, EPW)",

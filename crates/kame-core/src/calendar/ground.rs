@@ -109,6 +109,8 @@ pub(super) struct Bound {
     pub(super) reserved: HashMap<(usize, u32), u32>,
     /// Steps that hang something no sooner than at a minute, so that its days in the open last until it can be covered.
     pub(super) not_before: HashMap<StepId, NotBefore>,
+    /// What closes the walls themselves is done by this minute, so that rain of that night finds none bare.
+    pub(super) hung_by: Option<u32>,
     /// Crews stay longer on days before this one, as long as they may.
     pub(super) longer_before: u32,
 }

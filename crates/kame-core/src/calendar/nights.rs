@@ -2,15 +2,14 @@
 
 use super::ground::{Booked, CalendarQuestion};
 use super::light::working;
-use super::weather::night_of;
+use super::weather::{RAINS, night_of};
 use super::worked::overtime_of;
 use crate::date::{day_number, day_said};
 use crate::job::SequenceSpec;
-use crate::nights::{KnownNights, NightState, nights};
+use crate::nights::{KnownNights, Night, NightState, nights_after};
 use crate::problem::Problem;
 use crate::profile::fig;
 use crate::record::StepNow;
-use crate::trade::StepId;
 use serde::Serialize;
 use std::collections::HashMap;
 
@@ -62,6 +61,12 @@ pub(super) struct Beyond {
     pub takes: u32,
     /// Minutes of it beyond their hours.
     pub over: u32,
+}
+
+/// Days on whose nights it rains on a wall that is bare.
+pub(super) fn bare_in_rain(nights: &[NightPlan]) -> impl Iterator<Item = u32> {
+    let bare = |n: &&NightPlan| n.state == NightState::Bare && n.rain_in.is_some_and(|rain| rain >= RAINS);
+    nights.iter().filter(bare).map(|n| n.day)
 }
 
 /// Coverings that reach beyond their crews' hours.
@@ -130,17 +135,25 @@ pub(super) fn each_night(
     );
     let mut as_booked = plan.clone();
     as_booked.put_in_order(&SequenceSpec { order, removed: plan.removed.iter().cloned().collect() });
-    let nights = nights(&as_booked, known).map_err(|m| vec![Problem::new("$", m)])?;
-    let by_step: HashMap<StepId, &crate::nights::Night> = nights.iter().map(|n| (n.step, n)).collect();
-    let index: HashMap<&str, StepId> = plan.steps.iter_enumerated().map(|(i, s)| (s.id.as_str(), i)).collect();
     // Also on days on which nobody comes the wall stands as it was left.
     let day = |e: &u32| (e - 1) / 1440;
     let days = booked.first().map_or(0, |(_, e)| day(e))..=booked.last().map_or(0, |(_, e)| day(e));
     let rain = |day: u32| night_of(asked.hours, day).map(|night| night.iter().map(|h| h.rain_in).sum());
+    // By the last step that is over on each day, how much of the work is done then.
+    let mut done_by: HashMap<&str, usize> = HashMap::new();
+    for (n, (step, _)) in as_booked.actions().enumerate() {
+        done_by.insert(as_booked.steps[step].id.as_str(), n + 1);
+    }
+    let last_of = |day: u32| booked.iter().rev().find(|(_, e)| (e - 1) / 1440 <= day);
+    let evenings: Vec<(u32, usize)> = days.filter_map(|day| Some((day, *done_by.get(last_of(day)?.0)?))).collect();
+    let mut asked_of: Vec<usize> = evenings.iter().map(|(_, done)| *done).collect();
+    asked_of.sort_unstable();
+    asked_of.dedup();
+    let found = nights_after(&as_booked, &asked_of, known).map_err(|m| vec![Problem::new("$", m)])?;
+    let by_done: HashMap<usize, &Night> = found.iter().map(|n| (n.done, n)).collect();
     let mut out = Vec::new();
-    for day in days {
-        let last = booked.iter().rev().find(|(_, e)| (e - 1) / 1440 <= day);
-        let Some(night) = last.and_then(|(s, _)| by_step.get(index.get(s)?)) else { continue };
+    for (day, done) in evenings {
+        let Some(night) = by_done.get(&done) else { continue };
         out.push(NightPlan {
             day,
             state: night.state,

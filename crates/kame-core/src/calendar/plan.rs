@@ -6,8 +6,9 @@ use super::fuses::{Burning, Fuse, burning, exposed, fuses, told};
 use super::ground::{Booked, Bound, CalendarQuestion, GroundBuilder, HORIZON, NotBefore, TaskPart, placed, stopped};
 use super::instance::{After, Crew, Instance, Task, Window, WorkPlace};
 use super::light::working_longer;
-use super::nights::{NightPlan, beyond_hours, each_night};
+use super::nights::{NightPlan, bare_in_rain, beyond_hours, each_night};
 use super::solve::{Agreed, Effort, LaidTask, Proof, solve_near};
+use super::weather::evening;
 use super::why::{MovedTask, moved, warns, why};
 use super::worked::{CrewHours, hours_of, overtime_of, overtime_said};
 use crate::contact::cure_waits;
@@ -29,6 +30,9 @@ use std::collections::{HashMap, HashSet, VecDeque};
 const PART: u32 = 120;
 /// No step is cut into shorter parts for the sake of days that are nearly all dark: it is done on others, minutes.
 const LEAST_PART: u32 = 30;
+/// An end that is farther from its bound, in percent, is only called the best of what was tried.
+const WITHIN: u64 = 10;
+
 /// A plan on the calendar.
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
@@ -251,6 +255,11 @@ fn comes_by(plan: &Plan, step: &Step, comes: &dyn Fn(&str) -> u32) -> u32 {
     products.max(unit)
 }
 
+/// True for what closes the walls themselves: courses, panels and coats, with their joints and the strips where barriers meet.
+fn closes_walls(step: &Step) -> bool {
+    step.opening.is_none() && step.phase.trade() == Trade::Barrier
+}
+
 /// When a step may be done, with why: no sooner than what it places can be covered before its days in the open are over.
 fn not_too_soon(
     builder: &GroundBuilder,
@@ -317,6 +326,7 @@ fn instance(builder: &mut GroundBuilder) -> Result<(Instance, Vec<TaskPart>), Ve
         }));
         let comes = comes_by(plan, step, &comes).max(waits.unwrap_or(0));
         let (earliest, latest, because) = not_too_soon(builder, s, bound(site, first, step, comes));
+        let latest = latest.into_iter().chain(builder.bound.hung_by.filter(|_| closes_walls(step))).min();
         let task = Task {
             trade: word(trade),
             place: Some(at.place(plan)),
@@ -373,6 +383,26 @@ pub fn with_nights(
     stop: &Stop,
 ) -> Result<Booking, Vec<Problem>> {
     add_nights(asked, &mut booking, known)?;
+    let booking = within_hours(asked, booking, known, stop)?;
+    let mut booking = before_rain(asked, booking, known, stop)?;
+    booking.warns.extend(overtime_said(asked, &booking.tasks));
+    booking.warns.extend(super::nights::overtime(asked, &booking.nights));
+    let longer = Bound { longer_before: booking.laid_by.longer_before, ..Bound::default() };
+    let by_another = |site: &SiteSpec| {
+        let asked = CalendarQuestion { site, ..*asked };
+        Some(lay_once(&asked, &longer, None, Effort::Quick, stop).ok()?.tasks)
+    };
+    booking.warns.extend(would_meet(asked, &booking.tasks, &by_another));
+    Ok(booking)
+}
+
+/// A calendar laid again with minutes kept free at the end of days on which covering would be beyond a crew's hours, as long as fewer are.
+fn within_hours(
+    asked: &CalendarQuestion,
+    mut booking: Booking,
+    known: &KnownNights,
+    stop: &Stop,
+) -> Result<Booking, Vec<Problem>> {
     let mut bound = booking.laid_by.clone();
     for _ in 0..ROUNDS {
         let beyond = beyond_hours(asked, &booking.nights);
@@ -393,14 +423,33 @@ pub fn with_nights(
         }
         booking = next;
     }
-    booking.warns.extend(overtime_said(asked, &booking.tasks));
-    booking.warns.extend(super::nights::overtime(asked, &booking.nights));
-    let longer = Bound { longer_before: booking.laid_by.longer_before, ..Bound::default() };
-    let by_another = |site: &SiteSpec| {
-        let asked = CalendarQuestion { site, ..*asked };
-        Some(lay_once(&asked, &longer, None, Effort::Quick, stop).ok()?.tasks)
-    };
-    booking.warns.extend(would_meet(asked, &booking.tasks, &by_another));
+    Ok(booking)
+}
+
+/// A calendar with fewer rainy nights on which the wall is bare: the barrier is hung by the evening of one of them, the first on which that can be done.
+/// A wall that is not bare can be taped or covered for a night, so that no other order has to be sought for it. That comes after what is in the
+/// open for too long or late for its day, and before when all is done.
+fn before_rain(
+    asked: &CalendarQuestion,
+    booking: Booking,
+    known: &KnownNights,
+    stop: &Stop,
+) -> Result<Booking, Vec<Problem>> {
+    let badness = |b: &Booking| (past_its_days(b), missed_by(asked, &b.tasks), bare_in_rain(&b.nights).count());
+    for day in bare_in_rain(&booking.nights).take(ROUNDS) {
+        let bound = Bound { hung_by: Some(evening(day)), ..booking.laid_by.clone() };
+        let hung = |effort| {
+            let next = lay_once(asked, &bound, None, effort, stop).ok()?;
+            (next.proof.late <= booking.proof.late).then_some(next)
+        };
+        let Some(quick) = hung(Effort::Quick) else { continue };
+        let mut next = hung(Effort::Full).unwrap_or(quick);
+        add_nights(asked, &mut next, known)?;
+        let next = within_hours(asked, next, known, stop)?;
+        if badness(&next) < badness(&booking) {
+            return Ok(next);
+        }
+    }
     Ok(booking)
 }
 
@@ -629,7 +678,13 @@ impl Booking {
         } else if days(finish) == days(bound) {
             format!("{done}: on the earliest day there can be.")
         } else {
-            format!("{done}: nothing ends before {}.", minute_said(bound, first))
+            let bound_said = minute_said(bound, first);
+            match (100 * u64::from(finish - bound)).div_ceil(u64::from(bound.max(1))) {
+                share @ ..=WITHIN => format!("{done}, within {share} % of the best: nothing ends before {bound_said}."),
+                _ => {
+                    format!("{done}, the best of {} orders tried: nothing ends before {bound_said}.", self.proof.tried)
+                }
+            }
         }
     }
 }

@@ -31,9 +31,14 @@ pub struct Hour {
 const NIGHT_FROM_H: u32 = 17;
 const NIGHT_HOURS: usize = 14;
 
+/// When the night that follows a day begins.
+pub(super) const fn evening(day: u32) -> u32 {
+    day * 1440 + NIGHT_FROM_H * 60
+}
+
 /// The hours of the night that follows a day; none where not all of them are known.
 pub(super) fn night_of(hours: &[Hour], day: u32) -> Option<Vec<&Hour>> {
-    let from = day * 1440 + NIGHT_FROM_H * 60;
+    let from = evening(day);
     let night: Vec<&Hour> =
         hours.iter().filter(|h| h.minute >= from && h.minute < from + NIGHT_HOURS as u32 * 60).collect();
     (night.len() == NIGHT_HOURS).then_some(night)
@@ -82,7 +87,7 @@ pub fn humidity(air_f: f64, dew_f: f64) -> f64 {
 }
 
 /// Rain that counts, inches an hour.
-const RAINS: f64 = 0.005;
+pub(super) const RAINS: f64 = 0.005;
 /// A wall is wet so many hours after rain.
 const DRIES_H: usize = 2;
 /// A forecast is looked ahead so far, hours.

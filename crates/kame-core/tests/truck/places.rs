@@ -1,10 +1,10 @@
 //! Walls as places of the calendar: who is where at the same time.
 
-use crate::calendar::site;
+use crate::calendar::{hours, site};
 use kame_core::calendar::{Booked, Booking, CalendarQuestion, book};
-use kame_core::job::{CornerKind, CornerSpec, CrewSpec, Job, SiteSpec};
+use kame_core::job::{CornerKind, CornerSpec, CrewSpec, Job, OpeningSpec, SiteSpec};
 use kame_core::length::Length;
-use kame_core::nights::KnownNights;
+use kame_core::nights::{KnownNights, NightState};
 use kame_core::plan::{Plan, SurfaceId, build};
 use kame_core::stop::Stop;
 
@@ -72,4 +72,33 @@ fn a_window_at_a_corner_waits_for_what_lies_behind_it_on_both_walls() {
         }
     }
     assert!(waited.iter().all(|n| *n > 0), "on both walls: {waited:?}");
+}
+
+#[test]
+fn a_wall_that_would_stand_bare_in_the_rain_is_hung_before_it() {
+    let mut job = turning(300, Some("panel"));
+    let like = job.openings[0].clone();
+    for n in 2..5 {
+        let (id, left) = (format!("W{n}"), like.left + Length::inch(60 * (n - 1)));
+        job.openings.push(OpeningSpec { name: id.clone(), id, left, ..like.clone() });
+    }
+    let plan = build(&job).unwrap_or_else(|p| panic!("{p:?}"));
+    // Two hours a day: the windows of one wall keep its crew for days, while nobody waits for the other.
+    let crew = CrewSpec { hours: [8.0, 10.0], ..site().crews[0].clone() };
+    let site = SiteSpec { crews: vec![crew], ..site() };
+    let laid = |rainy: Option<u32>| {
+        let weather = hours(60, 60.0, |h| rainy.is_some_and(|day| h / 24 == day && h % 24 >= 22));
+        let asked = CalendarQuestion { plan: &plan, site: &site, hours: &weather, states: &[] };
+        book(&asked, &KnownNights::default(), &Stop::default()).unwrap_or_else(|p| panic!("{p:?}"))
+    };
+    let on = |b: &Booking, day: u32| b.nights.iter().find(|n| n.day == day).map(|n| n.state);
+    let dry = laid(None);
+    let last = dry.nights.iter().filter(|n| n.state == NightState::Bare).map(|n| n.day).max().expect("begun bare");
+    let rained_on = laid(Some(last));
+    assert_ne!(on(&rained_on, last), Some(NightState::Bare), "{:?}", rained_on.tasks);
+    assert!(rained_on.proof.late == 0 && rained_on.tasks.len() == dry.tasks.len());
+    // On the first night nothing can be up yet: the order stays as it was.
+    let first = laid(Some(0));
+    assert_eq!(on(&first, 0), Some(NightState::Bare));
+    assert_eq!(first.proof.finish, dry.proof.finish);
 }

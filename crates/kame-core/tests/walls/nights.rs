@@ -4,7 +4,7 @@ use kame_core::edit::{Edit, apply};
 use kame_core::findings::{Moment, Severity};
 use kame_core::job::{Job, read_job};
 use kame_core::length::Length;
-use kame_core::nights::{KnownNights, Night, NightState, nights, tonight};
+use kame_core::nights::{KnownNights, Night, NightState, nights, nights_after, tonight};
 use kame_core::plan::{Opening, Plan, SurfaceId, build};
 use kame_core::recipe::schools::Answers;
 use kame_core::sequence::{Laid, Stage};
@@ -194,4 +194,22 @@ fn known_nights_are_those_asked_anew_whatever_was_changed_before() {
         assert_eq!(nights(&plan, &known).expect("nights"), fresh, "{change:?}");
         job = next;
     }
+}
+
+#[test]
+fn some_nights_are_asked_for_as_they_are_among_all() {
+    let plan = plan(&[("barrier", "panel")]);
+    let known = KnownNights::default();
+    let all = nights(&plan, &known).expect("nights");
+    let some: Vec<_> = all.iter().skip(1).step_by(3).collect();
+    let dones: Vec<usize> = some.iter().map(|n| n.done).collect();
+    let asked = nights_after(&plan, &dones, &known).expect("nights");
+    assert!(some.len() >= 4 && asked.len() == some.len());
+    for (a, b) in asked.iter().zip(some) {
+        assert_eq!((a.step, a.done, a.state, &a.why, &a.temporary), (b.step, b.done, b.state, &b.why, &b.temporary));
+    }
+    // Before anything is done nothing is left for the night; after more than there is, everything is done.
+    let ends = nights_after(&plan, &[0, usize::MAX], &known).expect("nights");
+    assert_eq!((ends[0].state, ends[0].done), (NightState::Dry, 0));
+    assert_eq!(all.last().map(|n| (n.state, n.done)), Some((ends[1].state, ends[1].done)));
 }

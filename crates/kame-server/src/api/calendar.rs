@@ -174,7 +174,9 @@ async fn booked(app: &App, id: i64, ask: CalendarAsk) -> Result<CalendarAnswer, 
     let now = state(app, id).await?;
     let by = laid_by(app, &now, ask).await?;
     let here = app.clone();
-    about(app, &app.works.long, now, move |now, known, stop| {
+    // A first look does not wait behind what is laid in full.
+    let place = if by.quick { app.works.of(&now.job) } else { &app.works.long };
+    about(app, place, now, move |now, known, stop| {
         let ground = Ground::of(&here, &now, &by)?;
         let booking = if by.quick {
             lay(&ground.asked(), Effort::Quick, stop)?

@@ -164,6 +164,11 @@ export const truck: typeof english = {
   calendar: {
     title: "Calendario",
     asking: "Ordenándolo…",
+    first: "Ordenado en pocos intentos, sin sus noches. Se prueban mejores…",
+    firstAlone: "Ordenado en pocos intentos, sin sus noches.",
+    stopped: "Detenido.",
+    stop: "Detener",
+    goOn: "Seguir",
     silent: "Kame no responde: no hay calendario.",
     large: "El archivo del tiempo pasa de 1.5 MB, lo más que se toma: un año de horas es cerca de 1 MB.",
     file: "Tiempo de un archivo (CSV, EPW)",
