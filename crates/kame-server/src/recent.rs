@@ -201,20 +201,23 @@ impl Recent {
         made
     }
 
+    /// The plan, with its job, of what somebody calls `have`, where it is still known.
+    pub fn made(&self, id: i64, have: &str) -> Option<Arc<MadePlan>> {
+        let mut numbers = have.split('.').map(str::parse::<i64>);
+        let (Some(Ok(revision)), Some(Ok(bench))) = (numbers.next(), numbers.next()) else { return None };
+        self.plans.take(&(id, revision, bench))
+    }
+
     /// What the plan said that somebody calls `have`, where it is still known.
     ///
     /// # Errors
     /// Where its questions could not be asked, or nobody waits any more.
     pub fn had(&self, id: i64, have: &str, stop: &Stop) -> Result<Option<Arc<Planned>>, Vec<Problem>> {
         let cut_list = have.ends_with(".cuts");
-        let mut numbers = have.split('.').map(str::parse::<i64>);
-        let (Some(Ok(revision)), Some(Ok(bench)), Some(Ok(wall))) = (numbers.next(), numbers.next(), numbers.next())
-        else {
-            return Ok(None);
-        };
-        let Some(made) = self.plans.take(&(id, revision, bench)) else { return Ok(None) };
+        let Some(Ok(wall)) = have.split('.').nth(2).map(str::parse::<usize>) else { return Ok(None) };
+        let Some(made) = self.made(id, have) else { return Ok(None) };
         // What is said is kept for each wall, of which there are as many as the job has.
-        let wall = usize::try_from(wall).ok().filter(|w| *w <= made.job.wall.corners.len());
+        let wall = Some(wall).filter(|w| *w <= made.job.wall.corners.len());
         wall.map(|wall| made.said(wall, cut_list, stop)).transpose()
     }
 
@@ -234,9 +237,9 @@ impl Recent {
         if before.is_none() && called.is_none() {
             return;
         }
-        let now = Arc::new(Drawn::of(&view.elevation));
+        let now = Arc::new(Drawn::of(view));
         if let Some((before, have)) = before {
-            now.leave_out(&mut view.elevation, &before, have);
+            now.leave_out(view, &before, have);
         }
         if let Some(called) = called {
             view.elevation.called.clone_from(&called);

@@ -1,4 +1,4 @@
-import type { JobAnswer } from "../api/client";
+import type { JobState, WallView } from "../api/client";
 import { rooms } from "../shell/rooms";
 import { s } from "../strings";
 
@@ -12,7 +12,7 @@ export interface Findable {
 }
 
 /** Everything of a job that has a name. */
-export function findables(answer: Pick<JobAnswer, "state" | "view">, commands: Findable[]): Findable[] {
+export function findables(answer: { state: JobState; view: WallView }, commands: Findable[]): Findable[] {
   const { state, view } = answer;
   const names = new Map((state.job.openings ?? []).map((o) => [o.id, o.name]));
   const pieces = new Map(view.elevation.shapes.map((x) => [x.piece, x]));

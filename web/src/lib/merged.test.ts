@@ -1,16 +1,24 @@
 import { expect, it } from "vitest";
-import type { WallView } from "../api/client";
-import { completed } from "./merged";
+import type { JobAnswer, JobState, WallView } from "../api/client";
+import { completed, wholeState } from "./merged";
 
 const step = (id: string, title = id) => ({ id, title });
 const drawing = (called: string, shapes: unknown[], kept: object | null = null) => ({
   called,
   shapes,
   openings: [],
-  kept: kept && { openings: [], ...kept },
+  kept: kept && { openings: [], parts: [], findings: [], ...kept },
 });
 const view = (parts: object) =>
-  ({ steps: [], cut_list: [], figures: [], done: 1, elevation: drawing("d", []), ...parts }) as unknown as WallView;
+  ({
+    steps: [],
+    cut_list: [],
+    figures: [],
+    findings: [],
+    done: 1,
+    elevation: drawing("d", []),
+    ...parts,
+  }) as unknown as WallView;
 
 it("takes what is left out from before and keeps what did not change the same thing", () => {
   const kept = view({ steps: [step("a"), step("b"), step("c")], cut_list: ["cut"], figures: ["was"] });
@@ -55,4 +63,41 @@ it("does not put together what belongs to something else", () => {
   expect(completed(of("1"), kept, "")?.elevation.shapes).toEqual([1, 2]);
   expect(completed(view({ since: { have: "1.0.0", same: [], steps: [] } }), kept, "2.0.0")).toBe(null);
   expect(completed(view({ moment_only: true }), null, "")).toBe(null);
+});
+
+it("puts a course's parts and what is found back where they were", () => {
+  const course = (parts: unknown[], edges: unknown[]) => ({ piece: "c", parts, edges });
+  const kept = view({ findings: ["f1", "f2"], elevation: drawing("1", ["a", course(["p1", "p2", "p3"], ["e1"])]) });
+  const runs = {
+    have: "1",
+    shapes: [[0, 0, 1]],
+    parts: [
+      {
+        shape: 1,
+        from: 1,
+        parts: [
+          [0, 0, 1],
+          [2, 2, 1],
+        ],
+        edges: [[0, 0, 1]],
+      },
+    ],
+    findings: [[1, 1, 1]],
+  };
+  const now = completed(view({ findings: ["new"], elevation: drawing("2", [course(["x"], [])], runs) }), kept, "");
+  expect(now?.elevation.shapes).toEqual(["a", course(["p1", "x", "p3"], ["e1"])]);
+  expect(now?.findings).toEqual(["new", "f2"]);
+});
+
+it("makes a job of the one that is kept, and nothing of another", () => {
+  const job = { name: "a", openings: [{ id: "W1", width: "30" }, { id: "W2" }] };
+  const kept = { id: 1, revision: 1, bench: 0, undo: "", redo: "", job } as unknown as JobState;
+  const told = (change: object) => ({ ...kept, job: undefined, revision: 2, change }) as unknown as JobAnswer["state"];
+  const patch = [{ op: "replace", path: "/openings/0/width", value: "31" }];
+  const now = wholeState(told({ have: "1.0.0", patch }), kept, "1.0.0");
+  expect([now?.revision, now?.job.openings?.[0]?.width]).toEqual([2, "31"]);
+  expect(now?.job.openings?.[1]).toBe(kept.job.openings?.[1]);
+  expect(wholeState(told({ have: "1.0.0", patch: [] }), kept, "1.0.0")?.job).toBe(kept.job);
+  expect(wholeState(told({ have: "1.0.0", patch }), kept, "2.0.0")).toBe(null);
+  expect(wholeState(told({ have: "1.0.0", patch }), null, "1.0.0")).toBe(null);
 });

@@ -1,4 +1,5 @@
-import type { Elevation, WallView } from "../api/client";
+import { immutableJSONPatch, type JSONPatchDocument } from "immutable-json-patch";
+import type { Elevation, Finding, JobAnswer, JobState, WallView } from "../api/client";
 
 /** A list of which what was kept is taken from the one before, and the rest stands between. */
 function whole<T>(rest: T[], before: T[], runs: number[][]): T[] {
@@ -16,7 +17,29 @@ function redrawn(before: Elevation, now: Elevation): Elevation {
   const kept = now.kept;
   if (!kept) return now;
   const shapes = whole(now.shapes, before.shapes, kept.shapes);
+  for (const k of kept.parts) {
+    const [is, was] = [shapes[k.shape], before.shapes[k.from]];
+    if (!is || !was) continue;
+    const [parts, edges] = [whole(is.parts, was.parts, k.parts), whole(is.edges, was.edges, k.edges)];
+    shapes[k.shape] = { ...is, parts, edges };
+  }
   return { ...now, shapes, openings: whole(now.openings, before.openings, kept.openings), kept: null };
+}
+
+/** What is found, with what is left out taken from before. */
+const found = (before: Finding[], view: WallView): Finding[] =>
+  view.elevation.kept ? whole(view.findings, before, view.elevation.kept.findings) : view.findings;
+
+/** A job as it is told, made of the one that is kept where only what changed is; null where it was told to who had another. */
+export function wholeState(told: JobAnswer["state"], kept: JobState | null, planOf: string): JobState | null {
+  const { job, change, ...rest } = told;
+  if (job) return { ...rest, job };
+  if (!change || !kept || kept.id !== told.id || change.have !== planOf) return null;
+  // What did not change stays the same thing.
+  const patched = change.patch.length
+    ? (immutableJSONPatch(kept.job, change.patch as JSONPatchDocument) as JobState["job"])
+    : kept.job;
+  return { ...rest, job: patched };
 }
 
 /** An answer to a change with what it leaves out taken from before: what did not change stays the same thing. */
@@ -40,5 +63,5 @@ export function completed(view: WallView, kept: WallView | null, planOf: string)
     view = { ...view, steps, order, schools, cut_list, courses_why, build_ups, figures };
   }
   if (view.since) view = merged(kept, view, view.since);
-  return { ...view, elevation: redrawn(kept.elevation, view.elevation) };
+  return { ...view, findings: found(kept.findings, view), elevation: redrawn(kept.elevation, view.elevation) };
 }

@@ -16,7 +16,7 @@ import {
   type WallView,
   type Weather,
 } from "../api/client";
-import { completed } from "../lib/merged";
+import { completed, wholeState } from "../lib/merged";
 import { Refusal, failure, inTurn, isAsking, newest, overtake } from "../lib/requests";
 import { s } from "../strings";
 import { useMe } from "./me";
@@ -116,14 +116,14 @@ export const useJob = defineStore("job", () => {
 
   /** Shows an answer, unless another job was opened or something newer came meanwhile. */
   function take(answer: JobAnswer, moment: string) {
-    const [now, before] = [answer.state, state.value];
-    if (now.id !== opened) return;
-    if (before && (now.revision < before.revision || (now.revision === before.revision && now.bench < before.bench)))
+    const [told, before] = [answer.state, state.value];
+    if (told.id !== opened) return;
+    if (before && (told.revision < before.revision || (told.revision === before.revision && told.bench < before.bench)))
       return;
     // Nights come with every answer until they are put away.
     if (nights.value && answer.nights) nights.value = answer.nights;
-    const whole = completed(answer.view, view.value, planOf);
-    if (!whole) return void refresh();
+    const [now, whole] = [wholeState(told, before, planOf), completed(answer.view, view.value, planOf)];
+    if (!now || !whole) return void refresh();
     const asked = JSON.parse(moment) as Query;
     // The order in which it was done is not that of the plan.
     planOf = asked.built ? "" : standing(now, asked);

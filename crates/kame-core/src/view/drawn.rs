@@ -1,37 +1,70 @@
-//! What of a drawing somebody has already, so that only the rest travels.
+//! What of a drawing, and of what is found at its moment, somebody has already, so that only the rest travels.
 
-use super::elevation::{Elevation, Kept, OpeningView, Shape};
+use super::elevation::{Kept, KeptParts, OpeningView, Shape};
+use super::finding::FindingView;
+use super::wall::WallView;
 use std::collections::HashMap;
 use std::hash::{DefaultHasher, Hash, Hasher};
 
-/// Marks of a drawing's pieces and openings: enough to know them again, and a hundredth of what they weigh.
+/// A shape of so many parts and edges, such as a course with its holes, is known by each of them.
+const MANY: usize = 24;
+
+/// Marks of a shape.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+struct ShapeMarks {
+    whole: u64,
+    piece: u64,
+    /// Of each part and edge, where there are many.
+    parts: Vec<u64>,
+    edges: Vec<u64>,
+}
+
+/// Marks of a drawing's pieces and openings and of what is found: enough to know them again, and a hundredth of what they weigh.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
 pub struct Drawn {
-    shapes: Vec<u64>,
+    shapes: Vec<ShapeMarks>,
     openings: Vec<u64>,
+    findings: Vec<u64>,
 }
 
 impl Drawn {
     /// Marks of a whole drawing.
-    pub fn of(elevation: &Elevation) -> Self {
+    pub fn of(view: &WallView) -> Self {
         Self {
-            shapes: elevation.shapes.iter().map(of_shape).collect(),
-            openings: elevation.openings.iter().map(of_opening).collect(),
+            shapes: view.elevation.shapes.iter().map(of_shape).collect(),
+            openings: view.elevation.openings.iter().map(of_opening).collect(),
+            findings: view.findings.iter().map(of_finding).collect(),
         }
     }
 
     /// How many marks there are.
     pub fn weight(&self) -> usize {
-        self.shapes.len() + self.openings.len()
+        let parts: usize = self.shapes.iter().map(|s| s.parts.len() + s.edges.len()).sum();
+        self.shapes.len() + parts + self.openings.len() + self.findings.len()
     }
 
-    /// Leaves out of a drawing, of which these are the marks, what `before` has, as who asks calls it.
-    pub fn leave_out(&self, elevation: &mut Elevation, before: &Self, have: &str) {
-        elevation.kept = Some(Kept {
-            have: have.to_owned(),
-            shapes: keep(&mut elevation.shapes, &self.shapes, &before.shapes),
-            openings: keep(&mut elevation.openings, &self.openings, &before.openings),
+    /// Leaves out of an answer, of which these are the marks, what `before` has, as who asks calls it.
+    pub fn leave_out(&self, view: &mut WallView, before: &Self, have: &str) {
+        let whole = |of: &Self| of.shapes.iter().map(|s| s.whole).collect::<Vec<_>>();
+        let elevation = &mut view.elevation;
+        let shapes = keep(&mut elevation.shapes, &whole(self), &whole(before));
+        let kept = |at: &usize| shapes.iter().any(|[first, _, many]| (*first..first + many).contains(at));
+        let left = (0..self.shapes.len()).filter(|at| !kept(at));
+        let parts = elevation.shapes.iter_mut().zip(left).filter_map(|(shape, at)| {
+            let now = &self.shapes[at];
+            let same = |(_, s): &(usize, &ShapeMarks)| s.piece == now.piece && !s.parts.is_empty();
+            let (from, was) = before.shapes.iter().enumerate().filter(same).max_by_key(|(_, s)| s.parts.len())?;
+            (!now.parts.is_empty()).then(|| KeptParts {
+                shape: at,
+                from,
+                parts: keep(&mut shape.parts, &now.parts, &was.parts),
+                edges: keep(&mut shape.edges, &now.edges, &was.edges),
+            })
         });
+        let parts = parts.collect();
+        let openings = keep(&mut elevation.openings, &self.openings, &before.openings);
+        let findings = keep(&mut view.findings, &self.findings, &before.findings);
+        elevation.kept = Some(Kept { have: have.to_owned(), shapes, parts, openings, findings });
     }
 }
 
@@ -58,9 +91,18 @@ fn numbers<'a>(to: &mut DefaultHasher, all: impl IntoIterator<Item = &'a f64>) {
     all.into_iter().for_each(|x| x.to_bits().hash(to));
 }
 
-fn of_shape(s: &Shape) -> u64 {
+/// The mark of some numbers.
+fn of_numbers<'a>(all: impl IntoIterator<Item = &'a f64>) -> u64 {
+    let mut to = DefaultHasher::new();
+    numbers(&mut to, all);
+    to.finish()
+}
+
+fn of_shape(s: &Shape) -> ShapeMarks {
     // Named one by one, so that a new one cannot be forgotten.
     let Shape { piece, name, role, product, letter, label, held, parts, edges } = s;
+    let mut of_piece = DefaultHasher::new();
+    piece.hash(&mut of_piece);
     let mut to = DefaultHasher::new();
     (piece, name, *role as u8, product, letter, held, label.is_some(), parts.len(), edges.len()).hash(&mut to);
     numbers(&mut to, label.iter().flatten());
@@ -69,6 +111,20 @@ fn of_shape(s: &Shape) -> u64 {
         numbers(&mut to, part.iter().flatten());
     }
     numbers(&mut to, edges.iter().flatten());
+    let many = parts.len() + edges.len() >= MANY;
+    let each = |of: &dyn Fn() -> Vec<u64>| if many { of() } else { Vec::new() };
+    ShapeMarks {
+        whole: to.finish(),
+        piece: of_piece.finish(),
+        parts: each(&|| parts.iter().map(|p| of_numbers(p.iter().flatten())).collect()),
+        edges: each(&|| edges.iter().map(of_numbers).collect()),
+    }
+}
+
+fn of_finding(f: &FindingView) -> u64 {
+    let mut to = DefaultHasher::new();
+    // All that is told of it.
+    serde_json::to_string(f).unwrap_or_default().hash(&mut to);
     to.finish()
 }
 

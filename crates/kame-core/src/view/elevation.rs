@@ -153,7 +153,7 @@ pub struct Elevation {
     pub kept: Option<Kept>,
 }
 
-/// Pieces and openings of a drawing that are as they were in another one and are left out.
+/// Pieces and openings of a drawing, and what is found at its moment, that are as they were in another one and are left out.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Kept {
@@ -162,8 +162,26 @@ pub struct Kept {
     /// Runs of pieces that are as they were: the first one's place here, its place there, and how many follow each other. What stands between
     /// runs is in the drawing, in the same order.
     pub shapes: Vec<[usize; 3]>,
+    /// Pieces that changed in some of their parts.
+    pub parts: Vec<KeptParts>,
     /// The same of openings.
     pub openings: Vec<[usize; 3]>,
+    /// The same of findings.
+    pub findings: Vec<[usize; 3]>,
+}
+
+/// Parts and edges of a piece of a drawing that are as they were in another one and are left out, as runs.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct KeptParts {
+    /// Its place among all pieces here.
+    pub shape: usize,
+    /// Its place there.
+    pub from: usize,
+    /// Runs of its parts.
+    pub parts: Vec<[usize; 3]>,
+    /// Runs of its edges.
+    pub edges: Vec<[usize; 3]>,
 }
 
 /// A connected part of the gap behind the cladding.

@@ -1,7 +1,7 @@
 //! Jobs: reading, changing, undoing, and what they look like.
 
 use super::body::{Ask, JobId, Json, Revision, Spoken};
-use super::types::{JobAnswer, Moment, NewJob, Preview};
+use super::types::{JobAnswer, Moment, NewJob, Preview, ToldState};
 use crate::App;
 use crate::problem::{Fault, ProblemDocument};
 use crate::who::Who;
@@ -108,6 +108,13 @@ fn without(app: &App, id: i64, mut view: WallView, (had, moment): (&Had, &Moment
     view
 }
 
+/// A job as it is told to who has it as it stood before.
+fn told_state(app: &App, state: JobState, moment: &Moment) -> ToldState {
+    let have = moment.have.as_deref().filter(|_| !moment.built);
+    let had = have.and_then(|have| Some((app.recent.made(state.id, have)?, have)));
+    ToldState::of(state, had.as_ref().map(|(made, have)| (&made.job, *have)))
+}
+
 /// Where a job's moment is answered: all nights take long.
 fn place_for<'a>(app: &'a App, job: &Job, moment: &Moment) -> &'a Place {
     let everyday = app.works.of(job);
@@ -122,6 +129,7 @@ async fn answered(app: &App, moment: Moment, state: JobState, said: Language) ->
         let made = app.recent.plan(&state)?;
         if moment.built {
             let (view, nights) = as_built(&app, state.id, &state.job, &made.plan, &moment, known)?;
+            let state = ToldState::of(state, None);
             return Ok(Out(JobAnswer { state, view: said.say(view), nights: said.say(nights) }));
         }
         let now = || seen(&state.job, &made.plan, (&ask, moment.nights), known);
@@ -131,6 +139,7 @@ async fn answered(app: &App, moment: Moment, state: JobState, said: Language) ->
         say(&app.store, &state, &view);
         let name = called(&state, &view, moment.weather);
         let view = without(&app, state.id, view, (&before?, &moment), Some(name));
+        let state = told_state(&app, state, &moment);
         Ok(Out(JobAnswer { state, view: said.say(view), nights: said.say(nights) }))
     })
     .await
@@ -334,6 +343,7 @@ pub async fn edit(
         told(&here, &state);
         if moment.built {
             here.recent.keep_plan(&state, plan);
+            let state = ToldState::of(state, None);
             return Ok(Out(JobAnswer { state, view: said.say(view), nights: said.say(nights) }));
         }
         say(&here.store, &state, &view);
@@ -343,6 +353,7 @@ pub async fn edit(
         let (name, before) = (called(&state, &view, moment.weather), before?);
         let view = without(&here, id, view, (if same { &before } else { &None }, &moment), Some(name));
         here.recent.keep_plan(&state, plan);
+        let state = told_state(&here, state, &moment);
         Ok(Out(JobAnswer { state, view: said.say(view), nights: said.say(nights) }))
     })
     .await

@@ -1,10 +1,12 @@
 //! What comes in and goes out beyond what the core says.
 
+use json_patch::Patch;
 use kame_core::advice::Advice;
 use kame_core::calendar::Days;
 use kame_core::contact::Pair;
 use kame_core::edit::Edit;
 use kame_core::interview::{InterviewQuestion, Strategy};
+use kame_core::job::Job;
 use kame_core::kit::{Attribute, Product};
 use kame_core::profile::{FigureRow, ProfileVersion};
 use kame_core::purchase::Order;
@@ -15,11 +17,72 @@ use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use utoipa::{IntoParams, ToSchema};
 
+/// A job with its place in its own history, whole or by what makes it of the one that who asks has.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct ToldState {
+    /// Number of the job.
+    pub id: i64,
+    /// Grows with every change, undo and redo included; send it as `If-Match: "5"` with the next one.
+    pub revision: i64,
+    /// Grows with every tick at the bench, which makes no revision.
+    pub bench: i64,
+    /// What undo would take back, empty where there is nothing.
+    pub undo: String,
+    /// What redo would do again, empty where there is nothing.
+    pub redo: String,
+    /// The job; left out where `change` makes it of what who asks has.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub job: Option<Job>,
+    /// What makes the job of the one that who asks has; left out where it is told whole.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub change: Option<JobChange>,
+}
+
+/// What makes a job of another one.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct JobChange {
+    /// The other, as who asks calls what they have.
+    pub have: String,
+    /// Operations of a JSON patch (RFC 6902), in their order; none where it is the same.
+    #[schema(value_type = Vec<PatchOperation>)]
+    pub patch: Patch,
+}
+
+/// An operation of a JSON patch (RFC 6902).
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct PatchOperation {
+    /// `add`, `remove` or `replace`.
+    pub op: String,
+    /// Where (RFC 6901).
+    pub path: String,
+    /// What is put there.
+    pub value: Option<serde_json::Value>,
+}
+
+impl ToldState {
+    /// A job told whole, or, where `had` is given with what it is called, by what makes it of that one.
+    pub fn of(state: JobState, had: Option<(&Job, &str)>) -> Self {
+        let JobState { id, revision, bench, undo, redo, job } = state;
+        let change = had.and_then(|(had, have)| {
+            if *had == job {
+                return Some(JobChange { have: have.to_owned(), patch: Patch::default() });
+            }
+            let (was, is) = (serde_json::to_value(had).ok()?, serde_json::to_value(&job).ok()?);
+            let patch = json_patch::diff(&was, &is);
+            // Where much of it is another, the whole is shorter than what changed.
+            let short = serde_json::to_string(&patch).ok()?.len() < serde_json::to_string(&is).ok()?.len() / 2;
+            short.then(|| JobChange { have: have.to_owned(), patch })
+        });
+        let job = change.is_none().then_some(job);
+        Self { id, revision, bench, undo, redo, job, change }
+    }
+}
+
 /// A job with its wall at the moment asked for.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 pub struct JobAnswer {
     /// The job.
-    pub state: JobState,
+    pub state: ToldState,
     /// Everything the screens show.
     pub view: WallView,
     /// Every night of the order, where asked for.

@@ -140,7 +140,19 @@ fn merged(before: &Value, after: &Value) -> Value {
     out["steps"] = order.iter().map(|id| known[id].clone()).collect();
     out["since"] = Value::Null;
     out["elevation"] = redrawn(&before["elevation"], &after["elevation"]);
+    out["findings"] = whole(&after["findings"], &before["findings"], &after["elevation"]["kept"]["findings"]);
     out
+}
+
+/// A list of which what was kept is taken from the one before, by runs.
+fn whole(rest: &Value, before: &Value, runs: &Value) -> Value {
+    let mut all = rest.as_array().expect("a list").clone();
+    for run in runs.as_array().expect("runs") {
+        let [at, from, many] = [0, 1, 2].map(|i| run[i].as_u64().expect("a number") as usize);
+        let were = &before.as_array().expect("a list")[from..from + many];
+        all.splice(at..at, were.iter().cloned());
+    }
+    all.into()
 }
 
 /// A drawing with the pieces and openings it leaves out taken from before.
@@ -148,13 +160,13 @@ fn redrawn(before: &Value, after: &Value) -> Value {
     let (mut out, kept) = (after.clone(), &after["kept"]);
     assert_eq!(kept["have"], before["called"]);
     for list in ["shapes", "openings"] {
-        let mut all = after[list].as_array().expect("a list").clone();
-        for run in kept[list].as_array().expect("runs") {
-            let [at, from, many] = [0, 1, 2].map(|i| run[i].as_u64().expect("a number") as usize);
-            let were = &before[list].as_array().expect("a list")[from..from + many];
-            all.splice(at..at, were.iter().cloned());
+        out[list] = whole(&after[list], &before[list], &kept[list]);
+    }
+    for part in kept["parts"].as_array().expect("a list") {
+        let [shape, from] = ["shape", "from"].map(|of| part[of].as_u64().expect("a place") as usize);
+        for list in ["parts", "edges"] {
+            out["shapes"][shape][list] = whole(&out["shapes"][shape][list], &before["shapes"][from][list], &part[list]);
         }
-        out[list] = all.into();
     }
     out["kept"] = Value::Null;
     // Nobody keeps what is only looked at.
@@ -173,6 +185,7 @@ async fn who_has_the_plan_is_sent_what_changed_and_that_makes_the_whole() {
         (moment["view"]["moment_only"].as_bool(), moment["view"]["steps"].as_array().map(Vec::len)),
         (Some(true), Some(0))
     );
+    assert!(moment["state"]["job"].is_null() && moment["state"]["change"]["patch"] == json!([]), "{moment}");
     assert_eq!(s.json("/api/jobs/3?done=20&have=99.0.0").await["view"]["moment_only"], false);
     let whole = s.json("/api/jobs/3?done=20").await;
     for part in ["elevation", "findings", "verdict", "done"] {
@@ -201,6 +214,18 @@ async fn who_has_the_plan_is_sent_what_changed_and_that_makes_the_whole() {
         let mut whole = now["view"].clone();
         whole["elevation"]["called"] = Value::Null;
         assert_eq!(merged(&before["view"], &after["view"]), whole, "{edit}");
+        // Of the job what changed travels; where that is most of it, the job.
+        let mut job = before["state"]["job"].clone();
+        let change = &after["state"]["change"];
+        if change.is_null() {
+            job = after["state"]["job"].clone();
+        } else {
+            assert!(after["state"]["job"].is_null() && change["have"] == have(&before).as_str(), "{edit}: {after}");
+            let patch: json_patch::Patch = serde_json::from_value(change["patch"].clone()).expect("a patch");
+            json_patch::patch(&mut job, &patch).expect("fits");
+        }
+        assert_eq!(change.is_null(), edit["edit"] == "remove_opening", "{edit}");
+        assert_eq!(job, now["state"]["job"], "{edit}");
         assert_eq!(merged(&before["view"], &seen), whole, "looked at: {edit}");
         before = now;
     }
