@@ -316,6 +316,31 @@ impl Browser {
         self.until(&chosen).await.with_context(|| format!("choosing \"{text}\" in {css}"))
     }
 
+    /// Takes an answer from the pictures of a question whose control has the selector: the one whose name has the text, or whose id it is. The
+    /// pictures go away, and the control says the answer's name, which is given back.
+    ///
+    /// # Errors
+    /// Where there is none, or it cannot be taken.
+    pub async fn answer(&self, css: &str, text: &str) -> Result<String> {
+        let taken = format!(
+            "const c = document.querySelector({0});
+             const all = [...document.querySelectorAll('[data-test=choices] [data-choice]')];
+             const free = all.filter(o => !o.disabled);
+             const o = free.find(o => o.dataset.choice === {1}) ?? free.find(o => o.querySelector('b').textContent.includes({1}));
+             if (o) {{ window.kameAnswer = o.querySelector('b').textContent.trim(); o.click(); return true; }}
+             const now = performance.now();
+             if (c && c.getAttribute('aria-expanded') !== 'true' && !(now - (c.kameClicked ?? -1e9) < 500)) {{ c.kameClicked = now; c.click(); }}
+             return all.length ? 'no such answer yet' : false;",
+            json!(css),
+            json!(text)
+        );
+        self.until(&taken).await.with_context(|| format!("answering \"{text}\" in {css}"))?;
+        self.until("return !document.querySelector('[data-test=choices]')").await?;
+        let said = format!("return document.querySelector({})?.textContent.trim() === window.kameAnswer", json!(css));
+        self.until(&said).await.with_context(|| format!("after answering \"{text}\" in {css}"))?;
+        Ok(self.eval("return window.kameAnswer").await?.as_str().unwrap_or_default().to_owned())
+    }
+
     /// Presses keys with nothing but the page focused.
     ///
     /// # Errors
@@ -405,4 +430,33 @@ impl Browser {
         reqwest::get(format!("{}/shutdown", self.driver)).await.ok();
         Ok(())
     }
+}
+
+/// A building of walls of 600 in, unfolded: windows in two storeys, pipes between them.
+pub fn building(windows: i64, pipes: i64) -> Value {
+    let (wall, each) = (600, 15);
+    let walls = (windows + each - 1) / each;
+    let thing = |id: String, kind: &str, at: [i64; 2], size: [i64; 2]| {
+        json!({"id": id, "name": id, "feature": kind, "left": format!("{} in", at[0]), "sill": format!("{} in", at[1]),
+               "width": format!("{} in", size[0]), "height": format!("{} in", size[1]), "depth": "5 1/2 in", "flange": "1 3/8 in"})
+    };
+    let windows = (0..windows).map(|k| {
+        let (w, row, column) = (k / each, k % each % 2, k % each / 2);
+        thing(format!("W{}", k + 1), "opening", [wall * w + 26 + column * 70, 28 + row * 104], [28, 40])
+    });
+    let pipes = (0..pipes).map(|k| {
+        let (w, i) = (k % walls, k / walls);
+        thing(
+            format!("P{}", k + 1),
+            "penetration",
+            [wall * w + 14 + i / 3 * 64, [4, 92, 204][(i % 3) as usize]],
+            [2, 2],
+        )
+    });
+    let corners: Vec<Value> = (1..walls)
+        .map(|i| json!({"at": format!("{} in", wall * i), "kind": "outside", "name": format!("Wall {}", i + 1)}))
+        .collect();
+    let things: Vec<Value> = windows.chain(pipes).collect();
+    json!({"format": "kame-job", "version": 3, "name": "speed", "openings": things,
+           "wall": {"name": "Wall 1", "width": format!("{} in", wall * walls), "height": "236 in", "corners": corners}})
 }

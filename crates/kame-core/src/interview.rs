@@ -65,19 +65,22 @@ pub struct InterviewOption {
     /// What people call it.
     pub name: String,
     /// What it puts on every wall when the advice is taken.
-    #[serde(default, skip_serializing)]
-    pub(crate) writes: Vec<Write>,
+    #[serde(default)]
+    pub writes: Vec<WrittenAnswer>,
 }
 
 /// An answer to a school question that an option puts on every wall, or at every opening.
-#[derive(Clone, Debug, PartialEq, Eq, Deserialize)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
-pub(crate) struct Write {
-    /// Under which answers and options.
+pub struct WrittenAnswer {
+    /// Under which answers and options; under any where it is empty.
     #[serde(default)]
-    pub(crate) when: String,
-    pub(crate) question: String,
-    pub(crate) answer: String,
+    pub when: String,
+    /// The school question.
+    pub question: String,
+    /// The answer to it.
+    pub answer: String,
 }
 
 /// A figure that an option keeps within bounds.
@@ -133,7 +136,7 @@ pub(crate) struct AdviceOption {
     #[serde(default)]
     pub(crate) needs: String,
     #[serde(default)]
-    pub(crate) writes: Vec<Write>,
+    pub(crate) writes: Vec<WrittenAnswer>,
     #[serde(default)]
     pub(crate) figures: Vec<Bounded>,
     #[serde(default)]

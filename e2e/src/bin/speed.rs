@@ -2,40 +2,11 @@
 //! `cargo run --release -p kame-e2e --bin speed`. Figures go to docs/PERFORMANCE.md.
 
 use anyhow::{Context, Result};
-use kame_e2e::{Browser, Kame};
-use serde_json::{Value, json};
+use kame_e2e::{Browser, Kame, building};
+use serde_json::Value;
 
 /// How often each thing is done; the middle is told.
 const TIMES: usize = 5;
-
-/// A building of walls of 600 in, unfolded: windows in two storeys, pipes between them.
-fn building(windows: i64, pipes: i64) -> Value {
-    let (wall, each) = (600, 15);
-    let walls = (windows + each - 1) / each;
-    let thing = |id: String, kind: &str, at: [i64; 2], size: [i64; 2]| {
-        json!({"id": id, "name": id, "feature": kind, "left": format!("{} in", at[0]), "sill": format!("{} in", at[1]),
-               "width": format!("{} in", size[0]), "height": format!("{} in", size[1]), "depth": "5 1/2 in", "flange": "1 3/8 in"})
-    };
-    let windows = (0..windows).map(|k| {
-        let (w, row, column) = (k / each, k % each % 2, k % each / 2);
-        thing(format!("W{}", k + 1), "opening", [wall * w + 26 + column * 70, 28 + row * 104], [28, 40])
-    });
-    let pipes = (0..pipes).map(|k| {
-        let (w, i) = (k % walls, k / walls);
-        thing(
-            format!("P{}", k + 1),
-            "penetration",
-            [wall * w + 14 + i / 3 * 64, [4, 92, 204][(i % 3) as usize]],
-            [2, 2],
-        )
-    });
-    let corners: Vec<Value> = (1..walls)
-        .map(|i| json!({"at": format!("{} in", wall * i), "kind": "outside", "name": format!("Wall {}", i + 1)}))
-        .collect();
-    let things: Vec<Value> = windows.chain(pipes).collect();
-    json!({"format": "kame-job", "version": 3, "name": "speed", "openings": things,
-           "wall": {"name": "Wall 1", "width": format!("{} in", wall * walls), "height": "236 in", "corners": corners}})
-}
 
 /// Milliseconds from something done in the page to the paint after which a condition holds.
 async fn timed(b: &Browser, act: &str, until: &str) -> Result<f64> {

@@ -35,7 +35,7 @@ async fn a_pipe_is_put_on_the_wall_flashed_and_a_surface_patch_is_told() -> Resu
     b.until("return !!document.querySelector('[data-opening=P1]') && [...document.querySelectorAll('.rail [data-step]')].some(e => e.dataset.step === 'P1/boot')").await?;
     b.until_text("[data-test=verdict]", "Dry while the glue holds").await?;
     how(&b).await?;
-    b.choose("#q-P1-face", "A patch on the surface only").await?;
+    b.answer("#q-P1-face", "A patch on the surface only").await?;
     findings(&b).await?;
     b.until(&told("F24")).await?;
     b.click("[data-test=undo]").await?;
@@ -96,7 +96,7 @@ async fn the_faults_between_trades_are_made_on_purpose_and_told() -> Result<()> 
     ];
     for (question, choice, code) in made {
         how(&b).await?;
-        b.choose(&format!("#q--{question}"), choice).await?;
+        b.answer(&format!("#q--{question}"), choice).await?;
         if !code.is_empty() {
             findings(&b).await?;
             b.until(&told(code)).await?;
@@ -206,7 +206,7 @@ async fn one_wall_gets_a_barrier_of_its_own_and_a_strip_over_the_corner() -> Res
     b.until(&there("w6.panel-1-1")).await?;
     b.choose("#which-wall", "East wall").await?;
     b.until_text("[data-test=which-wall]", "East wall").await?;
-    b.choose("#q--barrier", "Fluid").await?;
+    b.answer("#q--barrier", "Fluid").await?;
     b.until(&there("w5.coat")).await?;
     b.until(&there("w5.meeting/strip")).await?;
     b.until_text("[data-test=which-wall]", "own answers").await?;
@@ -222,11 +222,11 @@ async fn air_is_followed_through_the_gap_and_stopped_by_furring_that_stands_tigh
     let kame = Kame::start(true).await?;
     let b = open(&kame, "/jobs/2").await?;
     how(&b).await?;
-    b.choose("#q--gap", "Battens").await?;
+    b.answer("#q--gap", "Battens").await?;
     b.until("return !!document.querySelector('[data-piece=\"wall/battens\"]')").await?;
     b.click("[data-test=air-toggle]").await?;
     b.until("return !!document.querySelector('[data-test=air] [data-moves=true]') && !document.querySelector('[data-test=air] [data-moves=false]')").await?;
-    b.choose("#q--furring", "Tight against sills, heads and corners").await?;
+    b.answer("#q--furring", "Tight against sills, heads and corners").await?;
     b.until("return !!document.querySelector('[data-test=air] [data-moves=false]')").await?;
     b.until_text("[data-test=air-legend]", "shut off").await?;
     findings(&b).await?;
@@ -257,7 +257,7 @@ async fn taped_laps_beads_across_heads_and_screens_left_out_are_told() -> Result
     ];
     for (question, choice, code) in made {
         how(&b).await?;
-        b.choose(&format!("#q--{question}"), choice).await?;
+        b.answer(&format!("#q--{question}"), choice).await?;
         findings(&b).await?;
         if !code.is_empty() {
             b.until(&told(code)).await?;

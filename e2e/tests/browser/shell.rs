@@ -87,6 +87,11 @@ async fn a_building_opens_whole_folds_by_place_and_its_flags_are_pressed_by_keys
     b.until(&format!("return {width} > 1000")).await?;
     b.until("return document.querySelectorAll('[data-fold]').length > 20 && document.querySelectorAll('[data-step]').length < 100").await?;
     b.eval("document.querySelector('[data-wall=\"2\"] summary').click()").await?;
+    // How much water each place takes stands beside it, as bars.
+    b.until(
+        "return document.querySelector('[data-test=building] [data-place=D1] svg[aria-label*=\"Glue lost\"]') !== null",
+    )
+    .await?;
     b.eval("document.querySelector('[data-place=D1]').click()").await?;
     b.until(&format!("return location.search === '?place=D1' && {width} < 400")).await?;
     b.eval("[...document.querySelectorAll('[data-test=fold-by] button')][2].click()").await?;

@@ -215,7 +215,7 @@ async fn what_has_to_cure_stands_on_the_card_and_money_beside_the_schools() -> R
     let b = open(&kame, "/jobs/2").await?;
     b.wait("[data-test=verdict]").await?;
     b.eval("[...document.querySelectorAll('[data-test=panels] button')].at(-1).click()").await?;
-    b.choose("#q--barrier", "Fluid").await?;
+    b.answer("#q--barrier", "Fluid").await?;
     b.wait("[data-piece=coat]").await?;
     b.eval("document.querySelector('[data-step=\"W1/jambs\"] .name').click()").await?;
     b.eval("document.querySelector('[data-test=panels] button').click()").await?;

@@ -339,6 +339,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/jobs/{id}/choices": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** The answers to a question as pictures: the section in which they differ most, cut through the same place made each way. */
+    get: operations["choice_pictures"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/jobs/{id}/compare": {
     parameters: {
       query?: never;
@@ -552,6 +569,23 @@ export interface paths {
     };
     /** Handover pages: one list for each trade, and one for each place. */
     get: operations["handover_paper"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/jobs/{id}/heads": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** The least heads at which water gets in at each place, beside what is asked: all waters together. */
+    get: operations["place_heads"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1835,6 +1869,11 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
   schemas: {
+    /**
+     * @description Which part of the work a question is about: those about the same are asked together.
+     * @enum {string}
+     */
+    About: "barrier" | "cladding" | "ends" | "unit" | "sill" | "sides" | "joints" | "thing" | "flashed";
     /** @description An action on the rail. */
     ActionView: {
       /** @description Unique id. */
@@ -2469,6 +2508,20 @@ export interface components {
       /** @description Leak, pond, fault, glue or note. */
       severity: components["schemas"]["Severity"];
     };
+    /** @description One answer. */
+    ChoicePicture: {
+      apart?: components["schemas"]["Exploded"] | null;
+      /** @description Stable name of the answer. */
+      choice: string;
+      section?: components["schemas"]["Section"] | null;
+    };
+    /** @description All answers to a question. */
+    ChoicePictures: {
+      /** @description Its answers, in the order in which they are offered. */
+      choices: components["schemas"]["ChoicePicture"][];
+      /** @description Id of the question. */
+      question: string;
+    };
     /** @description An answer that can be given, or why it cannot. */
     ChoiceView: {
       /** @description What it asks. */
@@ -2527,11 +2580,22 @@ export interface components {
       exploded?: components["schemas"]["Exploded"] | null;
       /** @description Places that hold only while glue does. */
       glue_places: number;
+      /** @description The least head of every water that is asked about, with the glue holding and lost. */
+      heads: components["schemas"]["WaterHeadView"][];
+      /**
+       * Format: int64
+       * @description The same in hundredths of the currency.
+       */
+      labour_cents: number;
       /** @description What those minutes cost by the profile's rate, as text; empty where none is given. */
       labour_cost: string;
-      lost?: components["schemas"]["HeadReading"] | null;
       /** @description Material. */
       material: components["schemas"]["MaterialUse"][];
+      /**
+       * Format: int64
+       * @description The same in hundredths of the currency.
+       */
+      material_cents: number;
       /** @description What its material costs by its share of rolls, tubes and panels, as text; empty where no price is known. */
       material_cost: string;
       /**
@@ -2543,7 +2607,6 @@ export interface components {
       pieces: number;
       /** @description Places where water stands. */
       ponds: number;
-      rain?: components["schemas"]["HeadReading"] | null;
       /** @description The same in words. */
       says: string;
       /** @description Sections through head, sill and jamb. */
@@ -2565,6 +2628,11 @@ export interface components {
     };
     /** @description Both sides. */
     Comparison: {
+      /**
+       * Format: double
+       * @description To which head water is followed, in.
+       */
+      followed: number;
       /** @description Id of the opening. */
       opening: string;
       /** @description The opening as the job has it, with other answers on each side. */
@@ -3851,6 +3919,18 @@ export interface components {
        */
       wind: number;
     };
+    /** @description The least heads of all places. */
+    HeadsView: {
+      /** @description The least that is asked while the glue holds, and once it is lost, in. */
+      floors: number[];
+      /**
+       * Format: double
+       * @description To which head water is followed, in.
+       */
+      followed: number;
+      /** @description Every place, in the order of the job. */
+      places: components["schemas"]["PlaceHeadView"][];
+    };
     /** @description How the data is kept. */
     Health: {
       /** @description Why nothing can be written and what to do; `null` where all is well. */
@@ -3993,6 +4073,8 @@ export interface components {
       id: string;
       /** @description What people call it. */
       name: string;
+      /** @description What it puts on every wall when the advice is taken. */
+      writes?: components["schemas"]["WrittenAnswer"][];
     };
     /** @description A question of the interview. */
     InterviewQuestion: {
@@ -4085,9 +4167,16 @@ export interface components {
       /** @description Every night of the order, where asked for. */
       nights?: components["schemas"]["NightView"][] | null;
       /** @description The job. */
-      state: components["schemas"]["JobState"];
+      state: components["schemas"]["ToldState"];
       /** @description Everything the screens show. */
       view: components["schemas"]["WallView"];
+    };
+    /** @description What makes a job of another one. */
+    JobChange: {
+      /** @description The other, as who asks calls what they have. */
+      have: string;
+      /** @description Operations of a JSON patch (RFC 6902), in their order; none where it is the same. */
+      patch: components["schemas"]["PatchOperation"][];
     };
     /** @description How far a job has come. */
     JobProgress: {
@@ -4209,12 +4298,16 @@ export interface components {
       /** @description True to replace the way that has this name. */
       replace?: boolean;
     };
-    /** @description Pieces and openings of a drawing that are as they were in another one and are left out. */
+    /** @description Pieces and openings of a drawing, and what is found at its moment, that are as they were in another one and are left out. */
     Kept: {
+      /** @description The same of findings. */
+      findings: number[][];
       /** @description What the other drawing is called. */
       have: string;
       /** @description The same of openings. */
       openings: number[][];
+      /** @description Pieces that changed in some of their parts. */
+      parts: components["schemas"]["KeptParts"][];
       /**
        * @description Runs of pieces that are as they were: the first one's place here, its place there, and how many follow each other. What stands between
        *     runs is in the drawing, in the same order.
@@ -4245,6 +4338,17 @@ export interface components {
        * @description Greatest wind, mph.
        */
       wind_mph: number;
+    };
+    /** @description Parts and edges of a piece of a drawing that are as they were in another one and are left out, as runs. */
+    KeptParts: {
+      /** @description Runs of its edges. */
+      edges: number[][];
+      /** @description Its place there. */
+      from: number;
+      /** @description Runs of its parts. */
+      parts: number[][];
+      /** @description Its place among all pieces here. */
+      shape: number;
     };
     /** @description A calendar that was agreed on. */
     KeptPlan: {
@@ -4603,6 +4707,11 @@ export interface components {
       share?: components["schemas"]["Share"] | null;
       /** @description True where people sign in. */
       signs_in: boolean;
+      /**
+       * Format: int32
+       * @description How many spare codes are left, where a second factor is set.
+       */
+      spare_codes?: number | null;
       /** @description What a page says with each change, as `X-Kame-Token`. */
       token?: string | null;
     };
@@ -5228,6 +5337,15 @@ export interface components {
      * @enum {string}
      */
     PastSide: "left" | "right" | "above" | "below";
+    /** @description An operation of a JSON patch (RFC 6902). */
+    PatchOperation: {
+      /** @description `add`, `remove` or `replace`. */
+      op: string;
+      /** @description Where (RFC 6901). */
+      path: string;
+      /** @description What is put there. */
+      value?: unknown;
+    };
     /** @description Somebody who signs in. */
     Person: {
       /** @description When they left; `null` while they are here. */
@@ -5277,6 +5395,21 @@ export interface components {
       left: components["schemas"]["Length"];
       /** @description How wide. */
       width: components["schemas"]["Length"];
+    };
+    /** @description The least heads at which any water gets in at one place, in. */
+    PlaceHeadView: {
+      /**
+       * Format: double
+       * @description While the glue holds; `null` where there is no way in at less than is followed.
+       */
+      holds?: number | null;
+      /** @description Id of the opening. */
+      id: string;
+      /**
+       * Format: double
+       * @description Once the glue is lost; `null` where there is no way in at less than is followed.
+       */
+      lost?: number | null;
     };
     /** @description What somebody made of one scene. */
     PlayedBy: {
@@ -5585,6 +5718,8 @@ export interface components {
     Quantity: "length" | "slope" | "thickness" | "temperature" | "lot" | "look";
     /** @description A question with its answers. */
     QuestionView: {
+      /** @description Which part of the work it is about. */
+      about: components["schemas"]["About"];
       /** @description What is asked. */
       ask: string;
       /** @description True where the steps at openings follow from it. */
@@ -5615,6 +5750,8 @@ export interface components {
        * @description Sum of the weights of its reasons.
        */
       score: number;
+      /** @description What it puts on walls and openings when it is taken. */
+      writes: components["schemas"]["WrittenAnswer"][];
     };
     /** @description Readings that are asked about and not written down. */
     Read: {
@@ -6513,6 +6650,30 @@ export interface components {
       /** @description From which roll of its product it was cut, from 1, as the cut list says; left out where it comes from none. */
       roll?: number | null;
     };
+    /** @description A job with its place in its own history, whole or by what makes it of the one that who asks has. */
+    ToldState: {
+      /**
+       * Format: int64
+       * @description Grows with every tick at the bench, which makes no revision.
+       */
+      bench: number;
+      change?: components["schemas"]["JobChange"] | null;
+      /**
+       * Format: int64
+       * @description Number of the job.
+       */
+      id: number;
+      job?: components["schemas"]["Job"] | null;
+      /** @description What redo would do again, empty where there is nothing. */
+      redo: string;
+      /**
+       * Format: int64
+       * @description Grows with every change, undo and redo included; send it as `If-Match: "5"` with the next one.
+       */
+      revision: number;
+      /** @description What undo would take back, empty where there is nothing. */
+      undo: string;
+    };
     /** @description A night on which a wall is left as it stands. */
     TonightView: {
       /** @description What to put on it, in words. */
@@ -6952,6 +7113,15 @@ export interface components {
       points: number;
       /** @description What is said of it. */
       says: components["schemas"]["Said"][];
+    };
+    /** @description An answer to a school question that an option puts on every wall, or at every opening. */
+    WrittenAnswer: {
+      /** @description The answer to it. */
+      answer: string;
+      /** @description The school question. */
+      question: string;
+      /** @description Under which answers and options; under any where it is empty. */
+      when?: string;
     };
   };
   responses: never;
@@ -7668,6 +7838,50 @@ export interface operations {
       };
     };
   };
+  choice_pictures: {
+    parameters: {
+      query: {
+        /** @description Id of the question. */
+        question: string;
+        /** @description At which opening it is asked; for the walls where it is left out. */
+        opening?: string;
+        /** @description Of which wall, from 1 behind the first corner; of all where it is 0 or left out. */
+        wall?: number;
+      };
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ChoicePictures"];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
   compare: {
     parameters: {
       query?: never;
@@ -8179,6 +8393,38 @@ export interface operations {
         };
         content: {
           "application/pdf": unknown;
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  place_heads: {
+    parameters: {
+      query?: {
+        /** @description Number of actions done; all where it is left out. */
+        done?: number;
+      };
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["HeadsView"];
         };
       };
       404: {

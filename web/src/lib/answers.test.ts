@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { JobState, Question } from "../api/client";
-import { foldedOf, ownAnswers, questionsOf } from "./answers";
+import { foldedOf, ownAnswers, partsOf, questionsOf } from "./answers";
 
 const state = {
   job: {
@@ -38,5 +38,17 @@ describe("answers of one opening", () => {
     expect(asked("W2")).toEqual(["fluid", "flush", "wrap"]);
     expect(asked("W1")).toEqual(["fluid", "flush", "metal"]);
     expect(asked("")).toEqual(["fluid"]);
+  });
+  it("stand with those about the same part, in the order in which the first of each is decided", () => {
+    const all = [
+      { id: "unit", about: "unit" },
+      { id: "sill", about: "sill" },
+      { id: "cut", about: "unit" },
+    ] as unknown as Question[];
+    const told = partsOf(all).map((p) => [p.about, p.questions.map((q) => q.id)]);
+    expect(told).toEqual([
+      ["unit", ["unit", "cut"]],
+      ["sill", ["sill"]],
+    ]);
   });
 });

@@ -18,3 +18,9 @@ export function foldedOf(list: Question[]): { front: Question[]; folded: Questio
   const folded = list.filter((q) => q.seldom && !q.own);
   return { front: list.filter((q) => !folded.includes(q)), folded };
 }
+
+/** Questions about the same part of the work together, in the order in which the first of each is decided. */
+export function partsOf(list: Question[]): { about: Question["about"]; questions: Question[] }[] {
+  const abouts = [...new Set(list.map((q) => q.about))];
+  return abouts.map((about) => ({ about, questions: list.filter((q) => q.about === about) }));
+}

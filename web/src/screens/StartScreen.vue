@@ -4,11 +4,12 @@ import InputText from "primevue/inputtext";
 import Message from "primevue/message";
 import { computed, ref, shallowRef, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
-import { api, type Advice, type Strategy, type StrategyAnswer } from "../api/client";
+import { api, type Advice, type Choices, type Strategy, type StrategyAnswer } from "../api/client";
 import { longest } from "../lib/limits";
 import { failure, newest } from "../lib/requests";
 import WayPanel from "../firm/WayPanel.vue";
 import ScreenBar from "../shell/ScreenBar.vue";
+import ChoicePicture from "../wall/ChoicePicture.vue";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
 
@@ -44,6 +45,40 @@ watch(
 const questions = computed(() => answer.value?.questions ?? []);
 const strategy = computed<Strategy>(() => answer.value?.strategy ?? { answers: {}, decisions: {}, taken: {} });
 const question = computed(() => questions.value[at.value]);
+
+/** What an option looks like on the walls, by the question it answers there and its answer. */
+const pictures = shallowRef(new Map<string, Choices["choices"][number]>());
+type Option = Partial<Pick<Advice["ranked"][number], "writes">>;
+const pictureOf = (o?: Option) =>
+  (o?.writes ?? [])
+    .flatMap((w) => pictures.value.get(`${w.question} ${w.answer}`) ?? [])
+    .find((p) => p.section ?? p.apart);
+/** Questions of the walls and openings that options answer: each is drawn once. */
+const drawn = computed(() => {
+  const options: Option[] = question.value?.options ?? (answer.value?.advice ?? []).flatMap((a) => a.ranked);
+  return [...new Set(options.flatMap((o) => (o.writes ?? []).map((w) => w.question)))];
+});
+watch(
+  () => [job.state?.id, job.state?.revision, drawn.value.join(), job.view?.schools?.length] as const,
+  async ([id]) => {
+    if (!id) return;
+    const made: typeof pictures.value = new Map();
+    for (const question of drawn.value) {
+      const asked = job.view?.schools?.find((q) => q.id === question);
+      if (!asked) continue;
+      const query = { question, ...(asked.openings[0] ? { opening: asked.openings[0] } : {}) };
+      const params = { path: { id }, query };
+      // Without pictures the options stand there in words.
+      const data = await newest(`choices ${question}`, (signal) =>
+        api.GET("/api/jobs/{id}/choices", { params, signal }),
+      ).catch(() => null);
+      if (id !== job.state?.id) return;
+      for (const c of data?.choices ?? []) made.set(`${question} ${c.choice}`, c);
+      pictures.value = new Map(made);
+    }
+  },
+  { immediate: true },
+);
 
 async function keep(next: Strategy) {
   if (await job.change({ edit: "set_strategy", strategy: next }, s.start.open)) await load();
@@ -96,16 +131,17 @@ async function follow() {
         <p class="quiet">{{ s.start.of(at + 1, questions.length) }}</p>
         <progress :value="at" :max="questions.length" :aria-label="s.start.of(at + 1, questions.length)" />
         <h2>{{ question.ask }}</h2>
-        <div class="options">
+        <div :class="['options', { drawn: question.options.some((o) => pictureOf(o)) }]">
           <button
             v-for="o in question.options"
             :key="o.id"
-            :class="{ on: strategy.answers?.[question.id] === o.id }"
+            :class="{ picked: strategy.answers?.[question.id] === o.id }"
             :aria-pressed="strategy.answers?.[question.id] === o.id"
             :data-answer="o.id"
             :disabled="!job.mayChange"
             @click="choose(o.id)"
           >
+            <ChoicePicture v-if="pictureOf(o)" :picture="pictureOf(o)!" />
             {{ o.name }}
           </button>
         </div>
@@ -146,6 +182,7 @@ async function follow() {
           <div class="two">
             <div>
               <p class="best">{{ name(a) }}</p>
+              <ChoicePicture v-if="pictureOf(a.ranked[place(a)])" :picture="pictureOf(a.ranked[place(a)])!" />
               <ul>
                 <li v-for="(r, i) in reasons(a, place(a), 1)" :key="i">
                   {{ r.text }} <i>({{ s.sizes.source[r.source] }})</i>
@@ -170,6 +207,7 @@ async function follow() {
               <p>
                 <b>{{ other(a) === 0 ? s.start.best : s.start.runnerUp }}:</b> {{ a.ranked[other(a)]?.name }}
               </p>
+              <ChoicePicture v-if="pictureOf(a.ranked[other(a)])" :picture="pictureOf(a.ranked[other(a)])!" />
               <ul>
                 <li v-for="(r, i) in reasons(a, other(a), 1)" :key="i">{{ r.text }}</li>
                 <li v-for="(r, i) in reasons(a, other(a), -1)" :key="`n${i}`" class="against">
@@ -192,7 +230,7 @@ async function follow() {
             <button
               v-for="r in a.ranked"
               :key="r.id"
-              :class="{ on: r.id === a.chosen }"
+              :class="{ picked: r.id === a.chosen }"
               :aria-pressed="r.id === a.chosen"
               :data-option="r.id"
               :disabled="!job.mayChange"
@@ -215,6 +253,9 @@ async function follow() {
   margin: 0 auto;
   padding: 20px 16px 48px;
 }
+.ask:has(.drawn) {
+  max-width: 800px;
+}
 .ask {
   max-width: 560px;
   margin: 4vh auto 0;
@@ -232,6 +273,9 @@ progress {
   display: grid;
   gap: 8px;
 }
+.options.drawn {
+  grid-template-columns: repeat(auto-fill, minmax(230px, 1fr));
+}
 .options button {
   min-height: 52px;
   padding: 8px 16px;
@@ -245,12 +289,12 @@ progress {
   cursor: pointer;
 }
 .options button:hover,
-.options button.on {
+.options button.picked {
   border-color: var(--ink);
   box-shadow: inset 6px 0 0 var(--shell);
 }
 .kame-dark .options button:hover,
-.kame-dark .options button.on {
+.kame-dark .options button.picked {
   box-shadow: inset 6px 0 0 var(--good);
 }
 .options.small {

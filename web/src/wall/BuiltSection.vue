@@ -9,6 +9,8 @@ const props = defineProps<{
   section: Section;
   chosen?: string | null;
   bare?: boolean;
+  /** Drawn without names and marks, as large as it fits: small, beside others of its kind. */
+  small?: boolean;
   /** Pieces that stand out; where it is said which, pieces are touched and not steps. */
   marked?: string[];
 }>();
@@ -30,12 +32,20 @@ const middle = (l: number[][]) => [
   ((l[0]?.[0] ?? 0) + (l[1]?.[0] ?? 0)) / 2,
   ((l[0]?.[1] ?? 0) + (l[1]?.[1] ?? 0)) / 2,
 ];
+/** What is drawn: with room for marks, or where there are none the parts alone. */
+const frame = computed(() => {
+  if (!props.small || !built.value) return built.value?.frame ?? [];
+  const all = [...built.value.shapes.map((x) => x.outline), ...built.value.runs.map((x) => x.line)].flat();
+  const [xs, ys] = [all.map((c) => c[0] ?? 0), all.map((c) => c[1] ?? 0)];
+  const [x, y] = [Math.min(...xs), Math.min(...ys)];
+  return [x - 0.2, y, Math.max(...xs) - x + 0.4, Math.max(...ys) - y];
+});
 const flat = computed(() => props.section.kind === "jamb");
 </script>
 
 <template>
   <div v-if="built" :class="['built', { bare }]" data-test="built">
-    <svg :viewBox="built.frame.join(' ')" role="img" :aria-label="`${s.section.title}: ${s.section[section.kind]}`">
+    <svg :viewBox="frame.join(' ')" role="img" :aria-label="`${s.section.title}: ${s.section[section.kind]}`">
       <g v-for="(p, i) in built.shapes" :key="`s${i}`" :class="{ on: on(p.step), goes: p.step }" @click="go(p.step)">
         <title>{{ p.name }}</title>
         <path :d="closed(p.outline)" :class="['shape', p.of]" />
@@ -63,13 +73,13 @@ const flat = computed(() => props.section.kind === "jamb");
         <path :d="line(r.line)" class="edge" :stroke-width="r.thick" />
         <path :d="line(r.line)" :class="['fill', r.role]" :stroke-width="Math.max(0.06, r.thick - 0.07)" />
       </g>
-      <g v-for="(z, i) in built.sizes" :key="`z${i}`" class="size">
+      <g v-for="(z, i) in small ? [] : built.sizes" :key="`z${i}`" class="size">
         <title>{{ z.what }}</title>
         <path :d="line(z.line)" />
         <text :x="middle(z.line)[0]" :y="middle(z.line)[1]" font-size=".55"><SizeText drawn :text="z.text" /></text>
       </g>
       <g
-        v-for="(m, i) in built.marks"
+        v-for="(m, i) in small ? [] : built.marks"
         :key="`m${i}`"
         :class="['mark', { on: on(m.step), goes: m.step }]"
         @click="go(m.step)"
@@ -81,6 +91,7 @@ const flat = computed(() => props.section.kind === "jamb");
         <text :x="m.leader[2]?.[0]" :y="m.leader[2]?.[1]" font-size=".62">{{ m.text }}</text>
       </g>
       <text
+        v-if="!small"
         class="side"
         :x="(built.frame[0] ?? 0) + 0.4"
         :y="(built.frame[1] ?? 0) + (built.frame[3] ?? 0) - (flat ? 0.32 : 0.6)"
@@ -89,7 +100,7 @@ const flat = computed(() => props.section.kind === "jamb");
         {{ flat ? "↓ " + s.section.outside : "← " + s.section.outside }}
       </text>
     </svg>
-    <div class="names">
+    <div v-if="!small" class="names">
       <ul>
         <li v-for="m in names" :key="m.text + m.name">
           <button v-if="m.step" :class="{ on: on(m.step) }" @click="go(m.step)">

@@ -8,6 +8,8 @@ const props = defineProps<{
   chosen?: string | null;
   /** Pieces that stand out; where it is said which, pieces are touched and not steps. */
   marked?: string[];
+  /** Drawn without letters: small, beside others of its kind. */
+  small?: boolean;
 }>();
 const emit = defineEmits<{ step: [id: string]; piece: [id: string] }>();
 type Apart = Exploded["pieces"][number];
@@ -64,7 +66,12 @@ const stroke = computed(() => size.value / 700);
         :stroke-dasharray="`${stroke * 7} ${stroke * 5}`"
       />
     </g>
-    <g v-for="(p, i) in exploded.pieces" :key="`t${i}`" :class="['letters', { on: on(p) }]" @click="touch(p)">
+    <g
+      v-for="(p, i) in small ? [] : exploded.pieces"
+      :key="`t${i}`"
+      :class="['letters', { on: on(p) }]"
+      @click="touch(p)"
+    >
       <path v-if="on(p)" :d="line(p.thread)" class="thread" :stroke-width="stroke * 2" />
       <path :d="line(p.leader)" class="leader" :stroke-width="stroke * 0.7" />
       <circle :cx="p.leader[0]?.[0]" :cy="p.leader[0]?.[1]" :r="stroke * 2.4" />

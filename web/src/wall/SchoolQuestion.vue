@@ -1,78 +1,90 @@
 <script setup lang="ts">
-import Select from "primevue/select";
-import { computed } from "vue";
+import { computed, ref } from "vue";
 import type { Question } from "../api/client";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
+import ChoicePick from "./ChoicePick.vue";
 
-/** At which opening it is asked; empty for the wall. */
-const props = defineProps<{ question: Question; opening: string }>();
+/** A question with its answer; pressed, all answers stand beside each other as pictures. */
+const props = defineProps<{
+  question: Question;
+  /** At which opening it is asked; empty for the wall. */
+  opening: string;
+}>();
 const job = useJob();
 const emit = defineEmits<{ answer: [choice: string | null] }>();
 const chosen = computed(() => props.question.choices.find((c) => c.id === props.question.choice));
 const id = computed(() => `q-${props.opening}-${props.question.id}`);
+const picking = ref(false);
 </script>
 
 <template>
   <div class="question" :data-question="question.id">
-    <label :for="id">{{ question.ask }}</label>
-    <Select
-      :model-value="question.choice"
-      :input-id="id"
-      :options="question.choices"
-      option-label="name"
-      option-value="id"
-      :option-disabled="(c) => c.refused !== ''"
-      size="small"
+    <span :id="`${id}-ask`" class="ask">{{ question.ask }}</span>
+    <button
+      :id="id"
+      class="answer"
+      aria-haspopup="dialog"
+      :aria-expanded="picking"
+      :aria-labelledby="`${id}-ask ${id}`"
       :disabled="!job.mayChange"
-      scroll-height="420px"
-      @update:model-value="(c: string) => emit('answer', c)"
+      @click="picking = true"
     >
-      <template #option="{ option }">
-        <span class="option" :data-choice="option.id">
-          <span>{{ option.name }}</span>
-          <small v-if="option.refused">{{ s.made.refused }}: {{ option.refused }}</small>
-          <small v-else>{{ option.good }}</small>
-        </span>
-      </template>
-    </Select>
-    <p v-if="chosen" class="quiet">
-      {{ chosen.good }} <i>{{ s.made.asks }}: {{ chosen.asks }}</i>
-      <button v-if="question.own && job.mayChange" class="plain" @click="emit('answer', null)">
-        {{ s.made.reset }}
-      </button>
-    </p>
+      {{ chosen?.name }}
+    </button>
+    <button v-if="question.own && job.mayChange" class="plain" @click="emit('answer', null)">{{ s.made.reset }}</button>
+    <ChoicePick v-model:visible="picking" :question="question" :opening="opening" @answer="(c) => emit('answer', c)" />
   </div>
 </template>
 
 <style scoped>
 .question {
-  padding: 6px 0;
+  padding: 5px 0;
 }
-label {
+.ask {
   display: block;
-  font-size: 0.88rem;
-  font-weight: 600;
-}
-.question :deep(.p-select) {
-  width: 100%;
-}
-.option {
-  display: flex;
-  flex-direction: column;
-  max-width: 300px;
-  white-space: normal;
-}
-.quiet {
-  margin-top: 3px;
   font-size: 0.82rem;
+  color: var(--ink-soft);
+}
+.answer {
+  display: flex;
+  align-items: center;
+  justify-content: space-between;
+  gap: 8px;
+  width: 100%;
+  min-height: 36px;
+  padding: 4px 10px;
+  font: inherit;
+  font-weight: 600;
+  color: inherit;
+  text-align: left;
+  background: var(--sheet);
+  border: 1px solid var(--line);
+  border-radius: 4px;
+  cursor: pointer;
+}
+.answer::after {
+  content: "▸";
+}
+.answer:hover:not(:disabled) {
+  border-color: var(--shell);
+}
+.answer:disabled {
+  cursor: default;
 }
 .plain {
+  padding: 2px 0;
   font: inherit;
+  font-size: 0.82rem;
   color: inherit;
   text-decoration: underline;
   background: none;
   border: 0;
   cursor: pointer;
+}
+@media (max-width: 760px) {
+  .answer {
+    min-height: 48px;
+  }
 }
 </style>

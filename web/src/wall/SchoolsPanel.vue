@@ -5,7 +5,7 @@ import { computed } from "vue";
 import { useRouter } from "vue-router";
 import type { Question } from "../api/client";
 import { useJob } from "../stores/job";
-import { foldedOf, questionsOf } from "../lib/answers";
+import { foldedOf, partsOf, questionsOf } from "../lib/answers";
 import { s } from "../strings";
 import BuildUpDrawing from "./BuildUpDrawing.vue";
 import ProductsHere from "./ProductsHere.vue";
@@ -86,13 +86,16 @@ const go = (route: string) => router.push({ name: route, params: { id: String(jo
         />
         <span class="quiet help">{{ job.wall ? s.made.oneWallHelp : s.made.allWallsHelp }}</span>
       </p>
-      <SchoolQuestion
-        v-for="q in g.front"
-        :key="g.opening + q.id"
-        :question="q"
-        :opening="g.opening"
-        @answer="(c) => answer(q, g.opening, c)"
-      />
+      <div v-for="part in partsOf(g.front)" :key="g.opening + part.about" class="part">
+        <h4>{{ s.made.about[part.about] }}</h4>
+        <SchoolQuestion
+          v-for="q in part.questions"
+          :key="g.opening + q.id"
+          :question="q"
+          :opening="g.opening"
+          @answer="(c) => answer(q, g.opening, c)"
+        />
+      </div>
       <details v-if="g.folded.length" class="seldom" :data-test="'seldom-' + (g.opening || 'wall')">
         <summary>{{ s.made.seldom(g.folded.length) }}</summary>
         <SchoolQuestion
@@ -142,7 +145,7 @@ const go = (route: string) => router.push({ name: route, params: { id: String(jo
   content: "▾";
 }
 h4 {
-  margin: 14px 0 4px;
+  margin: 12px 0 2px;
   font-size: 0.95rem;
 }
 h3 {

@@ -73,7 +73,7 @@ fn tape_width(strategy: &Strategy, figures: &Figures, tapes: &[String], windows_
         };
         let weight = if enough { 10 - (w.units() / Length::inch(1).units()) as i32 / 2 } else { -9 };
         let reasons = vec![Reason { text, source: FigureSource::Practice, weight }];
-        Ranked { id: w.inches(16).to_string(), name: format!("{w} tape"), score: weight, reasons }
+        Ranked { id: w.inches(16).to_string(), name: format!("{w} tape"), score: weight, reasons, writes: Vec::new() }
     };
     let mut ranked: Vec<Ranked> = stocked.map(option).collect();
     ranked.sort_by_key(|r| -r.score);

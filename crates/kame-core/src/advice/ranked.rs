@@ -1,6 +1,6 @@
 //! Advice with its options ranked, each with its reasons.
 
-use crate::interview::AdviceOption;
+use crate::interview::{AdviceOption, WrittenAnswer};
 use crate::profile::FigureSource;
 use crate::recipe::schools::{Answers, holds};
 use serde::Serialize;
@@ -29,6 +29,8 @@ pub struct Ranked {
     pub score: i32,
     /// Its reasons.
     pub reasons: Vec<Reason>,
+    /// What it puts on walls and openings when it is taken.
+    pub writes: Vec<WrittenAnswer>,
 }
 
 /// One advice: all options, the best first; the second is the runner-up.
@@ -83,7 +85,13 @@ pub(super) fn rank(o: &AdviceOption, known: &Answers) -> Ranked {
         o.rule.iter().filter(|r| r.when.split_whitespace().all(|part| answered(part, known) && holds(part, known)));
     let reasons: Vec<Reason> =
         met.map(|r| Reason { text: r.because.clone(), source: r.source, weight: r.score }).collect();
-    Ranked { id: o.id.clone(), name: o.name.clone(), score: reasons.iter().map(|r| r.weight).sum(), reasons }
+    Ranked {
+        id: o.id.clone(),
+        name: o.name.clone(),
+        score: reasons.iter().map(|r| r.weight).sum(),
+        reasons,
+        writes: o.writes.clone(),
+    }
 }
 
 /// True where the question of a condition has been answered: nothing is concluded from what is not known.

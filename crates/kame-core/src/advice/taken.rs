@@ -4,7 +4,7 @@
 use super::advise::advise_with;
 use super::ranked::{Advice, Ranked};
 use super::together::{Chosen, FACTS, facts};
-use crate::interview::{AdviceOption, TAPE_ADVICE, Taken, Write, data};
+use crate::interview::{AdviceOption, TAPE_ADVICE, Taken, WrittenAnswer, data};
 use crate::job::{Job, OpeningSpec};
 use crate::kit::{OwnProduct, attributes, known, products};
 use crate::length::Length;
@@ -36,7 +36,7 @@ pub fn follow(job: &Job, figures: &Figures) -> Result<Followed, String> {
     // Advice without a reason for or against changes nothing: the wall keeps what it has.
     let said: Vec<String> = advice.iter().filter(|a| a.speaks()).map(|a| a.id.clone()).collect();
     let speaks = |id: &str| said.iter().any(|s| s == id);
-    let writes: Vec<(&str, &Write)> = chosen
+    let writes: Vec<(&str, &WrittenAnswer)> = chosen
         .writes()
         .filter(|(s, _)| speaks(&s.id))
         .map(|(s, w)| (s.id.as_str(), w))
@@ -155,7 +155,7 @@ fn of_openings(schools: &Schools, given: &Answers) -> Answers {
 }
 
 /// Where an answer is not so, with the reason, as sentences.
-fn not_written(job: &Job, w: &Write) -> Result<Vec<String>, String> {
+fn not_written(job: &Job, w: &WrittenAnswer) -> Result<Vec<String>, String> {
     let of_wall = Schools::of_wall()?;
     let mut out: BTreeMap<String, Vec<String>> = BTreeMap::new();
     let mut not = |schools: &Schools, answers: &Answers, at: &str| {
@@ -185,7 +185,7 @@ fn with_own(job: &Job, o: &OpeningSpec, schools: &Schools) -> Result<Answers, St
     Ok(wall.into_iter().chain(o.schools.clone()).collect())
 }
 
-fn sentence(w: &Write) -> Result<String, String> {
+fn sentence(w: &WrittenAnswer) -> Result<String, String> {
     for schools in [Schools::of_wall()?, Schools::shipped()?] {
         if let (Some(q), Some(c)) = (schools.question(&w.question), schools.choice(&w.question, &w.answer)) {
             return Ok(format!("{} {}.", q.ask, c.name));

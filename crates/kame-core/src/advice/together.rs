@@ -2,7 +2,7 @@
 //! takes the best that goes with it.
 
 use super::ranked::{Ranked, rank};
-use crate::interview::{AdviceOption, AdviceSpec, Data, Strategy, Write};
+use crate::interview::{AdviceOption, AdviceSpec, Data, Strategy, WrittenAnswer};
 use crate::job::Job;
 use crate::recipe::schools::{Answers, Feature, Schools, Scope, holds};
 
@@ -131,7 +131,7 @@ impl<'a> Chosen<'a> {
     }
 
     /// Answers that the options put on the wall, each with the advice it comes from.
-    pub(super) fn writes(&self) -> impl Iterator<Item = (&'a AdviceSpec, &'a Write)> {
+    pub(super) fn writes(&self) -> impl Iterator<Item = (&'a AdviceSpec, &'a WrittenAnswer)> {
         self.options
             .iter()
             .flat_map(|(spec, o)| o.writes.iter().map(move |w| (*spec, w)))
@@ -139,7 +139,7 @@ impl<'a> Chosen<'a> {
     }
 
     /// Answers that the interview puts on the wall.
-    pub(super) fn said(&self) -> impl Iterator<Item = &'a Write> {
+    pub(super) fn said(&self) -> impl Iterator<Item = &'a WrittenAnswer> {
         let answer = |q: &'a crate::interview::InterviewQuestion| {
             let given = self.strategy.answers.get(&q.id)?;
             q.options.iter().find(|o| o.id == *given)

@@ -17,11 +17,12 @@ mod ways;
 mod words;
 
 pub use leans::{Lean, Leaning, leaning};
+pub(crate) use moment::followed;
 pub use moment::{KnownWater, Moment, PondAt, WallPart};
 pub use outflow::{WayOut, ways_out};
 pub use place::piece_of;
 pub use summary::{Cause, by_cause, cause_key};
-pub use verdict::{RAIN_KIND, State, Verdict, WaterHead};
+pub use verdict::{PlaceHead, RAIN_KIND, State, Verdict, WaterHead};
 pub use words::why_blocked as why_not;
 
 use crate::job::Deviation;

@@ -24,7 +24,7 @@ const PART: Length = Length::inch(96);
 const WHOLE: usize = 2;
 
 /// Heads are followed as far as this: to what the plan's profile asks of the wall, too.
-fn followed(plan: &Plan) -> Length {
+pub(crate) fn followed(plan: &Plan) -> Length {
     let floors = [false, true].map(|lost| plan.floor(lost));
     floors.into_iter().fold(BEYOND_ANY_WIND, Length::max)
 }

@@ -4,6 +4,7 @@ use super::{Finding, Moment, Severity};
 use crate::layup::Glue;
 use crate::length::Head;
 use crate::plan::Plan;
+use foldhash::HashMap;
 
 /// What is said of a wall, the worst first: the first that holds.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
@@ -84,6 +85,15 @@ pub struct WaterHead<'a> {
     pub target: Option<usize>,
 }
 
+/// The least heads at which any water that is asked about gets in at one place.
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub struct PlaceHead {
+    /// While the glue holds; `None` where there is no way in.
+    pub holds: Option<Head>,
+    /// Once it is lost; `None` where there is no way in.
+    pub lost: Option<Head>,
+}
+
 /// The verdict on a moment.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Verdict<'a> {
@@ -99,6 +109,26 @@ impl Moment {
     /// The verdict on this moment, of which everything was `found`.
     pub fn verdict<'a>(&self, plan: &'a Plan, found: &[Finding]) -> Verdict<'a> {
         Verdict { state: State::of(found, self.finished), heads: self.water_heads(plan), finished: self.finished }
+    }
+
+    /// The least heads of each opening of the plan, of all waters together.
+    pub fn place_heads(&self, plan: &Plan) -> Vec<PlaceHead> {
+        let numbers: HashMap<&str, usize> = plan.openings.iter().enumerate().map(|(n, o)| (o.id.as_str(), n)).collect();
+        let of_target = |t: usize| numbers.get(plan.water.targets[t].id.rsplit_once('/')?.0).copied();
+        let mut out = vec![PlaceHead::default(); plan.openings.len()];
+        for part in &self.parts {
+            for r in &part.answer().reach {
+                let target = part.targets[r.target];
+                let Some((head, _)) = r.least.filter(|_| part.counts(plan, r.scenario, target)) else { continue };
+                let Some(place) = of_target(target) else { continue };
+                let place = &mut out[place];
+                let least = if part.is_lost(r.scenario) { &mut place.lost } else { &mut place.holds };
+                if least.is_none_or(|known| head.inches() < known.inches()) {
+                    *least = Some(head);
+                }
+            }
+        }
+        out
     }
 
     /// The least head of every water that is asked about, with the glue holding and lost.

@@ -4,8 +4,8 @@ use super::Words;
 use crate::checks::Check;
 use crate::record::{Fit, GoAnswer, Point};
 use crate::view::{
-    BuildUpView, CheckedFinding, Exploded, FindingView, HoldsView, NightView, QuestionView, RemedyView, Section, Shape,
-    StepPicture, StepView, VerdictView, WallView,
+    BuildUpView, CheckedFinding, ChoicePictures, Exploded, FindingView, HoldsView, NightView, QuestionView, RemedyView,
+    Section, Shape, StepPicture, StepView, VerdictView, WallView,
 };
 use std::sync::Arc;
 
@@ -84,6 +84,15 @@ impl Said for Section {
             turn(words, built.runs.iter_mut().map(|r| &mut r.name));
             turn(words, built.marks.iter_mut().map(|m| &mut m.name));
             turn(words, built.sizes.iter_mut().map(|s| &mut s.what));
+        }
+    }
+}
+
+impl Said for ChoicePictures {
+    fn say_in(&mut self, words: &Words) {
+        for c in &mut self.choices {
+            c.section.say_in(words);
+            c.apart.say_in(words);
         }
     }
 }

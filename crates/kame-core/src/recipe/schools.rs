@@ -220,6 +220,32 @@ pub enum BarrierKind {
     Coat,
 }
 
+/// Which part of the work a question is about: those about the same are asked together.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "lowercase")]
+pub enum About {
+    /// The barrier and what lies on it.
+    #[default]
+    Barrier,
+    /// Gap and cladding.
+    Cladding,
+    /// Base and top of the wall.
+    Ends,
+    /// The unit and its hole.
+    Unit,
+    /// The sill.
+    Sill,
+    /// Jambs, bottom flange and head.
+    Sides,
+    /// The joint inside the unit, and the one to what stands beside it.
+    Joints,
+    /// What comes through the wall or runs along it.
+    Thing,
+    /// How that is flashed.
+    Flashed,
+}
+
 /// A question with its answers; the first that is not refused is the default.
 #[derive(Clone, Debug, Deserialize)]
 #[serde(deny_unknown_fields)]
@@ -230,6 +256,9 @@ pub struct Question {
     pub ask: String,
     /// For what it is decided.
     pub scope: Scope,
+    /// Which part of the work it is about.
+    #[serde(default)]
+    pub about: About,
     /// The barrier is hung by it: where it is answered otherwise, another barrier begins.
     #[serde(default)]
     pub hangs: bool,

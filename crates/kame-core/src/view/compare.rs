@@ -4,14 +4,14 @@ use super::ask::Weather;
 use super::ask::{SectionAsk, SectionKind};
 use super::exploded::{self, Exploded};
 use super::section::{self, Section};
+use super::verdict::{VerdictView, WaterHeadView};
 use crate::calendar::{CalendarQuestion, Effort, lay, site_of};
-use crate::findings::{HeadReading, Moment, Severity, State};
+use crate::findings::{Moment, Severity, followed};
 use crate::job::Job;
 use crate::plan::{Plan, build};
 use crate::problem::Problem;
 use crate::purchase::{Ordering, currency, money, order};
 use crate::recipe::schools::{Answers, Schools, Scope};
-use crate::sequence::{RAIN, RAIN_NO_GLUE};
 use crate::stop::Stop;
 use crate::takeoff::{TemperatureWindow, cost, labour, minutes, step_minutes, temperatures, uses};
 use serde::Serialize;
@@ -73,10 +73,8 @@ pub struct WholeJob {
 pub struct ComparedSide {
     /// Its answers.
     pub answers: Vec<ComparedAnswer>,
-    /// Least head in rain, `None` never.
-    pub rain: Option<HeadReading>,
-    /// The same with every bond and seal let go.
-    pub lost: Option<HeadReading>,
+    /// The least head of every water that is asked about, with the glue holding and lost.
+    pub heads: Vec<WaterHeadView>,
     /// True where laps alone hold.
     pub by_laps: bool,
     /// What is said of the wall built so, 1 (the worst) to 6.
@@ -97,8 +95,12 @@ pub struct ComparedSide {
     pub minutes: f64,
     /// What its material costs by its share of rolls, tubes and panels, as text; empty where no price is known.
     pub material_cost: String,
+    /// The same in hundredths of the currency.
+    pub material_cents: i64,
     /// What those minutes cost by the profile's rate, as text; empty where none is given.
     pub labour_cost: String,
+    /// The same in hundredths of the currency.
+    pub labour_cents: i64,
     /// Products it uses that have no price.
     pub unpriced: Vec<String>,
     /// The whole job with every opening of its kind made this way; `None` where it cannot be built so.
@@ -119,6 +121,8 @@ pub struct ComparedSide {
 pub struct Comparison {
     /// Id of the opening.
     pub opening: String,
+    /// To which head water is followed, in.
+    pub followed: f64,
     /// The opening as the job has it, with other answers on each side.
     pub sides: Vec<ComparedSide>,
 }
@@ -181,7 +185,9 @@ pub fn compare_until(
         Ok(made)
     };
     let sides: Result<Vec<ComparedSide>, String> = plans.iter().map(side_of).collect();
-    Ok(Comparison { opening: opening.to_owned(), sides: sides.map_err(|m| vec![Problem::new("$", m)])? })
+    // What is asked of the job asks it of every side.
+    let followed = plans.iter().map(|(plan, _)| followed(plan)).max().unwrap_or_default().to_inches_f64();
+    Ok(Comparison { opening: opening.to_owned(), followed, sides: sides.map_err(|m| vec![Problem::new("$", m)])? })
 }
 
 /// Any Monday: where nobody said when work begins.
@@ -233,7 +239,7 @@ fn priced(cents: i64, currency: &str) -> String {
 fn side(schools: &Schools, plan: &Plan, all: &[&Answers], money_of: &str) -> Result<ComparedSide, String> {
     let moment = Moment::new(plan, usize::MAX)?;
     let found = moment.findings(plan);
-    let verdict = moment.verdict(plan, &found);
+    let verdict = VerdictView::of(plan, &moment.verdict(plan, &found), &found);
     let count = |s: Severity| found.iter().filter(|f| f.severity == s).count();
     let answers = &plan.openings[0].answers;
     let said = schools.chosen(answers).map(|(q, c)| ComparedAnswer {
@@ -256,15 +262,13 @@ fn side(schools: &Schools, plan: &Plan, all: &[&Answers], money_of: &str) -> Res
     let took = minutes(plan, 0);
     let used = uses(plan);
     let paid = cost(plan, used.iter().filter(|u| u.opening == plan.openings[0].id));
-    let head = |scenario: &str| moment.least(scenario).map(HeadReading::from);
     let bad = |s: Severity| !matches!(s, Severity::Glue | Severity::Pond | Severity::Note);
     Ok(ComparedSide {
         answers: said.collect(),
-        rain: head(RAIN),
-        lost: head(RAIN_NO_GLUE),
-        by_laps: verdict.state == State::ByLaps,
-        says: verdict.state.says().to_owned(),
-        state: verdict.state.number(),
+        by_laps: verdict.by_laps,
+        says: verdict.says,
+        state: verdict.state,
+        heads: verdict.heads,
         glue_places: count(Severity::Glue),
         ponds: count(Severity::Pond),
         wrong: found.iter().filter(|f| bad(f.severity)).map(|f| f.reason.clone()).collect(),
@@ -272,7 +276,9 @@ fn side(schools: &Schools, plan: &Plan, all: &[&Answers], money_of: &str) -> Res
         steps: plan.steps.iter().filter(|s| s.opening.is_some()).count(),
         minutes: took,
         material_cost: priced(paid.cents, money_of),
+        material_cents: paid.cents,
         labour_cost: priced(labour(plan, took), money_of),
+        labour_cents: labour(plan, took),
         unpriced: paid.unpriced,
         whole: None,
         temperatures: temperatures(plan, 0),

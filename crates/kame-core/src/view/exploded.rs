@@ -160,6 +160,16 @@ fn lifted(plan: &Plan, moment: &Moment, opening: usize, space: &Space) -> Vec<(L
 
 /// Draws the pieces that lie at a moment.
 pub fn explode(plan: &Plan, moment: &Moment, opening: usize) -> Option<Exploded> {
+    explode_some(plan, moment, opening, |_| true)
+}
+
+/// Draws those of the pieces that lie at a moment which are wanted, the others as if they were not there.
+pub(super) fn explode_some(
+    plan: &Plan,
+    moment: &Moment,
+    opening: usize,
+    wanted: impl Fn(PieceId) -> bool,
+) -> Option<Exploded> {
     let o = plan.openings.get(opening)?;
     let space = Space::of(plan, opening);
     let [h0, h1, h2, h3] = o.hull.to_inches();
@@ -172,6 +182,7 @@ pub fn explode(plan: &Plan, moment: &Moment, opening: usize) -> Option<Exploded>
         };
         plan.order.iter().position(|s| plan.steps[*s].actions.iter().any(|a| lays(&a.act)))
     };
+    parts.retain(|((piece, _), _)| wanted(*piece));
     parts.sort_by_key(|(key, _)| step_of(*key));
     let levels = levels(plan, parts.iter().map(|(key, _)| (*key, step_of(*key))));
     let lift = lift([h2 - h0 + 2.0 * ROUND, h3 - h1 + 2.0 * ROUND], levels.last().copied().unwrap_or(0));

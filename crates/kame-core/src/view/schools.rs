@@ -2,7 +2,7 @@
 
 use crate::job::Job;
 use crate::plan::Plan;
-use crate::recipe::schools::{Answers, Feature, Question, Schools, Scope};
+use crate::recipe::schools::{About, Answers, Feature, Question, Schools, Scope};
 use crate::sequence::order_and_loops;
 use crate::trade::StepId;
 use serde::Serialize;
@@ -32,6 +32,8 @@ pub struct QuestionView {
     pub id: String,
     /// What is asked.
     pub ask: String,
+    /// Which part of the work it is about.
+    pub about: About,
     /// Ids of the openings that answer it so and have the same choice; empty for the wall.
     pub openings: Vec<String>,
     /// The answer in force.
@@ -71,6 +73,7 @@ pub fn school_views(
     let view = |schools: &Schools, q: &Question, own: &Answers, all: &Answers| QuestionView {
         id: q.id.clone(),
         ask: q.ask.clone(),
+        about: q.about,
         openings: Vec::new(),
         choice: all.get(&q.id).cloned().unwrap_or_default(),
         own: own.contains_key(&q.id),

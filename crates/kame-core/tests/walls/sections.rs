@@ -2,8 +2,12 @@
 
 use kame_core::job::{Job, read_job};
 use kame_core::length::Length;
-use kame_core::recipe::schools::{Feature, Schools};
-use kame_core::view::{Ask, Built, Material, SectionAsk, SectionKind, Weather, view};
+use kame_core::plan::build;
+use kame_core::recipe::schools::{Feature, Schools, Scope};
+use kame_core::stop::Stop;
+use kame_core::view::{
+    Ask, Built, ChoicePictures, ChoicesAsk, Material, Section, SectionAsk, SectionKind, Weather, choices, view,
+};
 
 fn demo(name: &str) -> Job {
     let path = format!("{}/../../demo/{name}.kame.json", env!("CARGO_MANIFEST_DIR"));
@@ -148,5 +152,57 @@ fn a_stack_drawn_apart_fills_its_frame_and_its_leaders_never_cross() {
             assert!((slant - 0.26 / -0.6).abs() < 1e-6, "{}: {slant}", p.name);
         }
         assert!(x.pieces.windows(2).all(|w| w[0].lift <= w[1].lift));
+    }
+}
+
+#[test]
+fn answers_to_a_question_are_drawn_in_the_section_in_which_they_differ_most() {
+    let job = Job::new("choices");
+    let of = |question: &str, opening: Option<&str>| {
+        choices(&job, ChoicesAsk { question, opening, wall: 0 }, &Stop::default()).map_err(|p| p[0].path.clone())
+    };
+    // How the corners of a pan are made is seen on the pieces themselves: only those that differ are drawn.
+    let pans = of("sill", Some("W1")).expect("drawn").choices;
+    let apart: Vec<_> = pans.iter().filter_map(|c| c.apart.as_ref()).collect();
+    assert!(apart.len() >= 8 && pans.iter().all(|c| c.section.is_none()), "{pans:?}");
+    let names = |n: usize| apart[n].pieces.iter().map(|p| p.name.as_str()).collect::<Vec<_>>();
+    assert!((0..apart.len()).all(|n| !names(n).is_empty() && !names(n).contains(&"window")), "{:?}", names(0));
+    let drawn = |all: ChoicePictures| -> Vec<Section> { all.choices.into_iter().filter_map(|c| c.section).collect() };
+    for (question, kind) in [("dam", SectionKind::Sill), ("head", SectionKind::Head)] {
+        let sections = drawn(of(question, Some("W1")).expect("drawn"));
+        assert!(sections.len() >= 2 && sections.iter().all(|s| s.kind == kind && s.built.is_some()), "{question}");
+        assert!(sections.iter().any(|s| s.built != sections[0].built), "{question}");
+    }
+    let base = drawn(of("base", None).expect("drawn"));
+    assert!(base.len() >= 3 && base.iter().all(|s| s.kind == SectionKind::Base), "{base:?}");
+    // Which end courses are hung from is seen in no section.
+    let lapping = of("lapping", None).expect("answered");
+    assert!(lapping.choices.iter().all(|c| c.section.is_none() && c.apart.is_none()), "{lapping:?}");
+    assert_eq!(of("moon", Some("W1")), Err("$.question".to_owned()));
+    assert_eq!(of("sill", Some("W9")), Err("$.opening".to_owned()));
+    let stopped = Stop::default();
+    stopped.stop();
+    let ask = ChoicesAsk { question: "sill", opening: Some("W1"), wall: 0 };
+    assert!(choices(&job, ask, &stopped).is_err());
+}
+
+#[test]
+fn every_question_can_be_drawn_at_what_it_is_asked_of_and_what_is_built_now_is_among_its_pictures() {
+    for feature in Feature::ALL {
+        let mut job = Job::new("all");
+        job.openings[0].feature = feature;
+        if feature == Feature::Penetration {
+            (job.openings[0].width, job.openings[0].height) = (Length::inch(4), Length::inch(4));
+        }
+        let plan = build(&job).unwrap_or_else(|p| panic!("{feature:?}: {p:?}"));
+        let asked = Schools::of(feature).expect("schools").questions.iter().filter(|q| !q.choice.is_empty());
+        for q in asked {
+            let opening = (q.scope == Scope::Opening).then_some("W1");
+            let ask = ChoicesAsk { question: &q.id, opening, wall: 0 };
+            let all = choices(&job, ask, &Stop::default()).unwrap_or_else(|p| panic!("{}: {p:?}", q.id));
+            let now = all.choices.iter().find(|c| Some(&c.choice) == plan.openings[0].answers.get(&q.id));
+            let shown = |c: &kame_core::view::ChoicePicture| c.section.is_some() || c.apart.is_some();
+            assert!(!all.choices.iter().any(shown) || now.is_some_and(shown), "{feature:?} {}", q.id);
+        }
     }
 }

@@ -15,6 +15,37 @@ use kame_core::trade::PieceId;
 use rayon::prelude::*;
 use std::collections::BTreeSet;
 
+/// Two windows side by side, the second without its head flashing.
+fn one_right_one_wrong() -> Job {
+    let mut job = wall(&[], &[]);
+    job.wall.width = Length::inch(300);
+    let mut second = job.openings[0].clone();
+    (second.id, second.name, second.left) = ("W2".into(), "W2".into(), job.openings[0].left + Length::inch(140));
+    job.openings.push(second);
+    without(job, &["W2/head"])
+}
+
+#[test]
+fn each_place_has_a_least_head_of_its_own_and_the_least_of_all_is_the_verdicts() {
+    let (plan, moment, found) = seen(&one_right_one_wrong(), usize::MAX);
+    let places = moment.place_heads(&plan);
+    let least = |heads: &[Option<kame_core::length::Head>]| {
+        heads.iter().flatten().map(|h| h.inches()).fold(f64::INFINITY, f64::min)
+    };
+    let floor = plan.floor(false).to_inches_f64();
+    let [right, wrong] = &places[..] else { panic!("two places, found {}", places.len()) };
+    assert!(least(&[right.holds]) >= floor, "{right:?}");
+    assert!(least(&[wrong.holds]) < floor, "{wrong:?}");
+    let said = moment.verdict(&plan, &found);
+    let of_water = |glue| least(&said.heads.iter().filter(|w| w.glue == glue).map(|w| w.head).collect::<Vec<_>>());
+    assert_eq!(least(&[wrong.holds]).to_bits(), of_water(Glue::Holds).to_bits(), "{wrong:?}");
+    // What is reached on the wall itself belongs to no place.
+    assert!(least(&[right.lost, wrong.lost]) >= of_water(Glue::Lost), "{places:?}");
+    // Before anything is done nothing keeps the water off.
+    let bare = seen(&one_right_one_wrong(), 0);
+    assert!(bare.1.place_heads(&bare.0).iter().all(|p| p.holds.is_none_or(|h| h.inches() <= floor)));
+}
+
 /// Every family of barriers.
 pub const BARRIERS: [&str; 10] =
     ["loose", "drainable", "plaster", "dark", "adhered", "fluid", "panel", "insulated", "gypsum", "insulation-face"];

@@ -102,7 +102,9 @@ fn planning_routes() -> OpenApiRouter<App> {
         .routes(routes!(jobs::redo))
         .routes(routes!(jobs::preview))
         .routes(routes!(schools::nights))
+        .routes(routes!(schools::place_heads))
         .routes(routes!(schools::remedies))
+        .routes(routes!(schools::choice_pictures))
         .routes(routes!(schools::compare))
         .routes(routes!(schools::strategy))
 }
