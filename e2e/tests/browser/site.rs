@@ -2,7 +2,7 @@
 
 use anyhow::{Context, Result};
 use kame_core::record::{Entry, verify};
-use kame_e2e::{Browser, Kame};
+use kame_e2e::{Browser, Kame, building};
 use serde_json::Value;
 
 async fn asked(kame: &Kame, path: &str) -> Result<Value> {
@@ -363,6 +363,42 @@ async fn the_calendar_shows_who_does_what_when_and_why_and_follows_crews_and_del
     press(&b, "[data-test=undo]").await?;
     b.client.goto(&format!("{}/jobs/3/truck/days", kame.url)).await?;
     b.until_text("[data-test=calendar-says]", "Done Tue 24 Mar").await?;
+    b.end().await
+}
+
+#[tokio::test]
+async fn a_calendar_that_takes_long_is_shown_as_it_is_first_laid_and_can_be_stopped() -> Result<()> {
+    let kame = Kame::start(true).await?;
+    let b = Browser::start(1280, 800).await?;
+    let http = reqwest::Client::new();
+    let made = http.post(format!("{}/api/import", kame.url)).json(&building(120, 200)).send().await?;
+    let made: Value = made.error_for_status()?.json().await?;
+    b.client.goto(&format!("{}/jobs/{}/truck/days", kame.url, made["id"])).await?;
+    // What to load comes first, and takes its time.
+    let slowly = async |css: &str| {
+        for _ in 0..3 {
+            if b.wait(css).await.is_ok() {
+                break;
+            }
+        }
+        b.wait(css).await.map(drop)
+    };
+    slowly("[data-test=agree]").await?;
+    press(&b, "[data-test=agree]").await?;
+    slowly("[data-test=anew]").await?;
+    // Laid from nothing once more, on what is another revision now.
+    press(&b, "[data-test=anew]").await?;
+    b.until_text("[data-test=laying]", "Better ones are being tried").await?;
+    b.until("return document.querySelectorAll('[data-bar]').length > 20").await?;
+    press(&b, "[data-test=stop-laying]").await?;
+    b.wait("[data-test=go-on-laying]").await?;
+    // What is not laid whole is not agreed on.
+    b.until(
+        "return !document.querySelector('[data-test=agree]') && !!document.querySelector('[data-test=calendar-says]')",
+    )
+    .await?;
+    press(&b, "[data-test=go-on-laying]").await?;
+    b.wait("[data-test=stop-laying]").await?;
     b.end().await
 }
 
