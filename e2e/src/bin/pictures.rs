@@ -145,6 +145,7 @@ async fn ways(b: &Browser, kame: &Kame, folder: &Folder) -> Result<()> {
     b.wait("[data-test=comparison]").await?;
     b.choose("#c-sill", "Soldered metal pan").await?;
     b.until_text("[data-test=comparison]", "Soldered metal pan").await?;
+    b.eval("scrollTo(0, 0)").await?;
     b.picture(&folder.part(8)).await?;
     b.client.goto(&format!("{}/jobs/3/steps", kame.url)).await?;
     b.wait("[data-test=sheet] [data-test=exploded]").await?;
@@ -155,7 +156,8 @@ async fn ways(b: &Browser, kame: &Kame, folder: &Folder) -> Result<()> {
     {
         b.click(&format!("[data-answer=\"{answer}\"]")).await?;
     }
-    b.wait("[data-test=advice]").await?;
+    b.until("return document.querySelectorAll('[data-test=advice] svg').length > 3").await?;
+    b.eval("document.querySelector('[data-advice=A1]').scrollIntoView()").await?;
     b.picture(&folder.part(9)).await?;
     side_by_side(b, &[folder.part(9), folder.part(8)], &folder.shot("strategy")).await?;
     folder.forget([8, 9])?;
@@ -166,6 +168,8 @@ async fn ways(b: &Browser, kame: &Kame, folder: &Folder) -> Result<()> {
 async fn building(b: &Browser, kame: &Kame, folder: &Folder) -> Result<()> {
     b.client.goto(&format!("{}/jobs/4", kame.url)).await?;
     b.wait("[data-test=rows] [data-face-place]").await?;
+    b.eval("document.querySelector('[data-wall=\"0\"] summary').click()").await?;
+    b.wait("[data-place=W1] svg[aria-label*=\"Glue lost\"]").await?;
     b.picture(&folder.part(0)).await?;
     b.eval("const r = document.querySelector('[data-test=scrub]'); r.value = 560; r.dispatchEvent(new Event('input', {bubbles: true}))").await?;
     b.eval("document.querySelectorAll('[data-test=building-form] button')[1].click()").await?;

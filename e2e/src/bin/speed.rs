@@ -39,7 +39,8 @@ async fn measure(kame: &Kame, name: &str, id: i64) -> Result<()> {
         timed(
             &b,
             "",
-            "return !!document.querySelector('[data-test=verdict]') && !!document.querySelector('svg [data-piece]')",
+            // A building opens whole: its places are drawn, and no piece of them.
+            "return !!document.querySelector('[data-test=verdict]') && !!document.querySelector('svg [data-piece], [data-face-place]')",
         )
         .await?;
         // The clock of the page began when it was asked for.
@@ -62,7 +63,7 @@ async fn measure(kame: &Kame, name: &str, id: i64) -> Result<()> {
     b.eval("const app = document.querySelector('#app'); const plain = document.createElement('div'); plain.innerHTML = app.innerHTML; plain.id = 'plain'; plain.style.height = '100%'; app.replaceWith(plain); return 1").await?;
     let plain = middle_of(&b, |n| {
         (
-            format!("const all = document.querySelectorAll('#plain svg [data-piece]'); all[all.length - 1].style.opacity = {n} / 10; document.querySelector('#plain [data-test=count]').textContent = '{n}'"),
+            format!("const all = document.querySelectorAll('#plain svg [data-piece], #plain [data-face-place]'); all[all.length - 1].style.opacity = {n} / 10; document.querySelector('#plain [data-test=count]').textContent = '{n}'"),
             "return true".into(),
         )
     })

@@ -1,3 +1,9 @@
+<script lang="ts">
+type Shape = Elevation["shapes"][number];
+/** By what is drawn, for as long as it is. */
+const boxes = new WeakMap<Shape, number[][]>();
+</script>
+
 <script setup lang="ts">
 import { computed } from "vue";
 import type { Elevation } from "../api/client";
@@ -25,18 +31,26 @@ const within = (x: number) => Math.min(Math.max(x, from.value), props.wall.along
 const outline = computed(() => outlineOf(props.wall, props.elevation));
 /** So wide is what covers the wall itself, in. */
 const WIDE = 40;
+/** Boxes of the parts of what covers the wall itself. Pieces that did not change are the same things, and are looked through once for all walls. */
+function boxesOf(shape: Shape): number[][] {
+  const known = boxes.get(shape);
+  if (known) return known;
+  const box = (part: number[][]) => {
+    const [xs, ys] = [part.map((c) => c[0] ?? 0), part.map((c) => c[1] ?? 0)];
+    return [Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)];
+  };
+  const all = shape.role === "barrier" ? shape.parts.map(box) : [];
+  const reach = Math.max(...all.map((b) => b[2] ?? 0)) - Math.min(...all.map((b) => b[0] ?? 0));
+  const wide = reach >= WIDE ? all : [];
+  boxes.set(shape, wide);
+  return wide;
+}
 const cover = computed(() => {
   const parts: string[] = [];
   for (const shape of props.elevation.shapes) {
-    if (shape.role !== "barrier") continue;
-    const all = shape.parts.flatMap((part) => part.map((c) => c[0] ?? 0));
-    if (Math.max(...all) - Math.min(...all) < WIDE) continue;
-    for (const part of shape.parts) {
-      const xs = part.map((c) => c[0] ?? 0);
-      const [a, b] = [within(Math.min(...xs)), within(Math.max(...xs))];
-      if (b <= a) continue;
-      const ys = part.map((c) => c[1] ?? 0);
-      parts.push(`M${a} ${Math.min(...ys)}H${b}V${Math.max(...ys)}H${a}Z`);
+    for (const [x0 = 0, y0, x1 = 0, y1] of boxesOf(shape)) {
+      const [a, b] = [within(x0), within(x1)];
+      if (b > a) parts.push(`M${a} ${y0}H${b}V${y1}H${a}Z`);
     }
   }
   return parts.join("");
@@ -126,6 +140,19 @@ function go(e: KeyboardEvent) {
     <g
       v-for="(p, i) in shown"
       :key="p.place.id"
+      v-memo="[
+        i,
+        p.x,
+        p.y,
+        p.width,
+        p.height,
+        p.kind,
+        p.sign,
+        scale,
+        what(p.place),
+        p.place.opening.state,
+        chosen === p.place.id,
+      ]"
       role="button"
       :tabindex="i === 0 ? 0 : -1"
       :aria-label="what(p.place)"
