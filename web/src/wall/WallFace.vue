@@ -151,6 +151,7 @@ function go(e: KeyboardEvent) {
         scale,
         what(p.place),
         p.place.opening.state,
+        p.place.day,
         chosen === p.place.id,
       ]"
       role="button"
