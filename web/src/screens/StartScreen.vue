@@ -62,7 +62,8 @@ watch(
   () => [job.state?.id, job.state?.revision, drawn.value.join(), job.view?.schools?.length] as const,
   async ([id]) => {
     if (!id) return;
-    const made: typeof pictures.value = new Map();
+    // Those of before stand until the new ones are there: nothing moves meanwhile.
+    const made = new Map(pictures.value);
     for (const question of drawn.value) {
       const asked = job.view?.schools?.find((q) => q.id === question);
       if (!asked) continue;
