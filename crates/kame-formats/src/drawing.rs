@@ -1,5 +1,10 @@
 //! A drawing as plain figures in inches, `y` down: what every drawing format is written from.
 
+mod apart;
+mod building;
+mod clipped;
+mod steps;
+
 use kame_core::job::LevelKind;
 use kame_core::length::{Length, UNITS_PER_INCH};
 use kame_core::recipe::Role;
@@ -262,6 +267,7 @@ impl Drawing {
             SectionKind::Through => "through",
             SectionKind::Base => "base",
             SectionKind::Top => "top",
+            SectionKind::Corner => "corner",
         };
         let title = format!("{title}: {} {kind}, {}", s.opening, s.at);
         match &s.built {

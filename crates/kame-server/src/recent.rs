@@ -16,7 +16,7 @@ use std::sync::{Arc, Mutex, PoisonError};
 /// So many plans are kept.
 const MOST_PLANS: usize = 6;
 /// Plans and drawings of so many pieces altogether are kept, and one more whatever its size.
-const MOST_PIECES: usize = 60_000;
+const MOST_PIECES: usize = 30_000;
 const MOST_MARKS: usize = 400_000;
 
 /// A job as it stood: its id, revision and ticks.
@@ -189,9 +189,12 @@ impl Recent {
         Ok(found)
     }
 
-    /// Keeps a plan that was built for a change.
-    pub fn keep_plan(&self, state: &JobState, plan: Plan) {
-        self.keep((state.id, state.revision, state.bench), &state.job, plan);
+    /// Keeps a plan that was built for a change, with what it says where that was worked out for the answer.
+    pub fn keep_plan(&self, state: &JobState, plan: Plan, said: Option<((usize, bool), Planned)>) {
+        let made = self.keep((state.id, state.revision, state.bench), &state.job, plan);
+        if let Some((asked, said)) = said {
+            made.said.lock().unwrap_or_else(PoisonError::into_inner).insert(asked, Arc::new(said));
+        }
     }
 
     fn keep(&self, standing: Standing, job: &Job, plan: Plan) -> Arc<MadePlan> {
@@ -221,7 +224,8 @@ impl Recent {
         wall.map(|wall| made.said(wall, cut_list, stop)).transpose()
     }
 
-    /// An answer without what whoever asks has: of the plan by `have`, of the drawing by `drawn`. The drawing is remembered under `called`.
+    /// An answer without what whoever asks has: of the plan by `have`, of the drawing by `drawn`. The drawing is remembered under `called`. All that
+    /// the plan says is given back where some of it was left out.
     pub fn without(
         &self,
         id: i64,
@@ -229,13 +233,11 @@ impl Recent {
         had: Option<(Arc<Planned>, &str)>,
         drawn: Option<&str>,
         called: Option<String>,
-    ) {
-        if let Some((before, have)) = had {
-            leave_out(view, &before, have);
-        }
+    ) -> Option<Planned> {
+        let said = had.map(|(before, have)| leave_out(view, &before, have));
         let before = drawn.and_then(|have| Some((self.drawings.take(&(id, have.to_owned()))?, have)));
         if before.is_none() && called.is_none() {
-            return;
+            return said;
         }
         let now = Arc::new(Drawn::of(view));
         if let Some((before, have)) = before {
@@ -245,6 +247,7 @@ impl Recent {
             view.elevation.called.clone_from(&called);
             self.drawings.put((id, called), now, Drawn::weight, MOST_MARKS);
         }
+        said
     }
 }
 

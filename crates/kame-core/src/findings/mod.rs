@@ -1,6 +1,7 @@
 //! What is wrong with a wall, or leans on glue: data with a reason made from the water's way, and a remedy that can be done.
 
 mod air;
+mod at_hand;
 mod cover;
 mod leans;
 mod moment;
@@ -18,7 +19,7 @@ mod words;
 
 pub use leans::{Lean, Leaning, leaning};
 pub(crate) use moment::followed;
-pub use moment::{KnownWater, Moment, PondAt, WallPart};
+pub use moment::{KnownWater, Moment, PondAt, WallPart, WetPlace};
 pub use outflow::{WayOut, ways_out};
 pub use place::piece_of;
 pub use summary::{Cause, by_cause, cause_key};

@@ -1,17 +1,19 @@
 //! A moment of the work with its water: answered part by part along the wall, so that what did not change need not be answered again.
 
-use super::ways::{WaysAsked, WaysIn};
+use super::at_hand::AtHand;
+use super::ways::{self, WaysAsked, WaysIn};
 use crate::contact::Finished;
 use crate::layup::{Glue, Layup};
 use crate::length::{Head, Length};
 use crate::plan::{Plan, SurfaceId};
 use crate::sequence::{LayupMark, Named, Stage, StageLayup, WallWindow, WaterQuestion, Windows};
 use crate::stop::{STOPPED, Stop};
-use crate::surface::{FacetId, Patch, Rect};
+use crate::surface::{FacetId, Interval, Patch, Rect};
 use crate::trade::PieceId;
-use crate::water::{Arrangement, Bounds, Pond, SIDEWAYS_PER_CLIMB, WaterAnswer, heads_within, run_until};
+use crate::water::{Arrangement, Bounds, Pond, SIDEWAYS_PER_CLIMB, Spread, WaterAnswer, heads_within, run_until};
 use lru::LruCache;
 use std::num::NonZeroUsize;
+use std::sync::atomic::{AtomicU64, Ordering};
 use std::sync::{Arc, Mutex, PoisonError};
 
 /// Heads above this are not followed, unless a profile asks for more: 12 in of water is about 3 kPa, a wind of 70 m/s (model).
@@ -42,12 +44,41 @@ fn reach(head: Length) -> Length {
 
 /// A layup with its cells and its answer.
 #[derive(Debug)]
-struct Worked {
-    layup: Layup,
-    arrangement: Arrangement,
+pub(super) struct Worked {
+    /// Its own, as long as the program runs.
+    pub(super) number: u64,
+    pub(super) layup: Layup,
+    pub(super) bounds: Bounds,
+    /// What is reached and what stands. How effort spread is kept apart, with the cells.
     answer: WaterAnswer,
+    at_hand: Arc<AtHand>,
     /// What lets the water in, and what was asked about it: kept, because it takes longer to look for than all else that is said of a part.
     ways_in: Mutex<Option<(WaysAsked, Arc<WaysIn>)>>,
+    /// What gets wet, by scenario and by the head that was asked.
+    wet: Mutex<Vec<(usize, Length, Arc<Vec<WetPlace>>)>>,
+}
+
+/// Where water gets on a surface of a part.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct WetPlace {
+    /// On which facet of the part.
+    pub facet: FacetId,
+    /// Left, bottom, right, top, in.
+    pub rect: [f64; 4],
+    /// The least head that brings it there, in.
+    pub head: f64,
+}
+
+impl Worked {
+    fn new(layup: Layup, cells: Arrangement, bounds: Bounds, mut answer: WaterAnswer, at_hand: &Arc<AtHand>) -> Self {
+        static NEXT: AtomicU64 = AtomicU64::new(0);
+        let number = NEXT.fetch_add(1, Ordering::Relaxed);
+        at_hand.keep(number, cells, std::mem::take(&mut answer.spreads));
+        answer.reach.retain(|r| r.least.is_some());
+        answer.reach.shrink_to_fit();
+        let (at_hand, ways_in, wet) = (Arc::clone(at_hand), Mutex::default(), Mutex::default());
+        Self { number, layup, bounds, answer, at_hand, ways_in, wet }
+    }
 }
 
 /// Parts by the mark of their layup and how far heads were followed.
@@ -59,6 +90,7 @@ type WorkedParts = LruCache<(LayupMark, Bounds), Arc<Worked>>;
 #[derive(Clone, Debug)]
 pub struct KnownWater {
     parts: Arc<Mutex<WorkedParts>>,
+    at_hand: Arc<AtHand>,
     /// Outlines of windows that were asked about.
     outlines: Arc<Mutex<LruCache<u64, ()>>>,
     stop: Stop,
@@ -71,6 +103,7 @@ impl Default for KnownWater {
     fn default() -> Self {
         Self {
             parts: Arc::new(Mutex::new(LruCache::new(KEPT))),
+            at_hand: Arc::default(),
             outlines: Arc::new(Mutex::new(LruCache::new(KEPT))),
             stop: Stop::default(),
         }
@@ -78,6 +111,11 @@ impl Default for KnownWater {
 }
 
 impl KnownWater {
+    /// Nothing yet, and never more than so many bytes of cells and spreading water at hand: what is let go of is worked out again when it is looked at.
+    pub fn within(most_bytes: usize) -> Self {
+        Self { at_hand: Arc::new(AtHand::within(most_bytes)), ..Self::default() }
+    }
+
     /// The same for somebody who may stop asking.
     pub fn until(&self, stop: &Stop) -> Self {
         Self { stop: stop.clone(), ..self.clone() }
@@ -90,11 +128,22 @@ impl KnownWater {
             return Ok(Arc::clone(known));
         }
         self.stop.check()?;
-        let worked = Arc::new(work(layup(), key.1, &self.stop)?);
+        let worked = Arc::new(self.work(layup(), key.1)?);
         // What makes room is let go of when others can look again.
         let gone = kept().push(key, Arc::clone(&worked));
         drop(gone);
         Ok(worked)
+    }
+
+    fn work(&self, layup: Layup, bounds: Bounds) -> Result<Worked, String> {
+        let arrangement = cells(&layup)?;
+        let answer = run_until(&layup, &arrangement, bounds, &self.stop).ok_or(STOPPED)?;
+        Ok(Worked::new(layup, arrangement, bounds, answer, &self.at_hand))
+    }
+
+    /// How many bytes of cells and spreading water are at hand.
+    pub fn bytes_at_hand(&self) -> usize {
+        self.at_hand.bytes()
     }
 
     /// The windows whose outlines were not asked about before; none where nothing was.
@@ -144,13 +193,43 @@ impl WallPart {
     }
 
     /// Its cells.
-    pub fn arrangement(&self) -> &Arrangement {
-        &self.worked.arrangement
+    pub fn arrangement(&self) -> Arc<Arrangement> {
+        self.worked.at_hand.cells(&self.worked)
     }
 
-    /// The answer.
+    /// What is reached and what stands: of targets those that are reached.
     pub fn answer(&self) -> &WaterAnswer {
         &self.worked.answer
+    }
+
+    /// How effort spread in a scenario.
+    pub fn spread(&self, scenario: usize) -> Arc<Spread> {
+        self.worked.at_hand.spread(&self.worked, scenario)
+    }
+
+    /// What gets wet in a scenario at less than a head, as it was found when the same was asked before.
+    pub fn wet(&self, scenario: usize, head: Length, find: impl FnOnce() -> Vec<WetPlace>) -> Arc<Vec<WetPlace>> {
+        let kept = || self.worked.wet.lock().unwrap_or_else(PoisonError::into_inner);
+        let known = kept().iter().find(|(s, h, _)| (*s, *h) == (scenario, head)).map(|(.., wet)| Arc::clone(wet));
+        known.unwrap_or_else(|| {
+            let found = Arc::new(find());
+            let mut all = kept();
+            // Of a scenario one head is asked, by the plan in force.
+            all.retain(|(s, ..)| *s != scenario);
+            all.push((scenario, head, Arc::clone(&found)));
+            found
+        })
+    }
+
+    /// Looks for what lets the water in while how effort spread is still at hand.
+    fn with_ways_in(self, plan: &Plan) -> Self {
+        let ways = self.ways_in(WaysAsked::of(plan, &self), |asked| ways::of_part(&self, asked));
+        for (scenario, ways) in ways.iter().enumerate() {
+            for way in ways.values() {
+                way.traced(&self, scenario);
+            }
+        }
+        self
     }
 
     /// The scenario of that name.
@@ -231,12 +310,6 @@ pub struct Moment {
 
 fn cells(layup: &Layup) -> Result<Arrangement, String> {
     Arrangement::new(layup).map_err(|m| m.iter().map(ToString::to_string).collect::<Vec<_>>().join("; "))
-}
-
-fn work(layup: Layup, bounds: Bounds, stop: &Stop) -> Result<Worked, String> {
-    let arrangement = cells(&layup)?;
-    let answer = run_until(&layup, &arrangement, bounds, stop).ok_or(STOPPED)?;
-    Ok(Worked { layup, arrangement, answer, ways_in: Mutex::default() })
 }
 
 /// A window's layup with its sides open to everything that runs there.
@@ -326,17 +399,19 @@ impl Moment {
         }
         let floor = plan.floor(false);
         let answer = heads_within(&asked.layup, &arrangement, floor);
-        let part = WallPart::new(
-            None,
-            asked.named,
-            Arc::new(Worked { layup: asked.layup, arrangement, answer, ways_in: Mutex::default() }),
-        );
+        let bounds = Bounds { head: Some(floor), core: None };
+        let worked = Worked::new(asked.layup, arrangement, bounds, answer, &Arc::default());
+        let part = WallPart::new(None, asked.named, Arc::new(worked));
         Ok(Some(Self { done, finished: false, stage: Arc::new(stage), parts: vec![part] }))
     }
 
     /// The part that answers for an opening.
     pub fn part_of(&self, plan: &Plan, opening: usize) -> &WallPart {
-        let along = plan.openings[opening].rect.along_u();
+        self.part_at(plan.openings[opening].rect.along_u())
+    }
+
+    /// The part that answers for the middle of a stretch of the walls.
+    pub fn part_at(&self, along: Interval) -> &WallPart {
         let here = |p: &&WallPart| p.window.is_none_or(|w| along.lo + along.hi < w.core.hi + w.core.hi);
         self.parts.iter().find(here).unwrap_or(&self.parts[self.parts.len() - 1])
     }
@@ -392,7 +467,7 @@ impl Moment {
 fn whole(plan: &Plan, stage: &Stage, known: &KnownWater) -> Result<WallPart, String> {
     stage.as_one(plan, |q| {
         let (mark, named) = q.mark();
-        Ok(WallPart::new(None, named, known.or_work((mark, bounds(plan, None)), || q.layup())?))
+        Ok(WallPart::new(None, named, known.or_work((mark, bounds(plan, None)), || q.layup())?).with_ways_in(plan))
     })
 }
 
@@ -422,7 +497,7 @@ fn in_parts(plan: &Plan, stage: &Stage, windows: Windows, known: &KnownWater) ->
     let answered = |w: &WallWindow, q: &WaterQuestion| {
         let bounds = bounds(plan, Some(w));
         let (mark, named) = q.mark();
-        let part = WallPart::new(Some(*w), named, known.or_work((mark, bounds), || q.layup())?);
+        let part = WallPart::new(Some(*w), named, known.or_work((mark, bounds), || q.layup())?).with_ways_in(plan);
         let ponds = part.ponds(plan);
         if ponds.is_empty() {
             return Ok(Some(part));

@@ -57,7 +57,7 @@ fn over_the_sill(plan: &Plan, moment: &Moment, opening: usize) -> Option<WayOut>
 }
 
 fn way_out(part: &WallPart, scenario: usize, leak: usize) -> Option<WayOut> {
-    let (layup, a, spread) = (part.layup(), part.arrangement(), &part.answer().spreads[scenario]);
+    let (layup, a, spread) = (part.layup(), &*part.arrangement(), &*part.spread(scenario));
     let out = outs(part, spread);
     let least = out.iter().map(|o| o.effort).min_by(f64::total_cmp)?;
     let same = ALIKE_IN * UNITS_PER_INCH as f64;
@@ -73,7 +73,7 @@ fn way_out(part: &WallPart, scenario: usize, leak: usize) -> Option<WayOut> {
 
 /// All fronts of water that is out: on an open face, or where something else lets it go, such as a screed.
 fn outs(part: &WallPart, spread: &Spread) -> Vec<Out> {
-    let (layup, a) = (part.layup(), part.arrangement());
+    let (layup, a) = (part.layup(), &*part.arrangement());
     let mut all = Vec::new();
     for (index, k) in spread.kept.iter().enumerate() {
         let cell = a.cell(k.cell);

@@ -78,7 +78,7 @@ impl WayIn {
     /// The way the water took, and the same with what it does next.
     pub fn traced(&self, part: &WallPart, scenario: usize) -> &(WaterWay, WaterWay) {
         self.traced.get_or_init(|| {
-            let (layup, a, spread) = (part.layup(), part.arrangement(), &part.answer().spreads[scenario]);
+            let (layup, a, spread) = (part.layup(), &*part.arrangement(), &*part.spread(scenario));
             let way = way_to(layup, a, spread, &self.spot);
             let on = match self.spot.front {
                 Some(front) => {
@@ -100,9 +100,9 @@ pub fn of_part(part: &WallPart, asked: &WaysAsked) -> WaysIn {
 
 fn in_scenario(part: &WallPart, asked: &WaysAsked, scenario: usize) -> BTreeMap<Entrance, WayIn> {
     let mut found = BTreeMap::new();
-    let (layup, a) = (part.layup(), part.arrangement());
+    let (layup, a) = (part.layup(), &*part.arrangement());
     let floor = asked.floors[usize::from(part.is_lost(scenario))];
-    let spread = &part.answer().spreads[scenario];
+    let spread = &*part.spread(scenario);
     let mut entries = Entries::new(a, spread);
     spots(layup, a, spread, floor, |target, head, spot| {
         let counts = !asked.openings_only[scenario] || !asked.on_wall[target];

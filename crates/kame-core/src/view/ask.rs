@@ -38,6 +38,8 @@ pub enum SectionKind {
     Base,
     /// Upright cut through the top of the wall.
     Top,
+    /// Level cut through the nearest corner of the walls.
+    Corner,
 }
 
 /// Which section is asked for.
@@ -47,22 +49,24 @@ pub struct SectionAsk {
     pub opening: usize,
     /// Through what.
     pub kind: SectionKind,
-    /// Where, as a share of the opening's width (sill, head) or height (jamb), 0 to 1.
+    /// Where, as a share of the opening's width (sill, head) or height (jamb, corner), 0 to 1.
     pub at: f64,
 }
 
 impl SectionKind {
-    /// Those by which a feature is cut.
-    pub fn of(feature: Feature) -> &'static [Self] {
-        match feature {
-            Feature::Opening => &[Self::Sill, Self::Head, Self::Jamb, Self::Base, Self::Top],
-            _ => &[Self::Through, Self::Base, Self::Top],
+    /// Those by which a feature is cut: a corner only where the walls have one.
+    pub fn of(feature: Feature, has_corners: bool) -> &'static [Self] {
+        match (feature, has_corners) {
+            (Feature::Opening, true) => &[Self::Sill, Self::Head, Self::Jamb, Self::Base, Self::Top, Self::Corner],
+            (Feature::Opening, false) => &[Self::Sill, Self::Head, Self::Jamb, Self::Base, Self::Top],
+            (_, true) => &[Self::Through, Self::Base, Self::Top, Self::Corner],
+            (_, false) => &[Self::Through, Self::Base, Self::Top],
         }
     }
 
     /// The cut is level; else it is upright.
     pub fn is_level(self) -> bool {
-        self == Self::Jamb
+        matches!(self, Self::Jamb | Self::Corner)
     }
 }
 

@@ -80,7 +80,7 @@ fn by_place(p: &Piece) -> String {
 /// That there is no such question or opening, or that the asker stopped asking.
 pub fn choices(job: &Job, ask: ChoicesAsk, stop: &Stop) -> Result<ChoicePictures, Vec<Problem>> {
     let job = &alone(job, ask)?;
-    let kinds = SectionKind::of(job.openings[0].feature);
+    let kinds = SectionKind::of(job.openings[0].feature, false);
     let question = question(ask, job)?;
     let made = question.choice.iter().map(|choice| {
         stop.check().map_err(data_problem)?;

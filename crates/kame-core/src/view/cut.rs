@@ -2,6 +2,7 @@
 
 use super::ask::{SectionAsk, SectionKind, Weather};
 use crate::findings::{Moment, WallPart};
+use crate::job::{CornerKind, CornerSpec};
 use crate::layup::{Bond, Glue};
 use crate::length::{Head, Length};
 use crate::plan::{Plan, SurfaceId};
@@ -11,6 +12,7 @@ use crate::surface::{Interval, Rect};
 use crate::trade::PieceId;
 use crate::water::{Arrangement, CellId, Spread};
 use serde::Serialize;
+use std::sync::Arc;
 
 /// Along the cut of a wall without an opening: from where to where, and the height that is nought in the drawing.
 pub(super) fn stretch(plan: &Plan, ask: &SectionAsk, u: Length, reach: Length) -> Option<(Interval, Length)> {
@@ -30,7 +32,20 @@ pub(super) fn stretch(plan: &Plan, ask: &SectionAsk, u: Length, reach: Length) -
             let middle = Length::from_units((r.v0.units() + r.v1.units()) / 2);
             Some((Interval { lo: (r.v0 - reach).max(wall.v0), hi: (r.v1 + reach).min(top) }, middle))
         }
-        SectionKind::Sill | SectionKind::Head | SectionKind::Jamb => None,
+        SectionKind::Sill | SectionKind::Head | SectionKind::Jamb | SectionKind::Corner => None,
+    }
+}
+
+/// The corner of the walls that is nearest to a place along them.
+pub(super) fn corner_near(plan: &Plan, along: Interval) -> Option<&CornerSpec> {
+    plan.walls.corners.iter().min_by_key(|c| (along.lo + along.hi - c.at - c.at).units().abs())
+}
+
+/// Where the sheets of two walls meet, so far out from both: right and down in a drawing in which the left wall runs to the right and ends at nought.
+pub(super) fn mitre(corner: &CornerSpec) -> [f64; 2] {
+    match corner.kind {
+        CornerKind::Outside => [1.0, 1.0],
+        CornerKind::Inside => [-1.0, 1.0],
     }
 }
 
@@ -71,6 +86,8 @@ pub(super) struct Leg {
     origin: [f64; 2],
     along: [f64; 2],
     out: [f64; 2],
+    /// Where it goes on round a corner, and the direction out there.
+    mitre: Option<(Length, [f64; 2])>,
 }
 
 impl Leg {
@@ -84,7 +101,8 @@ impl Leg {
     /// A place on the drawing, so far along and so far out.
     pub(super) fn point(&self, at: Length, off: f64) -> [f64; 2] {
         let t = (at - self.span.lo).to_inches_f64();
-        [0, 1].map(|k| self.origin[k] + self.along[k] * t + self.out[k] * off)
+        let out = self.mitre.filter(|(corner, _)| *corner == at).map_or(self.out, |(_, out)| out);
+        [0, 1].map(|k| self.origin[k] + self.along[k] * t + out[k] * off)
     }
 }
 
@@ -105,6 +123,7 @@ pub(super) fn legs(plan: &Plan, ask: &SectionAsk, r: Rect, du: Length, dv: Lengt
         SectionKind::Sill => at.sill(),
         SectionKind::Head => at.head(),
         SectionKind::Jamb => at.jamb(),
+        SectionKind::Corner => at.corner().unwrap_or_default(),
         SectionKind::Through | SectionKind::Base | SectionKind::Top => (Vec::new(), Vec::new(), [0.0; 4]),
     }
 }
@@ -119,6 +138,7 @@ fn leg_up_the_wall(plan: &Plan, along: Interval, zero: Length, u: Length) -> Leg
         origin: [0.0, at(along.lo)],
         along: [0.0, -1.0],
         out: [-1.0, 0.0],
+        mitre: None,
     };
     let depth = plan.basis.figures.length(fig::STUD_DEPTH).to_inches_f64();
     let solid = vec![[0.0, at(along.hi)], [depth, at(along.hi)], [depth, at(along.lo)], [0.0, at(along.lo)]];
@@ -151,7 +171,7 @@ impl CutOpening<'_> {
     /// A leg up the wall's face.
     fn on_face(&self, span: Interval, origin: [f64; 2]) -> Leg {
         let fixed = (self.r.u0 + self.du, true);
-        Leg { on: SurfaceId::WALL, fixed, span, origin, along: [0.0, -1.0], out: [-1.0, 0.0] }
+        Leg { on: SurfaceId::WALL, fixed, span, origin, along: [0.0, -1.0], out: [-1.0, 0.0], mitre: None }
     }
 
     /// A leg over all of a return, so far from its left or lower end.
@@ -164,7 +184,7 @@ impl CutOpening<'_> {
         out: [f64; 2],
     ) -> Leg {
         let fixed = if upright { (self.du, true) } else { (self.dv, false) };
-        Leg { on, fixed, span: Interval { lo: Length::ZERO, hi: long }, origin, along, out }
+        Leg { on, fixed, span: Interval { lo: Length::ZERO, hi: long }, origin, along, out, mitre: None }
     }
 
     /// The legs above and below what comes through, clear of what lies on the wall.
@@ -176,12 +196,12 @@ impl CutOpening<'_> {
         let fixed = (self.du, true);
         let above = top.map(|on| {
             let span = Interval { lo: clear, hi: proud };
-            Leg { on, fixed, span, origin: [-from, at(self.r.v1)], along: [-1.0, 0.0], out: [0.0, -1.0] }
+            Leg { on, fixed, span, origin: [-from, at(self.r.v1)], along: [-1.0, 0.0], out: [0.0, -1.0], mitre: None }
         });
         let below = bottom.map(|on| {
             let span = Interval { lo: Length::ZERO, hi: proud - clear };
             let origin = [-proud.to_inches_f64(), at(self.r.v0)];
-            Leg { on, fixed, span, origin, along: [1.0, 0.0], out: [0.0, 1.0] }
+            Leg { on, fixed, span, origin, along: [1.0, 0.0], out: [0.0, 1.0], mitre: None }
         });
         above.into_iter().chain(below)
     }
@@ -238,11 +258,51 @@ impl CutOpening<'_> {
             origin: [-(self.r.u0 - low).to_inches_f64(), 0.0],
             along: [1.0, 0.0],
             out: [0.0, 1.0],
+            mitre: None,
         }];
         legs.extend(out.map(|on| self.on_return((on, false), out_deep, [0.0, 0.0], [0.0, -1.0], [1.0, 0.0])));
         legs.extend(jamb.map(|on| self.on_return((on, false), jamb_deep, [0.0, -deep], [0.0, -1.0], [1.0, 0.0])));
         let solid = vec![[-far, 0.0], [0.0, 0.0], [0.0, -depth], [-far, -depth]];
         (legs, solid, [-far, -depth, far + 6.0, depth + 5.0])
+    }
+
+    /// The two walls at the nearest corner, from above: the left one runs to the right, the other away from who looks or towards them.
+    fn corner(&self) -> Option<Legs> {
+        let corner = corner_near(self.plan, self.r.along_u())?;
+        let (c, wall) = (corner.at, self.plan.surfaces[SurfaceId::WALL].facet.rect());
+        let others = self.plan.walls.corners.iter().map(|o| o.at);
+        let lo = others.clone().filter(|at| *at < c).chain([wall.u0, c - self.reach]).max()?;
+        let hi = others.filter(|at| *at > c).chain([wall.u1, c + self.reach]).min()?;
+        let [turn, _] = mitre(corner);
+        let leg = |span: Interval, origin, along, out| Leg {
+            on: SurfaceId::WALL,
+            fixed: (self.r.v0 + self.dv, false),
+            span,
+            origin,
+            along,
+            out,
+            mitre: Some((c, mitre(corner))),
+        };
+        let (left, right) = ((c - lo).to_inches_f64(), (hi - c).to_inches_f64());
+        let legs = vec![
+            leg(Interval { lo, hi: c }, [-left, 0.0], [1.0, 0.0], [0.0, 1.0]),
+            leg(Interval { lo: c, hi }, [0.0, 0.0], [0.0, -turn], [turn, 0.0]),
+        ];
+        let depth = self.plan.basis.figures.length(fig::STUD_DEPTH).to_inches_f64();
+        let solid = vec![
+            [-left, 0.0],
+            [0.0, 0.0],
+            [0.0, -turn * right],
+            [-turn * depth, -turn * right],
+            [-turn * depth, -depth],
+            [-left, -depth],
+        ];
+        let far = self.reach.to_inches_f64();
+        let frame = match corner.kind {
+            CornerKind::Outside => [-far, -far, far + 6.0, far + 6.0],
+            CornerKind::Inside => [-far, -depth - 0.5, far + depth + 0.5, far + depth + 0.5],
+        };
+        Some((legs, solid, frame))
     }
 }
 
@@ -251,14 +311,22 @@ pub(super) fn part_of(cell: Rect, leg: &Leg, span: Interval) -> Rect {
     if leg.fixed.1 { Rect { v0: span.lo, v1: span.hi, ..cell } } else { Rect { u0: span.lo, u1: span.hi, ..cell } }
 }
 
+/// The part of the walls that answers for a leg.
+pub(super) fn part_for<'a>(plan: &Plan, moment: &'a Moment, ask: &SectionAsk, leg: &Leg) -> &'a WallPart {
+    match ask.kind {
+        SectionKind::Corner => moment.part_at(leg.span),
+        _ => moment.part_of(plan, ask.opening),
+    }
+}
+
 /// The water that is shown in a section, where any is.
-pub(super) fn water_of(part: &WallPart, weather: Weather) -> Option<(&Spread, Glue)> {
+pub(super) fn water_of(part: &WallPart, weather: Weather) -> Option<(Arc<Spread>, Glue)> {
     let (id, glue) = match weather {
         Weather::Dry => return None,
         Weather::Rain => (RAIN, Glue::Holds),
         Weather::Lost => (RAIN_NO_GLUE, Glue::Lost),
     };
-    Some((&part.answer().spreads[part.scenario(id)?], glue))
+    Some((part.spread(part.scenario(id)?), glue))
 }
 
 /// What stands behind a layer of a cell along a stretch of a leg: whether water can be in the gap, and the least head at which it is.
@@ -266,9 +334,9 @@ pub(super) fn gap_state(
     (plan, moment, a): (&Plan, &Moment, &Arrangement),
     (cell, gap, piece): (CellId, usize, PieceId),
     (leg, span): (&Leg, Interval),
-    water: Option<(&Spread, Glue)>,
+    water: Option<&(Arc<Spread>, Glue)>,
 ) -> (bool, GapState, Option<f64>) {
-    let glue = water.map_or(Glue::Holds, |(_, g)| g);
+    let glue = water.map_or(Glue::Holds, |(_, g)| *g);
     let closed = a.is_closed(cell, gap, glue);
     let state = match moment.stage.bond(piece) {
         _ if !closed => GapState::Open,

@@ -1,7 +1,7 @@
 //! The elevation: what lies on the wall at a moment, as shapes with edges, marks of water and labels.
 
 use super::ask::Weather;
-use crate::findings::{HeadReading, Moment, WallPart};
+use crate::findings::{HeadReading, Moment, WallPart, WetPlace};
 use crate::gap::air_paths;
 use crate::job::{CornerKind, LevelKind};
 use crate::layup::Depth;
@@ -516,29 +516,41 @@ fn marks(plan: &Plan, moment: &Moment, weather: Weather) -> Vec<Mark> {
         Weather::Rain => RAIN,
         Weather::Lost => RAIN_NO_GLUE,
     };
-    let lost = wanted == RAIN_NO_GLUE;
-    let floor = plan.floor(lost).to_inches_f64();
-    let scenario = |p: &WallPart| p.scenario(wanted);
+    let floor = plan.floor(wanted == RAIN_NO_GLUE);
+    let of_part = |part: &WallPart| {
+        let Some(scenario) = part.scenario(wanted) else { return Vec::new() };
+        let wet = part.wet(scenario, floor, || wet_places(part, scenario, floor));
+        let mark = |w: &WetPlace| {
+            let ([u0, v0, u1, v1], on) = (w.rect, part.surfaces[w.facet.0]);
+            let corners = [(u0, v0), (u1, v0), (u1, v1), (u0, v1)];
+            let part = corners.into_iter().map(|(u, v)| map(plan, on, u, v)).collect();
+            Mark { part, head: Head::from_inches(w.head).into(), level: u8::from(w.head > 0.0) }
+        };
+        wet.iter().map(mark).collect()
+    };
+    moment.parts.par_iter().flat_map_iter(of_part).collect()
+}
+
+/// Where water gets at the targets of a part in a scenario, at less than a head.
+fn wet_places(part: &WallPart, scenario: usize, floor: Length) -> Vec<WetPlace> {
+    let (a, spread, most) = (&*part.arrangement(), part.spread(scenario), floor.to_inches_f64());
     let mut out = Vec::new();
-    let targets = moment.parts.iter().filter_map(|p| Some((p, scenario(p)?)));
-    for (part, s, target) in targets.flat_map(|(p, s)| p.layup().targets.iter().map(move |t| (p, s, t))) {
-        let (a, spread) = (part.arrangement(), &part.answer().spreads[s]);
-        let on = part.surfaces[target.at.facet.0];
-        for cell in a.cells_of(target.at.facet) {
+    for target in &part.layup().targets {
+        let facet = target.at.facet;
+        for cell in a.cells_of(facet) {
             let Some(rect) = a.cell(cell).rect.intersection(target.at.rect) else { continue };
             let gaps = if target.depth == Depth::Substrate { 1 } else { a.stack(cell).len() + 1 };
             let bare = (0..gaps).any(|g| a.is_open_face(cell, g));
             let mut wet = bare.then(|| (0.0, rect.to_inches()));
             for (_, kept) in (0..gaps).flat_map(|g| spread.fronts(a, cell, g)) {
-                let Some(part) = kept.front.within(rect, floor * UNITS_PER_INCH as f64) else { continue };
+                let Some(part) = kept.front.within(rect, most * UNITS_PER_INCH as f64) else { continue };
                 let part = part.map(|x| x / UNITS_PER_INCH as f64);
                 let (u, v) = kept.front.least_in(rect);
                 let head = Head::from_units(kept.front.at(u, v)).inches();
                 wet = Some(wet.map_or((head, part), |(h, r)| (h.min(head), hull(r, part))));
             }
-            let Some((head, [u0, v0, u1, v1])) = wet.filter(|(h, _)| *h < floor - 1e-6) else { continue };
-            let part = [(u0, v0), (u1, v0), (u1, v1), (u0, v1)].into_iter().map(|(u, v)| map(plan, on, u, v)).collect();
-            out.push(Mark { part, head: Head::from_inches(head).into(), level: u8::from(head > 0.0) });
+            let wet = wet.filter(|(h, _)| *h < most - 1e-6);
+            out.extend(wet.map(|(head, rect)| WetPlace { facet, rect, head }));
         }
     }
     out

@@ -72,5 +72,5 @@ pub use since::leave_out;
 pub use step::{ActionView, StepCut, StepView, StepWait};
 pub use step_picture::{PastSide, SizeLine, StepPicture, step_pictures};
 pub use tested::{SeenJudged, TestPicture, WayOutView, seen_judged, test_picture};
-pub use verdict::{GlueView, LeanView, VerdictView, WaterHeadView};
+pub use verdict::{GlueView, LeanView, VerdictView, WaterHeadView, state_of};
 pub use wall::{WallView, view, view_plan, view_with_nights};

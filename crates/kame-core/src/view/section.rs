@@ -2,7 +2,7 @@
 
 use super::ask::{SectionAsk, SectionKind, Weather};
 use super::built::Built;
-use super::cut::{GapView, Leg, gap_state, legs, stretch, water_of};
+use super::cut::{GapView, Leg, corner_near, gap_state, legs, part_for, stretch, water_of};
 use crate::findings::{Moment, WallPart};
 use crate::layup::Glue;
 use crate::length::Length;
@@ -13,6 +13,7 @@ use crate::surface::{FacetId, Interval};
 use crate::trade::PieceId;
 use crate::water::{CellId, Spread};
 use serde::Serialize;
+use std::sync::Arc;
 
 /// One sheet in the section, in one leg.
 #[derive(Clone, Debug, PartialEq, Serialize)]
@@ -82,7 +83,7 @@ struct SectionPiece {
 pub fn cut(plan: &Plan, moment: &Moment, weather: Weather, ask: &SectionAsk) -> Option<Section> {
     let opening = plan.openings.get(ask.opening)?;
     // What a feature has not is cut by what it has first.
-    let kinds = SectionKind::of(opening.feature);
+    let kinds = SectionKind::of(opening.feature, !plan.walls.corners.is_empty());
     let kind = if kinds.contains(&ask.kind) { ask.kind } else { kinds[0] };
     let ask = &SectionAsk { kind, ..*ask };
     let share = ask.share();
@@ -96,6 +97,10 @@ pub fn cut(plan: &Plan, moment: &Moment, weather: Weather, ask: &SectionAsk) -> 
         SectionKind::Sill => [u, height - (r.v0 + reach), u, height - (r.v0 - reach)],
         SectionKind::Head => [u, height - (r.v1 + reach), u, height - (r.v1 - reach)],
         SectionKind::Jamb => [r.u0 - reach, height - v, r.u0 + reach, height - v],
+        SectionKind::Corner => {
+            let corner = corner_near(plan, r.along_u())?;
+            [corner.at - reach, height - v, corner.at + reach, height - v]
+        }
         SectionKind::Through | SectionKind::Base | SectionKind::Top => {
             let (along, _) = stretch(plan, ask, u, reach)?;
             [u, height - along.hi, u, height - along.lo]
@@ -103,6 +108,7 @@ pub fn cut(plan: &Plan, moment: &Moment, weather: Weather, ask: &SectionAsk) -> 
     };
     let at = match ask.kind {
         SectionKind::Jamb => format!("{} above the sill", part(r.height())),
+        SectionKind::Corner => format!("{v} above the foot of the wall"),
         _ => format!("{} from the left jamb", part(r.width())),
     };
     let mut out = Section {
@@ -116,11 +122,11 @@ pub fn cut(plan: &Plan, moment: &Moment, weather: Weather, ask: &SectionAsk) -> 
         gaps: Vec::new(),
         built: super::built::build(plan, moment, weather, ask),
     };
-    let part = moment.part_of(plan, ask.opening);
-    let water = water_of(part, weather);
     let mut runs: Vec<SectionPiece> = Vec::new();
     for leg in &legs {
-        let off = leg_stack(plan, (moment, part), leg, water, &mut runs, &mut out.gaps);
+        let part = part_for(plan, moment, ask, leg);
+        let water = water_of(part, weather);
+        let off = leg_stack(plan, (moment, part), leg, water.as_ref(), &mut runs, &mut out.gaps);
         if leg.on == SurfaceId::WALL {
             let proud = in_gap(plan, moment, leg, off, &mut runs);
             out.frame = with_room(out.frame, ask.kind, proud);
@@ -133,7 +139,7 @@ pub fn cut(plan: &Plan, moment: &Moment, weather: Weather, ask: &SectionAsk) -> 
 /// A frame that shows what stands so far outside the wall.
 fn with_room([x, y, width, height]: [f64; 4], kind: SectionKind, proud: f64) -> [f64; 4] {
     match kind {
-        SectionKind::Jamb => [x, y, width, height.max(proud + OPEN - y)],
+        SectionKind::Jamb | SectionKind::Corner => [x, y, width, height.max(proud + OPEN - y)],
         _ => {
             let left = x.min(-proud - OPEN);
             [left, y, width + x - left, height]
@@ -167,13 +173,13 @@ fn leg_stack(
     plan: &Plan,
     (moment, part): (&Moment, &WallPart),
     leg: &Leg,
-    water: Option<(&Spread, Glue)>,
+    water: Option<&(Arc<Spread>, Glue)>,
     runs: &mut Vec<SectionPiece>,
     gaps: &mut Vec<GapView>,
 ) -> f64 {
     let mut farthest: f64 = 0.0;
     let Some(facet) = part.surfaces.iter().position(|s| *s == leg.on).map(FacetId) else { return farthest };
-    let a = part.arrangement();
+    let a = &*part.arrangement();
     let mut cells: Vec<(Interval, CellId)> =
         a.cells_of(facet).filter_map(|id| leg.passes(a.cell(id).rect).map(|i| (i, id))).collect();
     cells.sort_by_key(|(i, _)| i.lo);

@@ -1,6 +1,6 @@
 //! The verdict as screens show it.
 
-use crate::findings::{Finding, HeadReading, State, Verdict, leaning};
+use crate::findings::{Finding, HeadReading, Severity, State, Verdict, leaning};
 use crate::layup::Glue;
 use crate::length::Head;
 use crate::plan::Plan;
@@ -47,6 +47,20 @@ pub struct LeanView {
     pub places: usize,
     /// True where every school that makes it at all makes it so.
     pub usual: bool,
+}
+
+/// What may be said of a place or a wall by what is found there: dry only once all walls are finished.
+pub fn state_of(found: impl IntoIterator<Item = Severity>, finished: bool) -> State {
+    let at_rest = if finished { State::ByLaps } else { State::Unfinished };
+    let one = |severity| match severity {
+        Severity::Leak => State::GetsIn,
+        Severity::Pond => State::Stands,
+        Severity::Blocked | Severity::Order | Severity::Missing | Severity::Fault => State::NotAsPlanned,
+        Severity::Glue => State::WhileGlueHolds,
+        Severity::Note => State::ByLaps,
+    };
+    // Only good news waits for the walls to be finished: what leans on glue is told at any time.
+    found.into_iter().map(one).filter(|s| *s < State::ByLaps).min().unwrap_or(at_rest)
 }
 
 /// What may be said of the moment shown.

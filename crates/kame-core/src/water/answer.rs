@@ -60,6 +60,12 @@ pub struct WaterAnswer {
     pub spreads: Vec<Spread>,
 }
 
+/// How effort spreads in one scenario, as in the answer to all of them.
+pub fn spread_in(layup: &Layup, a: &Arrangement, scenario: usize, bounds: Bounds) -> Spread {
+    let scenario = &layup.scenarios[scenario];
+    RoomToSpread::of_thread(|room| Spread::in_room(layup, a, scenario, bounds, &Stop::default(), room))
+}
+
 /// Runs every scenario over an arrangement of the same layup.
 pub fn run(layup: &Layup, a: &Arrangement) -> WaterAnswer {
     run_within(layup, a, Bounds::default())

@@ -132,8 +132,25 @@ impl Arrangement {
         Ok(a)
     }
 
+    /// About how much room it takes.
+    pub fn bytes(&self) -> usize {
+        fn of<T>(list: &Vec<T>) -> usize {
+            list.capacity() * size_of::<T>()
+        }
+        of(&self.cells)
+            + of(&self.borders)
+            + of(&self.sides)
+            + of(&self.side_ranges)
+            + of(&self.layers)
+            + of(&self.pairs)
+            + of(&self.across)
+            + of(&self.closed)
+            + of(&self.targets)
+            + of(&self.target_ranges)
+    }
+
     /// Of a layup, not divided yet.
-    pub(super) fn empty(layup: &Layup) -> Self {
+    pub(crate) fn empty(layup: &Layup) -> Self {
         Self {
             cells: Vec::new(),
             borders: Vec::new(),

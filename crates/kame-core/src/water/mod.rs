@@ -16,7 +16,7 @@ mod gaps;
 pub mod spread;
 pub mod way;
 
-pub use answer::{Pond, Reach, WaterAnswer, heads_within, run, run_until, run_within};
+pub use answer::{Pond, Reach, WaterAnswer, heads_within, run, run_until, run_within, spread_in};
 pub use arrange::Arrangement;
 pub use cell::{Cell, CellId, Layer};
 pub use spread::{Bounds, Spread};

@@ -277,6 +277,23 @@ pub struct Spread {
     pub rain: bool,
 }
 
+impl Spread {
+    /// The same in no more room than it takes.
+    pub fn shrunk(mut self) -> Self {
+        self.kept.shrink_to_fit();
+        self
+    }
+
+    /// About how much room it takes.
+    pub fn bytes(&self) -> usize {
+        let latest = match &self.latest {
+            Latest::Everywhere(all) => all.len() * size_of::<Option<u32>>(),
+            Latest::Here(some) => some.capacity() * size_of::<(usize, u32)>(),
+        };
+        self.kept.len() * size_of::<KeptFront>() + latest
+    }
+}
+
 /// The front kept last in each gap of each cell. Rain wets most of a wall, a leak little of it.
 #[derive(Clone, Debug)]
 enum Latest {

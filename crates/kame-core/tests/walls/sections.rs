@@ -1,6 +1,6 @@
 //! Sections as walls are built: every part named once, leaders that never cross, laps with their sizes, the unit by its kind.
 
-use kame_core::job::{Job, read_job};
+use kame_core::job::{CornerKind, CornerSpec, Job, read_job};
 use kame_core::length::Length;
 use kame_core::plan::build;
 use kame_core::recipe::schools::{Feature, Schools, Scope};
@@ -8,6 +8,7 @@ use kame_core::stop::Stop;
 use kame_core::view::{
     Ask, Built, ChoicePictures, ChoicesAsk, Material, Section, SectionAsk, SectionKind, Weather, choices, view,
 };
+use std::collections::BTreeMap;
 
 fn demo(name: &str) -> Job {
     let path = format!("{}/../../demo/{name}.kame.json", env!("CARGO_MANIFEST_DIR"));
@@ -61,7 +62,7 @@ fn every_feature_of_the_demo_is_cut_by_each_kind_and_every_mark_is_its_own() {
         let job = demo(name);
         let few = job.openings.iter().enumerate().step_by(if job.openings.len() > 20 { 7 } else { 1 });
         for (i, o) in few {
-            for kind in SectionKind::of(o.feature) {
+            for kind in SectionKind::of(o.feature, !job.wall.corners.is_empty()) {
                 let b = built(&job, i, *kind, None).unwrap_or_else(|| panic!("{} {kind:?}", o.id));
                 right(&b, &format!("{name} {} {kind:?}", o.id));
                 assert!(
@@ -205,4 +206,60 @@ fn every_question_can_be_drawn_at_what_it_is_asked_of_and_what_is_built_now_is_a
             assert!(!all.choices.iter().any(shown) || now.is_some_and(shown), "{feature:?} {}", q.id);
         }
     }
+}
+
+#[test]
+fn sheets_run_round_a_corner_in_one_line_and_say_how_far_they_go_past_it() {
+    for (kind, turn) in [(CornerKind::Outside, 1.0), (CornerKind::Inside, -1.0)] {
+        let mut job = Job::new("corner");
+        let at = Length::inch(100);
+        let name = "East".to_owned();
+        job.wall.corners = vec![CornerSpec { at, kind, name, schools: BTreeMap::new(), products: BTreeMap::new() }];
+        let plan = build(&job).expect("a plan");
+        let section = Some(SectionAsk { opening: 0, kind: SectionKind::Corner, at: 0.5 });
+        let cut = view(&job, &Ask { section, ..Ask::default() }).expect("a view").section.expect("cut");
+        let height = plan.openings[0].rect.v0.to_inches_f64() + plan.openings[0].rect.height().to_inches_f64() / 2.0;
+        assert_eq!((cut.cut[0] + cut.cut[2]) / 2.0, 100.0, "the cut line is about the corner");
+        assert!(cut.bands.iter().any(|b| b.line.iter().any(|p| (p[0] - turn * p[1]).abs() < 1e-9 && p[1] > 0.0)));
+        let b = cut.built.expect("built");
+        right(&b, &format!("{kind:?}"));
+        // A sheet that lies on both sides of the corner is one line, through where both walls' planes at its depth meet.
+        let round = |p: &&kame_core::plan::Piece| {
+            p.regions
+                .iter()
+                .any(|(_, r)| r.u0 < at && at < r.u1 && r.v0.to_inches_f64() < height && height < r.v1.to_inches_f64())
+        };
+        let sheets: Vec<_> = plan.pieces.iter().filter(round).filter(|p| !p.role.is_outside()).collect();
+        assert!(!sheets.is_empty(), "{kind:?}");
+        for p in sheets {
+            let line = &b.runs.iter().find(|r| r.piece == p.id).unwrap_or_else(|| panic!("{}", p.id)).line;
+            let on_left = line.iter().find(|q| q[0] < -1.0).unwrap_or_else(|| panic!("{} {line:?}", p.id));
+            let out = on_left[1];
+            let meets = line.iter().any(|q| (q[0] - turn * out).abs() < 1e-9 && (q[1] - out).abs() < 1e-9);
+            let on_right = line.iter().any(|q| (q[0] - turn * out).abs() < 1e-9 && q[1] * turn < -1.0);
+            assert!(meets && on_right, "{kind:?} {}: {line:?}", p.id);
+        }
+        for z in b.sizes.iter().filter(|z| z.what.ends_with("past the corner")) {
+            let [p, q] = z.line;
+            let drawn = (p[0] - q[0]).hypot(p[1] - q[1]);
+            assert!((Length::parse(&z.text).expect("a length").to_inches_f64() - drawn).abs() < 1e-9, "{z:?}");
+            let name = z.what.trim_end_matches(" past the corner");
+            let mine = plan.pieces.iter().filter(|p| p.name == name).flat_map(|p| &p.regions);
+            let edges: Vec<f64> =
+                mine.flat_map(|(_, r)| [r.u0, r.u1]).map(|u| (u - at).to_inches_f64().abs()).collect();
+            assert!(edges.iter().any(|e| (e - drawn).abs() < 1e-9), "{z:?} {edges:?}");
+        }
+        // Each part of both walls is named once, and what stands on the right wall alone is named there.
+        for what in ["corner studs", "board inside", "insulation between studs"] {
+            assert_eq!(b.marks.iter().filter(|m| m.name == what).count(), 1, "{kind:?} {what}");
+        }
+    }
+}
+
+#[test]
+fn walls_without_a_corner_are_cut_by_what_they_have() {
+    let job = Job::new("no corner");
+    let section = Some(SectionAsk { opening: 0, kind: SectionKind::Corner, at: 0.5 });
+    let cut = view(&job, &Ask { section, ..Ask::default() }).expect("a view").section.expect("cut");
+    assert_eq!(cut.kind, SectionKind::Sill);
 }

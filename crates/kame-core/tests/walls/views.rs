@@ -1,11 +1,14 @@
 //! What the screens are given: drawn in lap order, nothing doubled, the section the same stack as the elevation.
 
 use kame_core::edit::{Edit, apply};
+use kame_core::findings::KnownWater;
 use kame_core::job::Job;
 use kame_core::length::Length;
+use kame_core::plan::build;
 use kame_core::recipe::Role;
 use kame_core::view::{
-    Ask, GapState, OpeningState, QuestionView, SectionAsk, SectionBand, SectionKind, WallView, Weather, view,
+    Ask, GapState, Known, OpeningState, QuestionView, SectionAsk, SectionBand, SectionKind, WallView, Weather, view,
+    view_plan,
 };
 
 fn job() -> Job {
@@ -274,4 +277,36 @@ fn a_pan_without_a_dam_asks_the_sill_s_inside_edge_instead() {
     let v = seen(&flat, Ask::default());
     assert!(!v.verdict.dry && v.findings.iter().all(|f| f.code == "F07" || f.lost), "{:?}", v.findings);
     assert!(!v.elevation.shapes.iter().any(|s| s.name == "back dam"));
+}
+
+#[test]
+fn what_is_let_go_of_is_worked_out_again_and_says_the_same() {
+    let job = {
+        let mut job = Job::new("wide");
+        job.wall.width = Length::inch(480);
+        let like = job.openings[0].clone();
+        for n in 1..5 {
+            let mut o = like.clone();
+            (o.id, o.left) = (format!("W{}", n + 1), like.left + Length::inch(80 * n));
+            job.openings.push(o);
+        }
+        job
+    };
+    let plan = build(&job).expect("a plan");
+    let (all, hardly) = (Known::default(), Known { water: KnownWater::within(1), ..Known::default() });
+    let section = |kind| Some(SectionAsk { opening: 2, kind, at: 0.5 });
+    for weather in [Weather::Dry, Weather::Rain, Weather::Lost] {
+        for kind in [SectionKind::Sill, SectionKind::Jamb, SectionKind::Head] {
+            let ask = Ask { weather, section: section(kind), ..Ask::default() };
+            // Asked twice: what gets wet is known the second time, though the water that told it is not.
+            for _ in 0..2 {
+                let seen = |known| view_plan(&job, &plan, &ask, known).expect("a view");
+                assert_eq!(seen(&hardly), seen(&all), "{weather:?} {kind:?}");
+            }
+        }
+    }
+    let whole = all.water.bytes_at_hand();
+    // Of what is let go of only the last thing stays: less than a tenth of all.
+    assert!(hardly.water.bytes_at_hand() * 10 < whole, "{} of {whole}", hardly.water.bytes_at_hand());
+    assert_eq!(hardly.water.len(), all.water.len());
 }

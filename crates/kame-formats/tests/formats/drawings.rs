@@ -9,7 +9,7 @@ use kame_core::purchase::{Ordering, order};
 use kame_core::record::{StepNow, StepState, states};
 use kame_core::stop::Stop;
 use kame_core::takeoff::{cut_list, sums, uses};
-use kame_core::view::{Ask, SectionAsk, SectionKind, view};
+use kame_core::view::{Ask, SectionAsk, SectionKind, step_pictures, view};
 use kame_formats::{
     CalendarOf, Drawing, Figure, Layer, ORDER_COLUMNS, calendar_rows, cut_list_csv, dxf, labels_pdf, load_rows,
     order_csv, order_xlsx, pdf, read_table, sum_rows, svg, table_csv, table_xlsx, weeks_pdf,
@@ -283,4 +283,95 @@ fn screens_and_files_fill_what_is_drawn_with_the_same_colours() {
         assert!(css.contains(&format!("--f-{name}: {colour};")), "{name}");
     }
     assert!(css.contains(&format!("--hatch: {};", all.stroke)));
+}
+
+/// Every point of a drawing.
+fn points(d: &Drawing) -> impl Iterator<Item = [f64; 2]> {
+    d.figures.iter().flat_map(|f| match f {
+        Figure::Area(a) => a.points.clone(),
+        Figure::Line(l) => vec![[l.at[0], l.at[1]], [l.at[2], l.at[3]]],
+    })
+}
+
+#[track_caller]
+fn all_within(d: &Drawing, what: &str) {
+    let [x, y, w, h] = d.frame;
+    let texts = d.texts.iter().map(|t| t.at);
+    for p in points(d).chain(texts) {
+        let inside = p[0] >= x - 1e-6 && p[0] <= x + w + 1e-6 && p[1] >= y - 1e-6 && p[1] <= y + h + 1e-6;
+        assert!(inside, "{what}: {p:?} outside of {:?}", d.frame);
+    }
+    assert!(dxf(d).is_ok() && pdf(d).len() > 500 && svg(d).len() > 500, "{what}");
+}
+
+/// A house of four walls with a window in the first and one in the third.
+fn house() -> Job {
+    let mut job = Job::new("house");
+    job.wall.width = Length::inch(800);
+    let corner = |n: i64| CornerSpec {
+        at: Length::inch(200 * n),
+        kind: CornerKind::Outside,
+        name: format!("Side {n}"),
+        schools: std::collections::BTreeMap::new(),
+        products: std::collections::BTreeMap::new(),
+    };
+    job.wall.corners = [1, 2, 3].map(corner).to_vec();
+    job.openings[0].left = Length::inch(80);
+    let mut second = job.openings[0].clone();
+    (second.id, second.left) = ("W2".into(), Length::inch(480));
+    job.openings.push(second);
+    job
+}
+
+#[test]
+fn a_building_is_drawn_wall_by_wall_and_folded_up_with_what_is_said_of_each_place() {
+    let job = house();
+    let shown = |done: Option<usize>| view(&job, &Ask { done, ..Ask::default() }).expect("a view");
+    let (finished, begun) = (shown(None), shown(Some(3)));
+    let said = |d: &Drawing, text: &str| d.texts.iter().filter(|t| t.text == text).count();
+    let names = |d: &Drawing, of: &str| {
+        let named = d.figures.iter().filter_map(|f| if let Figure::Area(a) = f { Some(a) } else { None });
+        named.filter(|a| a.layer == Layer::Openings && a.name.starts_with(of)).count()
+    };
+    for (what, d) in [("rows", Drawing::building(&finished, "house")), ("begun", Drawing::building(&begun, "house"))] {
+        all_within(&d, what);
+        assert_eq!((names(&d, "W1: "), names(&d, "W2: ")), (1, 1), "{what}");
+        for n in 1..4 {
+            assert!(d.texts.iter().any(|t| t.text.starts_with(&format!("Side {n}: "))), "{what} {n}");
+        }
+    }
+    // Before it is finished nothing is called dry.
+    let begun = Drawing::building(&begun, "house");
+    assert_eq!((said(&begun, "-"), said(&begun, "D"), said(&begun, "- Not finished")), (2, 0, 1));
+    assert!(begun.texts.iter().all(|t| !t.text.contains("Dry")));
+    let finished_rows = Drawing::building(&finished, "house");
+    assert!(finished_rows.texts.iter().any(|t| t.text.contains("Dry")), "{:?}", finished_rows.texts);
+    // Folded up, two of four walls are seen from outside: one of the two windows.
+    let folded = Drawing::folded(&finished, "house");
+    all_within(&folded, "folded");
+    assert_eq!(names(&folded, "W1: ") + names(&folded, "W2: "), 1);
+}
+
+#[test]
+fn a_stack_drawn_apart_and_the_steps_in_pictures_name_each_piece_and_step() {
+    let job = house();
+    let x = view(&job, &Ask { exploded: Some(0), ..Ask::default() }).expect("a view").exploded.expect("drawn apart");
+    let d = Drawing::apart(&x, "house");
+    all_within(&d, "apart");
+    for p in &x.pieces {
+        assert!(d.texts.iter().any(|t| t.text == format!("{}  {}", p.letter, p.name)), "{}", p.name);
+    }
+    let plan = build(&job).expect("a plan");
+    let pictures = step_pictures(&plan, Some("W1"), None);
+    let title_of = |id: &str| plan.steps.iter().find(|s| s.id == id).map_or(String::new(), |s| s.title.clone());
+    let d = Drawing::steps(&pictures, title_of, "steps");
+    all_within(&d, "steps");
+    assert!(pictures.len() > 5);
+    for (n, p) in pictures.iter().enumerate() {
+        let begins = format!("{}  {}", n + 1, title_of(&p.step).chars().take(20).collect::<String>());
+        assert!(d.texts.iter().any(|t| t.text.starts_with(&begins)), "{begins}");
+    }
+    // Sizes of how far past the opening a piece goes stand in its picture.
+    let sized = pictures.iter().flat_map(|p| &p.sizes).next().expect("a size");
+    assert!(d.texts.iter().any(|t| t.layer == Layer::Dimensions && t.text == sized.text));
 }

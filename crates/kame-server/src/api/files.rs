@@ -19,11 +19,13 @@ use kame_core::problem::Problem;
 use kame_core::sequence::Stage;
 use kame_core::stop::{STOPPED, Stop};
 use kame_core::takeoff::cut_list_within;
-use kame_core::view::{Flashing, SectionAsk, SectionKind, flashings, view_plan};
+use kame_core::view::{Flashing, SectionAsk, SectionKind, flashings, step_pictures, view_plan};
 use kame_core::water::{Limits, Unanswered, solve_within};
 use kame_formats::{Drawing, ModelNote, write_notes};
 use kame_store::JobState;
 use serde::Deserialize;
+use serde::de::IntoDeserializer;
+use serde::de::value::Error as ValueError;
 use serde_json::Value;
 use std::sync::Arc;
 use tokio::sync::Semaphore;
@@ -160,7 +162,20 @@ pub async fn cut_list(State(app): State<App>, JobId(id): JobId) -> Result<impl I
     .await
 }
 
-/// The elevation, or the section asked for, at the moment asked for: `elevation` or `section`, with `.svg`, `.dxf` or `.pdf`.
+/// What is drawn of a job on paper, by its name in an address.
+#[derive(Clone, Copy, PartialEq, Eq, Deserialize)]
+#[serde(rename_all = "lowercase")]
+enum OnPaper {
+    Elevation,
+    Section,
+    Building,
+    Folded,
+    Apart,
+    Steps,
+}
+
+/// A drawing at the moment asked for: `elevation`, the `section` asked for, the `building` in rows or `folded` up, an opening's stack drawn
+/// `apart`, the pictures of its `steps`; with `.svg`, `.dxf` or `.pdf`.
 #[utoipa::path(get, path = "/api/jobs/{id}/drawings/{file}", params(("id" = i64, Path), ("file" = String, Path), Moment), responses((status = 200, content_type = "image/svg+xml"), (status = 404, body = ProblemDocument)))]
 pub async fn drawing(
     State(app): State<App>,
@@ -171,22 +186,34 @@ pub async fn drawing(
     about(&app, &app.works.long, now, move |JobState { job, .. }, known, _| {
         let no_such = || {
             Fault::NoSuchPlace(format!(
-                "there is no drawing \"{file}\": ask for elevation or section, with .svg, .dxf or .pdf"
+                "there is no drawing \"{file}\": ask for elevation, section, building, folded, apart or steps, with .svg, .dxf or .pdf"
             ))
         };
         let (what, format) = file.split_once('.').ok_or_else(no_such)?;
+        let what = OnPaper::deserialize(what.into_deserializer()).map_err(|_: ValueError| no_such())?;
         let mut ask = moment.ask();
-        if what == "section" && ask.section.is_none() {
+        if what == OnPaper::Section && ask.section.is_none() {
             ask.section = Some(SectionAsk { opening: moment.opening, kind: SectionKind::Sill, at: 0.5 });
         }
-        let view = view_plan(&job, &build(&job)?, &ask, known)?;
-        let drawn = match (what, &view.section) {
-            ("elevation", _) => Drawing::elevation(&view.elevation, &job.name),
-            ("section", Some(section)) => Drawing::section(section, &job.name),
-            ("section", None) => {
-                return Err(Fault::NoSuchPlace("there is no opening to cut here: choose a window or door".into()));
+        if what == OnPaper::Apart {
+            ask.exploded = Some(moment.opening);
+        }
+        let plan = build(&job)?;
+        let nothing = || Fault::NoSuchPlace("there is no such opening here: choose one of the job's".into());
+        let drawn = if what == OnPaper::Steps {
+            let at = plan.openings.get(moment.opening).ok_or_else(nothing)?;
+            let title_of = |id: &str| plan.steps.iter().find(|s| s.id == id).map_or(String::new(), |s| s.title.clone());
+            let title = format!("{}: steps at {}", job.name, at.id);
+            Drawing::steps(&step_pictures(&plan, Some(&at.id), None), title_of, &title)
+        } else {
+            let view = view_plan(&job, &plan, &ask, known)?;
+            match what {
+                OnPaper::Section => Drawing::section(view.section.as_ref().ok_or_else(nothing)?, &job.name),
+                OnPaper::Apart => Drawing::apart(view.exploded.as_ref().ok_or_else(nothing)?, &job.name),
+                OnPaper::Building => Drawing::building(&view, &job.name),
+                OnPaper::Folded => Drawing::folded(&view, &job.name),
+                OnPaper::Elevation | OnPaper::Steps => Drawing::elevation(&view.elevation, &job.name),
             }
-            _ => return Err(no_such()),
         };
         let (kind, bytes) = match format {
             "svg" => ("image/svg+xml", kame_formats::svg(&drawn).into_bytes()),

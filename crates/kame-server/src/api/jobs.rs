@@ -101,11 +101,17 @@ fn called(state: &JobState, view: &WallView, weather: Weather) -> String {
     format!("{}.{}.{}.{weather:?}", state.revision, state.bench, view.done)
 }
 
-/// An answer without what they have; the drawing is remembered where it is of the job as it stands.
-fn without(app: &App, id: i64, mut view: WallView, (had, moment): (&Had, &Moment), name: Option<String>) -> WallView {
+/// Leaves out of an answer what they have; the drawing is remembered where it is of the job as it stands. All that the plan says is given back where
+/// some of it was left out.
+fn without(
+    app: &App,
+    id: i64,
+    view: &mut WallView,
+    (had, moment): (&Had, &Moment),
+    name: Option<String>,
+) -> Option<Planned> {
     let had = had.as_ref().map(|(planned, have)| (Arc::clone(planned), have.as_str()));
-    app.recent.without(id, &mut view, had, moment.drawn.as_deref(), name);
-    view
+    app.recent.without(id, view, had, moment.drawn.as_deref(), name)
 }
 
 /// A job as it is told to who has it as it stood before.
@@ -135,10 +141,10 @@ async fn answered(app: &App, moment: Moment, state: JobState, said: Language) ->
         let now = || seen(&state.job, &made.plan, (&ask, moment.nights), known);
         let (now, before) =
             rayon::join(now, || if ask.moment_only { Ok(None) } else { had(&app, state.id, &moment, stop) });
-        let (view, nights) = now?;
+        let (mut view, nights) = now?;
         say(&app.store, &state, &view);
         let name = called(&state, &view, moment.weather);
-        let view = without(&app, state.id, view, (&before?, &moment), Some(name));
+        without(&app, state.id, &mut view, (&before?, &moment), Some(name));
         let state = told_state(&app, state, &moment);
         Ok(Out(JobAnswer { state, view: said.say(view), nights: said.say(nights) }))
     })
@@ -342,17 +348,18 @@ pub async fn edit(
             here.store.commit(id, revision, Change { label: label(&edit), who: who.name() }, &was.job, &next)?;
         told(&here, &state);
         if moment.built {
-            here.recent.keep_plan(&state, plan);
+            here.recent.keep_plan(&state, plan, None);
             let state = ToldState::of(state, None);
             return Ok(Out(JobAnswer { state, view: said.say(view), nights: said.say(nights) }));
         }
         say(&here.store, &state, &view);
         // Pieces that were ticked off meanwhile are ticked off in the answer.
         let same = state.bench == was.bench;
-        let (view, nights) = if same { (view, nights) } else { seen(&state.job, &plan, (&ask, moment.nights), known)? };
+        let (mut view, nights) =
+            if same { (view, nights) } else { seen(&state.job, &plan, (&ask, moment.nights), known)? };
         let (name, before) = (called(&state, &view, moment.weather), before?);
-        let view = without(&here, id, view, (if same { &before } else { &None }, &moment), Some(name));
-        here.recent.keep_plan(&state, plan);
+        let planned = without(&here, id, &mut view, (if same { &before } else { &None }, &moment), Some(name));
+        here.recent.keep_plan(&state, plan, planned.map(|p| ((ask.wall, ask.cut_list), p)));
         let state = told_state(&here, state, &moment);
         Ok(Out(JobAnswer { state, view: said.say(view), nights: said.say(nights) }))
     })
@@ -414,7 +421,9 @@ pub async fn preview(
         }
         let (view, before) =
             rayon::join(|| view_plan(&job, &plan, &p.moment.ask(), known), || had_before(&here, &now, &p.moment, stop));
-        Ok(Out(said.say(without(&here, id, view?, (&before?, &p.moment), None))))
+        let mut view = view?;
+        without(&here, id, &mut view, (&before?, &p.moment), None);
+        Ok(Out(said.say(view)))
     })
     .await
 }

@@ -350,6 +350,10 @@ async fn files_go_out_and_come_in_again() {
         ("section.svg?section=jamb&opening=0", b"<svg"),
         ("section.dxf", b"  0"),
         ("section.pdf?section=head", b"%PDF-"),
+        ("building.svg", b"<svg"),
+        ("folded.pdf?done=20", b"%PDF-"),
+        ("apart.svg?opening=0", b"<svg"),
+        ("steps.dxf?opening=0", b"  0"),
     ] {
         let (status, bytes) = drawing(file).await;
         assert!(
@@ -358,10 +362,15 @@ async fn files_go_out_and_come_in_again() {
             &bytes[..20.min(bytes.len())]
         );
     }
+    for file in ["section.svg?opening=99", "apart.svg?opening=99", "steps.svg?opening=99"] {
+        let (status, bytes) = drawing(file).await;
+        assert_eq!(status, StatusCode::NOT_FOUND, "{file}");
+        assert!(String::from_utf8_lossy(&bytes).contains("no such opening"), "{file}");
+    }
     for file in ["elevation.dwg", "plan.svg", "elevation"] {
         let (status, bytes) = drawing(file).await;
         assert_eq!(status, StatusCode::NOT_FOUND, "{file}");
-        assert!(String::from_utf8_lossy(&bytes).contains("ask for elevation or section"), "{file}");
+        assert!(String::from_utf8_lossy(&bytes).contains("ask for elevation, section, building"), "{file}");
     }
     let layup = s.json("/api/jobs/1/layup").await;
     let (status, water) = s.post("/api/water", None, layup).await;

@@ -422,6 +422,9 @@ fn requests() -> impl Strategy<Value = (u8, &'static str, &'static str, &'static
         "/cut-list.csv",
         "/drawings/elevation.svg",
         "/drawings/section.dxf",
+        "/drawings/folded.svg",
+        "/drawings/apart.pdf",
+        "/drawings/steps.svg",
         "/layup",
         "/schedule",
     ];

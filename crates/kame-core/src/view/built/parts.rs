@@ -135,6 +135,8 @@ pub struct Built {
 
 /// How far into the wall from the opening's edge is shown, and how far into the opening, in.
 pub(super) const REACH: i64 = 10;
+/// How far each wall of a corner is shown, in.
+pub(super) const CORNER: i64 = 18;
 pub(super) const INTO: f64 = 6.0;
 /// How much of the foundation is shown below the foot of the barrier, in.
 pub(super) const BELOW: f64 = 4.0;
@@ -147,6 +149,19 @@ pub(super) const LUMBER: f64 = 1.5;
 pub(super) const ROOM_BOARD: f64 = 0.5;
 pub(super) const HEADER: f64 = 9.25;
 
+/// A corner that is cut: distances into the wall are counted from it, to the right above nought.
+pub(super) struct CornerCut {
+    pub(super) at: Length,
+    /// Where the sheets of both walls meet, so far out from both.
+    pub(super) mitre: [f64; 2],
+    /// Layers of the wall to its right.
+    pub(super) right: BuildUp,
+    /// How high it is cut.
+    pub(super) level: Length,
+    /// From where to where the walls are seen.
+    pub(super) seen: [f64; 2],
+}
+
 /// The cut with what it cuts.
 pub(super) struct SectionCut<'a> {
     pub(super) plan: &'a Plan,
@@ -154,6 +169,8 @@ pub(super) struct SectionCut<'a> {
     pub(super) ask: &'a SectionAsk,
     pub(super) opening: &'a Opening,
     pub(super) layers: BuildUp,
+    /// The corner that is cut, with the layers of the wall to its right.
+    pub(super) corner: Option<CornerCut>,
     /// From the face of the wall back to the unit's outer plane where that is set back.
     pub(super) set_back: f64,
     /// How deep the opening is.
@@ -171,7 +188,42 @@ impl SectionCut<'_> {
             SectionKind::Sill | SectionKind::Base => [-o, s],
             SectionKind::Head | SectionKind::Top | SectionKind::Through => [-o, -s],
             SectionKind::Jamb => [-s, o],
+            SectionKind::Corner => {
+                let turn = self.turn();
+                if s < 0.0 {
+                    [s, o]
+                } else if s > 0.0 {
+                    [turn * o, -turn * s]
+                } else {
+                    [turn * o, o]
+                }
+            }
         }
+    }
+
+    /// 1 where the right wall of the corner that is cut runs away from who looks, -1 where it runs towards them.
+    pub(super) fn turn(&self) -> f64 {
+        self.corner.as_ref().map_or(1.0, |c| c.mitre[0])
+    }
+
+    /// What both walls of a corner have between two depths, each its own, as boards are put there: the left wall's run through, the right wall's
+    /// butt against them.
+    pub(super) fn butted(&self, left: [f64; 2], right: [f64; 2]) -> [Vec<[f64; 2]>; 2] {
+        let Some(corner) = &self.corner else { return [Vec::new(), Vec::new()] };
+        let (turn, [lo, hi]) = (corner.mitre[0], corner.seen);
+        let (end, start) = if turn > 0.0 { (right[1], -left[0]) } else { (-right[0], left[1]) };
+        [self.left_block([lo, end], left), self.right_block([start, hi], right)]
+    }
+
+    /// A rectangle on the left wall of a corner, also beyond the corner.
+    pub(super) fn left_block(&self, [s0, s1]: [f64; 2], [o0, o1]: [f64; 2]) -> Vec<[f64; 2]> {
+        vec![[s0, o0], [s1, o0], [s1, o1], [s0, o1]]
+    }
+
+    /// A rectangle on the right wall of a corner, also beyond the corner.
+    pub(super) fn right_block(&self, [s0, s1]: [f64; 2], [o0, o1]: [f64; 2]) -> Vec<[f64; 2]> {
+        let turn = self.turn();
+        [[s0, o0], [s1, o0], [s1, o1], [s0, o1]].map(|[s, o]| [turn * o, -turn * s]).to_vec()
     }
 
     /// How far into the wall a place along the cut is.
@@ -183,6 +235,7 @@ impl SectionCut<'_> {
             SectionKind::Jamb => r.u0 - at,
             SectionKind::Base => self.zero - at,
             SectionKind::Top | SectionKind::Through => at - self.zero,
+            SectionKind::Corner => at - self.corner.as_ref().map_or(Length::ZERO, |c| c.at),
         };
         s.to_inches_f64()
     }
@@ -195,6 +248,7 @@ impl SectionCut<'_> {
             SectionKind::Base => [0.0, self.s_of(self.along.lo) + BELOW],
             SectionKind::Top => [0.0, self.s_of(self.along.hi) + 1.0],
             SectionKind::Through => [self.s_of(self.along.lo), self.s_of(self.along.hi)],
+            SectionKind::Corner => self.corner.as_ref().map_or([0.0, 0.0], |c| c.seen),
         }
     }
 
@@ -210,6 +264,7 @@ impl SectionCut<'_> {
             SectionKind::Base => vec![[0.0, self.s_of(self.along.lo)]],
             SectionKind::Top => vec![[0.0, self.s_of(self.along.hi)]],
             SectionKind::Through => vec![[low, self.s_of(r.v0)], [self.s_of(r.v1), far]],
+            SectionKind::Corner => vec![[low, 0.0], [0.0, far]],
         }
     }
 

@@ -8,7 +8,7 @@ use crate::recipe::Role;
 use crate::surface::{FacetId, Interval};
 use crate::trade::PieceId;
 use crate::view::ask::Weather;
-use crate::view::cut::{GapView, Leg, gap_state, water_of};
+use crate::view::cut::{GapView, Leg, gap_state, part_for, water_of};
 use crate::water::CellId;
 
 /// Drawn thickness of a sheet, of a unit's flange, of a coat; of a gap that is open and one that is closed.
@@ -55,11 +55,11 @@ pub(super) fn sheets(cut: &SectionCut, weather: Weather, legs: &[Leg], out: &mut
 }
 
 fn leg_stack(cut: &SectionCut, weather: Weather, leg: &Leg, laid: &mut Vec<LaidHere>, out: &mut Built) -> Stacked {
-    let (plan, part) = (cut.plan, cut.moment.part_of(cut.plan, cut.ask.opening));
+    let (plan, part) = (cut.plan, part_for(cut.plan, cut.moment, cut.ask, leg));
     let water = water_of(part, weather);
     let mut reached = Stacked::default();
     let Some(facet) = part.surfaces.iter().position(|s| *s == leg.on).map(FacetId) else { return reached };
-    let a = part.arrangement();
+    let a = &*part.arrangement();
     let mut cells: Vec<(Interval, CellId)> =
         a.cells_of(facet).filter_map(|id| leg.passes(a.cell(id).rect).map(|i| (i, id))).collect();
     cells.sort_by_key(|(i, _)| i.lo);
@@ -74,7 +74,7 @@ fn leg_stack(cut: &SectionCut, weather: Weather, leg: &Leg, laid: &mut Vec<LaidH
             if leg.on == SurfaceId::WALL && span.overlap(mouth).is_some() && plan.is_sleeve(piece) {
                 continue;
             }
-            let (closed, state, head) = gap_state((plan, cut.moment, a), (id, gap, piece), (leg, span), water);
+            let (closed, state, head) = gap_state((plan, cut.moment, a), (id, gap, piece), (leg, span), water.as_ref());
             let width = if closed { CLOSED } else { OPEN };
             let middle = off + width / 2.0;
             out.gaps.push(GapView { line: [leg.point(span.lo, middle), leg.point(span.hi, middle)], state, head });

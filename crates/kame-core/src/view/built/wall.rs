@@ -1,8 +1,9 @@
 //! The wall of a section: framing and sheathing behind the sheets; what keeps the cladding off and the cladding before them.
 
-use super::parts::{Built, HEADER, LUMBER, Material, ROOM_BOARD, SectionCut, SectionShape, on_face};
+use super::parts::{Built, CornerCut, HEADER, LUMBER, Material, ROOM_BOARD, SectionCut, SectionShape, on_face};
 use super::stack::{SHEET, Stacked};
-use crate::build_up::LayerKind;
+use crate::build_up::{BuildUp, LayerKind};
+use crate::length::Length;
 use crate::plan::SurfaceId;
 use crate::recipe::{LayoutRule, Role};
 use crate::view::ask::SectionKind;
@@ -17,9 +18,14 @@ const JOINT: f64 = 0.375;
 /// Where cladding ends short of the edge of the opening, in.
 const SHORT: f64 = 0.4;
 
+/// How thick all layers of a kind are together.
+fn thick(layers: &BuildUp, of: LayerKind) -> f64 {
+    layers.layers.iter().filter(|l| l.of == of).map(|l| l.thick.to_inches_f64()).sum()
+}
+
 impl SectionCut<'_> {
     fn thick(&self, of: LayerKind) -> f64 {
-        self.layers.layers.iter().filter(|l| l.of == of).map(|l| l.thick.to_inches_f64()).sum()
+        thick(&self.layers, of)
     }
 
     /// The thickness of what the sheets lie on, and the depth of studs.
@@ -83,6 +89,7 @@ pub(super) fn framing(cut: &SectionCut, solid: &[[f64; 2]], out: &mut Built) {
             }
         }
         SectionKind::Through => add(out, Material::Stud, "stud", cut.block([low, far], depth)),
+        SectionKind::Corner => return corner(cut, out),
         SectionKind::Jamb => {
             add(out, Material::Framing, "studs beside the opening", cut.block([0.0, LUMBER], depth));
             add(out, Material::Framing, "studs beside the opening", cut.block([LUMBER, 2.0 * LUMBER], depth));
@@ -100,9 +107,37 @@ pub(super) fn framing(cut: &SectionCut, solid: &[[f64; 2]], out: &mut Built) {
         SectionKind::Sill => [LUMBER, cut.s_of(cut.plan.walls.plate).min(far).max(LUMBER)],
         SectionKind::Base => [low, cut.s_of(cut.plan.walls.plate)],
         SectionKind::Through => [low, far],
-        SectionKind::Head | SectionKind::Jamb | SectionKind::Top => [0.0, far],
+        SectionKind::Head | SectionKind::Jamb | SectionKind::Top | SectionKind::Corner => [0.0, far],
     };
     add(out, Material::Lining, "board inside", cut.block(room, [inner - ROOM_BOARD, inner]));
+}
+
+/// Studs, insulation, sheathing and the room's board of the two walls at a corner.
+fn corner(cut: &SectionCut, out: &mut Built) {
+    let Some(c) = &cut.corner else { return };
+    let walls = [&cut.layers, &c.right];
+    let sheathing = walls.map(|l| thick(l, LayerKind::Sheathing));
+    let inner = [0, 1].map(|n| -(sheathing[n] + thick(walls[n], LayerKind::Framing)));
+    let depth = [0, 1].map(|n| [inner[n], -sheathing[n]]);
+    // The left wall runs through: its last stud, and one for the board inside to be nailed to. The right one butts against it.
+    let (end, start) = if c.mitre[0] > 0.0 { (-sheathing[1], -inner[0]) } else { (-inner[1], -sheathing[0]) };
+    let [lo, hi] = c.seen;
+    let backing = end - LUMBER - (depth[0][1] - depth[0][0]);
+    add(out, Material::Framing, "corner studs", cut.left_block([end - LUMBER, end], depth[0]));
+    let flat = if c.mitre[0] > 0.0 { [depth[0][0], depth[0][0] + LUMBER] } else { [depth[0][1] - LUMBER, depth[0][1]] };
+    add(out, Material::Framing, "corner studs", cut.left_block([backing, end - LUMBER], flat));
+    add(out, Material::Framing, "corner studs", cut.right_block([start, start + LUMBER], depth[1]));
+    add(out, Material::Batt, "insulation between studs", cut.left_block([lo, backing], depth[0]));
+    add(out, Material::Batt, "insulation between studs", cut.right_block([start + LUMBER, hi], depth[1]));
+    let boards = [0, 1].map(|n| [-sheathing[n], 0.0]);
+    let lining = [0, 1].map(|n| [inner[n] - ROOM_BOARD, inner[n]]);
+    for (n, outline) in cut.butted(boards[0], boards[1]).into_iter().enumerate() {
+        let of = walls[n].layers.iter().find(|l| l.of == LayerKind::Sheathing);
+        add(out, Material::Sheathing, of.map_or("sheathing", |l| l.name.as_str()), outline);
+    }
+    for outline in cut.butted(lining[0], lining[1]) {
+        add(out, Material::Lining, "board inside", outline);
+    }
 }
 
 /// Soil and paving in front of the foot, where the job says how high they stand.
@@ -134,8 +169,7 @@ fn thing(cut: &SectionCut, out: &mut Built) {
 }
 
 /// True where the cladding is there: by its own step where it is in the plan, else once all else is done.
-fn is_clad(cut: &SectionCut) -> bool {
-    let at = cut.opening.rect.u0;
+fn is_clad(cut: &SectionCut, at: Length) -> bool {
     let here = |f: &crate::plan::Finish| f.rect.u0 <= at && at < f.rect.u1;
     let finish = cut.plan.walls.finishes.iter().position(here);
     let seen = |p: &crate::plan::Piece| {
@@ -150,6 +184,8 @@ pub(super) fn outside(cut: &SectionCut, legs: &[Leg], stacked: &Stacked, out: &m
     let (furring, cladding) = (cut.thick(LayerKind::Furring), cut.thick(LayerKind::Cladding));
     let plane = stacked.out + if furring > 0.0 { 0.05 } else { 0.0 };
     for leg in on_face(legs) {
+        let right = cut.corner.as_ref().filter(|c| c.at <= leg.span.lo);
+        let furring = right.map_or(furring, |c| thick(&c.right, LayerKind::Furring));
         for l in cut.moment.stage.layers.iter().filter(|l| l.on == leg.on) {
             let p = &cut.plan.pieces[l.piece];
             // The cladding is drawn as it is made, below.
@@ -170,7 +206,10 @@ pub(super) fn outside(cut: &SectionCut, legs: &[Leg], stacked: &Stacked, out: &m
     if cut.ask.kind == SectionKind::Through {
         thing(cut, out);
     }
-    if !is_clad(cut) || cladding <= 0.0 {
+    if let Some(c) = &cut.corner {
+        return corner_cladding(cut, c, face, plane, out);
+    }
+    if !is_clad(cut, cut.opening.rect.u0) || cladding <= 0.0 {
         return face;
     }
     let name = cut.layers.layers.iter().find(|l| l.of == LayerKind::Cladding);
@@ -202,6 +241,25 @@ pub(super) fn outside(cut: &SectionCut, legs: &[Leg], stacked: &Stacked, out: &m
         }
     }
     face.max(from + 2.0 * cladding)
+}
+
+/// The cladding of the two walls at a corner; how far out all of it comes.
+fn corner_cladding(cut: &SectionCut, c: &CornerCut, face: f64, plane: f64, out: &mut Built) -> f64 {
+    let walls = [&cut.layers, &c.right];
+    let is_clad = [is_clad(cut, c.at - Length::from_units(1)), is_clad(cut, c.at)];
+    let planes = [0, 1].map(|n| {
+        let from = plane + thick(walls[n], LayerKind::Furring);
+        [from, from + thick(walls[n], LayerKind::Cladding)]
+    });
+    let mut reached = face;
+    for (n, outline) in cut.butted(planes[0], planes[1]).into_iter().enumerate() {
+        if is_clad[n] && planes[n][1] > planes[n][0] {
+            let of = walls[n].layers.iter().find(|l| l.of == LayerKind::Cladding);
+            add(out, Material::Cladding, of.map_or("cladding", |l| l.name.as_str()), outline);
+            reached = reached.max(planes[n][1]);
+        }
+    }
+    reached
 }
 
 /// Lapped boards from the foot up, each over the top of the one below.
