@@ -18,10 +18,19 @@ async fn timed(b: &Browser, act: &str, until: &str) -> Result<f64> {
     b.client.execute_async(&script, vec![]).await?.as_f64().context("milliseconds")
 }
 
+/// Waits until nothing was asked of the server for a while, as where somebody looks at what they see.
+async fn at_rest(b: &Browser) -> Result<()> {
+    let script = "const done = arguments[arguments.length - 1]; const look = () => { const last = performance.getEntriesByType('resource').reduce((a, e) => Math.max(a, e.responseEnd), 0);
+         if (performance.now() - last > 400) done(1); else setTimeout(look, 50); }; look();";
+    b.client.execute_async(script, vec![]).await?;
+    Ok(())
+}
+
 async fn middle_of(b: &Browser, act: impl Fn(usize) -> (String, String)) -> Result<f64> {
     let mut all = Vec::new();
     for n in 0..TIMES {
         let (act, until) = act(n);
+        at_rest(b).await?;
         all.push(timed(b, &act, &until).await?);
     }
     all.sort_by(f64::total_cmp);
@@ -51,14 +60,21 @@ async fn measure(kame: &Kame, name: &str, id: i64) -> Result<()> {
     let weight = b
         .eval("return performance.getEntriesByType('resource').filter(e => /api\\/jobs\\/\\d+/.test(e.name)).reduce((a, e) => Math.max(a, e.decodedBodySize), 0)")
         .await?;
-    // One action back and forth on the scrubber.
-    let scrub = middle_of(&b, |n| {
-        (
-            format!("window.was = document.querySelector('[data-test=count]').textContent; const r = document.querySelector('[data-test=scrub]'); r.value = Number(r.value) + ({}); r.dispatchEvent(new Event('input', {{bubbles: true}}))", if n % 2 == 0 { -1 } else { 1 }),
-            "return document.querySelector('[data-test=count]').textContent !== window.was".into(),
-        )
-    })
-    .await?;
+    // The scrubber: the last action, after which every place is another; one action after the other amid the work; and somewhere else at once.
+    let scrub = async |to: &dyn Fn(usize) -> String| {
+        middle_of(&b, |n| {
+            (
+                format!("window.was = document.querySelector('[data-test=count]').textContent; const r = document.querySelector('[data-test=scrub]'); r.value = {}; r.dispatchEvent(new Event('input', {{bubbles: true}}))", to(n)),
+                "return document.querySelector('[data-test=count]').textContent !== window.was".into(),
+            )
+        })
+        .await
+    };
+    let last_action = scrub(&|n| format!("Number(r.max) - {}", 1 - n % 2)).await?;
+    let jump = scrub(&|n| format!("Math.round(r.max * {} / 8)", [3, 5, 2, 6, 4][n % 5])).await?;
+    let action = scrub(&|_| "Number(r.value) + 1".into()).await?;
+    b.eval("const r = document.querySelector('[data-test=scrub]'); r.value = r.max; r.dispatchEvent(new Event('input', {bubbles: true})); return 1").await?;
+    at_rest(&b).await?;
     // The same page without the program: all its nodes, of which one piece changes.
     b.eval("const app = document.querySelector('#app'); const plain = document.createElement('div'); plain.innerHTML = app.innerHTML; plain.id = 'plain'; plain.style.height = '100%'; app.replaceWith(plain); return 1").await?;
     let plain = middle_of(&b, |n| {
@@ -80,7 +96,7 @@ async fn measure(kame: &Kame, name: &str, id: i64) -> Result<()> {
         )
     })
     .await?;
-    let last = b
+    let change = b
         .eval("return performance.getEntriesByType('resource').filter(e => /api\\/jobs\\/\\d+\\/edits/.test(e.name)).at(-1).decodedBodySize")
         .await?;
     // A window's right edge pulled: from the pointer's move to the paint of the wall that would be.
@@ -104,10 +120,10 @@ async fn measure(kame: &Kame, name: &str, id: i64) -> Result<()> {
     .await?;
     let kilo = |v: Value| v.as_f64().unwrap_or(0.0) / 1000.0;
     println!(
-        "| {name} | {:.0} ms | {scrub:.0} ms | {typed:.0} ms | {drag:.0} ms | {rain:.0} ms | {plain:.0} ms | {nodes} | {:.0} kB | {:.0} kB |",
+        "| {name} | {:.0} ms | {action:.0} ms | {jump:.0} ms | {last_action:.0} ms | {typed:.0} ms | {drag:.0} ms | {rain:.0} ms | {plain:.0} ms | {nodes} | {:.0} kB | {:.0} kB |",
         open[1],
         kilo(weight),
-        kilo(last)
+        kilo(change)
     );
     b.end().await
 }
@@ -116,7 +132,7 @@ async fn measure(kame: &Kame, name: &str, id: i64) -> Result<()> {
 async fn main() -> Result<()> {
     let kame = Kame::start(true).await?;
     println!(
-        "| features | open | one action | a size typed | an edge pulled | rain | one piece of the same page without the program | nodes | largest answer | a change |\n|---|---|---|---|---|---|---|---|---|---|"
+        "| features | open | one action | elsewhere | the last action | a size typed | an edge pulled | rain | one piece of the same page without the program | nodes | largest answer | a change |\n|---|---|---|---|---|---|---|---|---|---|---|---|"
     );
     for (name, windows, pipes) in [("1", 1, 0), ("31", 15, 16), ("320", 120, 200)] {
         let answer: Value = reqwest::Client::new()

@@ -448,7 +448,10 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** The elevation, or the section asked for, at the moment asked for: `elevation` or `section`, with `.svg`, `.dxf` or `.pdf`. */
+    /**
+     * A drawing at the moment asked for: `elevation`, the `section` asked for, the `building` in rows or `folded` up, an opening's stack drawn
+     *     `apart`, the pictures of its `steps`; with `.svg`, `.dxf` or `.pdf`.
+     */
     get: operations["drawing"];
     put?: never;
     post?: never;
@@ -5978,7 +5981,7 @@ export interface components {
      * @description Which part of the opening is cut.
      * @enum {string}
      */
-    SectionKind: "sill" | "head" | "jamb" | "through" | "base" | "top";
+    SectionKind: "sill" | "head" | "jamb" | "through" | "base" | "top" | "corner";
     /** @description A mark at the edge of the drawing with its leader. */
     SectionMark: {
       /** @description What the leader points at, where it bends, where the mark stands. */

@@ -1,11 +1,12 @@
 import { expect, it } from "vitest";
 import type { WallView } from "../api/client";
-import { outlineOf, scaleOfAll, scaleOfRows, wallsOf } from "./building";
+import { scaleOfAll, scaleOfRows, wallsOf } from "./building";
 
 const opening = (id: string, wall: number) => ({ id, wall, rect: [0, 0, 10, 10] });
 const step = (id: string, opening: string, ends: number, removed = false) => ({ id, opening, ends, removed });
 const view = {
   done: 2,
+  verdict: { finished: true },
   steps: [step("a", "W1", 1), step("b", "W1", 3), step("c", "W2", 2), step("d", "W2", 9, true), step("e", "", 4)],
   findings: [
     { features: ["W1"], walls: [0], severity: "glue" },
@@ -17,22 +18,25 @@ const view = {
       { name: "East", along: [300, 500], line: [300, 0, 300, -200] },
     ],
     top: [],
+    height: 90,
+    shapes: [],
+    levels: [],
     openings: [opening("W1", 0), opening("W2", 1)],
   },
 } as unknown as WallView;
 
-it("says of each place what is done there, what comes next, on which day, and the worst that is found", () => {
+it("says of each place what is done there, what comes next, on which day, and what is said of it", () => {
   const days = [
     { on: "2026-03-02", steps: ["a"] },
     { on: "2026-03-03", steps: ["b", "c"] },
   ];
   const walls = wallsOf(view, new Map([["W1", "Bunk room"]]), days);
-  expect(walls.map((w) => [w.name, w.worst, w.places.length])).toEqual([
-    ["South", "leak", 1],
-    ["East", "leak", 1],
+  expect(walls.map((w) => [w.name, w.state, w.places.length])).toEqual([
+    ["South", 1, 1],
+    ["East", 1, 1],
   ]);
   const [first, second] = walls.flatMap((w) => w.places);
-  expect(first).toMatchObject({ name: "Bunk room", done: 1, all: 2, day: "2026-03-03", worst: "leak" });
+  expect(first).toMatchObject({ name: "Bunk room", done: 1, all: 2, day: "2026-03-03", state: 1 });
   expect(first?.next?.id).toBe("b");
   // What is left out is nothing to be done.
   expect(second).toMatchObject({ done: 1, all: 1, next: null, day: null });
@@ -80,10 +84,9 @@ it("fits a folded building however it is turned", () => {
 });
 
 it("draws each wall up to its own top, also where its neighbour's is another", () => {
-  const [south, east] = wallsOf(view, new Map(), null);
-  if (!south || !east) throw new Error("two walls");
-  expect(outlineOf(south, { top: [], height: 90 })).toBe("0,90 0,0 300,0 300,90");
-  expect(south.top).toBe(0);
+  const outlines = (top: number[][]) =>
+    wallsOf({ ...view, elevation: { ...view.elevation, top } }, new Map(), null).map((w) => w.outline);
+  expect(outlines([])[0]).toBe("0,90 0,0 300,0 300,90");
   const top = [
     [0, 20],
     [150, 0],
@@ -91,6 +94,39 @@ it("draws each wall up to its own top, also where its neighbour's is another", (
     [300, 60],
     [500, 80],
   ];
-  expect(outlineOf(south, { top, height: 90 })).toBe("0,90 0,20 150,0 300,20 300,90");
-  expect(outlineOf(east, { top, height: 90 })).toBe("300,90 300,60 500,80 500,90");
+  expect(outlines(top)).toEqual(["0,90 0,20 150,0 300,20 300,90", "300,90 300,60 500,80 500,90"]);
+});
+
+it("covers each wall with its own part of what lies on both, and with nothing that is small", () => {
+  const square = (x0: number, x1: number) => [
+    [x0, 10],
+    [x1, 10],
+    [x1, 50],
+    [x0, 50],
+  ];
+  const shapes = [
+    { role: "barrier", parts: [square(250, 350)] },
+    { role: "barrier", parts: [square(20, 30)] },
+    { role: "flashing", parts: [square(0, 300)] },
+  ] as unknown as WallView["elevation"]["shapes"];
+  const walls = wallsOf({ ...view, elevation: { ...view.elevation, shapes } }, new Map(), null);
+  expect(walls.map((w) => w.cover)).toEqual(["M250 10H300V50H250Z", "M300 10H350V50H300Z"]);
+});
+
+it("leaves a wall that says the same the same thing", () => {
+  const names = new Map<string, string>();
+  const before = wallsOf(view, names, null);
+  const same = wallsOf({ ...view }, names, null, before);
+  expect(same.map((w, i) => w === before[i])).toEqual([true, true]);
+  // One action more is done at the first wall's place alone.
+  const on = wallsOf({ ...view, done: 3 }, names, null, before);
+  expect(on.map((w, i) => w === before[i])).toEqual([false, true]);
+});
+
+it("calls no place dry before the wall is finished", () => {
+  const unfinished = { ...view, findings: [], verdict: { ...view.verdict, finished: false } };
+  expect(wallsOf(unfinished, new Map(), null).map((w) => [w.state, w.places[0]?.state])).toEqual([
+    [4, 4],
+    [4, 4],
+  ]);
 });

@@ -1,5 +1,5 @@
 import type { Elevation, Finding, OpeningView, StepsOfDay, StepView, WallView } from "../api/client";
-import { worstOf } from "./verdict";
+import { stateOf, worstOf } from "./verdict";
 
 /** What places are told apart by. */
 export type PlaceBy = "verdict" | "phase" | "trade" | "day" | "tonight";
@@ -9,7 +9,8 @@ export interface Place {
   id: string;
   name: string;
   opening: OpeningView;
-  worst: Finding["severity"] | null;
+  /** Which of the six is said of it. */
+  state: number;
   done: number;
   all: number;
   /** The first step that is not done; null where all are. */
@@ -25,56 +26,134 @@ export interface WallOf {
   along: [number, number];
   /** Where it stands: its left end from above, x to the right and z towards who looks, and how far it is turned. */
   stands: { x: number; z: number; turn: number };
-  /** How far down its highest point is, on the unfolded elevation. */
+  /** How far down its highest point is, on the unfolded elevation, and how far its foot. */
   top: number;
-  worst: Finding["severity"] | null;
+  foot: number;
+  /** Its outline, as corners of a polygon. */
+  outline: string;
+  /** What covers it at this moment, as a path. */
+  cover: string;
+  /** Heights of the floors and ceilings that are marked on it. */
+  levels: number[];
+  /** Which of the six is said of it. */
+  state: number;
   places: Place[];
 }
 
-/** The walls of a building with what stands on each. `days` says which steps begin on which day. */
-export function wallsOf(view: WallView, names: Map<string, string>, days: StepsOfDay[] | null): WallOf[] {
-  const at = new Map<string, StepView[]>();
-  for (const step of view.steps) {
-    if (step.removed || step.opening === "") continue;
-    const list = at.get(step.opening);
-    if (list) list.push(step);
-    else at.set(step.opening, [step]);
-  }
-  const told = new Map<string, Finding[]>();
-  for (const f of view.findings)
-    for (const id of f.features) {
-      const list = told.get(id);
-      if (list) list.push(f);
-      else told.set(id, [f]);
+/** A list by what each belongs to, in the order in which it stands; looked through once, however many there are to belong to. */
+export function grouped<T, K>(list: T[], of: (x: T) => Iterable<K>): (key: K) => T[] {
+  const groups = new Map<K, T[]>();
+  for (const x of list)
+    for (const key of of(x)) {
+      const group = groups.get(key);
+      if (group) group.push(x);
+      else groups.set(key, [x]);
     }
+  return (key) => groups.get(key) ?? [];
+}
+
+const byPlace = new WeakMap<StepView[], (id: string) => StepView[]>();
+/** The steps of each place. A list of steps stays the same from moment to moment, and is looked through once. */
+export function stepsByPlace(steps: StepView[]): (id: string) => StepView[] {
+  const known = byPlace.get(steps) ?? grouped(steps, (x) => [x.opening]);
+  byPlace.set(steps, known);
+  return known;
+}
+
+/** The same thing as before where it says the same, so that what shows it is not drawn anew. */
+function sameAs<T extends object>(now: T, before: T | undefined): T {
+  const keys = Object.keys(now) as (keyof T)[];
+  return before && keys.every((k) => Object.is(now[k], before[k])) ? before : now;
+}
+function sameList<T extends object>(now: T[], before: T[] | undefined): T[] {
+  return before?.length === now.length && now.every((x, i) => x === before[i]) ? before : now;
+}
+
+/**
+ * The walls of a building with what stands on each. `days` says which steps begin on which day. A wall that says the same as `before` stays the
+ * same thing.
+ */
+export function wallsOf(
+  view: WallView,
+  names: Map<string, string>,
+  days: StepsOfDay[] | null,
+  before: WallOf[] = [],
+): WallOf[] {
+  const { elevation, done } = view;
+  const steps = stepsByPlace(view.steps);
+  const found = grouped(view.findings, (f) => f.features);
+  const foundOn = grouped(view.findings, (f) => f.walls);
+  const standsOn = grouped(elevation.openings, (o) => [o.wall]);
   const dayOf = new Map((days ?? []).flatMap((d) => d.steps.map((id) => [id, d.on] as const)).reverse());
-  const place = (opening: OpeningView): Place => {
-    const steps = at.get(opening.id) ?? [];
-    const next = steps.find((x) => x.ends > view.done) ?? null;
-    return {
+  const state = (findings: Finding[]) => stateOf(worstOf(findings), view.verdict.finished);
+  const place = (opening: OpeningView, was: Place | undefined): Place => {
+    const todo = steps(opening.id).filter((x) => !x.removed);
+    const next = todo.find((x) => x.ends > done) ?? null;
+    const now = {
       id: opening.id,
       name: names.get(opening.id) ?? "",
       opening,
-      worst: worstOf(told.get(opening.id) ?? []),
-      done: steps.filter((x) => x.ends <= view.done).length,
-      all: steps.length,
+      state: state(found(opening.id)),
+      done: todo.filter((x) => x.ends <= done).length,
+      all: todo.length,
       next,
       day: (next && dayOf.get(next.id)) ?? null,
     };
+    return sameAs(now, was);
   };
-  return view.elevation.key.map((wall, i) => {
+  const wide = elevation.shapes.flatMap(wideBoxes);
+  const heights = elevation.levels.map((l) => l.y).filter((y) => y > 0 && y < elevation.height);
+  return elevation.key.map((wall, i) => {
+    const was = before[i];
     const [x1 = 0, y1 = 0, x2 = 0, y2 = 0] = wall.line;
     const along: [number, number] = [wall.along[0] ?? 0, wall.along[1] ?? 0];
-    return {
+    const line = lineOf(along, elevation.top);
+    // Seen from above y is towards who looks; a wall that runs away from there is turned to the left.
+    const stands = { x: x1, z: y1, turn: (Math.atan2(y1 - y2, x2 - x1) * 180) / Math.PI };
+    const places = standsOn(i).map((o, n) => place(o, was?.places[n]));
+    const now = {
       name: wall.name,
-      along,
-      top: Math.min(...lineOf(along, view.elevation.top).map(([, y]) => y)),
-      // Seen from above y is towards who looks; a wall that runs away from there is turned to the left.
-      stands: { x: x1, z: y1, turn: (Math.atan2(y1 - y2, x2 - x1) * 180) / Math.PI },
-      worst: worstOf(view.findings.filter((f) => f.walls.includes(i))),
-      places: view.elevation.openings.filter((o) => o.wall === i).map(place),
+      along: was && along.every((x, n) => x === was.along[n]) ? was.along : along,
+      stands: sameAs(stands, was?.stands),
+      top: Math.min(...line.map(([, y]) => y)),
+      foot: elevation.height,
+      outline: [[along[0], elevation.height], ...line, [along[1], elevation.height]].map((p) => p.join(",")).join(" "),
+      cover: coverOf(wide, along),
+      levels: was && heights.every((y, n) => y === was.levels[n]) ? was.levels : heights,
+      state: state(foundOn(i)),
+      places: sameList(places, was?.places),
     };
+    return sameAs(now, was);
   });
+}
+
+type Shape = Elevation["shapes"][number];
+/** So wide is what covers the wall itself, in. */
+const WIDE = 40;
+const boxes = new WeakMap<Shape, number[][]>();
+/** Boxes of the parts of what covers the wall itself. Pieces that did not change are the same things, and are looked through once. */
+function wideBoxes(shape: Shape): number[][] {
+  const known = boxes.get(shape);
+  if (known) return known;
+  const box = (part: number[][]) => {
+    const [xs, ys] = [part.map((c) => c[0] ?? 0), part.map((c) => c[1] ?? 0)];
+    return [Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)];
+  };
+  const all = shape.role === "barrier" ? shape.parts.map(box) : [];
+  const reach = Math.max(...all.map((b) => b[2] ?? 0)) - Math.min(...all.map((b) => b[0] ?? 0));
+  const wide = reach >= WIDE ? all : [];
+  boxes.set(shape, wide);
+  return wide;
+}
+
+/** What of the boxes lies on a wall, as a path. */
+function coverOf(wide: number[][], [lo, hi]: [number, number]): string {
+  const within = (x: number) => Math.min(Math.max(x, lo), hi);
+  return wide
+    .map(([x0 = 0, y0 = 0, x1 = 0, y1 = 0]) =>
+      within(x1) > within(x0) ? `M${within(x0)} ${y0}H${within(x1)}V${y1}H${within(x0)}Z` : "",
+    )
+    .join("");
 }
 
 /** The top of the wall between two places of the unfolded elevation, from left to right. */
@@ -90,12 +169,6 @@ function lineOf([lo, hi]: [number, number], top: Elevation["top"]): [number, num
     return Math.round(y * 1000) / 1000;
   };
   return [[lo, at(lo, 1)], ...points.filter(([x]) => x > lo && x < hi), [hi, at(hi, -1)]];
-}
-
-/** The outline of a wall on the unfolded elevation, as corners of a polygon: up to where its top is. */
-export function outlineOf(wall: WallOf, { top, height }: Pick<Elevation, "top" | "height">): string {
-  const [lo, hi] = wall.along;
-  return [[lo, height], ...lineOf(wall.along, top), [hi, height]].map((p) => p.join(",")).join(" ");
 }
 
 /**

@@ -20,9 +20,14 @@ const around: Around = {
     { id: "W2", wall: 1 },
     { id: "P1", wall: 1 },
   ],
-  names: { W1: "Reading window", W2: "Loft window", P1: "Vent" },
+  names: new Map([
+    ["W1", "Reading window"],
+    ["W2", "Loft window"],
+    ["P1", "Vent"],
+  ]),
   findings: [finding("glue", ["W2"], [1]), finding("leak", ["P1"], [1]), finding("note", ["W1"], [0])],
   done: 3,
+  finished: true,
   days: [
     { on: "2026-03-02", steps: ["course-1", "W1/pan"] },
     { on: "2026-03-03", steps: ["W1/pan", "W1/set"] },
@@ -41,15 +46,15 @@ describe("the order of work", () => {
     expect([...all].sort()).toEqual(steps.map((x) => x.id).sort());
   });
 
-  it("folds walls, places on them, and says the worst and how much is done of each", () => {
-    const said = folded(steps, "place", around).map((f) => [f.key, f.level, f.done, f.worst]);
+  it("folds walls, places on them, and says what is found and how much is done of each", () => {
+    const said = folded(steps, "place", around).map((f) => [f.key, f.level, f.done, f.state]);
     expect(said).toEqual([
-      ["", 0, 1, null],
-      ["wall-0", 0, 1, "note"],
-      ["W1", 1, 1, "note"],
-      ["wall-1", 0, 1, "leak"],
-      ["W2", 1, 1, "glue"],
-      ["P1", 1, 0, "leak"],
+      ["", 0, 1, 6],
+      ["wall-0", 0, 1, 6],
+      ["W1", 1, 1, 6],
+      ["wall-1", 0, 1, 1],
+      ["W2", 1, 1, 5],
+      ["P1", 1, 0, 1],
     ]);
   });
 

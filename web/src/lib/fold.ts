@@ -1,10 +1,11 @@
 import type { Finding, OpeningView, StepsOfDay, StepView } from "../api/client";
-import { worstOf } from "./verdict";
+import { grouped, stepsByPlace } from "./building";
+import { stateOf, worstOf } from "./verdict";
 
 /** By what the order of work folds. */
 export type FoldBy = "order" | "place" | "trade" | "day";
 
-/** A fold of the order of work: its steps, how many are done, and the worst that is found there. */
+/** A fold of the order of work: its steps, how many are done, and what is said of it. */
 export interface Fold {
   key: string;
   title: string;
@@ -12,16 +13,18 @@ export interface Fold {
   level: 0 | 1;
   steps: StepView[];
   done: number;
-  worst: Finding["severity"] | null;
+  /** Which of the six is said of it. */
+  state: number;
 }
 
 export interface Around {
   /** Names of the walls from left to right. */
   walls: string[];
   openings: Pick<OpeningView, "id" | "wall">[];
-  names: Record<string, string>;
+  names: Map<string, string>;
   findings: Finding[];
   done: number;
+  finished: boolean;
   /** Ids of steps day by day, where they are known. */
   days: StepsOfDay[] | null;
   words: {
@@ -32,18 +35,6 @@ export interface Around {
   };
 }
 
-/** A list by what each belongs to, in the order in which it stands; looked through once, however many there are to belong to. */
-function grouped<T, K>(list: T[], of: (x: T) => K[]): (key: K) => T[] {
-  const groups = new Map<K, T[]>();
-  for (const x of list)
-    for (const key of of(x)) {
-      const group = groups.get(key);
-      if (group) group.push(x);
-      else groups.set(key, [x]);
-    }
-  return (key) => groups.get(key) ?? [];
-}
-
 /** Folds the steps: every step stands in exactly one fold, and in each fold in the order of work. */
 export function folded(steps: StepView[], by: FoldBy, around: Around): Fold[] {
   const fold = (key: string, title: string, level: 0 | 1, of: StepView[], findings: Finding[]): Fold => ({
@@ -52,7 +43,7 @@ export function folded(steps: StepView[], by: FoldBy, around: Around): Fold[] {
     level,
     steps: of,
     done: of.filter((x) => !x.removed && x.ends <= around.done).length,
-    worst: worstOf(findings),
+    state: stateOf(worstOf(findings), around.finished),
   });
   if (by === "order") return [fold("all", "", 0, steps, around.findings)];
   if (by === "trade") {
@@ -67,9 +58,9 @@ export function folded(steps: StepView[], by: FoldBy, around: Around): Fold[] {
     const each = days.map((d, n) => fold(`day-${n}`, around.words.day(d.on), 0, on(n), []));
     return [...each, fold("no-day", around.words.noDay, 0, on(undefined), [])].filter((f) => f.steps.length > 0);
   }
-  const of = grouped(steps, (x) => [x.opening]);
+  const of = stepsByPlace(steps);
   const at = grouped(around.findings, (f) => f.features);
-  const place = (id: string, level: 0 | 1) => fold(id, `${id} · ${around.names[id] ?? ""}`, level, of(id), at(id));
+  const place = (id: string, level: 0 | 1) => fold(id, `${id} · ${around.names.get(id) ?? ""}`, level, of(id), at(id));
   const nowhere = around.findings.filter((f) => f.features.length === 0);
   const itself = fold("", around.words.wallItself, 0, of(""), nowhere);
   const many = around.walls.length > 1;

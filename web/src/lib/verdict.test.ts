@@ -35,8 +35,9 @@ describe("what is said of a wall", () => {
   });
   it("is told of a place by the worst that is found there", () => {
     expect(worstOf([finding("glue"), finding("fault"), finding("note")])).toBe("fault");
-    expect([null, "note", "glue", "fault", "missing", "pond", "leak"].map((w) => stateOf(w as never))).toEqual([
+    expect([null, "note", "glue", "fault", "missing", "pond", "leak"].map((w) => stateOf(w as never, true))).toEqual([
       6, 6, 5, 3, 3, 2, 1,
     ]);
+    expect([null, "note", "glue", "leak"].map((w) => stateOf(w as never, false))).toEqual([4, 4, 5, 1]);
   });
 });

@@ -45,10 +45,11 @@ export function worstOf(findings: Finding[]): Finding["severity"] | null {
   return ORDER.find((severity) => findings.some((f) => f.severity === severity)) ?? null;
 }
 
-/** Which of the six a place is in, by the worst that is found there. */
-export function stateOf(worst: Finding["severity"] | null): number {
+/** Which of the six a place is in: by the worst that is found there; where nothing is, dry only once the wall is finished. */
+export function stateOf(worst: Finding["severity"] | null, finished: boolean): number {
   if (worst === "leak") return 1;
   if (worst === "pond") return 2;
   if (worst === "glue") return 5;
-  return worst === null || worst === "note" ? 6 : 3;
+  if (worst !== null && worst !== "note") return 3;
+  return finished ? 6 : 4;
 }

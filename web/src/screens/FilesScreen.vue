@@ -12,29 +12,41 @@ import { s } from "../strings";
 const job = useJob();
 const me = useMe();
 const route = useRoute();
-const at = computed(() => (job.done === null ? "" : `?done=${job.done}`));
-const section = computed(() => `?section=${job.section ?? "sill"}&opening=${job.opening}`);
+const query = (more: Record<string, string | number | null>) => {
+  const all = Object.entries({ done: job.done, ...more }).flatMap(([k, v]) => (v === null ? [] : [`${k}=${v}`]));
+  return all.length ? `?${all.join("&")}` : "";
+};
+const at = computed(() => query({}));
+const place = computed(() => job.state?.job.openings?.[job.opening]?.id ?? "");
+const isBuilding = computed(() => (job.state?.job.wall.corners?.length ?? 0) > 0);
+/** What is drawn, each to be had as a file of three kinds. */
+const drawings = computed(() => {
+  const here = query({ opening: job.opening });
+  const section = query({ section: job.section ?? "sill", opening: job.opening });
+  return [
+    { name: "elevation", label: s.files.elevation, query: at.value },
+    ...(isBuilding.value
+      ? [
+          { name: "building", label: s.files.building, query: at.value },
+          { name: "folded", label: s.files.folded, query: at.value },
+        ]
+      : []),
+    ...(place.value
+      ? [
+          { name: "section", label: s.files.section(place.value), query: section },
+          { name: "apart", label: s.files.apart(place.value), query: here },
+          { name: "steps", label: s.files.steps(place.value), query: here },
+        ]
+      : []),
+  ];
+});
+const KINDS = ["svg", "pdf", "dxf"] as const;
 const groups = computed(() => [
   {
     title: s.files.job,
     files: [
       { label: s.wall.exportJob, path: "file", test: "job-file" },
       { label: s.wall.exportLayup, path: `layup${at.value}`, test: "layup" },
-    ],
-  },
-  {
-    title: s.files.drawings,
-    files: [
-      ...["svg", "pdf", "dxf"].map((f) => ({
-        label: `${s.wall.exportElevation} ${f.toUpperCase()}`,
-        path: `drawings/elevation.${f}${at.value}`,
-        test: `elevation-${f}`,
-      })),
-      ...["pdf", "dxf"].map((f) => ({
-        label: `${s.wall.exportSection} ${f.toUpperCase()}`,
-        path: `drawings/section.${f}${section.value}`,
-        test: `section-${f}`,
-      })),
     ],
   },
   {
@@ -58,6 +70,23 @@ const groups = computed(() => [
         <ul>
           <li v-for="f in g.files" :key="f.path">
             <a :href="`/api/jobs/${route.params.id}/${f.path}`" download :data-test="f.test">{{ f.label }}</a>
+          </li>
+        </ul>
+      </section>
+      <section>
+        <h3>{{ s.files.drawings }}</h3>
+        <ul>
+          <li v-for="d in drawings" :key="d.name" class="drawing">
+            <span>{{ d.label }}</span>
+            <a
+              v-for="kind in KINDS"
+              :key="kind"
+              :href="`/api/jobs/${route.params.id}/drawings/${d.name}.${kind}${d.query}`"
+              :aria-label="`${d.label} ${kind.toUpperCase()}`"
+              :data-test="`${d.name}-${kind}`"
+              download
+              >{{ kind.toUpperCase() }}</a
+            >
           </li>
         </ul>
       </section>
@@ -117,5 +146,13 @@ ul {
 li a {
   display: inline-block;
   padding: 10px 0;
+}
+.drawing {
+  display: flex;
+  gap: 18px;
+  align-items: center;
+}
+.drawing span {
+  flex: 0 1 260px;
 }
 </style>

@@ -46,13 +46,16 @@ const questions = computed(() => answer.value?.questions ?? []);
 const strategy = computed<Strategy>(() => answer.value?.strategy ?? { answers: {}, decisions: {}, taken: {} });
 const question = computed(() => questions.value[at.value]);
 
-/** What an option looks like on the walls, by the question it answers there and its answer. */
-const pictures = shallowRef(new Map<string, Choices["choices"][number]>());
+/** What the answers to questions of the walls and openings look like, by question and answer; null where a question is not answered yet. */
+const pictures = shallowRef(new Map<string, Map<string, Choices["choices"][number]> | null>());
 type Option = Partial<Pick<Advice["ranked"][number], "writes">>;
 const pictureOf = (o?: Option) =>
   (o?.writes ?? [])
-    .flatMap((w) => pictures.value.get(`${w.question} ${w.answer}`) ?? [])
+    .flatMap((w) => pictures.value.get(w.question)?.get(w.answer) ?? [])
     .find((p) => p.section ?? p.apart);
+/** An option is drawn, or may be: its picture is on its way. */
+const isDrawn = (o?: Option) =>
+  pictureOf(o) !== undefined || (o?.writes ?? []).some((w) => pictures.value.get(w.question) === null);
 /** Questions of the walls and openings that options answer: each is drawn once. */
 const drawn = computed(() => {
   const options: Option[] = question.value?.options ?? (answer.value?.advice ?? []).flatMap((a) => a.ranked);
@@ -62,21 +65,24 @@ watch(
   () => [job.state?.id, job.state?.revision, drawn.value.join(), job.view?.schools?.length] as const,
   async ([id]) => {
     if (!id) return;
-    // Those of before stand until the new ones are there: nothing moves meanwhile.
-    const made = new Map(pictures.value);
-    for (const question of drawn.value) {
-      const asked = job.view?.schools?.find((q) => q.id === question);
-      if (!asked) continue;
-      const query = { question, ...(asked.openings[0] ? { opening: asked.openings[0] } : {}) };
-      const params = { path: { id }, query };
-      // Without pictures the options stand there in words.
-      const data = await newest(`choices ${question}`, (signal) =>
-        api.GET("/api/jobs/{id}/choices", { params, signal }),
-      ).catch(() => null);
-      if (id !== job.state?.id) return;
-      for (const c of data?.choices ?? []) made.set(`${question} ${c.choice}`, c);
-      pictures.value = new Map(made);
-    }
+    const asked = drawn.value.flatMap((q) => job.view?.schools?.find((x) => x.id === q) ?? []);
+    // Those of before stand until the new ones are there, and room is kept for those that come: nothing moves meanwhile.
+    const before = pictures.value;
+    pictures.value = new Map([...asked.map((q) => [q.id, before.get(q.id) ?? null] as const), ...before]);
+    await Promise.all(
+      asked.map(async (q) => {
+        const query = { question: q.id, ...(q.openings[0] ? { opening: q.openings[0] } : {}) };
+        const params = { path: { id }, query };
+        // Without pictures the options stand there in words.
+        const data = await newest(`choices ${q.id}`, (signal) =>
+          api.GET("/api/jobs/{id}/choices", { params, signal }),
+        ).catch(() => null);
+        // Asked anew meanwhile.
+        if (data === undefined || id !== job.state?.id) return;
+        const made = new Map((data?.choices ?? []).map((c) => [c.choice, c]));
+        pictures.value = new Map(pictures.value).set(q.id, made);
+      }),
+    );
   },
   { immediate: true },
 );
@@ -132,7 +138,7 @@ async function follow() {
         <p class="quiet">{{ s.start.of(at + 1, questions.length) }}</p>
         <progress :value="at" :max="questions.length" :aria-label="s.start.of(at + 1, questions.length)" />
         <h2>{{ question.ask }}</h2>
-        <div :class="['options', { drawn: question.options.some((o) => pictureOf(o)) }]">
+        <div :class="['options', { drawn: question.options.some((o) => isDrawn(o)) }]">
           <button
             v-for="o in question.options"
             :key="o.id"
@@ -142,7 +148,7 @@ async function follow() {
             :disabled="!job.mayChange"
             @click="choose(o.id)"
           >
-            <ChoicePicture v-if="pictureOf(o)" :picture="pictureOf(o)!" />
+            <ChoicePicture v-if="isDrawn(o)" :picture="pictureOf(o)" />
             {{ o.name }}
           </button>
         </div>
@@ -183,7 +189,7 @@ async function follow() {
           <div class="two">
             <div>
               <p class="best">{{ name(a) }}</p>
-              <ChoicePicture v-if="pictureOf(a.ranked[place(a)])" :picture="pictureOf(a.ranked[place(a)])!" />
+              <ChoicePicture v-if="isDrawn(a.ranked[place(a)])" :picture="pictureOf(a.ranked[place(a)])" />
               <ul>
                 <li v-for="(r, i) in reasons(a, place(a), 1)" :key="i">
                   {{ r.text }} <i>({{ s.sizes.source[r.source] }})</i>
@@ -208,7 +214,7 @@ async function follow() {
               <p>
                 <b>{{ other(a) === 0 ? s.start.best : s.start.runnerUp }}:</b> {{ a.ranked[other(a)]?.name }}
               </p>
-              <ChoicePicture v-if="pictureOf(a.ranked[other(a)])" :picture="pictureOf(a.ranked[other(a)])!" />
+              <ChoicePicture v-if="isDrawn(a.ranked[other(a)])" :picture="pictureOf(a.ranked[other(a)])" />
               <ul>
                 <li v-for="(r, i) in reasons(a, other(a), 1)" :key="i">{{ r.text }}</li>
                 <li v-for="(r, i) in reasons(a, other(a), -1)" :key="`n${i}`" class="against">

@@ -70,10 +70,23 @@ async function rain(value: Weather) {
   job.finding = worst?.number ?? null;
   if (worst) panel.value = "findings";
 }
+/** The moments beside the one shown are asked for while it is looked at, first the one it goes on to. */
+let before = 0;
+watch(
+  () => job.view,
+  async (view) => {
+    if (!view) return;
+    const way = view.done < before ? -1 : 1;
+    before = view.done;
+    await new Promise((painted) => requestAnimationFrame(() => setTimeout(painted)));
+    for (const by of [way, -way]) if (job.view === view) await job.lookAhead(view.done + by);
+  },
+);
+const count = computed(() => job.view?.findings.length ?? "");
 const panels = computed(() => [
   ...(isBuilding.value ? [{ label: s.building.title, value: "building" as Panel }] : []),
   { label: s.card.title, value: "card" as Panel },
-  { label: `${s.findings.title} ${job.view?.findings.length ?? ""}`, value: "findings" as Panel },
+  { label: `${s.findings.title} ${count.value}`, value: "findings" as Panel },
   { label: s.sizes.title, value: "sizes" as Panel },
   { label: s.made.title, value: "made" as Panel },
 ]);
@@ -105,7 +118,7 @@ function go(n: number) {
   void job.goTo(n);
 }
 function toggleSection() {
-  const order: (SectionKind | null)[] = [null, ...sectionsOf(job.state?.job.openings?.[job.opening]?.feature)];
+  const order: (SectionKind | null)[] = [null, ...sectionsOf(job.state?.job, job.opening)];
   // After the last cut the stack is drawn apart, and then the pane closes.
   if (job.apart) job.apart = false;
   else if (job.section && job.section === order.at(-1)) [job.section, job.apart] = [null, true];
@@ -232,15 +245,12 @@ useShortcuts({
     </div>
     <aside class="right">
       <SelectButton
-        v-for="[list, width] in [
-          [panels, 'wide'],
-          [narrowPanels, 'narrow'],
-        ] as const"
+        v-for="(list, width) in { wide: panels, narrow: narrowPanels }"
         :key="width"
         v-model="panel"
         class="tabs"
         :class="width"
-        :options="[...list]"
+        :options="list"
         option-label="label"
         option-value="value"
         :allow-empty="false"

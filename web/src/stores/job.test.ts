@@ -103,6 +103,35 @@ describe("the job on the screen", () => {
     expect(job.view?.done).toBe(2);
     expect(job.view?.cut_list).toBe(kept);
   });
+  it("shows a moment that was shown, or that was asked for ahead, without asking again", async () => {
+    const job = await opened();
+    answers.push({ status: 200, body: answer(1, 2) }, { status: 200, body: answer(1, 3) });
+    await job.goTo(2);
+    await job.lookAhead(3);
+    const two = job.view;
+    expect(asked.length).toBe(3);
+    await job.goTo(3);
+    expect(job.view?.done).toBe(3);
+    await job.goTo(2);
+    expect(job.view).toBe(two);
+    expect(asked.length).toBe(3);
+    // After a change it is another wall, and asked for anew.
+    answers.push({ status: 200, body: answer(2, 2) }, { status: 200, body: answer(2, 3) });
+    await job.change({ edit: "rename", name: "x" });
+    await job.goTo(3);
+    expect(asked.length).toBe(5);
+  });
+  it("waits for what is asked ahead, and goes where it was sent last", async () => {
+    const job = await opened();
+    const slow = moment();
+    answers.push({ status: 200, body: answer(1, 2), when: slow.when }, { status: 200, body: answer(1, 1) });
+    const ahead = job.lookAhead(2);
+    const there = job.goTo(2);
+    const elsewhere = job.goTo(1);
+    slow.come();
+    await Promise.all([ahead, there, elsewhere]);
+    expect(job.view?.done).toBe(1);
+  });
   it("keeps the number of actions within what there is", async () => {
     const job = await opened();
     answers.push({ status: 200, body: answer(1, 0) }, { status: 200, body: answer(1) });

@@ -16,6 +16,7 @@ import {
   type WallView,
   type Weather,
 } from "../api/client";
+import { Kept } from "../lib/kept";
 import { completed, wholeState } from "../lib/merged";
 import { Refusal, failure, inTurn, isAsking, newest, overtake } from "../lib/requests";
 import { s } from "../strings";
@@ -34,6 +35,8 @@ const EVERYTHING: Filter = { trade: null, phase: null, product: null, fault: nul
 
 /** Pulling the scrubber asks for no more moments than one in so many ms. */
 const PULLED_MS = 50;
+/** So many moments that were shown, or may be shown next, are kept. */
+const MOST_MOMENTS = 12;
 
 /** One job on the screen: its state, its wall at the moment shown, and every change to it. */
 export const useJob = defineStore("job", () => {
@@ -88,9 +91,9 @@ export const useJob = defineStore("job", () => {
     cuts: cuts.value,
     built: built.value,
   }));
-  const query = () => {
+  const query = (at = done.value) => {
     const m: Query = { weather: weather.value, opening: opening.value, at: cutAt.value, exploded: apart.value };
-    if (done.value !== null) m.done = done.value;
+    if (at !== null) m.done = at;
     if (section.value !== null) m.section = section.value;
     if (nights.value) m.nights = true;
     if (wall.value > 0) m.wall = wall.value;
@@ -106,6 +109,8 @@ export const useJob = defineStore("job", () => {
   const hasCuts = ref(false);
   const standing = (of: JobAnswer["state"], asked: Query) =>
     `${of.revision}.${of.bench}.${asked.wall ?? 0}${asked.cuts ? ".cuts" : ""}`;
+  /** Revision and bench of a plan by what it is called. */
+  const standingOf = (plan: string) => plan.split(".", 2).join(".");
   const currentFinding = computed<Finding | null>(
     () => view.value?.findings.find((f) => f.number === finding.value) ?? null,
   );
@@ -113,6 +118,44 @@ export const useJob = defineStore("job", () => {
   /** The job that is open; what was asked about another is not shown. */
   let opened: number | null = null;
   const momentAsked = () => JSON.stringify(query());
+
+  function show(whole: WallView) {
+    view.value = whole;
+    previewed.value = null;
+    error.value = null;
+    if (finding.value !== null && !whole.findings.some((f) => f.number === finding.value)) finding.value = null;
+  }
+
+  // Moments of the plan as it stands: going back to one, or on to the next, waits for nobody.
+  const moments = new Kept<WallView>(MOST_MOMENTS);
+  const nameOf = (asked: Query) => `${opened} ${planOf} ${JSON.stringify(asked)}`;
+  /** Keeps a moment; nights are told anew with every answer, and what is built today follows the record. */
+  function keep(asked: Query, whole: WallView) {
+    if (planOf && !asked.nights) moments.put(nameOf(asked), whole);
+  }
+  /** The moment that is asked for ahead. */
+  let ahead: { name: string; comes: Promise<void> } | null = null;
+  /** Asks for a moment that may be wanted next. */
+  async function lookAhead(to: number) {
+    const [id, now, plan] = [opened, view.value, planOf];
+    if (id === null || !now || !plan || nights.value || to < 0 || to > total.value) return;
+    const asked = query(to === total.value ? null : to);
+    const name = nameOf(asked);
+    if (isAsking("view") || sending.value > 0 || ahead?.name === name || moments.get(name)) return;
+    const params = { path: { id }, query: { ...asked, ...had() } };
+    const comes = newest("ahead", (signal) => api.GET("/api/jobs/{id}", { params, signal })).then(
+      (answer) => {
+        const same = answer && plan === planOf && `${answer.state.revision}.${answer.state.bench}` === standingOf(plan);
+        const whole = same ? completed(answer.view, now, plan) : null;
+        if (whole) keep(asked, whole);
+      },
+      // Whoever goes there asks again and is told what is wrong.
+      () => undefined,
+    );
+    ahead = { name, comes };
+    await comes;
+    if (ahead?.name === name) ahead = null;
+  }
 
   /** Shows an answer, unless another job was opened or something newer came meanwhile. */
   function take(answer: JobAnswer, moment: string) {
@@ -129,12 +172,10 @@ export const useJob = defineStore("job", () => {
     planOf = asked.built ? "" : standing(now, asked);
     hasCuts.value = asked.cuts === true;
     state.value = now;
-    view.value = whole;
-    previewed.value = null;
-    error.value = null;
     // What was chosen may have been taken off the wall.
     if (wall.value > (now.job.wall.corners?.length ?? 0)) wall.value = 0;
-    if (finding.value !== null && !whole.findings.some((f) => f.number === finding.value)) finding.value = null;
+    show(whole);
+    keep(asked, whole);
     // What is looked at was changed while this was under way.
     if (moment !== momentAsked() && !isAsking("view") && pulls === 0) void refresh();
   }
@@ -212,7 +253,8 @@ export const useJob = defineStore("job", () => {
 
   async function open(id: number) {
     opened = id;
-    ["view", "nights", "remedies"].forEach((name) => void overtake(name));
+    moments.clear();
+    ["view", "ahead", "nights", "remedies"].forEach((name) => void overtake(name));
     remedies.value = null;
     triedFor = -1;
     // What was looked at on another wall may not be on this one.
@@ -347,6 +389,14 @@ export const useJob = defineStore("job", () => {
     const to = Math.max(0, Math.min(n, total.value));
     done.value = to === total.value ? null : to;
     built.value = false;
+    const name = nameOf(query());
+    if (ahead?.name === name) await ahead.comes;
+    else void overtake("ahead");
+    const known = moments.get(name);
+    if (known && name === nameOf(query())) {
+      void overtake("view");
+      return show(known);
+    }
     pulls++;
     try {
       await pulled();
@@ -401,5 +451,6 @@ export const useJob = defineStore("job", () => {
     preview,
     endDrag,
     goTo,
+    lookAhead,
   };
 });

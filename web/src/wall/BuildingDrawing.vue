@@ -2,37 +2,27 @@
 import { useElementSize } from "@vueuse/core";
 import Button from "primevue/button";
 import SelectButton from "primevue/selectbutton";
-import { computed, ref, shallowRef, watch } from "vue";
-import { api, type StepsOfDay } from "../api/client";
-import { outlineOf, scaleOfAll, scaleOfRows, wallsOf, type Place, type PlaceBy } from "../lib/building";
-import { newest } from "../lib/requests";
-import { kindOf, stateOf } from "../lib/verdict";
+import { computed, ref, watch } from "vue";
+import { scaleOfAll, scaleOfRows, type Place, type PlaceBy } from "../lib/building";
+import { kindOf } from "../lib/verdict";
+import { useBuilding } from "../stores/building";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
+import VerdictMark from "./VerdictMark.vue";
 import WallFace from "./WallFace.vue";
-import WorstMark from "./WorstMark.vue";
 
 /** The whole building: its walls side by side, or folded up as it stands. */
 const emit = defineEmits<{ wall: [along: [number, number]]; place: [id: string] }>();
 const job = useJob();
 const folded = ref(false);
 const by = ref<PlaceBy>("verdict");
-const elevation = computed(() => job.shown?.elevation ?? null);
-const names = computed(() => new Map((job.state?.job.openings ?? []).map((o) => [o.id, o.name])));
-const days = shallowRef<StepsOfDay[] | null>(null);
-const walls = computed(() => (job.shown ? wallsOf(job.shown, names.value, days.value) : []));
+const building = useBuilding();
+const walls = computed(() => building.walls);
 watch(
   [by, () => job.state?.revision],
-  async ([what]) => {
-    const id = job.state?.id;
-    if (id === undefined) return;
+  ([what]) => {
+    building.wantsDays ||= what === "day";
     if (what === "tonight" && !job.nights) void job.loadNights();
-    if (what !== "day") return;
-    const params = { path: { id } };
-    const found = await newest("building days", (signal) => api.GET("/api/jobs/{id}/days", { params, signal })).catch(
-      () => undefined,
-    );
-    if (found) days.value = found;
   },
   { immediate: true },
 );
@@ -47,7 +37,7 @@ const NAMED = 150;
 const MARGIN = 24;
 /** The longest wall is at least so wide; what then does not fit is scrolled to. */
 const LEAST = 190;
-const tall = computed(() => elevation.value?.height ?? 1);
+const tall = computed(() => walls.value[0]?.foot ?? 1);
 const scale = computed(() => {
   const room = { width: Math.max(60, width.value - MARGIN), height: Math.max(60, height.value - MARGIN) };
   const sizes = walls.value.map((w) => ({ length: w.along[1] - w.along[0], height: tall.value - w.top }));
@@ -120,7 +110,8 @@ const legend = computed(() => {
   const all = walls.value.flatMap((w) => w.places);
   const kinds = new Map<string, string>();
   for (const p of all) {
-    if (by.value === "verdict") kinds.set(kindOf(stateOf(p.worst)), s.verdict.says[stateOf(p.worst)] ?? "");
+    if (by.value === "verdict")
+      kinds.set(p.state === 4 ? "unfinished" : kindOf(p.state), s.verdict.says[p.state] ?? "");
     else if (by.value === "tonight") kinds.set(p.opening.state, s.building.state[p.opening.state]);
     else if (!p.next) kinds.set("finished", s.building.finished);
     else if (by.value === "phase") kinds.set(`phase-${p.next.phase}`, s.filter.phases[p.next.phase]);
@@ -157,7 +148,7 @@ const legend = computed(() => {
       />
     </div>
     <div ref="frame" class="frame">
-      <div v-if="!folded && elevation" class="rows" data-test="rows">
+      <div v-if="!folded" class="rows" data-test="rows">
         <figure
           v-for="(w, i) in walls"
           :key="i"
@@ -165,11 +156,10 @@ const legend = computed(() => {
           :data-row-wall="i"
         >
           <button class="name" :data-go-wall="i" @click="emit('wall', w.along)">
-            <WorstMark :worst="w.worst" /><b>{{ w.name }}</b>
+            <VerdictMark :state="w.state" /><b>{{ w.name }}</b>
           </button>
           <WallFace
             :wall="w"
-            :elevation="elevation"
             :scale="scale"
             :by="by"
             :open="open"
@@ -180,7 +170,7 @@ const legend = computed(() => {
         </figure>
       </div>
       <div
-        v-else-if="elevation"
+        v-else
         class="scene"
         tabindex="0"
         role="application"
@@ -221,12 +211,11 @@ const legend = computed(() => {
                 height: `${(tall - w.top) * whole.scale}px`,
               }"
             >
-              <polygon :points="outlineOf(w, elevation)" :stroke-width="1 / whole.scale" />
+              <polygon :points="w.outline" :stroke-width="1 / whole.scale" />
             </svg>
             <div class="front" @click="chosenWall(w.along)">
               <WallFace
                 :wall="w"
-                :elevation="elevation"
                 :scale="whole.scale"
                 :by="by"
                 :open="open"

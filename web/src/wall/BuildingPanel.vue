@@ -2,29 +2,16 @@
 import { computed, ref, shallowRef, watch } from "vue";
 import { api, type Heads } from "../api/client";
 import { newest } from "../lib/requests";
-import { worstOf } from "../lib/verdict";
+import { useBuilding } from "../stores/building";
 import { useJob } from "../stores/job";
 import { s } from "../strings";
 import HeadBars from "./HeadBars.vue";
-import WorstMark from "./WorstMark.vue";
+import VerdictMark from "./VerdictMark.vue";
 
-/** The whole building: each wall with its places, the worst that is found there and how much water each takes. */
+/** The whole building: each wall with its places, what is said of it and how much water each takes. */
 const emit = defineEmits<{ wall: [along: [number, number]]; place: [id: string] }>();
 const job = useJob();
-const names = computed(() => new Map((job.state?.job.openings ?? []).map((o) => [o.id, o.name])));
-const walls = computed(() =>
-  (job.shown?.elevation.key ?? []).map((wall, i) => {
-    const openings = (job.shown?.elevation.openings ?? []).filter((o) => o.wall === i);
-    const at = (ids: string[]) =>
-      worstOf((job.view?.findings ?? []).filter((f) => f.features.some((x) => ids.includes(x))));
-    return {
-      name: wall.name,
-      along: [wall.along[0] ?? 0, wall.along[1] ?? 0] as [number, number],
-      worst: worstOf((job.view?.findings ?? []).filter((f) => f.walls.includes(i))),
-      places: openings.map((o) => ({ id: o.id, name: names.value.get(o.id) ?? "", worst: at([o.id]) })),
-    };
-  }),
-);
+const walls = computed(() => useBuilding().walls);
 /** Walls that are folded open: heads are asked for where they are looked at. */
 const unfolded = ref(new Set<number>());
 const heads = shallowRef<Heads | null>(null);
@@ -56,13 +43,19 @@ watch(
     </p>
     <details v-for="(w, i) in walls" :key="i" :data-wall="i" @toggle="fold(i, $event)">
       <summary>
-        <WorstMark :worst="w.worst" />
+        <VerdictMark :state="w.state" />
         <b>{{ w.name }}</b>
         <span class="quiet">{{ s.building.places(w.places.length) }}</span>
       </summary>
       <button class="line" :data-show-wall="i" @click="emit('wall', w.along)">{{ s.building.show }}</button>
-      <button v-for="p in w.places" :key="p.id" class="line" :data-place="p.id" @click="emit('place', p.id)">
-        <WorstMark :worst="p.worst" /> <b>{{ p.id }}</b> {{ p.name }}
+      <button
+        v-for="p in unfolded.has(i) ? w.places : []"
+        :key="p.id"
+        class="line"
+        :data-place="p.id"
+        @click="emit('place', p.id)"
+      >
+        <VerdictMark :state="p.state" /> <b>{{ p.id }}</b> {{ p.name }}
         <HeadBars
           v-if="heads && headOf.get(p.id)"
           :holds="headOf.get(p.id)!.holds ?? null"

@@ -2,6 +2,7 @@
 import { computed } from "vue";
 import SizeText from "../fields/SizeText.vue";
 import type { Section } from "../api/client";
+import { isLevel } from "../lib/sections";
 import { s } from "../strings";
 
 /** A section as it is built; a piece or its mark leads to its step. */
@@ -40,7 +41,7 @@ const frame = computed(() => {
   const [x, y] = [Math.min(...xs), Math.min(...ys)];
   return [x - 0.2, y, Math.max(...xs) - x + 0.4, Math.max(...ys) - y];
 });
-const flat = computed(() => props.section.kind === "jamb");
+const flat = computed(() => isLevel(props.section.kind));
 </script>
 
 <template>

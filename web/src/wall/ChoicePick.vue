@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import Dialog from "primevue/dialog";
-import { computed, shallowRef, watch } from "vue";
+import { computed, ref, shallowRef, watch } from "vue";
 import { api, type Choices, type Question } from "../api/client";
 import { newest } from "../lib/requests";
 import { useJob } from "../stores/job";
@@ -14,7 +14,9 @@ const emit = defineEmits<{ answer: [choice: string] }>();
 const job = useJob();
 const pictures = shallowRef<Choices | null>(null);
 const of = computed(() => new Map((pictures.value?.choices ?? []).map((c) => [c.choice, c])));
-const drawn = computed(() => [...of.value.values()].some((c) => c.section ?? c.apart));
+/** The answers have pictures, as far as is known. */
+const drawn = computed(() => waits.value || [...of.value.values()].some((c) => c.section ?? c.apart));
+const waits = ref(false);
 /** Pieces that are not in every picture stand out. */
 const differing = computed(() => {
   const runsOf = (c: Choices["choices"][number]) => c.section?.built?.runs ?? [];
@@ -27,12 +29,14 @@ watch(open, async (shown) => {
   const id = job.state?.id;
   if (!shown || !id) return;
   pictures.value = null;
+  waits.value = true;
   const where = props.opening ? { opening: props.opening } : { wall: job.wall };
   const params = { path: { id }, query: { question: props.question.id, ...where } };
   // Without pictures the answers stand there in words.
   const data = await newest("choices", (signal) => api.GET("/api/jobs/{id}/choices", { params, signal })).catch(
     () => null,
   );
+  waits.value = false;
   if (data && id === job.state?.id) pictures.value = data;
 });
 function take(choice: string) {
@@ -51,7 +55,7 @@ function take(choice: string) {
           :data-choice="c.id"
           @click="take(c.id)"
         >
-          <ChoicePicture v-if="drawn && of.get(c.id)" :picture="of.get(c.id)!" :marked="differing.get(c.id)" />
+          <ChoicePicture v-if="drawn" :picture="of.get(c.id)" :marked="differing.get(c.id)" />
           <b>{{ c.name }}</b>
           <small v-if="c.refused">{{ s.made.refused }}: {{ c.refused }}</small>
           <template v-else>

@@ -3,9 +3,9 @@ import type { Choices } from "../api/client";
 import BuiltSection from "./BuiltSection.vue";
 import ExplodedDrawing from "./ExplodedDrawing.vue";
 
-/** An answer as a picture: the wall made so in section, or the pieces by which it differs drawn apart. */
+/** An answer as a picture: the wall made so in section, or the pieces by which it differs drawn apart. Its room is kept while it is on its way. */
 defineProps<{
-  picture: Choices["choices"][number];
+  picture?: Choices["choices"][number];
   /** Pieces that stand out. */
   marked?: string[];
 }>();
@@ -13,8 +13,8 @@ defineProps<{
 
 <template>
   <span class="picture">
-    <BuiltSection v-if="picture.section" bare small :section="picture.section" :marked="marked" />
-    <ExplodedDrawing v-else-if="picture.apart?.pieces.length" small :exploded="picture.apart" />
+    <BuiltSection v-if="picture?.section" bare small :section="picture.section" :marked="marked" />
+    <ExplodedDrawing v-else-if="picture?.apart?.pieces.length" small :exploded="picture.apart" />
   </span>
 </template>
 

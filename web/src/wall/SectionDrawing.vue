@@ -12,9 +12,8 @@ import SectionPicture from "./SectionPicture.vue";
 
 const job = useJob();
 type Pane = SectionKind | "apart";
-const feature = computed(() => job.state?.job.openings?.[job.opening]?.feature);
 const kinds = computed<{ label: string; value: Pane }[]>(() => [
-  ...sectionsOf(feature.value).map((value) => ({ label: s.section[value], value })),
+  ...sectionsOf(job.state?.job, job.opening).map((value) => ({ label: s.section[value], value })),
   { label: s.apart.show, value: "apart" },
 ]);
 const section = computed(() => job.shown?.section ?? null);

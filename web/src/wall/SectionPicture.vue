@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import type { Section } from "../api/client";
+import { isLevel } from "../lib/sections";
 import { s } from "../strings";
 
 const props = defineProps<{
@@ -57,7 +58,7 @@ const labels = computed(() =>
       :y="(section.frame[1] ?? 0) + (section.frame[3] ?? 0) - 0.8"
       font-size=".7"
     >
-      {{ section.kind === "jamb" ? s.section.outside + " ↓" : "← " + s.section.outside }}
+      {{ isLevel(section.kind) ? s.section.outside + " ↓" : "← " + s.section.outside }}
     </text>
   </svg>
 </template>

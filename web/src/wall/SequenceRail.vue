@@ -1,17 +1,17 @@
 <script setup lang="ts">
 import Button from "primevue/button";
 import SelectButton from "primevue/selectbutton";
-import { computed, nextTick, ref, shallowRef, watch } from "vue";
-import { api, type StepView, type StepsOfDay } from "../api/client";
+import { computed, nextTick, ref, watch } from "vue";
+import type { StepView } from "../api/client";
 import { stepsLeft } from "../lib/filter";
 import { folded, type Fold, type FoldBy } from "../lib/fold";
 import { landsBefore } from "../lib/order";
-import { newest } from "../lib/requests";
+import { useBuilding } from "../stores/building";
 import { useJob } from "../stores/job";
 import { dateOf } from "../lib/calendar";
 import { s } from "../strings";
 import FilterBar from "./FilterBar.vue";
-import WorstMark from "./WorstMark.vue";
+import VerdictMark from "./VerdictMark.vue";
 
 const job = useJob();
 const all = computed(() => job.shown?.steps ?? []);
@@ -25,29 +25,17 @@ const FEW = 100;
 const wanted = ref<FoldBy | null>(null);
 const by = computed<FoldBy>(() => wanted.value ?? (all.value.length > FEW ? "place" : "order"));
 const ways = (["order", "place", "trade", "day"] as const).map((value) => ({ value, label: s.fold.as[value] }));
-/** Which steps are done on which day; asked for once somebody folds by day. */
-const days = shallowRef<StepsOfDay[] | null>(null);
-watch(
-  [by, () => job.state?.revision],
-  async ([how]) => {
-    const id = job.state?.id;
-    if (how !== "day" || id === undefined) return;
-    const params = { path: { id } };
-    const found = await newest("rail days", (signal) => api.GET("/api/jobs/{id}/days", { params, signal })).catch(
-      () => undefined,
-    );
-    if (found) days.value = found;
-  },
-  { immediate: true },
-);
+const building = useBuilding();
+watch(by, (how) => (building.wantsDays ||= how === "day"), { immediate: true });
 const folds = computed(() =>
   folded(steps.value, by.value, {
     walls: (job.shown?.elevation.key ?? []).map((w) => w.name),
     openings: job.shown?.elevation.openings ?? [],
-    names: Object.fromEntries((job.state?.job.openings ?? []).map((o) => [o.id, o.name])),
+    names: building.names,
     findings: job.view?.findings ?? [],
     done: job.view?.done ?? 0,
-    days: days.value,
+    finished: job.view?.verdict.finished ?? false,
+    days: building.days,
     words: {
       wallItself: s.fold.wallItself,
       trades: s.filter.trades,
@@ -60,15 +48,15 @@ const folds = computed(() =>
 const touched = ref<Record<string, boolean>>({});
 watch(by, () => (touched.value = {}));
 const isOpen = (f: Fold) =>
-  touched.value[f.key] ??
-  (all.value.length <= FEW || f.steps.some((x) => x.id === (job.chosen ?? current.value)) || f.steps.length === 0);
-/** Places of a wall that is shut are not shown. */
+  touched.value[f.key] ?? (all.value.length <= FEW || f.steps.length === 0 || f.steps.some((x) => x.id === here.value));
+/** Folds that are shown, and whether their steps are. Places of a wall that is shut are not shown. */
 const shownFolds = computed(() => {
   let wallOpen = true;
-  return folds.value.filter((f) => {
-    if (f.level === 1) return wallOpen;
-    wallOpen = f.steps.length > 0 || (touched.value[f.key] ?? true);
-    return true;
+  return folds.value.flatMap((f) => {
+    const open = isOpen(f);
+    if (f.level === 1) return wallOpen ? [{ ...f, open }] : [];
+    wallOpen = f.steps.length > 0 || open;
+    return [{ ...f, open }];
   });
 });
 const list = ref<HTMLElement | null>(null);
@@ -79,16 +67,14 @@ const carried = ref<string | null>(null);
 /** The step the work stands in: the one whose actions were done last. */
 const current = computed(() => {
   const done = job.view?.done ?? 0;
-  const begun = steps.value.filter((x) => !x.removed && x.starts < done);
-  return begun[begun.length - 1]?.id ?? null;
+  return steps.value.findLast((x) => !x.removed && x.starts < done)?.id ?? null;
 });
-watch(
-  () => job.chosen ?? current.value,
-  async (id) => {
-    await nextTick();
-    list.value?.querySelector(`[data-step="${id}"]`)?.scrollIntoView({ block: "nearest" });
-  },
-);
+/** The step that is looked at. */
+const here = computed(() => job.chosen ?? current.value);
+watch(here, async (id) => {
+  await nextTick();
+  list.value?.querySelector(`[data-step="${id}"]`)?.scrollIntoView({ block: "nearest" });
+});
 
 function choose(step: StepView) {
   job.chosen = step.id;
@@ -190,21 +176,16 @@ function land() {
       <section
         v-for="f in shownFolds"
         :key="f.key"
-        v-memo="f.steps.length > 0 && isOpen(f) ? [{}] : [f.title, f.worst, f.done, f.steps.length, touched[f.key], by]"
-        :class="`level-${f.level}`"
+        v-memo="f.open && f.steps.length > 0 ? [{}] : [f.title, f.state, f.done, f.steps.length, f.open, by]"
+        :class="[`level-${f.level}`, { steps: f.open && f.steps.length > 0 }]"
         :data-fold="f.key"
       >
-        <button
-          v-if="by !== 'order'"
-          class="fold"
-          :aria-expanded="f.steps.length > 0 ? isOpen(f) : (touched[f.key] ?? true)"
-          @click="touched[f.key] = !(f.steps.length > 0 ? isOpen(f) : (touched[f.key] ?? true))"
-        >
-          <WorstMark v-if="by === 'place'" :worst="f.worst" />
+        <button v-if="by !== 'order'" class="fold" :aria-expanded="f.open" @click="touched[f.key] = !f.open">
+          <VerdictMark v-if="by === 'place'" :state="f.state" />
           <span class="title">{{ f.title }}</span>
           <span v-if="f.steps.length" class="count">{{ s.fold.count(f.done, f.steps.length) }}</span>
         </button>
-        <ol v-if="isOpen(f) && f.steps.length">
+        <ol v-if="f.open && f.steps.length">
           <li
             v-for="step in f.steps"
             :key="step.id"
@@ -252,7 +233,7 @@ function land() {
               >
               <span v-else class="letters">{{ [...new Set(step.cuts.map((c) => c.letter))].join(" ") }}</span>
             </button>
-            <span v-if="job.mayChange && step.id === (job.chosen ?? current)" class="tools">
+            <span v-if="job.mayChange && step.id === here" class="tools">
               <button :aria-label="`${s.rail.up}: ${step.title}`" :title="s.rail.up" @click="moveBy(step, -1)">
                 ↑
               </button>
@@ -297,7 +278,12 @@ h2 {
   flex: 1;
   min-height: 0;
   padding-bottom: 8px;
-  overflow-y: auto;
+  overflow-y: scroll;
+}
+/* What is out of sight is neither laid out nor painted. */
+.folds > section {
+  content-visibility: auto;
+  contain-intrinsic-size: auto 33px;
 }
 ol {
   margin: 0;
@@ -312,10 +298,12 @@ ol {
   flex: 1;
   padding-inline: 2px;
 }
-.fold {
+.steps > .fold {
   position: sticky;
   top: 0;
   z-index: 1;
+}
+.fold {
   display: flex;
   gap: 6px;
   align-items: center;

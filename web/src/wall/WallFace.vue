@@ -1,21 +1,13 @@
-<script lang="ts">
-type Shape = Elevation["shapes"][number];
-/** By what is drawn, for as long as it is. */
-const boxes = new WeakMap<Shape, number[][]>();
-</script>
-
 <script setup lang="ts">
 import { computed } from "vue";
-import type { Elevation } from "../api/client";
-import { outlineOf, type Place, type PlaceBy, type WallOf } from "../lib/building";
-import { MARKS, kindOf, stateOf } from "../lib/verdict";
+import type { Place, PlaceBy, WallOf } from "../lib/building";
+import { MARKS, kindOf } from "../lib/verdict";
 import { shortDay } from "../lib/calendar";
 import { s } from "../strings";
 
 /** One wall of the building as it stands at this moment: what covers it, its places with what is asked of them, what tonight leaves open. */
 const props = defineProps<{
   wall: WallOf;
-  elevation: Elevation;
   /** Points to an inch. */
   scale: number;
   by: PlaceBy;
@@ -27,35 +19,6 @@ const emit = defineEmits<{ place: [id: string]; look: [place: Place | null] }>()
 
 const from = computed(() => props.wall.along[0]);
 const length = computed(() => props.wall.along[1] - from.value);
-const within = (x: number) => Math.min(Math.max(x, from.value), props.wall.along[1]);
-const outline = computed(() => outlineOf(props.wall, props.elevation));
-/** So wide is what covers the wall itself, in. */
-const WIDE = 40;
-/** Boxes of the parts of what covers the wall itself. Pieces that did not change are the same things, and are looked through once for all walls. */
-function boxesOf(shape: Shape): number[][] {
-  const known = boxes.get(shape);
-  if (known) return known;
-  const box = (part: number[][]) => {
-    const [xs, ys] = [part.map((c) => c[0] ?? 0), part.map((c) => c[1] ?? 0)];
-    return [Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)];
-  };
-  const all = shape.role === "barrier" ? shape.parts.map(box) : [];
-  const reach = Math.max(...all.map((b) => b[2] ?? 0)) - Math.min(...all.map((b) => b[0] ?? 0));
-  const wide = reach >= WIDE ? all : [];
-  boxes.set(shape, wide);
-  return wide;
-}
-const cover = computed(() => {
-  const parts: string[] = [];
-  for (const shape of props.elevation.shapes) {
-    for (const [x0 = 0, y0, x1 = 0, y1] of boxesOf(shape)) {
-      const [a, b] = [within(x0), within(x1)];
-      if (b > a) parts.push(`M${a} ${y0}H${b}V${y1}H${a}Z`);
-    }
-  }
-  return parts.join("");
-});
-const levels = computed(() => props.elevation.levels.filter((l) => l.y > 0 && l.y < props.elevation.height));
 const openHere = computed(() =>
   props.open.filter((r) => (r[0] ?? 0) < props.wall.along[1] && (r[0] ?? 0) + (r[2] ?? 0) > from.value),
 );
@@ -66,16 +29,15 @@ const shown = computed(() =>
   props.wall.places.map((place) => {
     const [x = 0, y = 0, w = 0, h = 0] = place.opening.rect;
     const [width, height] = [Math.max(w, LEAST / props.scale), Math.max(h, LEAST / props.scale)];
-    const state = stateOf(place.worst);
     const kind = {
-      verdict: kindOf(state),
+      verdict: place.state === 4 ? "unfinished" : kindOf(place.state),
       phase: place.next ? `phase-${place.next.phase}` : "finished",
       trade: place.next ? `trade-${place.next.trade}` : "finished",
       day: place.next ? "day" : "finished",
       tonight: place.opening.state,
     }[props.by];
     const sign = {
-      verdict: MARKS[state] ?? "",
+      verdict: MARKS[place.state] ?? "",
       phase: place.next ? `${place.done}/${place.all}` : "✓",
       trade: place.next ? s.filter.trades[place.next.trade].charAt(0) : "✓",
       day: place.next ? (place.day === null ? "" : shortDay(place.day)) : "✓",
@@ -88,7 +50,7 @@ const shown = computed(() =>
 const letter = computed(() => 11 / props.scale);
 const fits = (text: string, width: number) => text.length * 6.4 + 4 <= width * props.scale;
 const what = (p: Place) =>
-  `${p.id} ${p.name}. ${s.verdict.says[stateOf(p.worst)]}. ${s.building.done(p.done, p.all)}${p.next ? ` ${s.building.next(p.next.title)}` : ""}`;
+  `${p.id} ${p.name}. ${s.verdict.says[p.state]}. ${s.building.done(p.done, p.all)}${p.next ? ` ${s.building.next(p.next.title)}` : ""}`;
 function go(e: KeyboardEvent) {
   const by = { ArrowRight: 1, ArrowLeft: -1 }[e.key];
   if (!by) return;
@@ -105,22 +67,22 @@ function go(e: KeyboardEvent) {
 <template>
   <svg
     class="face"
-    :viewBox="`${from} ${wall.top} ${length} ${elevation.height - wall.top}`"
-    :style="{ width: `${length * scale}px`, height: `${(elevation.height - wall.top) * scale}px` }"
+    :viewBox="`${from} ${wall.top} ${length} ${wall.foot - wall.top}`"
+    :style="{ width: `${length * scale}px`, height: `${(wall.foot - wall.top) * scale}px` }"
     role="group"
     :aria-label="wall.name"
   >
-    <polygon :points="outline" class="ground" :stroke-width="1.5 / scale" />
-    <clipPath :id="`face-${from}`"><polygon :points="outline" /></clipPath>
+    <polygon :points="wall.outline" class="ground" :stroke-width="1.5 / scale" />
+    <clipPath :id="`face-${from}`"><polygon :points="wall.outline" /></clipPath>
     <g :clip-path="`url(#face-${from})`">
-      <path v-if="cover" :d="cover" class="cover" />
+      <path v-if="wall.cover" :d="wall.cover" class="cover" />
       <line
-        v-for="l in levels"
-        :key="`${l.y}`"
+        v-for="y in wall.levels"
+        :key="y"
         :x1="from"
         :x2="from + length"
-        :y1="l.y"
-        :y2="l.y"
+        :y1="y"
+        :y2="y"
         class="level"
         :stroke-width="0.8 / scale"
       />
@@ -136,7 +98,7 @@ function go(e: KeyboardEvent) {
         :stroke-dasharray="`${6 / scale} ${4 / scale}`"
       />
     </g>
-    <polygon :points="outline" class="edge" :stroke-width="1.5 / scale" />
+    <polygon :points="wall.outline" class="edge" :stroke-width="1.5 / scale" />
     <g
       v-for="(p, i) in shown"
       :key="p.place.id"

@@ -214,6 +214,12 @@ export const firm = {
   files: {
     job: "The job",
     drawings: "Drawings",
+    elevation: "Elevation",
+    building: "Building, wall by wall",
+    folded: "Building, folded up",
+    section: (place: string) => `Section at ${place}`,
+    apart: (place: string) => `${place} drawn apart`,
+    steps: (place: string) => `Steps at ${place}`,
     tables: "Lists",
     incoming: "Coming in",
     kit: "Kit and prices from a table",

@@ -13,8 +13,6 @@ export const wall = {
     panels: "What is shown beside the drawing",
     exportJob: "Job file (*.kame.json)",
     exportCsv: "Cut list (CSV)",
-    exportElevation: "Elevation as",
-    exportSection: "Section as",
     exportLayup: "Layup at this step (JSON)",
     drawing: "Elevation of the wall",
     drawingHelp:
@@ -139,6 +137,7 @@ export const wall = {
     head: "Head",
     jamb: "Jamb",
     through: "Through",
+    corner: "Corner",
     base: "Base",
     top: "Top",
     at: "Cut line",

@@ -213,6 +213,12 @@ export const firm: typeof english = {
   files: {
     job: "El trabajo",
     drawings: "Dibujos",
+    elevation: "Alzado",
+    building: "Edificio, pared por pared",
+    folded: "Edificio plegado",
+    section: (place: string) => `Corte en ${place}`,
+    apart: (place: string) => `${place} despiezado`,
+    steps: (place: string) => `Pasos en ${place}`,
     tables: "Listas",
     incoming: "Traer",
     kit: "Productos y precios de una tabla",

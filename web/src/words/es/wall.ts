@@ -17,8 +17,6 @@ export const wall: typeof english = {
     panels: "Qué se muestra junto al dibujo",
     exportJob: "Archivo del trabajo (*.kame.json)",
     exportCsv: "Lista de cortes (CSV)",
-    exportElevation: "Alzado como",
-    exportSection: "Corte como",
     exportLayup: "Capas en este paso (JSON)",
     drawing: "Alzado del muro",
     drawingHelp:
@@ -143,6 +141,7 @@ export const wall: typeof english = {
     head: "Dintel",
     jamb: "Jamba",
     through: "A través",
+    corner: "Esquina",
     base: "Base",
     top: "Arriba",
     at: "Línea de corte",
