@@ -142,6 +142,15 @@ impl WallDrawn<'_> {
     }
 }
 
+/// True where a point lies in a polygon.
+fn holds(polygon: &[[f64; 2]], [x, y]: [f64; 2]) -> bool {
+    let crosses = |(i, a): (usize, &[f64; 2])| {
+        let b = polygon[(i + 1) % polygon.len()];
+        (a[1] > y) != (b[1] > y) && x < a[0] + (y - a[1]) / (b[1] - a[1]) * (b[0] - a[0])
+    };
+    polygon.iter().enumerate().filter(|e| crosses(*e)).count() % 2 == 1
+}
+
 impl Drawing {
     /// The walls of a building in rows, each with its name and what is said of it, each place with a mark.
     pub fn building(view: &WallView, title: &str) -> Self {
@@ -206,6 +215,8 @@ impl Drawing {
                 }
             }
             if faces {
+                // What is written on a wall behind it is not seen.
+                d.texts.retain(|t| !holds(&outline, t.at));
                 w.draw(&mut d, size, on);
                 let [lo, hi] = w.key.along;
                 let name = format!("{}: {}", w.key.name, w.state.says());
