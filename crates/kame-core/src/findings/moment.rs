@@ -55,8 +55,11 @@ pub(super) struct Worked {
     /// What lets the water in, and what was asked about it: kept, because it takes longer to look for than all else that is said of a part.
     ways_in: Mutex<Option<(WaysAsked, Arc<WaysIn>)>>,
     /// What gets wet, by scenario and by the head that was asked.
-    wet: Mutex<Vec<(usize, Length, Arc<Vec<WetPlace>>)>>,
+    wet: Mutex<Vec<KnownWet>>,
 }
+
+/// A scenario, the head that was asked, and what gets wet.
+type KnownWet = (usize, Length, Arc<Vec<WetPlace>>);
 
 /// Where water gets on a surface of a part.
 #[derive(Clone, Copy, Debug, PartialEq)]
