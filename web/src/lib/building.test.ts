@@ -118,6 +118,13 @@ it("leaves a wall that says the same the same thing", () => {
   const before = wallsOf(view, names, null);
   const same = wallsOf({ ...view }, names, null, before);
   expect(same.map((w, i) => w === before[i])).toEqual([true, true]);
+  // A level that is taken away goes from each wall.
+  const levels = (...ys: number[]) => ({
+    ...view,
+    elevation: { ...view.elevation, levels: ys.map((y) => ({ y })) } as WallView["elevation"],
+  });
+  const two = wallsOf(levels(20, 40), names, null);
+  expect(wallsOf(levels(20), names, null, two).map((w) => w.levels)).toEqual([[20], [20]]);
   // One action more is done at the first wall's place alone.
   const on = wallsOf({ ...view, done: 3 }, names, null, before);
   expect(on.map((w, i) => w === before[i])).toEqual([false, true]);

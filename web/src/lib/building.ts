@@ -33,7 +33,7 @@ export interface WallOf {
   outline: string;
   /** What covers it at this moment, as a path. */
   cover: string;
-  /** Heights of the floors and ceilings that are marked on it. */
+  /** How far down grade, paving and floors are marked on it. */
   levels: number[];
   /** Which of the six is said of it. */
   state: number;
@@ -65,6 +65,7 @@ function sameAs<T extends object>(now: T, before: T | undefined): T {
   const keys = Object.keys(now) as (keyof T)[];
   return before && keys.every((k) => Object.is(now[k], before[k])) ? before : now;
 }
+const sameNumbers = (a: number[], b: number[]) => a.length === b.length && a.every((x, i) => x === b[i]);
 function sameList<T extends object>(now: T[], before: T[] | undefined): T[] {
   return before?.length === now.length && now.every((x, i) => x === before[i]) ? before : now;
 }
@@ -113,13 +114,13 @@ export function wallsOf(
     const places = standsOn(i).map((o, n) => place(o, was?.places[n]));
     const now = {
       name: wall.name,
-      along: was && along.every((x, n) => x === was.along[n]) ? was.along : along,
+      along: was && sameNumbers(along, was.along) ? was.along : along,
       stands: sameAs(stands, was?.stands),
       top: Math.min(...line.map(([, y]) => y)),
       foot: elevation.height,
       outline: [[along[0], elevation.height], ...line, [along[1], elevation.height]].map((p) => p.join(",")).join(" "),
       cover: coverOf(wide, along),
-      levels: was && heights.every((y, n) => y === was.levels[n]) ? was.levels : heights,
+      levels: was && sameNumbers(heights, was.levels) ? was.levels : heights,
       state: state(foundOn(i)),
       places: sameList(places, was?.places),
     };
