@@ -1,7 +1,7 @@
 //! Cells of parts of walls, and how effort spread in them: by far the most of what an answer takes to keep, and seldom looked at again.
 
-use super::moment::Worked;
-use crate::water::{Arrangement, Spread, spread_in};
+use crate::layup::Layup;
+use crate::water::{Arrangement, Bounds, Spread, spread_in};
 use lru::LruCache;
 use std::sync::{Arc, Mutex, PoisonError};
 
@@ -57,24 +57,24 @@ impl AtHand {
     }
 
     /// The cells of a part.
-    pub fn cells(&self, part: &Worked) -> Arc<Arrangement> {
-        if let Some(Thing::Cells(known)) = self.get((part.number, None)) {
+    pub fn cells(&self, part: u64, layup: &Layup) -> Arc<Arrangement> {
+        if let Some(Thing::Cells(known)) = self.get((part, None)) {
             return known;
         }
         // A part is divided before it is answered, so that its layup is known to be sound.
-        let cells = Arc::new(Arrangement::new(&part.layup).unwrap_or_else(|_| Arrangement::empty(&part.layup)));
-        self.put((part.number, None), Thing::Cells(Arc::clone(&cells)));
+        let cells = Arc::new(Arrangement::new(layup).unwrap_or_else(|_| Arrangement::empty(layup)));
+        self.put((part, None), Thing::Cells(Arc::clone(&cells)));
         cells
     }
 
     /// How effort spread in a scenario of a part.
-    pub fn spread(&self, part: &Worked, scenario: usize) -> Arc<Spread> {
-        if let Some(Thing::Spread(known)) = self.get((part.number, Some(scenario))) {
+    pub fn spread(&self, part: u64, (layup, bounds): (&Layup, Bounds), scenario: usize) -> Arc<Spread> {
+        if let Some(Thing::Spread(known)) = self.get((part, Some(scenario))) {
             return known;
         }
-        let spread = spread_in(&part.layup, &self.cells(part), scenario, part.bounds);
+        let spread = spread_in(layup, &self.cells(part, layup), scenario, bounds);
         let spread = Arc::new(spread.shrunk());
-        self.put((part.number, Some(scenario)), Thing::Spread(Arc::clone(&spread)));
+        self.put((part, Some(scenario)), Thing::Spread(Arc::clone(&spread)));
         spread
     }
 

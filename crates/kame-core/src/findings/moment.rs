@@ -44,11 +44,11 @@ fn reach(head: Length) -> Length {
 
 /// A layup with its cells and its answer.
 #[derive(Debug)]
-pub(super) struct Worked {
+struct Worked {
     /// Its own, as long as the program runs.
-    pub(super) number: u64,
-    pub(super) layup: Layup,
-    pub(super) bounds: Bounds,
+    number: u64,
+    layup: Layup,
+    bounds: Bounds,
     /// What is reached and what stands. How effort spread is kept apart, with the cells.
     answer: WaterAnswer,
     at_hand: Arc<AtHand>,
@@ -197,7 +197,7 @@ impl WallPart {
 
     /// Its cells.
     pub fn arrangement(&self) -> Arc<Arrangement> {
-        self.worked.at_hand.cells(&self.worked)
+        self.worked.at_hand.cells(self.worked.number, &self.worked.layup)
     }
 
     /// What is reached and what stands: of targets those that are reached.
@@ -207,7 +207,8 @@ impl WallPart {
 
     /// How effort spread in a scenario.
     pub fn spread(&self, scenario: usize) -> Arc<Spread> {
-        self.worked.at_hand.spread(&self.worked, scenario)
+        let w = &self.worked;
+        w.at_hand.spread(w.number, (&w.layup, w.bounds), scenario)
     }
 
     /// What gets wet in a scenario at less than a head, as it was found when the same was asked before.
